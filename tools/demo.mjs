@@ -1,0 +1,60 @@
+// Renders the demo pictures and their depth maps: npm run demo [-- name] [-- --look]
+import { build } from 'esbuild';
+import { chromium } from '@playwright/test';
+import { createServer } from 'node:http';
+import { mkdir } from 'node:fs/promises';
+import sharp from 'sharp';
+import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
+
+const look = process.argv.includes('--look');
+const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
+const names = ['tram-loop', 'glasshouses', 'night-fair'].filter((name) => wanted.length === 0 || wanted.includes(name));
+const target = look ? '.cache/demo' : 'demo/pictures';
+
+await mkdir(target, { recursive: true });
+const bundle = await build({ entryPoints: ['demo/generator/main.ts'], bundle: true, write: false, format: 'iife' });
+const script = bundle.outputFiles[0].text;
+const server = createServer((request, response) => {
+  const isScript = request.url === '/main.js';
+  response.setHeader('content-type', isScript ? 'text/javascript' : 'text/html');
+  response.end(isScript ? script : '<!doctype html><meta charset="utf-8"><script src="/main.js"></script>');
+});
+await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
+const browser = await chromium.launch({
+  executablePath: chromiumPath(),
+  args: [...CHROMIUM_ARGS.filter((arg) => arg !== '--disable-gpu'), '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+});
+try {
+  for (const name of names) {
+    const page = await browser.newPage();
+    page.on('console', (message) => console.log(message.text()));
+    page.on('pageerror', (error) => console.log(String(error)));
+    await page.goto(`http://127.0.0.1:${server.address().port}/`);
+    const scale = look ? 0.25 : 1;
+    const { width, height } = await page.evaluate(([n, s, q]) => window.develop(n, s, q), [name, scale, look]);
+    const fetchBytes = async (what, length) => {
+      const parts = [];
+      const step = 24_000_000;
+      for (let from = 0; from < length; from += step) {
+        parts.push(Buffer.from(await page.evaluate(([w, a, b]) => window.take(w, a, b), [what, from, Math.min(length, from + step)]), 'base64'));
+      }
+      return Buffer.concat(parts);
+    };
+    const colours = await fetchBytes('colours', width * height * 4);
+    const exif = { IFD0: { ImageDescription: `Orrin Bank: ${name}`, Artist: 'Hazy Lens demo generator', Copyright: 'MIT' } };
+    await sharp(colours, { raw: { width, height, channels: 4 } })
+      .flip().removeAlpha().withExif(exif)
+      .jpeg({ quality: look ? 90 : 86, chromaSubsampling: '4:2:0', mozjpeg: true })
+      .toFile(`${target}/${name}.jpg`);
+    const bytes = await fetchBytes('depth', width * height);
+    const depth = new Uint16Array((width / 2) * (height / 2));
+    for (let i = 0; i < depth.length; i++) depth[i] = bytes[i * 4] * 256 + bytes[i * 4 + 1];
+    await sharp(depth, { raw: { width: width / 2, height: height / 2, channels: 1 } })
+      .flip().toColourspace('grey16').png({ compressionLevel: 9 })
+      .toFile(`${target}/${name}-depth.png`);
+    await page.close();
+  }
+} finally {
+  await browser.close();
+  server.close();
+}
