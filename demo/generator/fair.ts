@@ -91,6 +91,7 @@ export function fair(scale: number): Shot {
   const build = new Build();
   const lamps: Lamp[] = [];
   build.mesh('grass', colour('#5d6b45'), new THREE.PlaneGeometry(500, 500, 4, 4).rotateX(-Math.PI / 2));
+  build.mesh('grass', colour('#4d5a3f'), new THREE.PlaneGeometry(600, 140).rotateX(-Math.PI / 2 + Math.atan(0.22)).translate(0, 70 * Math.sin(Math.atan(0.22)) - 0.2, -92 - 70 * Math.cos(Math.atan(0.22))));
   build.mesh('soil', colour('#9a8a6c'), new THREE.PlaneGeometry(9, 110).rotateX(-Math.PI / 2).translate(0, 0.02, -10));
   build.mesh('soil', colour('#93856a'), new THREE.PlaneGeometry(90, 6).rotateX(-Math.PI / 2).translate(0, 0.025, -6));
   build.mesh('soil', colour('#93856a'), new THREE.PlaneGeometry(70, 5).rotateX(-Math.PI / 2).translate(0, 0.024, -30));
@@ -132,7 +133,7 @@ export function fair(scale: number): Shot {
   for (let x = 10; x < 45; x += 6) for (const s of [-1, 1]) string([s * x, 5, -3.5], [s * (x + 6), 5, -8.5], 8);
 
   const crowd = (x: number, z: number): void => person(build, random, { x, y: 0.02, z, turn: random.between(0, 6.3) });
-  for (let i = 0; i < 330; i++) crowd(random.between(-4, 4), random.between(-58, 18));
+  for (let i = 0; i < 250; i++) crowd(random.between(-4, 4), random.between(-58, 18));
   for (let i = 0; i < 190; i++) crowd(random.between(-42, 42), -6 + random.between(-2.6, 2.6));
   for (let i = 0; i < 110; i++) crowd(random.between(-34, 34), -30 + random.between(-3, 3));
   for (let i = 0; i < 60; i++) crowd(14 + random.between(-8, 8), -17 + random.between(-8, 8));
@@ -153,7 +154,7 @@ export function fair(scale: number): Shot {
     }
   }
 
-  const dusk = daylight(new THREE.Vector3(0.3, 0.6, -0.5), [0.12, 0.16, 0.3], [0.028, 0.042, 0.085], 5, 16);
+  const dusk = daylight(new THREE.Vector3(0.3, 0.6, -0.5), [0.16, 0.21, 0.38], [0.05, 0.07, 0.13], 5, 16);
   const passes: Pass[] = [];
   const group = 8;
   for (let i = 0; i < lamps.length; i += group) passes.push({ kind: 'lamps', lamps: lamps.slice(i, i + group) });
@@ -167,6 +168,6 @@ export function fair(scale: number): Shot {
     scene, camera, width: 3600 * scale, height: 2400 * scale,
     passes: [...passes, ...dusk],
     air: { tint: [0.012, 0.017, 0.035], distance: 420 }, sky: { low: [0.1, 0.12, 0.2], high: [0.02, 0.03, 0.075] },
-    exposure: 1.5, grain: 3, shadowCentre: new THREE.Vector3(0, 0, -30), shadowReach: 110,
+    exposure: 2.1, grain: 3, shadowCentre: new THREE.Vector3(0, 0, -30), shadowReach: 110,
   };
 }

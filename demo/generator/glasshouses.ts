@@ -33,8 +33,6 @@ function glasshouse(build: Build, random: Random, place: Place, width: number, l
   }
   for (const side of [-1, 1]) {
     build.pane(place, [0.01, eaves - 0.5, length], { x: (side * width) / 2, y: 0.5, z: 0 });
-    const sheet = new THREE.Object3D();
-    void sheet;
     for (const z of [-0.18, 0.22]) {
       const open = new THREE.BoxGeometry(0.7, 0.04, 0.7).rotateZ(-side * (tilt - 0.5)).translate(side * 0.42, ridge - 0.02, z * length);
       build.mesh('plain', tinted(bar, 0.95), open.rotateY(place.turn ?? 0).translate(place.x, place.y, place.z));
@@ -150,7 +148,7 @@ export function glasshouses(scale: number): Shot {
       for (let k = 0; k < 9; k++) potted(build, random, at(plot, random.between(-4.4, -3.6), 0.02, random.between(-3.5, 4)), random.between(0.11, 0.2));
       if (random.chance(0.75)) person(build, random, at(plot, random.between(-1, 0.1) + (hero ? 3 : 0), 0.02, random.between(-3, 4.2), random.between(0, 6)));
       if (random.chance(0.4)) barrow(build, random, at(plot, random.between(-0.8, 0.4), 0.02, 4.2, random.between(0, 6)));
-      if (random.chance(0.5)) tree(build, random, at(plot, -4.6, 0, -4.2), random.between(2.4, 3.8), 120);
+      if (random.chance(0.5)) tree(build, random, at(plot, -4.6, 0, -4.2), random.between(2.4, 3.8), 420);
       if (random.chance(0.3)) bench(build, at(plot, 0.4, 0, -4.3));
       fence(build, [x - 5, z - 4.9], [x + 5, z - 4.9]);
     }
@@ -160,7 +158,7 @@ export function glasshouses(scale: number): Shot {
   for (let i = 0; i < 16; i++) house(build, random, { x: -75 + i * 10 + random.between(-1, 1), y: 0, z: -66 + random.between(-2, 2) }, { width: random.between(7, 9.5), depth: 8, storeys: random.pick([1, 2, 2]) });
   for (let i = 0; i < 130; i++) {
     const place = { x: random.between(-100, 100), y: 0, z: random.chance(0.25) ? random.between(-60, -53) : random.between(-130, -76) };
-    if (random.chance(0.7)) tree(build, random, place, random.between(4, 10), 110);
+    if (random.chance(0.7)) tree(build, random, place, random.between(4, 10), 190);
     else conifer(build, random, place, random.between(8, 13), 60);
   }
   const scene = new THREE.Scene();
@@ -173,7 +171,7 @@ export function glasshouses(scale: number): Shot {
   return {
     scene, camera, width: 3600 * scale, height: 2400 * scale,
     passes: daylight(new THREE.Vector3(0.62, 0.6, 0.32), [4.7, 4.0, 3.0], [0.36, 0.44, 0.56], 14, 26),
-    air: { tint: [0.6, 0.62, 0.62], distance: 800 }, sky: { low: [0.8, 0.82, 0.84], high: [0.5, 0.62, 0.8] },
-    exposure: 0.95, grain: 2, shadowCentre: new THREE.Vector3(0, 0, -20), shadowReach: 75,
+    air: { tint: [0.6, 0.62, 0.62], distance: 2000 }, sky: { low: [0.8, 0.82, 0.84], high: [0.5, 0.62, 0.8] },
+    exposure: 0.84, grain: 2, shadowCentre: new THREE.Vector3(0, 0, -20), shadowReach: 75,
   };
 }

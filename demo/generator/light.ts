@@ -66,7 +66,8 @@ void main() {
   c = mix(airTint, c, exp(-d / airDistance));
   if (d > far * 0.98) c = mix(skyLow, skyHigh, smoothstep(0.75, 1.0, vUv.y));
   c *= exposure;
-  c = c * (1.0 + c / 9.0) / (0.85 + c);
+  c = (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14);
+  c = mix(vec3(dot(c, vec3(0.2126, 0.7152, 0.0722))), c, 0.88);
   c = mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
   uvec2 p = uvec2(gl_FragCoord.xy);
   vec3 n = vec3(white(p, 1u) + white(p, 2u) - white(p, 3u) - white(p, 4u), white(p, 5u) + white(p, 6u) - white(p, 7u) - white(p, 8u), white(p, 9u) + white(p, 10u) - white(p, 11u) - white(p, 12u));

@@ -142,7 +142,7 @@ export function tree(build: Build, random: Random, place: Place, height: number,
     const r = lobe.r * Math.cbrt(random.between(0.5, 1));
     const flat = Math.sqrt(1 - h * h) * r;
     const light = 0.72 + 0.4 * ((lobe.y + h * r) / height) + random.between(-0.14, 0.14);
-    build.clump(tinted(leaf, light), place.x + lobe.x + Math.cos(a) * flat, place.y + lobe.y + h * r * 0.9, place.z + lobe.z + Math.sin(a) * flat, crown * random.between(0.13, 0.26), random.next());
+    build.clump(tinted(leaf, light), place.x + lobe.x + Math.cos(a) * flat, place.y + lobe.y + h * r * 0.9, place.z + lobe.z + Math.sin(a) * flat, crown * random.between(0.13, 0.26) * Math.min(1, Math.sqrt(130 / tufts)), random.next());
   }
 }
 

@@ -38,7 +38,7 @@ export function town(scale: number): Shot {
   const position = land.getAttribute('position');
   for (let i = 0; i < position.count; i++) position.setY(i, ground(position.getX(i), position.getZ(i)) - 0.05);
   land.computeVertexNormals();
-  build.mesh('grass', colour('#6f8348'), land);
+  build.mesh('grass', colour('#66734a'), land);
 
   // The square, its island, the rails.
   build.mesh('cobble', colour('#a79d8d'), new THREE.CircleGeometry(LOOP.square + 2, 90).rotateX(-Math.PI / 2).translate(LOOP.x, 0.02, LOOP.z));
@@ -76,29 +76,59 @@ export function town(scale: number): Shot {
       const r = ring + random.between(-0.7, 0.7);
       const x = LOOP.x + r * Math.cos(mid);
       const z = LOOP.z + r * Math.sin(mid);
-      if (z > 62 || z < -175 || Math.abs(x) > 60 - z * 0.75 || onStreet(x, z, 5.2)) continue;
+      if (z > 74 || z < -175 || Math.abs(x) > 75 - z * 0.75 || onStreet(x, z, 5.2)) continue;
+      // Nothing tall between the tower and the loop.
+      const inView = z > LOOP.z + 16 && Math.abs(x - LOOP.x - 3) < 25;
+      if (inView && index < 2) {
+        if (index === 1 && random.chance(0.8)) tree(build, random, { x, y: 0, z }, random.between(4.5, 7), 130);
+        continue;
+      }
       if (index > 3 && random.chance(0.12 + index * 0.025)) {
         tree(build, random, { x, y: ground(x, z), z }, random.between(6, 11), 90);
         continue;
       }
       const inward = Math.atan2(LOOP.x - x, LOOP.z - z) + (index % 2 ? Math.PI : 0);
       const place = { x, y: ground(x, z) - 0.1, z, turn: inward };
-      const size = { width, depth: depth + random.between(-1, 1), storeys: random.pick(index === 0 ? [3, 3, 4, 2] : [2, 2, 3, 3, 1]) };
-      house(build, random, place, size, z > -140);
+      const size = { width, depth: depth + random.between(-1, 1), storeys: random.pick(inView ? [1, 1, 2] : index === 0 ? [3, 3, 4, 2] : [2, 2, 3, 3, 1]) };
+      house(build, random, place, size, z > -150);
       if (index === 0) awning(build, random, at(place, 0, 0, size.depth / 2), width * 0.8);
     }
     // Gardens behind each pair of rings.
     ring += index % 2 ? 15 : 19;
     if (index % 2 === 0)
-      for (let i = 0; i < ring * 0.9; i++) {
+      for (let i = 0; i < ring * 1.5; i++) {
         const a = random.between(0, Math.PI * 2);
         const r = ring - 9.5 + random.between(-1.6, 1.6);
         const x = LOOP.x + r * Math.cos(a);
         const z = LOOP.z + r * Math.sin(a);
-        if (z > 58 || z < -190 || Math.abs(x) > 70 - z * 0.75 || onStreet(x, z, 1.5)) continue;
-        if (random.chance(0.45)) tree(build, random, { x, y: ground(x, z), z }, random.between(3.5, 7.5), 70);
+        if (z > 78 || z < -190 || Math.abs(x) > 85 - z * 0.75 || onStreet(x, z, 1.5)) continue;
+        if (random.chance(0.45)) tree(build, random, { x, y: ground(x, z), z }, random.between(4.5, 9), 90);
         else for (let k = 0; k < 5; k++) build.clump(tinted(random.pick(PALETTE.LEAVES), 0.95), x + random.between(-1, 1), ground(x, z) + 0.35, z + random.between(-1, 1), random.between(0.3, 0.7), random.next());
       }
+  }
+
+  // The lawn before the loop: beds, hedges, trees, people on blankets.
+  for (let i = 0; i < 46; i++) {
+    const x = LOOP.x + random.between(-34, 40);
+    const z = LOOP.z + random.between(29, 66);
+    if (onStreet(x, z, 2) || Math.hypot(x - LOOP.x, z - LOOP.z) < LOOP.square + 4) continue;
+    const place = { x, y: 0, z, turn: random.between(0, 3) };
+    const kind = random.next();
+    if (kind < 0.45) tree(build, random, place, random.between(4, 7.5), 230);
+    else if (kind < 0.7) {
+      build.box('soil', colour('#5c4633'), place, [random.between(3, 6), 0.12, 1.6]);
+      for (let k = 0; k < 60; k++) {
+        const p = at(place, random.between(-1.6, 1.6), 0.22, random.between(-0.7, 0.7));
+        build.clump(random.pick([colour('#c8494b'), colour('#e2b23e'), colour('#efe6ea'), colour('#a75c9c'), colour('#5d8a45')]), p.x, p.y, p.z, 0.17, random.next());
+      }
+    } else if (kind < 0.85) {
+      build.box('canvas', random.pick(PALETTE.CLOTHES), at(place, 0, 0.02, 0), [1.8, 0.03, 1.5]);
+      person(build, random, at(place, 1.2, 0, 0.3));
+      person(build, random, at(place, -1.2, 0, -0.4, 2));
+    } else for (let k = 0; k < 26; k++) {
+      const p = at(place, (k - 13) * 0.28, 0.45, random.between(-0.2, 0.2));
+      build.clump(tinted(PALETTE.LEAVES[2]!, random.between(0.8, 1.1)), p.x, p.y, p.z, 0.55, random.next());
+    }
   }
 
   // The clock house on the hill, a landmark.
@@ -174,14 +204,14 @@ export function town(scale: number): Shot {
   const scene = new THREE.Scene();
   scene.add(new THREE.AmbientLight(new THREE.Color(0.05, 0.045, 0.038), 1));
   build.addTo(scene);
-  const camera = new THREE.PerspectiveCamera(36, 1.5, 20, 900);
-  camera.position.set(10, 58, 92);
-  camera.lookAt(1, 0, -25);
+  const camera = new THREE.PerspectiveCamera(37, 1.5, 20, 900);
+  camera.position.set(16, 72, 112);
+  camera.lookAt(0, 0, -27);
   camera.userData['nearest'] = 60;
   return {
     scene, camera, width: 4800 * scale, height: 3200 * scale,
-    passes: daylight(new THREE.Vector3(-0.75, 0.72, 0.18), [4.6, 4.05, 3.3], [0.36, 0.45, 0.58], 14, 26),
-    air: { tint: [0.5, 0.58, 0.68], distance: 900 }, sky: { low: [0.75, 0.8, 0.85], high: [0.42, 0.58, 0.8] },
-    exposure: 0.95, grain: 2.2, shadowCentre: new THREE.Vector3(0, 0, -50), shadowReach: 190,
+    passes: daylight(new THREE.Vector3(-0.75, 0.72, 0.18), [4.6, 4.05, 3.3], [0.4, 0.48, 0.6], 14, 26),
+    air: { tint: [0.46, 0.54, 0.64], distance: 1700 }, sky: { low: [0.75, 0.8, 0.85], high: [0.42, 0.58, 0.8] },
+    exposure: 0.84, grain: 2.2, shadowCentre: new THREE.Vector3(0, 0, -50), shadowReach: 190,
   };
 }

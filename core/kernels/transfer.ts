@@ -1,0 +1,152 @@
+// Bytes to linear light and back. A row is three planes (red, green, blue) of floats.
+
+/** 8- or 16-bit samples, `channels` a pixel, through a table of linear values into three planes. */
+export function decodeRow(source: usize, channels: i32, bytes: i32, table: usize, out: usize, plane: usize, n: i32): void {
+  const step = <usize>(channels * bytes);
+  if (bytes == 1) {
+    for (let x = 0; x < n; x++) {
+      store<f32>(out, load<f32>(table + ((<usize>load<u8>(source)) << 2)));
+      store<f32>(out + plane, load<f32>(table + ((<usize>load<u8>(source, 1)) << 2)));
+      store<f32>(out + 2 * plane, load<f32>(table + ((<usize>load<u8>(source, 2)) << 2)));
+      source += step;
+      out += 4;
+    }
+  } else {
+    for (let x = 0; x < n; x++) {
+      store<f32>(out, load<f32>(table + ((<usize>load<u16>(source)) << 2)));
+      store<f32>(out + plane, load<f32>(table + ((<usize>load<u16>(source, 2)) << 2)));
+      store<f32>(out + 2 * plane, load<f32>(table + ((<usize>load<u16>(source, 4)) << 2)));
+      source += step;
+      out += 4;
+    }
+  }
+}
+
+/** The sRGB curve (IEC 61966-2-1) of linear values in 0..1; x^(1/2.4) as a polynomial in x^(1/4), error below 5e-7. */
+// @ts-ignore: decorator
+@inline
+function encode(linear: v128): v128 {
+  const x = f32x4.min(f32x4.max(linear, f32x4.splat(0)), f32x4.splat(1));
+  const s = f32x4.sqrt(f32x4.sqrt(x));
+  let p = f32x4.splat(-0.07039123212);
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(0.3665367341));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(-0.8387490446));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(1.134691084));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(-1.089895698));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(1.383725878));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(0.1173611324));
+  p = f32x4.add(f32x4.mul(p, s), f32x4.splat(-0.003279106869));
+  const curve = f32x4.sub(f32x4.mul(p, f32x4.splat(1.055)), f32x4.splat(0.055));
+  return v128.bitselect(f32x4.mul(x, f32x4.splat(12.92)), curve, f32x4.le(x, f32x4.splat(0.0031308)));
+}
+
+// @ts-ignore: decorator
+@inline
+function scramble(h: v128): v128 {
+  h = v128.xor(h, i32x4.shr_u(h, 16));
+  h = i32x4.mul(h, i32x4.splat(0x7feb352d));
+  h = v128.xor(h, i32x4.shr_u(h, 15));
+  h = i32x4.mul(h, i32x4.splat(0x846ca68b));
+  return v128.xor(h, i32x4.shr_u(h, 16));
+}
+
+/** Triangular noise in -1..1 from the two halves of a hash: dither that leaves no step and no pattern behind. */
+// @ts-ignore: decorator
+@inline
+function triangle(h: v128): v128 {
+  const sum = i32x4.add(v128.and(h, i32x4.splat(0xffff)), i32x4.shr_u(h, 16));
+  return f32x4.sub(f32x4.mul(f32x4.convert_i32x4_s(sum), f32x4.splat(1.0 / 65536.0)), f32x4.splat(1));
+}
+
+// @ts-ignore: decorator
+@inline
+function quantise(linear: v128, noise: v128, top: f32): v128 {
+  const level = f32x4.add(f32x4.mul(encode(linear), f32x4.splat(top)), noise);
+  return i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.min(f32x4.max(level, f32x4.splat(0)), f32x4.splat(top))));
+}
+
+/**
+ * Linear planes to dithered 8-bit sRGB. With `neutral`, a pixel whose blur level is 0 takes its source bytes as
+ * they are. (px, py) is the first pixel's place in the picture: the dither stays with the picture, not the strip.
+ */
+export function encodeRow8(row: usize, plane: usize, level: usize, neutral: bool, source: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
+  const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
+  const wide = channels == 4;
+  for (let x = 0; x < n; x += 4) {
+    const at = <usize>x << 2;
+    const keep = neutral ? f32x4.eq(v128.load(level + at), f32x4.splat(0)) : i32x4.splat(0);
+    const left = n - x;
+    let pixels: v128;
+    if (neutral && i32x4.all_true(keep)) {
+      const count = <usize>((left < 4 ? left : 4) * channels);
+      memory.copy(out, source, count);
+      source += count;
+      out += count;
+      continue;
+    }
+    const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
+    const h2 = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 13)), i32x4.splat(0x85ebca77));
+    const h3 = i32x4.mul(v128.xor(h2, i32x4.shr_u(h2, 13)), i32x4.splat(0xc2b2ae3d));
+    const r = quantise(v128.load(row + at), triangle(h), 255);
+    const g = quantise(v128.load(row + plane + at), triangle(v128.xor(h2, i32x4.shr_u(h2, 16))), 255);
+    const b = quantise(v128.load(row + 2 * plane + at), triangle(v128.xor(h3, i32x4.shr_u(h3, 16))), 255);
+    pixels = v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.splat(0xff000000)));
+    if (wide) {
+      if (left >= 4) {
+        if (neutral) pixels = v128.bitselect(v128.load(source), pixels, keep);
+        v128.store(out, pixels);
+        out += 16;
+        source += 16;
+        continue;
+      }
+    } else if (left >= 4 && !(neutral && v128.any_true(keep))) {
+      const packed = i8x16.shuffle(pixels, pixels, 0, 1, 2, 4, 5, 6, 8, 9, 10, 12, 13, 14, 0, 0, 0, 0);
+      v128.store64_lane(out, packed, 0);
+      v128.store32_lane(out, packed, 2, 8);
+      out += 12;
+      source += 12;
+      continue;
+    }
+    for (let k = 0; k < min(left, 4); k++) {
+      if (neutral && load<f32>(level + at + (<usize>k << 2)) == 0) memory.copy(out, source, channels);
+      else {
+        const word = k == 0 ? i32x4.extract_lane(pixels, 0) : k == 1 ? i32x4.extract_lane(pixels, 1) : k == 2 ? i32x4.extract_lane(pixels, 2) : i32x4.extract_lane(pixels, 3);
+        store<u8>(out, <u8>word);
+        store<u8>(out, <u8>(word >> 8), 1);
+        store<u8>(out, <u8>(word >> 16), 2);
+        if (wide) store<u8>(out, 255, 3);
+      }
+      out += channels;
+      source += channels;
+    }
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function store16(out: usize, word: i32): void {
+  store<u16>(out, <u16>word);
+}
+
+/** As encodeRow8, to 16 bits a sample; 16 bits need no dither. */
+export function encodeRow16(row: usize, plane: usize, level: usize, neutral: bool, source: usize, channels: i32, out: usize, n: i32): void {
+  const step = <usize>(channels * 2);
+  const zero = f32x4.splat(0);
+  for (let x = 0; x < n; x += 4) {
+    const at = <usize>x << 2;
+    const r = quantise(v128.load(row + at), zero, 65535);
+    const g = quantise(v128.load(row + plane + at), zero, 65535);
+    const b = quantise(v128.load(row + 2 * plane + at), zero, 65535);
+    for (let k = 0; k < min(n - x, 4); k++) {
+      if (neutral && load<f32>(level + at + (<usize>k << 2)) == 0) memory.copy(out, source, step);
+      else {
+        store16(out, k == 0 ? i32x4.extract_lane(r, 0) : k == 1 ? i32x4.extract_lane(r, 1) : k == 2 ? i32x4.extract_lane(r, 2) : i32x4.extract_lane(r, 3));
+        store16(out + 2, k == 0 ? i32x4.extract_lane(g, 0) : k == 1 ? i32x4.extract_lane(g, 1) : k == 2 ? i32x4.extract_lane(g, 2) : i32x4.extract_lane(g, 3));
+        store16(out + 4, k == 0 ? i32x4.extract_lane(b, 0) : k == 1 ? i32x4.extract_lane(b, 1) : k == 2 ? i32x4.extract_lane(b, 2) : i32x4.extract_lane(b, 3));
+        if (channels == 4) store16(out + 6, 65535);
+      }
+      out += step;
+      source += step;
+    }
+  }
+}

@@ -1,0 +1,12 @@
+export * from './recipe/schema';
+export * from './kernels';
+export { type Region, type Size, diagonal, planarDistance, planarFrame, planarProfileAt } from './focus/planar';
+export { type ProfilePiece, profileAt, profilePieces } from './focus/profile';
+export { SEAM_STEEPNESS, activeBands, hazeAt } from './focus/field';
+export { fromLinear, toLinear } from './colour/transfer';
+export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './optics/levels';
+export { hazeRamp } from './render/haze-map';
+export { type PixelFormat, type RenderPlan, bareStride, fullSigma, planRender } from './render/plan';
+export { type StripContent, StripRenderer } from './render/strip';
+export { type RenderTask, RenderWorker } from './render/worker';
+export { type RenderProgress, type TaskRunner, buildOctaves, openRender, renderStrips } from './render/render';
