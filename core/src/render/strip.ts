@@ -19,7 +19,7 @@ export function reflect(i: number, n: number): number {
 const ROUNDING = 1e-3;
 
 /** What a strip is turned into. */
-export type StripContent = 'picture' | 'haze-map' | 'field';
+export type StripContent = 'picture' | 'haze-map' | 'haze16';
 
 /** Writes the tables that all workers read; called once, before any strip. */
 export function fillTables(plan: RenderPlan, memory: WebAssembly.Memory): void {
@@ -96,16 +96,25 @@ export class StripRenderer {
     }
   }
 
-  /** Renders rows from..to of the region into the output; `field` leaves the haze itself as floats in the strip. */
+  /**
+   * Renders rows from..to of the region into the output: as a picture, as the coloured haze map, or as the haze itself,
+   * one 16-bit sample a pixel (65535 is haze 1).
+   */
   renderStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
     const { plan, kernels } = this;
     const { width } = plan.region;
     if (from !== this.from || to !== this.to) this.forget(from, to);
     this.fillField(recipe, from, to);
-    if (content === 'field') return;
     if (content === 'haze-map') {
-      const bytes = width * plan.format.channels;
-      for (let y = from; y < to; y++) kernels.hazeMapRow(this.fieldRow(y), width, plan.ramp, plan.output + y * bytes);
+      for (let y = from; y < to; y++) kernels.hazeMapRow(this.fieldRow(y), width, plan.ramp, plan.output + y * width * 4);
+      return;
+    }
+    if (content === 'haze16') {
+      const samples = new Uint16Array(this.memory.buffer, plan.output, plan.region.height * width);
+      for (let y = from; y < to; y++) {
+        const row = this.fieldRow(y) >> 2;
+        for (let x = 0; x < width; x++) samples[y * width + x] = Math.round(this.floats[row + x]! * 65535);
+      }
       return;
     }
     const sigma = fullSigma(recipe.blur, plan.region.picture);
@@ -118,8 +127,8 @@ export class StripRenderer {
     }
   }
 
-  /** Byte offset of the haze of a row of the strip rendered last; floats. */
-  fieldRow(y: number): number {
+  /** Byte offset of the haze of a row of the strip; floats, later blur levels. */
+  private fieldRow(y: number): number {
     return this.own.field + (y - this.from) * bareStride(this.plan.region.width) * 4;
   }
 

@@ -1,0 +1,91 @@
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { extname } from 'node:path';
+import sharp from 'sharp';
+import { type PixelFormat, insertExif, normaliseExif, readExif, sizeProblem } from '@hazy-lens/core';
+
+/** Something the person can mend; the message is one line that names the file. */
+export class InputError extends Error {}
+
+export interface Decoded {
+  width: number;
+  height: number;
+  format: PixelFormat;
+  data: Buffer;
+  exif: Uint8Array | null;
+}
+
+const OUTPUT_KINDS = { '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.webp': 'webp', '.tif': 'tiff', '.tiff': 'tiff', '.avif': 'avif' } as const;
+type OutputKind = (typeof OUTPUT_KINDS)[keyof typeof OUTPUT_KINDS];
+
+/** The kind of file that a name asks for. @throws InputError for a name that none is written for. */
+export function outputKind(path: string): OutputKind {
+  const kind = OUTPUT_KINDS[extname(path).toLowerCase() as keyof typeof OUTPUT_KINDS];
+  if (!kind) throw new InputError(`${path}: the name must end in .png, .jpg, .webp, .tif or .avif.`);
+  return kind;
+}
+
+export async function readFileOr(path: string): Promise<Buffer> {
+  try {
+    return await readFile(path);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    throw new InputError(`${path}: ${code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`}.`);
+  }
+}
+
+/**
+ * Decodes a picture to interleaved sRGB, upright, transparent parts on white; 16 bits where the file has more than 8.
+ * @throws InputError that names the file.
+ */
+export async function decodePicture(path: string): Promise<Decoded> {
+  const file = await readFileOr(path);
+  if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
+  let deep = false;
+  try {
+    const meta = await sharp(file, { limitInputPixels: false }).metadata();
+    const problem = sizeProblem({ width: meta.width, height: meta.height });
+    if (problem) throw new InputError(`${path}: ${problem}`);
+    deep = meta.depth === 'ushort';
+    let image = sharp(file, { limitInputPixels: false, failOn: 'error' }).autoOrient();
+    if (meta.hasAlpha) image = image.flatten({ background: '#ffffff' });
+    image = image.toColourspace(deep ? 'rgb16' : 'srgb');
+    const { data, info } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
+    return { width: info.width, height: info.height, format: { channels: 3, bytes: deep ? 2 : 1 }, data, exif: readExif(file) };
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    const reason = (error as Error).message.split('\n')[0]!;
+    throw new InputError(`${path}: cannot be read as a picture (${reason}).`);
+  }
+}
+
+/** Writes a picture whole or not at all. */
+export async function encodePicture(path: string, picture: Decoded): Promise<void> {
+  const { width, height, format, data } = picture;
+  const kind = outputKind(path);
+  const deep = format.bytes === 2;
+  const samples = deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
+  let image = sharp(samples, { raw: { width, height, channels: format.channels } });
+  if (deep && (kind === 'png' || kind === 'tiff')) image = image.toColourspace('rgb16');
+  else if (deep) image = image.toColourspace('srgb');
+  const options = { png: {}, jpeg: { quality: 92, chromaSubsampling: '4:4:4' }, webp: { quality: 92 }, tiff: { compression: 'lzw' as const }, avif: { quality: 70 } };
+  const encoded = await image.toFormat(kind, options[kind]).toBuffer();
+  const block = picture.exif && normaliseExif(picture.exif, picture);
+  await writeWhole(path, block ? insertExif(encoded, block) : encoded);
+}
+
+/** Writes the haze field as a 16-bit grey PNG. */
+export async function encodeMap(path: string, width: number, height: number, samples: Uint16Array): Promise<void> {
+  const encoded = await sharp(samples, { raw: { width, height, channels: 1 } }).toColourspace('grey16').png().toBuffer();
+  await writeWhole(path, encoded);
+}
+
+async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
+  const part = `${path}.part-${process.pid}`;
+  try {
+    await writeFile(part, bytes);
+    await rename(part, path);
+  } catch (error) {
+    await rm(part, { force: true });
+    throw new InputError(`${path}: cannot be written (${(error as NodeJS.ErrnoException).code}).`);
+  }
+}
