@@ -49,7 +49,7 @@ function step(name, { reads, makes, byContent = false }, work) {
 
 export function install() {
   step('installing packages', { reads: ['package-lock.json'], makes: ['node_modules/@angular', 'node_modules/sharp'], byContent: true }, () =>
-    run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']),
+    run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']),
   );
 }
 
@@ -76,7 +76,7 @@ export function buildServer() {
 
 export function buildWeb() {
   buildKernels();
-  step('building the application', { reads: ['core/src', 'core/kernels', 'web', 'demo/pictures', 'package-lock.json'], makes: ['web/dist/browser/index.html'] }, () =>
-    run(bin('ng'), ['build', '--progress=false'], { cwd: join(root, 'web') }),
+  step('building the application', { reads: ['core/src', 'core/kernels', 'web', 'angular.json', 'tsconfig.json', 'demo/pictures', 'package-lock.json'], makes: ['web/dist/browser/index.html'] }, () =>
+    run(bin('ng'), ['build', '--progress=false']),
   );
 }

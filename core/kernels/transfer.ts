@@ -78,7 +78,7 @@ export function encodeRow8(row: usize, plane: usize, level: usize, neutral: bool
     const left = n - x;
     let pixels: v128;
     if (neutral && i32x4.all_true(keep)) {
-      const count = <usize>((left < 4 ? left : 4) * channels);
+      const count = <usize>(min(left, 4) * channels);
       memory.copy(out, source, count);
       source += count;
       out += count;

@@ -1,8 +1,8 @@
 export * from './recipe/schema';
 export * from './kernels';
-export { type Region, type Size, diagonal, planarDistance, planarFrame, planarProfileAt } from './focus/planar';
+export { type Region, type Size, diagonal, planarDistance, planarFrame, planarProfile } from './focus/planar';
 export { type ProfilePiece, profileAt, profilePieces } from './focus/profile';
-export { SEAM_STEEPNESS, activeBands, hazeAt } from './focus/field';
+export { SEAM_STEEPNESS, activeBands, hazeField } from './focus/field';
 export { fromLinear, toLinear } from './colour/transfer';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './optics/levels';
 export { insertExif, normaliseExif, readExif } from './media/exif';
@@ -10,5 +10,6 @@ export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { type PixelFormat, type RenderPlan, fullSigma, planRender } from './render/plan';
 export { type StripContent, StripRenderer } from './render/strip';
+export { type ScaleTask, scaleRows, scratchBytes } from './render/scale';
 export { type RenderTask, RenderWorker } from './render/worker';
-export { type RenderProgress, type TaskRunner, buildOctaves, openRender, renderStrips } from './render/render';
+export { type Render, type TaskRunner, buildOctaves, openRender, renderStrips } from './render/render';

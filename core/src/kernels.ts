@@ -31,6 +31,12 @@ export function createMemory(bytes: number): WebAssembly.Memory {
   return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
 }
 
+/** The bytes of a memory made by `createMemory`. */
+export function sharedBuffer(memory: WebAssembly.Memory): SharedArrayBuffer {
+  // The standard library's types know no shared memories.
+  return memory.buffer as unknown as SharedArrayBuffer;
+}
+
 export async function instantiateKernels(module: WebAssembly.Module, memory: WebAssembly.Memory): Promise<Kernels> {
   const abort = (): never => {
     throw new Error('A kernel stopped.');

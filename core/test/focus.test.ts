@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { StripRenderer, createMemory, diagonal, hazeAt, instantiateKernels, planRender, profileAt, profilePieces } from '../src/index';
+import { StripRenderer, createMemory, diagonal, hazeField, instantiateKernels, planRender, profileAt, profilePieces } from '../src/index';
 import { kernelModule, recipe } from './harness';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
@@ -56,10 +56,11 @@ describe('the haze field', () => {
         const how = recipe({ focus: { rest, bands: bands.map((b, i) => ({ ...b, id: `b${i}` })) } });
         strips.renderStrip(how, 0, height, 'haze16');
         const map = new Uint16Array(memory.buffer, plan.output, width * height);
+        const field = hazeField(how.focus, region);
         for (let y = 0; y < height; y += 3) {
           for (let x = 0; x < width; x++) {
             const exact = formula(how.focus, width, height, x + 0.5, y + 0.5);
-            const point = hazeAt(how.focus, region, x + 0.5, y + 0.5);
+            const point = field(x + 0.5, y + 0.5);
             // A falloff of zero is a step: single precision may fall on its other side within a hair of the edge.
             const nearStep = how.focus.bands.some((b) => [b.near, b.far].some((s) => s.falloff < 0.01));
             if (!nearStep) expect(Math.abs(map[y * width + x]! / 65535 - exact)).toBeLessThan(1e-3);
@@ -78,13 +79,13 @@ describe('the haze field', () => {
     expect(diagonal(large)).toBeCloseTo(20 * diagonal(small));
     for (let i = 0; i < 50; i++) {
       const [x, y] = [(i * 37) % 300, (i * 91) % 200];
-      expect(hazeAt(how.focus, small, x, y)).toBeCloseTo(hazeAt(how.focus, large, x * 20, y * 20), 10);
+      expect(hazeField(how.focus, small)(x, y)).toBeCloseTo(hazeField(how.focus, large)(x * 20, y * 20), 10);
     }
   });
 
   it('with the step switched off is the same everywhere', () => {
     const how = recipe({ focus: { on: false, rest: 0.7, bands: [{ id: 'a', kind: 'planar' }] } });
-    expect(hazeAt(how.focus, { width: 10, height: 10 }, 5, 5)).toBe(0.7);
+    expect(hazeField(how.focus, { width: 10, height: 10 })(5, 5)).toBe(0.7);
   });
 });
 

@@ -50,11 +50,12 @@ export async function renderPicture(picture: Picture, how: Recipe, options: Opti
     const worker = new RenderWorker();
     return worker.run.bind(worker);
   });
-  await openRender(kernelModule, memory, plan, runners);
+  const render = { slot: 'test', plan, memory, runners };
+  await openRender(kernelModule, render);
   const Samples = format.bytes === 2 ? Uint16Array : Uint8Array;
   new Samples(memory.buffer, plan.source, picture.data.length).set(picture.data);
-  await buildOctaves(plan, runners);
-  await renderStrips(plan, runners, how, options.content ?? 'picture');
+  await buildOctaves(render);
+  await renderStrips(render, how, options.content ?? 'picture');
   return new Samples(memory.buffer, plan.output, picture.data.length).slice();
 }
 

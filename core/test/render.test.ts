@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { type Planes, gatherGaussian } from '../reference/blur';
-import { diagonal, fromLinear, hazeAt, toLinear } from '../src/index';
+import { diagonal, fromLinear, hazeField, toLinear } from '../src/index';
 import { type Picture, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
@@ -33,12 +33,13 @@ const ramp = (angle: number, radius: number) =>
 async function agreement(picture: Picture, how: ReturnType<typeof recipe>, samples: number): Promise<number> {
   const result = await renderPicture(picture, how);
   const planes = linearPlanes(picture);
+  const haze = hazeField(how.focus, picture);
   const ours: number[] = [];
   const exact: number[] = [];
   for (let k = 0; k < samples; k++) {
     const x = Math.floor(((k * 0.7548776662) % 1) * picture.width);
     const y = Math.floor(((k * 0.5698402910) % 1) * picture.height);
-    const sigma = (hazeAt(how.focus, picture, x + 0.5, y + 0.5) * how.blur.radius * diagonal(picture)) / 2;
+    const sigma = (haze(x + 0.5, y + 0.5) * how.blur.radius * diagonal(picture)) / 2;
     const light = gatherGaussian(planes, x, y, sigma);
     for (let c = 0; c < 3; c++) {
       ours.push(result[(y * picture.width + x) * picture.channels + c]!);
@@ -84,11 +85,12 @@ describe('blur of locally varying width', () => {
         const picture = testPicture(157, 120, channels);
         if (deep) picture.data = Uint16Array.from(picture.data, (v, i) => v * 257 - (i % 50));
         const result = await renderPicture(picture, how);
+        const field = hazeField(how.focus, picture);
         let clear = 0;
         let changed = 0;
         for (let i = 0; i < result.length; i++) {
           const pixel = Math.floor(i / channels);
-          const haze = hazeAt(how.focus, picture, (pixel % 157) + 0.5, Math.floor(pixel / 157) + 0.5);
+          const haze = field((pixel % 157) + 0.5, Math.floor(pixel / 157) + 0.5);
           if (haze === 0 && result[i] === picture.data[i]) clear++;
           else if (haze === 0) throw new Error(`clear sample ${i} changed`);
           else if (result[i] !== picture.data[i]) changed++;

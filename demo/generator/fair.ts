@@ -154,9 +154,9 @@ export function fair(scale: number): Shot {
     }
   }
 
-  const dusk = daylight(new THREE.Vector3(0.3, 0.6, -0.5), [0.16, 0.21, 0.38], [0.05, 0.07, 0.13], 5, 16);
+  const dusk = daylight(new THREE.Vector3(0.3, 0.6, -0.5), [0.16, 0.21, 0.38], [0.05, 0.07, 0.13], 3, 11);
   const passes: Pass[] = [];
-  const group = 8;
+  const group = 16;
   for (let i = 0; i < lamps.length; i += group) passes.push({ kind: 'lamps', lamps: lamps.slice(i, i + group) });
   const scene = new THREE.Scene();
   build.addTo(scene);

@@ -170,7 +170,7 @@ export function glasshouses(scale: number): Shot {
   camera.userData['nearest'] = 18;
   return {
     scene, camera, width: 3600 * scale, height: 2400 * scale,
-    passes: daylight(new THREE.Vector3(0.62, 0.6, 0.32), [4.7, 4.0, 3.0], [0.36, 0.44, 0.56], 14, 26),
+    passes: daylight(new THREE.Vector3(0.62, 0.6, 0.32), [4.7, 4.0, 3.0], [0.36, 0.44, 0.56], 9, 15),
     air: { tint: [0.6, 0.62, 0.62], distance: 2000 }, sky: { low: [0.8, 0.82, 0.84], high: [0.5, 0.62, 0.8] },
     exposure: 0.84, grain: 2, shadowCentre: new THREE.Vector3(0, 0, -20), shadowReach: 75,
   };

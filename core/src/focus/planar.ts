@@ -34,13 +34,16 @@ export function planarDistance(band: PlanarBand, size: Size, x: number, y: numbe
   return ((x - frame.x) * frame.normalX + (y - frame.y) * frame.normalY) / diagonal(size);
 }
 
-/** The band's own haze, 0..1, at a signed distance: h = haze x P(clamp((|s| - clear) / falloff)). */
-export function planarProfileAt(band: PlanarBand, s: number): number {
-  const side: BandSide = s >= 0 ? band.near : band.far;
-  const beyond = Math.abs(s) - side.clear;
-  const u = side.falloff > 0 ? beyond / side.falloff : beyond > 0 ? 1 : 0;
-  const h = side.haze * profileAt(profilePieces(band.profile), u);
-  return band.invert ? side.haze - h : h;
+/** The band's own haze, 0..1, as a function of the signed distance: h = haze x P(clamp((|s| - clear) / falloff)). */
+export function planarProfile(band: PlanarBand): (s: number) => number {
+  const pieces = profilePieces(band.profile);
+  return (s) => {
+    const side: BandSide = s >= 0 ? band.near : band.far;
+    const beyond = Math.abs(s) - side.clear;
+    const u = side.falloff > 0 ? beyond / side.falloff : beyond > 0 ? 1 : 0;
+    const h = side.haze * profileAt(pieces, u);
+    return band.invert ? side.haze - h : h;
+  };
 }
 
 /** Part of a picture that is computed: its size and place, and the size of the whole. */

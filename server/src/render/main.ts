@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import {
   type Recipe,
   RecipeError,
-  type RenderPlan,
+  type Render,
   buildOctaves,
   createMemory,
   fullSigma,
@@ -56,7 +56,7 @@ async function loadRecipe(path: string): Promise<Recipe> {
 }
 
 /** A picture in shared memory with its workers, ready for strips. */
-async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise<{ plan: RenderPlan; memory: WebAssembly.Memory }> {
+async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Render> {
   const size = { width: picture.width, height: picture.height };
   const plan = planRender({
     region: { x: 0, y: 0, ...size, picture: size },
@@ -67,9 +67,10 @@ async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise
   });
   const memory = createMemory(plan.bytes);
   const module = await WebAssembly.compile(await readFile(new URL('./kernels.wasm', import.meta.url)));
-  await openRender(module, memory, plan, threads.runners);
+  const render = { slot: 'picture', plan, memory, runners: threads.runners };
+  await openRender(module, render);
   new Uint8Array(memory.buffer).set(picture.data, plan.source);
-  return { plan, memory };
+  return render;
 }
 
 /** Half the size each way: a draft is rendered there and enlarged. */
@@ -101,11 +102,12 @@ async function main(): Promise<void> {
   const picture = options.quality === 'draft' ? await halved(full) : full;
   clock.push(performance.now());
   const threads = startThreads(options.workers);
-  const { plan, memory } = await open(picture, recipe, threads);
+  const render = await open(picture, recipe, threads);
+  const { plan, memory } = render;
   // The decoded copy is in shared memory now.
   picture.data = full.data = Buffer.alloc(0);
-  await buildOctaves(plan, threads.runners);
-  await renderStrips(plan, threads.runners, recipe, 'picture');
+  await buildOctaves(render);
+  await renderStrips(render, recipe, 'picture');
   clock.push(performance.now());
   const bytes = plan.region.width * plan.region.height * 3 * plan.format.bytes;
   let data: Buffer = Buffer.from(memory.buffer, plan.output, bytes);
@@ -113,13 +115,13 @@ async function main(): Promise<void> {
   await encodePicture(options.out, { ...picture, width, height, data });
   clock.push(performance.now());
   if (options.map) {
-    await renderStrips(plan, threads.runners, recipe, 'haze16');
+    await renderStrips(render, recipe, 'haze16');
     await encodeMap(options.map, plan.region.width, plan.region.height, new Uint16Array(memory.buffer, plan.output, plan.region.width * plan.region.height));
   }
   await threads.close();
-  const [decode, render, encode] = [1, 2, 3].map((i) => Math.round(clock[i]! - clock[i - 1]!));
+  const [decodeMs, renderMs, encodeMs] = [1, 2, 3].map((i) => Math.round(clock[i]! - clock[i - 1]!));
   const peakMiB = Math.round(process.resourceUsage().maxRSS / 1024);
-  console.log(JSON.stringify({ width, height, ms: { decode, render, encode }, peakMiB }));
+  console.log(JSON.stringify({ width, height, ms: { decode: decodeMs, render: renderMs, encode: encodeMs }, peakMiB }));
 }
 
 main().catch((error: Error) => {

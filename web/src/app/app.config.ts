@@ -1,0 +1,17 @@
+import { type ApplicationConfig, provideZonelessChangeDetection } from '@angular/core';
+import { MATERIAL_ANIMATIONS } from '@angular/material/core';
+import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { documentReducer } from './state/document.reducer';
+import { autosave } from './state/autosave';
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideStore({ document: documentReducer }),
+    provideEffects({ autosave }),
+    { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
+    { provide: MAT_TOOLTIP_DEFAULT_OPTIONS, useValue: { showDelay: 500, hideDelay: 0, touchendHideDelay: 1500, position: 'below' } },
+  ],
+};

@@ -1,0 +1,61 @@
+import { type Recipe, type Region, type Render, type StripContent, buildOctaves, createMemory, fullSigma, openRender, planRender, renderStrips, sharedBuffer } from '@hazy-lens/core';
+import type { Picture } from './picture';
+import type { RenderPool } from './pool';
+
+const RGBA = { channels: 4, bytes: 1 } as const;
+/** Blur that is prepared for in advance, as a multiple of the recipe's: so that exaggerating only mixes anew. */
+const HEADROOM = 4;
+const LEAST_SIGMA = 4;
+
+/**
+ * A part of a picture at one scale, with its blur levels kept by the workers: preparing costs as much as a whole
+ * render, drawing another focus or colour after that only mixes.
+ */
+export class ViewRender {
+  private render: Render | null = null;
+  private maxSigma = 0;
+  private picture: Picture | null = null;
+  private region: Region | null = null;
+
+  constructor(
+    private readonly pool: RenderPool,
+    private readonly slot: string,
+  ) {}
+
+  /** True if `draw` can go ahead for this view and recipe. */
+  private isReady(picture: Picture, region: Region, sigma: number): boolean {
+    return this.render !== null && this.picture === picture && sameRegion(this.region!, region) && sigma <= this.maxSigma;
+  }
+
+  async prepare(picture: Picture, region: Region, recipe: Recipe): Promise<void> {
+    const sigma = fullSigma(recipe.blur, region.picture);
+    if (this.isReady(picture, region, sigma)) return;
+    const { pool } = this;
+    this.maxSigma = Math.max(LEAST_SIGMA, sigma * HEADROOM);
+    const plan = planRender({ region, format: RGBA, maxSigma: this.maxSigma, workers: pool.runners.length, stripRows: Math.ceil(region.height / pool.runners.length) });
+    const old = this.render?.memory;
+    const memory = old && old.buffer.byteLength >= plan.bytes ? old : createMemory(plan.bytes * 1.2);
+    this.render = { slot: this.slot, plan, memory, runners: pool.runners };
+    this.picture = picture;
+    this.region = region;
+    await picture.cut(pool, region, sharedBuffer(memory), plan.source);
+    await openRender(await pool.module, this.render);
+    await buildOctaves(this.render);
+  }
+
+  /** Draws the prepared view; the pixels stay valid until the next call. */
+  async draw(recipe: Recipe, content: StripContent): Promise<Uint8Array> {
+    await renderStrips(this.render!, recipe, content);
+    return this.pixels('output');
+  }
+
+  /** The view's picture as it came. */
+  pixels(which: 'source' | 'output'): Uint8Array {
+    const { plan, memory } = this.render!;
+    return new Uint8Array(memory.buffer, plan[which], plan.region.width * plan.region.height * 4);
+  }
+}
+
+export function sameRegion(a: Region, b: Region): boolean {
+  return a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height && a.picture.width === b.picture.width && a.picture.height === b.picture.height;
+}

@@ -1,0 +1,45 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { Size } from '@hazy-lens/core';
+import { Document } from '../state/document';
+import { type View, fitView, keptInSight, zoomAt } from './view';
+
+/** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
+@Injectable({ providedIn: 'root' })
+export class StageView {
+  private readonly document = inject(Document);
+  readonly stage = signal<Size>({ width: 800, height: 600 });
+  /** Null while the picture is fitted to the stage. */
+  private readonly chosen = signal<View | null>(null);
+  readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.document.size()));
+  readonly isFitted = computed(() => this.chosen() === null);
+  /** The pointer in pixels of the picture, or null where it is elsewhere. */
+  readonly pointer = signal<{ x: number; y: number } | null>(null);
+
+  fit(): void {
+    this.chosen.set(null);
+  }
+
+  /** Zooms with a point of the stage held; the middle where none is given. */
+  zoomTo(zoom: number, x = this.stage().width / 2, y = this.stage().height / 2): void {
+    this.set(zoomAt(this.view(), zoom, x, y));
+  }
+
+  pan(dx: number, dy: number): void {
+    const { zoom, x, y } = this.view();
+    this.set({ zoom, x: x + dx, y: y + dy });
+  }
+
+  toPicture(x: number, y: number): { x: number; y: number } {
+    const view = this.view();
+    return { x: (x - view.x) / view.zoom, y: (y - view.y) / view.zoom };
+  }
+
+  toStage(x: number, y: number): { x: number; y: number } {
+    const view = this.view();
+    return { x: x * view.zoom + view.x, y: y * view.zoom + view.y };
+  }
+
+  private set(view: View): void {
+    this.chosen.set(keptInSight(view, this.stage(), this.document.size()));
+  }
+}

@@ -1,0 +1,47 @@
+import { Injectable, computed, inject } from '@angular/core';
+import { type PlanarBand, type Recipe, diagonal } from '@hazy-lens/core';
+import { Store } from '@ngrx/store';
+import { DocumentActions, selectDocument } from './document.reducer';
+
+/** A deep copy that a change may write to. */
+type Draft = Recipe;
+
+/** The open project for the interface: what it is, as signals, and how it is changed. */
+@Injectable({ providedIn: 'root' })
+export class Document {
+  private readonly store = inject(Store);
+  readonly state = this.store.selectSignal(selectDocument);
+  readonly recipe = computed(() => this.state().recipe);
+  readonly source = computed(() => this.state().source);
+  readonly isOpen = computed(() => this.state().source !== null);
+  /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
+  readonly size = computed(() => this.source() ?? { width: 3, height: 2 }, { equal: (a, b) => a.width === b.width && a.height === b.height });
+  readonly diagonal = computed(() => diagonal(this.size()));
+  /** Radius in pixels of the full picture where haze is 1. */
+  readonly radiusPx = computed(() => (this.recipe().blur.on ? this.recipe().blur.radius * this.diagonal() : 0));
+  readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
+  readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
+
+  /** Changes the recipe as one step back; changes with the same `gesture` melt into one. */
+  edit(label: string, change: (draft: Draft) => void, gesture: string | null = null): void {
+    const recipe = structuredClone(this.recipe());
+    change(recipe);
+    this.store.dispatch(DocumentActions.edited({ recipe, label, gesture }));
+  }
+
+  editBand(id: string, label: string, change: (band: PlanarBand) => void, gesture: string | null = null): void {
+    this.edit(label, (draft) => draft.focus.bands.filter((band) => band.id === id).forEach(change), gesture);
+  }
+
+  undo(): void {
+    this.store.dispatch(DocumentActions.undone());
+  }
+
+  redo(): void {
+    this.store.dispatch(DocumentActions.redone());
+  }
+
+  rename(name: string): void {
+    this.store.dispatch(DocumentActions.renamed({ name }));
+  }
+}

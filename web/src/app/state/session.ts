@@ -1,0 +1,132 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
+import { Store } from '@ngrx/store';
+import { Engine } from '../engine/engine';
+import type { StoredProject } from '../storage/database';
+import { Projects, asDocument, isStorageFull } from '../storage/projects';
+import { DEMO_PICTURES, type DemoPicture, startingRecipe } from './demo';
+import { Document } from './document';
+import { DocumentActions, type DocumentState, type SourceInfo } from './document.reducer';
+import { EMPTY_HISTORY } from './history';
+import { Notices } from './notices';
+import { ProjectLock } from './project-lock';
+import { takenAt } from './taken-at';
+
+const LAST_KEY = 'hazy-lens-last-project';
+
+/** Opens pictures, projects and recipes, and says plainly where that fails; what is open stays open then. */
+@Injectable({ providedIn: 'root' })
+export class Session {
+  private readonly store = inject(Store);
+  private readonly engine = inject(Engine);
+  private readonly projects = inject(Projects);
+  private readonly document = inject(Document);
+  private readonly notices = inject(Notices);
+  private readonly lock = inject(ProjectLock);
+  /** What is being opened just now, or null. */
+  readonly opening = signal<string | null>(null);
+
+  /** Opens the project of last time, or the demo on the first start. */
+  async start(): Promise<void> {
+    try {
+      const all = await this.projects.list();
+      const last = all.find((project) => project.id === localStorage.getItem(LAST_KEY)) ?? all[0];
+      if (last) await this.openProject(last.id);
+      if (!this.document.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      await this.projects.tidy();
+    } catch (error) {
+      this.notices.error(`The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`);
+      if (!this.document.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+    }
+  }
+
+  async openDemo(demo: DemoPicture): Promise<void> {
+    const response = await fetch(`demo/${demo.file}`);
+    const file = new File([await response.blob()], demo.file, { type: 'image/jpeg' });
+    await this.openFile(file, demo.name, demo.recipe);
+  }
+
+  /** A picture becomes a project; a recipe file is laid over the open one. */
+  async openDropped(file: File): Promise<void> {
+    if (/\.json$/i.test(file.name) || file.type === 'application/json') await this.openRecipe(file);
+    else await this.openFile(file);
+  }
+
+  async openFile(file: File, name = file.name.replace(/\.[^.]+$/, '') || 'Picture', recipe: Recipe = startingRecipe()): Promise<void> {
+    this.opening.set(file.name);
+    try {
+      const { width, height, type } = await this.engine.load(file, file.name);
+      const source: SourceInfo = { id: crypto.randomUUID(), fileName: file.name, type, bytes: file.size, width, height, date: await takenAt(file) };
+      let document: DocumentState = { projectId: null, name, source, recipe, history: EMPTY_HISTORY };
+      try {
+        document = asDocument(await this.projects.create(name, source, file, recipe));
+      } catch (error) {
+        this.notices.error(
+          isStorageFull(error)
+            ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
+            : `“${file.name}” could not be kept in this browser (${(error as Error).message}). You can work on it and export it.`,
+        );
+      }
+      await this.show(document);
+    } catch (error) {
+      this.notices.error((error as Error).message);
+    } finally {
+      this.opening.set(null);
+    }
+  }
+
+  async openProject(id: string): Promise<void> {
+    const project = await this.projects.get(id);
+    if (!project) return;
+    this.opening.set(project.name);
+    try {
+      await this.openStored(project);
+    } catch (error) {
+      const reason = error instanceof RecipeError ? `its recipe is damaged: ${error.message}` : (error as Error).message;
+      this.notices.error(`“${project.name}” could not be opened: ${reason}`);
+    } finally {
+      this.opening.set(null);
+    }
+  }
+
+  /** Lays a recipe file over the open picture; one step back undoes it. */
+  async openRecipe(file: File): Promise<void> {
+    try {
+      const recipe = readRecipe(await file.text());
+      this.document.edit(`recipe “${file.name}”`, (draft) => Object.assign(draft, recipe));
+    } catch (error) {
+      this.notices.error(`“${file.name}” was not used. ${(error as Error).message} The project is as it was.`);
+    }
+  }
+
+  private async openStored(project: StoredProject): Promise<void> {
+    const document = asDocument(project);
+    const file = await this.projects.picture(project.source);
+    if (!file) throw new Error('its picture is no longer in this browser. Please open the picture again.');
+    await this.engine.load(file, project.source.fileName);
+    await this.show(document);
+  }
+
+  private async show(document: DocumentState): Promise<void> {
+    this.store.dispatch(DocumentActions.opened({ document }));
+    if (!document.projectId) return this.lock.drop();
+    localStorage.setItem(LAST_KEY, document.projectId);
+    if (await this.lock.take(document.projectId)) return;
+    this.notices.show({
+      kind: 'info',
+      text: `“${document.name}” is open in another tab, and that tab saves it. Changes made here are not kept unless you go on with a copy.`,
+      action: { label: 'Go on with a copy', run: () => void this.continueAsCopy(document) },
+    });
+  }
+
+  /** The project with what was changed in this tab since, as one of its own. */
+  private async continueAsCopy(opened: DocumentState): Promise<void> {
+    const copy = opened.projectId && (await this.projects.duplicate(opened.projectId));
+    if (!copy) return;
+    const { recipe, history } = this.document.state();
+    const document: DocumentState = { ...asDocument(copy), recipe, history };
+    await this.projects.save(document);
+    this.notices.dismiss();
+    await this.show(document);
+  }
+}

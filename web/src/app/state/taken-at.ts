@@ -1,0 +1,12 @@
+import ExifReader from 'exifreader';
+
+/** When a picture was taken, by its EXIF; else when its file was last changed. Text for people, or null. */
+export async function takenAt(file: File): Promise<string | null> {
+  const stated = await ExifReader.load(await file.slice(0, 256 * 1024).arrayBuffer(), { async: true }).then(
+    (tags) => tags['DateTimeOriginal']?.description ?? tags['DateTime']?.description,
+    () => undefined,
+  );
+  const match = stated?.match(/^(\d{4})[:-](\d\d)[:-](\d\d)[ T](\d\d:\d\d)/);
+  if (match) return `${match[1]}-${match[2]}-${match[3]} ${match[4]}`;
+  return file.lastModified ? new Date(file.lastModified).toISOString().slice(0, 16).replace('T', ' ') : null;
+}

@@ -1,0 +1,33 @@
+import type { Recipe } from '@hazy-lens/core';
+import Dexie, { type EntityTable } from 'dexie';
+import type { SourceInfo } from '../state/document.reducer';
+import type { History } from '../state/history';
+
+export interface StoredProject {
+  id: string;
+  name: string;
+  created: number;
+  changed: number;
+  source: SourceInfo;
+  recipe: Recipe;
+  history: History;
+  thumbnail: Blob | null;
+  /** Set while a deleted project can still be brought back. */
+  deleted?: number;
+}
+
+/** A source picture as it came, byte for byte; several projects may share one. */
+export interface StoredPicture {
+  id: string;
+  file: Blob;
+}
+
+export class Database extends Dexie {
+  readonly projects!: EntityTable<StoredProject, 'id'>;
+  readonly pictures!: EntityTable<StoredPicture, 'id'>;
+
+  constructor(name = 'hazy-lens') {
+    super(name);
+    this.version(1).stores({ projects: 'id, changed', pictures: 'id' });
+  }
+}
