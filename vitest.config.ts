@@ -1,5 +1,12 @@
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  test: { include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'], testTimeout: 60_000 },
+  resolve: { alias: { '@hazy-lens/core': fileURLToPath(new URL('core/src/index.ts', import.meta.url)) } },
+  // Angular's libraries come half compiled; this finishes them where no build does.
+  test: {
+    setupFiles: ['@angular/compiler'],
+    include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
+    testTimeout: 60_000,
+  },
 });

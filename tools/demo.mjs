@@ -8,11 +8,18 @@ import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
 
 const look = process.argv.includes('--look');
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
-const names = ['tram-loop', 'glasshouses', 'night-fair'].filter((name) => wanted.length === 0 || wanted.includes(name));
+const names = ['tram-loop', 'glasshouses', 'night-fair'].filter(
+  (name) => wanted.length === 0 || wanted.includes(name),
+);
 const target = look ? '.cache/demo' : 'demo/pictures';
 
 await mkdir(target, { recursive: true });
-const bundle = await build({ entryPoints: ['demo/generator/main.ts'], bundle: true, write: false, format: 'iife' });
+const bundle = await build({
+  entryPoints: ['demo/generator/main.ts'],
+  bundle: true,
+  write: false,
+  format: 'iife',
+});
 const script = bundle.outputFiles[0].text;
 const server = createServer((request, response) => {
   const isScript = request.url === '/main.js';
@@ -22,7 +29,11 @@ const server = createServer((request, response) => {
 await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
 const browser = await chromium.launch({
   executablePath: chromiumPath(),
-  args: [...CHROMIUM_ARGS.filter((arg) => arg !== '--disable-gpu'), '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+  args: [
+    ...CHROMIUM_ARGS.filter((arg) => arg !== '--disable-gpu'),
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+  ],
 });
 try {
   for (const name of names) {
@@ -31,26 +42,43 @@ try {
     page.on('pageerror', (error) => console.log(String(error)));
     await page.goto(`http://127.0.0.1:${server.address().port}/`);
     const scale = look ? 0.25 : 1;
-    const { width, height } = await page.evaluate(([n, s, q]) => window.develop(n, s, q), [name, scale, look]);
+    const { width, height } = await page.evaluate(
+      ([n, s, q]) => window.develop(n, s, q),
+      [name, scale, look],
+    );
     const fetchBytes = async (what, length) => {
       const parts = [];
       const step = 24_000_000;
       for (let from = 0; from < length; from += step) {
-        parts.push(Buffer.from(await page.evaluate(([w, a, b]) => window.take(w, a, b), [what, from, Math.min(length, from + step)]), 'base64'));
+        parts.push(
+          Buffer.from(
+            await page.evaluate(
+              ([w, a, b]) => window.take(w, a, b),
+              [what, from, Math.min(length, from + step)],
+            ),
+            'base64',
+          ),
+        );
       }
       return Buffer.concat(parts);
     };
     const colours = await fetchBytes('colours', width * height * 4);
-    const exif = { IFD0: { ImageDescription: `Orrin Bank: ${name}`, Artist: 'Hazy Lens demo generator', Copyright: 'MIT' } };
+    const exif = {
+      IFD0: { ImageDescription: `Orrin Bank: ${name}`, Artist: 'Hazy Lens demo generator', Copyright: 'MIT' },
+    };
     await sharp(colours, { raw: { width, height, channels: 4 } })
-      .flip().removeAlpha().withExif(exif)
+      .flip()
+      .removeAlpha()
+      .withExif(exif)
       .jpeg({ quality: look ? 90 : 86, chromaSubsampling: '4:2:0', mozjpeg: true })
       .toFile(`${target}/${name}.jpg`);
     const bytes = await fetchBytes('depth', width * height);
     const depth = new Uint16Array((width / 2) * (height / 2));
     for (let i = 0; i < depth.length; i++) depth[i] = bytes[i * 4] * 256 + bytes[i * 4 + 1];
     await sharp(depth, { raw: { width: width / 2, height: height / 2, channels: 1 } })
-      .flip().toColourspace('grey16').png({ compressionLevel: 9 })
+      .flip()
+      .toColourspace('grey16')
+      .png({ compressionLevel: 9 })
       .toFile(`${target}/${name}-depth.png`);
     await page.close();
   }

@@ -1,7 +1,15 @@
 // Makes sure that everything a command needs is installed and built, and does nothing where it is.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -10,7 +18,11 @@ const cache = join(root, '.cache');
 
 /** Runs a program; its output goes to standard error, so that a command's own output stays clean. */
 export function run(program, args, options = {}) {
-  const result = spawnSync(program, args, { cwd: root, stdio: ['ignore', process.stderr, process.stderr], ...options });
+  const result = spawnSync(program, args, {
+    cwd: root,
+    stdio: ['ignore', process.stderr, process.stderr],
+    ...options,
+  });
   if (result.status !== 0) throw new Error(`${program} ${args.join(' ')} failed`);
 }
 
@@ -39,7 +51,10 @@ function fingerprint(paths, byContent) {
 function step(name, { reads, makes, byContent = false }, work) {
   const stamp = join(cache, `${name}.stamp`);
   const now = fingerprint(reads, byContent);
-  const fresh = existsSync(stamp) && readFileSync(stamp, 'utf8') === now && makes.every((path) => existsSync(join(root, path)));
+  const fresh =
+    existsSync(stamp) &&
+    readFileSync(stamp, 'utf8') === now &&
+    makes.every((path) => existsSync(join(root, path)));
   if (fresh) return;
   process.stderr.write(`Hazy Lens: ${name} …\n`);
   work();
@@ -48,35 +63,83 @@ function step(name, { reads, makes, byContent = false }, work) {
 }
 
 export function install() {
-  step('installing packages', { reads: ['package-lock.json'], makes: ['node_modules/@angular', 'node_modules/sharp'], byContent: true }, () =>
-    run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']),
+  step(
+    'installing packages',
+    { reads: ['package-lock.json'], makes: ['node_modules/@angular', 'node_modules/sharp'], byContent: true },
+    () => run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']),
   );
 }
 
 export function buildKernels() {
-  step('compiling the kernels', { reads: ['core/kernels', 'package-lock.json'], makes: ['core/dist/kernels.wasm'] }, () =>
-    run(bin('asc'), [
-      'core/kernels/index.ts', '-o', 'core/dist/kernels.wasm', '-O3', '--noAssert', '--runtime', 'stub', '--enable', 'simd,threads',
-      '--importMemory', '--sharedMemory', '--initialMemory', '1', '--maximumMemory', '65536', '--noExportMemory',
-    ]),
+  step(
+    'compiling the kernels',
+    { reads: ['core/kernels', 'package-lock.json'], makes: ['core/dist/kernels.wasm'] },
+    () =>
+      run(bin('asc'), [
+        'core/kernels/index.ts',
+        '-o',
+        'core/dist/kernels.wasm',
+        '-O3',
+        '--noAssert',
+        '--runtime',
+        'stub',
+        '--enable',
+        'simd,threads',
+        '--importMemory',
+        '--sharedMemory',
+        '--initialMemory',
+        '1',
+        '--maximumMemory',
+        '65536',
+        '--noExportMemory',
+      ]),
   );
 }
 
 export function buildServer() {
   buildKernels();
-  step('building the server', { reads: ['core/src', 'core/kernels', 'server/src', 'package-lock.json'], makes: ['server/dist/render.mjs'] }, () => {
-    run(bin('esbuild'), [
-      'serve=server/src/serve.ts', 'render=server/src/render/main.ts', 'render-thread=server/src/render/thread.ts',
-      '--bundle', '--platform=node', '--format=esm', '--target=node20', '--packages=external', '--alias:@hazy-lens/core=./core/src/index.ts',
-      '--outdir=server/dist', '--out-extension:.js=.mjs', '--log-level=warning',
-    ]);
-    copyFileSync(join(root, 'core/dist/kernels.wasm'), join(root, 'server/dist/kernels.wasm'));
-  });
+  step(
+    'building the server',
+    {
+      reads: ['core/src', 'core/kernels', 'server/src', 'package-lock.json'],
+      makes: ['server/dist/render.mjs'],
+    },
+    () => {
+      run(bin('esbuild'), [
+        'serve=server/src/serve.ts',
+        'render=server/src/render/main.ts',
+        'render-thread=server/src/render/thread.ts',
+        '--bundle',
+        '--platform=node',
+        '--format=esm',
+        '--target=node20',
+        '--packages=external',
+        '--alias:@hazy-lens/core=./core/src/index.ts',
+        '--outdir=server/dist',
+        '--out-extension:.js=.mjs',
+        '--log-level=warning',
+      ]);
+      copyFileSync(join(root, 'core/dist/kernels.wasm'), join(root, 'server/dist/kernels.wasm'));
+    },
+  );
 }
 
 export function buildWeb() {
   buildKernels();
-  step('building the application', { reads: ['core/src', 'core/kernels', 'web', 'angular.json', 'tsconfig.json', 'demo/pictures', 'package-lock.json'], makes: ['web/dist/browser/index.html'] }, () =>
-    run(bin('ng'), ['build', '--progress=false']),
+  step(
+    'building the application',
+    {
+      reads: [
+        'core/src',
+        'core/kernels',
+        'web',
+        'angular.json',
+        'tsconfig.json',
+        'demo/pictures',
+        'package-lock.json',
+      ],
+      makes: ['web/dist/browser/index.html'],
+    },
+    () => run(bin('ng'), ['build', '--progress=false']),
   );
 }

@@ -7,5 +7,8 @@ install();
 buildServer();
 // npm runs scripts in the workspace's root; paths are meant from where the person stands.
 const cwd = process.env.INIT_CWD ?? process.cwd();
-const result = spawnSync(process.execPath, [join(root, 'server/dist/render.mjs'), ...process.argv.slice(2)], { stdio: 'inherit', cwd });
+const result = spawnSync(process.execPath, [join(root, 'server/dist/render.mjs'), ...process.argv.slice(2)], {
+  stdio: 'inherit',
+  cwd,
+});
 process.exit(result.status ?? 1);

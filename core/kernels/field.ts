@@ -1,7 +1,7 @@
 // The haze field, a row at a time. Rows are padded to whole vectors.
 
 export function startField(out: usize, n: i32, rest: f32): void {
-  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) v128.store(out + x, f32x4.splat(rest));
+  for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) v128.store(out + x, f32x4.splat(rest));
 }
 
 /**
@@ -39,7 +39,7 @@ export function planarRow(out: usize, n: i32, band: usize): void {
     }
     let h = f32x4.mul(haze, f32x4.min(f32x4.max(p, zero), one));
     if (inverted) h = f32x4.sub(haze, h);
-    const at = out + (<usize>x << 2);
+    const at = out + ((<usize>x) << 2);
     const field = v128.load(at);
     v128.store(at, hazes ? f32x4.max(field, h) : f32x4.min(field, h));
   }
@@ -52,7 +52,7 @@ export function planarRow(out: usize, n: i32, band: usize): void {
  */
 export function levelRow(row: usize, n: i32, scale: f32): void {
   const one = f32x4.splat(1);
-  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+  for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) {
     const sigma = f32x4.mul(v128.load(row + x), f32x4.splat(scale));
     const v = f32x4.mul(sigma, sigma);
     const steps = f32x4.convert_i32x4_s(i32x4.sub(v, i32x4.splat(0x3f800000)));

@@ -12,9 +12,16 @@ function mirrored(i: number, n: number): number {
 }
 
 /** The Gaussian-weighted mean round pixel (x, y), out to four standard deviations, edges mirrored. */
-export function gatherGaussian(picture: Planes, x: number, y: number, sigma: number): [number, number, number] {
+export function gatherGaussian(
+  picture: Planes,
+  x: number,
+  y: number,
+  sigma: number,
+): [number, number, number] {
   const reach = Math.ceil(4 * sigma);
-  const weight = Array.from({ length: 2 * reach + 1 }, (_, i) => (sigma > 0 ? Math.exp(-((i - reach) ** 2) / (2 * sigma ** 2)) : 1));
+  const weight = Array.from({ length: 2 * reach + 1 }, (_, i) =>
+    sigma > 0 ? Math.exp(-((i - reach) ** 2) / (2 * sigma ** 2)) : 1,
+  );
   const total = weight.reduce((a, b) => a + b, 0) ** 2;
   const sum: [number, number, number] = [0, 0, 0];
   for (let dy = -reach; dy <= reach; dy++) {

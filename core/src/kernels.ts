@@ -3,15 +3,39 @@
  * were given; nothing is allocated inside, so any number of workers may share one memory.
  */
 export interface Kernels {
-  decodeRow(source: number, channels: number, bytes: number, table: number, out: number, plane: number, n: number): void;
+  decodeRow(
+    source: number,
+    channels: number,
+    bytes: number,
+    table: number,
+    out: number,
+    plane: number,
+    n: number,
+  ): void;
   // prettier-ignore
   encodeRow8(row: number, plane: number, level: number, neutral: boolean, source: number, channels: number, out: number, n: number, px: number, py: number): void;
   // prettier-ignore
   encodeRow16(row: number, plane: number, level: number, neutral: boolean, source: number, channels: number, out: number, n: number): void;
   mirrorRow(row: number, plane: number, n: number, left: number, right: number): void;
   weighRows(rows: number, taps: number, count: number, out: number, n: number): void;
-  blurRow(row: number, plane: number, taps: number, radius: number, out: number, outPlane: number, n: number): void;
-  halveRow(row: number, plane: number, taps: number, half: number, out: number, outPlane: number, n: number): void;
+  blurRow(
+    row: number,
+    plane: number,
+    taps: number,
+    radius: number,
+    out: number,
+    outPlane: number,
+    n: number,
+  ): void;
+  halveRow(
+    row: number,
+    plane: number,
+    taps: number,
+    half: number,
+    out: number,
+    outPlane: number,
+    n: number,
+  ): void;
   // prettier-ignore
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
   startField(out: number, n: number, rest: number): void;
@@ -37,7 +61,10 @@ export function sharedBuffer(memory: WebAssembly.Memory): SharedArrayBuffer {
   return memory.buffer as unknown as SharedArrayBuffer;
 }
 
-export async function instantiateKernels(module: WebAssembly.Module, memory: WebAssembly.Memory): Promise<Kernels> {
+export async function instantiateKernels(
+  module: WebAssembly.Module,
+  memory: WebAssembly.Memory,
+): Promise<Kernels> {
   const abort = (): never => {
     throw new Error('A kernel stopped.');
   };

@@ -13,7 +13,9 @@ const PLANE = 64;
 function kernelSaturate(pixels: [number, number, number][], amount: number): [number, number, number][] {
   pixels.forEach((rgb, i) => rgb.forEach((v, c) => (floats[1024 + c * PLANE + i] = v)));
   kernels.saturateRow(4096, PLANE * 4, pixels.length, amount);
-  return pixels.map((_, i) => [0, 1, 2].map((c) => floats[1024 + c * PLANE + i]!) as [number, number, number]);
+  return pixels.map(
+    (_, i) => [0, 1, 2].map((c) => floats[1024 + c * PLANE + i]!) as [number, number, number],
+  );
 }
 
 const light = fc.double({ min: 0, max: 1, noNaN: true });
@@ -22,12 +24,18 @@ const pixel = fc.tuple(light, light, light);
 describe('saturation', () => {
   it('agrees with the double-precision reference', () => {
     fc.assert(
-      fc.property(fc.array(pixel, { minLength: 8, maxLength: 8 }), fc.double({ min: -1, max: 1, noNaN: true }), (pixels, amount) => {
-        kernelSaturate(pixels, amount).forEach((ours, i) => {
-          const exact = saturate(pixels[i]!, amount);
-          ours.forEach((v, c) => expect(Math.abs(fromLinear(v) - fromLinear(exact[c]!))).toBeLessThan(0.004));
-        });
-      }),
+      fc.property(
+        fc.array(pixel, { minLength: 8, maxLength: 8 }),
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        (pixels, amount) => {
+          kernelSaturate(pixels, amount).forEach((ours, i) => {
+            const exact = saturate(pixels[i]!, amount);
+            ours.forEach((v, c) =>
+              expect(Math.abs(fromLinear(v) - fromLinear(exact[c]!))).toBeLessThan(0.004),
+            );
+          });
+        },
+      ),
     );
   });
 
@@ -38,13 +46,22 @@ describe('saturation', () => {
       const before = look(pixels[i]!);
       const after = look(ours);
       expect(after.l).toBeCloseTo(before.l, 2);
-      expect(Math.abs((((after.h! - before.h! + 540) % 360) - 180))).toBeLessThan(1.5);
+      expect(Math.abs(((after.h! - before.h! + 540) % 360) - 180)).toBeLessThan(1.5);
       expect(after.c).toBeGreaterThan(before.c * 1.02);
     });
   });
 
   it('makes greys of everything at -1', () => {
-    for (const [r, g, b] of kernelSaturate([[0.7, 0.2, 0.1], [0, 0, 0], [1, 1, 1], [0.1, 0.9, 0.3]], -1)) { // prettier-ignore
+    for (const [r, g, b] of kernelSaturate(
+      [
+        [0.7, 0.2, 0.1],
+        [0, 0, 0],
+        [1, 1, 1],
+        [0.1, 0.9, 0.3],
+      ],
+      -1,
+    )) {
+      // prettier-ignore
       expect(Math.abs(r - g) + Math.abs(g - b)).toBeLessThan(1e-3);
     }
   });
@@ -54,7 +71,10 @@ describe('saturation', () => {
     const vivid = await renderPicture(picture, recipe({ colour: { saturation: 0.8 } }));
     const mean = (data: ArrayLike<number>) => {
       let sum = 0;
-      for (let i = 0; i < data.length; i += 3) sum += Math.hypot(...toOklab([0, 1, 2].map((c) => toLinear(data[i + c]! / 255)) as [number, number, number]).slice(1));
+      for (let i = 0; i < data.length; i += 3)
+        sum += Math.hypot(
+          ...toOklab([0, 1, 2].map((c) => toLinear(data[i + c]! / 255)) as [number, number, number]).slice(1),
+        );
       return sum;
     };
     expect(mean(vivid)).toBeGreaterThan(mean(picture.data) * 1.15);

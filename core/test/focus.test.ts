@@ -1,10 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { StripRenderer, createMemory, diagonal, hazeField, instantiateKernels, planRender, profileAt, profilePieces } from '../src/index';
+import {
+  StripRenderer,
+  createMemory,
+  diagonal,
+  hazeField,
+  instantiateKernels,
+  planRender,
+  profileAt,
+  profilePieces,
+} from '../src/index';
 import { kernelModule, recipe } from './harness';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
-const side = fc.record({ clear: fc.double({ min: 0, max: 0.4, noNaN: true }), falloff: fc.oneof(fc.constant(0), fc.double({ min: 0.01, max: 1, noNaN: true })), haze: unit });
+const side = fc.record({
+  clear: fc.double({ min: 0, max: 0.4, noNaN: true }),
+  falloff: fc.oneof(fc.constant(0), fc.double({ min: 0.01, max: 1, noNaN: true })),
+  haze: unit,
+});
 const profile = fc.oneof(
   fc.constantFrom('linear', 'smooth', 'late', 'early'),
   fc.uniqueArray(fc.integer({ min: 1, max: 99 }), { minLength: 1, maxLength: 5 }).chain((us) =>
@@ -27,7 +40,13 @@ const band = fc.record({
 });
 
 /** The formulas of the recipe, written out once more. */
-function formula(focus: ReturnType<typeof recipe>['focus'], w: number, h: number, x: number, y: number): number {
+function formula(
+  focus: ReturnType<typeof recipe>['focus'],
+  w: number,
+  h: number,
+  x: number,
+  y: number,
+): number {
   const d = Math.sqrt(w * w + h * h);
   let H = focus.rest;
   for (const b of focus.bands) {
@@ -35,8 +54,18 @@ function formula(focus: ReturnType<typeof recipe>['focus'], w: number, h: number
     const a = (b.angle / 180) * Math.PI;
     const s = ((x - b.centre[0] * w) * -Math.sin(a) + (y - b.centre[1] * h) * Math.cos(a)) / d;
     const one = s >= 0 ? b.near : b.far;
-    const u = one.falloff === 0 ? (Math.abs(s) > one.clear ? 1 : 0) : Math.min(1, Math.max(0, (Math.abs(s) - one.clear) / one.falloff));
-    const named: Record<string, number> = { linear: u, smooth: u * u * (3 - 2 * u), late: u * u, early: 1 - (1 - u) ** 2 };
+    const u =
+      one.falloff === 0
+        ? Math.abs(s) > one.clear
+          ? 1
+          : 0
+        : Math.min(1, Math.max(0, (Math.abs(s) - one.clear) / one.falloff));
+    const named: Record<string, number> = {
+      linear: u,
+      smooth: u * u * (3 - 2 * u),
+      late: u * u,
+      early: 1 - (1 - u) ** 2,
+    };
     const p = typeof b.profile === 'string' ? named[b.profile]! : profileAt(profilePieces(b.profile), u);
     const own = b.invert ? one.haze - one.haze * p : one.haze * p;
     H = b.mode === 'clear' ? Math.min(H, own) : Math.max(H, own);
@@ -48,7 +77,13 @@ describe('the haze field', () => {
   it('of random bands agrees with the formulas, in the kernel and at a point', async () => {
     const [width, height] = [53, 37];
     const region = { x: 0, y: 0, width, height, picture: { width, height } };
-    const plan = planRender({ region, format: { channels: 3, bytes: 1 }, maxSigma: 0, workers: 1, stripRows: height });
+    const plan = planRender({
+      region,
+      format: { channels: 3, bytes: 1 },
+      maxSigma: 0,
+      workers: 1,
+      stripRows: height,
+    });
     const memory = createMemory(plan.bytes);
     const strips = new StripRenderer(await instantiateKernels(kernelModule, memory), plan, memory, 0);
     fc.assert(
@@ -102,7 +137,8 @@ describe('a profile of knots', () => {
         }
         expect(profileAt(pieces, 0)).toBeCloseTo(0, 9);
         expect(profileAt(pieces, 1)).toBeCloseTo(1, 9);
-        if (typeof p !== 'string') for (const [u, v] of p.knots) expect(profileAt(pieces, u!)).toBeCloseTo(v!, 9);
+        if (typeof p !== 'string')
+          for (const [u, v] of p.knots) expect(profileAt(pieces, u!)).toBeCloseTo(v!, 9);
       }),
     );
   });

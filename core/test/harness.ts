@@ -15,14 +15,17 @@ import {
   renderStrips,
 } from '../src/index';
 
-export const kernelModule = new WebAssembly.Module(readFileSync(new URL('../dist/kernels.wasm', import.meta.url)));
+export const kernelModule = new WebAssembly.Module(
+  readFileSync(new URL('../dist/kernels.wasm', import.meta.url)),
+);
 
 export async function kernelsWith(bytes: number) {
   const memory = createMemory(bytes);
   return { memory, kernels: await instantiateKernels(kernelModule, memory) };
 }
 
-export const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
+export const recipe = (parts: object): Recipe =>
+  parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
 
 export interface Picture {
   width: number;
@@ -39,12 +42,25 @@ interface Options {
 }
 
 /** Renders in this thread, as the application does in its workers. */
-export async function renderPicture(picture: Picture, how: Recipe, options: Options = {}): Promise<Uint8Array | Uint16Array> {
+export async function renderPicture(
+  picture: Picture,
+  how: Recipe,
+  options: Options = {},
+): Promise<Uint8Array | Uint16Array> {
   const { width, height } = picture;
   const region = options.region ?? { x: 0, y: 0, width, height, picture: { width, height } };
-  const format: PixelFormat = { channels: picture.channels, bytes: picture.data instanceof Uint16Array ? 2 : 1 };
+  const format: PixelFormat = {
+    channels: picture.channels,
+    bytes: picture.data instanceof Uint16Array ? 2 : 1,
+  };
   const workers = options.workers ?? 1;
-  const plan = planRender({ region, format, maxSigma: fullSigma(how.blur, region.picture), workers, stripRows: options.stripRows ?? 32 });
+  const plan = planRender({
+    region,
+    format,
+    maxSigma: fullSigma(how.blur, region.picture),
+    workers,
+    stripRows: options.stripRows ?? 32,
+  });
   const memory = createMemory(plan.bytes);
   const runners = Array.from({ length: workers }, () => {
     const worker = new RenderWorker();

@@ -5,9 +5,16 @@ const base = { format: 'hazy-lens-recipe', version: 1 };
 
 describe('a recipe', () => {
   it('takes defaults for what is missing', () => {
-    const recipe = parseRecipe({ ...base, focus: { bands: [{ id: 'b1', kind: 'planar', near: { clear: 0.1 } }] } });
+    const recipe = parseRecipe({
+      ...base,
+      focus: { bands: [{ id: 'b1', kind: 'planar', near: { clear: 0.1 } }] },
+    });
     expect(recipe.focus.rest).toBe(1);
-    expect(recipe.focus.bands[0]).toMatchObject({ mode: 'clear', profile: 'smooth', near: { clear: 0.1, falloff: 0.2, haze: 1 } });
+    expect(recipe.focus.bands[0]).toMatchObject({
+      mode: 'clear',
+      profile: 'smooth',
+      near: { clear: 0.1, falloff: 0.2, haze: 1 },
+    });
     expect(recipe.blur).toEqual({ on: true, kind: 'gaussian', radius: 0 });
   });
 
@@ -18,14 +25,54 @@ describe('a recipe', () => {
 
   it.each([
     ['a wrong type', { ...base, blur: { radius: '24' } }, /^blur\.radius: /],
-    ['NaN', { ...base, focus: { bands: [{ id: 'a', kind: 'planar', angle: NaN }] } }, /^focus\.bands\[0\]\.angle: /],
+    [
+      'NaN',
+      { ...base, focus: { bands: [{ id: 'a', kind: 'planar', angle: NaN }] } },
+      /^focus\.bands\[0\]\.angle: /,
+    ],
     ['an infinite number', { ...base, colour: { saturation: Infinity } }, /^colour\.saturation: /],
     ['a number out of range', { ...base, colour: { saturation: 3 } }, /^colour\.saturation: .*1/],
     ['an unknown key', { ...base, focus: { blobs: [] } }, /^focus\.blobs: is not a field/],
     ['a missing id', { ...base, focus: { bands: [{ kind: 'planar' }] } }, /^focus\.bands\[0\]\.id: /],
-    ['two bands of one id', { ...base, focus: { bands: [{ id: 'a', kind: 'planar' }, { id: 'a', kind: 'planar' }] } }, /^focus\.bands: .*id/],
-    ['an unknown kind of band', { ...base, focus: { bands: [{ id: 'a', kind: 'blob' }] } }, /^focus\.bands\[0\]\.kind: /],
-    ['knots that go back', { ...base, focus: { bands: [{ id: 'a', kind: 'planar', profile: { knots: [[0.5, 0.5], [0.4, 0.6]] } }] } }, /profile/],
+    [
+      'two bands of one id',
+      {
+        ...base,
+        focus: {
+          bands: [
+            { id: 'a', kind: 'planar' },
+            { id: 'a', kind: 'planar' },
+          ],
+        },
+      },
+      /^focus\.bands: .*id/,
+    ],
+    [
+      'an unknown kind of band',
+      { ...base, focus: { bands: [{ id: 'a', kind: 'blob' }] } },
+      /^focus\.bands\[0\]\.kind: /,
+    ],
+    [
+      'knots that go back',
+      {
+        ...base,
+        focus: {
+          bands: [
+            {
+              id: 'a',
+              kind: 'planar',
+              profile: {
+                knots: [
+                  [0.5, 0.5],
+                  [0.4, 0.6],
+                ],
+              },
+            },
+          ],
+        },
+      },
+      /profile/,
+    ],
     ['no version', { format: 'hazy-lens-recipe' }, /^version: is missing/],
     ['a newer version', { ...base, version: 2 }, /version 2; .* up to version 1/],
     ['another format', { format: 'cake', version: 1 }, /^format: /],

@@ -2,7 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { type ScaleTask, fromLinear, scaleRows, scratchBytes, toLinear } from '../src/index';
 import { kernelsWith, testPicture } from './harness';
 
-async function scaled(width: number, height: number, part?: { x: number; y: number; width: number; height: number }, from = testPicture(90, 60, 4)) {
+async function scaled(
+  width: number,
+  height: number,
+  part?: { x: number; y: number; width: number; height: number },
+  from = testPicture(90, 60, 4),
+) {
   const region = { ...(part ?? { x: 0, y: 0, width, height }), picture: { width, height } };
   const source = new SharedArrayBuffer(from.data.length);
   new Uint8Array(source).set(from.data);
@@ -34,6 +39,9 @@ describe('scaling', () => {
     const part = await scaled(60, 40, { x: 20, y: 10, width: 25, height: 17 });
     for (let y = 0; y < 17; y++)
       for (let x = 0; x < 25; x++)
-        for (let c = 0; c < 4; c++) expect(Math.abs(part[(y * 25 + x) * 4 + c]! - whole[((y + 10) * 60 + x + 20) * 4 + c]!)).toBeLessThanOrEqual(1);
+        for (let c = 0; c < 4; c++)
+          expect(
+            Math.abs(part[(y * 25 + x) * 4 + c]! - whole[((y + 10) * 60 + x + 20) * 4 + c]!),
+          ).toBeLessThanOrEqual(1);
   });
 });

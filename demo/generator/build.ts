@@ -30,7 +30,12 @@ const UNIT_CONE = new THREE.ConeGeometry(1, 1, 12);
 
 /** A triangular prism, base 1 x 1 in x and z, ridge along x at y = 1. */
 const UNIT_GABLE = (() => {
-  const a = [-0.5, 0, -0.5], b = [0.5, 0, -0.5], c = [0.5, 0, 0.5], d = [-0.5, 0, 0.5], e = [-0.5, 1, 0], f = [0.5, 1, 0];
+  const a = [-0.5, 0, -0.5],
+    b = [0.5, 0, -0.5],
+    c = [0.5, 0, 0.5],
+    d = [-0.5, 0, 0.5],
+    e = [-0.5, 1, 0],
+    f = [0.5, 1, 0];
   const faces = [d, c, f, d, f, e, b, a, e, b, e, f, a, d, e, c, b, f];
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.Float32BufferAttribute(faces.flat(), 3));
@@ -42,7 +47,8 @@ const UNIT_GABLE = (() => {
 const UNIT_HIP = (() => {
   const geometry = UNIT_GABLE.clone();
   const position = geometry.getAttribute('position');
-  for (let i = 0; i < position.count; i++) if (position.getY(i) > 0.5) position.setX(i, position.getX(i) * 0.45);
+  for (let i = 0; i < position.count; i++)
+    if (position.getY(i) > 0.5) position.setX(i, position.getX(i) * 0.45);
   geometry.computeVertexNormals();
   return geometry;
 })();
@@ -66,11 +72,25 @@ export class Build {
     this.part(UNIT_HIP, surface, tint, at, local, size);
   }
 
-  post(surface: Surface, tint: Colour, at: Place, radius: number, height: number, local: Place = { x: 0, y: 0, z: 0 }): void {
+  post(
+    surface: Surface,
+    tint: Colour,
+    at: Place,
+    radius: number,
+    height: number,
+    local: Place = { x: 0, y: 0, z: 0 },
+  ): void {
     this.part(UNIT_POST, surface, tint, at, { ...local, y: local.y + height / 2 }, [radius, height, radius]);
   }
 
-  cone(surface: Surface, tint: Colour, at: Place, radius: number, height: number, local: Place = { x: 0, y: 0, z: 0 }): void {
+  cone(
+    surface: Surface,
+    tint: Colour,
+    at: Place,
+    radius: number,
+    height: number,
+    local: Place = { x: 0, y: 0, z: 0 },
+  ): void {
     this.part(UNIT_CONE, surface, tint, at, { ...local, y: local.y + height / 2 }, [radius, height, radius]);
   }
 
@@ -94,11 +114,15 @@ export class Build {
   }
 
   pane(at: Place, size: Colour, local: Place): void {
-    this.panes.push(dressed(UNIT_BOX, placed(at, { ...local, y: local.y + size[1] / 2 }, size), 'plain', [1, 1, 1]));
+    this.panes.push(
+      dressed(UNIT_BOX, placed(at, { ...local, y: local.y + size[1] / 2 }, size), 'plain', [1, 1, 1]),
+    );
   }
 
   lamp(tint: Colour, x: number, y: number, z: number, radius: number): void {
-    this.shining.push(dressed(UNIT_CLUMP, placed({ x, y, z }, { x: 0, y: 0, z: 0 }, [radius, radius, radius]), 'plain', tint));
+    this.shining.push(
+      dressed(UNIT_CLUMP, placed({ x, y, z }, { x: 0, y: 0, z: 0 }, [radius, radius, radius]), 'plain', tint),
+    );
   }
 
   addTo(scene: THREE.Scene): void {
@@ -123,7 +147,14 @@ export class Build {
     scene.add(leaves);
   }
 
-  private part(geometry: THREE.BufferGeometry, surface: Surface, tint: Colour, at: Place, local: Place, size: Colour): void {
+  private part(
+    geometry: THREE.BufferGeometry,
+    surface: Surface,
+    tint: Colour,
+    at: Place,
+    local: Place,
+    size: Colour,
+  ): void {
     this.solids.push(dressed(geometry, placed(at, local, size), surface, tint));
   }
 }
@@ -135,7 +166,12 @@ function placed(at: Place, local: Place, size: Colour): THREE.Matrix4 {
 }
 
 /** A copy with only what the material reads: position, normal, colour, surface. */
-function dressed(geometry: THREE.BufferGeometry, matrix: THREE.Matrix4, surface: Surface, tint: Colour): THREE.BufferGeometry {
+function dressed(
+  geometry: THREE.BufferGeometry,
+  matrix: THREE.Matrix4,
+  surface: Surface,
+  tint: Colour,
+): THREE.BufferGeometry {
   const source = geometry.index ? geometry.toNonIndexed() : geometry.clone();
   source.applyMatrix4(matrix);
   const count = source.getAttribute('position').count;
@@ -145,6 +181,9 @@ function dressed(geometry: THREE.BufferGeometry, matrix: THREE.Matrix4, surface:
   const colours = new Float32Array(count * 3);
   for (let i = 0; i < count; i++) colours.set(tint, i * 3);
   result.setAttribute('color', new THREE.BufferAttribute(colours, 3));
-  result.setAttribute('surface', new THREE.BufferAttribute(new Float32Array(count).fill(SURFACES.indexOf(surface)), 1));
+  result.setAttribute(
+    'surface',
+    new THREE.BufferAttribute(new Float32Array(count).fill(SURFACES.indexOf(surface)), 1),
+  );
   return result;
 }

@@ -25,13 +25,32 @@ export interface Shot {
 }
 
 /** A sun of some degrees across and a sky dome, as directions for shadow passes. */
-export function daylight(sun: THREE.Vector3, sunTint: readonly [number, number, number], skyTint: readonly [number, number, number], sunPasses: number, skyPasses: number): Pass[] {
+export function daylight(
+  sun: THREE.Vector3,
+  sunTint: readonly [number, number, number],
+  skyTint: readonly [number, number, number],
+  sunPasses: number,
+  skyPasses: number,
+): Pass[] {
   const random = new Random(7);
   const passes: Pass[] = [];
   for (let i = 0; i < sunPasses; i++) {
     const spread = 0.022;
-    const direction = sun.clone().normalize().add(new THREE.Vector3(random.between(-spread, spread), random.between(-spread, spread), random.between(-spread, spread)));
-    passes.push({ kind: 'far', direction, tint: sunTint.map((c) => c / sunPasses) as [number, number, number] });
+    const direction = sun
+      .clone()
+      .normalize()
+      .add(
+        new THREE.Vector3(
+          random.between(-spread, spread),
+          random.between(-spread, spread),
+          random.between(-spread, spread),
+        ),
+      );
+    passes.push({
+      kind: 'far',
+      direction,
+      tint: sunTint.map((c) => c / sunPasses) as [number, number, number],
+    });
   }
   for (let i = 0; i < skyPasses; i++) {
     // Golden-angle spiral, uniform over the dome.
@@ -107,14 +126,18 @@ export class Studio {
   /** Develops a shot; colours as RGBA bytes from the bottom row up, depth as two bytes in R and G. */
   render(shot: Shot, report: (done: number) => void): { colours: Uint8Array; depth: Uint8Array } {
     const { width, height } = shot;
-    const pass = new THREE.WebGLRenderTarget(width, height, { type: THREE.FloatType, depthTexture: new THREE.DepthTexture(width, height, THREE.FloatType) });
+    const pass = new THREE.WebGLRenderTarget(width, height, {
+      type: THREE.FloatType,
+      depthTexture: new THREE.DepthTexture(width, height, THREE.FloatType),
+    });
     const sum = new THREE.WebGLRenderTarget(width, height, { type: THREE.FloatType, depthBuffer: false });
     this.renderer.setRenderTarget(sum);
     this.renderer.setClearColor(0, 0);
     this.renderer.clear();
     const add = new THREE.ShaderMaterial({
       vertexShader: FULL_SCREEN,
-      fragmentShader: 'varying vec2 vUv; uniform sampler2D light; void main() { gl_FragColor = vec4(texture2D(light, vUv).rgb, 1.0); }',
+      fragmentShader:
+        'varying vec2 vUv; uniform sampler2D light; void main() { gl_FragColor = vec4(texture2D(light, vUv).rgb, 1.0); }',
       uniforms: { light: { value: pass.texture } },
       blending: THREE.AdditiveBlending,
       depthTest: false,
@@ -125,7 +148,14 @@ export class Studio {
     far.shadow.bias = -0.0006;
     far.shadow.normalBias = 0.06;
     const reach = shot.shadowReach;
-    Object.assign(far.shadow.camera, { left: -reach, right: reach, top: reach, bottom: -reach, near: 1, far: reach * 4 });
+    Object.assign(far.shadow.camera, {
+      left: -reach,
+      right: reach,
+      top: reach,
+      bottom: -reach,
+      near: 1,
+      far: reach * 4,
+    });
     const random = new Random(99);
     shot.passes.forEach((one, index) => {
       const lights: THREE.Object3D[] = [];
@@ -143,10 +173,18 @@ export class Studio {
       }
       shot.scene.add(...lights);
       const last = index === shot.passes.length - 1;
-      shot.camera.setViewOffset(width, height, last ? 0 : random.between(-0.5, 0.5), last ? 0 : random.between(-0.5, 0.5), width, height);
+      shot.camera.setViewOffset(
+        width,
+        height,
+        last ? 0 : random.between(-0.5, 0.5),
+        last ? 0 : random.between(-0.5, 0.5),
+        width,
+        height,
+      );
       // Lamps shine of themselves in every pass: their share is one part in as many.
       shot.scene.traverse((node) => {
-        if (node instanceof THREE.Mesh && node.material instanceof THREE.MeshBasicMaterial) node.material.color.setScalar(1 / shot.passes.length);
+        if (node instanceof THREE.Mesh && node.material instanceof THREE.MeshBasicMaterial)
+          node.material.color.setScalar(1 / shot.passes.length);
       });
       this.renderer.setRenderTarget(pass);
       this.renderer.setClearColor(0, 1);
@@ -157,18 +195,42 @@ export class Studio {
       report((index + 1) / shot.passes.length);
     });
     const uniforms = {
-      light: { value: sum.texture }, depth: { value: pass.depthTexture }, near: { value: shot.camera.near }, far: { value: shot.camera.far },
-      airTint: { value: new THREE.Vector3(...shot.air.tint) }, airDistance: { value: shot.air.distance },
-      skyLow: { value: new THREE.Vector3(...shot.sky.low) }, skyHigh: { value: new THREE.Vector3(...shot.sky.high) },
-      exposure: { value: shot.exposure }, grain: { value: shot.grain },
+      light: { value: sum.texture },
+      depth: { value: pass.depthTexture },
+      near: { value: shot.camera.near },
+      far: { value: shot.camera.far },
+      airTint: { value: new THREE.Vector3(...shot.air.tint) },
+      airDistance: { value: shot.air.distance },
+      skyLow: { value: new THREE.Vector3(...shot.sky.low) },
+      skyHigh: { value: new THREE.Vector3(...shot.sky.high) },
+      exposure: { value: shot.exposure },
+      grain: { value: shot.grain },
     };
     const out = new THREE.WebGLRenderTarget(width, height, { depthBuffer: false });
-    this.draw(new THREE.ShaderMaterial({ vertexShader: FULL_SCREEN, fragmentShader: DEVELOP, uniforms, depthTest: false }), out, true);
+    this.draw(
+      new THREE.ShaderMaterial({
+        vertexShader: FULL_SCREEN,
+        fragmentShader: DEVELOP,
+        uniforms,
+        depthTest: false,
+      }),
+      out,
+      true,
+    );
     const colours = new Uint8Array(width * height * 4);
     this.renderer.readRenderTargetPixels(out, 0, 0, width, height, colours);
     const half = new THREE.WebGLRenderTarget(width / 2, height / 2, { depthBuffer: false });
     const nearest = { value: nearestDistance(shot) };
-    this.draw(new THREE.ShaderMaterial({ vertexShader: FULL_SCREEN, fragmentShader: DEPTH_OUT, uniforms: { ...uniforms, nearest }, depthTest: false }), half, true);
+    this.draw(
+      new THREE.ShaderMaterial({
+        vertexShader: FULL_SCREEN,
+        fragmentShader: DEPTH_OUT,
+        uniforms: { ...uniforms, nearest },
+        depthTest: false,
+      }),
+      half,
+      true,
+    );
     const depth = new Uint8Array(width * height);
     this.renderer.readRenderTargetPixels(half, 0, 0, width / 2, height / 2, depth);
     return { colours, depth };

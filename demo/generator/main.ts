@@ -3,7 +3,11 @@ import { town } from './town';
 import { glasshouses } from './glasshouses';
 import { fair } from './fair';
 
-const SCENES: Record<string, (scale: number) => Shot> = { 'tram-loop': town, glasshouses, 'night-fair': fair };
+const SCENES: Record<string, (scale: number) => Shot> = {
+  'tram-loop': town,
+  glasshouses,
+  'night-fair': fair,
+};
 
 declare global {
   interface Window {
@@ -22,7 +26,11 @@ window.develop = (name, scale, quick) => {
     const kept = shot.passes.filter((pass, i) => pass.kind === 'lamps' || i % 8 === 0);
     const all = shot.passes.filter((pass) => pass.kind === 'far').length;
     const far = kept.filter((pass) => pass.kind === 'far').length;
-    shot.passes = kept.map((pass) => (pass.kind === 'far' ? { ...pass, tint: pass.tint.map((c) => (c * all) / far) as unknown as typeof pass.tint } : pass));
+    shot.passes = kept.map((pass) =>
+      pass.kind === 'far'
+        ? { ...pass, tint: pass.tint.map((c) => (c * all) / far) as unknown as typeof pass.tint }
+        : pass,
+    );
   }
   developed = new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`));
   return { width: shot.width, height: shot.height };

@@ -1,7 +1,19 @@
 import * as THREE from 'three';
 
 /** What a face is made of; the shader paints its texture from world position and normal. */
-export const SURFACES = ['plain', 'plaster', 'tiles', 'slate', 'cobble', 'grass', 'soil', 'planks', 'leaf', 'brick', 'canvas'] as const;
+export const SURFACES = [
+  'plain',
+  'plaster',
+  'tiles',
+  'slate',
+  'cobble',
+  'grass',
+  'soil',
+  'planks',
+  'leaf',
+  'brick',
+  'canvas',
+] as const;
 export type Surface = (typeof SURFACES)[number];
 
 const VERTEX_HEAD = `
@@ -98,7 +110,8 @@ export function solidMaterial(): THREE.MeshLambertMaterial {
   const material = new THREE.MeshLambertMaterial({ vertexColors: true });
   material.onBeforeCompile = (shader) => {
     shader.vertexShader =
-      VERTEX_HEAD + shader.vertexShader.replace('#include <begin_vertex>', `#include <begin_vertex>\n${VERTEX_BODY}`);
+      VERTEX_HEAD +
+      shader.vertexShader.replace('#include <begin_vertex>', `#include <begin_vertex>\n${VERTEX_BODY}`);
     shader.fragmentShader =
       FRAGMENT_HEAD +
       shader.fragmentShader.replace(
@@ -111,7 +124,13 @@ export function solidMaterial(): THREE.MeshLambertMaterial {
 
 /** Window panes of a glasshouse: a thin veil that takes the colour of the sky. */
 export function glassMaterial(): THREE.MeshLambertMaterial {
-  return new THREE.MeshLambertMaterial({ color: 0xcfe6e8, transparent: true, opacity: 0.24, depthWrite: false, side: THREE.DoubleSide });
+  return new THREE.MeshLambertMaterial({
+    color: 0xcfe6e8,
+    transparent: true,
+    opacity: 0.24,
+    depthWrite: false,
+    side: THREE.DoubleSide,
+  });
 }
 
 /** Things that shine by themselves; colours may exceed 1. */

@@ -51,7 +51,9 @@ function main(): void {
   const server = createServer(application(web));
   server.once('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'EADDRINUSE' || process.env['PORT']) {
-      process.stderr.write(`Port ${wanted} cannot be used (${error.code}). Choose another: PORT=8080 npm start\n`);
+      process.stderr.write(
+        `Port ${wanted} cannot be used (${error.code}). Choose another: PORT=8080 npm start\n`,
+      );
       process.exit(1);
     }
     server.listen(0, '127.0.0.1');

@@ -12,7 +12,11 @@ export function activeBands(focus: Focus): Focus['bands'] {
  */
 export function hazeField(focus: Focus, size: Size): (x: number, y: number) => number {
   const d = diagonal(size);
-  const bands = activeBands(focus).map((band) => ({ clear: band.mode === 'clear', frame: planarFrame(band, size), profile: planarProfile(band) }));
+  const bands = activeBands(focus).map((band) => ({
+    clear: band.mode === 'clear',
+    frame: planarFrame(band, size),
+    profile: planarProfile(band),
+  }));
   return (x, y) => {
     let haze = focus.rest;
     for (const { clear, frame, profile } of bands) {

@@ -25,7 +25,14 @@ export interface PlanarFrame {
 export function planarFrame(band: PlanarBand, size: Size): PlanarFrame {
   const a = (band.angle * Math.PI) / 180;
   const [cos, sin] = [Math.cos(a), Math.sin(a)];
-  return { x: band.centre[0] * size.width, y: band.centre[1] * size.height, lineX: cos, lineY: sin, normalX: -sin, normalY: cos };
+  return {
+    x: band.centre[0] * size.width,
+    y: band.centre[1] * size.height,
+    lineX: cos,
+    lineY: sin,
+    normalX: -sin,
+    normalY: cos,
+  };
 }
 
 /** Signed distance of a point (pixels) from the focus line as a fraction of the diagonal; near side positive. */

@@ -60,6 +60,9 @@ function monotonePieces(knots: readonly (readonly [number, number])[]): ProfileP
   return slope.map((s, i) => {
     const h = width[i]!;
     const [m0, m1] = [tangent[i]!, tangent[i + 1]!];
-    return { start: points[i]![0], coefficients: [points[i]![1], m0, (3 * s - 2 * m0 - m1) / h, (m0 + m1 - 2 * s) / (h * h)] };
+    return {
+      start: points[i]![0],
+      coefficients: [points[i]![1], m0, (3 * s - 2 * m0 - m1) / h, (m0 + m1 - 2 * s) / (h * h)],
+    };
   });
 }

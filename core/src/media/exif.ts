@@ -11,7 +11,13 @@ const PIXEL_HEIGHT = 0xa003;
 /** The EXIF block of a file, from its byte-order mark on; null where it has none or is none of the three kinds. */
 export function readExif(file: Uint8Array): Uint8Array | null {
   try {
-    const found = isJpeg(file) ? jpegExif(file) : isPng(file) ? chunkData(file, pngChunks(file), 'eXIf') : isWebp(file) ? chunkData(file, webpChunks(file), 'EXIF') : null;
+    const found = isJpeg(file)
+      ? jpegExif(file)
+      : isPng(file)
+        ? chunkData(file, pngChunks(file), 'eXIf')
+        : isWebp(file)
+          ? chunkData(file, webpChunks(file), 'EXIF')
+          : null;
     if (!found) return null;
     const block = ascii(found, 0, 4) === 'Exif' ? found.subarray(6) : found;
     return block.length > 14 && /^(II|MM)$/.test(ascii(block, 0, 2)) ? block.slice() : null;
@@ -66,9 +72,11 @@ interface Chunk {
   length: number;
 }
 
-const ascii = (bytes: Uint8Array, from: number, count: number): string => String.fromCharCode(...bytes.subarray(from, from + count));
+const ascii = (bytes: Uint8Array, from: number, count: number): string =>
+  String.fromCharCode(...bytes.subarray(from, from + count));
 const bytesOf = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
-const viewOf = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+const viewOf = (bytes: Uint8Array): DataView =>
+  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 const isJpeg = (file: Uint8Array): boolean => file[0] === 0xff && file[1] === 0xd8;
 const isPng = (file: Uint8Array): boolean => ascii(file, 1, 3) === 'PNG';
 const isWebp = (file: Uint8Array): boolean => ascii(file, 0, 4) === 'RIFF' && ascii(file, 8, 4) === 'WEBP';
@@ -90,9 +98,10 @@ function chunkData(file: Uint8Array, chunks: Chunk[], type: string): Uint8Array 
 
 function jpegExif(file: Uint8Array): Uint8Array | null {
   const view = viewOf(file);
-  for (let at = 2; at + 4 <= file.length && file[at] === 0xff && file[at + 1] !== 0xda; ) {
+  for (let at = 2; at + 4 <= file.length && file[at] === 0xff && file[at + 1] !== 0xda;) {
     const length = view.getUint16(at + 2);
-    if (file[at + 1] === 0xe1 && ascii(file, at + 4, 4) === 'Exif') return file.subarray(at + 4, at + 2 + length);
+    if (file[at + 1] === 0xe1 && ascii(file, at + 4, 4) === 'Exif')
+      return file.subarray(at + 4, at + 2 + length);
     at += 2 + length;
   }
   return null;
@@ -108,7 +117,7 @@ function insertIntoJpeg(file: Uint8Array, block: Uint8Array): Uint8Array {
 function pngChunks(file: Uint8Array): Chunk[] {
   const view = viewOf(file);
   const chunks: Chunk[] = [];
-  for (let at = 8; at + 12 <= file.length; ) {
+  for (let at = 8; at + 12 <= file.length;) {
     const length = view.getUint32(at);
     chunks.push({ type: ascii(file, at + 4, 4), start: at + 8, length });
     at += 12 + length;
@@ -139,7 +148,7 @@ function crc32(bytes: Uint8Array): number {
 function webpChunks(file: Uint8Array): Chunk[] {
   const view = viewOf(file);
   const chunks: Chunk[] = [];
-  for (let at = 12; at + 8 <= file.length; ) {
+  for (let at = 12; at + 8 <= file.length;) {
     const length = view.getUint32(at + 4, true);
     chunks.push({ type: ascii(file, at, 4), start: at + 8, length });
     at += 8 + length + (length & 1);
@@ -167,8 +176,12 @@ function insertIntoWebp(file: Uint8Array, block: Uint8Array): Uint8Array {
   } else {
     const bits = first.type === 'VP8L' ? viewOf(data).getUint32(1, true) : 0;
     const width = first.type === 'VP8L' ? (bits & 0x3fff) + 1 : viewOf(data).getUint16(6, true) & 0x3fff;
-    const height = first.type === 'VP8L' ? ((bits >> 14) & 0x3fff) + 1 : viewOf(data).getUint16(8, true) & 0x3fff;
-    for (const [at, side] of [[4, width - 1], [7, height - 1]] as const) {
+    const height =
+      first.type === 'VP8L' ? ((bits >> 14) & 0x3fff) + 1 : viewOf(data).getUint16(8, true) & 0x3fff;
+    for (const [at, side] of [
+      [4, width - 1],
+      [7, height - 1],
+    ] as const) {
       extended[at] = side & 255;
       extended[at + 1] = (side >> 8) & 255;
       extended[at + 2] = side >> 16;

@@ -9,7 +9,8 @@ export function gaussianTaps(variance: number, count: number, half: boolean): Fl
     const sum = raw.reduce((total, w, r) => total + (half || r > 0 ? 2 * w : w), 0);
     return raw.map((w) => w / sum);
   };
-  const spread = (taps: number[]): number => taps.reduce((total, w, r) => total + 2 * w * distance(r) ** 2, 0);
+  const spread = (taps: number[]): number =>
+    taps.reduce((total, w, r) => total + 2 * w * distance(r) ** 2, 0);
   let [low, high] = [variance * 0.3, variance * 3];
   for (let i = 0; i < 60; i++) {
     const middle = (low + high) / 2;

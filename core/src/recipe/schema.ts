@@ -11,10 +11,16 @@ const knot = z.tuple([unit, unit]);
 const knots = z
   .array(knot)
   .max(32)
-  .refine((list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]), 'knots must go from left to right')
+  .refine(
+    (list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]),
+    'knots must go from left to right',
+  )
   .refine((list) => list.every((k, i) => i === 0 || k[1] >= list[i - 1]![1]), 'knots must not fall');
 
-export const profileSchema = z.union([z.enum(['linear', 'smooth', 'late', 'early']), z.strictObject({ knots })]);
+export const profileSchema = z.union([
+  z.enum(['linear', 'smooth', 'late', 'early']),
+  z.strictObject({ knots }),
+]);
 
 /** One side of a band; lengths are fractions of the picture's diagonal. */
 export const sideSchema = z.strictObject({
@@ -43,7 +49,10 @@ const focusSchema = z.strictObject({
   bands: z
     .array(planarBandSchema)
     .max(500)
-    .refine((bands) => new Set(bands.map((band) => band.id)).size === bands.length, 'every band needs an id of its own')
+    .refine(
+      (bands) => new Set(bands.map((band) => band.id)).size === bands.length,
+      'every band needs an id of its own',
+    )
     .default([]),
 });
 

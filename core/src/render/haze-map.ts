@@ -13,7 +13,10 @@ export function hazeRamp(): Uint8Array {
   const ramp = new Uint8Array(4096);
   for (let i = 0; i < 1024; i++) {
     const h = i / 1023;
-    const next = Math.max(1, STOPS.findIndex(([at]) => at >= h));
+    const next = Math.max(
+      1,
+      STOPS.findIndex(([at]) => at >= h),
+    );
     const [from, low] = STOPS[next - 1]!;
     const [to, high] = STOPS[next]!;
     const t = (h - from) / (to - from);

@@ -1,5 +1,12 @@
 import { diagonal, type Region } from '../focus/planar';
-import { FULL_SIZE_REACH, REACH_SIGMAS, STACK_TAPS, levelOf, levelVariance, octaveCount } from '../optics/levels';
+import {
+  FULL_SIZE_REACH,
+  REACH_SIGMAS,
+  STACK_TAPS,
+  levelOf,
+  levelVariance,
+  octaveCount,
+} from '../optics/levels';
 
 /** How pixels lie in memory: interleaved, `channels` samples of `bytes` bytes each, rows without gaps. */
 export interface PixelFormat {
@@ -84,7 +91,8 @@ export const paddedStride = (n: number): number => align(n + 2 * MARGIN, 8);
 /** Floats per plane of a row of n samples without margins. */
 export const bareStride = (n: number): number => align(n, 8);
 /** Rows of an octave's second level that a strip can touch. */
-export const secondRows = (stripRows: number, octave: number): number => Math.ceil(stripRows / 2 ** octave) + 3;
+export const secondRows = (stripRows: number, octave: number): number =>
+  Math.ceil(stripRows / 2 ** octave) + 3;
 /** Largest band with a profile of 32 knots, in floats. */
 const BAND_FLOATS = 11 + 5 * 34;
 
@@ -95,7 +103,8 @@ export function planRender(options: PlanOptions): RenderPlan {
   const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(options.maxSigma) + 2e-3));
   const octaveTotal = octaveCount(topLevel);
   const step = 2 ** octaveTotal;
-  const reach = octaveTotal === 0 ? 0 : Math.ceil(REACH_SIGMAS * Math.sqrt(levelVariance(topLevel))) + 2 * step;
+  const reach =
+    octaveTotal === 0 ? 0 : Math.ceil(REACH_SIGMAS * Math.sqrt(levelVariance(topLevel))) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
   let cursor = 64;
   const take = (bytes: number): number => {
@@ -148,6 +157,9 @@ export function planRender(options: PlanOptions): RenderPlan {
 }
 
 /** Standard deviation in pixels of the full blur of a recipe on a picture: half the aperture's radius. */
-export function fullSigma(blur: { on: boolean; radius: number }, picture: { width: number; height: number }): number {
+export function fullSigma(
+  blur: { on: boolean; radius: number },
+  picture: { width: number; height: number },
+): number {
   return blur.on ? (blur.radius * diagonal(picture)) / 2 : 0;
 }

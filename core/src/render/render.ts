@@ -28,7 +28,11 @@ export async function buildOctaves({ slot, plan, runners }: Render, signal?: Abo
     // A small octave is not worth the messages.
     const share = height < 64 ? runners.slice(0, 1) : runners;
     const bounds = share.map((_, w) => Math.round((height * w) / share.length));
-    await Promise.all(share.map((run, w) => run({ kind: 'octave', slot, octave: i + 1, from: bounds[w]!, to: bounds[w + 1] ?? height })));
+    await Promise.all(
+      share.map((run, w) =>
+        run({ kind: 'octave', slot, octave: i + 1, from: bounds[w]!, to: bounds[w + 1] ?? height }),
+      ),
+    );
   }
 }
 

@@ -86,7 +86,11 @@ const tapCount = (from: number, to: number): number => Math.ceil(4 * Math.max(1,
 /** Bytes of scratch memory that `scaleRows` needs. */
 export function scratchBytes(task: Pick<ScaleTask, 'sourceSize' | 'region'>): number {
   const { sourceSize, region } = task;
-  return layout(task, tapCount(sourceSize.width, region.picture.width), tapCount(sourceSize.height, region.picture.height)).total;
+  return layout(
+    task,
+    tapCount(sourceSize.width, region.picture.width),
+    tapCount(sourceSize.height, region.picture.height),
+  ).total;
 }
 
 /**
@@ -116,7 +120,10 @@ export function scaleRows(kernels: Kernels, scratch: WebAssembly.Memory, task: S
   const floats = new Float32Array(scratch.buffer);
   const words = new Int32Array(scratch.buffer);
   floats.set(linearTable(1), at.table >> 2);
-  words.set(across.first.map((x) => x - left), at.first >> 2);
+  words.set(
+    across.first.map((x) => x - left),
+    at.first >> 2,
+  );
   floats.set(across.weights, at.weights >> 2);
   const plane = bareStride(width) * 4;
   const held = new Int32Array(down.count).fill(-1);

@@ -23,7 +23,8 @@ export type StripContent = 'picture' | 'haze-map' | 'haze16';
 
 /** Writes the tables that all workers read; called once, before any strip. */
 export function fillTables(plan: RenderPlan, memory: WebAssembly.Memory): void {
-  const put = (at: number, values: ArrayLike<number>): void => new Float32Array(memory.buffer, at).set(values);
+  const put = (at: number, values: ArrayLike<number>): void =>
+    new Float32Array(memory.buffer, at).set(values);
   put(plan.linearTable, linearTable(plan.format.bytes));
   STACK_TAPS.full.forEach((taps, i) => put(plan.fullTaps[i]!, taps));
   put(plan.firstHalvingTaps, STACK_TAPS.firstHalving);
@@ -91,8 +92,22 @@ export class StripRenderer {
       }
       this.weigh(rows, weights, own.row, 3 * stride);
       const out = this.octaveRow(k, y);
-      kernels.halveRow(own.row + MARGIN * 4, stride * 4, tapsAt, half, out + MARGIN * 4, target.stride * 4, target.width);
-      kernels.mirrorRow(out + MARGIN * 4, target.stride * 4, target.width, MARGIN, target.stride - target.width - MARGIN);
+      kernels.halveRow(
+        own.row + MARGIN * 4,
+        stride * 4,
+        tapsAt,
+        half,
+        out + MARGIN * 4,
+        target.stride * 4,
+        target.width,
+      );
+      kernels.mirrorRow(
+        out + MARGIN * 4,
+        target.stride * 4,
+        target.width,
+        MARGIN,
+        target.stride - target.width - MARGIN,
+      );
     }
   }
 
@@ -106,7 +121,8 @@ export class StripRenderer {
     if (from !== this.from || to !== this.to) this.forget(from, to);
     this.fillField(recipe, from, to);
     if (content === 'haze-map') {
-      for (let y = from; y < to; y++) kernels.hazeMapRow(this.fieldRow(y), width, plan.ramp, plan.output + y * width * 4);
+      for (let y = from; y < to; y++)
+        kernels.hazeMapRow(this.fieldRow(y), width, plan.ramp, plan.output + y * width * 4);
       return;
     }
     if (content === 'haze16') {
@@ -186,7 +202,8 @@ export class StripRenderer {
     kernels.mixRow(this.fieldRow(y), width, own.table, own.mixed, plane);
     if (!neutral) kernels.saturateRow(own.mixed, plane, width, saturation);
     const level = this.fieldRow(y);
-    if (bytes === 1) kernels.encodeRow8(own.mixed, plane, level, neutral, source, channels, output, width, px, py + y);
+    if (bytes === 1)
+      kernels.encodeRow8(own.mixed, plane, level, neutral, source, channels, output, width, px, py + y);
     else kernels.encodeRow16(own.mixed, plane, level, neutral, source, channels, output, width);
   }
 
@@ -199,14 +216,19 @@ export class StripRenderer {
     if (octave === 0) {
       const { width } = plan.region;
       const stride = level === 0 ? paddedStride(width) : bareStride(width);
-      const base = level === 0 ? this.linearRow(y) + MARGIN * 4 : own.levels[level - 1]! + (y - this.from) * 3 * stride * 4;
+      const base =
+        level === 0
+          ? this.linearRow(y) + MARGIN * 4
+          : own.levels[level - 1]! + (y - this.from) * 3 * stride * 4;
       this.words.set([base, stride * 4, 0, 0], entry);
       return;
     }
     const { stride } = plan.octaves[octave - 1]!;
     const scale = 2 ** octave;
     const i = Math.floor(y / scale);
-    const rows = [i - 1, i, i + 1].map((row) => (index === 0 ? this.octaveRow(octave, row) : this.secondRow(octave, row)));
+    const rows = [i - 1, i, i + 1].map((row) =>
+      index === 0 ? this.octaveRow(octave, row) : this.secondRow(octave, row),
+    );
     const blended = own.blended[(octave - 1) * 2 + index]!;
     this.weigh(rows, splineWeights((y + 0.5) / scale - 0.5 - i), blended, 3 * stride);
     this.words.set([blended + MARGIN * 4, stride * 4, octave, plan.splines[octave - 1]!], entry);
@@ -248,7 +270,14 @@ export class StripRenderer {
     const out = this.own.levels[level - 1]!;
     const outStride = bareStride(width);
     for (let y = this.from; y < this.to; y++) {
-      this.blur((row) => this.linearRow(row), y, taps, at, out + (y - this.from) * 3 * outStride * 4, outStride);
+      this.blur(
+        (row) => this.linearRow(row),
+        y,
+        taps,
+        at,
+        out + (y - this.from) * 3 * outStride * 4,
+        outStride,
+      );
     }
   }
 
@@ -258,13 +287,27 @@ export class StripRenderer {
     const [first, last] = this.secondSpan(octave);
     for (let y = first; y <= last; y++) {
       const out = this.secondRow(octave, y) + MARGIN * 4;
-      this.blur((row) => this.octaveRow(octave, row), y, STACK_TAPS.second, { taps: plan.secondTaps, stride, width }, out, stride);
+      this.blur(
+        (row) => this.octaveRow(octave, row),
+        y,
+        STACK_TAPS.second,
+        { taps: plan.secondTaps, stride, width },
+        out,
+        stride,
+      );
       this.kernels.mirrorRow(out, stride * 4, width, MARGIN, stride - width - MARGIN);
     }
   }
 
   /** A symmetric blur in both directions of one row; `out` points to its first sample. */
-  private blur(rowOf: (y: number) => number, y: number, taps: Float32Array, at: { taps: number; stride: number; width: number }, out: number, outStride: number): void {
+  private blur(
+    rowOf: (y: number) => number,
+    y: number,
+    taps: Float32Array,
+    at: { taps: number; stride: number; width: number },
+    out: number,
+    outStride: number,
+  ): void {
     const radius = taps.length - 1;
     const rows: number[] = [];
     const weights: number[] = [];
@@ -273,7 +316,15 @@ export class StripRenderer {
       weights.push(taps[Math.abs(r)]!);
     }
     this.weigh(rows, weights, this.own.row, 3 * at.stride);
-    this.kernels.blurRow(this.own.row + MARGIN * 4, at.stride * 4, at.taps, radius, out, outStride * 4, at.width);
+    this.kernels.blurRow(
+      this.own.row + MARGIN * 4,
+      at.stride * 4,
+      at.taps,
+      radius,
+      out,
+      outStride * 4,
+      at.width,
+    );
   }
 
   private weigh(rows: readonly number[], weights: readonly number[], out: number, n: number): void {
@@ -301,7 +352,8 @@ export class StripRenderer {
   private secondRow(octave: number, y: number): number {
     const { stride } = this.plan.octaves[octave - 1]!;
     const slot = y - this.secondSpan(octave)[0];
-    if (slot < 0 || slot >= secondRows(this.plan.stripRows, octave)) throw new RangeError('A strip reads beyond its rows.');
+    if (slot < 0 || slot >= secondRows(this.plan.stripRows, octave))
+      throw new RangeError('A strip reads beyond its rows.');
     return this.own.seconds[octave - 1]! + slot * 3 * stride * 4;
   }
 

@@ -6,7 +6,14 @@ import { type StripContent, StripRenderer } from './strip';
 
 /** What a render worker is told; it carries tasks out in order. A slot is one open render among several. */
 export type RenderTask =
-  | { kind: 'open'; slot: string; module: WebAssembly.Module; memory: WebAssembly.Memory; plan: RenderPlan; worker: number }
+  | {
+      kind: 'open';
+      slot: string;
+      module: WebAssembly.Module;
+      memory: WebAssembly.Memory;
+      plan: RenderPlan;
+      worker: number;
+    }
   | { kind: 'close'; slot: string }
   | { kind: 'octave'; slot: string; octave: number; from: number; to: number }
   | { kind: 'strip'; slot: string; recipe: Recipe; from: number; to: number; content: StripContent }
@@ -44,7 +51,10 @@ export class RenderWorker {
     return strips;
   }
 
-  private async scratchOf(module: WebAssembly.Module, bytes: number): Promise<{ memory: WebAssembly.Memory; kernels: Kernels }> {
+  private async scratchOf(
+    module: WebAssembly.Module,
+    bytes: number,
+  ): Promise<{ memory: WebAssembly.Memory; kernels: Kernels }> {
     if (!this.scratch || this.scratch.memory.buffer.byteLength < bytes) {
       const memory = createMemory(bytes);
       this.scratch = { memory, kernels: await instantiateKernels(module, memory) };

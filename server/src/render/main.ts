@@ -14,10 +14,19 @@ import {
   readRecipe,
   renderStrips,
 } from '@hazy-lens/core';
-import { type Decoded, InputError, decodePicture, encodeMap, encodePicture, outputKind, readFileOr } from './picture';
+import {
+  type Decoded,
+  InputError,
+  decodePicture,
+  encodeMap,
+  encodePicture,
+  outputKind,
+  readFileOr,
+} from './picture';
 import { type Threads, startThreads } from './threads';
 
-const USAGE = 'usage: render --recipe R.json --in IN.png --out OUT.png [--map MAP.png] [--workers N] [--quality draft|fine]';
+const USAGE =
+  'usage: render --recipe R.json --in IN.png --out OUT.png [--map MAP.png] [--workers N] [--quality draft|fine]';
 const STRIP_ROWS = 32;
 
 interface Options {
@@ -33,15 +42,20 @@ function readOptions(): Options {
   const text = { type: 'string' } as const;
   let values;
   try {
-    values = parseArgs({ options: { recipe: text, in: text, out: text, map: text, workers: text, quality: text } }).values;
+    values = parseArgs({
+      options: { recipe: text, in: text, out: text, map: text, workers: text, quality: text },
+    }).values;
   } catch (error) {
     throw new InputError(`${(error as Error).message} ${USAGE}`);
   }
-  for (const name of ['recipe', 'in', 'out'] as const) if (!values[name]) throw new InputError(`--${name} is missing. ${USAGE}`);
+  for (const name of ['recipe', 'in', 'out'] as const)
+    if (!values[name]) throw new InputError(`--${name} is missing. ${USAGE}`);
   const workers = values.workers === undefined ? availableParallelism() : Number(values.workers);
-  if (!Number.isInteger(workers) || workers < 1 || workers > 64) throw new InputError(`--workers: must be a whole number from 1 to 64, not "${values.workers}".`);
+  if (!Number.isInteger(workers) || workers < 1 || workers > 64)
+    throw new InputError(`--workers: must be a whole number from 1 to 64, not "${values.workers}".`);
   const quality = values.quality ?? 'fine';
-  if (quality !== 'draft' && quality !== 'fine') throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
+  if (quality !== 'draft' && quality !== 'fine')
+    throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
   return { recipe: values.recipe!, in: values.in!, out: values.out!, map: values.map, workers, quality };
 }
 
@@ -94,7 +108,8 @@ async function resized(picture: Decoded, width: number, height: number): Promise
 async function main(): Promise<void> {
   const options = readOptions();
   outputKind(options.out);
-  if (options.map && outputKind(options.map) !== 'png') throw new InputError(`${options.map}: the map is written as .png only.`);
+  if (options.map && outputKind(options.map) !== 'png')
+    throw new InputError(`${options.map}: the map is written as .png only.`);
   const recipe = await loadRecipe(options.recipe);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
@@ -116,12 +131,19 @@ async function main(): Promise<void> {
   clock.push(performance.now());
   if (options.map) {
     await renderStrips(render, recipe, 'haze16');
-    await encodeMap(options.map, plan.region.width, plan.region.height, new Uint16Array(memory.buffer, plan.output, plan.region.width * plan.region.height));
+    await encodeMap(
+      options.map,
+      plan.region.width,
+      plan.region.height,
+      new Uint16Array(memory.buffer, plan.output, plan.region.width * plan.region.height),
+    );
   }
   await threads.close();
   const [decodeMs, renderMs, encodeMs] = [1, 2, 3].map((i) => Math.round(clock[i]! - clock[i - 1]!));
   const peakMiB = Math.round(process.resourceUsage().maxRSS / 1024);
-  console.log(JSON.stringify({ width, height, ms: { decode: decodeMs, render: renderMs, encode: encodeMs }, peakMiB }));
+  console.log(
+    JSON.stringify({ width, height, ms: { decode: decodeMs, render: renderMs, encode: encodeMs }, peakMiB }),
+  );
 }
 
 main().catch((error: Error) => {

@@ -14,7 +14,15 @@ export interface Decoded {
   exif: Uint8Array | null;
 }
 
-const OUTPUT_KINDS = { '.png': 'png', '.jpg': 'jpeg', '.jpeg': 'jpeg', '.webp': 'webp', '.tif': 'tiff', '.tiff': 'tiff', '.avif': 'avif' } as const;
+const OUTPUT_KINDS = {
+  '.png': 'png',
+  '.jpg': 'jpeg',
+  '.jpeg': 'jpeg',
+  '.webp': 'webp',
+  '.tif': 'tiff',
+  '.tiff': 'tiff',
+  '.avif': 'avif',
+} as const;
 type OutputKind = (typeof OUTPUT_KINDS)[keyof typeof OUTPUT_KINDS];
 
 /** The kind of file that a name asks for. @throws InputError for a name that none is written for. */
@@ -29,7 +37,9 @@ export async function readFileOr(path: string): Promise<Buffer> {
     return await readFile(path);
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
-    throw new InputError(`${path}: ${code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`}.`);
+    throw new InputError(
+      `${path}: ${code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`}.`,
+    );
   }
 }
 
@@ -49,8 +59,16 @@ export async function decodePicture(path: string): Promise<Decoded> {
     let image = sharp(file, { limitInputPixels: false, failOn: 'error' }).autoOrient();
     if (meta.hasAlpha) image = image.flatten({ background: '#ffffff' });
     image = image.toColourspace(deep ? 'rgb16' : 'srgb');
-    const { data, info } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, format: { channels: 3, bytes: deep ? 2 : 1 }, data, exif: readExif(file) };
+    const { data, info } = await image
+      .raw({ depth: deep ? 'ushort' : 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    return {
+      width: info.width,
+      height: info.height,
+      format: { channels: 3, bytes: deep ? 2 : 1 },
+      data,
+      exif: readExif(file),
+    };
   } catch (error) {
     if (error instanceof InputError) throw error;
     const reason = (error as Error).message.split('\n')[0]!;
@@ -67,15 +85,29 @@ export async function encodePicture(path: string, picture: Decoded): Promise<voi
   let image = sharp(samples, { raw: { width, height, channels: format.channels } });
   if (deep && (kind === 'png' || kind === 'tiff')) image = image.toColourspace('rgb16');
   else if (deep) image = image.toColourspace('srgb');
-  const options = { png: {}, jpeg: { quality: 92, chromaSubsampling: '4:4:4' }, webp: { quality: 92 }, tiff: { compression: 'lzw' as const }, avif: { quality: 70 } };
+  const options = {
+    png: {},
+    jpeg: { quality: 92, chromaSubsampling: '4:4:4' },
+    webp: { quality: 92 },
+    tiff: { compression: 'lzw' as const },
+    avif: { quality: 70 },
+  };
   const encoded = await image.toFormat(kind, options[kind]).toBuffer();
   const block = picture.exif && normaliseExif(picture.exif, picture);
   await writeWhole(path, block ? insertExif(encoded, block) : encoded);
 }
 
 /** Writes the haze field as a 16-bit grey PNG. */
-export async function encodeMap(path: string, width: number, height: number, samples: Uint16Array): Promise<void> {
-  const encoded = await sharp(samples, { raw: { width, height, channels: 1 } }).toColourspace('grey16').png().toBuffer();
+export async function encodeMap(
+  path: string,
+  width: number,
+  height: number,
+  samples: Uint16Array,
+): Promise<void> {
+  const encoded = await sharp(samples, { raw: { width, height, channels: 1 } })
+    .toColourspace('grey16')
+    .png()
+    .toBuffer();
   await writeWhole(path, encoded);
 }
 

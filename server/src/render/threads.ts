@@ -8,7 +8,10 @@ export interface Threads {
 
 /** Starts so many threads, each with a render worker inside. */
 export function startThreads(count: number): Threads {
-  const workers = Array.from({ length: count }, () => new Worker(new URL('./render-thread.mjs', import.meta.url)));
+  const workers = Array.from(
+    { length: count },
+    () => new Worker(new URL('./render-thread.mjs', import.meta.url)),
+  );
   const runners = workers.map((worker) => {
     const waiting: { resolve: () => void; reject: (reason: Error) => void }[] = [];
     worker.on('message', (error: string | null) => {
@@ -23,5 +26,8 @@ export function startThreads(count: number): Threads {
         worker.postMessage(task);
       });
   });
-  return { runners, close: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))) };
+  return {
+    runners,
+    close: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))),
+  };
 }

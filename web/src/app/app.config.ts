@@ -12,6 +12,9 @@ export const appConfig: ApplicationConfig = {
     provideStore({ document: documentReducer }),
     provideEffects({ autosave }),
     { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
-    { provide: MAT_TOOLTIP_DEFAULT_OPTIONS, useValue: { showDelay: 500, hideDelay: 0, touchendHideDelay: 1500, position: 'below' } },
+    {
+      provide: MAT_TOOLTIP_DEFAULT_OPTIONS,
+      useValue: { showDelay: 500, hideDelay: 0, touchendHideDelay: 1500, position: 'below' },
+    },
   ],
 };

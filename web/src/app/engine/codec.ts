@@ -27,8 +27,10 @@ async function inWorker<T>(task: CodecTask, signal?: AbortSignal): Promise<T> {
   try {
     return await new Promise<T>((resolve, reject) => {
       signal?.addEventListener('abort', () => reject(signal.reason as Error));
-      worker.onerror = (event) => reject(new Error(event.message || 'There was not enough memory for this picture.'));
-      worker.onmessage = ({ data }: MessageEvent<CodecAnswer>) => (data.ok ? resolve(data.value as T) : reject(new Error(data.message)));
+      worker.onerror = (event) =>
+        reject(new Error(event.message || 'There was not enough memory for this picture.'));
+      worker.onmessage = ({ data }: MessageEvent<CodecAnswer>) =>
+        data.ok ? resolve(data.value as T) : reject(new Error(data.message));
       worker.postMessage(task);
     });
   } finally {
@@ -41,6 +43,11 @@ export function decodeFile(file: Blob, name: string): Promise<DecodedPicture> {
   return inWorker({ kind: 'decode', file, name });
 }
 
-export function encodePixels(pixels: SharedArrayBuffer, offset: number, options: EncodeOptions, signal?: AbortSignal): Promise<Blob> {
+export function encodePixels(
+  pixels: SharedArrayBuffer,
+  offset: number,
+  options: EncodeOptions,
+  signal?: AbortSignal,
+): Promise<Blob> {
   return inWorker({ kind: 'encode', pixels, offset, options }, signal);
 }

@@ -8,7 +8,13 @@ const ROWS = 512;
 addEventListener('message', async ({ data }: MessageEvent<CodecTask>) => {
   const answer = (message: CodecAnswer): void => postMessage(message);
   try {
-    answer({ ok: true, value: data.kind === 'decode' ? await decode(data.file, data.name) : await encode(data.pixels, data.offset, data.options) });
+    answer({
+      ok: true,
+      value:
+        data.kind === 'decode'
+          ? await decode(data.file, data.name)
+          : await encode(data.pixels, data.offset, data.options),
+    });
   } catch (error) {
     answer({ ok: false, message: (error as Error).message });
   }
@@ -17,10 +23,13 @@ addEventListener('message', async ({ data }: MessageEvent<CodecTask>) => {
 /** Decodes a file to upright sRGB RGBA pixels; transparent parts become white. Errors are sentences for the person. */
 async function decode(file: Blob, name: string): Promise<DecodedPicture> {
   const bytes = new Uint8Array(await file.arrayBuffer());
-  if (bytes.length === 0) throw new Error(`“${name}” is empty (0 bytes). Nothing was changed. Please choose the picture again.`);
+  if (bytes.length === 0)
+    throw new Error(`“${name}” is empty (0 bytes). Nothing was changed. Please choose the picture again.`);
   const kind = kindOf(bytes);
   if (!kind) {
-    throw new Error(`“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, TIFF and GIF. Nothing was changed.`);
+    throw new Error(
+      `“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, TIFF and GIF. Nothing was changed.`,
+    );
   }
   if (kind === 'tiff') return decodeTiff(bytes, name);
   const stated = statedSize(bytes);
@@ -31,7 +40,9 @@ async function decode(file: Blob, name: string): Promise<DecodedPicture> {
   try {
     bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });
   } catch {
-    throw new Error(`“${name}” is damaged: the picture inside cannot be decoded. Nothing was changed. Please copy it from its source again.`);
+    throw new Error(
+      `“${name}” is damaged: the picture inside cannot be decoded. Nothing was changed. Please copy it from its source again.`,
+    );
   }
   const { width, height } = bitmap;
   const pixels = new SharedArrayBuffer(width * height * 4);
@@ -53,7 +64,10 @@ function decodeTiff(bytes: Uint8Array<ArrayBuffer>, name: string): DecodedPictur
   try {
     const pages = UTIF.decode(bytes.buffer);
     const page = pages.find((one) => one['t256']) ?? pages[0]!;
-    const size = { width: Number((page['t256'] as number[])[0]), height: Number((page['t257'] as number[])[0]) };
+    const size = {
+      width: Number((page['t256'] as number[])[0]),
+      height: Number((page['t257'] as number[])[0]),
+    };
     const problem = sizeProblem(size);
     if (problem) throw new Error(`“${name}” was not opened. ${problem}`);
     UTIF.decodeImage(bytes.buffer, page);
@@ -93,7 +107,8 @@ function upright(from: Uint8Array, size: { width: number; height: number }, turn
 }
 
 function kindOf(bytes: Uint8Array): string | null {
-  const text = (from: number, count: number): string => String.fromCharCode(...bytes.subarray(from, from + count));
+  const text = (from: number, count: number): string =>
+    String.fromCharCode(...bytes.subarray(from, from + count));
   if (bytes[0] === 0xff && bytes[1] === 0xd8) return 'jpeg';
   if (text(1, 3) === 'PNG') return 'png';
   if (text(0, 4) === 'RIFF' && text(8, 4) === 'WEBP') return 'webp';
@@ -113,7 +128,8 @@ function statedSize(bytes: Uint8Array): { width: number; height: number } | null
 /** Browsers draw what is there of a broken JPEG or PNG; a person should know instead. */
 function isCutShort(kind: string, bytes: Uint8Array): boolean {
   const has = (...mark: number[]): boolean => {
-    for (let i = bytes.length - mark.length; i >= 0; i--) if (mark.every((byte, k) => bytes[i + k] === byte)) return true;
+    for (let i = bytes.length - mark.length; i >= 0; i--)
+      if (mark.every((byte, k) => bytes[i + k] === byte)) return true;
     return false;
   };
   if (kind === 'jpeg') return !has(0xff, 0xd9);
@@ -121,10 +137,16 @@ function isCutShort(kind: string, bytes: Uint8Array): boolean {
 }
 
 function cutShort(name: string): Error {
-  return new Error(`“${name}” is cut short: the file ends before the picture does. Nothing was changed. Please copy it from its source again.`);
+  return new Error(
+    `“${name}” is cut short: the file ends before the picture does. Nothing was changed. Please copy it from its source again.`,
+  );
 }
 
-async function encode(pixels: SharedArrayBuffer, offset: number, { width, height, type, quality }: EncodeOptions): Promise<Blob> {
+async function encode(
+  pixels: SharedArrayBuffer,
+  offset: number,
+  { width, height, type, quality }: EncodeOptions,
+): Promise<Blob> {
   const canvas = new OffscreenCanvas(width, height);
   const context = canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
   for (let y = 0; y < height; y += ROWS) {

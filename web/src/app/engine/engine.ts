@@ -104,9 +104,18 @@ export class Engine {
 
 /** The same part of the picture at a fraction of the size. */
 function scaled(region: Region, by: number): Region {
-  const picture = { width: Math.max(1, Math.round(region.picture.width * by)), height: Math.max(1, Math.round(region.picture.height * by)) };
+  const picture = {
+    width: Math.max(1, Math.round(region.picture.width * by)),
+    height: Math.max(1, Math.round(region.picture.height * by)),
+  };
   const [fx, fy] = [picture.width / region.picture.width, picture.height / region.picture.height];
   const x = Math.floor(region.x * fx);
   const y = Math.floor(region.y * fy);
-  return { x, y, width: Math.max(1, Math.ceil((region.x + region.width) * fx) - x), height: Math.max(1, Math.ceil((region.y + region.height) * fy) - y), picture };
+  return {
+    x,
+    y,
+    width: Math.max(1, Math.ceil((region.x + region.width) * fx) - x),
+    height: Math.max(1, Math.ceil((region.y + region.height) * fy) - y),
+    picture,
+  };
 }

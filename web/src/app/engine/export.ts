@@ -1,5 +1,18 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, type Render, type Size, buildOctaves, createMemory, fullSigma, insertExif, normaliseExif, openRender, planRender, renderStrips, sharedBuffer } from '@hazy-lens/core';
+import {
+  type Recipe,
+  type Render,
+  type Size,
+  buildOctaves,
+  createMemory,
+  fullSigma,
+  insertExif,
+  normaliseExif,
+  openRender,
+  planRender,
+  renderStrips,
+  sharedBuffer,
+} from '@hazy-lens/core';
 import { type EncodeOptions, encodePixels } from './codec';
 import { Engine } from './engine';
 
@@ -23,13 +36,24 @@ export class Exporter {
   private readonly engine = inject(Engine);
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
-  async export(recipe: Recipe, options: ExportOptions, onProgress: (progress: ExportProgress) => void, signal: AbortSignal): Promise<Blob> {
+  async export(
+    recipe: Recipe,
+    options: ExportOptions,
+    onProgress: (progress: ExportProgress) => void,
+    signal: AbortSignal,
+  ): Promise<Blob> {
     const { pool } = this.engine;
     const picture = this.engine.picture();
     if (!picture) throw new Error('There is no picture open.');
     const size: Size = { width: options.width, height: options.height };
     const region = { x: 0, y: 0, ...size, picture: size };
-    const plan = planRender({ region, format: { channels: 4, bytes: 1 }, maxSigma: fullSigma(recipe.blur, size), workers: pool.runners.length, stripRows: STRIP_ROWS });
+    const plan = planRender({
+      region,
+      format: { channels: 4, bytes: 1 },
+      maxSigma: fullSigma(recipe.blur, size),
+      workers: pool.runners.length,
+      stripRows: STRIP_ROWS,
+    });
     const memory = createMemory(plan.bytes);
     const buffer = sharedBuffer(memory);
     const render: Render = { slot: 'export', plan, memory, runners: pool.runners };
@@ -39,7 +63,8 @@ export class Exporter {
       signal.throwIfAborted();
       await openRender(await pool.module, render);
       await buildOctaves(render, signal);
-      const rendering = (done: number): void => onProgress({ done: SHARE.reading + SHARE.rendering * done, stage: 'rendering' });
+      const rendering = (done: number): void =>
+        onProgress({ done: SHARE.reading + SHARE.rendering * done, stage: 'rendering' });
       await renderStrips(render, recipe, 'picture', rendering, signal);
       onProgress({ done: SHARE.reading + SHARE.rendering, stage: 'writing' });
       const blob = await encodePixels(buffer, plan.output, options, signal);

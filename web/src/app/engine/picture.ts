@@ -22,7 +22,7 @@ export class Picture implements Size {
 
   static async from(full: DecodedPicture, pool: RenderPool): Promise<Picture> {
     const picture = new Picture(full);
-    for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST; ) {
+    for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
       const next: Level = { ...size, pixels: new SharedArrayBuffer(size.width * size.height * 4) };
       await scale(pool, last, { x: 0, y: 0, ...size, picture: size }, next.pixels, 0);
@@ -34,19 +34,35 @@ export class Picture implements Size {
 
   /** Writes a region of the picture, scaled to `region.picture`, into a memory from a byte offset on. */
   async cut(pool: RenderPool, region: Region, target: SharedArrayBuffer, offset: number): Promise<void> {
-    const enough = this.levels.filter((level) => level.width >= region.picture.width && level.height >= region.picture.height);
+    const enough = this.levels.filter(
+      (level) => level.width >= region.picture.width && level.height >= region.picture.height,
+    );
     await scale(pool, enough.at(-1) ?? this.levels[0]!, region, target, offset);
   }
 }
 
-async function scale(pool: RenderPool, from: Level, region: Region, target: SharedArrayBuffer, offset: number): Promise<void> {
+async function scale(
+  pool: RenderPool,
+  from: Level,
+  region: Region,
+  target: SharedArrayBuffer,
+  offset: number,
+): Promise<void> {
   const module = await pool.module;
   const { runners } = pool;
   const sourceSize = { width: from.width, height: from.height };
   const bounds = runners.map((_, i) => Math.round((region.height * i) / runners.length));
   await Promise.all(
     runners.map((run, i) => {
-      const task: ScaleTask = { source: from.pixels, sourceSize, region, target, offset, from: bounds[i]!, to: bounds[i + 1] ?? region.height };
+      const task: ScaleTask = {
+        source: from.pixels,
+        sourceSize,
+        region,
+        target,
+        offset,
+        from: bounds[i]!,
+        to: bounds[i + 1] ?? region.height,
+      };
       return task.from < task.to ? run({ kind: 'scale', module, scale: task }) : Promise.resolve();
     }),
   );

@@ -7,7 +7,9 @@ export class RenderPool {
 
   constructor(count = Math.max(1, Math.min(8, navigator.hardwareConcurrency || 2))) {
     this.module = WebAssembly.compileStreaming(fetch('kernels.wasm'));
-    this.runners = Array.from({ length: count }, () => threadRunner(new Worker(new URL('./render.worker', import.meta.url), { type: 'module' })));
+    this.runners = Array.from({ length: count }, () =>
+      threadRunner(new Worker(new URL('./render.worker', import.meta.url), { type: 'module' })),
+    );
   }
 }
 
@@ -20,7 +22,8 @@ function threadRunner(worker: Worker): TaskRunner {
     else first?.reject(new Error(data));
   };
   worker.onerror = (event) => {
-    for (const { reject } of waiting.splice(0)) reject(new Error(event.message || 'A render worker stopped.'));
+    for (const { reject } of waiting.splice(0))
+      reject(new Error(event.message || 'A render worker stopped.'));
   };
   return (task: RenderTask) =>
     new Promise((resolve, reject) => {

@@ -1,4 +1,16 @@
-import { type Recipe, type Region, type Render, type StripContent, buildOctaves, createMemory, fullSigma, openRender, planRender, renderStrips, sharedBuffer } from '@hazy-lens/core';
+import {
+  type Recipe,
+  type Region,
+  type Render,
+  type StripContent,
+  buildOctaves,
+  createMemory,
+  fullSigma,
+  openRender,
+  planRender,
+  renderStrips,
+  sharedBuffer,
+} from '@hazy-lens/core';
 import type { Picture } from './picture';
 import type { RenderPool } from './pool';
 
@@ -24,7 +36,12 @@ export class ViewRender {
 
   /** True if `draw` can go ahead for this view and recipe. */
   private isReady(picture: Picture, region: Region, sigma: number): boolean {
-    return this.render !== null && this.picture === picture && sameRegion(this.region!, region) && sigma <= this.maxSigma;
+    return (
+      this.render !== null &&
+      this.picture === picture &&
+      sameRegion(this.region!, region) &&
+      sigma <= this.maxSigma
+    );
   }
 
   async prepare(picture: Picture, region: Region, recipe: Recipe): Promise<void> {
@@ -32,7 +49,13 @@ export class ViewRender {
     if (this.isReady(picture, region, sigma)) return;
     const { pool } = this;
     this.maxSigma = Math.max(LEAST_SIGMA, sigma * HEADROOM);
-    const plan = planRender({ region, format: RGBA, maxSigma: this.maxSigma, workers: pool.runners.length, stripRows: Math.ceil(region.height / pool.runners.length) });
+    const plan = planRender({
+      region,
+      format: RGBA,
+      maxSigma: this.maxSigma,
+      workers: pool.runners.length,
+      stripRows: Math.ceil(region.height / pool.runners.length),
+    });
     const old = this.render?.memory;
     const memory = old && old.buffer.byteLength >= plan.bytes ? old : createMemory(plan.bytes * 1.2);
     this.render = { slot: this.slot, plan, memory, runners: pool.runners };
@@ -57,5 +80,12 @@ export class ViewRender {
 }
 
 export function sameRegion(a: Region, b: Region): boolean {
-  return a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height && a.picture.width === b.picture.width && a.picture.height === b.picture.height;
+  return (
+    a.x === b.x &&
+    a.y === b.y &&
+    a.width === b.width &&
+    a.height === b.height &&
+    a.picture.width === b.picture.width &&
+    a.picture.height === b.picture.height
+  );
 }

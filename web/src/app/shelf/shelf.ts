@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogClose, MatDialogContent, MatDialogRef } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { DEMO_PICTURES, type DemoPicture } from '../state/demo';
@@ -29,12 +29,19 @@ export class Shelf {
   protected readonly removed = signal<StoredProject | null>(null);
   protected readonly renaming = signal<string | null>(null);
 
+  protected readonly count = computed(() => {
+    const count = this.all()?.length ?? 0;
+    return count === 1 ? '1 project' : `${count} projects`;
+  });
+
   constructor() {
     void this.reload();
   }
 
   protected when(project: StoredProject): string {
-    return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(project.changed);
+    return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(
+      project.changed,
+    );
   }
 
   protected async open(project: StoredProject): Promise<void> {
@@ -74,7 +81,11 @@ export class Shelf {
     try {
       await work();
     } catch (error) {
-      this.notices.error(isStorageFull(error) ? 'The browser has no room left. Delete a project to make room.' : `That did not work (${(error as Error).message}).`);
+      this.notices.error(
+        isStorageFull(error)
+          ? 'The browser has no room left. Delete a project to make room.'
+          : `That did not work (${(error as Error).message}).`,
+      );
     }
     await this.reload();
   }

@@ -19,12 +19,23 @@ interface RouteRow {
       <ol>
         @for (row of rows(); track row.step) {
           <li [class.current]="workspace.step() === row.step" [class.off]="row.on === false">
-            <button class="go" [attr.aria-current]="workspace.step() === row.step ? 'step' : null" (click)="workspace.step.set(row.step)">
+            <button
+              class="go"
+              [attr.aria-current]="workspace.step() === row.step ? 'step' : null"
+              (click)="workspace.step.set(row.step)"
+            >
               <span class="label">{{ row.label }}</span>
               <span class="summary">{{ row.summary }}</span>
             </button>
             @if (row.on !== null) {
-              <button class="switch" role="switch" [attr.aria-checked]="row.on" [attr.aria-label]="row.label + ' in the picture'" [title]="row.on ? 'Take out of the picture' : 'Put back into the picture'" (click)="toggle(row)"></button>
+              <button
+                class="switch"
+                role="switch"
+                [attr.aria-checked]="row.on"
+                [attr.aria-label]="row.label + ' in the picture'"
+                [title]="row.on ? 'Take out of the picture' : 'Put back into the picture'"
+                (click)="toggle(row)"
+              ></button>
             }
           </li>
         }
@@ -32,27 +43,132 @@ interface RouteRow {
     </nav>
   `,
   styles: `
-    :host { background: var(--paper); border-right: 1px solid var(--line); }
-    h2 { font-size: 11px; font-weight: 500; color: var(--ink-3); padding: 14px 16px 6px; }
-    ol { list-style: none; margin: 0; padding: 0; position: relative; }
-    li { position: relative; }
+    :host {
+      background: var(--paper);
+      border-right: 1px solid var(--line);
+    }
+    h2 {
+      font-size: 11px;
+      font-weight: 500;
+      color: var(--ink-3);
+      padding: 14px 16px 6px;
+    }
+    ol {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      position: relative;
+    }
+    li {
+      position: relative;
+    }
     /* The route itself: a line from stop to stop. */
-    li::before { content: ''; position: absolute; left: 19px; top: 0; bottom: 0; width: 1px; background: var(--line-strong); }
-    li:first-child::before { top: 22px; }
-    li:last-child::before { bottom: calc(100% - 22px); }
-    .go { display: grid; gap: 1px; width: 100%; padding: 8px 34px 8px 34px; border: 0; background: none; text-align: left; cursor: pointer; min-height: 50px; align-content: center; }
-    .go:hover { background: var(--hover); }
-    .go::before { content: ''; position: absolute; left: 16px; top: 50%; margin-top: -3.5px; width: 7px; height: 7px; border-radius: 2px; background: var(--paper); border: 1px solid var(--ink-3); box-sizing: border-box; }
-    .current .go { background: var(--raised); }
-    .current .go::before { background: var(--ink); border-color: var(--ink); }
-    .label { font-weight: 600; }
-    .summary { font-size: 11.5px; color: var(--ink-3); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-    .off .label, .off .summary { color: var(--ink-3); text-decoration: line-through; text-decoration-thickness: 1px; }
-    .switch { position: absolute; right: 8px; top: 50%; width: 24px; height: 24px; margin-top: -12px; border: 0; background: none; cursor: pointer; }
-    .switch::before { content: ''; position: absolute; left: 1px; right: 1px; top: 6px; height: 12px; border-radius: 3px; background: var(--line-strong); }
-    .switch::after { content: ''; position: absolute; left: 3px; top: 8px; width: 8px; height: 8px; border-radius: 2px; background: var(--paper); }
-    .switch[aria-checked='true']::before { background: var(--ink-2); }
-    .switch[aria-checked='true']::after { left: 13px; }
+    li::before {
+      content: '';
+      position: absolute;
+      left: 19px;
+      top: 0;
+      bottom: 0;
+      width: 1px;
+      background: var(--line-strong);
+    }
+    li:first-child::before {
+      top: 22px;
+    }
+    li:last-child::before {
+      bottom: calc(100% - 22px);
+    }
+    .go {
+      display: grid;
+      gap: 1px;
+      width: 100%;
+      padding: 8px 8px 8px 34px;
+      border: 0;
+      background: none;
+      text-align: left;
+      cursor: pointer;
+      min-height: 50px;
+      align-content: center;
+    }
+    li:has(.switch) .go {
+      padding-right: 34px;
+    }
+    .go:hover {
+      background: var(--hover);
+    }
+    .go::before {
+      content: '';
+      position: absolute;
+      left: 16px;
+      top: 50%;
+      margin-top: -3.5px;
+      width: 7px;
+      height: 7px;
+      border-radius: 2px;
+      background: var(--paper);
+      border: 1px solid var(--ink-3);
+      box-sizing: border-box;
+    }
+    .current .go {
+      background: var(--raised);
+    }
+    .current .go::before {
+      background: var(--ink);
+      border-color: var(--ink);
+    }
+    .label {
+      font-weight: 600;
+    }
+    .summary {
+      font-size: 11px;
+      color: var(--ink-3);
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .off .label,
+    .off .summary {
+      color: var(--ink-3);
+      text-decoration: line-through;
+      text-decoration-thickness: 1px;
+    }
+    .switch {
+      position: absolute;
+      right: 8px;
+      top: 50%;
+      width: 24px;
+      height: 24px;
+      margin-top: -12px;
+      border: 0;
+      background: none;
+      cursor: pointer;
+    }
+    .switch::before {
+      content: '';
+      position: absolute;
+      left: 1px;
+      right: 1px;
+      top: 6px;
+      height: 12px;
+      border-radius: 3px;
+      background: var(--line-strong);
+    }
+    .switch::after {
+      content: '';
+      position: absolute;
+      left: 3px;
+      top: 8px;
+      width: 8px;
+      height: 8px;
+      border-radius: 2px;
+      background: var(--paper);
+    }
+    .switch[aria-checked='true']::before {
+      background: var(--ink-2);
+    }
+    .switch[aria-checked='true']::after {
+      left: 13px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -66,11 +182,31 @@ export class Route {
     const bands = focus.bands.filter((band) => band.on).length;
     const percent = Math.round(colour.saturation * 100);
     return [
-      { step: 'source', label: 'Source', summary: source ? `${source.width} × ${source.height}` : 'no picture', on: null },
-      { step: 'focus', label: 'Focus', summary: bands === 0 ? 'no band' : bands === 1 ? 'planar' : `planar × ${bands}`, on: focus.on },
-      { step: 'blur', label: 'Blur', summary: `gaussian ${(blur.radius * this.document.diagonal()).toFixed(0)} px`, on: blur.on },
-      { step: 'colour', label: 'Colour', summary: percent === 0 ? 'as it came' : `saturation ${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`, on: colour.on },
-      { step: 'output', label: 'Output', summary: 'PNG, JPEG, WebP', on: null },
+      {
+        step: 'source',
+        label: 'Source',
+        summary: source ? `${source.width} × ${source.height}` : 'no picture',
+        on: null,
+      },
+      {
+        step: 'focus',
+        label: 'Focus',
+        summary: bands === 0 ? 'no band' : bands === 1 ? 'planar' : `planar × ${bands}`,
+        on: focus.on,
+      },
+      {
+        step: 'blur',
+        label: 'Blur',
+        summary: `gaussian ${(blur.radius * this.document.diagonal()).toFixed(0)} px`,
+        on: blur.on,
+      },
+      {
+        step: 'colour',
+        label: 'Colour',
+        summary: percent === 0 ? 'as it came' : `saturation ${percent > 0 ? '+' : '−'}${Math.abs(percent)}`,
+        on: colour.on,
+      },
+      { step: 'output', label: 'Output', summary: 'export to a file', on: null },
     ];
   });
 

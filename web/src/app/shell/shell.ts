@@ -17,7 +17,18 @@ import { TopBar } from './top-bar';
 /** The window: bar, route, stage, profile, panel. Files may be dropped anywhere on it. */
 @Component({
   selector: 'hl-root',
-  imports: [TopBar, Route, Stage, ProfileRail, SourcePanel, FocusPanel, BlurPanel, ColourPanel, OutputPanel, Icon],
+  imports: [
+    TopBar,
+    Route,
+    Stage,
+    ProfileRail,
+    SourcePanel,
+    FocusPanel,
+    BlurPanel,
+    ColourPanel,
+    OutputPanel,
+    Icon,
+  ],
   template: `
     <hl-top-bar />
     <hl-route />
@@ -29,40 +40,101 @@ import { TopBar } from './top-bar';
         <div class="veil">Let go to open the picture as a new project</div>
       }
       @if (notices.current(); as notice) {
-        <div class="notice" [class.error]="notice.kind === 'error'" [attr.role]="notice.kind === 'error' ? 'alert' : 'status'">
+        <div
+          class="notice"
+          [class.error]="notice.kind === 'error'"
+          [attr.role]="notice.kind === 'error' ? 'alert' : 'status'"
+        >
           <p>{{ notice.text }}</p>
           @if (notice.action; as action) {
             <button class="button outlined" (click)="action.run()">{{ action.label }}</button>
           }
-          <button class="button icon" aria-label="Put this message away" (click)="notices.dismiss()"><hl-icon name="close" /></button>
+          <button class="button icon" aria-label="Put this message away" (click)="notices.dismiss()">
+            <hl-icon name="close" />
+          </button>
         </div>
       }
     </main>
     <hl-profile-rail />
     <aside [attr.aria-label]="workspace.step() + ' panel'">
       @switch (workspace.step()) {
-        @case ('source') { <hl-source-panel /> }
-        @case ('focus') { <hl-focus-panel /> }
-        @case ('blur') { <hl-blur-panel /> }
-        @case ('colour') { <hl-colour-panel /> }
-        @case ('output') { <hl-output-panel /> }
+        @case ('source') {
+          <hl-source-panel />
+        }
+        @case ('focus') {
+          <hl-focus-panel />
+        }
+        @case ('blur') {
+          <hl-blur-panel />
+        }
+        @case ('colour') {
+          <hl-colour-panel />
+        }
+        @case ('output') {
+          <hl-output-panel />
+        }
       }
     </aside>
   `,
   styles: `
     :host {
-      display: grid; height: 100dvh; min-width: 900px;
+      display: grid;
+      height: 100dvh;
+      min-width: 900px;
       grid-template: 44px minmax(0, 1fr) / 148px minmax(0, 1fr) 84px 288px;
       grid-template-areas: 'bar bar bar bar' 'route stage rail panel';
     }
-    hl-top-bar { grid-area: bar; }
-    hl-route { grid-area: route; }
-    main { grid-area: stage; position: relative; min-width: 0; }
-    hl-profile-rail { grid-area: rail; }
-    aside { grid-area: panel; overflow: auto; padding: 14px 16px 20px; background: var(--paper); border-left: 1px solid var(--line); }
-    .veil { position: absolute; inset: 0; display: grid; place-items: center; background: rgb(30 30 30 / 0.6); color: #fff; font-size: 15px; z-index: 5; }
-    .notice { position: absolute; left: 50%; top: 16px; translate: -50% 0; display: flex; align-items: center; gap: 10px; max-width: min(640px, 92%); width: max-content; padding: 10px 8px 10px 16px; background: var(--raised); border-radius: 8px; border: 1px solid var(--line-strong); box-shadow: 0 8px 28px rgb(0 0 0 / 0.35); z-index: 8; }
-    .notice.error { border-color: var(--warn); }
+    hl-top-bar {
+      grid-area: bar;
+    }
+    hl-route {
+      grid-area: route;
+    }
+    main {
+      grid-area: stage;
+      position: relative;
+      min-width: 0;
+    }
+    hl-profile-rail {
+      grid-area: rail;
+    }
+    aside {
+      grid-area: panel;
+      overflow: auto;
+      padding: 14px 16px 20px;
+      background: var(--paper);
+      border-left: 1px solid var(--line);
+    }
+    .veil {
+      position: absolute;
+      inset: 0;
+      display: grid;
+      place-items: center;
+      background: rgb(30 30 30 / 0.6);
+      color: #fff;
+      font-size: 15px;
+      z-index: 5;
+    }
+    .notice {
+      position: absolute;
+      left: 50%;
+      top: 16px;
+      translate: -50% 0;
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      max-width: min(640px, 92%);
+      width: max-content;
+      padding: 10px 8px 10px 16px;
+      background: var(--raised);
+      border-radius: 8px;
+      border: 1px solid var(--line-strong);
+      box-shadow: 0 8px 28px rgb(0 0 0 / 0.35);
+      z-index: 8;
+    }
+    .notice.error {
+      border-color: var(--warn);
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

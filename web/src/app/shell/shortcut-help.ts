@@ -7,20 +7,41 @@ import { Icon } from '../ui/icon';
   imports: [MatDialogContent, MatDialogClose, Icon],
   template: `
     <mat-dialog-content>
-      <div class="row"><h2 class="panel-title">Keyboard</h2><button class="button icon push" aria-label="Close" mat-dialog-close><hl-icon name="close" /></button></div>
+      <div class="row">
+        <h2 class="panel-title">Keyboard</h2>
+        <button class="button icon push" aria-label="Close" mat-dialog-close><hl-icon name="close" /></button>
+      </div>
       <p class="hint">Hold a looking key to look, tap it to keep looking.</p>
       <dl>
         @for (row of rows; track row.keys) {
-          <dt><kbd>{{ row.keys }}</kbd></dt>
+          <dt>
+            <kbd>{{ row.keys }}</kbd>
+          </dt>
           <dd>{{ row.does }}</dd>
         }
       </dl>
     </mat-dialog-content>
   `,
   styles: `
-    dl { display: grid; grid-template-columns: max-content 1fr; gap: 8px 16px; margin: 14px 0 4px; align-items: baseline; }
-    dd { margin: 0; color: var(--ink-2); }
-    kbd { font: inherit; font-weight: 600; background: var(--field); border-radius: 4px; padding: 2px 8px; white-space: nowrap; }
+    dl {
+      display: grid;
+      grid-template-columns: max-content 1fr;
+      gap: 8px 16px;
+      margin: 14px 0 4px;
+      align-items: baseline;
+    }
+    dd {
+      margin: 0;
+      color: var(--ink-2);
+    }
+    kbd {
+      font: inherit;
+      font-weight: 600;
+      background: var(--field);
+      border-radius: 4px;
+      padding: 2px 8px;
+      white-space: nowrap;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

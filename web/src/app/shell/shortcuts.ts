@@ -21,7 +21,10 @@ export class Shortcuts {
   private readonly dialog = inject(MatDialog);
   private readonly pressed = new Map<string, { at: number; was: boolean }>();
   private readonly holds: Record<string, Hold> = {
-    b: { set: (on) => this.workspace.comparison.set(on ? 'before' : 'after'), isOn: () => this.workspace.comparison() === 'before' },
+    b: {
+      set: (on) => this.workspace.comparison.set(on ? 'before' : 'after'),
+      isOn: () => this.workspace.comparison() === 'before',
+    },
     x: flag(this.workspace.exaggerated),
     m: flag(this.workspace.hazeMap),
     h: flag(this.workspace.handlesHidden),
@@ -48,7 +51,10 @@ export class Shortcuts {
     }
     if (event.altKey) return;
     if (event.key === '?') return this.take(event, () => this.showHelp());
-    if (key === 'w') return this.take(event, () => this.workspace.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')));
+    if (key === 'w')
+      return this.take(event, () =>
+        this.workspace.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
+      );
     const hold = this.holds[key];
     if (!hold) return;
     event.preventDefault();
@@ -82,5 +88,9 @@ function flag(value: WritableSignal<boolean>): Hold {
 }
 
 function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || target.matches('input:not([type=range]):not([type=checkbox]), textarea, select'));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable ||
+      target.matches('input:not([type=range]):not([type=checkbox]), textarea, select'))
+  );
 }

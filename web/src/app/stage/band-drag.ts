@@ -1,7 +1,8 @@
 import { type BandSide, type PlanarBand, type Size, diagonal, planarDistance } from '@hazy-lens/core';
 
 /** What a grip on the stage or a knot on the profile moves. */
-export type GripKind = 'line' | 'turn-start' | 'turn-end' | 'near-clear' | 'near-outer' | 'far-clear' | 'far-outer';
+export type GripKind =
+  'line' | 'turn-start' | 'turn-end' | 'near-clear' | 'near-outer' | 'far-clear' | 'far-outer';
 
 export const GRIP_NAMES: Record<GripKind, string> = {
   line: 'Focus line',
@@ -56,7 +57,10 @@ export function applyDrag(band: PlanarBand, size: Size, drag: Drag): void {
   const { kind, start, from, to } = drag;
   if (kind === 'line') {
     const within = (v: number): number => Math.min(2, Math.max(-1, v));
-    band.centre = [within(start.centre[0] + (to.x - from.x) / size.width), within(start.centre[1] + (to.y - from.y) / size.height)];
+    band.centre = [
+      within(start.centre[0] + (to.x - from.x) / size.width),
+      within(start.centre[1] + (to.y - from.y) / size.height),
+    ];
     return;
   }
   if (kind === 'turn-start' || kind === 'turn-end') {

@@ -62,7 +62,12 @@ export class BandHandles {
   /** The grip in motion or in focus: it shows its label. */
   protected readonly moving = signal<GripKind | null>(null);
   protected readonly focused = signal<GripKind | null>(null);
-  private drag: { kind: GripKind; start: PlanarBand; from: { x: number; y: number }; gesture: string } | null = null;
+  private drag: {
+    kind: GripKind;
+    start: PlanarBand;
+    from: { x: number; y: number };
+    gesture: string;
+  } | null = null;
 
   protected readonly frame = computed(() => {
     const { width, height } = this.document.size();
@@ -71,7 +76,9 @@ export class BandHandles {
     return { x: at.x, y: at.y, width: width * zoom, height: height * zoom };
   });
 
-  private readonly contours = computed(() => contoursOf(this.document.recipe().focus, this.document.size(), this.document.radiusPx()));
+  private readonly contours = computed(() =>
+    contoursOf(this.document.recipe().focus, this.document.size(), this.document.radiusPx()),
+  );
 
   protected readonly contourPath = computed(() =>
     this.contours()
@@ -103,8 +110,10 @@ export class BandHandles {
     if (!axes) return null;
     const { x, y, lineX, lineY, normalX, normalY, diagonal } = axes;
     const far = 4 * diagonal;
-    const corner = (l: number, n: number): string => `${x + lineX * l + normalX * n},${y + lineY * l + normalY * n}`;
-    const half = (n: number): string => [corner(-far, 0), corner(far, 0), corner(far, n), corner(-far, n)].join(' ');
+    const corner = (l: number, n: number): string =>
+      `${x + lineX * l + normalX * n},${y + lineY * l + normalY * n}`;
+    const half = (n: number): string =>
+      [corner(-far, 0), corner(far, 0), corner(far, n), corner(-far, n)].join(' ');
     return { near: half(far), far: half(-far) };
   });
 
@@ -116,7 +125,14 @@ export class BandHandles {
     const along = 2 * diagonal;
     return edgesOf(band).map(({ kind, at, look }) => {
       const [cx, cy] = [x + normalX * at * diagonal, y + normalY * at * diagonal];
-      return { kind, look, x1: cx - lineX * along, y1: cy - lineY * along, x2: cx + lineX * along, y2: cy + lineY * along };
+      return {
+        kind,
+        look,
+        x1: cx - lineX * along,
+        y1: cy - lineY * along,
+        x2: cx + lineX * along,
+        y2: cy + lineY * along,
+      };
     });
   });
 
@@ -141,15 +157,28 @@ export class BandHandles {
     if (!band || !axes) return [];
     const toPx = this.document.diagonal();
     const { width, height } = this.document.size();
-    const edges: { kind: GripKind; at: number; look: Line['look'] }[] = [...edgesOf(band), { kind: 'turn-start', at: 0, look: 'middle' }, { kind: 'turn-end', at: 0, look: 'middle' }];
+    const edges: { kind: GripKind; at: number; look: Line['look'] }[] = [
+      ...edgesOf(band),
+      { kind: 'turn-start', at: 0, look: 'middle' },
+      { kind: 'turn-end', at: 0, look: 'middle' },
+    ];
     return edges.map(({ kind, at, look }) => {
       const side = sideOf(kind);
       const value = side ? Math.abs(at) * toPx : kind === 'line' ? band.centre[1] * height : band.angle;
       const text = side
         ? `${kind.endsWith('clear') ? 'clear' : 'outer'} ${value.toFixed(0)} px`
-        : kind === 'line' ? `${(band.centre[0] * width).toFixed(0)}, ${(band.centre[1] * height).toFixed(0)} px` : `${band.angle.toFixed(1)}°`;
+        : kind === 'line'
+          ? `${(band.centre[0] * width).toFixed(0)}, ${(band.centre[1] * height).toFixed(0)} px`
+          : `${band.angle.toFixed(1)}°`;
       const place = this.station(axes, at * axes.diagonal, STATIONS[kind] * axes.diagonal);
-      return { kind, look, ...place, name: `${GRIP_NAMES[kind]} of ${bandName(band, this.document.recipe().focus)}`, value, text };
+      return {
+        kind,
+        look,
+        ...place,
+        name: `${GRIP_NAMES[kind]} of ${bandName(band, this.document.recipe().focus)}`,
+        value,
+        text,
+      };
     });
   });
 
@@ -157,7 +186,11 @@ export class BandHandles {
     const band = this.band();
     if (!band?.on) return null;
     const frame = planarFrame(band, this.document.size());
-    return { ...frame, ...this.stageView.toStage(frame.x, frame.y), diagonal: this.document.diagonal() * this.stageView.view().zoom };
+    return {
+      ...frame,
+      ...this.stageView.toStage(frame.x, frame.y),
+      diagonal: this.document.diagonal() * this.stageView.view().zoom,
+    };
   });
 
   protected start(event: PointerEvent, kind: GripKind): void {
@@ -168,7 +201,12 @@ export class BandHandles {
     const element = event.currentTarget as HTMLElement;
     element.focus?.({ preventScroll: true });
     element.setPointerCapture(event.pointerId);
-    this.drag = { kind, start: structuredClone(band), from: this.pictureAt(event), gesture: crypto.randomUUID() };
+    this.drag = {
+      kind,
+      start: structuredClone(band),
+      from: this.pictureAt(event),
+      gesture: crypto.randomUUID(),
+    };
     this.moving.set(kind);
   }
 
@@ -177,7 +215,12 @@ export class BandHandles {
     if (!drag) return;
     const to = this.pictureAt(event);
     const linked = this.workspace.linkSides();
-    this.document.editBand(drag.start.id, GRIP_NAMES[drag.kind].toLowerCase(), (band) => applyDrag(band, this.document.size(), { ...drag, to, linked, stepped: event.shiftKey }), drag.gesture);
+    this.document.editBand(
+      drag.start.id,
+      GRIP_NAMES[drag.kind].toLowerCase(),
+      (band) => applyDrag(band, this.document.size(), { ...drag, to, linked, stepped: event.shiftKey }),
+      drag.gesture,
+    );
   }
 
   protected end(): void {
@@ -198,21 +241,34 @@ export class BandHandles {
     this.document.editBand(band.id, GRIP_NAMES[kind].toLowerCase(), (one) => {
       if (kind === 'line') {
         const from = { x: 0, y: 0 };
-        applyDrag(one, this.document.size(), { kind, start: structuredClone(one), from, to: { x: dx, y: dy }, linked: false, stepped: false });
+        applyDrag(one, this.document.size(), {
+          kind,
+          start: structuredClone(one),
+          from,
+          to: { x: dx, y: dy },
+          linked: false,
+          stepped: false,
+        });
       } else if (!side) one.angle = normalAngle(one.angle + dx + dy);
       else {
         // Up and right grow a value, as in every number.
         const grow = (dx - dy) / this.document.diagonal();
         for (const name of this.workspace.linkSides() ? (['near', 'far'] as const) : [side]) {
           const edge = kind.endsWith('clear') ? 'clear' : 'outer';
-          setEdge(one[name], edge, (edge === 'clear' ? one[name].clear : one[name].clear + one[name].falloff) + grow);
+          setEdge(
+            one[name],
+            edge,
+            (edge === 'clear' ? one[name].clear : one[name].clear + one[name].falloff) + grow,
+          );
         }
       }
     });
   }
 
   private pictureAt(event: PointerEvent): { x: number; y: number } {
-    const { left, top } = (event.currentTarget as Element).closest('hl-band-handles')!.getBoundingClientRect();
+    const { left, top } = (event.currentTarget as Element)
+      .closest('hl-band-handles')!
+      .getBoundingClientRect();
     return this.stageView.toPicture(event.clientX - left, event.clientY - top);
   }
 
@@ -229,11 +285,18 @@ export class BandHandles {
   }
 
   /** A place on a line parallel to the focus line, moved along it until it is on the stage. */
-  private station(axes: { x: number; y: number; lineX: number; lineY: number; normalX: number; normalY: number }, across: number, along: number): { x: number; y: number } {
+  private station(
+    axes: { x: number; y: number; lineX: number; lineY: number; normalX: number; normalY: number },
+    across: number,
+    along: number,
+  ): { x: number; y: number } {
     const { width, height } = this.stageView.stage();
     const [bx, by] = [axes.x + axes.normalX * across, axes.y + axes.normalY * across];
     let [low, high] = [-Infinity, Infinity];
-    for (const [base, direction, room] of [[bx, axes.lineX, width], [by, axes.lineY, height]] as const) {
+    for (const [base, direction, room] of [
+      [bx, axes.lineX, width],
+      [by, axes.lineY, height],
+    ] as const) {
       if (Math.abs(direction) < 1e-3) continue;
       const ends = [(RIM - base) / direction, (room - RIM - base) / direction].sort((a, b) => a - b);
       low = Math.max(low, ends[0]!);

@@ -32,7 +32,8 @@ export function contoursOf(focus: Focus, picture: Size, radiusPx: number): Conto
   const [dx, dy] = [picture.width / (columns - 1), picture.height / (rows - 1)];
   const field = hazeField(focus, picture);
   const values = new Array<number>(columns * rows);
-  for (let j = 0; j < rows; j++) for (let i = 0; i < columns; i++) values[j * columns + i] = field(i * dx, j * dy);
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) values[j * columns + i] = field(i * dx, j * dy);
   const trace = contours().size([columns, rows]).smooth(true);
   return steps.map((px) => {
     const rings = trace.contour(values, px / radiusPx).coordinates.flat();
@@ -43,7 +44,8 @@ export function contoursOf(focus: Focus, picture: Size, radiusPx: number): Conto
 
 /** A ring without the stretches that only follow the edge of the grid. */
 function insideRuns(ring: [number, number][], columns: number, rows: number): [number, number][][] {
-  const onEdge = ([x, y]: [number, number]): boolean => x < 0.5 || y < 0.5 || x > columns - 0.5 || y > rows - 0.5;
+  const onEdge = ([x, y]: [number, number]): boolean =>
+    x < 0.5 || y < 0.5 || x > columns - 0.5 || y > rows - 0.5;
   const start = ring.findIndex(onEdge);
   if (start < 0) return [ring];
   const turned = [...ring.slice(start, -1), ...ring.slice(0, start + 1)];

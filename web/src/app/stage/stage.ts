@@ -1,8 +1,20 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, HostListener, computed, effect, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  HostListener,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { type Recipe, type Region, fullSigma, hazeField } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Document } from '../state/document';
+import { Thumbnails } from '../storage/thumbnails';
 import { Workspace } from '../state/workspace';
 import { BandHandles } from './band-handles';
 import { StageView } from './stage-view';
@@ -17,32 +29,81 @@ const EXAGGERATION = 4;
   imports: [BandHandles],
   template: `
     <div class="picture" [class.grab]="spaceHeld()" [class.pixels]="stageView.view().zoom > 2">
-      <canvas #after [style.left.px]="place().left" [style.top.px]="place().top" [style.width.px]="place().width" [style.height.px]="place().height" role="img" [attr.aria-label]="'Picture: ' + document.state().name"></canvas>
       <canvas
-        #before aria-hidden="true" [hidden]="!showsBefore()" [style.clip-path]="wipeClip()"
-        [style.left.px]="place().left" [style.top.px]="place().top" [style.width.px]="place().width" [style.height.px]="place().height"
+        #after
+        [style.left.px]="place().left"
+        [style.top.px]="place().top"
+        [style.width.px]="place().width"
+        [style.height.px]="place().height"
+        role="img"
+        [attr.aria-label]="'Picture: ' + document.state().name"
+      ></canvas>
+      <canvas
+        #before
+        aria-hidden="true"
+        [hidden]="!showsBefore()"
+        [style.clip-path]="wipeClip()"
+        [style.left.px]="place().left"
+        [style.top.px]="place().top"
+        [style.width.px]="place().width"
+        [style.height.px]="place().height"
       ></canvas>
     </div>
     @if (workspace.step() === 'focus' && document.isOpen() && workspace.comparison() !== 'before') {
-      <hl-band-handles [class.faded]="workspace.sliding() || workspace.handlesHidden()" [class.off]="workspace.handlesHidden()" />
+      <hl-band-handles
+        [class.faded]="workspace.sliding() || workspace.handlesHidden()"
+        [class.off]="workspace.handlesHidden()"
+      />
     }
     @if (workspace.comparison() === 'wipe') {
       <div
-        class="wipe" role="slider" tabindex="0" aria-label="Wipe between before and after" aria-valuemin="0" aria-valuemax="100"
-        [attr.aria-valuenow]="wipePercent()" [style.left.%]="workspace.wipeAt() * 100"
-        (pointerdown)="startWipe($event)" (pointermove)="moveWipe($event)" (keydown)="wipeKey($event)"
-      ><span class="tab"><span>before</span><span>after</span></span></div>
+        class="wipe"
+        role="slider"
+        tabindex="0"
+        aria-label="Wipe between before and after"
+        aria-valuemin="0"
+        aria-valuemax="100"
+        [attr.aria-valuenow]="wipePercent()"
+        [style.left.%]="workspace.wipeAt() * 100"
+        (pointerdown)="startWipe($event)"
+        (pointermove)="moveWipe($event)"
+        (keydown)="wipeKey($event)"
+      >
+        <span class="tab"><span>before</span><span>after</span></span>
+      </div>
     }
     <footer>
-      <button class="button" [attr.aria-pressed]="stageView.isFitted()" title="Fit to the stage (F)" (click)="stageView.fit()">fit</button>
-      <button class="button" [attr.aria-pressed]="atFull()" title="One pixel to one pixel (1)" (click)="stageView.zoomTo(1 / ratio)">100%</button>
+      <button
+        class="button"
+        [attr.aria-pressed]="stageView.isFitted()"
+        title="Fit to the stage (F)"
+        (click)="stageView.fit()"
+      >
+        fit
+      </button>
+      <button
+        class="button"
+        [attr.aria-pressed]="atFull()"
+        title="One pixel to one pixel (1)"
+        (click)="stageView.zoomTo(1 / ratio)"
+      >
+        100%
+      </button>
       <span class="zoom">{{ zoomPercent() }} %</span>
       <span class="reading" aria-live="off">
-        @if (reading(); as read) { haze {{ read.haze }} % · {{ read.px }} px at cursor }
+        @if (reading(); as read) {
+          haze {{ read.haze }} % · {{ read.px }} px at cursor
+        }
       </span>
-      @if (workspace.exaggerated()) { <span class="flag">exaggerated × ${EXAGGERATION}</span> }
-      @if (workspace.hazeMap()) { <span class="flag">haze map</span> }
-      @if (engine.busy()) { <span class="flag" role="status">draft …</span> }
+      @if (workspace.exaggerated()) {
+        <span class="flag">exaggerated × {{ exaggeration }}</span>
+      }
+      @if (workspace.hazeMap()) {
+        <span class="flag">haze map</span>
+      }
+      @if (engine.busy()) {
+        <span class="flag" role="status">draft …</span>
+      }
     </footer>
   `,
   styleUrl: './stage.scss',
@@ -53,11 +114,15 @@ export class Stage {
   protected readonly workspace = inject(Workspace);
   protected readonly engine = inject(Engine);
   protected readonly stageView = inject(StageView);
+  private readonly thumbnails = inject(Thumbnails);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
   private readonly before = viewChild.required<ElementRef<HTMLCanvasElement>>('before');
+  protected readonly exaggeration = EXAGGERATION;
   protected readonly ratio = window.devicePixelRatio || 1;
-  private readonly shownRegion = signal<Region | null>(null, { equal: (a, b) => a === b || (!!a && !!b && sameRegion(a, b)) });
+  private readonly shownRegion = signal<Region | null>(null, {
+    equal: (a, b) => a === b || (!!a && !!b && sameRegion(a, b)),
+  });
   protected readonly spaceHeld = signal(false);
   private panFrom: { x: number; y: number } | null = null;
   private buffers = new Map<HTMLCanvasElement, ImageData>();
@@ -112,9 +177,21 @@ export class Stage {
       const recipe = this.shownRecipe();
       if (!picture || !this.document.isOpen()) return;
       const sigma = (size: { width: number; height: number }): number => fullSigma(recipe.blur, size);
-      const region = regionFor(this.stageView.view(), this.stageView.stage(), picture, this.ratio, sigma, this.lastRegion);
+      const region = regionFor(
+        this.stageView.view(),
+        this.stageView.stage(),
+        picture,
+        this.ratio,
+        sigma,
+        this.lastRegion,
+      );
       this.lastRegion = region;
-      this.engine.request({ region, recipe, content: this.workspace.hazeMap() ? 'haze-map' : 'picture', since: performance.now() });
+      this.engine.request({
+        region,
+        recipe,
+        content: this.workspace.hazeMap() ? 'haze-map' : 'picture',
+        since: performance.now(),
+      });
     });
   }
 
@@ -123,6 +200,18 @@ export class Stage {
     if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before);
     this.shownRegion.set(frame.region);
     performance.mark('hazy-lens-frame', { detail: frame.since });
+    if (this.showsResult(frame.region)) this.thumbnails.keep(this.after().nativeElement);
+  }
+
+  /** True if the stage shows the whole finished picture. */
+  private showsResult(region: Region): boolean {
+    const { workspace } = this;
+    return (
+      region.width === region.picture.width &&
+      region.height === region.picture.height &&
+      !workspace.hazeMap() &&
+      !workspace.exaggerated()
+    );
   }
 
   private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {
@@ -142,7 +231,11 @@ export class Stage {
     event.preventDefault();
     const { left, top } = this.host.getBoundingClientRect();
     const pixels = event.deltaMode === 1 ? event.deltaY * 16 : event.deltaY;
-    this.stageView.zoomTo(this.stageView.view().zoom * Math.exp(-pixels * 0.0016), event.clientX - left, event.clientY - top);
+    this.stageView.zoomTo(
+      this.stageView.view().zoom * Math.exp(-pixels * 0.0016),
+      event.clientX - left,
+      event.clientY - top,
+    );
   }
 
   @HostListener('pointerdown', ['$event'])
@@ -176,7 +269,13 @@ export class Stage {
   @HostListener('document:keydown', ['$event'])
   protected key(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
-    if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, [role=dialog], [role=menu]')) return;
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      target.closest('input, textarea, select, [role=dialog], [role=menu]')
+    )
+      return;
     if (event.key === ' ' && !target.closest('button, summary')) {
       event.preventDefault();
       this.spaceHeld.set(true);
@@ -208,6 +307,8 @@ export class Stage {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!direction) return;
     event.preventDefault();
-    this.workspace.wipeAt.update((at) => Math.min(1, Math.max(0, at + direction * (event.shiftKey ? 0.1 : 0.01))));
+    this.workspace.wipeAt.update((at) =>
+      Math.min(1, Math.max(0, at + direction * (event.shiftKey ? 0.1 : 0.01))),
+    );
   }
 }

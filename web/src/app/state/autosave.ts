@@ -13,10 +13,21 @@ const FULL =
 
 /** Saves the open project shortly after each change, and at once when the page is left. */
 export const autosave = createEffect(
-  (actions = inject(Actions), store = inject(Store), projects = inject(Projects), notices = inject(Notices), lock = inject(ProjectLock)) => {
+  (
+    actions = inject(Actions),
+    store = inject(Store),
+    projects = inject(Projects),
+    notices = inject(Notices),
+    lock = inject(ProjectLock),
+  ) => {
     let failing = false;
-    const changes = actions.pipe(ofType(DocumentActions.edited, DocumentActions.undone, DocumentActions.redone, DocumentActions.renamed));
-    return merge(changes.pipe(debounceTime(250)), fromEvent(document, 'visibilitychange').pipe(filter(() => document.hidden))).pipe(
+    const changes = actions.pipe(
+      ofType(DocumentActions.edited, DocumentActions.undone, DocumentActions.redone, DocumentActions.renamed),
+    );
+    return merge(
+      changes.pipe(debounceTime(250)),
+      fromEvent(document, 'visibilitychange').pipe(filter(() => document.hidden)),
+    ).pipe(
       withLatestFrom(store.select(selectDocument)),
       filter(([, state]) => lock.isMine(state.projectId)),
       concatMap(async ([, state]) => {
@@ -26,7 +37,11 @@ export const autosave = createEffect(
           failing = false;
         } catch (error) {
           failing = true;
-          notices.error(isStorageFull(error) ? FULL : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`);
+          notices.error(
+            isStorageFull(error)
+              ? FULL
+              : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`,
+          );
         }
       }),
     );

@@ -12,7 +12,17 @@ const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recip
 /** What a new project starts from: a band across the middle with a generous falloff. */
 export function startingRecipe(): Recipe {
   return recipe({
-    focus: { bands: [{ id: 'band-1', kind: 'planar', centre: [0.5, 0.55], near: { clear: 0.05, falloff: 0.22 }, far: { clear: 0.05, falloff: 0.22 } }] },
+    focus: {
+      bands: [
+        {
+          id: 'band-1',
+          kind: 'planar',
+          centre: [0.5, 0.55],
+          near: { clear: 0.05, falloff: 0.22 },
+          far: { clear: 0.05, falloff: 0.22 },
+        },
+      ],
+    },
     blur: { radius: 0.01 },
     colour: { saturation: 0.2 },
   });
@@ -25,7 +35,18 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
     name: 'Tram loop',
     about: 'The square of Orrin Bank from the clock tower',
     recipe: recipe({
-      focus: { bands: [{ id: 'band-1', kind: 'planar', centre: [0.5, 0.585], angle: 1.5, near: { clear: 0.055, falloff: 0.2 }, far: { clear: 0.06, falloff: 0.3 } }] },
+      focus: {
+        bands: [
+          {
+            id: 'band-1',
+            kind: 'planar',
+            centre: [0.5, 0.585],
+            angle: 1.5,
+            near: { clear: 0.05, falloff: 0.165 },
+            far: { clear: 0.06, falloff: 0.24 },
+          },
+        ],
+      },
       blur: { radius: 0.0105 },
       colour: { saturation: 0.32 },
     }),
@@ -35,7 +56,18 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
     name: 'Glasshouses',
     about: 'The allotments on a summer afternoon',
     recipe: recipe({
-      focus: { bands: [{ id: 'band-1', kind: 'planar', centre: [0.54, 0.6], angle: -3, near: { clear: 0.06, falloff: 0.2 }, far: { clear: 0.07, falloff: 0.24 } }] },
+      focus: {
+        bands: [
+          {
+            id: 'band-1',
+            kind: 'planar',
+            centre: [0.54, 0.6],
+            angle: -3,
+            near: { clear: 0.06, falloff: 0.2 },
+            far: { clear: 0.07, falloff: 0.24 },
+          },
+        ],
+      },
       blur: { radius: 0.01 },
       colour: { saturation: 0.22 },
     }),
@@ -45,7 +77,17 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
     name: 'Night fair',
     about: 'Lamps over the kite meadow after dark',
     recipe: recipe({
-      focus: { bands: [{ id: 'band-1', kind: 'planar', centre: [0.5, 0.64], near: { clear: 0.05, falloff: 0.24 }, far: { clear: 0.05, falloff: 0.28 } }] },
+      focus: {
+        bands: [
+          {
+            id: 'band-1',
+            kind: 'planar',
+            centre: [0.5, 0.64],
+            near: { clear: 0.05, falloff: 0.24 },
+            far: { clear: 0.05, falloff: 0.28 },
+          },
+        ],
+      },
       blur: { radius: 0.009 },
       colour: { saturation: 0.15 },
     }),

@@ -1,6 +1,15 @@
 import type { Recipe } from '@hazy-lens/core';
 import { neutralRecipe } from '@hazy-lens/core';
-import { type ActionReducer, createActionGroup, createFeatureSelector, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
+import {
+  type ActionReducer,
+  createActionGroup,
+  createFeatureSelector,
+  createReducer,
+  createSelector,
+  emptyProps,
+  on,
+  props,
+} from '@ngrx/store';
 import { EMPTY_HISTORY, type History, recorded, redone, undone } from './history';
 
 /** What is known of the picture that a project stands on; its pixels live in the engine. */
@@ -36,7 +45,13 @@ export const DocumentActions = createActionGroup({
   },
 });
 
-const initial: DocumentState = { projectId: null, name: '', source: null, recipe: neutralRecipe(), history: EMPTY_HISTORY };
+const initial: DocumentState = {
+  projectId: null,
+  name: '',
+  source: null,
+  recipe: neutralRecipe(),
+  history: EMPTY_HISTORY,
+};
 
 const plainReducer = createReducer<DocumentState>(
   initial,
@@ -49,8 +64,10 @@ const plainReducer = createReducer<DocumentState>(
 /** Keeps the history beside a reducer that knows nothing of it. */
 export function withHistory(reducer: ActionReducer<DocumentState>): ActionReducer<DocumentState> {
   return (state, action) => {
-    if (state && action.type === DocumentActions.undone.type) return { ...state, ...undone(state.history, state.recipe) };
-    if (state && action.type === DocumentActions.redone.type) return { ...state, ...redone(state.history, state.recipe) };
+    if (state && action.type === DocumentActions.undone.type)
+      return { ...state, ...undone(state.history, state.recipe) };
+    if (state && action.type === DocumentActions.redone.type)
+      return { ...state, ...redone(state.history, state.recipe) };
     const next = reducer(state, action);
     if (!state || action.type !== DocumentActions.edited.type) return next;
     const { label, gesture } = action as ReturnType<typeof DocumentActions.edited>;

@@ -15,10 +15,14 @@ export class Document {
   readonly source = computed(() => this.state().source);
   readonly isOpen = computed(() => this.state().source !== null);
   /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
-  readonly size = computed(() => this.source() ?? { width: 3, height: 2 }, { equal: (a, b) => a.width === b.width && a.height === b.height });
+  readonly size = computed(() => this.source() ?? { width: 3, height: 2 }, {
+    equal: (a, b) => a.width === b.width && a.height === b.height,
+  });
   readonly diagonal = computed(() => diagonal(this.size()));
   /** Radius in pixels of the full picture where haze is 1. */
-  readonly radiusPx = computed(() => (this.recipe().blur.on ? this.recipe().blur.radius * this.diagonal() : 0));
+  readonly radiusPx = computed(() =>
+    this.recipe().blur.on ? this.recipe().blur.radius * this.diagonal() : 0,
+  );
   readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
   readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
 
@@ -29,7 +33,12 @@ export class Document {
     this.store.dispatch(DocumentActions.edited({ recipe, label, gesture }));
   }
 
-  editBand(id: string, label: string, change: (band: PlanarBand) => void, gesture: string | null = null): void {
+  editBand(
+    id: string,
+    label: string,
+    change: (band: PlanarBand) => void,
+    gesture: string | null = null,
+  ): void {
     this.edit(label, (draft) => draft.focus.bands.filter((band) => band.id === id).forEach(change), gesture);
   }
 

@@ -23,7 +23,13 @@ function patched(recipe: Recipe, patch: Operation[]): Recipe {
 }
 
 /** The history after a change from one recipe to another; changes of one gesture melt into one entry. */
-export function recorded(history: History, from: Recipe, to: Recipe, label: string, gesture: string | null): History {
+export function recorded(
+  history: History,
+  from: Recipe,
+  to: Recipe,
+  label: string,
+  gesture: string | null,
+): History {
   const last = history.past.at(-1);
   const joins = gesture !== null && last?.gesture === gesture && history.future.length === 0;
   const start = joins ? patched(from, last.undo) : from;
@@ -39,11 +45,17 @@ export function undone(history: History, recipe: Recipe): { history: History; re
   if (!entry) return null;
   // A gesture that was undone is over: the next change starts an entry of its own.
   const closed = history.past.slice(0, -1).map((one) => (one.gesture ? { ...one, gesture: null } : one));
-  return { recipe: patched(recipe, entry.undo), history: { past: closed, future: [entry, ...history.future] } };
+  return {
+    recipe: patched(recipe, entry.undo),
+    history: { past: closed, future: [entry, ...history.future] },
+  };
 }
 
 export function redone(history: History, recipe: Recipe): { history: History; recipe: Recipe } | null {
   const [entry, ...future] = history.future;
   if (!entry) return null;
-  return { recipe: patched(recipe, entry.redo), history: { past: [...history.past, { ...entry, gesture: null }], future } };
+  return {
+    recipe: patched(recipe, entry.redo),
+    history: { past: [...history.past, { ...entry, gesture: null }], future },
+  };
 }

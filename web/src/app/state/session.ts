@@ -35,13 +35,19 @@ export class Session {
       if (!this.document.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
       await this.projects.tidy();
     } catch (error) {
-      this.notices.error(`The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`);
+      this.notices.error(
+        `The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`,
+      );
       if (!this.document.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
   }
 
   async openDemo(demo: DemoPicture): Promise<void> {
-    const response = await fetch(`demo/${demo.file}`);
+    const response = await fetch(`demo/${demo.file}`).catch(() => null);
+    if (!response?.ok)
+      return this.notices.error(
+        `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
+      );
     const file = new File([await response.blob()], demo.file, { type: 'image/jpeg' });
     await this.openFile(file, demo.name, demo.recipe);
   }
@@ -52,11 +58,23 @@ export class Session {
     else await this.openFile(file);
   }
 
-  async openFile(file: File, name = file.name.replace(/\.[^.]+$/, '') || 'Picture', recipe: Recipe = startingRecipe()): Promise<void> {
+  async openFile(
+    file: File,
+    name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
+    recipe: Recipe = startingRecipe(),
+  ): Promise<void> {
     this.opening.set(file.name);
     try {
       const { width, height, type } = await this.engine.load(file, file.name);
-      const source: SourceInfo = { id: crypto.randomUUID(), fileName: file.name, type, bytes: file.size, width, height, date: await takenAt(file) };
+      const source: SourceInfo = {
+        id: crypto.randomUUID(),
+        fileName: file.name,
+        type,
+        bytes: file.size,
+        width,
+        height,
+        date: await takenAt(file),
+      };
       let document: DocumentState = { projectId: null, name, source, recipe, history: EMPTY_HISTORY };
       try {
         document = asDocument(await this.projects.create(name, source, file, recipe));
@@ -82,7 +100,8 @@ export class Session {
     try {
       await this.openStored(project);
     } catch (error) {
-      const reason = error instanceof RecipeError ? `its recipe is damaged: ${error.message}` : (error as Error).message;
+      const reason =
+        error instanceof RecipeError ? `its recipe is damaged: ${error.message}` : (error as Error).message;
       this.notices.error(`“${project.name}” could not be opened: ${reason}`);
     } finally {
       this.opening.set(null);
@@ -95,7 +114,9 @@ export class Session {
       const recipe = readRecipe(await file.text());
       this.document.edit(`recipe “${file.name}”`, (draft) => Object.assign(draft, recipe));
     } catch (error) {
-      this.notices.error(`“${file.name}” was not used. ${(error as Error).message} The project is as it was.`);
+      this.notices.error(
+        `“${file.name}” was not used. ${(error as Error).message} The project is as it was.`,
+      );
     }
   }
 

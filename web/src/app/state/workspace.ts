@@ -20,7 +20,7 @@ export class Workspace {
   readonly handlesHidden = signal(false);
   /** True while a slider outside the stage moves: handles fade. */
   readonly sliding = signal(false);
-  readonly linkSides = signal(true);
+  readonly linkSides = signal(false);
   readonly theme = signal<Theme>((localStorage.getItem(THEME_KEY) as Theme | null) ?? 'system');
   private readonly chosenBand = signal<string | null>(null);
 

@@ -25,7 +25,16 @@ export class Projects {
 
   async create(name: string, source: SourceInfo, file: Blob, recipe: Recipe): Promise<StoredProject> {
     const now = Date.now();
-    const project: StoredProject = { id: crypto.randomUUID(), name, created: now, changed: now, source, recipe, history: EMPTY_HISTORY, thumbnail: null };
+    const project: StoredProject = {
+      id: crypto.randomUUID(),
+      name,
+      created: now,
+      changed: now,
+      source,
+      recipe,
+      history: EMPTY_HISTORY,
+      thumbnail: null,
+    };
     await this.database.transaction('rw', this.database.projects, this.database.pictures, async () => {
       await this.database.pictures.put({ id: source.id, file });
       await this.database.projects.put(project);
@@ -36,7 +45,8 @@ export class Projects {
   /** Writes what changed in the open project. */
   async save(document: DocumentState): Promise<void> {
     const { projectId, name, recipe, history } = document;
-    if (projectId) await this.database.projects.update(projectId, { name, recipe, history, changed: Date.now() });
+    if (projectId)
+      await this.database.projects.update(projectId, { name, recipe, history, changed: Date.now() });
   }
 
   async saveThumbnail(id: string, thumbnail: Blob): Promise<void> {
@@ -51,7 +61,13 @@ export class Projects {
     const original = await this.get(id);
     if (!original) return null;
     const now = Date.now();
-    const copy: StoredProject = { ...original, id: crypto.randomUUID(), name: `${original.name} copy`, created: now, changed: now };
+    const copy: StoredProject = {
+      ...original,
+      id: crypto.randomUUID(),
+      name: `${original.name} copy`,
+      created: now,
+      changed: now,
+    };
     await this.database.projects.put(copy);
     return copy;
   }
@@ -62,9 +78,12 @@ export class Projects {
   }
 
   async restore(id: string): Promise<void> {
-    await this.database.projects.where('id').equals(id).modify((project) => {
-      delete project.deleted;
-    });
+    await this.database.projects
+      .where('id')
+      .equals(id)
+      .modify((project) => {
+        delete project.deleted;
+      });
   }
 
   /** Clears away what was deleted before, and pictures that no project needs any more. */
@@ -74,7 +93,9 @@ export class Projects {
       const dayAgo = Date.now() - 24 * 3600 * 1000;
       const gone = all.filter((project) => project.deleted !== undefined && project.deleted < dayAgo);
       await this.database.projects.bulkDelete(gone.map((project) => project.id));
-      const needed = new Set(all.filter((project) => !gone.includes(project)).map((project) => project.source.id));
+      const needed = new Set(
+        all.filter((project) => !gone.includes(project)).map((project) => project.source.id),
+      );
       const pictures = await this.database.pictures.toCollection().primaryKeys();
       await this.database.pictures.bulkDelete(pictures.filter((id) => !needed.has(id)));
     });

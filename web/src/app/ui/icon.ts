@@ -20,7 +20,27 @@ import undo from 'lucide-static/icons/undo-2.svg';
 import unlink from 'lucide-static/icons/link-2-off.svg';
 import close from 'lucide-static/icons/x.svg';
 
-const ICONS = { chevronDown, close, copy, download, ellipsis, fileDown, fileUp, grip, imagePlus, keyboard, link, monitor, moon, plus, redo, sun, trash, undo, unlink };
+const ICONS = {
+  chevronDown,
+  close,
+  copy,
+  download,
+  ellipsis,
+  fileDown,
+  fileUp,
+  grip,
+  imagePlus,
+  keyboard,
+  link,
+  monitor,
+  moon,
+  plus,
+  redo,
+  sun,
+  trash,
+  undo,
+  unlink,
+};
 export type IconName = keyof typeof ICONS;
 
 /** A drawing beside a name; never the only name of a thing. */
@@ -28,8 +48,15 @@ export type IconName = keyof typeof ICONS;
   selector: 'hl-icon',
   template: `<span aria-hidden="true" [innerHTML]="markup()"></span>`,
   styles: `
-    :host, span { display: inline-flex; }
-    :host ::ng-deep svg { width: 16px; height: 16px; stroke-width: 1.75; }
+    :host,
+    span {
+      display: inline-flex;
+    }
+    :host ::ng-deep svg {
+      width: 16px;
+      height: 16px;
+      stroke-width: 1.75;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, type ElementRef, computed, input, linkedSignal, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  computed,
+  input,
+  linkedSignal,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 
 export interface NumberChange {
   value: number;
@@ -72,16 +82,70 @@ let nextId = 0;
     }
   `,
   styles: `
-    :host { display: grid; grid-template-columns: 1fr auto; align-items: center; gap: 2px 8px; min-height: 28px; position: relative; }
-    label { cursor: ew-resize; touch-action: none; user-select: none; color: var(--ink-2); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-    .box { display: inline-flex; align-items: center; border: 1px solid transparent; border-radius: 4px; background: var(--field); padding-right: 6px; }
-    .box:hover { border-color: var(--line-strong); }
-    .box:focus-within { border-color: var(--focus); }
-    .box.corrected { border-color: var(--warn); }
-    .box input { width: var(--number-width, 52px); height: 24px; border: 0; background: none; color: var(--ink); font: inherit; text-align: right; padding: 0 4px; outline: none; }
-    .unit { color: var(--ink-3); font-size: 11px; min-width: 14px; }
-    .slider { grid-column: 1 / -1; }
-    .note { position: absolute; right: 0; top: 27px; z-index: 3; background: var(--raised); border: 1px solid var(--warn); border-radius: 4px; padding: 1px 6px; font-size: 11px; }
+    :host {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      align-items: center;
+      gap: 2px 8px;
+      min-height: 28px;
+      position: relative;
+    }
+    label {
+      cursor: ew-resize;
+      touch-action: none;
+      user-select: none;
+      color: var(--ink-2);
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .box {
+      display: inline-flex;
+      align-items: center;
+      border: 1px solid transparent;
+      border-radius: 4px;
+      background: var(--field);
+      padding-right: 6px;
+    }
+    .box:hover {
+      border-color: var(--line-strong);
+    }
+    .box:focus-within {
+      border-color: var(--focus);
+    }
+    .box.corrected {
+      border-color: var(--warn);
+    }
+    .box input {
+      width: var(--number-width, 52px);
+      height: 24px;
+      border: 0;
+      background: none;
+      color: var(--ink);
+      font: inherit;
+      text-align: right;
+      padding: 0 4px;
+      outline: none;
+    }
+    .unit {
+      color: var(--ink-2);
+      font-size: 11px;
+      min-width: 14px;
+    }
+    .slider {
+      grid-column: 1 / -1;
+    }
+    .note {
+      position: absolute;
+      right: 0;
+      top: 27px;
+      z-index: 3;
+      background: var(--raised);
+      border: 1px solid var(--warn);
+      border-radius: 4px;
+      padding: 1px 6px;
+      font-size: 11px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -107,7 +171,9 @@ export class NumberField {
   protected readonly id = `number-${nextId++}`;
   protected readonly correction = signal('');
   protected readonly text = linkedSignal(() => this.shown(this.value()));
-  protected readonly filled = computed(() => (100 * (this.value() - this.min())) / ((this.sliderMax() ?? this.max()) - this.min()));
+  protected readonly filled = computed(
+    () => (100 * (this.value() - this.min())) / ((this.sliderMax() ?? this.max()) - this.min()),
+  );
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private gesture: string | null = null;
   private scrubFrom: { x: number; value: number; moved: boolean } | null = null;
@@ -159,8 +225,7 @@ export class NumberField {
       this.commit();
       this.field().nativeElement.select();
     } else if (event.key === 'Escape') {
-      this.text.set(this.shown(this.value()));
-      this.field().nativeElement.value = this.text();
+      this.show(this.value());
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault();
       this.apply(this.value() + (event.key === 'ArrowUp' ? 1 : -1) * this.step() * factor(event), true);
@@ -171,17 +236,25 @@ export class NumberField {
   protected commit(): void {
     const typed = this.text().trim().replace(',', '.');
     if (typed === this.shown(this.value())) return;
-    const value = Number.parseFloat(typed);
-    if (Number.isFinite(value)) this.apply(value, true);
+    const wanted = Number.parseFloat(typed);
+    let value = this.value();
+    if (Number.isFinite(wanted)) value = this.apply(wanted, true);
     else this.correct('Not a number: left as it was');
-    this.text.set(this.shown(this.value()));
+    this.show(value);
+  }
+
+  private show(value: number): void {
+    this.text.set(this.shown(value));
     this.field().nativeElement.value = this.text();
   }
 
-  private apply(wanted: number, tell: boolean): void {
+  /** Sends a value on, brought into range; gives what it became. */
+  private apply(wanted: number, tell: boolean): number {
     const value = Math.min(this.max(), Math.max(this.min(), wanted));
-    if (tell && value !== wanted) this.correct(value < wanted ? `At most ${this.shown(value)}` : `At least ${this.shown(value)}`);
+    if (tell && value !== wanted)
+      this.correct(value < wanted ? `At most ${this.shown(value)}` : `At least ${this.shown(value)}`);
     if (value !== this.value()) this.changed.emit({ value, gesture: this.gesture });
+    return value;
   }
 
   private correct(text: string): void {

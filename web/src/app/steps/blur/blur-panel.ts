@@ -10,17 +10,35 @@ import { type NumberChange, NumberField } from '../../ui/number-field';
     <h2 class="panel-title">Blur</h2>
     <section class="panel-section">
       <hl-number
-        label="Radius" name="Blur radius" unit="px" [slider]="true" [decimals]="1" [step]="1"
-        [value]="radius()" [max]="most()" [sliderMax]="sliderMost()" [initial]="usual()"
-        (changed)="setRadius($event)" (moving)="workspace.sliding.set($event)"
+        label="Radius"
+        name="Blur radius"
+        unit="px"
+        [slider]="true"
+        [decimals]="1"
+        [step]="1"
+        [value]="radius()"
+        [max]="most()"
+        [sliderMax]="sliderMost()"
+        [initial]="usual()"
+        (changed)="setRadius($event)"
+        (moving)="workspace.sliding.set($event)"
       />
-      <p class="hint">Where haze is 100 %, a point spreads over a disc of this radius in the full-size picture. Gaussian, in linear light.</p>
+      <p class="hint">
+        Where haze is 100 %, a point spreads over a disc of this radius in the full-size picture. Gaussian, in
+        linear light.
+      </p>
     </section>
     <section class="panel-section">
-      <button class="button outlined" [attr.aria-pressed]="workspace.exaggerated()" (click)="workspace.exaggerated.set(!workspace.exaggerated())">
+      <button
+        class="button outlined"
+        [attr.aria-pressed]="workspace.exaggerated()"
+        (click)="workspace.exaggerated.set(!workspace.exaggerated())"
+      >
         {{ workspace.exaggerated() ? 'Stop exaggerating' : 'Exaggerate' }}
       </button>
-      <p class="hint">Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X.</p>
+      <p class="hint">
+        Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X.
+      </p>
     </section>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

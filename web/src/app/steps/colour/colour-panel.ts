@@ -10,10 +10,20 @@ import { type NumberChange, NumberField } from '../../ui/number-field';
     <h2 class="panel-title">Colour</h2>
     <section class="panel-section">
       <hl-number
-        label="Saturation" unit="%" [slider]="true" [min]="-100" [max]="100" [step]="1"
-        [value]="saturation()" (changed)="setSaturation($event)" (moving)="workspace.sliding.set($event)"
+        label="Saturation"
+        unit="%"
+        [slider]="true"
+        [min]="-100"
+        [max]="100"
+        [step]="1"
+        [value]="saturation()"
+        (changed)="setSaturation($event)"
+        (moving)="workspace.sliding.set($event)"
       />
-      <p class="hint">Models are painted in bright colours: 20 to 40 % makes a miniature. Hue and lightness stay as they are; −100 % is black and white.</p>
+      <p class="hint">
+        Models are painted in bright colours: 20 to 40 % makes a miniature. Hue and lightness stay as they
+        are; −100 % is black and white.
+      </p>
     </section>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -12,7 +12,9 @@ export function addBand(document: Document): string {
   const { bands } = document.recipe().focus;
   // A second band starts where the first is not.
   const centre: [number, number] = [0.5, bands.length === 0 ? 0.55 : 0.3];
-  document.edit('new band', (draft) => draft.focus.bands.push(planarBandSchema.parse({ id, kind: 'planar', centre })));
+  document.edit('new band', (draft) =>
+    draft.focus.bands.push(planarBandSchema.parse({ id, kind: 'planar', centre })),
+  );
   return id;
 }
 
@@ -21,7 +23,12 @@ export function duplicateBand(document: Document, band: PlanarBand): string {
   const id = crypto.randomUUID();
   document.edit('duplicate band', (draft) => {
     const at = draft.focus.bands.findIndex((one) => one.id === band.id);
-    const copy: PlanarBand = { ...structuredClone(band), id, name: `${bandName(band, draft.focus)} copy`, centre: [band.centre[0], Math.min(0.95, band.centre[1] + 0.08)] };
+    const copy: PlanarBand = {
+      ...structuredClone(band),
+      id,
+      name: `${bandName(band, draft.focus)} copy`,
+      centre: [band.centre[0], Math.min(0.95, band.centre[1] + 0.08)],
+    };
     draft.focus.bands.splice(at + 1, 0, copy);
   });
   return id;

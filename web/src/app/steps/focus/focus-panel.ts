@@ -1,4 +1,10 @@
-import { CdkDrag, type CdkDragDrop, CdkDragHandle, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
+import {
+  CdkDrag,
+  type CdkDragDrop,
+  CdkDragHandle,
+  CdkDropList,
+  moveItemInArray,
+} from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -17,7 +23,18 @@ type NamedProfile = 'linear' | 'smooth' | 'late' | 'early';
 
 @Component({
   selector: 'hl-focus-panel',
-  imports: [CdkDropList, CdkDrag, CdkDragHandle, MatMenu, MatMenuItem, MatMenuTrigger, MatTooltip, Icon, NumberField, FieldThumb],
+  imports: [
+    CdkDropList,
+    CdkDrag,
+    CdkDragHandle,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MatTooltip,
+    Icon,
+    NumberField,
+    FieldThumb,
+  ],
   templateUrl: './focus-panel.html',
   styleUrl: './focus-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -32,7 +49,9 @@ export class FocusPanel {
     { name: 'far', label: 'Far side' },
     { name: 'near', label: 'Near side' },
   ];
-  protected readonly profiles: readonly { value: NamedProfile; path: string }[] = (['smooth', 'linear', 'late', 'early'] as const).map((value) => ({ value, path: profilePath(value) }));
+  protected readonly profiles: readonly { value: NamedProfile; path: string }[] = (
+    ['smooth', 'linear', 'late', 'early'] as const
+  ).map((value) => ({ value, path: profilePath(value) }));
   protected readonly centre = computed(() => {
     const band = this.band();
     const { width, height } = this.document.size();
@@ -61,7 +80,10 @@ export class FocusPanel {
   }
 
   protected remove(band: PlanarBand): void {
-    this.document.edit(`delete ${bandName(band, this.focus())}`, (draft) => (draft.focus.bands = draft.focus.bands.filter((one) => one.id !== band.id)));
+    this.document.edit(
+      `delete ${bandName(band, this.focus())}`,
+      (draft) => (draft.focus.bands = draft.focus.bands.filter((one) => one.id !== band.id)),
+    );
   }
 
   protected move(from: number, to: number): void {
@@ -73,12 +95,17 @@ export class FocusPanel {
   }
 
   protected toggle(band: PlanarBand): void {
-    this.document.editBand(band.id, `${bandName(band, this.focus())} ${band.on ? 'off' : 'on'}`, (one) => (one.on = !one.on));
+    this.document.editBand(
+      band.id,
+      `${bandName(band, this.focus())} ${band.on ? 'off' : 'on'}`,
+      (one) => (one.on = !one.on),
+    );
   }
 
   protected rename(band: PlanarBand, name: string): void {
     const wanted = name.trim().slice(0, 80);
-    if (wanted && wanted !== bandName(band, this.focus())) this.document.editBand(band.id, 'name of band', (one) => (one.name = wanted));
+    if (wanted && wanted !== bandName(band, this.focus()))
+      this.document.editBand(band.id, 'name of band', (one) => (one.name = wanted));
   }
 
   protected change(label: string, change: (band: PlanarBand) => void, gesture: string | null = null): void {
@@ -92,7 +119,11 @@ export class FocusPanel {
 
   protected setCentre(axis: 0 | 1, { value, gesture }: NumberChange): void {
     const { width, height } = this.document.size();
-    this.change('place of band', (band) => (band.centre[axis] = Math.min(2, Math.max(-1, value / (axis === 0 ? width : height)))), gesture);
+    this.change(
+      'place of band',
+      (band) => (band.centre[axis] = Math.min(2, Math.max(-1, value / (axis === 0 ? width : height)))),
+      gesture,
+    );
   }
 
   protected setAngle({ value, gesture }: NumberChange): void {
@@ -103,9 +134,13 @@ export class FocusPanel {
   protected setSide(side: SideName, key: SideKey, { value, gesture }: NumberChange): void {
     const stored = key === 'haze' ? value / 100 : value / this.document.diagonal();
     const both = this.workspace.linkSides();
-    this.change(`${both ? 'both sides' : `${side} side`}: ${key}`, (band) => {
-      for (const one of both ? (['near', 'far'] as const) : [side]) band[one][key] = stored;
-    }, gesture);
+    this.change(
+      `${both ? 'both sides' : `${side} side`}: ${key}`,
+      (band) => {
+        for (const one of both ? (['near', 'far'] as const) : [side]) band[one][key] = stored;
+      },
+      gesture,
+    );
   }
 
   protected setRest({ value, gesture }: NumberChange): void {
@@ -116,5 +151,8 @@ export class FocusPanel {
 /** The profile as a small drawing, 28 x 16. */
 function profilePath(profile: NamedProfile): string {
   const pieces = profilePieces(profile);
-  return Array.from({ length: 15 }, (_, i) => `${i === 0 ? 'M' : 'L'}${i * 2} ${(15 - 14 * profileAt(pieces, i / 14)).toFixed(2)}`).join('');
+  return Array.from(
+    { length: 15 },
+    (_, i) => `${i === 0 ? 'M' : 'L'}${i * 2} ${(15 - 14 * profileAt(pieces, i / 14)).toFixed(2)}`,
+  ).join('');
 }

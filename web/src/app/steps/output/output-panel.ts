@@ -17,19 +17,50 @@ const KINDS = [
   { type: 'image/webp', label: 'WebP', extension: '.webp' },
 ] as const satisfies readonly { type: EncodeOptions['type']; label: string; extension: string }[];
 
-const STAGES: Record<ExportProgress['stage'], string> = { reading: 'Reading the picture', rendering: 'Rendering', writing: 'Writing the file' };
+const STAGES: Record<ExportProgress['stage'], string> = {
+  reading: 'Reading the picture',
+  rendering: 'Rendering',
+  writing: 'Writing the file',
+};
 
 @Component({
   selector: 'hl-output-panel',
   imports: [NumberField, Icon],
   templateUrl: './output-panel.html',
   styles: `
-    .file { display: flex; align-items: center; background: var(--field); border-radius: 4px; padding-right: 8px; }
-    .file input { flex: 1; min-width: 0; height: 28px; border: 0; background: none; padding: 0 8px; }
-    .button { justify-content: center; }
-    progress { width: 100%; height: 6px; appearance: none; border: 0; border-radius: 3px; overflow: hidden; background: var(--field); }
-    progress::-webkit-progress-bar { background: var(--field); }
-    progress::-webkit-progress-value { background: var(--ink-2); }
+    .file {
+      display: flex;
+      align-items: center;
+      background: var(--field);
+      border-radius: 4px;
+      padding-right: 8px;
+    }
+    .file input {
+      flex: 1;
+      min-width: 0;
+      height: 28px;
+      border: 0;
+      background: none;
+      padding: 0 8px;
+    }
+    .button {
+      justify-content: center;
+    }
+    progress {
+      width: 100%;
+      height: 6px;
+      appearance: none;
+      border: 0;
+      border-radius: 3px;
+      overflow: hidden;
+      background: var(--field);
+    }
+    progress::-webkit-progress-bar {
+      background: var(--field);
+    }
+    progress::-webkit-progress-value {
+      background: var(--ink-2);
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -71,23 +102,42 @@ export class OutputPanel {
     const abort = (this.abort = new AbortController());
     const started = performance.now();
     this.finished.set('');
-    const report = (now: ExportProgress): void => this.progress.set({ ...now, says: STAGES[now.stage], left: timeLeft(now.done, performance.now() - started) });
+    const report = (now: ExportProgress): void =>
+      this.progress.set({
+        ...now,
+        says: STAGES[now.stage],
+        left: timeLeft(now.done, performance.now() - started),
+      });
     const { width, height } = this.size();
     const fileName = safeName(this.name()) + extension;
     const blob = this.sourceExif().then((exif) =>
-      this.exporter.export(this.document.recipe(), { width, height, type, quality: this.quality() / 100, exif }, report, abort.signal),
+      this.exporter.export(
+        this.document.recipe(),
+        { width, height, type, quality: this.quality() / 100, exif },
+        report,
+        abort.signal,
+      ),
     );
     // The picker may be turned away while the picture is still being made.
     blob.catch(() => undefined);
     try {
       // A picker must open while the click is fresh; a download has to wait for its bytes.
-      await fileSave('showSaveFilePicker' in window ? blob : await blob, { fileName, extensions: [extension], description: `${label} picture` });
-      this.finished.set(`“${fileName}” is written: ${width} × ${height} px, ${((await blob).size / 1e6).toFixed(1)} MB.`);
+      await fileSave('showSaveFilePicker' in window ? blob : await blob, {
+        fileName,
+        extensions: [extension],
+        description: `${label} picture`,
+      });
+      this.finished.set(
+        `“${fileName}” is written: ${width} × ${height} px, ${((await blob).size / 1e6).toFixed(1)} MB.`,
+      );
     } catch (error) {
       const cancelled = abort.signal.aborted || (error as Error).name === 'AbortError';
       abort.abort();
       if (cancelled) this.finished.set('Cancelled. No file was written; the project is as it was.');
-      else this.notices.error(`“${fileName}” could not be written: ${(error as Error).message} The project is safe; try a smaller size.`);
+      else
+        this.notices.error(
+          `“${fileName}” could not be written: ${(error as Error).message} The project is safe; try a smaller size.`,
+        );
     } finally {
       this.progress.set(null);
     }
@@ -95,11 +145,18 @@ export class OutputPanel {
 
   protected async saveRecipe(): Promise<void> {
     const text = JSON.stringify(this.document.recipe(), null, 2);
-    await fileSave(new Blob([text], { type: 'application/json' }), { fileName: `${safeName(this.name())}.recipe.json`, extensions: ['.json'] }).catch(() => null);
+    await fileSave(new Blob([text], { type: 'application/json' }), {
+      fileName: `${safeName(this.name())}.recipe.json`,
+      extensions: ['.json'],
+    }).catch(() => null);
   }
 
   protected async loadRecipe(): Promise<void> {
-    const file = await fileOpen({ mimeTypes: ['application/json'], extensions: ['.json'], description: 'Recipe' }).catch(() => null);
+    const file = await fileOpen({
+      mimeTypes: ['application/json'],
+      extensions: ['.json'],
+      description: 'Recipe',
+    }).catch(() => null);
     if (file) await this.session.openRecipe(file);
   }
 

@@ -20,11 +20,16 @@ const PICTURE_FILES = {
     <section class="panel-section">
       @if (document.source(); as source) {
         <dl>
-          <dt>File</dt><dd [title]="source.fileName">{{ source.fileName }}</dd>
-          <dt>Kind</dt><dd>{{ source.type.toUpperCase() }}</dd>
-          <dt>Size</dt><dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
-          <dt>Weight</dt><dd>{{ weight() }}</dd>
-          <dt>Date</dt><dd>{{ source.date ?? 'not known' }}</dd>
+          <dt>File</dt>
+          <dd [title]="source.fileName">{{ source.fileName }}</dd>
+          <dt>Kind</dt>
+          <dd>{{ source.type.toUpperCase() }}</dd>
+          <dt>Size</dt>
+          <dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
+          <dt>Weight</dt>
+          <dd>{{ weight() }}</dd>
+          <dt>Date</dt>
+          <dd>{{ source.date ?? 'not known' }}</dd>
         </dl>
       } @else {
         <p class="quiet">No picture is open.</p>
@@ -33,14 +38,31 @@ const PICTURE_FILES = {
     <section class="panel-section">
       <button class="button strong" (click)="pick()"><hl-icon name="imagePlus" />Open a picture</button>
       <button class="button outlined" (click)="openShelf()">Shelf and demo pictures</button>
-      <p class="hint">Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, TIFF, and the first frame of a GIF. It becomes a new project; the picture itself is never changed.</p>
+      <p class="hint">
+        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, TIFF, and the first frame of a
+        GIF. It becomes a new project; the picture itself is never changed.
+      </p>
     </section>
   `,
   styles: `
-    dl { display: grid; grid-template-columns: 60px 1fr; gap: 6px 8px; margin: 0; }
-    dt { color: var(--ink-3); }
-    dd { margin: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-    .button { justify-content: center; }
+    dl {
+      display: grid;
+      grid-template-columns: 60px 1fr;
+      gap: 6px 8px;
+      margin: 0;
+    }
+    dt {
+      color: var(--ink-3);
+    }
+    dd {
+      margin: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .button {
+      justify-content: center;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -48,7 +70,9 @@ export class SourcePanel {
   protected readonly document = inject(Document);
   private readonly session = inject(Session);
   private readonly dialog = inject(MatDialog);
-  protected readonly megapixels = computed(() => ((this.document.size().width * this.document.size().height) / 1e6).toFixed(1));
+  protected readonly megapixels = computed(() =>
+    ((this.document.size().width * this.document.size().height) / 1e6).toFixed(1),
+  );
   protected readonly weight = computed(() => {
     const bytes = this.document.source()?.bytes ?? 0;
     return bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

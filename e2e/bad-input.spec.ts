@@ -1,0 +1,145 @@
+import { detailed, expect, readFile, test } from './fixtures';
+
+const picture = (name: string, buffer: Buffer) => ({ name, mimeType: 'image/png', buffer });
+
+test('files that are no pictures are refused by name, and the project stays', async ({ app }) => {
+  const jpeg = await detailed(600, 400).jpeg().toBuffer();
+  const png = await detailed(300, 200).png().toBuffer();
+  const zero = Buffer.from(png);
+  zero.writeUInt32BE(0, 16);
+  const cases: [string, Buffer, RegExp][] = [
+    [
+      'notes.png',
+      Buffer.from('These are notes, not a picture.'),
+      /“notes\.png” is not a picture that Hazy Lens can read/,
+    ],
+    ['empty.jpg', Buffer.alloc(0), /“empty\.jpg” is empty/],
+    ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” is cut short/],
+    ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” is cut short/],
+    [
+      'cut.tif',
+      (await detailed(300, 200).tiff({ compression: 'none' }).toBuffer()).subarray(0, 5000),
+      /“cut\.tif” is cut short/,
+    ],
+    ['nothing.png', zero, /“nothing\.png” was not opened.*nothing in it to show/],
+    [
+      'wide.png',
+      await detailed(30000, 3).png().toBuffer(),
+      /“wide\.png” was not opened. It is 30000 x 3 pixels.*up to 20000 pixels on a side.*memory/,
+    ],
+  ];
+  for (const [name, buffer, message] of cases) {
+    await app.choose(picture(name, buffer));
+    await expect(app.notice).toContainText(message);
+    await expect(app.project).toHaveText('Tram loop');
+    await app.notice.getByRole('button').click();
+  }
+});
+
+test('odd pictures open as what they are', async ({ app, page }) => {
+  const small = detailed(64, 48);
+  const cases: [string, Buffer, string, string][] = [
+    ['dot.png', await detailed(1, 1).png().toBuffer(), 'PNG', '1 × 1 px'],
+    ['wrong-name.jpg', await small.clone().png().toBuffer(), 'PNG', '64 × 48 px'],
+    [
+      'deep.tif',
+      await small.clone().toColourspace('rgb16').tiff({ compression: 'lzw' }).toBuffer(),
+      'TIFF',
+      '64 × 48 px',
+    ],
+    ['still.gif', await small.clone().gif().toBuffer(), 'GIF', '64 × 48 px'],
+    ['modern.avif', await small.clone().avif().toBuffer(), 'AVIF', '64 × 48 px'],
+    [
+      'turned.jpg',
+      await small.clone().withMetadata({ orientation: 6 }).jpeg().toBuffer(),
+      'JPEG',
+      '48 × 64 px',
+    ],
+    ['strip.webp', await detailed(900, 2).webp().toBuffer(), 'WEBP', '900 × 2 px'],
+  ];
+  for (const [name, buffer, kind, size] of cases) {
+    await app.choose(picture(name, buffer));
+    await expect(app.project).toHaveText(name.replace(/\..*/, ''));
+    await expect(page.locator('hl-source-panel dl')).toContainText(kind);
+    await expect(page.locator('hl-source-panel dl')).toContainText(size);
+    await app.step('Focus');
+    await app.page.waitForTimeout(100);
+  }
+});
+
+test('a recipe that cannot be used changes nothing; a good one is one step back', async ({ app, page }) => {
+  const base = { format: 'hazy-lens-recipe', version: 1 };
+  const cases: [string, string, RegExp][] = [
+    [
+      'type.json',
+      JSON.stringify({ ...base, blur: { radius: '9' } }),
+      /“type\.json” was not used. blur\.radius/,
+    ],
+    [
+      'nan.json',
+      '{"format":"hazy-lens-recipe","version":1,"blur":{"radius":NaN}}',
+      /“nan\.json” was not used. Not valid JSON/,
+    ],
+    ['old.json', JSON.stringify({ format: 'hazy-lens-recipe' }), /version: is missing/],
+    ['new.json', JSON.stringify({ ...base, version: 7 }), /of version 7.*update Hazy Lens/],
+  ];
+  for (const [name, text, message] of cases) {
+    await app.useRecipe(name, text);
+    await expect(app.notice).toContainText(message);
+    await app.notice.getByRole('button').click();
+  }
+  await expect(page.getByRole('button', { name: 'Nothing to take back' })).toBeDisabled();
+  await app.useRecipe('calm.json', JSON.stringify({ ...base, colour: { saturation: -1 } }));
+  await expect(page.getByRole('button', { name: 'Step back: recipe “calm.json”' })).toBeEnabled();
+  const [r, g, b] = await app.colourAt(0.5, 0.5);
+  expect(Math.max(r!, g!, b!) - Math.min(r!, g!, b!)).toBeLessThan(8);
+});
+
+test('when the storage is full the work goes on and says what is not kept', async ({ app, page }) => {
+  await page.evaluate(() => {
+    const refuse = (): never => {
+      throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+    };
+    Object.assign(window, { put: IDBObjectStore.prototype.put });
+    IDBObjectStore.prototype.put = refuse;
+  });
+  await app.step('Colour');
+  await app.number('Saturation').fill('55');
+  await app.number('Saturation').press('Enter');
+  await expect(app.notice).toContainText('no room left: the latest changes are not saved');
+  await expect(app.number('Saturation')).toHaveValue('55');
+  await app.choose(picture('kites.png', await detailed(200, 100).png().toBuffer()));
+  await expect(app.notice).toContainText('no room left to keep “kites.png”');
+  await expect(app.project).toHaveText('kites');
+  await page.evaluate(() => {
+    IDBObjectStore.prototype.put = (window as unknown as { put: typeof IDBObjectStore.prototype.put }).put;
+  });
+});
+
+test('a second tab on the same project says so and goes on with a copy', async ({ app, page, context }) => {
+  await app.step('Colour');
+  const other = await context.newPage();
+  await other.goto('/');
+  const note = other.getByRole('status').filter({ hasText: 'open in another tab' });
+  await expect(note).toContainText('“Tram loop” is open in another tab');
+  await note.getByRole('button', { name: 'Go on with a copy' }).click();
+  await expect(other.getByRole('banner').getByRole('button').first()).toHaveText('Tram loop copy');
+  await other.close();
+  await app.number('Saturation').fill('12');
+  await app.number('Saturation').press('Enter');
+  await page.waitForTimeout(500);
+  await expect(app.project).toHaveText('Tram loop');
+});
+
+test('an export can be cancelled and leaves no file', async ({ app, page, folder }) => {
+  await app.step('Output');
+  let downloads = 0;
+  page.on('download', () => downloads++);
+  await page.getByRole('button', { name: 'PNG' }).click();
+  await page.getByRole('button', { name: 'Export PNG' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+  expect(downloads).toBe(0);
+  const file = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  expect((await readFile(file)).length).toBeGreaterThan(1e6);
+});

@@ -1,0 +1,183 @@
+import { execFile } from 'node:child_process';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
+import { type Locator, type Page, test as base, expect } from '@playwright/test';
+import sharp from 'sharp';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+interface Fixtures {
+  /** The application, opened on its demo project, nothing on the console that a person would not expect. */
+  app: App;
+  folder: string;
+}
+
+export const test = base.extend<Fixtures>({
+  folder: async ({}, use) => {
+    const folder = await mkdtemp(join(tmpdir(), 'hazy-lens-'));
+    await use(folder);
+    await rm(folder, { recursive: true });
+  },
+  app: async ({ page }, use) => {
+    const app = new App(page);
+    await app.open();
+    await use(app);
+    expect(app.complaints, 'console errors and warnings').toEqual([]);
+  },
+});
+
+export { expect };
+
+/** Drives the real interface by its names. */
+export class App {
+  readonly complaints: string[] = [];
+
+  constructor(readonly page: Page) {
+    page.on('console', (message) => {
+      if (['error', 'warning'].includes(message.type())) this.complaints.push(message.text());
+    });
+    page.on('pageerror', (error) => this.complaints.push(String(error)));
+    // Exports go to the download path: a headless browser has no file picker.
+    void page.addInitScript(() => {
+      Reflect.deleteProperty(window, 'showSaveFilePicker');
+      Reflect.deleteProperty(window, 'showOpenFilePicker');
+    });
+  }
+
+  async open(): Promise<void> {
+    await this.page.goto('/');
+    await expect(this.picture).toBeVisible();
+    await this.settled();
+  }
+
+  get picture(): Locator {
+    return this.page.getByRole('img', { name: /^Picture/ });
+  }
+
+  get project(): Locator {
+    return this.page.getByRole('banner').getByRole('button').first();
+  }
+
+  get notice(): Locator {
+    return this.page.getByRole('alert');
+  }
+
+  number(name: string): Locator {
+    return this.page.getByRole('spinbutton', { name, exact: true });
+  }
+
+  grip(kind: string): Locator {
+    return this.page.locator(`[data-grip="${kind}"]`);
+  }
+
+  step(name: string): Promise<void> {
+    return this.page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('button', { name: new RegExp(`^${name}`) })
+      .click();
+  }
+
+  /** Waits until the stage shows the newest picture, whole and fine. */
+  async settled(): Promise<void> {
+    await this.page.waitForFunction(() => {
+      const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
+      const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
+      const isDraft = document.querySelector('hl-stage footer')?.textContent?.includes('draft');
+      return (
+        canvas && canvas.clientWidth > 40 && last && !isDraft && performance.now() - last.startTime > 350
+      );
+    });
+  }
+
+  /** Colour of the picture on the stage at a place given as fractions of its size. */
+  async colourAt(x: number, y: number): Promise<number[]> {
+    await this.settled();
+    return this.picture.evaluate(
+      (canvas: HTMLCanvasElement, [fx, fy]) => {
+        const copy = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!;
+        copy.drawImage(canvas, -Math.floor(canvas.width * fx!), -Math.floor(canvas.height * fy!));
+        return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);
+      },
+      [x, y],
+    );
+  }
+
+  /** How much detail a horizontal strip of the stage shows: mean difference of neighbouring pixels. */
+  async detailAt(y: number): Promise<number> {
+    await this.settled();
+    return this.picture.evaluate((canvas: HTMLCanvasElement, fy) => {
+      const copy = new OffscreenCanvas(canvas.width, 6).getContext('2d', { willReadFrequently: true })!;
+      copy.drawImage(canvas, 0, -Math.floor(canvas.height * fy));
+      const { data } = copy.getImageData(0, 0, canvas.width, 6);
+      let sum = 0;
+      for (let i = 4; i < data.length; i += 4) sum += Math.abs(data[i + 1]! - data[i - 3]!);
+      return sum / (data.length / 4);
+    }, y);
+  }
+
+  async dragBy(handle: Locator, dx: number, dy: number, steps = 8): Promise<void> {
+    const box = (await handle.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await this.page.mouse.move(x, y);
+    await this.page.mouse.down();
+    await this.page.mouse.move(x + dx, y + dy, { steps });
+    await this.page.mouse.up();
+  }
+
+  async choose(file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
+    await this.step('Source');
+    const [chooser] = await Promise.all([
+      this.page.waitForEvent('filechooser'),
+      this.page.getByRole('button', { name: 'Open a picture' }).click(),
+    ]);
+    await chooser.setFiles(file);
+  }
+
+  async useRecipe(name: string, text: string): Promise<void> {
+    await this.step('Output');
+    const [chooser] = await Promise.all([
+      this.page.waitForEvent('filechooser'),
+      this.page.getByRole('button', { name: 'Use one' }).click(),
+    ]);
+    await chooser.setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  }
+
+  /** Clicks a button that ends in a download, and gives the file's path. */
+  async downloadBy(button: Locator, folder: string): Promise<string> {
+    const [download] = await Promise.all([this.page.waitForEvent('download'), button.click()]);
+    const path = join(folder, download.suggestedFilename());
+    await download.saveAs(path);
+    return path;
+  }
+}
+
+/** Runs the command line renderer; gives its exit code and what it printed. */
+export async function render(...args: string[]): Promise<{ code: number; out: string; error: string }> {
+  try {
+    const { stdout, stderr } = await promisify(execFile)('npm', ['run', '-s', 'render', '--', ...args], {
+      cwd: root,
+    });
+    return { code: 0, out: stdout, error: stderr };
+  } catch (failure) {
+    const { code, stdout, stderr } = failure as { code: number; stdout: string; stderr: string };
+    return { code, out: stdout, error: stderr };
+  }
+}
+
+/** A picture of coloured detail as an encoded file. */
+export function detailed(width: number, height: number): sharp.Sharp {
+  const data = Buffer.alloc(width * height * 3);
+  for (let i = 0; i < width * height; i++) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const check = ((x >> 3) + (y >> 3)) % 2;
+    data[i * 3] = check ? 220 : 60 + ((x * 7) % 60);
+    data[i * 3 + 1] = Math.round(110 + 90 * Math.sin(x / 13) * Math.cos(y / 17));
+    data[i * 3 + 2] = (x * 31 + y * 17) % 256;
+  }
+  return sharp(data, { raw: { width, height, channels: 3 } });
+}
+
+export { join, readFile, sharp, writeFile };

@@ -1,0 +1,182 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from './fixtures';
+
+test('bands are added, chosen, ordered, switched and turned inside out', async ({ app, page }) => {
+  const list = page.getByRole('region', { name: 'Bands' });
+  await page.getByRole('button', { name: 'Planar band' }).click();
+  await expect(list.getByRole('switch')).toHaveCount(2);
+  await expect(list.getByRole('button', { name: 'Planar 2', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  const clearTop = await app.detailAt(0.28);
+  await list.getByRole('switch', { name: 'Planar 2 in the field' }).click();
+  expect(await app.detailAt(0.28)).toBeLessThan(clearTop * 0.75);
+  await list.getByRole('switch', { name: 'Planar 2 in the field' }).click();
+  await list.getByRole('button', { name: 'More for Planar 2' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await expect(list.getByRole('switch')).toHaveCount(3);
+  await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
+  await page.getByRole('menuitem', { name: 'Move up' }).click();
+  await expect(list.locator('.choose')).toHaveText(['Planar 1', 'Planar 2 copy', 'Planar 3']);
+  await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await page.keyboard.press('Control+z');
+  await expect(list.getByRole('switch')).toHaveCount(3);
+  await page.keyboard.press('Control+Shift+z');
+  await list.getByRole('button', { name: 'More for Planar 2' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+
+  // One band left, inside out: what was clear is hazy and the other way round.
+  const [middle, top] = [await app.detailAt(0.6), await app.detailAt(0.03)];
+  await page.getByRole('button', { name: 'Inside out' }).click();
+  expect(await app.detailAt(0.6)).toBeLessThan(middle * 0.7);
+  expect(await app.detailAt(0.03)).toBeGreaterThan(top * 1.3);
+  await page.getByRole('radio', { name: 'late' }).click();
+  await expect(page.getByRole('radio', { name: 'late' })).toHaveAttribute('aria-checked', 'true');
+});
+
+test('contours and profile move each other, by hand and by keyboard', async ({ app, page }) => {
+  const knot = page.locator('[data-knot="near-outer"]');
+  const value = async (): Promise<number> =>
+    Number(await app.grip('near-outer').getAttribute('aria-valuenow'));
+  const start = await value();
+  await app.dragBy(knot, 0, -25);
+  await expect.poll(value).toBeLessThan(start - 60);
+  await app.settled();
+  const dragged = await value();
+  expect(Math.abs(Number(await knot.getAttribute('aria-valuenow')) - dragged)).toBeLessThan(1);
+  await app.dragBy(knot, -20, 0);
+  await expect.poll(async () => Number(await app.number('Near side, haze').inputValue())).toBeLessThan(80);
+
+  await app.grip('near-outer').focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect.poll(value).toBeCloseTo(dragged + 10, 0);
+  await app.grip('turn-end').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(app.number('Angle')).toHaveValue('2.5');
+  await app.grip('line').focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(app.number('Centre, down in pixels')).toHaveValue('1882');
+
+  // The clear edge moves alone: the outer contour stays. Linked sides move together.
+  const outer = await value();
+  await app.dragBy(app.grip('near-clear'), 0, 12);
+  await app.settled();
+  expect(Math.abs((await value()) - outer)).toBeLessThan(2);
+  await page.getByRole('button', { name: 'Sides apart' }).click();
+  await app.dragBy(app.grip('far-outer'), 0, 30);
+  await app.settled();
+  const reach = await app.grip('far-outer').getAttribute('aria-valuenow');
+  await expect(app.grip('near-outer')).toHaveAttribute('aria-valuenow', reach!);
+
+  // A number out of range is brought back in sight.
+  await app.number('Near side, haze').fill('140');
+  await app.number('Near side, haze').press('Enter');
+  await expect(page.getByText('At most 100')).toBeVisible();
+  await expect(app.number('Near side, haze')).toHaveValue('100');
+  await page.getByText('Falloff', { exact: true }).first().dblclick();
+  await expect(app.number('Far side, falloff')).toHaveValue('1154');
+});
+
+test('holding a key looks, tapping it keeps looking; nothing of that is an edit', async ({ app, page }) => {
+  await page.mouse.move(500, 230);
+  await expect(page.getByText(/haze \d+ % · [\d.]+ px at cursor/)).toBeVisible();
+  const seen = await app.colourAt(0.5, 0.6);
+  await page.keyboard.down('m');
+  await page.waitForTimeout(400);
+  const ink = await app.colourAt(0.5, 0.6);
+  expect(Math.max(...ink)).toBeLessThan(40);
+  await page.keyboard.up('m');
+  expect(await app.colourAt(0.5, 0.6)).toEqual(seen);
+  const top = await app.detailAt(0.1);
+  await page.keyboard.press('x');
+  await expect(page.getByText('exaggerated × 4')).toBeVisible();
+  expect(await app.detailAt(0.1)).toBeLessThan(top * 0.8);
+  await page.keyboard.press('x');
+  await page.keyboard.press('h');
+  await expect(page.locator('hl-band-handles')).toHaveCSS('opacity', '0');
+  await page.keyboard.press('h');
+
+  await page.keyboard.press('w');
+  const wipe = page.getByRole('slider', { name: 'Wipe between before and after' });
+  await app.dragBy(wipe, -150, 0);
+  await expect.poll(async () => Number(await wipe.getAttribute('aria-valuenow'))).toBeLessThan(35);
+  await wipe.press('ArrowRight');
+  await page.keyboard.press('w');
+
+  // Zoom holds the point under the pointer; 100 % shows pixels one to one.
+  const readingBefore = await page.getByText(/px at cursor/).textContent();
+  await page.mouse.move(500, 320);
+  const reading = await page.getByText(/px at cursor/).textContent();
+  expect(reading).not.toBe(readingBefore);
+  await page.mouse.wheel(0, -600);
+  await page.mouse.move(501, 320);
+  await page.mouse.move(500, 320);
+  await expect(page.getByText(/px at cursor/)).toHaveText(reading!);
+  await page.keyboard.press('1');
+  await app.settled();
+  const canvas = await app.picture.evaluate((c: HTMLCanvasElement) => [c.width, c.clientWidth]);
+  expect(canvas[0]).toBe(canvas[1]);
+  await page.keyboard.press('f');
+  for (const step of ['Focus', 'Blur', 'Colour'])
+    await page.getByRole('switch', { name: `${step} in the picture` }).click();
+  await app.settled();
+  const plain = await app.picture.evaluate((c: HTMLCanvasElement) => {
+    const bytes = (one: HTMLCanvasElement) => {
+      const copy = new OffscreenCanvas(one.width, one.height).getContext('2d', { willReadFrequently: true })!;
+      copy.drawImage(one, 0, 0);
+      return copy.getImageData(0, 0, one.width, one.height).data;
+    };
+    const before = bytes(c.nextElementSibling as HTMLCanvasElement);
+    return bytes(c).every((v, i) => v === before[i]);
+  });
+  expect(plain).toBe(true);
+  await expect(page.getByRole('button', { name: 'Step back: Colour off' })).toBeEnabled();
+});
+
+test('the shelf keeps projects: open, rename, duplicate, delete and put back', async ({ app, page }) => {
+  await app.project.click();
+  const shelf = page.getByRole('dialog', { name: 'Shelf' });
+  await shelf.getByRole('button', { name: 'Start with Glasshouses' }).click();
+  await expect(app.project).toHaveText('Glasshouses');
+  await app.settled();
+  await page.waitForTimeout(1200);
+  await app.project.click();
+  await expect(shelf.getByText('2 projects')).toBeVisible();
+  await expect(shelf.locator('li.current img')).toBeVisible();
+  await shelf.getByRole('button', { name: 'More for Tram loop' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await shelf.getByRole('textbox', { name: 'New name' }).fill('Morning trams');
+  await page.keyboard.press('Enter');
+  await shelf.getByRole('button', { name: 'More for Morning trams' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await expect(shelf.getByText('Morning trams copy')).toBeVisible();
+  await shelf.getByRole('button', { name: 'More for Morning trams copy' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(shelf.getByText('2 projects')).toBeVisible();
+  await shelf.getByRole('button', { name: 'Put it back' }).click();
+  await expect(shelf.getByText('3 projects')).toBeVisible();
+  await shelf.getByRole('button', { name: 'Open Morning trams', exact: true }).click();
+  await expect(app.project).toHaveText('Morning trams');
+});
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`every panel is accessible in the ${scheme} theme`, async ({ app, page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    for (const step of ['Source', 'Focus', 'Blur', 'Colour', 'Output']) {
+      await app.step(step);
+      const { violations } = await new AxeBuilder({ page }).exclude('canvas').analyze();
+      expect(
+        violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.target.join(' ')).join(', ')}`),
+        step,
+      ).toEqual([]);
+    }
+    await app.project.click();
+    const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
+    expect(violations.map((one) => one.id)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keyboard' })).toBeVisible();
+  });
+}

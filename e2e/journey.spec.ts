@@ -1,0 +1,159 @@
+import { readExif } from '@hazy-lens/core';
+import { detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
+
+test('a still becomes a miniature, is exported, left and taken up again', async ({ app, page, folder }) => {
+  await expect(app.project).toHaveText('Tram loop');
+  const picture = await detailed(900, 600)
+    .withExif({ IFD0: { Artist: 'A. Maker', ImageDescription: 'Kite meadow' } })
+    .png()
+    .toBuffer();
+  await app.choose({ name: 'kite-meadow.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('kite-meadow');
+  await expect(page.getByText('900 × 600 px, 0.5 MP')).toBeVisible();
+
+  // Place the band: its line lower, its falloff wider, on the stage and in the profile.
+  await app.step('Focus');
+  await app.dragBy(app.grip('line'), 0, 60);
+  await expect(app.number('Centre, down in pixels')).not.toHaveValue('330');
+  const falloff = app.number('Near side, falloff');
+  const before = Number(await falloff.inputValue());
+  await app.dragBy(app.grip('near-outer'), 0, 40);
+  await expect.poll(async () => Number(await falloff.inputValue())).toBeGreaterThan(before + 20);
+  await app.number('Far side, clear').fill('30');
+  await app.number('Far side, clear').press('Enter');
+  await app.step('Blur');
+  await app.number('Blur radius').fill('26');
+  await app.number('Blur radius').press('Enter');
+  await app.step('Colour');
+  await app.number('Saturation').fill('40');
+  await app.number('Saturation').press('Enter');
+  expect(await app.detailAt(0.1)).toBeLessThan((await app.detailAt(0.68)) * 0.6);
+
+  // One gesture is one step back, and undo survives a reload.
+  await page.waitForTimeout(500);
+  await page.reload();
+  await expect(app.project).toHaveText('kite-meadow');
+  await page.getByRole('button', { name: 'Step back: saturation' }).click();
+  await page.getByRole('button', { name: 'Step back: blur radius' }).click();
+  await page.getByRole('button', { name: /^Step back: far side/ }).click();
+  await page.getByRole('button', { name: 'Step back: near side, outer edge' }).click();
+  await app.step('Focus');
+  await expect(falloff).toHaveValue(String(before));
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: /^Step forward/ }).click();
+  await app.step('Colour');
+  await expect(app.number('Saturation')).toHaveValue('40');
+
+  // Flip before and after: zoom and position stay.
+  const after = await app.colourAt(0.5, 0.05);
+  await page.getByRole('button', { name: 'Before', exact: true }).click();
+  await expect(page.locator('canvas').nth(1)).toBeVisible();
+  const box = await page.locator('canvas').nth(1).boundingBox();
+  expect(await app.picture.boundingBox()).toEqual(box);
+  await page.getByRole('button', { name: 'After', exact: true }).click();
+  expect(await app.colourAt(0.5, 0.05)).toEqual(after);
+
+  // The exported file, and the same recipe on the command line: the same pixels.
+  await app.step('Output');
+  await page.getByRole('button', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  await expect(page.getByText(/is written: 900 × 600 px/)).toBeVisible();
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const input = join(folder, 'in.png');
+  await writeFile(input, picture);
+  const result = await render(
+    '--recipe',
+    recipe,
+    '--in',
+    input,
+    '--out',
+    join(folder, 'out.png'),
+    '--map',
+    join(folder, 'map.png'),
+  );
+  expect(result.code, result.error).toBe(0);
+  expect(JSON.parse(result.out)).toMatchObject({ width: 900, height: 600 });
+  const [ours, theirs] = await Promise.all(
+    [exported, join(folder, 'out.png')].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
+  );
+  expect(Buffer.compare(ours!, theirs!)).toBe(0);
+  const map = await sharp(join(folder, 'map.png')).metadata();
+  expect(map).toMatchObject({ width: 900, height: 600, depth: 'ushort', space: 'grey16' });
+  expect(Buffer.from(readExif(await readFile(exported))!).toString('latin1')).toContain('Kite meadow');
+
+  // JPEG at another size keeps the EXIF too.
+  await page.getByRole('button', { name: 'JPEG' }).click();
+  await page.getByRole('button', { name: 'Long edge' }).click();
+  await app.number('Long edge').fill('450');
+  await app.number('Long edge').press('Enter');
+  const small = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
+  const meta = await sharp(small).metadata();
+  expect(meta).toMatchObject({ format: 'jpeg', width: 450, height: 300 });
+  expect(Buffer.from(meta.exif!).toString('latin1')).toContain('A. Maker');
+});
+
+test('the command line takes every kind of picture, and refuses plainly what it cannot use', async ({
+  folder,
+}) => {
+  const recipe = join(folder, 'recipe.json');
+  const text = {
+    format: 'hazy-lens-recipe',
+    version: 1,
+    focus: { bands: [{ id: 'a', kind: 'planar' }] },
+    blur: { radius: 0.02 },
+    colour: { saturation: 0.2 },
+  };
+  await writeFile(recipe, JSON.stringify(text));
+  const picture = detailed(120, 80);
+  const kinds = {
+    'a.png': picture.clone().png(),
+    'b.jpg': picture.clone().jpeg(),
+    'c.webp': picture.clone().webp(),
+    'd.tif': picture.clone().toColourspace('rgb16').tiff({ compression: 'lzw' }),
+    'e.avif': picture.clone().avif(),
+    'f.png': picture.clone().toColourspace('rgb16').png(),
+  };
+  for (const [name, image] of Object.entries(kinds)) {
+    await image.toFile(join(folder, name));
+    const out = join(folder, `out-${name}`);
+    const result = await render(
+      '--recipe',
+      recipe,
+      '--in',
+      join(folder, name),
+      '--out',
+      out,
+      '--workers',
+      '1',
+      '--quality',
+      name === 'b.jpg' ? 'draft' : 'fine',
+    );
+    expect(result.code, result.error).toBe(0);
+    const meta = await sharp(out).metadata();
+    expect(meta).toMatchObject({
+      width: 120,
+      height: 80,
+      depth: ['d.tif', 'f.png'].includes(name) ? 'ushort' : 'uchar',
+    });
+  }
+  await writeFile(join(folder, 'empty.png'), '');
+  await writeFile(join(folder, 'text.png'), 'no picture');
+  await writeFile(join(folder, 'cut.jpg'), (await readFile(join(folder, 'b.jpg'))).subarray(0, 1200));
+  await detailed(30000, 2).png().toFile(join(folder, 'wide.png'));
+  await writeFile(join(folder, 'bad.json'), JSON.stringify({ ...text, blur: { radius: 'much' } }));
+  const refused: [string, string, RegExp][] = [
+    ['empty.png', recipe, /empty\.png: the file is empty/],
+    ['text.png', recipe, /text\.png: cannot be read as a picture/],
+    ['cut.jpg', recipe, /cut\.jpg: cannot be read as a picture/],
+    ['wide.png', recipe, /wide\.png: It is 30000 x 2 pixels.*20000 pixels on a side/],
+    ['missing.png', recipe, /missing\.png: there is no such file/],
+    ['a.png', join(folder, 'bad.json'), /bad\.json: blur\.radius/],
+  ];
+  for (const [name, recipePath, message] of refused) {
+    const out = join(folder, `never-${name}`);
+    const result = await render('--recipe', recipePath, '--in', join(folder, name), '--out', out);
+    expect(result.code).toBe(2);
+    expect(result.error.trim().split('\n')).toHaveLength(1);
+    expect(result.error).toMatch(message);
+    await expect(readFile(out)).rejects.toThrow();
+  }
+});

@@ -1,0 +1,107 @@
+import js from '@eslint/js';
+import angular from 'angular-eslint';
+import boundaries from 'eslint-plugin-boundaries';
+import tseslint from 'typescript-eslint';
+
+/** Globals of a page, of Node or of a worker that the computation must not know. */
+const OUTSIDE_THE_CORE = [
+  'window',
+  'document',
+  'navigator',
+  'localStorage',
+  'fetch',
+  'self',
+  'process',
+  'Buffer',
+  'postMessage',
+  'OffscreenCanvas',
+];
+
+export default tseslint.config(
+  { ignores: ['**/dist/', '**/node_modules/', '.cache/', 'core/kernels/'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.ts', '**/*.mjs'],
+    rules: {
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+      'no-warning-comments': ['error', { terms: ['todo', 'fixme', 'xxx', 'hack'] }],
+    },
+  },
+  {
+    files: ['**/*.mjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        Buffer: 'readonly',
+        performance: 'readonly',
+        setTimeout: 'readonly',
+        window: 'readonly',
+        document: 'readonly',
+        requestAnimationFrame: 'readonly',
+        WebAssembly: 'readonly',
+      },
+    },
+  },
+  // The walls: the core imports nothing but Zod; web and server see the core's public face only, and not each other.
+  {
+    files: ['core/src/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ regex: '^(?!zod$)[^.]', message: 'The core imports nothing but Zod.' }] },
+      ],
+      'no-restricted-globals': ['error', ...OUTSIDE_THE_CORE],
+    },
+  },
+  {
+    files: ['web/**/*.ts', 'server/**/*.ts', 'core/**/*.ts', 'e2e/**/*.ts'],
+    plugins: { boundaries },
+    settings: {
+      'import/resolver': { node: { extensions: ['.ts'] } },
+      'boundaries/elements': ['core', 'web', 'server', 'demo', 'e2e'].map((name) => ({
+        type: name,
+        pattern: name,
+        mode: 'folder',
+      })),
+    },
+    rules: {
+      'boundaries/element-types': [
+        'error',
+        {
+          default: 'disallow',
+          rules: ['core', 'web', 'server', 'demo', 'e2e'].map((name) => ({ from: name, allow: [name] })),
+        },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'ImportDeclaration[source.value=/^@hazy-lens\\u002Fcore\\u002F/]',
+          message: "Import from '@hazy-lens/core', its one public face.",
+        },
+      ],
+    },
+  },
+  {
+    files: ['web/src/**/*.ts'],
+    extends: [...angular.configs.tsRecommended],
+    processor: angular.processInlineTemplates,
+    rules: {
+      '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'hl', style: 'kebab-case' }],
+      '@angular-eslint/directive-selector': [
+        'error',
+        { type: 'attribute', prefix: 'hl', style: 'camelCase' },
+      ],
+    },
+  },
+  {
+    files: ['web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+  },
+  { files: ['e2e/**/*.ts'], rules: { 'no-empty-pattern': 'off' } },
+);

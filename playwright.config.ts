@@ -1,0 +1,25 @@
+import { defineConfig } from '@playwright/test';
+import { CHROMIUM_ARGS, chromiumPath } from './tools/chromium.mjs';
+
+const port = 4791;
+
+export default defineConfig({
+  testDir: 'e2e',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json', { outputFile: '.cache/e2e.json' }]],
+  outputDir: '.cache/test-results',
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    colorScheme: 'dark',
+    launchOptions: { executablePath: chromiumPath(), args: CHROMIUM_ARGS },
+  },
+  webServer: {
+    command: 'node server/dist/serve.mjs',
+    url: `http://localhost:${port}/`,
+    env: { PORT: String(port) },
+    reuseExistingServer: false,
+  },
+});

@@ -1,0 +1,70 @@
+// npm test: installs what is missing, lints, builds, runs every test, and adds up.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromiumPath } from './chromium.mjs';
+import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
+
+function ensureChromium() {
+  if (chromiumPath()) return;
+  if (process.getuid?.() !== 0) {
+    console.error(
+      'The browser tests need Chromium: install it with "sudo apt-get install chromium" and run npm test again.',
+    );
+    process.exit(1);
+  }
+  run('apt-get', ['update', '-q']);
+  run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], {
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+  });
+}
+
+/** Runs a test runner that leaves a JSON report; gives how many passed and failed. */
+function suite(program, args, report, count) {
+  const path = join(root, report);
+  rmSync(path, { force: true });
+  const { status } = spawnSync(bin(program), args, { cwd: root, stdio: 'inherit' });
+  if (!existsSync(path)) return { passed: 0, failed: 1 };
+  const result = count(JSON.parse(readFileSync(path, 'utf8')));
+  // A runner that failed without a failed test still failed.
+  return status !== 0 && result.failed === 0 ? { ...result, failed: 1 } : result;
+}
+
+function check(name, program, args) {
+  const { status } = spawnSync(bin(program), args, { cwd: root, stdio: 'inherit' });
+  console.log(`${name}: ${status === 0 ? 'clean' : 'failed'}`);
+  return { passed: 0, failed: status === 0 ? 0 : 1 };
+}
+
+mkdirSync(join(root, '.cache'), { recursive: true });
+install();
+ensureChromium();
+const results = [
+  check('lint', 'eslint', ['.', '--max-warnings', '0']),
+  check('format', 'prettier', ['--check', '--log-level', 'warn', '.']),
+  check('types of core', 'tsc', ['-p', 'core']),
+  check('types of server and tests', 'tsc', ['-p', 'server']),
+];
+buildServer();
+buildWeb();
+results.push(
+  suite(
+    'vitest',
+    ['run', '--reporter=default', '--reporter=json', '--outputFile.json=.cache/unit.json'],
+    '.cache/unit.json',
+    (report) => ({
+      passed: report.numPassedTests,
+      failed:
+        report.numFailedTests +
+        report.testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0)
+          .length,
+    }),
+  ),
+  suite('playwright', ['test'], '.cache/e2e.json', ({ stats }) => ({
+    passed: stats.expected + stats.flaky,
+    failed: stats.unexpected,
+  })),
+);
+const total = (key) => results.reduce((sum, result) => sum + result[key], 0);
+console.log(`\n${total('passed')} passed, ${total('failed')} failed`);
+process.exit(total('failed') === 0 ? 0 : 1);
