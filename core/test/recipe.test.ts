@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { RecipeError, neutralRecipe, parseRecipe, readRecipe } from '../src/index';
+import { z } from 'zod';
+import { RecipeError, neutralRecipe, parseRecipe, readRecipe, recipeSchema } from '../src/index';
 
 const base = { format: 'hazy-lens-recipe', version: 1 };
 
@@ -87,5 +88,12 @@ describe('a recipe', () => {
     expect(() => readRecipe('{"format": ')).toThrow(/Not valid JSON/);
     expect(() => readRecipe('{"version": NaN}')).toThrow(/Not valid JSON/);
     expect(() => readRecipe('')).toThrow(/Not valid JSON/);
+  });
+});
+
+describe('the documented schema', () => {
+  it('is the one in force (renew it with: npx vitest run core/test/recipe.test.ts -u)', async () => {
+    const schema = z.toJSONSchema(recipeSchema, { io: 'input' });
+    await expect(`${JSON.stringify(schema, null, 2)}\n`).toMatchFileSnapshot('../../docs/recipe.schema.json');
   });
 });

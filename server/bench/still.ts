@@ -1,0 +1,98 @@
+import { readFile } from 'node:fs/promises';
+import { fileURLToPath } from 'node:url';
+import sharp from 'sharp';
+import {
+  buildOctaves,
+  createMemory,
+  diagonal,
+  fullSigma,
+  hazeField,
+  openRender,
+  parseRecipe,
+  planRender,
+  renderStrips,
+} from '@hazy-lens/core';
+import { startThreads } from '../src/render/threads';
+
+/** Ours against a whole-picture blur, a ready mask and a saturation by sharp: raw pixels in, raw pixels out. */
+const size = { width: 6000, height: 4000 };
+const SIGMA = 36;
+const RUNS = 5;
+const picture = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
+const recipe = parseRecipe({
+  format: 'hazy-lens-recipe',
+  version: 1,
+  focus: {
+    bands: [
+      { id: 'a', kind: 'planar', near: { clear: 0.05, falloff: 0.22 }, far: { clear: 0.05, falloff: 0.22 } },
+    ],
+  },
+  blur: { radius: (2 * SIGMA) / diagonal(size) },
+  colour: { saturation: 0.3 },
+});
+const raw = { ...size, channels: 3 as const };
+const source = await sharp(picture).resize(size).removeAlpha().raw().toBuffer();
+const module = await WebAssembly.compile(await readFile(new URL('./kernels.wasm', import.meta.url)));
+const threads = startThreads(2);
+
+async function ours(): Promise<Buffer> {
+  const region = { x: 0, y: 0, ...size, picture: size };
+  const plan = planRender({
+    region,
+    format: { channels: 3, bytes: 1 },
+    maxSigma: fullSigma(recipe.blur, size),
+    workers: 2,
+    stripRows: 32,
+  });
+  const memory = createMemory(plan.bytes);
+  const render = { slot: 'bench', plan, memory, runners: threads.runners };
+  await openRender(module, render);
+  new Uint8Array(memory.buffer).set(source, plan.source);
+  await buildOctaves(render);
+  await renderStrips(render, recipe, 'picture');
+  return Buffer.from(new Uint8Array(memory.buffer, plan.output, source.length));
+}
+
+const field = hazeField(recipe.focus, size);
+const mask = Buffer.alloc(size.width * size.height);
+for (let y = 0; y < size.height; y++)
+  mask.fill(Math.round(field(0.5, y + 0.5) * 255), y * size.width, (y + 1) * size.width);
+
+async function peer(): Promise<Buffer> {
+  const blurred = await sharp(source, { raw })
+    .blur(SIGMA)
+    .joinChannel(mask, { raw: { ...size, channels: 1 } })
+    .raw()
+    .toBuffer();
+  return sharp(source, { raw })
+    .composite([{ input: blurred, raw: { ...size, channels: 4 } }])
+    .modulate({ saturation: 1.3 })
+    .raw()
+    .toBuffer();
+}
+
+async function time(work: () => Promise<unknown>): Promise<number> {
+  const start = performance.now();
+  await work();
+  return performance.now() - start;
+}
+
+const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
+const taken = { ours: [] as number[], peer: [] as number[] };
+await ours();
+await peer();
+for (let i = 0; i < RUNS; i++) {
+  taken.ours.push(await time(ours));
+  taken.peer.push(await time(peer));
+}
+await threads.close();
+const [mine, theirs] = [median(taken.ours), median(taken.peer)];
+console.log(
+  JSON.stringify({
+    case: 'still',
+    ratio: Number((mine / theirs).toFixed(3)),
+    oursMs: Math.round(mine),
+    peerMs: Math.round(theirs),
+    peer: 'sharp',
+  }),
+);
