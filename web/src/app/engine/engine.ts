@@ -52,16 +52,21 @@ export class Engine {
     this.show = show;
   }
 
-  /** Decodes a picture and makes it the one in view. @throws Error with a sentence that names the file. */
-  async load(file: Blob, name: string): Promise<{ width: number; height: number; type: string }> {
+  /** Decodes a picture for `show`. @throws Error with a sentence that names the file. */
+  async load(file: Blob, name: string): Promise<{ picture: Picture; type: string }> {
     const decoded = await decodeFile(file, name);
-    this.picture.set(await Picture.from(decoded, this.pool));
+    return { picture: await Picture.from(decoded, this.pool), type: decoded.type };
+  }
+
+  /** Makes a picture the one in view. */
+  open(picture: Picture): void {
+    this.picture.set(picture);
     this.fineMs = 0;
-    return { width: decoded.width, height: decoded.height, type: decoded.type };
   }
 
   request(request: ViewRequest): void {
     this.wanted = request;
+    clearTimeout(this.restTimer);
     if (!this.running) void this.run();
   }
 
@@ -85,19 +90,17 @@ export class Engine {
     const view = asDraft ? this.draft : this.fine;
     const region = asDraft ? scaled(request.region, DRAFT_SCALE) : request.region;
     this.busy.set(true);
-    await view.prepare(picture, region, request.recipe);
+    const wasReady = await view.prepare(picture, region, request.recipe);
     const started = performance.now();
     const pixels = await view.draw(request.recipe, request.content);
-    if (!asDraft) this.fineMs = performance.now() - started;
+    // The first frame of a view also makes its blur levels: that says nothing about the next.
+    if (!asDraft && wasReady) this.fineMs = performance.now() - started;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, region);
     this.shown = { region, picture };
     this.show({ region, pixels, before: view.pixels('source'), moved, since: request.since });
-    clearTimeout(this.restTimer);
     this.busy.set(asDraft);
-    if (asDraft) {
-      this.restTimer = window.setTimeout(() => {
-        if (!this.wanted) this.request({ ...request, since: 0 });
-      }, REST_MS);
+    if (asDraft && !this.wanted) {
+      this.restTimer = window.setTimeout(() => this.request({ ...request, since: 0 }), REST_MS);
     }
   }
 }

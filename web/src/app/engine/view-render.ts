@@ -44,9 +44,10 @@ export class ViewRender {
     );
   }
 
-  async prepare(picture: Picture, region: Region, recipe: Recipe): Promise<void> {
+  /** Makes the view ready for `draw`; true if it was already. */
+  async prepare(picture: Picture, region: Region, recipe: Recipe): Promise<boolean> {
     const sigma = fullSigma(recipe.blur, region.picture);
-    if (this.isReady(picture, region, sigma)) return;
+    if (this.isReady(picture, region, sigma)) return true;
     const { pool } = this;
     this.maxSigma = Math.max(LEAST_SIGMA, sigma * HEADROOM);
     const plan = planRender({
@@ -64,6 +65,7 @@ export class ViewRender {
     await picture.cut(pool, region, sharedBuffer(memory), plan.source);
     await openRender(await pool.module, this.render);
     await buildOctaves(this.render);
+    return false;
   }
 
   /** Draws the prepared view; the pixels stay valid until the next call. */

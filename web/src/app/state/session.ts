@@ -2,6 +2,7 @@ import { Injectable, inject, signal } from '@angular/core';
 import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
+import type { Picture } from '../engine/picture';
 import type { StoredProject } from '../storage/database';
 import { Projects, asDocument, isStorageFull } from '../storage/projects';
 import { DEMO_PICTURES, type DemoPicture, startingRecipe } from './demo';
@@ -65,7 +66,8 @@ export class Session {
   ): Promise<void> {
     this.opening.set(file.name);
     try {
-      const { width, height, type } = await this.engine.load(file, file.name);
+      const { picture, type } = await this.engine.load(file, file.name);
+      const { width, height } = picture;
       const source: SourceInfo = {
         id: crypto.randomUUID(),
         fileName: file.name,
@@ -85,7 +87,7 @@ export class Session {
             : `“${file.name}” could not be kept in this browser (${(error as Error).message}). You can work on it and export it.`,
         );
       }
-      await this.show(document);
+      await this.show(document, picture);
     } catch (error) {
       this.notices.error((error as Error).message);
     } finally {
@@ -124,11 +126,12 @@ export class Session {
     const document = asDocument(project);
     const file = await this.projects.picture(project.source);
     if (!file) throw new Error('its picture is no longer in this browser. Please open the picture again.');
-    await this.engine.load(file, project.source.fileName);
-    await this.show(document);
+    const { picture } = await this.engine.load(file, project.source.fileName);
+    await this.show(document, picture);
   }
 
-  private async show(document: DocumentState): Promise<void> {
+  private async show(document: DocumentState, picture: Picture): Promise<void> {
+    this.engine.open(picture);
     this.store.dispatch(DocumentActions.opened({ document }));
     if (!document.projectId) return this.lock.drop();
     localStorage.setItem(LAST_KEY, document.projectId);
@@ -148,6 +151,6 @@ export class Session {
     const document: DocumentState = { ...asDocument(copy), recipe, history };
     await this.projects.save(document);
     this.notices.dismiss();
-    await this.show(document);
+    await this.show(document, this.engine.picture()!);
   }
 }
