@@ -1,18 +1,20 @@
 // Saturation in Oklab (B. Ottosson, "A perceptual color space for image processing", 2020).
 
-/** Cube root of non-negative values: a guess from the float's bits, then two steps of Halley's method. */
+/** Steps of false position after the first try. */
+const STEPS: i32 = 3;
+
+/** Cube root of non-negative values: a guess from the float's bits, then a step of Halley's method; error 3e-5. */
 // @ts-ignore: decorator
 @inline
 function cubeRoot(value: v128): v128 {
-  const x = f32x4.max(value, f32x4.splat(1e-12));
-  const third = f32x4.mul(f32x4.convert_i32x4_s(x), f32x4.splat(1.0 / 3.0));
-  let y = i32x4.add(i32x4.trunc_sat_f32x4_s(third), i32x4.splat(709921077));
-  for (let i = 0; i < 2; i++) {
-    const cube = f32x4.mul(f32x4.mul(y, y), y);
-    const twice = f32x4.add(cube, cube);
-    y = f32x4.mul(y, f32x4.div(f32x4.add(cube, f32x4.add(x, x)), f32x4.add(twice, x)));
-  }
-  return y;
+  const x = f32x4.pmax(value, f32x4.splat(1e-12));
+  // A third of the bits by shifts: 1/4 + 1/16 + 1/64 + 1/256 + 1/1024.
+  let third = i32x4.add(i32x4.shr_s(x, 2), i32x4.shr_s(x, 4));
+  third = i32x4.add(third, i32x4.add(i32x4.shr_s(x, 6), i32x4.add(i32x4.shr_s(x, 8), i32x4.shr_s(x, 10))));
+  const y = i32x4.add(third, i32x4.splat(710281077));
+  const cubed = cube(y);
+  const twice = f32x4.add(cubed, cubed);
+  return f32x4.mul(y, f32x4.div(f32x4.add(cubed, f32x4.add(x, x)), f32x4.add(twice, x)));
 }
 
 // @ts-ignore: decorator
@@ -27,22 +29,25 @@ function cube(x: v128): v128 {
   return f32x4.mul(f32x4.mul(x, x), x);
 }
 
-/** Lanes whose three channels all lie in 0..1, with a hair of tolerance. */
+/** How far the worst of three channels lies outside 0..1; negative inside. */
 // @ts-ignore: decorator
 @inline
-function inGamut(r: v128, g: v128, b: v128): v128 {
-  const low = f32x4.min(f32x4.min(r, g), b);
-  const high = f32x4.max(f32x4.max(r, g), b);
-  return v128.and(f32x4.ge(low, f32x4.splat(-1e-5)), f32x4.le(high, f32x4.splat(1.00001)));
+function excess(r: v128, g: v128, b: v128): v128 {
+  const low = f32x4.pmin(f32x4.pmin(r, g), b);
+  const high = f32x4.pmax(f32x4.pmax(r, g), b);
+  return f32x4.pmax(f32x4.neg(low), f32x4.sub(high, f32x4.splat(1)));
 }
 
 /**
- * Scales chroma by 1 + amount in three linear planes, in place. Where that leaves the gamut, the largest chroma of
- * the same hue and lightness that fits is found by bisection between the pixel's own chroma and the wanted one.
+ * Scales chroma by 1 + amount in three linear planes, in place. Scaling a and b of Oklab by k takes each cone response's
+ * cube root l to L + k (l - L), so a and b themselves are not needed. Where that leaves the gamut, the largest chroma of
+ * the same hue and lightness that fits is sought between the pixel's own and the wanted one by the rule of false position.
  */
 export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void {
   const wanted = f32x4.splat(1 + amount);
+  const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
+  const tolerance = f32x4.splat(1e-5);
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const r = v128.load(row + x);
     const g = v128.load(row + plane + x);
@@ -51,33 +56,44 @@ export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void
     const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
     const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
     const light = dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
-    const a = dot3(1.9779984951, l, -2.428592205, m, 0.4505937099, s);
-    const c = dot3(0.0259040371, l, 0.7827717662, m, -0.808675766, s);
-    const dl = dot3(0, a, 0.3963377774, a, 0.2158037573, c);
-    const dm = dot3(0, a, -0.1055613458, a, -0.0638541728, c);
-    const ds = dot3(0, a, -0.0894841775, a, -1.291485548, c);
+    const dl = f32x4.sub(l, light);
+    const dm = f32x4.sub(m, light);
+    const ds = f32x4.sub(s, light);
     let scale = wanted;
-    let low = f32x4.min(one, wanted);
+    let low = f32x4.pmin(one, wanted);
     let high = wanted;
+    let below = zero;
+    let above = zero;
     let red = r;
     let green = g;
     let blue = b;
-    for (let i = 0; i < 12; i++) {
+    for (let i = 0; ; i++) {
       const cl = cube(f32x4.add(light, f32x4.mul(scale, dl)));
       const cm = cube(f32x4.add(light, f32x4.mul(scale, dm)));
       const cs = cube(f32x4.add(light, f32x4.mul(scale, ds)));
       red = dot3(4.0767416621, cl, -3.3077115913, cm, 0.2309699292, cs);
       green = dot3(-1.2684380046, cl, 2.6097574011, cm, -0.3413193965, cs);
       blue = dot3(-0.0041960863, cl, -0.7034186147, cm, 1.707614701, cs);
-      const fits = inGamut(red, green, blue);
-      if (i == 0 && i32x4.all_true(fits)) break;
-      low = v128.bitselect(scale, low, fits);
-      high = v128.bitselect(high, scale, fits);
-      // A lane that fitted at once has low = high and stays where it is.
-      scale = f32x4.mul(f32x4.add(low, high), f32x4.splat(0.5));
+      const out = excess(red, green, blue);
+      const fits = f32x4.le(out, tolerance);
+      if (i == 0) {
+        if (i32x4.all_true(fits)) break;
+        below = f32x4.pmin(excess(r, g, b), f32x4.neg(tolerance));
+        above = out;
+        // A lane that fits as wanted has nothing to seek.
+        low = v128.bitselect(high, low, fits);
+      } else if (i == STEPS) break;
+      else {
+        low = v128.bitselect(scale, low, fits);
+        below = v128.bitselect(f32x4.pmin(out, f32x4.neg(tolerance)), below, fits);
+        high = v128.bitselect(high, scale, fits);
+        above = v128.bitselect(above, out, fits);
+      }
+      const share = f32x4.div(below, f32x4.sub(below, above));
+      scale = f32x4.add(low, f32x4.mul(f32x4.sub(high, low), f32x4.pmin(f32x4.pmax(share, zero), one)));
     }
-    v128.store(row + x, f32x4.min(f32x4.max(red, f32x4.splat(0)), one));
-    v128.store(row + plane + x, f32x4.min(f32x4.max(green, f32x4.splat(0)), one));
-    v128.store(row + 2 * plane + x, f32x4.min(f32x4.max(blue, f32x4.splat(0)), one));
+    v128.store(row + x, f32x4.pmin(f32x4.pmax(red, zero), one));
+    v128.store(row + plane + x, f32x4.pmin(f32x4.pmax(green, zero), one));
+    v128.store(row + 2 * plane + x, f32x4.pmin(f32x4.pmax(blue, zero), one));
   }
 }

@@ -40,7 +40,7 @@ export interface Kernels {
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
   startField(out: number, n: number, rest: number): void;
   planarRow(out: number, n: number, band: number): void;
-  levelRow(row: number, n: number, scale: number): void;
+  levelRow(row: number, n: number, scale: number, range: number): void;
   hazeMapRow(row: number, n: number, ramp: number, out: number): void;
   mixRow(level: number, n: number, table: number, out: number, plane: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;

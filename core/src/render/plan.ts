@@ -74,6 +74,8 @@ export interface WorkerPlan {
   weights: number;
   table: number;
   band: number;
+  /** Least and greatest haze of the row in hand. */
+  range: number;
 }
 
 export interface PlanOptions {
@@ -151,6 +153,7 @@ export function planRender(options: PlanOptions): RenderPlan {
       weights: floats(32),
       table: floats(4 * MAX_LEVELS),
       band: floats(BAND_FLOATS),
+      range: floats(2),
     })),
     bytes: cursor,
   };

@@ -118,6 +118,7 @@ export class StripRenderer {
   renderStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
     const { plan, kernels } = this;
     const { width } = plan.region;
+    const { range } = this.own;
     if (from !== this.from || to !== this.to) this.forget(from, to);
     this.fillField(recipe, from, to);
     if (content === 'haze-map') {
@@ -137,8 +138,8 @@ export class StripRenderer {
     const scale = sigma / Math.sqrt(FIRST_VARIANCE);
     const saturation = recipe.colour.on ? recipe.colour.saturation : 0;
     for (let y = from; y < to; y++) {
-      const [low, high] = this.hazeRange(y);
-      kernels.levelRow(this.fieldRow(y), width, scale);
+      kernels.levelRow(this.fieldRow(y), width, scale, range);
+      const [low, high] = this.floats.subarray(range >> 2, (range >> 2) + 2) as unknown as [number, number];
       this.finishRow(y, levelOf(low * sigma), levelOf(high * sigma), saturation);
     }
   }
@@ -168,19 +169,6 @@ export class StripRenderer {
         kernels.planarRow(this.fieldRow(y), region.width, own.band);
       }
     }
-  }
-
-  /** Least and greatest haze of a row, over whole vectors. */
-  private hazeRange(y: number): [number, number] {
-    const start = this.fieldRow(y) >> 2;
-    let low = Infinity;
-    let high = -Infinity;
-    for (let i = start, end = start + Math.ceil(this.plan.region.width / 4) * 4; i < end; i++) {
-      const h = this.floats[i]!;
-      if (h < low) low = h;
-      if (h > high) high = h;
-    }
-    return [low, high];
   }
 
   private finishRow(y: number, low: number, high: number, saturation: number): void {
