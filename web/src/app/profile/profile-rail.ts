@@ -5,6 +5,7 @@ import { contourSteps } from '../stage/contours';
 import { StageView } from '../stage/stage-view';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
+import { Moves } from '../ui/moves';
 import { factor } from '../ui/number-field';
 
 type KnotKind = Exclude<GripKind, 'line' | 'turn-start' | 'turn-end'>;
@@ -35,6 +36,7 @@ const SAMPLES = 240;
         [attr.height]="height()"
         role="presentation"
         (pointermove)="move($event)"
+        (pointerrawupdate)="move($event)"
         (pointerup)="end()"
         (pointercancel)="end()"
       >
@@ -247,6 +249,7 @@ export class ProfileRail {
     y: number;
     x: number;
     gesture: string;
+    moves: Moves;
   } | null>(null);
 
   /** Screen y of a signed distance along the normal, and back; the band's centre is level with the picture's. */
@@ -330,12 +333,14 @@ export class ProfileRail {
       x: event.clientX,
       y: event.clientY,
       gesture: crypto.randomUUID(),
+      moves: new Moves(),
     });
   }
 
-  protected move(event: PointerEvent): void {
+  protected move(raw: Event): void {
+    const event = raw as PointerEvent;
     const drag = this.dragging();
-    if (!drag) return;
+    if (!drag?.moves.isNew(event)) return;
     const sign = drag.kind.startsWith('near') ? 1 : -1;
     const out = (sign * (event.clientY - drag.y)) / this.scale().perUnit;
     const haze = (event.clientX - drag.x) / (RIGHT - LEFT);

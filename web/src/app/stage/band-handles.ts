@@ -3,6 +3,7 @@ import { type PlanarBand, planarFrame } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { bandName } from '../steps/focus/bands';
+import { Moves } from '../ui/moves';
 import { factor } from '../ui/number-field';
 import { GRIP_NAMES, type GripKind, applyDrag, normalAngle, setEdge, sideOf } from './band-drag';
 import { contoursOf } from './contours';
@@ -67,6 +68,7 @@ export class BandHandles {
     start: PlanarBand;
     from: { x: number; y: number };
     gesture: string;
+    moves: Moves;
   } | null = null;
 
   protected readonly frame = computed(() => {
@@ -93,13 +95,14 @@ export class BandHandles {
     const stage = this.stageView.stage();
     const right = Math.min(frame.x + frame.width, stage.width);
     const wantedX = Math.max(frame.x, 0) + (right - Math.max(frame.x, 0)) * 0.93;
+    const { view } = this.stageView;
+    const { zoom, x: offset } = view();
     return this.contours().flatMap(({ px, lines }) =>
       lines.flatMap((line) => {
-        const points = line.map(([x, y]) => ({ ...this.stageView.toStage(x, y), side: this.sideAt(x, y) }));
-        const seen = points.filter((p) => p.x > 8 && p.x < right - 30 && p.y > 12 && p.y < stage.height - 36);
-        if (seen.length === 0) return [];
-        const best = seen.reduce((a, b) => (Math.abs(a.x - wantedX) < Math.abs(b.x - wantedX) ? a : b));
-        return [{ text: `${px} px`, x: best.x, y: best.y, side: best.side }];
+        const [x, y] = pointAcross(line, (wantedX - offset) / zoom);
+        const at = this.stageView.toStage(x, y);
+        const seen = at.x > 8 && at.x < right - 30 && at.y > 12 && at.y < stage.height - 36;
+        return seen ? [{ text: `${px} px`, ...at, side: this.sideAt(x, y) }] : [];
       }),
     );
   });
@@ -206,13 +209,15 @@ export class BandHandles {
       start: structuredClone(band),
       from: this.pictureAt(event),
       gesture: crypto.randomUUID(),
+      moves: new Moves(),
     };
     this.moving.set(kind);
   }
 
-  protected move(event: PointerEvent): void {
+  protected move(raw: Event): void {
+    const event = raw as PointerEvent;
     const { drag } = this;
-    if (!drag) return;
+    if (!drag?.moves.isNew(event)) return;
     const to = this.pictureAt(event);
     const linked = this.workspace.linkSides();
     this.document.editBand(
@@ -266,10 +271,8 @@ export class BandHandles {
   }
 
   private pictureAt(event: PointerEvent): { x: number; y: number } {
-    const { left, top } = (event.currentTarget as Element)
-      .closest('hl-band-handles')!
-      .getBoundingClientRect();
-    return this.stageView.toPicture(event.clientX - left, event.clientY - top);
+    const at = this.stageView.fromPointer(event);
+    return this.stageView.toPicture(at.x, at.y);
   }
 
   private point(command: string, x: number, y: number): string {
@@ -317,4 +320,13 @@ function edgesOf(band: PlanarBand): { kind: GripKind; at: number; look: Line['lo
     { kind: 'far-clear', at: -far.clear, look: 'clear' },
     { kind: 'line', at: 0, look: 'middle' },
   ];
+}
+
+/** Where a line crosses a vertical, or its point nearest to it. */
+function pointAcross(line: readonly [number, number][], x: number): [number, number] {
+  for (let i = 1; i < line.length; i++) {
+    const [[x0, y0], [x1, y1]] = [line[i - 1]!, line[i]!];
+    if ((x0 - x) * (x1 - x) <= 0 && x0 !== x1) return [x, y0 + ((y1 - y0) * (x - x0)) / (x1 - x0)];
+  }
+  return line.reduce((a, b) => (Math.abs(a[0] - x) < Math.abs(b[0] - x) ? a : b));
 }

@@ -8,7 +8,12 @@ export interface Contour {
   lines: [number, number][][];
 }
 
-const CELLS = 110;
+/** Cells of the grid along the picture's longer side; lines between them are interpolated. */
+const CELLS = 72;
+/** How far a point may lie off a straight line, in cells. */
+const FLAT = 0.02;
+/** Points that one straight piece may replace. */
+const LONGEST_RUN = 24;
 const WANTED_LINES = 4;
 
 /** Round steps (1, 2, 5, 10, …) that make about four lines up to the largest blur. */
@@ -38,8 +43,33 @@ export function contoursOf(focus: Focus, picture: Size, radiusPx: number): Conto
   return steps.map((px) => {
     const rings = trace.contour(values, px / radiusPx).coordinates.flat();
     const lines = rings.flatMap((ring) => insideRuns(ring as [number, number][], columns, rows));
-    return { px, lines: lines.map((line) => line.map(([x, y]) => [(x - 0.5) * dx, (y - 0.5) * dy])) };
+    return {
+      px,
+      lines: lines.map((line) =>
+        straightened(
+          line.map(([x, y]) => [(x - 0.5) * dx, (y - 0.5) * dy]),
+          cell * FLAT,
+        ),
+      ),
+    };
   });
+}
+
+/** A line without the points that lie on the way between their neighbours, to within a tolerance. */
+function straightened(line: [number, number][], tolerance: number): [number, number][] {
+  const kept = [line[0]!];
+  for (let i = 1, anchor = 0; i < line.length - 1; i++) {
+    const [[ax, ay], [bx, by]] = [line[anchor]!, line[i + 1]!];
+    const length = Math.hypot(bx - ax, by - ay);
+    const between = line.slice(anchor + 1, i + 1);
+    const bends = between.some(
+      ([x, y]) => Math.abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) > tolerance * length,
+    );
+    if (!bends && between.length < LONGEST_RUN) continue;
+    kept.push(line[i]!);
+    anchor = i;
+  }
+  return [...kept, line.at(-1)!];
 }
 
 /** A ring without the stretches that only follow the edge of the grid. */

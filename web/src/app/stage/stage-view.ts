@@ -8,6 +8,8 @@ import { type View, fitView, keptInSight, zoomAt } from './view';
 export class StageView {
   private readonly document = inject(Document);
   readonly stage = signal<Size>({ width: 800, height: 600 });
+  /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
+  readonly origin = signal({ left: 0, top: 0 });
   /** Null while the picture is fitted to the stage. */
   private readonly chosen = signal<View | null>(null);
   readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.document.size()));
@@ -27,6 +29,12 @@ export class StageView {
   pan(dx: number, dy: number): void {
     const { zoom, x, y } = this.view();
     this.set({ zoom, x: x + dx, y: y + dy });
+  }
+
+  /** A pointer's place on the stage. */
+  fromPointer(event: { clientX: number; clientY: number }): { x: number; y: number } {
+    const { left, top } = this.origin();
+    return { x: event.clientX - left, y: event.clientY - top };
   }
 
   toPicture(x: number, y: number): { x: number; y: number } {

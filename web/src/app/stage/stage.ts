@@ -162,7 +162,10 @@ export class Stage {
   constructor() {
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
-      if (width > 0 && height > 0) this.stageView.stage.set({ width, height });
+      if (width === 0 || height === 0) return;
+      this.stageView.stage.set({ width, height });
+      const { left, top } = this.host.getBoundingClientRect();
+      this.stageView.origin.set({ left, top });
     });
     observer.observe(this.host);
     inject(DestroyRef).onDestroy(() => observer.disconnect());
@@ -229,13 +232,9 @@ export class Stage {
   @HostListener('wheel', ['$event'])
   protected wheel(event: WheelEvent): void {
     event.preventDefault();
-    const { left, top } = this.host.getBoundingClientRect();
+    const at = this.stageView.fromPointer(event);
     const pixels = event.deltaMode === 1 ? event.deltaY * 16 : event.deltaY;
-    this.stageView.zoomTo(
-      this.stageView.view().zoom * Math.exp(-pixels * 0.0016),
-      event.clientX - left,
-      event.clientY - top,
-    );
+    this.stageView.zoomTo(this.stageView.view().zoom * Math.exp(-pixels * 0.0016), at.x, at.y);
   }
 
   @HostListener('pointerdown', ['$event'])
@@ -248,8 +247,8 @@ export class Stage {
 
   @HostListener('pointermove', ['$event'])
   protected pointerMove(event: PointerEvent): void {
-    const { left, top } = this.host.getBoundingClientRect();
-    this.stageView.pointer.set(this.stageView.toPicture(event.clientX - left, event.clientY - top));
+    const at = this.stageView.fromPointer(event);
+    this.stageView.pointer.set(this.stageView.toPicture(at.x, at.y));
     if (!this.panFrom) return;
     this.stageView.pan(event.clientX - this.panFrom.x, event.clientY - this.panFrom.y);
     this.panFrom = { x: event.clientX, y: event.clientY };
@@ -299,8 +298,8 @@ export class Stage {
 
   protected moveWipe(event: PointerEvent): void {
     if (!(event.currentTarget as HTMLElement).hasPointerCapture(event.pointerId)) return;
-    const { left, width } = this.host.getBoundingClientRect();
-    this.workspace.wipeAt.set(Math.min(1, Math.max(0, (event.clientX - left) / width)));
+    const at = this.stageView.fromPointer(event).x / this.stageView.stage().width;
+    this.workspace.wipeAt.set(Math.min(1, Math.max(0, at)));
   }
 
   protected wipeKey(event: KeyboardEvent): void {

@@ -1,0 +1,19 @@
+/** Raw pointer events come up to a thousand times a second: no more of them than this are worth an answer. */
+const LEAST_GAP_MS = 5;
+
+/**
+ * Sifts the moves of one drag. `pointerrawupdate` comes as soon as the hand moves, `pointermove` only with the next
+ * frame: answering the first puts the picture into that same frame. The second repeats it, unless it was passed over.
+ */
+export class Moves {
+  private last = { x: NaN, y: NaN, at: -Infinity };
+
+  /** True for a move that says something new. */
+  isNew(event: PointerEvent): boolean {
+    const { x, y, at } = this.last;
+    if (event.clientX === x && event.clientY === y) return false;
+    if (event.type === 'pointerrawupdate' && event.timeStamp - at < LEAST_GAP_MS) return false;
+    this.last = { x: event.clientX, y: event.clientY, at: event.timeStamp };
+    return true;
+  }
+}
