@@ -32,6 +32,8 @@ export interface OctavePlan {
 export interface RenderPlan {
   region: Region;
   format: PixelFormat;
+  /** A word that counts the strips finished; whoever shares the memory may watch it. */
+  finished: number;
   /** The picture goes in and comes out here. */
   source: number;
   output: number;
@@ -115,6 +117,7 @@ export function planRender(options: PlanOptions): RenderPlan {
     return at;
   };
   const floats = (count: number): number => take(count * 4);
+  const finished = take(4);
   const pixelBytes = width * height * format.channels * format.bytes;
   const source = take(pixelBytes);
   const output = take(pixelBytes);
@@ -127,6 +130,7 @@ export function planRender(options: PlanOptions): RenderPlan {
   return {
     region,
     format,
+    finished,
     source,
     output,
     extended,

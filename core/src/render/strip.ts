@@ -116,6 +116,11 @@ export class StripRenderer {
    * one 16-bit sample a pixel (65535 is haze 1).
    */
   renderStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
+    this.fillStrip(recipe, from, to, content);
+    Atomics.add(this.words, this.plan.finished >> 2, 1);
+  }
+
+  private fillStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
     const { plan, kernels } = this;
     const { width } = plan.region;
     const { range } = this.own;

@@ -70,7 +70,12 @@ export class ViewRender {
 
   /** Draws the prepared view; the pixels stay valid until the next call. */
   async draw(recipe: Recipe, content: StripContent): Promise<Uint8Array> {
-    await renderStrips(this.render!, recipe, content);
+    const { memory, plan, runners } = this.render!;
+    const finished = new Int32Array(memory.buffer, plan.finished, 1);
+    Atomics.store(finished, 0, 0);
+    const answered = renderStrips(this.render!, recipe, content);
+    answered.catch(() => undefined);
+    await Promise.race([answered, nextFrameIf(() => Atomics.load(finished, 0) === runners.length)]);
     return this.pixels('output');
   }
 
@@ -79,6 +84,14 @@ export class ViewRender {
     const { plan, memory } = this.render!;
     return new Uint8Array(memory.buffer, plan[which], plan.region.width * plan.region.height * 4);
   }
+}
+
+/**
+ * Ends at the start of the next frame if `isDone` then: the workers' answers may be waiting behind that frame, and the
+ * picture would miss it.
+ */
+function nextFrameIf(isDone: () => boolean): Promise<void> {
+  return new Promise((resolve) => requestAnimationFrame(() => isDone() && resolve()));
 }
 
 export function sameRegion(a: Region, b: Region): boolean {

@@ -43,6 +43,9 @@ const STAGES: Record<ExportProgress['stage'], string> = {
       background: none;
       padding: 0 8px;
     }
+    .file .quiet {
+      color: var(--ink-2);
+    }
     .button {
       justify-content: center;
     }
