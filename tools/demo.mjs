@@ -1,4 +1,4 @@
-// Renders the demo pictures and their depth maps: npm run demo [-- name] [-- --look]
+// Renders the demo pictures, their depth maps and outlines: npm run demo [-- name] [-- --look] [-- --outlines]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
@@ -11,6 +11,14 @@ const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
 const names = ['tram-loop', 'glasshouses', 'night-fair'].filter(
   (name) => wanted.length === 0 || wanted.includes(name),
 );
+const onlyOutlines = process.argv.includes('--outlines');
+/** A thing of each scene whose true outline stands beside the pictures. */
+const THINGS = {
+  'tram-loop': { name: 'house', at: [0.287, 0.69] },
+  glasshouses: { name: 'shed', at: [0.69, 0.36] },
+  'night-fair': { name: 'tent', at: [0.776, 0.47] },
+};
+const OUTLINE = { width: 900, height: 600 };
 const target = look ? '.cache/demo' : 'demo/pictures';
 
 await mkdir(target, { recursive: true });
@@ -41,6 +49,22 @@ try {
     page.on('console', (message) => console.log(message.text()));
     page.on('pageerror', (error) => console.log(String(error)));
     await page.goto(`http://127.0.0.1:${server.address().port}/`);
+    const thing = THINGS[name];
+    const outline = await page.evaluate(
+      ([n, at, w, h]) => window.outline(n, at, w, h),
+      [name, thing.at, OUTLINE.width, OUTLINE.height],
+    );
+    await sharp(
+      Uint8Array.from(outline, (v) => v * 255),
+      { raw: { ...OUTLINE, channels: 1 } },
+    )
+      .toColourspace('b-w')
+      .png({ palette: false, compressionLevel: 9 })
+      .toFile(`${target}/${name}-${thing.name}.png`);
+    if (onlyOutlines) {
+      await page.close();
+      continue;
+    }
     const scale = look ? 0.25 : 1;
     const { width, height } = await page.evaluate(
       ([n, s, q]) => window.develop(n, s, q),

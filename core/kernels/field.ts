@@ -5,42 +5,49 @@ export function startField(out: usize, n: i32, rest: f32): void {
 }
 
 /**
- * One planar band over a row. `band` points to floats:
- * 0 signed distance at x = 0, 1 its step per pixel, 2 near clear, 3 near 1/falloff, 4 near haze,
- * 5 far clear, 6 far 1/falloff, 7 far haze, 8 inverted (0 or 1), 9 haze mode (0 or 1), 10 number of profile pieces,
- * then five floats a piece: start, and the cubic's four coefficients in u - start.
+ * One band over a row of distances s: read from `distances`, or where that is 0 even along the row, `start` + x `step`.
+ * `band` points to floats: for s >= 0 and then for s < 0: clear, rate, haze at u = 0, change of haze to u = 1;
+ * 8 haze mode (0 or 1), 9 number of profile pieces, then five floats a piece: start, and the cubic's four coefficients
+ * in u - start. u = clamp((|s| - clear) x rate).
  */
-export function planarRow(out: usize, n: i32, band: usize): void {
-  const start = v128.load32_splat(band);
-  const step = v128.load32_splat(band, 4);
-  const nearClear = v128.load32_splat(band, 8);
-  const nearRate = v128.load32_splat(band, 12);
-  const nearHaze = v128.load32_splat(band, 16);
-  const farClear = v128.load32_splat(band, 20);
-  const farRate = v128.load32_splat(band, 24);
-  const farHaze = v128.load32_splat(band, 28);
-  const inverted = load<f32>(band, 32) != 0;
-  const hazes = load<f32>(band, 36) != 0;
-  const pieces = <i32>load<f32>(band, 40);
-  const c0 = v128.load32_splat(band, 48);
-  const c1 = v128.load32_splat(band, 52);
-  const c2 = v128.load32_splat(band, 56);
-  const c3 = v128.load32_splat(band, 60);
+export function bandRow(out: usize, n: i32, distances: usize, start: f32, step: f32, band: usize): void {
+  const nearClear = v128.load32_splat(band);
+  const nearRate = v128.load32_splat(band, 4);
+  const nearFrom = v128.load32_splat(band, 8);
+  const nearBy = v128.load32_splat(band, 12);
+  const farClear = v128.load32_splat(band, 16);
+  const farRate = v128.load32_splat(band, 20);
+  const farFrom = v128.load32_splat(band, 24);
+  const farBy = v128.load32_splat(band, 28);
+  const hazes = load<f32>(band, 32) != 0;
+  const pieces = <i32>load<f32>(band, 36);
+  const c0 = v128.load32_splat(band, 44);
+  const c1 = v128.load32_splat(band, 48);
+  const c2 = v128.load32_splat(band, 52);
+  const c3 = v128.load32_splat(band, 56);
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
+  const first = f32x4.splat(start);
+  const by = f32x4.splat(step);
+  const isEven = distances == 0;
   let column = f32x4(0, 1, 2, 3);
   for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
-    const s = f32x4.add(start, f32x4.mul(column, step));
-    column = f32x4.add(column, f32x4.splat(4));
+    let s: v128;
+    if (isEven) {
+      s = f32x4.add(first, f32x4.mul(column, by));
+      column = f32x4.add(column, f32x4.splat(4));
+    } else {
+      s = v128.load(distances);
+      distances += 16;
+    }
     const near = f32x4.ge(s, zero);
     const clear = v128.bitselect(nearClear, farClear, near);
     const rate = v128.bitselect(nearRate, farRate, near);
-    const haze = v128.bitselect(nearHaze, farHaze, near);
     const u = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(f32x4.abs(s), clear), rate), zero), one);
     // The first piece starts at 0.
     let p = f32x4.add(c0, f32x4.mul(u, f32x4.add(c1, f32x4.mul(u, f32x4.add(c2, f32x4.mul(u, c3))))));
     for (let k = 1; k < pieces; k++) {
-      const piece = band + 44 + <usize>(k * 20);
+      const piece = band + 40 + <usize>(k * 20);
       const from = v128.load32_splat(piece);
       const d = f32x4.sub(u, from);
       let q = v128.load32_splat(piece, 16);
@@ -49,10 +56,105 @@ export function planarRow(out: usize, n: i32, band: usize): void {
       q = f32x4.add(f32x4.mul(q, d), v128.load32_splat(piece, 4));
       p = v128.bitselect(q, p, f32x4.ge(u, from));
     }
-    let h = f32x4.mul(haze, f32x4.pmin(f32x4.pmax(p, zero), one));
-    if (inverted) h = f32x4.sub(haze, h);
+    p = f32x4.pmin(f32x4.pmax(p, zero), one);
+    const h = f32x4.add(v128.bitselect(nearFrom, farFrom, near), f32x4.mul(v128.bitselect(nearBy, farBy, near), p));
     const field = v128.load(at);
     v128.store(at, hazes ? f32x4.pmax(field, h) : f32x4.pmin(field, h));
+  }
+}
+
+/** Distances from a centre: sqrt(p^2 + q^2), where p and q begin at (p0, q0) and grow evenly along the row. */
+export function ellipseRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32): void {
+  let column = f32x4(0, 1, 2, 3);
+  for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
+    const p = f32x4.add(f32x4.splat(p0), f32x4.mul(column, f32x4.splat(pStep)));
+    const q = f32x4.add(f32x4.splat(q0), f32x4.mul(column, f32x4.splat(qStep)));
+    column = f32x4.add(column, f32x4.splat(4));
+    v128.store(at, f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q))));
+  }
+}
+
+/** The angle of (p, q) in -pi..pi; atan as a polynomial, error below 1e-6. */
+// @ts-ignore: decorator
+@inline
+function angleOf(p: v128, q: v128): v128 {
+  const ap = f32x4.abs(p);
+  const aq = f32x4.abs(q);
+  const a = f32x4.div(f32x4.pmin(ap, aq), f32x4.pmax(f32x4.pmax(ap, aq), f32x4.splat(1e-30)));
+  const z = f32x4.mul(a, a);
+  let t = f32x4.splat(-0.00407331);
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(0.02194661));
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(-0.05606318));
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(0.09656256));
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(-0.13915802));
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(0.19948509));
+  t = f32x4.add(f32x4.mul(t, z), f32x4.splat(-0.33330107));
+  t = f32x4.mul(f32x4.add(f32x4.mul(t, z), f32x4.splat(0.99999944)), a);
+  t = v128.bitselect(f32x4.sub(f32x4.splat(1.57079633), t), t, f32x4.gt(aq, ap));
+  t = v128.bitselect(f32x4.sub(f32x4.splat(3.14159265), t), t, f32x4.lt(p, f32x4.splat(0)));
+  return v128.bitselect(f32x4.neg(t), t, f32x4.lt(q, f32x4.splat(0)));
+}
+
+/**
+ * Distances of an iris: (rho - 1) / falloff(theta), see `focus/bands/iris.ts`. `rim` points to floats: sides / 2 pi,
+ * pi / sides, (1 - roundness) cos(pi / sides), roundness, then the four coefficients of the falloff in each eighth.
+ */
+export function irisRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32, rim: usize): void {
+  const corners = v128.load32_splat(rim);
+  const half = v128.load32_splat(rim, 4);
+  const straight = v128.load32_splat(rim, 8);
+  const round = v128.load32_splat(rim, 12);
+  const one = f32x4.splat(1);
+  let column = f32x4(0, 1, 2, 3);
+  for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
+    const p = f32x4.add(f32x4.splat(p0), f32x4.mul(column, f32x4.splat(pStep)));
+    const q = f32x4.add(f32x4.splat(q0), f32x4.mul(column, f32x4.splat(qStep)));
+    column = f32x4.add(column, f32x4.splat(4));
+    const theta = angleOf(p, q);
+    const m = f32x4.mul(theta, corners);
+    const within = f32x4.sub(m, f32x4.floor(m));
+    const turn = f32x4.mul(f32x4.sub(f32x4.add(within, within), one), half);
+    const z = f32x4.mul(turn, turn);
+    let cosine = f32x4.splat(2.40724563e-5);
+    cosine = f32x4.add(f32x4.mul(cosine, z), f32x4.splat(-1.38821488e-3));
+    cosine = f32x4.add(f32x4.mul(cosine, z), f32x4.splat(4.16664173e-2));
+    cosine = f32x4.add(f32x4.mul(cosine, z), f32x4.splat(-0.49999997));
+    cosine = f32x4.add(f32x4.mul(cosine, z), one);
+    const reach = f32x4.add(f32x4.div(straight, cosine), round);
+    const rho = f32x4.div(f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q))), reach);
+    let eighth = f32x4.mul(theta, f32x4.splat(1.27323954));
+    eighth = v128.bitselect(f32x4.add(eighth, f32x4.splat(8)), eighth, f32x4.lt(eighth, f32x4.splat(0)));
+    const floor = f32x4.floor(eighth);
+    const d = f32x4.sub(eighth, floor);
+    const index = v128.and(i32x4.trunc_sat_f32x4_s(floor), i32x4.splat(7));
+    const i0 = rim + 16 + (<usize>i32x4.extract_lane(index, 0) << 4);
+    const i1 = rim + 16 + (<usize>i32x4.extract_lane(index, 1) << 4);
+    const i2 = rim + 16 + (<usize>i32x4.extract_lane(index, 2) << 4);
+    const i3 = rim + 16 + (<usize>i32x4.extract_lane(index, 3) << 4);
+    let falloff = f32x4(load<f32>(i0, 12), load<f32>(i1, 12), load<f32>(i2, 12), load<f32>(i3, 12));
+    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0, 8), load<f32>(i1, 8), load<f32>(i2, 8), load<f32>(i3, 8)));
+    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0, 4), load<f32>(i1, 4), load<f32>(i2, 4), load<f32>(i3, 4)));
+    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0), load<f32>(i1), load<f32>(i2), load<f32>(i3)));
+    v128.store(at, f32x4.div(f32x4.sub(rho, one), f32x4.pmax(falloff, f32x4.splat(1e-7))));
+  }
+}
+
+/** The field through soundings, see `focus/soundings.ts`; x, y and step are fractions of the diagonal. */
+export function soundingsRow(out: usize, n: i32, x: f32, step: f32, y: f32, list: usize, count: i32, softening: f32): void {
+  let place = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
+  const last = list + <usize>count * 12;
+  for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
+    let sum = f32x4.splat(0);
+    let total = f32x4.splat(0);
+    for (let spot = list; spot < last; spot += 12) {
+      const dx = f32x4.sub(place, v128.load32_splat(spot));
+      const dy = y - load<f32>(spot, 4);
+      const weight = f32x4.div(f32x4.splat(1), f32x4.add(f32x4.mul(dx, dx), f32x4.splat(dy * dy + softening)));
+      sum = f32x4.add(sum, f32x4.mul(weight, v128.load32_splat(spot, 8)));
+      total = f32x4.add(total, weight);
+    }
+    v128.store(at, f32x4.div(sum, total));
+    place = f32x4.add(place, f32x4.splat(4 * step));
   }
 }
 

@@ -39,7 +39,17 @@ export interface Kernels {
   // prettier-ignore
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
   startField(out: number, n: number, rest: number): void;
-  planarRow(out: number, n: number, band: number): void;
+  bandRow(out: number, n: number, distances: number, start: number, step: number, band: number): void;
+  ellipseRow(out: number, n: number, p0: number, pStep: number, q0: number, qStep: number): void;
+  // prettier-ignore
+  irisRow(out: number, n: number, p0: number, pStep: number, q0: number, qStep: number, rim: number): void;
+  // prettier-ignore
+  soundingsRow(out: number, n: number, x: number, step: number, y: number, list: number, count: number, softening: number): void;
+  // prettier-ignore
+  inkRow(cover: number, n: number, px: number, py: number, dx: number, dy: number, inverse: number, radius: number, radiusStep: number, strength: number, strengthStep: number, softness: number): void;
+  foldRow(gain: number, lift: number, cover: number, n: number, mode: number): void;
+  overlayRow(field: number, gain: number, lift: number, cover: number, n: number, mode: number): void;
+  keepRow(field: number, keep: number, n: number): void;
   levelRow(row: number, n: number, scale: number, range: number): void;
   hazeMapRow(row: number, n: number, ramp: number, out: number): void;
   mixRow(level: number, n: number, table: number, out: number, plane: number): void;

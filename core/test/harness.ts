@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import {
+  type FocusPictures,
   type PixelFormat,
   type Recipe,
   type Region,
@@ -12,6 +13,7 @@ import {
   openRender,
   parseRecipe,
   planRender,
+  recipeLook,
   renderStrips,
 } from '../src/index';
 
@@ -39,6 +41,7 @@ interface Options {
   workers?: number;
   stripRows?: number;
   region?: Region;
+  pictures?: FocusPictures;
 }
 
 /** Renders in this thread, as the application does in its workers. */
@@ -71,7 +74,7 @@ export async function renderPicture(
   const Samples = format.bytes === 2 ? Uint16Array : Uint8Array;
   new Samples(memory.buffer, plan.source, picture.data.length).set(picture.data);
   await buildOctaves(render);
-  await renderStrips(render, how, options.content ?? 'picture');
+  await renderStrips(render, recipeLook(how, options.pictures), options.content ?? 'picture');
   return new Samples(memory.buffer, plan.output, picture.data.length).slice();
 }
 

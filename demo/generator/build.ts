@@ -59,6 +59,20 @@ export class Build {
   private readonly panes: THREE.BufferGeometry[] = [];
   private readonly shining: THREE.BufferGeometry[] = [];
   private readonly clumps: { matrix: THREE.Matrix4; colour: Colour }[] = [];
+  private things = 0;
+  private thing = 0;
+
+  /** A number for a thing whose true outline can be drawn. */
+  newThing(): number {
+    return ++this.things;
+  }
+
+  /** What is built inside belongs to a thing. */
+  asThing(thing: number, build: () => void): void {
+    this.thing = thing;
+    build();
+    this.thing = 0;
+  }
 
   box(surface: Surface, tint: Colour, at: Place, size: Colour, local: Place = { x: 0, y: 0, z: 0 }): void {
     this.part(UNIT_BOX, surface, tint, at, { ...local, y: local.y + size[1] / 2 }, size);
@@ -100,7 +114,7 @@ export class Build {
 
   /** A ready geometry in world coordinates. */
   mesh(surface: Surface, tint: Colour, geometry: THREE.BufferGeometry): void {
-    this.solids.push(dressed(geometry, new THREE.Matrix4(), surface, tint));
+    this.solids.push(dressed(geometry, new THREE.Matrix4(), surface, tint, this.thing));
   }
 
   /** A tuft of leaves: many of these make a crown, a hedge, a row of lettuce. */
@@ -155,7 +169,7 @@ export class Build {
     local: Place,
     size: Colour,
   ): void {
-    this.solids.push(dressed(geometry, placed(at, local, size), surface, tint));
+    this.solids.push(dressed(geometry, placed(at, local, size), surface, tint, this.thing));
   }
 }
 
@@ -165,12 +179,13 @@ function placed(at: Place, local: Place, size: Colour): THREE.Matrix4 {
   return world.multiply(own).scale(new THREE.Vector3(...size));
 }
 
-/** A copy with only what the material reads: position, normal, colour, surface. */
+/** A copy with only what the materials read: position, normal, colour, surface, and which thing it belongs to. */
 function dressed(
   geometry: THREE.BufferGeometry,
   matrix: THREE.Matrix4,
   surface: Surface,
   tint: Colour,
+  thing = 0,
 ): THREE.BufferGeometry {
   const source = geometry.index ? geometry.toNonIndexed() : geometry.clone();
   source.applyMatrix4(matrix);
@@ -185,5 +200,6 @@ function dressed(
     'surface',
     new THREE.BufferAttribute(new Float32Array(count).fill(SURFACES.indexOf(surface)), 1),
   );
+  result.setAttribute('thing', new THREE.BufferAttribute(new Float32Array(count).fill(thing), 1));
   return result;
 }

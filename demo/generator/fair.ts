@@ -17,6 +17,7 @@ interface Lamp {
 function tent(build: Build, random: Random, place: Place, radius: number, lamps: Lamp[]): void {
   const tint = random.pick(PALETTE.CLOTHES);
   const segments = 18;
+  const roof = build.newThing();
   for (let i = 0; i < segments; i++) {
     const geometry = new THREE.ConeGeometry(
       radius * 1.12,
@@ -27,11 +28,8 @@ function tent(build: Build, random: Random, place: Place, radius: number, lamps:
       (i / segments) * Math.PI * 2,
       (Math.PI * 2) / segments,
     );
-    build.mesh(
-      'canvas',
-      i % 2 ? tint : PALETTE.WHITE,
-      geometry.translate(place.x, place.y + 2.6 + radius * 0.37, place.z),
-    );
+    geometry.translate(place.x, place.y + 2.6 + radius * 0.37, place.z);
+    build.asThing(roof, () => build.mesh('canvas', i % 2 ? tint : PALETTE.WHITE, geometry));
     const a = ((i + 0.5) / segments) * Math.PI * 2;
     build.post('plain', PALETTE.WHITE, at(place, Math.sin(a) * radius, 0, Math.cos(a) * radius), 0.05, 2.6);
     bulb(

@@ -273,7 +273,10 @@ export function glasshouses(scale: number): Shot {
           hero ? 3.6 : random.between(2.4, 3),
           hero ? 6 : random.between(4, 5.6),
         );
-      else shed(build, random, at(plot, -2.8, 0, -2.6, random.between(-0.1, 0.1)));
+      else {
+        const place = at(plot, -2.8, 0, -2.6, random.between(-0.1, 0.1));
+        build.asThing(build.newThing(), () => shed(build, random, place));
+      }
       const slots: [number, number, number, number][] = hero
         ? [
             [3.4, 0, 1.7, 7],

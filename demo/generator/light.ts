@@ -108,6 +108,22 @@ void main() {
   gl_FragColor = vec4(high / 255.0, (v - high * 256.0) / 255.0, 0.0, 1.0);
 }`;
 
+const THING_VERTEX = `
+attribute float thing;
+varying float vThing;
+void main() {
+  vThing = thing;
+  #include <begin_vertex>
+  #include <project_vertex>
+}`;
+const THING_OUT = `
+varying float vThing;
+void main() {
+  float id = floor(vThing + 0.5);
+  float high = floor(id / 256.0);
+  gl_FragColor = vec4(high / 255.0, (id - high * 256.0) / 255.0, 0.0, 1.0);
+}`;
+
 /** Renders the passes one by one, adds them up, develops the sum; every pass is shifted by a part of a pixel. */
 export class Studio {
   private readonly renderer = new THREE.WebGLRenderer({ antialias: false, preserveDrawingBuffer: true });
@@ -234,6 +250,23 @@ export class Studio {
     const depth = new Uint8Array(width * height);
     this.renderer.readRenderTargetPixels(half, 0, 0, width / 2, height / 2, depth);
     return { colours, depth };
+  }
+
+  /** Which thing is seen at each pixel, from the bottom row up; 0 for what is no thing. */
+  things(shot: Shot, width: number, height: number): Uint16Array {
+    shot.scene.overrideMaterial = new THREE.ShaderMaterial({
+      vertexShader: THING_VERTEX,
+      fragmentShader: THING_OUT,
+      side: THREE.DoubleSide,
+    });
+    const target = new THREE.WebGLRenderTarget(width, height);
+    this.renderer.setRenderTarget(target);
+    this.renderer.setClearColor(0, 0);
+    this.renderer.render(shot.scene, shot.camera);
+    const bytes = new Uint8Array(width * height * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, width, height, bytes);
+    shot.scene.overrideMaterial = null;
+    return Uint16Array.from({ length: width * height }, (_, i) => bytes[i * 4]! * 256 + bytes[i * 4 + 1]!);
   }
 
   private draw(material: THREE.ShaderMaterial, target: THREE.WebGLRenderTarget, clear: boolean): void {

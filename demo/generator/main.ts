@@ -14,6 +14,8 @@ declare global {
     /** Renders a scene; the bytes are then read band by band with `take`. */
     develop(name: string, scale: number, quick: boolean): { width: number; height: number };
     take(what: 'colours' | 'depth', from: number, to: number): string;
+    /** The outline of the thing seen at a place (fractions, y down): 1 inside, from the top row down. */
+    outline(name: string, at: [number, number], width: number, height: number): number[];
   }
 }
 
@@ -34,6 +36,16 @@ window.develop = (name, scale, quick) => {
   }
   developed = new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`));
   return { width: shot.width, height: shot.height };
+};
+
+window.outline = (name, [fx, fy], width, height) => {
+  const seen = new Studio().things(SCENES[name]!(width / SCENES[name]!(1).width), width, height);
+  const at = (x: number, y: number): number => seen[(height - 1 - y) * width + x]!;
+  const wanted = at(Math.floor(fx * width), Math.floor(fy * height));
+  if (wanted === 0) throw new Error(`There is no thing at ${fx}, ${fy} of ${name}.`);
+  return Array.from({ length: width * height }, (_, i) =>
+    at(i % width, Math.floor(i / width)) === wanted ? 1 : 0,
+  );
 };
 
 window.take = (what, from, to) => {

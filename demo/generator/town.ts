@@ -142,7 +142,7 @@ export function town(scale: number): Shot {
         depth: depth + random.between(-1, 1),
         storeys: random.pick(inView ? [1, 1, 2] : index === 0 ? [3, 3, 4, 2] : [2, 2, 3, 3, 1]),
       };
-      house(build, random, place, size, z > -150);
+      build.asThing(build.newThing(), () => house(build, random, place, size, z > -150));
       if (index === 0) awning(build, random, at(place, 0, 0, size.depth / 2), width * 0.8);
     }
     // Gardens behind each pair of rings.

@@ -10,6 +10,7 @@ import {
   openRender,
   parseRecipe,
   planRender,
+  recipeLook,
   renderStrips,
 } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
@@ -49,7 +50,7 @@ async function ours(): Promise<Buffer> {
   await openRender(module, render);
   new Uint8Array(memory.buffer).set(source, plan.source);
   await buildOctaves(render);
-  await renderStrips(render, recipe, 'picture');
+  await renderStrips(render, recipeLook(recipe), 'picture');
   return Buffer.from(new Uint8Array(memory.buffer, plan.output, source.length));
 }
 

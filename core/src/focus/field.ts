@@ -1,31 +1,65 @@
-import type { Focus } from '../recipe/schema';
-import { type Size, diagonal, planarFrame, planarProfile } from './planar';
+import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
+import { bandField } from './bands';
+import { depthField } from './depth-map';
+import type { FieldFunction, Size } from './geometry';
+import { type Raster, sampleRaster } from './raster';
+import { soundingField } from './soundings';
+import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
 
-/** The bands that speak, in order. */
-export function activeBands(focus: Focus): Focus['bands'] {
-  return focus.on ? focus.bands.filter((band) => band.on) : [];
+/** The pictures that a focus names, decoded, each spanning the whole picture. */
+export interface FocusPictures {
+  /** The depth map, its edges aligned as the recipe says. */
+  depth: Raster | null;
+  /** All mattes that are on, together: 65535 keeps clear. */
+  keep: Raster | null;
 }
 
-/**
- * The haze field as a function of a point of the picture, in pixels (pixel (i, j) has its centre at
- * (i + 0.5, j + 0.5)); 0..1. Bands speak in order: a clear band lowers the haze to its own, a haze band raises it.
- */
-export function hazeField(focus: Focus, size: Size): (x: number, y: number) => number {
-  const d = diagonal(size);
-  const bands = activeBands(focus).map((band) => ({
-    clear: band.mode === 'clear',
-    frame: planarFrame(band, size),
-    profile: planarProfile(band),
-  }));
-  return (x, y) => {
-    let haze = focus.rest;
-    for (const { clear, frame, profile } of bands) {
-      const own = profile(((x - frame.x) * frame.normalX + (y - frame.y) * frame.normalY) / d);
-      haze = clear ? Math.min(haze, own) : Math.max(haze, own);
-    }
-    return haze;
+export const NO_PICTURES: FocusPictures = { depth: null, keep: null };
+
+/** A focus as it is computed: only what speaks, strokes and pictures in shared memory. */
+export interface FieldLook {
+  rest: number;
+  soundings: readonly Sounding[];
+  depth: { how: DepthMap; map: Raster } | null;
+  bands: readonly Band[];
+  ink: readonly Ink[];
+  keep: Raster | null;
+}
+
+export function fieldLook(focus: Focus, { depth, keep }: FocusPictures): FieldLook {
+  const { rest, depthMap } = focus;
+  if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: null };
+  return {
+    rest,
+    soundings: focus.soundingsOn ? focus.soundings : [],
+    depth: depthMap?.on && depth ? { how: depthMap, map: depth } : null,
+    bands: focus.bands.filter((band) => band.on),
+    ink: focus.strokesOn ? focus.strokes.map(inkOf) : [],
+    keep,
   };
 }
 
-/** A change of blur radius of this many pixels per pixel of picture shows as a seam. */
-export const SEAM_STEEPNESS = 0.35;
+/**
+ * The haze field as a function of a point of the picture. It starts as `rest`, or as what the soundings or the depth
+ * map say (the greater of both, where there are both); then the bands speak in order, a clear band lowering the haze
+ * to its own and a haze band raising it; then the strokes in order; then the mattes: H x (1 − keep).
+ */
+export function hazeField(focus: Focus, size: Size, pictures = NO_PICTURES): FieldFunction {
+  return lookField(fieldLook(focus, pictures), size);
+}
+
+export function lookField(look: FieldLook, size: Size): FieldFunction {
+  const starts: FieldFunction[] = [];
+  if (look.soundings.length > 0) starts.push(soundingField(look.soundings, size));
+  if (look.depth) starts.push(depthField(look.depth.how, look.depth.map, size));
+  const bands = look.bands.map((band) => ({ clear: band.mode === 'clear', own: bandField(band, size) }));
+  const strokes = look.ink.map((ink) => ({ mode: ink.mode, coverage: inkCoverage(ink, size) }));
+  const keep = look.keep?.levels[0];
+  return (x, y) => {
+    let haze = starts.length === 0 ? look.rest : Math.max(...starts.map((start) => start(x, y)));
+    for (const { clear, own } of bands) haze = clear ? Math.min(haze, own(x, y)) : Math.max(haze, own(x, y));
+    const before = haze;
+    for (const { mode, coverage } of strokes) haze = paintOver(mode, haze, before, coverage(x, y));
+    return keep ? haze * (1 - sampleRaster(keep, x / size.width, y / size.height)) : haze;
+  };
+}

@@ -1,4 +1,4 @@
-import type { Profile } from '../recipe/schema';
+import type { Profile } from '../recipe/focus-schema';
 
 /** A cubic of d = u - start: c0 + c1 d + c2 d^2 + c3 d^3, valid from `start` to the next piece. */
 export interface ProfilePiece {
@@ -21,22 +21,33 @@ export function profilePieces(profile: Profile): ProfilePiece[] {
     case 'early':
       return [{ start: 0, coefficients: [0, 2, -1, 0] }];
     default:
-      return monotonePieces(profile.knots);
+      return monotonePieces([[0, 0], ...profile.knots.filter(([u]) => u > 0 && u < 1), [1, 1]]);
   }
 }
 
 /** P(u) for any u; below 0 and above 1 it stays at its ends. */
 export function profileAt(pieces: readonly ProfilePiece[], u: number): number {
-  const x = Math.min(1, Math.max(0, u));
+  return Math.min(1, Math.max(0, cubicAt(pieces, Math.min(1, Math.max(0, u)))));
+}
+
+/** Value of the piece that holds x. */
+export function cubicAt(pieces: readonly ProfilePiece[], x: number): number {
   let piece = pieces[0]!;
   for (const next of pieces) if (x >= next.start) piece = next;
   const d = x - piece.start;
   const [a, b, c, e] = piece.coefficients;
-  return Math.min(1, Math.max(0, a + d * (b + d * (c + d * e))));
+  return a + d * (b + d * (c + d * e));
 }
 
-function monotonePieces(knots: readonly (readonly [number, number])[]): ProfilePiece[] {
-  const points = [[0, 0] as const, ...knots.filter(([u]) => u > 0 && u < 1), [1, 1] as const];
+/** Values at equal steps of a circle (0, 1, … turns into 0 again), joined by the same monotone cubic, periodic. */
+export function periodicPieces(values: readonly number[]): ProfilePiece[] {
+  const n = values.length;
+  // A whole turn before and after: the tangents at the seam are then those of any other knot.
+  const around = Array.from({ length: 3 * n + 1 }, (_, i) => [i - n, values[i % n]!] as [number, number]);
+  return monotonePieces(around).slice(n, 2 * n);
+}
+
+function monotonePieces(points: readonly (readonly [number, number])[]): ProfilePiece[] {
   const count = points.length - 1;
   const width = Array.from({ length: count }, (_, i) => points[i + 1]![0] - points[i]![0]);
   const slope = Array.from({ length: count }, (_, i) => (points[i + 1]![1] - points[i]![1]) / width[i]!);

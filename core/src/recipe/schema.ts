@@ -1,60 +1,8 @@
 import { z } from 'zod';
+import { focusSchema } from './focus-schema';
 
 /** The newest version of the format that this code reads and writes. */
 export const RECIPE_VERSION = 1;
-
-const unit = z.number().min(0).max(1);
-const point = z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]);
-const id = z.string().min(1).max(64);
-
-const knot = z.tuple([unit, unit]);
-const knots = z
-  .array(knot)
-  .max(32)
-  .refine(
-    (list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]),
-    'knots must go from left to right',
-  )
-  .refine((list) => list.every((k, i) => i === 0 || k[1] >= list[i - 1]![1]), 'knots must not fall');
-
-export const profileSchema = z.union([
-  z.enum(['linear', 'smooth', 'late', 'early']),
-  z.strictObject({ knots }),
-]);
-
-/** One side of a band; lengths are fractions of the picture's diagonal. */
-export const sideSchema = z.strictObject({
-  clear: z.number().min(0).max(2).default(0.05),
-  falloff: z.number().min(0).max(4).default(0.2),
-  haze: unit.default(1),
-});
-
-export const planarBandSchema = z.strictObject({
-  id,
-  kind: z.literal('planar'),
-  name: z.string().max(80).optional(),
-  on: z.boolean().default(true),
-  mode: z.enum(['clear', 'haze']).default('clear'),
-  invert: z.boolean().default(false),
-  centre: point.default([0.5, 0.5]),
-  angle: z.number().min(-360).max(360).default(0),
-  profile: profileSchema.default('smooth'),
-  near: sideSchema.prefault({}),
-  far: sideSchema.prefault({}),
-});
-
-const focusSchema = z.strictObject({
-  on: z.boolean().default(true),
-  rest: unit.default(1),
-  bands: z
-    .array(planarBandSchema)
-    .max(500)
-    .refine(
-      (bands) => new Set(bands.map((band) => band.id)).size === bands.length,
-      'every band needs an id of its own',
-    )
-    .default([]),
-});
 
 const blurSchema = z.strictObject({
   on: z.boolean().default(true),
@@ -77,10 +25,6 @@ export const recipeSchema = z.strictObject({
 });
 
 export type Recipe = z.infer<typeof recipeSchema>;
-export type PlanarBand = z.infer<typeof planarBandSchema>;
-export type BandSide = z.infer<typeof sideSchema>;
-export type Profile = z.infer<typeof profileSchema>;
-export type Focus = Recipe['focus'];
 
 /** A recipe that cannot be used; the message is one sentence for the person who gave it. */
 export class RecipeError extends Error {

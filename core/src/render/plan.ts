@@ -1,4 +1,5 @@
-import { diagonal, type Region } from '../focus/planar';
+import { type FieldPlan, planField } from '../focus/field-rows';
+import { type Region, diagonal } from '../focus/geometry';
 import {
   FULL_SIZE_REACH,
   REACH_SIGMAS,
@@ -67,15 +68,14 @@ export interface WorkerPlan {
   levels: number[];
   /** Strip rows of the second level of each octave. */
   seconds: number[];
-  /** Blur level of every pixel of the strip. */
-  field: number;
+  /** The haze, later the blur level, of every pixel of the strip. */
+  field: FieldPlan;
   /** Octave rows weighed together for the row in hand, one per octave and index. */
   blended: number[];
   mixed: number;
   pointers: number;
   weights: number;
   table: number;
-  band: number;
   /** Least and greatest haze of the row in hand. */
   range: number;
 }
@@ -97,8 +97,6 @@ export const bareStride = (n: number): number => align(n, 8);
 /** Rows of an octave's second level that a strip can touch. */
 export const secondRows = (stripRows: number, octave: number): number =>
   Math.ceil(stripRows / 2 ** octave) + 3;
-/** Largest band with a profile of 32 knots, in floats. */
-const BAND_FLOATS = 11 + 5 * 34;
 
 /** Lays out the memory for rendering one region. Pure arithmetic; nothing is allocated. */
 export function planRender(options: PlanOptions): RenderPlan {
@@ -150,13 +148,12 @@ export function planRender(options: PlanOptions): RenderPlan {
       linear: floats(3 * paddedStride(width) * (stripRows + 2 * FULL_SIZE_REACH)),
       levels: STACK_TAPS.full.map((_, i) => floats(i < topLevel ? 3 * bareStride(width) * stripRows : 0)),
       seconds: octaves.map((octave, i) => floats(3 * octave.stride * secondRows(stripRows, i + 1))),
-      field: floats(bareStride(width) * stripRows),
+      field: planField(bareStride(width), stripRows, floats),
       blended: octaves.flatMap((octave) => [floats(3 * octave.stride), floats(3 * octave.stride)]),
       mixed: floats(3 * bareStride(width)),
       pointers: floats(32),
       weights: floats(32),
       table: floats(4 * MAX_LEVELS),
-      band: floats(BAND_FLOATS),
       range: floats(2),
     })),
     bytes: cursor,

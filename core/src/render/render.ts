@@ -1,4 +1,4 @@
-import type { Recipe } from '../recipe/schema';
+import type { Look } from './look';
 import type { RenderPlan } from './plan';
 import { type StripContent, fillTables } from './strip';
 import type { RenderTask } from './worker';
@@ -42,7 +42,7 @@ export async function buildOctaves({ slot, plan, runners }: Render, signal?: Abo
  */
 export async function renderStrips(
   { slot, plan, runners }: Render,
-  recipe: Recipe,
+  look: Look,
   content: StripContent,
   onProgress?: (done: number) => void,
   signal?: AbortSignal,
@@ -57,7 +57,7 @@ export async function renderStrips(
         const from = next;
         const to = Math.min(height, from + plan.stripRows);
         next = to;
-        await run({ kind: 'strip', slot, recipe, from, to, content });
+        await run({ kind: 'strip', slot, look, from, to, content });
         finished += to - from;
         onProgress?.(finished / height);
       }

@@ -1,5 +1,5 @@
 import { linearTable } from '../colour/transfer';
-import type { Region, Size } from '../focus/planar';
+import type { Region, Size } from '../focus/geometry';
 import type { Kernels } from '../kernels';
 import { MARGIN, bareStride, paddedStride } from './plan';
 import { reflect } from './strip';

@@ -1,11 +1,10 @@
 import { linearTable } from '../colour/transfer';
-import { activeBands } from '../focus/field';
-import { packPlanarBand } from '../focus/planar';
+import { FieldRows } from '../focus/field-rows';
 import type { Kernels } from '../kernels';
 import { splineWeights } from '../optics/gaussian';
 import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelOf, levelPlace } from '../optics/levels';
-import type { Recipe } from '../recipe/schema';
 import { hazeRamp } from './haze-map';
+import type { Look } from './look';
 import { MARGIN, type RenderPlan, bareStride, fullSigma, paddedStride, secondRows } from './plan';
 
 /** Index of a sample of a picture mirrored at both edges: … c b a | a b c …. */
@@ -53,6 +52,7 @@ function splineTable(scale: number): number[] {
  */
 export class StripRenderer {
   private readonly own;
+  private readonly field: FieldRows;
   private readonly words: Int32Array;
   private readonly floats: Float32Array;
   private readonly ringRows = new Int32Array(12).fill(-1);
@@ -71,6 +71,7 @@ export class StripRenderer {
     this.own = plan.workers[worker]!;
     this.words = new Int32Array(memory.buffer);
     this.floats = new Float32Array(memory.buffer);
+    this.field = new FieldRows(kernels, memory, this.own.field, plan.region);
   }
 
   /** Computes rows from..to of octave `k` (1 is half size) from the octave above it, which must be complete. */
@@ -115,43 +116,38 @@ export class StripRenderer {
    * Renders rows from..to of the region into the output: as a picture, as the coloured haze map, or as the haze itself,
    * one 16-bit sample a pixel (65535 is haze 1).
    */
-  renderStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
-    this.fillStrip(recipe, from, to, content);
+  renderStrip(look: Look, from: number, to: number, content: StripContent): void {
+    this.fillStrip(look, from, to, content);
     Atomics.add(this.words, this.plan.finished >> 2, 1);
   }
 
-  private fillStrip(recipe: Recipe, from: number, to: number, content: StripContent): void {
+  private fillStrip(look: Look, from: number, to: number, content: StripContent): void {
     const { plan, kernels } = this;
     const { width } = plan.region;
     const { range } = this.own;
     if (from !== this.from || to !== this.to) this.forget(from, to);
-    this.fillField(recipe, from, to);
+    this.field.fill(look.field, from, to);
     if (content === 'haze-map') {
       for (let y = from; y < to; y++)
-        kernels.hazeMapRow(this.fieldRow(y), width, plan.ramp, plan.output + y * width * 4);
+        kernels.hazeMapRow(this.field.row(y), width, plan.ramp, plan.output + y * width * 4);
       return;
     }
     if (content === 'haze16') {
       const samples = new Uint16Array(this.memory.buffer, plan.output, plan.region.height * width);
       for (let y = from; y < to; y++) {
-        const row = this.fieldRow(y) >> 2;
+        const row = this.field.row(y) >> 2;
         for (let x = 0; x < width; x++) samples[y * width + x] = Math.round(this.floats[row + x]! * 65535);
       }
       return;
     }
-    const sigma = fullSigma(recipe.blur, plan.region.picture);
+    const sigma = fullSigma(look.blur, plan.region.picture);
     const scale = sigma / Math.sqrt(FIRST_VARIANCE);
-    const saturation = recipe.colour.on ? recipe.colour.saturation : 0;
+    const saturation = look.colour.on ? look.colour.saturation : 0;
     for (let y = from; y < to; y++) {
-      kernels.levelRow(this.fieldRow(y), width, scale, range);
+      kernels.levelRow(this.field.row(y), width, scale, range);
       const [low, high] = this.floats.subarray(range >> 2, (range >> 2) + 2) as unknown as [number, number];
       this.finishRow(y, levelOf(low * sigma), levelOf(high * sigma), saturation);
     }
-  }
-
-  /** Byte offset of the haze of a row of the strip; floats, later blur levels. */
-  private fieldRow(y: number): number {
-    return this.own.field + (y - this.from) * bareStride(this.plan.region.width) * 4;
   }
 
   private forget(from: number, to: number): void {
@@ -159,21 +155,6 @@ export class StripRenderer {
     this.to = to;
     this.hasLinear = false;
     this.ready.clear();
-  }
-
-  private fillField(recipe: Recipe, from: number, to: number): void {
-    const { plan, kernels, own } = this;
-    const { region } = plan;
-    for (let y = from; y < to; y++) kernels.startField(this.fieldRow(y), region.width, recipe.focus.rest);
-    for (const band of activeBands(recipe.focus)) {
-      const { floats, rowStep } = packPlanarBand(band, region);
-      const start = floats[0]!;
-      this.floats.set(floats, own.band >> 2);
-      for (let y = from; y < to; y++) {
-        this.floats[own.band >> 2] = start + rowStep * y;
-        kernels.planarRow(this.fieldRow(y), region.width, own.band);
-      }
-    }
   }
 
   private finishRow(y: number, low: number, high: number, saturation: number): void {
@@ -192,9 +173,9 @@ export class StripRenderer {
     const last = Math.min(plan.topLevel, Math.ceil(high + ROUNDING));
     for (let level = Math.max(0, Math.floor(low - ROUNDING)); level <= last; level++) this.pointTo(level, y);
     const plane = bareStride(width) * 4;
-    kernels.mixRow(this.fieldRow(y), width, own.table, own.mixed, plane);
+    kernels.mixRow(this.field.row(y), width, own.table, own.mixed, plane);
     if (!neutral) kernels.saturateRow(own.mixed, plane, width, saturation);
-    const level = this.fieldRow(y);
+    const level = this.field.row(y);
     if (bytes === 1)
       kernels.encodeRow8(own.mixed, plane, level, neutral, source, channels, output, width, px, py + y);
     else kernels.encodeRow16(own.mixed, plane, level, neutral, source, channels, output, width);

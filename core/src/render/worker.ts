@@ -1,5 +1,5 @@
 import { type Kernels, createMemory, instantiateKernels } from '../kernels';
-import type { Recipe } from '../recipe/schema';
+import type { Look } from './look';
 import type { RenderPlan } from './plan';
 import { type ScaleTask, scaleRows, scratchBytes } from './scale';
 import { type StripContent, StripRenderer } from './strip';
@@ -16,7 +16,7 @@ export type RenderTask =
     }
   | { kind: 'close'; slot: string }
   | { kind: 'octave'; slot: string; octave: number; from: number; to: number }
-  | { kind: 'strip'; slot: string; recipe: Recipe; from: number; to: number; content: StripContent }
+  | { kind: 'strip'; slot: string; look: Look; from: number; to: number; content: StripContent }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask };
 
 /** Carries out render tasks; the thread around it only passes messages. */
@@ -37,7 +37,7 @@ export class RenderWorker {
       case 'octave':
         return this.strips(task.slot).buildOctave(task.octave, task.from, task.to);
       case 'strip':
-        return this.strips(task.slot).renderStrip(task.recipe, task.from, task.to, task.content);
+        return this.strips(task.slot).renderStrip(task.look, task.from, task.to, task.content);
       case 'scale': {
         const { memory, kernels } = await this.scratchOf(task.module, scratchBytes(task.scale));
         return scaleRows(kernels, memory, task.scale);

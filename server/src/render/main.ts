@@ -12,8 +12,10 @@ import {
   openRender,
   planRender,
   readRecipe,
+  recipeLook,
   renderStrips,
 } from '@hazy-lens/core';
+import { loadFocusPictures } from './focus-pictures';
 import {
   type Decoded,
   InputError,
@@ -115,6 +117,7 @@ async function main(): Promise<void> {
   const full = await decodePicture(options.in);
   const { width, height } = full;
   const picture = options.quality === 'draft' ? await halved(full) : full;
+  const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, picture));
   clock.push(performance.now());
   const threads = startThreads(options.workers);
   const render = await open(picture, recipe, threads);
@@ -122,7 +125,7 @@ async function main(): Promise<void> {
   // The decoded copy is in shared memory now.
   picture.data = full.data = Buffer.alloc(0);
   await buildOctaves(render);
-  await renderStrips(render, recipe, 'picture');
+  await renderStrips(render, look, 'picture');
   clock.push(performance.now());
   const bytes = plan.region.width * plan.region.height * 3 * plan.format.bytes;
   let data: Buffer = Buffer.from(memory.buffer, plan.output, bytes);
@@ -130,7 +133,7 @@ async function main(): Promise<void> {
   await encodePicture(options.out, { ...picture, width, height, data });
   clock.push(performance.now());
   if (options.map) {
-    await renderStrips(render, recipe, 'haze16');
+    await renderStrips(render, look, 'haze16');
     await encodeMap(
       options.map,
       plan.region.width,

@@ -1,0 +1,63 @@
+// Strokes of the brush and mattes over the haze field, a row at a time. Rows are padded to whole vectors.
+
+/**
+ * The coverage of one piece of a stroke, see `focus/strokes.ts`, laid over a row where it is more than what is there.
+ * (px, py) is the row's first pixel from the piece's start; (dx, dy) the piece; `inverse` 1 / its squared length.
+ */
+export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32, inverse: f32, radius: f32, radiusStep: f32, strength: f32, strengthStep: f32, softness: f32): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  let x = f32x4.add(f32x4.splat(px), f32x4(0, 1, 2, 3));
+  const across = f32x4.splat(py);
+  const alongY = f32x4.splat(py * dy);
+  const soft = f32x4.splat(1 / softness);
+  for (let at = cover, end = cover + (<usize>n << 2); at < end; at += 16) {
+    const share = f32x4.mul(f32x4.add(f32x4.mul(x, f32x4.splat(dx)), alongY), f32x4.splat(inverse));
+    const t = f32x4.pmin(f32x4.pmax(share, zero), one);
+    const ex = f32x4.sub(x, f32x4.mul(t, f32x4.splat(dx)));
+    const ey = f32x4.sub(across, f32x4.mul(t, f32x4.splat(dy)));
+    const distance = f32x4.sqrt(f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey)));
+    const r = f32x4.add(f32x4.splat(radius), f32x4.mul(t, f32x4.splat(radiusStep)));
+    const v = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(one, f32x4.div(distance, r)), soft), zero), one);
+    const s = f32x4.add(f32x4.splat(strength), f32x4.mul(t, f32x4.splat(strengthStep)));
+    const tip = f32x4.mul(f32x4.mul(v, v), f32x4.sub(f32x4.splat(3), f32x4.add(v, v)));
+    v128.store(at, f32x4.pmax(v128.load(at), f32x4.mul(s, tip)));
+    x = f32x4.add(x, f32x4.splat(4));
+  }
+}
+
+/**
+ * Folds a stroke's coverage c into the overlay H = gain x B + lift, where B is the haze before all strokes, and clears
+ * it. Mode 0 clears: H (1 - c); 1 hazes: H (1 - c) + c; 2 erases: H (1 - c) + B c.
+ */
+export function foldRow(gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
+  const one = f32x4.splat(1);
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const c = v128.load(cover + x);
+    const rest = f32x4.sub(one, c);
+    const g = f32x4.mul(v128.load(gain + x), rest);
+    const l = f32x4.mul(v128.load(lift + x), rest);
+    v128.store(gain + x, mode == 2 ? f32x4.add(g, c) : g);
+    v128.store(lift + x, mode == 1 ? f32x4.add(l, c) : l);
+    v128.store(cover + x, f32x4.splat(0));
+  }
+}
+
+/** Lays the overlay, and over it a stroke that is not folded in yet, on a row of haze. */
+export function overlayRow(field: usize, gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const before = v128.load(field + x);
+    const c = v128.load(cover + x);
+    const haze = f32x4.add(f32x4.mul(v128.load(gain + x), before), v128.load(lift + x));
+    const target = mode == 0 ? f32x4.splat(0) : mode == 1 ? f32x4.splat(1) : before;
+    v128.store(field + x, f32x4.add(haze, f32x4.mul(f32x4.sub(target, haze), c)));
+  }
+}
+
+/** H x (1 - keep). */
+export function keepRow(field: usize, keep: usize, n: i32): void {
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const left = f32x4.sub(f32x4.splat(1), v128.load(keep + x));
+    v128.store(field + x, f32x4.mul(v128.load(field + x), left));
+  }
+}

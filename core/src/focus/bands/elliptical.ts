@@ -1,0 +1,62 @@
+import type { EllipticalBand, IrisBand } from '../../recipe/focus-schema';
+import { type FieldFunction, type Frame, type Region, type Size, diagonal, turnedFrame } from '../geometry';
+import { type Affine, type BandPack, type PackedSide, packBand, rateOf } from '../pack';
+import { profileAt, profilePieces } from '../profile';
+
+/** A radius of nothing is a very small one, so that no arithmetic leaves the finite. */
+const LEAST_RADIUS = 1e-6;
+
+export const notNothing = (radius: number): number => Math.max(radius, LEAST_RADIUS);
+
+/** Haze inside and outside, with the band turned inside out or not. */
+export function ringEnds(band: EllipticalBand | IrisBand): [number, number] {
+  return band.invert ? [band.haze, band.innerHaze] : [band.innerHaze, band.haze];
+}
+
+/** The own haze of a band with an inside and an outside, as a function of u: 0 at its rim, 1 at its outer edge. */
+export function ringProfile(band: EllipticalBand | IrisBand): (u: number) => number {
+  const pieces = profilePieces(band.profile);
+  const [from, to] = ringEnds(band);
+  return (u) => from + (to - from) * profileAt(pieces, u);
+}
+
+/** A coordinate of a turned frame over a region, divided by `unit` pixels. */
+export function affineAlong(
+  frame: Frame,
+  [ax, ay]: readonly [number, number],
+  unit: number,
+  region: Region,
+): Affine {
+  const start = (region.x + 0.5 - frame.x) * ax + (region.y + 0.5 - frame.y) * ay;
+  return { start: start / unit, perColumn: ax / unit, perRow: ay / unit };
+}
+
+/** ρ: 1 on the rim. */
+export function ellipticalDistance(band: EllipticalBand, size: Size): FieldFunction {
+  const frame = turnedFrame(band.centre, band.angle, size);
+  const d = diagonal(size);
+  const [a, b] = band.radii.map((radius) => notNothing(radius) * d) as [number, number];
+  return (x, y) => {
+    const [dx, dy] = [x - frame.x, y - frame.y];
+    return Math.hypot((dx * frame.ux + dy * frame.uy) / a, (dx * frame.vx + dy * frame.vy) / b);
+  };
+}
+
+export function ellipticalField(band: EllipticalBand, size: Size): FieldFunction {
+  const distance = ellipticalDistance(band, size);
+  const profile = ringProfile(band);
+  const rate = rateOf(band.falloff);
+  return (x, y) => profile((distance(x, y) - 1) * rate);
+}
+
+export function packElliptical(band: EllipticalBand, region: Region): BandPack {
+  const frame = turnedFrame(band.centre, band.angle, region.picture);
+  const d = diagonal(region.picture);
+  const [from, to] = ringEnds(band);
+  const side: PackedSide = { clear: 1, rate: rateOf(band.falloff), from, to };
+  return packBand(band, side, side, {
+    kind: 'elliptical',
+    p: affineAlong(frame, [frame.ux, frame.uy], notNothing(band.radii[0]) * d, region),
+    q: affineAlong(frame, [frame.vx, frame.vy], notNothing(band.radii[1]) * d, region),
+  });
+}

@@ -1,0 +1,77 @@
+import type { IrisBand } from '../../recipe/focus-schema';
+import { type FieldFunction, type Region, type Size, diagonal, turnedFrame } from '../geometry';
+import { type BandPack, flatSide, packBand, rateOf } from '../pack';
+import { cubicAt, periodicPieces } from '../profile';
+import { affineAlong, notNothing, ringEnds, ringProfile } from './elliptical';
+
+const TURN = 2 * Math.PI;
+
+/** Angle within 0..2π. */
+function wrapped(theta: number): number {
+  const turned = theta % TURN;
+  return turned < 0 ? turned + TURN : turned;
+}
+
+/**
+ * R(θ): the rim's distance from the centre as a share of the radius to a corner. A regular polygon of n sides has
+ * cos(π/n) / cos((θ mod 2π/n) − π/n); roundness mixes it with a circle.
+ */
+export function irisRim(band: Pick<IrisBand, 'sides' | 'roundness'>): (theta: number) => number {
+  const { sides, roundness } = band;
+  const half = Math.PI / sides;
+  return (theta) => {
+    const within = wrapped(theta) % (2 * half);
+    return ((1 - roundness) * Math.cos(half)) / Math.cos(within - half) + roundness;
+  };
+}
+
+/** The falloff ratio at an angle of the band's own frame. */
+export function irisFalloff(band: Pick<IrisBand, 'falloff'>): (theta: number) => number {
+  const pieces = periodicPieces(band.falloff);
+  return (theta) => Math.max(0, cubicAt(pieces, (wrapped(theta) / TURN) * 8));
+}
+
+/** Where a point lies in the band's frame: ρ (1 on the rim) and the polar angle, of the turned, unstretched frame. */
+export function irisPolar(band: IrisBand, size: Size): (x: number, y: number) => [number, number] {
+  const frame = turnedFrame(band.centre, band.angle, size);
+  const radius = notNothing(band.radius) * diagonal(size);
+  const rim = irisRim(band);
+  return (x, y) => {
+    const [dx, dy] = [x - frame.x, y - frame.y];
+    const p = (dx * frame.ux + dy * frame.uy) / (radius * band.aspect);
+    const q = (dx * frame.vx + dy * frame.vy) / radius;
+    const theta = Math.atan2(q, p);
+    return [Math.hypot(p, q) / rim(theta), theta];
+  };
+}
+
+export function irisField(band: IrisBand, size: Size): FieldFunction {
+  const polar = irisPolar(band, size);
+  const falloff = irisFalloff(band);
+  const profile = ringProfile(band);
+  return (x, y) => {
+    const [rho, theta] = polar(x, y);
+    return profile((rho - 1) * rateOf(falloff(theta)));
+  };
+}
+
+export function packIris(band: IrisBand, region: Region): BandPack {
+  const frame = turnedFrame(band.centre, band.angle, region.picture);
+  const radius = notNothing(band.radius) * diagonal(region.picture);
+  const [from, to] = ringEnds(band);
+  const pieces = periodicPieces(band.falloff);
+  const rim = new Float32Array(4 + 8 * 4);
+  rim.set([
+    band.sides / TURN,
+    Math.PI / band.sides,
+    (1 - band.roundness) * Math.cos(Math.PI / band.sides),
+    band.roundness,
+  ]);
+  pieces.forEach((piece, i) => rim.set(piece.coefficients, 4 + i * 4));
+  return packBand(band, { clear: 0, rate: 1, from, to }, flatSide(from), {
+    kind: 'iris',
+    p: affineAlong(frame, [frame.ux, frame.uy], radius * band.aspect, region),
+    q: affineAlong(frame, [frame.vx, frame.vy], radius, region),
+    rim,
+  });
+}

@@ -1,0 +1,346 @@
+import type { Kernels } from '../kernels';
+import { bandPack } from './bands';
+import { depthSign, packDepth } from './depth-map';
+import type { FieldLook } from './field';
+import { type Region, diagonal } from './geometry';
+import { type Affine, BAND_FLOATS, type BandPack } from './pack';
+import { type Raster, levelFor, sampleRow } from './raster';
+import { SOUNDING_SOFTENING, packSoundings } from './soundings';
+import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
+
+const MODES = { clear: 0, haze: 1, erase: 2 } as const;
+const MOST_SOUNDINGS = 500;
+
+/** Where a strip's field lies in the kernels' memory: planes of whole rows, and scratch. */
+export interface FieldPlan {
+  /** Haze of every pixel of the strip. */
+  haze: number;
+  /** The field before the bands, where it is not the same everywhere. */
+  base: number;
+  /** What the strokes make of the haze before them: gain x haze + lift. */
+  gain: number;
+  lift: number;
+  /** Coverage of the newest stroke, which may still grow. */
+  cover: number;
+  /** What the mattes keep clear. */
+  keep: number;
+  /** A row of distances. */
+  distances: number;
+  band: number;
+  rim: number;
+  soundings: number;
+  /** Floats from one row to the next. */
+  stride: number;
+}
+
+/** Lays out a field of so many rows; `take` gives room for so many floats. */
+export function planField(stride: number, rows: number, take: (floats: number) => number): FieldPlan {
+  const plane = (): number => take(stride * rows);
+  return {
+    haze: plane(),
+    base: plane(),
+    gain: plane(),
+    lift: plane(),
+    cover: plane(),
+    keep: plane(),
+    distances: take(stride),
+    band: take(BAND_FLOATS),
+    rim: take(36),
+    soundings: take(3 * MOST_SOUNDINGS),
+    stride,
+  };
+}
+
+/**
+ * Fills rows of a region with haze, by the kernels. What a strip needed for its soundings, depth map, strokes and mattes
+ * is kept: while only bands move, only bands are computed; a stroke that grows adds its new pieces.
+ */
+export class FieldRows {
+  private readonly floats: Float32Array;
+  private from = -1;
+  private to = -1;
+  private baseKey = '';
+  private keepId: string | null = null;
+  /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
+  private folded: number[] = [];
+  private open: { ink: Ink; segments: number } | null = null;
+  private hasOverlay = false;
+
+  constructor(
+    private readonly kernels: Kernels,
+    private readonly memory: WebAssembly.Memory,
+    private readonly at: FieldPlan,
+    private readonly region: Region,
+  ) {
+    this.floats = new Float32Array(memory.buffer);
+  }
+
+  /** Byte offset of the haze of row y of the region, one of those filled last. */
+  row(y: number): number {
+    return this.line(this.at.haze, y);
+  }
+
+  /** Computes the haze of rows from..to of the region. */
+  fill(look: FieldLook, from: number, to: number): void {
+    if (from !== this.from || to !== this.to) this.forget(from, to);
+    this.fillBase(look);
+    for (const band of look.bands) this.lay(bandPack(band, this.region));
+    this.fillStrokes(look.ink);
+    this.fillKeep(look.keep);
+  }
+
+  private forget(from: number, to: number): void {
+    this.from = from;
+    this.to = to;
+    this.baseKey = '';
+    this.keepId = null;
+    this.resetOverlay();
+  }
+
+  private line(plane: number, y: number): number {
+    return plane + (y - this.from) * this.at.stride * 4;
+  }
+
+  private *rows(): Generator<number> {
+    for (let y = this.from; y < this.to; y++) yield y;
+  }
+
+  private fillBase(look: FieldLook): void {
+    const { kernels, region, at } = this;
+    const { soundings, depth, rest } = look;
+    if (soundings.length === 0 && !depth) {
+      for (const y of this.rows()) kernels.startField(this.row(y), region.width, rest);
+      return;
+    }
+    const key = JSON.stringify([soundings, depth && [depth.how, depth.map.id]]);
+    const bytes = new Uint8Array(this.memory.buffer);
+    const size = (this.to - this.from) * at.stride * 4;
+    if (key === this.baseKey) {
+      bytes.copyWithin(at.haze, at.base, at.base + size);
+      return;
+    }
+    if (soundings.length > 0) this.fillSoundings(look);
+    else for (const y of this.rows()) kernels.startField(this.row(y), region.width, 0);
+    if (depth) {
+      const level = levelFor(depth.map, region.picture.width);
+      const sign = depthSign(depth.how);
+      const distances = new Float32Array(this.memory.buffer, at.distances, region.width);
+      this.layRows(packDepth(depth.how), (y) =>
+        sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
+      );
+    }
+    bytes.copyWithin(at.base, at.haze, at.haze + size);
+    this.baseKey = key;
+  }
+
+  private fillSoundings({ soundings }: FieldLook): void {
+    const { kernels, region, at } = this;
+    const d = diagonal(region.picture);
+    this.floats.set(packSoundings(soundings, region.picture), at.soundings >> 2);
+    const x = (region.x + 0.5) / d;
+    for (const y of this.rows()) {
+      const down = (region.y + y + 0.5) / d;
+      kernels.soundingsRow(
+        this.row(y),
+        region.width,
+        x,
+        1 / d,
+        down,
+        at.soundings,
+        soundings.length,
+        SOUNDING_SOFTENING,
+      );
+    }
+  }
+
+  private lay(pack: BandPack): void {
+    const { kernels, at, region } = this;
+    const { measure } = pack;
+    const along = (one: Affine, y: number): number => one.start + one.perRow * y;
+    if (measure.kind === 'affine') {
+      this.floats.set(pack.parameters, at.band >> 2);
+      for (const y of this.rows())
+        kernels.bandRow(this.row(y), region.width, 0, along(measure, y), measure.perColumn, at.band);
+      return;
+    }
+    const { p, q } = measure;
+    const columns = [p.perColumn, q.perColumn] as const;
+    if (measure.kind === 'iris') this.floats.set(measure.rim, at.rim >> 2);
+    this.layRows(pack, (y) => {
+      const [p0, q0] = [along(p, y), along(q, y)];
+      if (measure.kind === 'elliptical')
+        kernels.ellipseRow(at.distances, region.width, p0, columns[0], q0, columns[1]);
+      else kernels.irisRow(at.distances, region.width, p0, columns[0], q0, columns[1], at.rim);
+    });
+  }
+
+  /** Lays a band whose distances are written row by row. */
+  private layRows({ parameters }: BandPack, measure: (y: number) => void): void {
+    const { kernels, at, region } = this;
+    this.floats.set(parameters, at.band >> 2);
+    for (const y of this.rows()) {
+      measure(y);
+      kernels.bandRow(this.row(y), region.width, at.distances, 0, 0, at.band);
+    }
+  }
+
+  private fillStrokes(ink: readonly Ink[]): void {
+    if (ink.length === 0) {
+      if (this.hasOverlay) this.resetOverlay();
+      return;
+    }
+    if (!this.hasOverlay) this.startOverlay();
+    const newest = ink.at(-1)!;
+    const older = ink.slice(0, -1);
+    // The newest stroke stays apart: it may grow, and taking it back must not cost the others.
+    if (this.open && this.open.ink.id === older[this.folded.length]?.id) this.foldOpen();
+    if (this.folded.some((id, i) => older[i]?.id !== id)) {
+      this.resetOverlay();
+      this.startOverlay();
+    }
+    for (const one of older.slice(this.folded.length)) {
+      this.cover(one);
+      this.foldOpen();
+    }
+    this.cover(newest);
+    const { at, kernels, region } = this;
+    const mode = MODES[newest.mode];
+    for (const y of this.rows())
+      kernels.overlayRow(
+        this.row(y),
+        this.line(at.gain, y),
+        this.line(at.lift, y),
+        this.line(at.cover, y),
+        region.width,
+        mode,
+      );
+  }
+
+  private resetOverlay(): void {
+    this.folded = [];
+    this.open = null;
+    this.hasOverlay = false;
+  }
+
+  private startOverlay(): void {
+    const { at } = this;
+    const count = (this.to - this.from) * at.stride;
+    this.floats.fill(1, at.gain >> 2, (at.gain >> 2) + count);
+    this.floats.fill(0, at.lift >> 2, (at.lift >> 2) + count);
+    this.floats.fill(0, at.cover >> 2, (at.cover >> 2) + count);
+    this.hasOverlay = true;
+  }
+
+  /** Brings a stroke into `cover`: whole, or what it has grown by. */
+  private cover(ink: Ink): void {
+    if (this.open && this.open.ink.id !== ink.id) this.wipeOpen();
+    const count = segmentCount(ink);
+    // The last piece of a stroke that was one point grows from it: it is drawn again, which adds nothing twice.
+    const first = this.open ? Math.max(0, this.open.segments - 1) : 0;
+    const d = diagonal(this.region.picture);
+    for (let i = first; i < count; i++) this.coverSegment(ink, i, d);
+    this.open = { ink, segments: count };
+  }
+
+  private coverSegment(ink: Ink, i: number, d: number): void {
+    const { kernels, at } = this;
+    const segment = inkSegment(ink, i, this.region.picture, d);
+    const { x, y, dx, dy, radius, radiusStep, strength, strengthStep } = segment;
+    this.inReach(segment, (row, column, n) =>
+      kernels.inkRow(
+        this.line(at.cover, row) + column * 4,
+        n,
+        this.region.x + column + 0.5 - x,
+        this.region.y + row + 0.5 - y,
+        dx,
+        dy,
+        inverseSquare(segment),
+        radius,
+        radiusStep,
+        strength,
+        strengthStep,
+        ink.softness,
+      ),
+    );
+  }
+
+  /** Calls for each row of the strip that a piece of a stroke reaches, with the columns it reaches there. */
+  private inReach(
+    { x, y, dx, dy, radius, radiusStep }: ReturnType<typeof inkSegment>,
+    run: (row: number, column: number, n: number) => void,
+  ): void {
+    const { region } = this;
+    const reach = Math.max(radius, radius + radiusStep) + 1;
+    const top = Math.max(this.from, Math.floor(Math.min(y, y + dy) - reach - region.y));
+    const bottom = Math.min(this.to, Math.ceil(Math.max(y, y + dy) + reach - region.y));
+    const left = Math.max(0, Math.floor(Math.min(x, x + dx) - reach - region.x) & ~3);
+    const right = Math.min(region.width, Math.ceil(Math.max(x, x + dx) + reach - region.x));
+    if (right > left) for (let row = top; row < bottom; row++) run(row, left, right - left);
+  }
+
+  /** The columns and rows that a stroke reaches, one span for all of it. */
+  private inReachOf(ink: Ink, run: (row: number, column: number, n: number) => void): void {
+    const d = diagonal(this.region.picture);
+    const whole = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity, radius: 0 };
+    for (let i = 0; i < segmentCount(ink); i++) {
+      const { x, y, dx, dy, radius, radiusStep } = inkSegment(ink, i, this.region.picture, d);
+      whole.left = Math.min(whole.left, x, x + dx);
+      whole.right = Math.max(whole.right, x, x + dx);
+      whole.top = Math.min(whole.top, y, y + dy);
+      whole.bottom = Math.max(whole.bottom, y, y + dy);
+      whole.radius = Math.max(whole.radius, radius, radius + radiusStep);
+    }
+    const { left, right, top, bottom, radius } = whole;
+    this.inReach(
+      {
+        x: left,
+        y: top,
+        dx: right - left,
+        dy: bottom - top,
+        radius,
+        radiusStep: 0,
+        strength: 0,
+        strengthStep: 0,
+      },
+      run,
+    );
+  }
+
+  private foldOpen(): void {
+    const { ink } = this.open!;
+    const { kernels, at } = this;
+    this.inReachOf(ink, (row, column, n) =>
+      kernels.foldRow(
+        this.line(at.gain, row) + column * 4,
+        this.line(at.lift, row) + column * 4,
+        this.line(at.cover, row) + column * 4,
+        n,
+        MODES[ink.mode],
+      ),
+    );
+    this.folded.push(ink.id);
+    this.open = null;
+  }
+
+  private wipeOpen(): void {
+    this.inReachOf(this.open!.ink, (row, column, n) => {
+      const start = (this.line(this.at.cover, row) >> 2) + column;
+      this.floats.fill(0, start, start + ((n + 3) & ~3));
+    });
+    this.open = null;
+  }
+
+  private fillKeep(keep: Raster | null): void {
+    if (!keep) return;
+    const { kernels, at, region } = this;
+    if (this.keepId !== keep.id) {
+      const level = levelFor(keep, region.picture.width);
+      for (const y of this.rows()) {
+        const row = new Float32Array(this.memory.buffer, this.line(at.keep, y), region.width);
+        sampleRow(level, region.picture, region.x, region.y + y, 1, 0, row);
+      }
+      this.keepId = keep.id;
+    }
+    for (const y of this.rows()) kernels.keepRow(this.row(y), this.line(at.keep, y), region.width);
+  }
+}

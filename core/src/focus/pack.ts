@@ -1,0 +1,69 @@
+import type { Band } from '../recipe/focus-schema';
+import { profilePieces } from './profile';
+
+/** A side of a band as the kernel `bandRow` reads it: haze goes from `from` to `to` as u = (|s| - clear) x rate goes 0..1. */
+export interface PackedSide {
+  clear: number;
+  rate: number;
+  from: number;
+  to: number;
+}
+
+/** A distance that grows evenly over the region: its value at the first pixel, and per column and row. */
+export interface Affine {
+  start: number;
+  perColumn: number;
+  perRow: number;
+}
+
+/** How a band's distance is had: evenly over the picture, or from the kernel of its shape. */
+export type Measure =
+  | ({ kind: 'affine' } & Affine)
+  /** s = sqrt(p² + q²), p and q even over the picture. */
+  | { kind: 'elliptical'; p: Affine; q: Affine }
+  /** See `irisRow`: the same axes, and the table of its rim and falloff. */
+  | { kind: 'iris'; p: Affine; q: Affine; rim: Float32Array };
+
+/** A band ready for the kernels: its measure, and the parameters of `bandRow`. */
+export interface BandPack {
+  measure: Measure;
+  parameters: Float32Array;
+}
+
+/** Floats before the profile's pieces. */
+const HEADER = 10;
+/** Most floats that `parameters` may have: a profile of 32 knots. */
+export const BAND_FLOATS = HEADER + 5 * 34;
+
+/** 1 / falloff; a falloff of nothing is a very steep one, so that no arithmetic leaves the finite. */
+export function rateOf(falloff: number): number {
+  return 1 / Math.max(falloff, 1e-7);
+}
+
+/** A side on which the band stays as it is at its edge. */
+export function flatSide(haze: number): PackedSide {
+  return { clear: 0, rate: 0, from: haze, to: haze };
+}
+
+export function packBand(
+  band: Pick<Band, 'mode' | 'profile'>,
+  near: PackedSide,
+  far: PackedSide,
+  measure: Measure,
+): BandPack {
+  const pieces = profilePieces(band.profile);
+  const side = ({ clear, rate, from, to }: PackedSide): number[] => [clear, rate, from, to - from];
+  const parameters = new Float32Array(HEADER + pieces.length * 5);
+  parameters.set([...side(near), ...side(far), band.mode === 'haze' ? 1 : 0, pieces.length]);
+  pieces.forEach((piece, i) => parameters.set([piece.start, ...piece.coefficients], HEADER + i * 5));
+  return { measure, parameters };
+}
+
+export function affineBand(
+  band: Pick<Band, 'mode' | 'profile'>,
+  near: PackedSide,
+  far: PackedSide,
+  measure: Affine,
+): BandPack {
+  return packBand(band, near, far, { kind: 'affine', ...measure });
+}

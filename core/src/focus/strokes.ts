@@ -1,0 +1,118 @@
+import type { Stroke } from '../recipe/focus-schema';
+import { type Size, diagonal } from './geometry';
+
+/** A stroke as the workers take it: its points in shared memory, four floats each. */
+export interface Ink {
+  /** The same for the same stroke; a stroke that is still being drawn keeps it while it grows. */
+  id: number;
+  mode: Stroke['mode'];
+  softness: number;
+  /** x and y (fractions of width and height), radius (fraction of the diagonal), strength 0..1; of each point. */
+  points: Float32Array<SharedArrayBuffer>;
+}
+
+/** Even a hard brush has an edge as soft as this share of its radius: no stairs, at any size. */
+const LEAST_SOFTNESS = 0.02;
+const LEAST_RADIUS = 1e-5;
+
+let nextId = 1;
+const known = new WeakMap<Stroke, Ink>();
+
+/** An id for a stroke that is still being drawn. */
+export function newInkId(): number {
+  return nextId++;
+}
+
+/** The ink of a stroke of a recipe; the same object for the same stroke. */
+export function inkOf(stroke: Stroke): Ink {
+  let ink = known.get(stroke);
+  if (!ink) known.set(stroke, (ink = makeInk(stroke, newInkId())));
+  return ink;
+}
+
+export function makeInk(stroke: Stroke, id: number): Ink {
+  const { mode, pressure, radius, strength } = stroke;
+  const points = new Float32Array(new SharedArrayBuffer(stroke.points.length * 16));
+  stroke.points.forEach(([x, y, press = 1], i) =>
+    points.set(
+      [
+        x,
+        y,
+        Math.max(LEAST_RADIUS, pressure === 'size' ? radius * press : radius),
+        pressure === 'strength' ? strength * press : strength,
+      ],
+      i * 4,
+    ),
+  );
+  return { id, mode, softness: Math.max(LEAST_SOFTNESS, stroke.softness), points };
+}
+
+/** A piece of a stroke in pixels of a picture: from one point to the next, radius and strength going evenly along. */
+export interface InkSegment {
+  x: number;
+  y: number;
+  dx: number;
+  dy: number;
+  radius: number;
+  radiusStep: number;
+  strength: number;
+  strengthStep: number;
+}
+
+/** Number of segments of an ink; a single point is one of no length. */
+export function segmentCount(ink: Ink): number {
+  return Math.max(1, ink.points.length / 4 - 1);
+}
+
+export function inkSegment({ points }: Ink, i: number, picture: Size, d = diagonal(picture)): InkSegment {
+  const a = i * 4;
+  const b = Math.min(a + 4, points.length - 4);
+  const { width, height } = picture;
+  return {
+    x: points[a]! * width,
+    y: points[a + 1]! * height,
+    dx: (points[b]! - points[a]!) * width,
+    dy: (points[b + 1]! - points[a + 1]!) * height,
+    radius: points[a + 2]! * d,
+    radiusStep: (points[b + 2]! - points[a + 2]!) * d,
+    strength: points[a + 3]!,
+    strengthStep: points[b + 3]! - points[a + 3]!,
+  };
+}
+
+/** 1 / length², 0 for a segment of no length: the share along it is then 0. */
+export function inverseSquare({ dx, dy }: InkSegment): number {
+  const square = dx * dx + dy * dy;
+  return square < 1e-9 ? 0 : 1 / square;
+}
+
+/**
+ * How much of a stroke lies on a point, 0..1: the most that any place along it gives. At a share t along a segment, with
+ * the radius r and the strength s there and the distance e: s x S(clamp((1 − e / r) / softness)), S(v) = v²(3 − 2v).
+ */
+export function inkCoverage(ink: Ink, picture: Size): (x: number, y: number) => number {
+  const segments = Array.from({ length: segmentCount(ink) }, (_, i) => inkSegment(ink, i, picture));
+  const reach = Math.max(...segments.map((s) => Math.max(s.radius, s.radius + s.radiusStep)));
+  const xs = segments.flatMap((s) => [s.x, s.x + s.dx]);
+  const ys = segments.flatMap((s) => [s.y, s.y + s.dy]);
+  const box = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)] as const;
+  return (x, y) => {
+    if (x < box[0] - reach || x > box[1] + reach || y < box[2] - reach || y > box[3] + reach) return 0;
+    let most = 0;
+    for (const segment of segments) {
+      const [px, py] = [x - segment.x, y - segment.y];
+      const t = Math.min(1, Math.max(0, (px * segment.dx + py * segment.dy) * inverseSquare(segment)));
+      const e = Math.hypot(px - t * segment.dx, py - t * segment.dy);
+      const v = (1 - e / (segment.radius + t * segment.radiusStep)) / ink.softness;
+      const held = Math.min(1, Math.max(0, v));
+      most = Math.max(most, (segment.strength + t * segment.strengthStep) * held * held * (3 - 2 * held));
+    }
+    return most;
+  };
+}
+
+/** What a stroke makes of a haze, where `before` is the haze without any strokes. */
+export function paintOver(mode: Stroke['mode'], haze: number, before: number, coverage: number): number {
+  const target = mode === 'clear' ? 0 : mode === 'haze' ? 1 : before;
+  return haze + (target - haze) * coverage;
+}

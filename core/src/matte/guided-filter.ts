@@ -1,0 +1,42 @@
+import { type Plane, boxMean, resizePlane } from './plane';
+
+function times(a: Plane, b: Plane): Plane {
+  return { ...a, values: a.values.map((v, i) => v * b.values[i]!) };
+}
+
+/** The straight line that a guided filter lays through each neighbourhood: value = slope x guide + offset. */
+export interface GuidedLines {
+  slope: Plane;
+  offset: Plane;
+}
+
+/**
+ * Lines of the guided filter (He, Sun, Tang, "Guided image filtering", IEEE TPAMI 35, 2013), averaged. Guide and input
+ * have the same size; `radius` in pixels; `epsilon` is the variance of the guide (values 0..1) below which it counts as
+ * flat.
+ */
+export function guidedLines(guide: Plane, input: Plane, radius: number, epsilon: number): GuidedLines {
+  const meanI = boxMean(guide, radius);
+  const meanP = boxMean(input, radius);
+  const meanIP = boxMean(times(guide, input), radius);
+  const meanII = boxMean(times(guide, guide), radius);
+  const slope = new Float32Array(guide.values.length);
+  const offset = new Float32Array(guide.values.length);
+  for (let i = 0; i < slope.length; i++) {
+    const mean = meanI.values[i]!;
+    const variance = meanII.values[i]! - mean * mean;
+    slope[i] = (meanIP.values[i]! - mean * meanP.values[i]!) / (variance + epsilon);
+    offset[i] = meanP.values[i]! - slope[i]! * mean;
+  }
+  return {
+    slope: boxMean({ ...guide, values: slope }, radius),
+    offset: boxMean({ ...guide, values: offset }, radius),
+  };
+}
+
+/** The filter's output for a guide of any size: the lines are enlarged to it (He, Sun, "Fast guided filter", 2015). */
+export function alongGuide(lines: GuidedLines, guide: Plane): Plane {
+  const slope = resizePlane(lines.slope, guide.width, guide.height).values;
+  const offset = resizePlane(lines.offset, guide.width, guide.height).values;
+  return { ...guide, values: guide.values.map((v, i) => slope[i]! * v + offset[i]!) };
+}

@@ -1,0 +1,87 @@
+// Random parts of a focus, within what a recipe may hold.
+import fc from 'fast-check';
+
+export const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+const point = fc.tuple(unit, unit);
+/** A falloff of almost nothing is a step, whose two sides single precision tells apart only to within a hair. */
+const side = fc.record({ clear: between(0, 0.4), falloff: between(0.02, 1), haze: unit });
+const ratio = between(0.1, 4);
+
+export const profile = fc.oneof(
+  fc.constantFrom('linear', 'smooth', 'late', 'early'),
+  fc.uniqueArray(fc.integer({ min: 1, max: 99 }), { minLength: 1, maxLength: 5 }).chain((us) =>
+    fc.array(fc.integer({ min: 0, max: 100 }), { minLength: us.length, maxLength: us.length }).map((ps) => {
+      const sorted = [...ps].sort((a, b) => a - b);
+      return { knots: [...us].sort((a, b) => a - b).map((u, i) => [u / 100, sorted[i]! / 100]) };
+    }),
+  ),
+);
+
+const common = {
+  on: fc.boolean(),
+  mode: fc.constantFrom('clear', 'haze'),
+  invert: fc.boolean(),
+  profile,
+};
+const angle = between(-360, 360);
+const planarBand = fc.record({
+  ...common,
+  kind: fc.constant('planar'),
+  centre: point,
+  angle,
+  near: side,
+  far: side,
+});
+export const linearBand = fc
+  .record({
+    ...common,
+    kind: fc.constant('linear'),
+    start: point,
+    end: point,
+    startHaze: unit,
+    endHaze: unit,
+  })
+  .filter(({ start, end }) => Math.hypot(start[0] - end[0], start[1] - end[1]) > 0.05);
+const ellipticalBand = fc.record({
+  ...common,
+  kind: fc.constant('elliptical'),
+  centre: point,
+  radii: fc.tuple(between(0.02, 3), between(0.02, 3)),
+  angle,
+  falloff: ratio,
+  innerHaze: unit,
+  haze: unit,
+});
+export const irisBand = fc.record({
+  ...common,
+  kind: fc.constant('iris'),
+  centre: point,
+  radius: between(0.03, 1),
+  aspect: between(0.3, 3),
+  angle,
+  sides: fc.integer({ min: 3, max: 12 }),
+  roundness: unit,
+  falloff: fc.tuple(ratio, ratio, ratio, ratio, ratio, ratio, ratio, ratio),
+  innerHaze: unit,
+  haze: unit,
+});
+export const band = fc.oneof(planarBand, linearBand, ellipticalBand, irisBand);
+
+export const stroke = fc.record({
+  mode: fc.constantFrom('clear', 'haze', 'erase'),
+  radius: between(0.02, 0.3),
+  softness: between(0.1, 1),
+  strength: unit,
+  pressure: fc.constantFrom('none', 'strength'),
+  points: fc.array(fc.oneof(point, fc.tuple(unit, unit, unit)), { minLength: 1, maxLength: 5 }),
+});
+
+export const focus = fc
+  .record({
+    rest: unit,
+    soundings: fc.array(fc.record({ at: point, haze: unit }), { maxLength: 8 }),
+    bands: fc.array(band, { maxLength: 6 }),
+    strokes: fc.array(stroke, { maxLength: 3 }),
+  })
+  .map((parts) => ({ ...parts, bands: parts.bands.map((one, i) => ({ ...one, id: `b${i}` })) }));

@@ -1,0 +1,76 @@
+import { dirname, join } from 'node:path';
+import sharp from 'sharp';
+import {
+  ALIGN_EDGE,
+  type FocusPictures,
+  type Raster,
+  type Recipe,
+  alignDepth,
+  combineMattes,
+  lumaOf,
+  makeRaster,
+} from '@hazy-lens/core';
+import { type Decoded, InputError, readFileOr } from './picture';
+
+/** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
+async function decodeGrey(path: string, field: string): Promise<Raster> {
+  const file = await readFileOr(path).catch((error: Error) => {
+    throw new InputError(`${error.message} (${field} names it.)`);
+  });
+  try {
+    const { data, info } = await sharp(file, { limitInputPixels: false, failOn: 'error' })
+      .autoOrient()
+      .flatten({ background: '#000000' })
+      .toColourspace('grey16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    const all = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    const samples =
+      info.channels === 1
+        ? all
+        : Uint16Array.from({ length: info.width * info.height }, (_, i) => all[i * info.channels]!);
+    return makeRaster(path, info.width, info.height, samples);
+  } catch (error) {
+    const reason = (error as Error).message.split('\n')[0]!;
+    throw new InputError(`${path}: cannot be read as a picture (${reason}). ${field} names it.`);
+  }
+}
+
+/**
+ * The pictures that a recipe's depth map and mattes name, relative to the recipe's file.
+ * @throws InputError that names the file and the field.
+ */
+export async function loadFocusPictures(
+  recipe: Recipe,
+  recipePath: string,
+  picture: Decoded,
+): Promise<FocusPictures> {
+  const { depthMap, mattes, on } = recipe.focus;
+  const beside = (name: string): string => join(dirname(recipePath), name);
+  let depth: Raster | null = null;
+  if (on && depthMap?.on) {
+    depth = await decodeGrey(beside(depthMap.image), 'focus.depthMap.image');
+    if (depthMap.align > 0) depth = alignDepth(depth, await guideOf(picture), depthMap.align);
+  }
+  const pictures = await Promise.all(
+    mattes.map(async (how, i) =>
+      on && how.on
+        ? [{ how, picture: await decodeGrey(beside(how.image), `focus.mattes[${i}].image`) }]
+        : [],
+    ),
+  );
+  return { depth, keep: combineMattes(pictures.flat(), Math.max(picture.width, picture.height)) };
+}
+
+/** Luma of the picture at the size at which depth maps are aligned. */
+async function guideOf({ width, height, format, data }: Decoded): Promise<ReturnType<typeof lumaOf>> {
+  const scale = Math.min(1, ALIGN_EDGE / Math.max(width, height));
+  const samples = format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
+  const { data: small, info } = await sharp(samples, { raw: { width, height, channels: format.channels } })
+    .resize(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return lumaOf({ width: info.width, height: info.height, data: small });
+}
