@@ -1,5 +1,5 @@
 import { Injectable, signal } from '@angular/core';
-import type { Recipe, Region, StripContent } from '@hazy-lens/core';
+import type { Look, Region, StripContent } from '@hazy-lens/core';
 import { decodeFile } from './codec';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
@@ -8,7 +8,7 @@ import { ViewRender, sameRegion } from './view-render';
 /** What the stage wants to see. */
 export interface ViewRequest {
   region: Region;
-  recipe: Recipe;
+  look: Look;
   content: StripContent;
   /** When the newest change in it was made, on the page's clock. */
   since: number;
@@ -26,7 +26,7 @@ export interface Frame {
 }
 
 /** A fine frame that takes longer than this makes way for a draft while a hand moves. */
-const DRAFT_ABOVE_MS = 22;
+const DRAFT_ABOVE_MS = 9;
 /** A hand rests when nothing changed for so long. */
 const REST_MS = 110;
 const DRAFT_SCALE = 0.5;
@@ -90,9 +90,9 @@ export class Engine {
     const view = asDraft ? this.draft : this.fine;
     const region = asDraft ? scaled(request.region, DRAFT_SCALE) : request.region;
     this.busy.set(true);
-    const wasReady = await view.prepare(picture, region, request.recipe);
+    const wasReady = await view.prepare(picture, region, request.look);
     const started = performance.now();
-    const pixels = await view.draw(request.recipe, request.content);
+    const pixels = await view.draw(request.look, request.content);
     // The first frame of a view also makes its blur levels: that says nothing about the next.
     if (!asDraft && wasReady) this.fineMs = performance.now() - started;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, region);

@@ -10,11 +10,13 @@ import {
   normaliseExif,
   openRender,
   planRender,
+  recipeLook,
   renderStrips,
   sharedBuffer,
 } from '@hazy-lens/core';
 import { type EncodeOptions, encodePixels } from './codec';
 import { Engine } from './engine';
+import { FocusPicturesSource } from './focus-pictures';
 
 export interface ExportOptions extends EncodeOptions {
   /** EXIF block of the source, to be kept. */
@@ -34,6 +36,7 @@ const SHARE = { reading: 0.15, rendering: 0.55 };
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly engine = inject(Engine);
+  private readonly focusPictures = inject(FocusPicturesSource);
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
   async export(
@@ -59,13 +62,14 @@ export class Exporter {
     const render: Render = { slot: 'export', plan, memory, runners: pool.runners };
     try {
       onProgress({ done: 0, stage: 'reading' });
+      const look = recipeLook(recipe, await this.focusPictures.settled());
       await picture.cut(pool, region, buffer, plan.source);
       signal.throwIfAborted();
       await openRender(await pool.module, render);
       await buildOctaves(render, signal);
       const rendering = (done: number): void =>
         onProgress({ done: SHARE.reading + SHARE.rendering * done, stage: 'rendering' });
-      await renderStrips(render, recipe, 'picture', rendering, signal);
+      await renderStrips(render, look, 'picture', rendering, signal);
       onProgress({ done: SHARE.reading + SHARE.rendering, stage: 'writing' });
       const blob = await encodePixels(buffer, plan.output, options, signal);
       if (!options.exif) return blob;

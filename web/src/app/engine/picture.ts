@@ -1,4 +1,4 @@
-import type { Region, ScaleTask, Size } from '@hazy-lens/core';
+import type { Pixels, Region, ScaleTask, Size, Window } from '@hazy-lens/core';
 import type { DecodedPicture } from './codec';
 import type { RenderPool } from './pool';
 
@@ -30,6 +30,23 @@ export class Picture implements Size {
       last = next;
     }
     return picture;
+  }
+
+  /** A window of the picture as pixels, at most `longEdge` long, never larger than it is. */
+  async pixels(pool: RenderPool, window: Window, longEdge: number): Promise<Pixels> {
+    const own = { width: window.width * this.width, height: window.height * this.height };
+    const scale = Math.min(1, longEdge / Math.max(own.width, own.height));
+    const size = {
+      width: Math.max(1, Math.round(this.width * scale)),
+      height: Math.max(1, Math.round(this.height * scale)),
+    };
+    const x = Math.floor(window.x * size.width);
+    const y = Math.floor(window.y * size.height);
+    const width = Math.max(1, Math.min(size.width - x, Math.round(window.width * size.width)));
+    const height = Math.max(1, Math.min(size.height - y, Math.round(window.height * size.height)));
+    const buffer = new SharedArrayBuffer(width * height * 4);
+    await this.cut(pool, { x, y, width, height, picture: size }, buffer, 0);
+    return { width, height, data: new Uint8Array(buffer) };
   }
 
   /** Writes a region of the picture, scaled to `region.picture`, into a memory from a byte offset on. */

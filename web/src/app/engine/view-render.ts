@@ -1,5 +1,5 @@
 import {
-  type Recipe,
+  type Look,
   type Region,
   type Render,
   type StripContent,
@@ -34,7 +34,7 @@ export class ViewRender {
     private readonly slot: string,
   ) {}
 
-  /** True if `draw` can go ahead for this view and recipe. */
+  /** True if `draw` can go ahead for this view and blur. */
   private isReady(picture: Picture, region: Region, sigma: number): boolean {
     return (
       this.render !== null &&
@@ -45,8 +45,8 @@ export class ViewRender {
   }
 
   /** Makes the view ready for `draw`; true if it was already. */
-  async prepare(picture: Picture, region: Region, recipe: Recipe): Promise<boolean> {
-    const sigma = fullSigma(recipe.blur, region.picture);
+  async prepare(picture: Picture, region: Region, look: Look): Promise<boolean> {
+    const sigma = fullSigma(look.blur, region.picture);
     if (this.isReady(picture, region, sigma)) return true;
     const { pool } = this;
     this.maxSigma = Math.max(LEAST_SIGMA, sigma * HEADROOM);
@@ -69,11 +69,11 @@ export class ViewRender {
   }
 
   /** Draws the prepared view; the pixels stay valid until the next call. */
-  async draw(recipe: Recipe, content: StripContent): Promise<Uint8Array> {
+  async draw(look: Look, content: StripContent): Promise<Uint8Array> {
     const { memory, plan, runners } = this.render!;
     const finished = new Int32Array(memory.buffer, plan.finished, 1);
     Atomics.store(finished, 0, 0);
-    const answered = renderStrips(this.render!, recipe, content);
+    const answered = renderStrips(this.render!, look, content);
     answered.catch(() => undefined);
     await Promise.race([answered, nextFrameIf(() => Atomics.load(finished, 0) === runners.length)]);
     return this.pixels('output');

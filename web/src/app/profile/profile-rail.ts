@@ -1,35 +1,57 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { type PlanarBand, SEAM_STEEPNESS, hazeField, planarFrame, planarProfile } from '@hazy-lens/core';
-import { GRIP_NAMES, type GripKind, setEdge, sideOf } from '../stage/band-drag';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { type Band, CUT_RISE, FIRM_RISE } from '@hazy-lens/core';
 import { contourSteps } from '../stage/contours';
+import { FieldView } from '../stage/field-view';
 import { StageView } from '../stage/stage-view';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { Moves } from '../ui/moves';
-import { factor } from '../ui/number-field';
-
-type KnotKind = Exclude<GripKind, 'line' | 'turn-start' | 'turn-end'>;
-
-interface Knot {
-  kind: KnotKind;
-  x: number;
-  y: number;
-  text: string;
-  value: number;
-}
+import { NumberField, factor } from '../ui/number-field';
+import {
+  type KnotMove,
+  type RailKnot,
+  addKnot,
+  axisExtent,
+  moveKnot,
+  ownAlong,
+  railAxis,
+  railKnots,
+  removeKnot,
+} from './rail-axis';
 
 const [LEFT, RIGHT] = [12, 74];
 const SAMPLES = 240;
+const SWAY = 4;
+
+interface ShownKnot extends RailKnot {
+  x: number;
+  y: number;
+  text: string;
+}
 
 /**
- * The cross-section of the field along the chosen band's normal, beside the picture like the height profile beside a
- * map: down the rail is along the normal, to the right is more blur. Its knots are the contours' values.
+ * The cross-section of the field, beside the picture like the height profile beside a map: down the rail is along the
+ * band's normal, its gradient or a ray, to the right is more blur. Its knots are the contours' values.
  */
 @Component({
   selector: 'hl-profile-rail',
+  imports: [NumberField],
   template: `
     <section aria-label="Profile of the field">
       <h2>Profile</h2>
+      @if (isRound()) {
+        <hl-number
+          class="ray"
+          label="ray"
+          name="Direction of the profile's ray"
+          unit="°"
+          [min]="-360"
+          [max]="360"
+          [initial]="90"
+          [value]="workspace.rayAngle()"
+          (changed)="workspace.rayAngle.set($event.value)"
+        />
+      }
       <svg
         class="chart"
         width="84"
@@ -39,14 +61,15 @@ const SAMPLES = 240;
         (pointerrawupdate)="move($event)"
         (pointerup)="end()"
         (pointercancel)="end()"
+        (dblclick)="add($event)"
       >
         @if (curve(); as shape) {
           <defs>
             <clipPath id="hl-rail-near">
-              <rect x="0" [attr.y]="shape.middle" width="84" [attr.height]="height()" />
+              <rect x="0" [attr.y]="shape.nearTop" width="84" [attr.height]="shape.nearHeight" />
             </clipPath>
             <clipPath id="hl-rail-far">
-              <rect x="0" [attr.y]="-height()" width="84" [attr.height]="height() + shape.middle" />
+              <rect x="0" [attr.y]="shape.farTop" width="84" [attr.height]="shape.farHeight" />
             </clipPath>
           </defs>
           <rect
@@ -84,31 +107,44 @@ const SAMPLES = 240;
             [attr.y1]="shape.middle"
             [attr.y2]="shape.middle"
           />
-          @if (shape.seams.length > 0) {
-            <text class="steep" x="42" [attr.y]="shape.top - 6">seam</text>
-          }
         }
-        @for (knot of knots(); track knot.kind) {
+        @for (knot of knots(); track knot.id) {
           <g
             class="knot"
-            [class.near]="knot.kind.startsWith('near')"
-            [class.far]="knot.kind.startsWith('far')"
+            [class.near]="knot.side === 'near'"
+            [class.far]="knot.side === 'far'"
+            [class.own]="knot.own"
             role="slider"
             tabindex="0"
-            [attr.data-knot]="knot.kind"
-            [attr.aria-label]="'Profile: ' + names[knot.kind]"
-            [attr.aria-valuenow]="knot.value.toFixed(0)"
+            [attr.data-knot]="knot.id"
+            [attr.aria-label]="'Profile: ' + knot.name"
+            [attr.aria-valuenow]="abs(knot.along).toFixed(0)"
             [attr.aria-valuetext]="knot.text"
             [attr.transform]="'translate(' + knot.x + ' ' + knot.y + ')'"
-            (pointerdown)="start($event, knot.kind)"
-            (keydown)="key($event, knot.kind)"
+            (pointerdown)="start($event, knot.id)"
+            (keydown)="key($event, knot)"
+            (dblclick)="remove($event, knot)"
           >
             <rect class="hit" x="-12" y="-10" width="24" height="20" />
-            <rect class="mark" x="-3" y="-6.5" width="6" height="13" rx="1.5" />
+            @if (knot.own) {
+              <rect class="mark" x="-2.5" y="-4" width="5" height="8" rx="1.5" />
+            } @else {
+              <rect class="mark" x="-3" y="-6.5" width="6" height="13" rx="1.5" />
+            }
             <title>{{ knot.text }}</title>
           </g>
         }
       </svg>
+      @if (seam(); as steepest) {
+        <p
+          class="seam-note"
+          title="Where the blur sets in fastest: pixels of blur a pixel of picture. Soft below {{
+            firm
+          }}, a cut edge from {{ cut }}"
+        >
+          <b>{{ steepest.grade }}</b>{{ steepest.rise.toFixed(2) }} px/px
+        </p>
+      }
       <footer aria-hidden="true">
         <span>0</span><span>{{ most() }} px</span>
       </footer>
@@ -184,18 +220,9 @@ const SAMPLES = 240;
       stroke-width: 3.5;
       stroke-dasharray: 1.5 2.5;
     }
-    .steep {
-      font-size: 11px;
-      font-weight: 600;
-      fill: var(--ink);
-      text-anchor: middle;
-    }
     .knot {
-      cursor: ns-resize;
-      outline: none;
-    }
-    .knot[data-knot$='outer'] {
       cursor: move;
+      outline: none;
     }
     .hit {
       fill: transparent;
@@ -214,6 +241,35 @@ const SAMPLES = 240;
     .knot:focus-visible .mark {
       fill: var(--ink);
     }
+    .ray {
+      position: absolute;
+      top: 26px;
+      left: 6px;
+      right: 4px;
+      z-index: 1;
+      --number-width: 30px;
+      font-size: 11px;
+    }
+    .seam-note {
+      position: absolute;
+      left: 0;
+      right: 0;
+      bottom: 22px;
+      text-align: center;
+      font-size: 11px;
+      line-height: 1.25;
+      color: var(--ink-2);
+      background: var(--paper);
+      padding: 4px 0;
+    }
+    .seam-note b {
+      display: block;
+      font-weight: 600;
+      color: var(--ink);
+    }
+    .knot.own .mark {
+      fill: var(--ink-2);
+    }
     footer {
       position: absolute;
       left: 8px;
@@ -231,11 +287,14 @@ const SAMPLES = 240;
 })
 export class ProfileRail {
   private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  protected readonly workspace = inject(Workspace);
   private readonly stageView = inject(StageView);
-  protected readonly names = GRIP_NAMES;
+  private readonly fieldView = inject(FieldView);
+  protected readonly abs = Math.abs;
   protected readonly left = LEFT;
   protected readonly right = RIGHT;
+  protected readonly firm = FIRM_RISE;
+  protected readonly cut = CUT_RISE;
   protected readonly height = computed(() => this.stageView.stage().height);
   /** Blur radius at the right end of the rail, in pixels of the picture. */
   private readonly mostPx = computed(() => Math.max(0.001, this.document.radiusPx()));
@@ -243,148 +302,163 @@ export class ProfileRail {
   protected readonly ticks = computed(() =>
     contourSteps(this.document.radiusPx()).map((px) => ({ px, x: this.xOf(px / this.mostPx()) })),
   );
-  private readonly dragging = signal<{
-    kind: KnotKind;
-    start: PlanarBand;
-    y: number;
-    x: number;
-    gesture: string;
-    moves: Moves;
-  } | null>(null);
+  protected readonly seam = computed(() =>
+    this.document.isOpen() && this.document.radiusPx() > 0 ? this.fieldView.seam() : null,
+  );
+  private drag: { start: Band; x: number; y: number; id: string; gesture: string } | null = null;
+  private readonly moves = new Moves();
 
-  /** Screen y of a signed distance along the normal, and back; the band's centre is level with the picture's. */
-  private readonly scale = computed(() => {
-    const band = this.workspace.band();
+  protected readonly isRound = computed(() => {
+    const kind = this.workspace.profileBand()?.kind;
+    return kind === 'elliptical' || kind === 'iris';
+  });
+
+  /** Without a band the profile runs down the middle of the picture. */
+  private readonly axis = computed(() => {
+    const band = this.workspace.profileBand();
     const size = this.document.size();
-    const centre = band ? band.centre[1] * size.height : size.height / 2;
+    if (band) return railAxis(band, size, this.workspace.rayAngle());
+    const origin = { x: size.width / 2, y: size.height / 2 };
+    return { origin, direction: { x: 0, y: 1 }, sense: 1 as const };
+  });
+
+  /** Screen y of a place along the axis; the axis' origin is level with the picture's. */
+  private readonly scale = computed(() => {
     const { zoom, y } = this.stageView.view();
-    return { middle: centre * zoom + y, perUnit: this.document.diagonal() * zoom };
+    return { middle: this.axis().origin.y * zoom + y, perPixel: zoom };
   });
 
   protected readonly curve = computed(() => {
-    const band = this.workspace.band();
-    const { isOpen } = this.document;
-    if (!isOpen() || !band) return null;
-    const { focus } = this.document.recipe();
+    if (!this.document.isOpen()) return null;
     const size = this.document.size();
-    const d = this.document.diagonal();
-    const frame = planarFrame(band, size);
-    const field = hazeField(focus, size);
-    const { middle, perUnit } = this.scale();
-    const along = (s: number): number =>
-      field(frame.x + frame.normalX * s * d, frame.y + frame.normalY * s * d);
-    const [first, last] = extentAlong(frame, size).map((px) => px / d) as [number, number];
+    const band = this.workspace.profileBand();
+    const axis = this.axis();
+    const field = this.fieldView.field();
+    const { middle, perPixel } = this.scale();
+    const [first, last] = axisExtent(axis, size);
     const points = Array.from({ length: SAMPLES + 1 }, (_, i) => {
-      const s = first + ((last - first) * i) / SAMPLES;
-      const haze = along(s);
-      return { s, haze, x: this.xOf(haze), y: middle + s * perUnit };
+      const along = first + ((last - first) * i) / SAMPLES;
+      const haze = field(axis.origin.x + axis.direction.x * along, axis.origin.y + axis.direction.y * along);
+      return { along, haze, x: this.xOf(haze), y: middle + along * perPixel };
     });
     const line = path(points);
     const [top, bottom] = [points[0]!.y, points.at(-1)!.y];
-    const several = focus.bands.filter((one) => one.on).length > 1 && band.on;
-    const ownProfile = planarProfile(band);
-    const step = ((last - first) * d) / SAMPLES;
+    const { bands, ink, keep, soundings, depth } = this.fieldView.look();
+    const alone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
+    const own = band?.on && !alone ? ownAlong(band, size, axis) : null;
+    const step = (last - first) / SAMPLES;
     const steep = points
       .slice(1)
-      .map((p, i) => (Math.abs(p.haze - points[i]!.haze) * this.document.radiusPx()) / step > SEAM_STEEPNESS);
+      .map((p, i) => (Math.abs(p.haze - points[i]!.haze) * this.document.radiusPx()) / step > CUT_RISE);
+    // The near side lies below the line, unless the band's own direction is up; other kinds have one side.
+    const nearIs = band?.kind === 'planar' ? (axis.sense === 1 ? 'below' : 'above') : 'nowhere';
+    const high = this.height();
+    const below = { top: middle, height: Math.max(0, high - middle) };
+    const above = { top: 0, height: Math.max(0, Math.min(high, middle)) };
+    const near = nearIs === 'below' ? below : nearIs === 'above' ? above : { top: 0, height: 0 };
+    const far = nearIs === 'below' ? above : nearIs === 'above' ? below : { top: 0, height: high };
     return {
       middle,
       top,
       bottom,
       line,
+      nearTop: near.top,
+      nearHeight: near.height,
+      farTop: far.top,
+      farHeight: far.height,
       area: `${line}L${LEFT} ${bottom}L${LEFT} ${top}Z`,
-      own: several ? path(points.map((p) => ({ x: this.xOf(ownProfile(p.s)), y: p.y }))) : null,
+      own: own ? path(points.map(({ along, y }) => ({ x: this.xOf(own(along)), y }))) : null,
       seams: runs(steep).map(([from, to]) =>
         path(points.slice(from, to + 2).map((p) => ({ x: p.x + 4, y: p.y }))),
       ),
     };
   });
 
-  protected readonly knots = computed<Knot[]>(() => {
-    const band = this.workspace.band();
+  protected readonly knots = computed<ShownKnot[]>(() => {
+    const band = this.workspace.profileBand();
     if (!band?.on || !this.document.isOpen()) return [];
-    const { middle, perUnit } = this.scale();
-    const d = this.document.diagonal();
-    return (['far', 'near'] as const).flatMap((name) => {
-      const side = band[name];
-      const sign = name === 'near' ? 1 : -1;
-      const ends = band.invert ? { clear: side.haze, outer: 0 } : { clear: 0, outer: side.haze };
-      const knot = (edge: 'clear' | 'outer', at: number): Knot => ({
-        kind: `${name}-${edge}`,
-        x: this.xOf(ends[edge]),
-        y: middle + sign * at * perUnit,
-        value: at * d,
-        text: `${(at * d).toFixed(0)} px from the line, ${(ends[edge] * this.document.radiusPx()).toFixed(0)} px of blur`,
-      });
-      return [knot('clear', side.clear), knot('outer', side.clear + side.falloff)];
-    });
+    const { middle, perPixel } = this.scale();
+    return railKnots(band, this.document.size(), this.axis()).map((knot) => ({
+      ...knot,
+      x: this.xOf(knot.haze),
+      y: middle + knot.along * perPixel,
+      text: `${Math.abs(knot.along).toFixed(0)} px out, ${(knot.haze * this.document.radiusPx()).toFixed(0)} px of blur`,
+    }));
   });
 
-  protected start(event: PointerEvent, kind: KnotKind): void {
-    const band = this.workspace.band();
+  protected start(event: PointerEvent, id: string): void {
+    const band = this.workspace.profileBand();
     if (event.button !== 0 || !band) return;
     event.preventDefault();
     const knot = event.currentTarget as SVGGElement;
     knot.focus({ preventScroll: true });
     knot.setPointerCapture(event.pointerId);
-    this.dragging.set({
-      kind,
-      start: structuredClone(band),
-      x: event.clientX,
-      y: event.clientY,
-      gesture: crypto.randomUUID(),
-      moves: new Moves(),
-    });
+    this.drag = { id, start: band, x: event.clientX, y: event.clientY, gesture: crypto.randomUUID() };
   }
 
   protected move(raw: Event): void {
     const event = raw as PointerEvent;
-    const drag = this.dragging();
-    if (!drag?.moves.isNew(event)) return;
-    const sign = drag.kind.startsWith('near') ? 1 : -1;
-    const out = (sign * (event.clientY - drag.y)) / this.scale().perUnit;
-    const haze = (event.clientX - drag.x) / (RIGHT - LEFT);
-    this.apply(drag.kind, drag.start, out, drag.kind.endsWith('outer') ? haze : 0, drag.gesture);
+    const { drag } = this;
+    if (!drag || !this.moves.isNew(event)) return;
+    const along = (event.clientY - drag.y) / this.scale().perPixel;
+    // A hand that goes up and down sways a little: that is no change of haze.
+    const sideways = event.clientX - drag.x;
+    const meant = Math.sign(sideways) * Math.max(0, Math.abs(sideways) - SWAY);
+    this.apply(drag.start, drag.id, along, meant / (RIGHT - LEFT), drag.gesture);
   }
 
   protected end(): void {
-    this.dragging.set(null);
+    this.drag = null;
   }
 
-  protected key(event: KeyboardEvent, kind: KnotKind): void {
-    const band = this.workspace.band();
+  protected key(event: KeyboardEvent, knot: RailKnot): void {
+    const band = this.workspace.profileBand();
+    if (!band) return;
+    if (event.key === 'Delete' || event.key === 'Backspace') {
+      this.remove(event, knot);
+      return;
+    }
     const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -0.01], ArrowRight: [0, 0.01] }[
       event.key
     ];
-    if (!step || !band) return;
+    if (!step) return;
     event.preventDefault();
     event.stopPropagation();
     const by = factor(event);
-    const sign = kind.startsWith('near') ? 1 : -1;
-    this.apply(
-      kind,
-      structuredClone(band),
-      (sign * step[0]! * by) / this.document.diagonal(),
-      kind.endsWith('outer') ? step[1]! * by : 0,
-      null,
-    );
+    this.apply(band, knot.id, step[0]! * by, step[1]! * by, null);
   }
 
-  /** Moves a knot outwards by a length, and its haze by an amount. */
-  private apply(kind: KnotKind, start: PlanarBand, out: number, haze: number, gesture: string | null): void {
-    const own = sideOf(kind)!;
-    const edge = kind.endsWith('clear') ? 'clear' : 'outer';
-    const old = edge === 'clear' ? start[own].clear : start[own].clear + start[own].falloff;
-    const turned = start.invert ? 0 : haze;
+  /** A double click on the rail adds a knot to the profile. */
+  protected add(event: MouseEvent): void {
+    const band = this.workspace.profileBand();
+    if (!band) return;
+    const { middle, perPixel } = this.scale();
+    const box = (event.currentTarget as Element).getBoundingClientRect();
+    const along = (event.clientY - box.top - middle) / perPixel;
+    const haze = (event.clientX - box.left - LEFT) / (RIGHT - LEFT);
+    const [size, axis] = [this.document.size(), this.axis()];
+    this.document.editBand(band.id, 'knot of the profile', (one) => addKnot(one, size, axis, along, haze));
+  }
+
+  protected remove(event: Event, knot: RailKnot): void {
+    if (!knot.own) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const band = this.workspace.profileBand();
+    if (band) this.document.editBand(band.id, 'delete knot', (one) => removeKnot(one, knot.id));
+  }
+
+  private apply(start: Band, id: string, along: number, haze: number, gesture: string | null): void {
+    const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
+    const move: KnotMove = { id, along, haze, linked };
+    const [size, axis] = [
+      this.document.size(),
+      railAxis(start, this.document.size(), this.workspace.rayAngle()),
+    ];
     this.document.editBand(
       start.id,
-      `profile: ${GRIP_NAMES[kind].toLowerCase()}`,
-      (band) => {
-        for (const side of this.workspace.linkSides() ? (['near', 'far'] as const) : [own]) {
-          band[side] = { ...start[side], haze: Math.min(1, Math.max(0, start[side].haze + turned)) };
-          if (out !== 0) setEdge(band[side], edge, old + out);
-        }
-      },
+      `profile: ${id.replaceAll('-', ' ')}`,
+      (band) => moveKnot(band, start, size, axis, move),
       gesture,
     );
   }
@@ -392,20 +466,6 @@ export class ProfileRail {
   private xOf(haze: number): number {
     return LEFT + haze * (RIGHT - LEFT);
   }
-}
-
-/** From where to where the picture reaches along a band's normal, in pixels from its centre. */
-function extentAlong(
-  frame: { x: number; y: number; normalX: number; normalY: number },
-  size: { width: number; height: number },
-): [number, number] {
-  const ends = [
-    [0, 0],
-    [size.width, 0],
-    [0, size.height],
-    [size.width, size.height],
-  ].map(([x, y]) => (x! - frame.x) * frame.normalX + (y! - frame.y) * frame.normalY);
-  return [Math.min(...ends), Math.max(...ends)];
 }
 
 function path(points: readonly { x: number; y: number }[]): string {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import type { Focus } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { type StepName, Workspace } from '../state/workspace';
 
@@ -179,7 +180,6 @@ export class Route {
   protected readonly rows = computed<RouteRow[]>(() => {
     const { focus, blur, colour } = this.document.recipe();
     const source = this.document.source();
-    const bands = focus.bands.filter((band) => band.on).length;
     const percent = Math.round(colour.saturation * 100);
     return [
       {
@@ -191,7 +191,7 @@ export class Route {
       {
         step: 'focus',
         label: 'Focus',
-        summary: bands === 0 ? 'no band' : bands === 1 ? 'planar' : `planar × ${bands}`,
+        summary: focusSummary(focus),
         on: focus.on,
       },
       {
@@ -214,4 +214,17 @@ export class Route {
     const step = row.step as 'focus' | 'blur' | 'colour';
     this.document.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
   }
+}
+
+/** A few words of what makes the field: "planar × 2, brush". */
+function focusSummary(focus: Focus): string {
+  const kinds = new Map<string, number>();
+  const count = (kind: string): void => void kinds.set(kind, (kinds.get(kind) ?? 0) + 1);
+  if (focus.soundingsOn && focus.soundings.length > 0) count('soundings');
+  if (focus.depthMap?.on) count('depth');
+  for (const band of focus.bands) if (band.on) count(band.kind);
+  if (focus.strokesOn && focus.strokes.length > 0) count('brush');
+  for (const matte of focus.mattes) if (matte.on) count('subject');
+  const words = [...kinds].map(([kind, n]) => (n === 1 ? kind : `${kind} × ${n}`));
+  return words.join(', ') || 'no band';
 }

@@ -1,332 +1,252 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { type PlanarBand, planarFrame } from '@hazy-lens/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { type Band, planarDistance } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { bandName } from '../steps/focus/bands';
 import { Moves } from '../ui/moves';
 import { factor } from '../ui/number-field';
-import { GRIP_NAMES, type GripKind, applyDrag, normalAngle, setEdge, sideOf } from './band-drag';
-import { contoursOf } from './contours';
+import { FieldView } from './field-view';
+import { type Grip, type Spot, gripLabel } from './handles/handles';
+import { handlesOf } from './handles/handles-of';
+import { type OverlayScene, paintOverlay } from './overlay-paint';
+import { type StageDrag } from './stage-tool';
 import { StageView } from './stage-view';
 
-interface Line {
-  kind: GripKind;
-  x1: number;
-  y1: number;
-  x2: number;
-  y2: number;
-  look: 'middle' | 'clear' | 'near' | 'far';
-}
-
-interface Grip {
-  kind: GripKind;
-  x: number;
-  y: number;
-  look: 'middle' | 'clear' | 'near' | 'far';
-  name: string;
-  value: number;
-  text: string;
-}
-
-interface Label {
-  text: string;
-  x: number;
-  y: number;
-  side: 'near' | 'far' | 'none';
-}
-
-/** Where along the focus line each grip stands, as a fraction of the diagonal: apart, so that none hides another. */
-const STATIONS: Record<GripKind, number> = {
-  line: 0,
-  'turn-start': -0.3,
-  'turn-end': 0.3,
-  'near-clear': 0.09,
-  'far-clear': 0.09,
-  'near-outer': -0.09,
-  'far-outer': -0.09,
-};
 /** How far grips keep from the rim of the stage. */
 const RIM = 26;
+/** How near a line a hand has to be to take it. */
+const REACH = 8;
 
-/** The contours of the field on the picture, and the grips of the chosen band on them. */
+/** The contours of the field on the picture, and the grips of the band in hand on them. */
 @Component({
   selector: 'hl-band-handles',
-  templateUrl: './band-handles.html',
+  template: `
+    <canvas #overlay aria-hidden="true"></canvas>
+    @for (grip of grips(); track grip.id) {
+      <div
+        class="grip"
+        [class]="grip.look"
+        [class.turn]="grip.turns"
+        role="slider"
+        tabindex="0"
+        [attr.data-grip]="grip.id"
+        [attr.aria-label]="grip.name + ' of ' + name()"
+        [attr.aria-valuenow]="grip.value.toFixed(1)"
+        [attr.aria-valuetext]="grip.text"
+        [style.transform]="'translate(' + grip.x + 'px, ' + grip.y + 'px)'"
+        (pointerdown)="start($event, grip.id)"
+        (pointermove)="move($event)"
+        (pointerrawupdate)="move($event)"
+        (pointerup)="end()"
+        (pointercancel)="end()"
+        (keydown)="key($event, grip.id)"
+        (focus)="focused.set(grip.id)"
+        (blur)="focused.set(null)"
+      >
+        <span class="tab"></span>
+        @if (moving() === grip.id || focused() === grip.id) {
+          <span class="says">{{ grip.text }}</span>
+        }
+      </div>
+    }
+  `,
   styleUrl: './band-handles.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BandHandles {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
-  protected readonly stageView = inject(StageView);
-  protected readonly band = this.workspace.band;
+  private readonly document = inject(Document);
+  private readonly workspace = inject(Workspace);
+  private readonly stageView = inject(StageView);
+  private readonly fieldView = inject(FieldView);
+  private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');
   /** The grip in motion or in focus: it shows its label. */
-  protected readonly moving = signal<GripKind | null>(null);
-  protected readonly focused = signal<GripKind | null>(null);
-  private drag: {
-    kind: GripKind;
-    start: PlanarBand;
-    from: { x: number; y: number };
-    gesture: string;
-    moves: Moves;
-  } | null = null;
+  protected readonly moving = signal<string | null>(null);
+  protected readonly focused = signal<string | null>(null);
+  private drag: StageDrag | null = null;
+  private readonly moves = new Moves();
 
-  protected readonly frame = computed(() => {
-    const { width, height } = this.document.size();
-    const at = this.stageView.toStage(0, 0);
-    const { zoom } = this.stageView.view();
-    return { x: at.x, y: at.y, width: width * zoom, height: height * zoom };
+  /** The band in hand, where it is part of the field. */
+  private readonly band = computed(() => {
+    const band = this.workspace.band();
+    return band?.on ? band : null;
   });
-
-  private readonly contours = computed(() =>
-    contoursOf(this.document.recipe().focus, this.document.size(), this.document.radiusPx()),
-  );
-
-  protected readonly contourPath = computed(() =>
-    this.contours()
-      .flatMap(({ lines }) => lines)
-      .map((line) => line.map(([x, y], i) => this.point(i === 0 ? 'M' : 'L', x, y)).join(''))
-      .join(''),
-  );
-
-  /** One number a contour and side, where it is best seen. */
-  protected readonly labels = computed<Label[]>(() => {
-    const frame = this.frame();
-    const stage = this.stageView.stage();
-    const right = Math.min(frame.x + frame.width, stage.width);
-    const wantedX = Math.max(frame.x, 0) + (right - Math.max(frame.x, 0)) * 0.93;
-    const { view } = this.stageView;
-    const { zoom, x: offset } = view();
-    return this.contours().flatMap(({ px, lines }) =>
-      lines.flatMap((line) => {
-        const [x, y] = pointAcross(line, (wantedX - offset) / zoom);
-        const at = this.stageView.toStage(x, y);
-        const seen = at.x > 8 && at.x < right - 30 && at.y > 12 && at.y < stage.height - 36;
-        return seen ? [{ text: `${px} px`, ...at, side: this.sideAt(x, y) }] : [];
-      }),
-    );
-  });
-
-  /** Half planes of the chosen band, for colouring its contours by side. */
-  protected readonly sides = computed(() => {
-    const axes = this.axes();
-    if (!axes) return null;
-    const { x, y, lineX, lineY, normalX, normalY, diagonal } = axes;
-    const far = 4 * diagonal;
-    const corner = (l: number, n: number): string =>
-      `${x + lineX * l + normalX * n},${y + lineY * l + normalY * n}`;
-    const half = (n: number): string =>
-      [corner(-far, 0), corner(far, 0), corner(far, n), corner(-far, n)].join(' ');
-    return { near: half(far), far: half(-far) };
-  });
-
-  protected readonly lines = computed<Line[]>(() => {
+  protected readonly name = computed(() => {
     const band = this.band();
-    const axes = this.axes();
-    if (!band || !axes) return [];
-    const { x, y, lineX, lineY, normalX, normalY, diagonal } = axes;
-    const along = 2 * diagonal;
-    return edgesOf(band).map(({ kind, at, look }) => {
-      const [cx, cy] = [x + normalX * at * diagonal, y + normalY * at * diagonal];
-      return {
-        kind,
-        look,
-        x1: cx - lineX * along,
-        y1: cy - lineY * along,
-        x2: cx + lineX * along,
-        y2: cy + lineY * along,
-      };
-    });
+    return band ? bandName(band, this.document.recipe().focus) : '';
   });
 
-  /** Focus lines of the other bands: faint, and a click chooses them. */
-  protected readonly others = computed(() => {
+  private readonly outlines = computed(() => {
+    const band = this.band();
+    return band ? handlesOf(band).outlines(band, this.document.size()) : [];
+  });
+
+  /** The main outline of each other band. */
+  private readonly others = computed(() => {
     const size = this.document.size();
     return this.document
       .recipe()
-      .focus.bands.filter((band) => band.on && band.id !== this.band()?.id)
-      .map((band) => {
-        const frame = planarFrame(band, size);
-        const reach = 2 * this.document.diagonal();
-        const a = this.stageView.toStage(frame.x - frame.lineX * reach, frame.y - frame.lineY * reach);
-        const b = this.stageView.toStage(frame.x + frame.lineX * reach, frame.y + frame.lineY * reach);
-        return { id: band.id, x1: a.x, y1: a.y, x2: b.x, y2: b.y };
-      });
+      .focus.bands.flatMap((band) =>
+        band.on && band.id !== this.band()?.id
+          ? [{ band, outline: handlesOf(band).outlines(band, size).at(-1)! }]
+          : [],
+      );
   });
 
   protected readonly grips = computed<Grip[]>(() => {
     const band = this.band();
-    const axes = this.axes();
-    if (!band || !axes) return [];
-    const toPx = this.document.diagonal();
-    const { width, height } = this.document.size();
-    const edges: { kind: GripKind; at: number; look: Line['look'] }[] = [
-      ...edgesOf(band),
-      { kind: 'turn-start', at: 0, look: 'middle' },
-      { kind: 'turn-end', at: 0, look: 'middle' },
+    if (!band) return [];
+    const { width, height } = this.stageView.stage();
+    const [from, to] = [
+      this.stageView.toPicture(RIM, RIM),
+      this.stageView.toPicture(width - RIM, height - RIM),
     ];
-    return edges.map(({ kind, at, look }) => {
-      const side = sideOf(kind);
-      const value = side ? Math.abs(at) * toPx : kind === 'line' ? band.centre[1] * height : band.angle;
-      const text = side
-        ? `${kind.endsWith('clear') ? 'clear' : 'outer'} ${value.toFixed(0)} px`
-        : kind === 'line'
-          ? `${(band.centre[0] * width).toFixed(0)}, ${(band.centre[1] * height).toFixed(0)} px`
-          : `${band.angle.toFixed(1)}°`;
-      const place = this.station(axes, at * axes.diagonal, STATIONS[kind] * axes.diagonal);
-      return {
-        kind,
-        look,
-        ...place,
-        name: `${GRIP_NAMES[kind]} of ${bandName(band, this.document.recipe().focus)}`,
-        value,
-        text,
-      };
-    });
+    const sight = { left: from.x, top: from.y, right: to.x, bottom: to.y };
+    return handlesOf(band)
+      .grips(band, this.document.size(), sight)
+      .map((grip) => ({ ...grip, ...this.stageView.toStage(grip.x, grip.y) }));
   });
 
-  private readonly axes = computed(() => {
-    const band = this.band();
-    if (!band?.on) return null;
-    const frame = planarFrame(band, this.document.size());
+  private readonly scene = computed<OverlayScene>(() => {
+    const size = this.document.size();
+    const { zoom, x, y } = this.stageView.view();
+    const band = this.workspace.profileBand();
+    const sideOf =
+      band?.kind === 'planar'
+        ? (spot: Spot) => (planarDistance(band, size, spot.x, spot.y) >= 0 ? 'near' : 'far')
+        : band
+          ? () => 'far' as const
+          : () => 'none' as const;
     return {
-      ...frame,
-      ...this.stageView.toStage(frame.x, frame.y),
-      diagonal: this.document.diagonal() * this.stageView.view().zoom,
+      toStage: (spot) => this.stageView.toStage(spot.x, spot.y),
+      frame: { x, y, width: size.width * zoom, height: size.height * zoom },
+      contours: this.fieldView.contours(),
+      sideOf,
+      outlines: this.outlines(),
+      others: this.others().map(({ outline }) => outline),
+      seam: this.fieldView.seam(),
+      stage: this.stageView.stage(),
     };
   });
 
-  protected start(event: PointerEvent, kind: GripKind): void {
-    const band = this.band();
-    if (event.button !== 0 || !band) return;
+  constructor() {
+    effect(() => {
+      const canvas = this.overlay().nativeElement;
+      const { width, height } = this.stageView.stage();
+      const ratio = window.devicePixelRatio || 1;
+      canvas.width = Math.round(width * ratio);
+      canvas.height = Math.round(height * ratio);
+      canvas.style.width = `${width}px`;
+      canvas.style.height = `${height}px`;
+    });
+    effect(() => {
+      const scene = this.scene();
+      const context = this.overlay().nativeElement.getContext('2d')!;
+      const ratio = window.devicePixelRatio || 1;
+      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      paintOverlay(context, scene);
+    });
+  }
+
+  /** What a hand at a place of the stage would take: a line of the band in hand, or another band. */
+  hit(at: Spot): { grip: string } | { band: Band } | null {
+    const own = this.nearestLine(
+      this.outlines().map(({ grip, points }) => ({ points, grip })),
+      at,
+    );
+    if (own) return { grip: own.grip };
+    const other = this.nearestLine(
+      this.others().map(({ band, outline }) => ({ points: outline.points, band })),
+      at,
+    );
+    return other ? { band: other.band } : null;
+  }
+
+  private nearestLine<T extends { points: readonly Spot[] }>(lines: readonly T[], at: Spot): T | null {
+    let [best, least] = [null as T | null, REACH];
+    for (const line of lines) {
+      const spots = line.points.map(({ x, y }) => this.stageView.toStage(x, y));
+      for (let i = 1; i < spots.length; i++) {
+        const far = distanceToSegment(at, spots[i - 1]!, spots[i]!);
+        if (far < least) [best, least] = [line, far];
+      }
+    }
+    return best;
+  }
+
+  /** A drag of a line or a grip that begins at a place of the picture. */
+  dragOf(grip: string, from: Spot): StageDrag | null {
+    const start = this.workspace.band();
+    if (!start) return null;
+    const gesture = crypto.randomUUID();
+    this.moving.set(grip);
+    return {
+      move: (to, event) => {
+        const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
+        this.document.editBand(
+          start.id,
+          gripLabel(grip),
+          (band) =>
+            handlesOf(start).drag(band, start, this.document.size(), {
+              grip,
+              from,
+              to,
+              linked,
+              stepped: event.shiftKey,
+            }),
+          gesture,
+        );
+      },
+      end: () => this.moving.set(null),
+    };
+  }
+
+  protected start(event: PointerEvent, grip: string): void {
+    if (event.button !== 0) return;
     event.preventDefault();
     event.stopPropagation();
     const element = event.currentTarget as HTMLElement;
-    element.focus?.({ preventScroll: true });
+    element.focus({ preventScroll: true });
     element.setPointerCapture(event.pointerId);
-    this.drag = {
-      kind,
-      start: structuredClone(band),
-      from: this.pictureAt(event),
-      gesture: crypto.randomUUID(),
-      moves: new Moves(),
-    };
-    this.moving.set(kind);
+    this.drag = this.dragOf(grip, this.stageView.pictureAt(event));
   }
 
   protected move(raw: Event): void {
     const event = raw as PointerEvent;
-    const { drag } = this;
-    if (!drag?.moves.isNew(event)) return;
-    const to = this.pictureAt(event);
-    const linked = this.workspace.linkSides();
-    this.document.editBand(
-      drag.start.id,
-      GRIP_NAMES[drag.kind].toLowerCase(),
-      (band) => applyDrag(band, this.document.size(), { ...drag, to, linked, stepped: event.shiftKey }),
-      drag.gesture,
-    );
+    if (this.drag && this.moves.isNew(event)) this.drag.move(this.stageView.pictureAt(event), event);
   }
 
   protected end(): void {
+    this.drag?.end();
     this.drag = null;
-    this.moving.set(null);
   }
 
-  /** Arrow keys: one pixel of the picture, or one degree; outwards is away from the focus line. */
-  protected key(event: KeyboardEvent, kind: GripKind): void {
+  /** Arrow keys: one pixel of the picture, one degree or one percent; up and right grow a value. */
+  protected key(event: KeyboardEvent, grip: string): void {
     const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
     const band = this.band();
     if (!step || !band) return;
     event.preventDefault();
     event.stopPropagation();
     const by = factor(event);
-    const [dx, dy] = [step[0]! * by, step[1]! * by];
-    const side = sideOf(kind);
-    this.document.editBand(band.id, GRIP_NAMES[kind].toLowerCase(), (one) => {
-      if (kind === 'line') {
-        const from = { x: 0, y: 0 };
-        applyDrag(one, this.document.size(), {
-          kind,
-          start: structuredClone(one),
-          from,
-          to: { x: dx, y: dy },
-          linked: false,
-          stepped: false,
-        });
-      } else if (!side) one.angle = normalAngle(one.angle + dx + dy);
-      else {
-        // Up and right grow a value, as in every number.
-        const grow = (dx - dy) / this.document.diagonal();
-        for (const name of this.workspace.linkSides() ? (['near', 'far'] as const) : [side]) {
-          const edge = kind.endsWith('clear') ? 'clear' : 'outer';
-          setEdge(
-            one[name],
-            edge,
-            (edge === 'clear' ? one[name].clear : one[name].clear + one[name].falloff) + grow,
-          );
-        }
-      }
-    });
-  }
-
-  private pictureAt(event: PointerEvent): { x: number; y: number } {
-    const at = this.stageView.fromPointer(event);
-    return this.stageView.toPicture(at.x, at.y);
-  }
-
-  private point(command: string, x: number, y: number): string {
-    const at = this.stageView.toStage(x, y);
-    return `${command}${at.x.toFixed(1)} ${at.y.toFixed(1)}`;
-  }
-
-  private sideAt(x: number, y: number): Label['side'] {
-    const axes = this.axes();
-    if (!axes) return 'none';
-    const at = this.stageView.toStage(x, y);
-    return (at.x - axes.x) * axes.normalX + (at.y - axes.y) * axes.normalY >= 0 ? 'near' : 'far';
-  }
-
-  /** A place on a line parallel to the focus line, moved along it until it is on the stage. */
-  private station(
-    axes: { x: number; y: number; lineX: number; lineY: number; normalX: number; normalY: number },
-    across: number,
-    along: number,
-  ): { x: number; y: number } {
-    const { width, height } = this.stageView.stage();
-    const [bx, by] = [axes.x + axes.normalX * across, axes.y + axes.normalY * across];
-    let [low, high] = [-Infinity, Infinity];
-    for (const [base, direction, room] of [
-      [bx, axes.lineX, width],
-      [by, axes.lineY, height],
-    ] as const) {
-      if (Math.abs(direction) < 1e-3) continue;
-      const ends = [(RIM - base) / direction, (room - RIM - base) / direction].sort((a, b) => a - b);
-      low = Math.max(low, ends[0]!);
-      high = Math.min(high, ends[1]!);
-    }
-    const t = low <= high ? Math.min(high, Math.max(low, along)) : along;
-    return { x: bx + axes.lineX * t, y: by + axes.lineY * t };
+    const linked = band.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
+    this.document.editBand(band.id, gripLabel(grip), (one) =>
+      handlesOf(band).nudge(one, this.document.size(), grip, step[0]! * by, step[1]! * by, linked),
+    );
   }
 }
 
-/** The lines of a band as signed distances from its focus line, fractions of the diagonal. */
-function edgesOf(band: PlanarBand): { kind: GripKind; at: number; look: Line['look'] }[] {
-  const { near, far } = band;
-  return [
-    { kind: 'near-outer', at: near.clear + near.falloff, look: 'near' },
-    { kind: 'far-outer', at: -(far.clear + far.falloff), look: 'far' },
-    { kind: 'near-clear', at: near.clear, look: 'clear' },
-    { kind: 'far-clear', at: -far.clear, look: 'clear' },
-    { kind: 'line', at: 0, look: 'middle' },
-  ];
-}
-
-/** Where a line crosses a vertical, or its point nearest to it. */
-function pointAcross(line: readonly [number, number][], x: number): [number, number] {
-  for (let i = 1; i < line.length; i++) {
-    const [[x0, y0], [x1, y1]] = [line[i - 1]!, line[i]!];
-    if ((x0 - x) * (x1 - x) <= 0 && x0 !== x1) return [x, y0 + ((y1 - y0) * (x - x0)) / (x1 - x0)];
-  }
-  return line.reduce((a, b) => (Math.abs(a[0] - x) < Math.abs(b[0] - x) ? a : b));
+function distanceToSegment(at: Spot, a: Spot, b: Spot): number {
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const square = dx * dx + dy * dy;
+  const t = square === 0 ? 0 : Math.min(1, Math.max(0, ((at.x - a.x) * dx + (at.y - a.y) * dy) / square));
+  return Math.hypot(at.x - a.x - t * dx, at.y - a.y - t * dy);
 }

@@ -1,5 +1,6 @@
-import { type Focus, type Size, hazeField } from '@hazy-lens/core';
+import type { Size } from '@hazy-lens/core';
 import { contours } from 'd3-contour';
+import { SHEET_RIM } from '../engine/field-sheet';
 
 /** A line of equal blur, in pixels of the picture. */
 export interface Contour {
@@ -8,8 +9,6 @@ export interface Contour {
   lines: [number, number][][];
 }
 
-/** Cells of the grid along the picture's longer side; lines between them are interpolated. */
-const CELLS = 72;
 /** How far a point may lie off a straight line, in cells. */
 const FLAT = 0.02;
 /** Points that one straight piece may replace. */
@@ -27,28 +26,30 @@ export function contourSteps(maxPx: number): number[] {
   return steps;
 }
 
-/** Contours of the haze field of a picture whose full blur has this radius in pixels. */
-export function contoursOf(focus: Focus, picture: Size, radiusPx: number): Contour[] {
+/**
+ * Contours of a field drawn as a sheet of `columns` x `rows` cells (and a rim of one) over a picture whose full blur has
+ * this radius in pixels.
+ */
+export function contoursOf(
+  values: Float32Array,
+  columns: number,
+  rows: number,
+  picture: Size,
+  radiusPx: number,
+): Contour[] {
   const steps = contourSteps(radiusPx);
-  if (steps.length === 0) return [];
-  const cell = Math.max(picture.width, picture.height) / CELLS;
-  const columns = Math.max(2, Math.ceil(picture.width / cell));
-  const rows = Math.max(2, Math.ceil(picture.height / cell));
-  const [dx, dy] = [picture.width / (columns - 1), picture.height / (rows - 1)];
-  const field = hazeField(focus, picture);
-  const values = new Array<number>(columns * rows);
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++) values[j * columns + i] = field(i * dx, j * dy);
-  const trace = contours().size([columns, rows]).smooth(true);
+  const [width, height] = [columns + 2 * SHEET_RIM, rows + 2 * SHEET_RIM];
+  const [dx, dy] = [picture.width / columns, picture.height / rows];
+  const trace = contours().size([width, height]).smooth(true);
   return steps.map((px) => {
-    const rings = trace.contour(values, px / radiusPx).coordinates.flat();
-    const lines = rings.flatMap((ring) => insideRuns(ring as [number, number][], columns, rows));
+    const rings = trace.contour(values as unknown as number[], px / radiusPx).coordinates.flat();
+    const lines = rings.flatMap((ring) => insideRuns(ring as [number, number][], width, height));
     return {
       px,
       lines: lines.map((line) =>
         straightened(
-          line.map(([x, y]) => [(x - 0.5) * dx, (y - 0.5) * dy]),
-          cell * FLAT,
+          line.map(([x, y]) => [(x - SHEET_RIM) * dx, (y - SHEET_RIM) * dy]),
+          dx * FLAT,
         ),
       ),
     };

@@ -37,6 +37,12 @@ export class StageView {
     return { x: event.clientX - left, y: event.clientY - top };
   }
 
+  /** A pointer's place in pixels of the picture. */
+  pictureAt(event: { clientX: number; clientY: number }): { x: number; y: number } {
+    const at = this.fromPointer(event);
+    return this.toPicture(at.x, at.y);
+  }
+
   toPicture(x: number, y: number): { x: number; y: number } {
     const view = this.view();
     return { x: (x - view.x) / view.zoom, y: (y - view.y) / view.zoom };

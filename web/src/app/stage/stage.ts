@@ -10,13 +10,20 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type Recipe, type Region, fullSigma, hazeField } from '@hazy-lens/core';
+import { type Look, type Region, fullSigma } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Document } from '../state/document';
 import { Thumbnails } from '../storage/thumbnails';
 import { Workspace } from '../state/workspace';
+import { Moves } from '../ui/moves';
+import { factor } from '../ui/number-field';
 import { BandHandles } from './band-handles';
+import { FieldView } from './field-view';
+import { HandCursor } from './hand-cursor';
+import { SoundingMarks } from './sounding-marks';
+import type { StageDrag } from './stage-tool';
+import { StageTools } from './stage-tools';
 import { StageView } from './stage-view';
 import { placeRegion, regionFor } from './view';
 
@@ -26,9 +33,18 @@ const EXAGGERATION = 4;
 /** The picture on neutral grey, with its handles, the wipe and the readings. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles],
+  imports: [BandHandles, SoundingMarks, HandCursor],
   template: `
-    <div class="picture" [class.grab]="spaceHeld()" [class.pixels]="stageView.view().zoom > 2">
+    <div
+      class="picture"
+      tabindex="0"
+      role="group"
+      aria-label="Picture: arrow keys move the hand, Enter puts it down"
+      [class.grab]="spaceHeld()"
+      [class.pixels]="stageView.view().zoom > 2"
+      [style.cursor]="spaceHeld() ? 'grab' : cursor()"
+      (keydown)="handKey($event)"
+    >
       <canvas
         #after
         [style.left.px]="place().left"
@@ -49,11 +65,20 @@ const EXAGGERATION = 4;
         [style.height.px]="place().height"
       ></canvas>
     </div>
-    @if (workspace.step() === 'focus' && document.isOpen() && workspace.comparison() !== 'before') {
+    @if (showsHandles()) {
       <hl-band-handles
-        [class.faded]="workspace.sliding() || workspace.handlesHidden()"
+        [class.faded]="workspace.sliding() || workspace.liveInk()"
+        [class.quiet]="tools.takesAll"
         [class.off]="workspace.handlesHidden()"
       />
+      @if (document.recipe().focus.soundings.length > 0) {
+        <hl-sounding-marks
+          [class.faded]="workspace.sliding()"
+          [class.quiet]="tools.takesAll"
+          [class.off]="workspace.handlesHidden()"
+        />
+      }
+      <hl-hand-cursor />
     }
     @if (workspace.comparison() === 'wipe') {
       <div
@@ -115,6 +140,9 @@ export class Stage {
   protected readonly engine = inject(Engine);
   protected readonly stageView = inject(StageView);
   private readonly thumbnails = inject(Thumbnails);
+  private readonly fieldView = inject(FieldView);
+  protected readonly tools = inject(StageTools);
+  private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
   private readonly before = viewChild.required<ElementRef<HTMLCanvasElement>>('before');
@@ -125,13 +153,27 @@ export class Stage {
   });
   protected readonly spaceHeld = signal(false);
   private panFrom: { x: number; y: number } | null = null;
+  protected readonly cursor = signal('');
+  private drag: StageDrag | null = null;
+  private readonly moves = new Moves();
   private buffers = new Map<HTMLCanvasElement, ImageData>();
   private lastRegion: Region | null = null;
 
-  private readonly shownRecipe = computed<Recipe>(() => {
-    const recipe = this.document.recipe();
-    if (!this.workspace.exaggerated()) return recipe;
-    return { ...recipe, blur: { ...recipe.blur, radius: Math.min(0.1, recipe.blur.radius * EXAGGERATION) } };
+  protected readonly showsHandles = computed(
+    () =>
+      this.workspace.step() === 'focus' && this.document.isOpen() && this.workspace.comparison() !== 'before',
+  );
+
+  private readonly shownLook = computed<Look>(() => {
+    const { blur, colour } = this.document.recipe();
+    const field = this.fieldView.look();
+    const live = this.workspace.liveInk();
+    const radius = this.workspace.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
+    return {
+      field: live ? { ...field, ink: [...field.ink, live] } : field,
+      blur: { ...blur, radius },
+      colour,
+    };
   });
 
   protected readonly place = computed(() => {
@@ -150,12 +192,11 @@ export class Stage {
     const cut = left + width - this.workspace.wipeAt() * this.stageView.stage().width;
     return `inset(0 ${Math.max(0, cut)}px 0 0)`;
   });
-  private readonly field = computed(() => hazeField(this.document.recipe().focus, this.document.size()));
   protected readonly reading = computed(() => {
     const at = this.stageView.pointer();
     const { width, height } = this.document.size();
     if (!at || at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return null;
-    const haze = this.field()(at.x, at.y);
+    const haze = this.fieldView.field()(at.x, at.y);
     return { haze: Math.round(haze * 100), px: (haze * this.document.radiusPx()).toFixed(1) };
   });
 
@@ -177,9 +218,9 @@ export class Stage {
     });
     effect(() => {
       const picture = this.engine.picture();
-      const recipe = this.shownRecipe();
+      const look = this.shownLook();
       if (!picture || !this.document.isOpen()) return;
-      const sigma = (size: { width: number; height: number }): number => fullSigma(recipe.blur, size);
+      const sigma = (size: { width: number; height: number }): number => fullSigma(look.blur, size);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -191,7 +232,7 @@ export class Stage {
       this.lastRegion = region;
       this.engine.request({
         region,
-        recipe,
+        look,
         content: this.workspace.hazeMap() ? 'haze-map' : 'picture',
         since: performance.now(),
       });
@@ -239,25 +280,69 @@ export class Stage {
 
   @HostListener('pointerdown', ['$event'])
   protected pointerDown(event: PointerEvent): void {
-    if (event.button !== 1 && !(event.button === 0 && this.spaceHeld())) return;
+    const pans = event.button === 1 || (event.button === 0 && this.spaceHeld());
+    if (!pans && (event.button !== 0 || !this.takesHand(event))) return;
     event.preventDefault();
     this.host.setPointerCapture(event.pointerId);
-    this.panFrom = { x: event.clientX, y: event.clientY };
+    if (pans) this.panFrom = { x: event.clientX, y: event.clientY };
+    else this.drag = this.startDrag(event);
+  }
+
+  /** True for a hand on the picture itself, not on a control over it. */
+  private takesHand(event: PointerEvent): boolean {
+    const target = event.target as HTMLElement;
+    return this.showsHandles() && !target.closest('footer, .wipe, .grip, .mark');
+  }
+
+  private startDrag(event: PointerEvent): StageDrag | null {
+    const at = this.stageView.pictureAt(event);
+    const handles = this.handles();
+    if (!this.tools.takesAll && handles && !this.workspace.handlesHidden()) {
+      const hit = handles.hit(this.stageView.fromPointer(event));
+      if (hit && 'grip' in hit) return handles.dragOf(hit.grip, at);
+      if (hit) {
+        this.workspace.chooseBand(hit.band.id);
+        return null;
+      }
+    }
+    return this.tools.start(at, event);
   }
 
   @HostListener('pointermove', ['$event'])
   protected pointerMove(event: PointerEvent): void {
-    const at = this.stageView.fromPointer(event);
-    this.stageView.pointer.set(this.stageView.toPicture(at.x, at.y));
-    if (!this.panFrom) return;
-    this.stageView.pan(event.clientX - this.panFrom.x, event.clientY - this.panFrom.y);
-    this.panFrom = { x: event.clientX, y: event.clientY };
+    this.stageView.pointer.set(this.stageView.pictureAt(event));
+    if (this.panFrom) {
+      this.stageView.pan(event.clientX - this.panFrom.x, event.clientY - this.panFrom.y);
+      this.panFrom = { x: event.clientX, y: event.clientY };
+    } else if (this.drag) this.dragOn(event);
+    else this.cursor.set(this.cursorFor(event));
+  }
+
+  /** All the places a hand went through since the last event: a quick stroke stays round. */
+  private dragOn(event: PointerEvent): void {
+    const all = event.getCoalescedEvents?.() ?? [];
+    for (const one of all.length > 0 ? all : [event])
+      if (this.moves.isNew(one)) this.drag!.move(this.stageView.pictureAt(one), event);
+  }
+
+  private cursorFor(event: PointerEvent): string {
+    if (!this.takesHand(event)) return '';
+    const { kind } = this.workspace.chosen();
+    if (this.workspace.placing()) return 'crosshair';
+    if (kind === 'brush' || kind === 'matte') return 'none';
+    const hit = this.workspace.handlesHidden()
+      ? null
+      : this.handles()?.hit(this.stageView.fromPointer(event));
+    if (hit) return 'grip' in hit ? 'move' : 'pointer';
+    return kind === 'soundings' || kind === 'depth' ? 'crosshair' : '';
   }
 
   @HostListener('pointerup')
   @HostListener('pointercancel')
   protected pointerUp(): void {
     this.panFrom = null;
+    this.drag?.end();
+    this.drag = null;
   }
 
   @HostListener('pointerleave')
@@ -282,6 +367,25 @@ export class Stage {
     else if (event.key === '1') this.stageView.zoomTo(1 / this.ratio);
     else if (event.key === '+' || event.key === '=') this.stageView.zoomTo(this.stageView.view().zoom * 1.25);
     else if (event.key === '-') this.stageView.zoomTo(this.stageView.view().zoom / 1.25);
+  }
+
+  /** The keyboard's hand: arrow keys move it over the picture, Enter puts it down. */
+  protected handKey(event: KeyboardEvent): void {
+    const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
+    const { width, height } = this.document.size();
+    const at = this.stageView.pointer() ?? { x: width / 2, y: height / 2 };
+    if (step) {
+      const by = factor(event) * (this.document.diagonal() / 200);
+      this.stageView.pointer.set({
+        x: Math.min(width, Math.max(0, at.x + step[0]! * by)),
+        y: Math.min(height, Math.max(0, at.y + step[1]! * by)),
+      });
+    } else if (event.key === 'Enter' && this.showsHandles()) {
+      this.stageView.pointer.set(at);
+      this.tools.start(at, event)?.end();
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
   }
 
   @HostListener('document:keyup', ['$event'])

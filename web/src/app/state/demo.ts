@@ -2,6 +2,8 @@ import { type Recipe, parseRecipe } from '@hazy-lens/core';
 
 export interface DemoPicture {
   file: string;
+  /** Its true depth, beside it. */
+  depth: string;
   name: string;
   about: string;
   recipe: Recipe;
@@ -32,6 +34,7 @@ export function startingRecipe(): Recipe {
 export const DEMO_PICTURES: readonly DemoPicture[] = [
   {
     file: 'tram-loop.jpg',
+    depth: 'tram-loop-depth.png',
     name: 'Tram loop',
     about: 'The square of Orrin Bank from the clock tower',
     recipe: recipe({
@@ -53,6 +56,7 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
   },
   {
     file: 'glasshouses.jpg',
+    depth: 'glasshouses-depth.png',
     name: 'Glasshouses',
     about: 'The allotments on a summer afternoon',
     recipe: recipe({
@@ -74,6 +78,7 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
   },
   {
     file: 'night-fair.jpg',
+    depth: 'night-fair-depth.png',
     name: 'Night fair',
     about: 'Lamps over the kite meadow after dark',
     recipe: recipe({

@@ -1,10 +1,8 @@
 import { Injectable, computed, inject } from '@angular/core';
-import { type PlanarBand, type Recipe, diagonal } from '@hazy-lens/core';
+import { type Band, type Recipe, diagonal } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
+import { produce } from 'immer';
 import { DocumentActions, selectDocument } from './document.reducer';
-
-/** A deep copy that a change may write to. */
-type Draft = Recipe;
 
 /** The open project for the interface: what it is, as signals, and how it is changed. */
 @Injectable({ providedIn: 'root' })
@@ -26,19 +24,16 @@ export class Document {
   readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
   readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
 
-  /** Changes the recipe as one step back; changes with the same `gesture` melt into one. */
-  edit(label: string, change: (draft: Draft) => void, gesture: string | null = null): void {
-    const recipe = structuredClone(this.recipe());
-    change(recipe);
+  /**
+   * Changes the recipe as one step back; changes with the same `gesture` melt into one. `change` writes to a draft: what
+   * it leaves alone stays the same object.
+   */
+  edit(label: string, change: (draft: Recipe) => void, gesture: string | null = null): void {
+    const recipe = produce(this.recipe(), (draft) => void change(draft));
     this.store.dispatch(DocumentActions.edited({ recipe, label, gesture }));
   }
 
-  editBand(
-    id: string,
-    label: string,
-    change: (band: PlanarBand) => void,
-    gesture: string | null = null,
-  ): void {
+  editBand(id: string, label: string, change: (band: Band) => void, gesture: string | null = null): void {
     this.edit(label, (draft) => draft.focus.bands.filter((band) => band.id === id).forEach(change), gesture);
   }
 

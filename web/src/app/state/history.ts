@@ -1,5 +1,6 @@
 import type { Recipe } from '@hazy-lens/core';
 import jsonPatch, { type Operation } from 'fast-json-patch';
+import { produce } from 'immer';
 
 /** One gesture: what it is called, and the way back and forth as RFC 6902 patches of the recipe. */
 export interface HistoryEntry {
@@ -18,8 +19,9 @@ export interface History {
 export const EMPTY_HISTORY: History = { past: [], future: [] };
 const LONGEST = 300;
 
+/** The recipe after a patch; what the patch does not touch stays the same object, so that it costs nothing to keep. */
 function patched(recipe: Recipe, patch: Operation[]): Recipe {
-  return jsonPatch.applyPatch(structuredClone(recipe), structuredClone(patch)).newDocument;
+  return produce(recipe, (draft) => void jsonPatch.applyPatch(draft, patch));
 }
 
 /** The history after a change from one recipe to another; changes of one gesture melt into one entry. */

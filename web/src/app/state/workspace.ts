@@ -1,9 +1,34 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import type { Band, BandKind, Ink } from '@hazy-lens/core';
 import { Document } from './document';
 
 export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'output';
 export type Comparison = 'before' | 'after' | 'wipe';
 export type Theme = 'system' | 'day' | 'night';
+
+/** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
+export type Chosen =
+  | { kind: 'band'; id: string }
+  | { kind: 'soundings'; index: number | null }
+  | { kind: 'depth' }
+  | { kind: 'brush' }
+  | { kind: 'matte'; id: string }
+  | { kind: 'rest' };
+
+/** How the brush is set; a stroke keeps what it was drawn with. Lengths are fractions of the diagonal. */
+export interface BrushSettings {
+  mode: 'clear' | 'haze' | 'erase';
+  radius: number;
+  softness: number;
+  strength: number;
+  pressure: 'none' | 'size' | 'strength';
+}
+
+/** How one scribbles for a matte. */
+export interface ScribbleSettings {
+  inside: boolean;
+  radius: number;
+}
 
 const THEME_KEY = 'hazy-lens-theme';
 
@@ -21,13 +46,55 @@ export class Workspace {
   /** True while a slider outside the stage moves: handles fade. */
   readonly sliding = signal(false);
   readonly linkSides = signal(false);
+  /** All eight falloffs of an iris move together. */
+  readonly linkFalloffs = signal(true);
+  /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
+  readonly rayAngle = signal(90);
   readonly theme = signal<Theme>((localStorage.getItem(THEME_KEY) as Theme | null) ?? 'system');
-  private readonly chosenBand = signal<string | null>(null);
+  readonly brush = signal<BrushSettings>({
+    mode: 'clear',
+    radius: 0.03,
+    softness: 0.6,
+    strength: 1,
+    pressure: 'none',
+  });
+  readonly scribble = signal<ScribbleSettings>({ inside: true, radius: 0.006 });
+  /** A kind of band that waits to be placed by a drag on the picture. */
+  readonly placing = signal<BandKind | null>(null);
+  /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
+  readonly liveInk = signal<Ink | null>(null);
+  private readonly wanted = signal<Chosen | null>(null);
 
-  /** The band in hand: the chosen one while it exists, else the first. */
-  readonly band = computed(() => {
+  /** What is in hand: the chosen thing while it exists, else the first band. */
+  readonly chosen = computed<Chosen>(() => {
+    const wanted = this.wanted();
+    const { bands, depthMap, mattes } = this.document.recipe().focus;
+    const first: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+    switch (wanted?.kind) {
+      case 'band':
+        return bands.some((band) => band.id === wanted.id) ? wanted : first;
+      case 'matte':
+        return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
+      case 'depth':
+        return depthMap ? wanted : first;
+      case undefined:
+        return first;
+      default:
+        return wanted!;
+    }
+  });
+
+  /** The band in hand, or null where something else is. */
+  readonly band = computed<Band | null>(() => {
+    const chosen = this.chosen();
+    if (chosen.kind !== 'band') return null;
+    return this.document.recipe().focus.bands.find((band) => band.id === chosen.id) ?? null;
+  });
+
+  /** The band whose profile is shown: the one in hand, else the first that is on. */
+  readonly profileBand = computed<Band | null>(() => {
     const { bands } = this.document.recipe().focus;
-    return bands.find((band) => band.id === this.chosenBand()) ?? bands[0] ?? null;
+    return this.band() ?? bands.find((band) => band.on) ?? null;
   });
 
   constructor() {
@@ -38,7 +105,12 @@ export class Workspace {
     });
   }
 
-  chooseBand(id: string | null): void {
-    this.chosenBand.set(id);
+  choose(chosen: Chosen): void {
+    this.wanted.set(chosen);
+    this.placing.set(null);
+  }
+
+  chooseBand(id: string): void {
+    this.choose({ kind: 'band', id });
   }
 }

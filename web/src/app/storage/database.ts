@@ -22,12 +22,20 @@ export interface StoredPicture {
   file: Blob;
 }
 
+/** A picture that recipes name: a depth map or a matte, as PNG. Projects may share it; what is in it never changes. */
+export interface StoredAsset {
+  name: string;
+  file: Blob;
+}
+
 export class Database extends Dexie {
   readonly projects!: EntityTable<StoredProject, 'id'>;
   readonly pictures!: EntityTable<StoredPicture, 'id'>;
+  readonly assets!: EntityTable<StoredAsset, 'name'>;
 
   constructor(name = 'hazy-lens') {
     super(name);
     this.version(1).stores({ projects: 'id, changed', pictures: 'id' });
+    this.version(2).stores({ assets: 'name' });
   }
 }

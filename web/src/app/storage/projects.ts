@@ -23,6 +23,15 @@ export class Projects {
     return (await this.database.pictures.get(source.id))?.file ?? null;
   }
 
+  /** A picture that a recipe names, or null. */
+  async asset(name: string): Promise<Blob | null> {
+    return (await this.database.assets.get(name))?.file ?? null;
+  }
+
+  async saveAsset(name: string, file: Blob): Promise<void> {
+    await this.database.assets.put({ name, file });
+  }
+
   async create(name: string, source: SourceInfo, file: Blob, recipe: Recipe): Promise<StoredProject> {
     const now = Date.now();
     const project: StoredProject = {
@@ -88,14 +97,18 @@ export class Projects {
 
   /** Clears away what was deleted before, and pictures that no project needs any more. */
   async tidy(): Promise<void> {
-    await this.database.transaction('rw', this.database.projects, this.database.pictures, async () => {
+    const { projects, pictures: files, assets } = this.database;
+    await this.database.transaction('rw', projects, files, assets, async () => {
       const all = await this.database.projects.toArray();
       const dayAgo = Date.now() - 24 * 3600 * 1000;
       const gone = all.filter((project) => project.deleted !== undefined && project.deleted < dayAgo);
       await this.database.projects.bulkDelete(gone.map((project) => project.id));
-      const needed = new Set(
-        all.filter((project) => !gone.includes(project)).map((project) => project.source.id),
-      );
+      const kept = all.filter((project) => !gone.includes(project));
+      const needed = new Set(kept.map((project) => project.source.id));
+      // Steps back may bring a picture back that the recipe no longer names.
+      const named = kept.map(({ recipe, history }) => JSON.stringify([recipe.focus, history])).join();
+      const names = await assets.toCollection().primaryKeys();
+      await assets.bulkDelete(names.filter((name) => !named.includes(JSON.stringify(name))));
       const pictures = await this.database.pictures.toCollection().primaryKeys();
       await this.database.pictures.bulkDelete(pictures.filter((id) => !needed.has(id)));
     });

@@ -1,34 +1,113 @@
-import { type Focus, type PlanarBand, planarBandSchema } from '@hazy-lens/core';
+import {
+  type Band,
+  type BandKind,
+  type Focus,
+  type Point,
+  type Size,
+  bandSchema,
+  diagonal,
+} from '@hazy-lens/core';
 import type { Document } from '../../state/document';
 
-/** What a band is called: its own name, or its kind and place. */
-export function bandName(band: PlanarBand, focus: Focus): string {
-  return band.name ?? `Planar ${focus.bands.findIndex((one) => one.id === band.id) + 1}`;
+export const KIND_NAMES: Record<BandKind, string> = {
+  planar: 'Planar',
+  linear: 'Linear',
+  elliptical: 'Elliptical',
+  iris: 'Iris',
+};
+
+/** What a band is called: its own name, or its kind and which of its kind it is. */
+export function bandName(band: Pick<Band, 'id' | 'kind' | 'name'>, focus: Focus): string {
+  if (band.name) return band.name;
+  const kin = focus.bands.filter((one) => one.kind === band.kind);
+  return `${KIND_NAMES[band.kind]} ${kin.findIndex((one) => one.id === band.id) + 1}`;
 }
 
-/** Adds a band with a generous falloff and gives its id. */
-export function addBand(document: Document): string {
-  const id = crypto.randomUUID();
-  const { bands } = document.recipe().focus;
-  // A second band starts where the first is not.
-  const centre: [number, number] = [0.5, bands.length === 0 ? 0.55 : 0.3];
-  document.edit('new band', (draft) =>
-    draft.focus.bands.push(planarBandSchema.parse({ id, kind: 'planar', centre })),
+/** Shorter drags than this share of the diagonal are clicks: they place a band of a good size. */
+const LEAST_DRAG = 0.012;
+
+/**
+ * A band of a kind placed by a drag between two points of the picture (fractions): a planar line through the first,
+ * turned to the second; a gradient from the first to the second; an ellipse or iris round the first, reaching to the
+ * second.
+ */
+export function placedBand(kind: BandKind, from: Point, to: Point, size: Size, id: string): Band {
+  const [dx, dy] = [(to[0] - from[0]) * size.width, (to[1] - from[1]) * size.height];
+  const far = Math.hypot(dx, dy);
+  const length = far / diagonal(size);
+  const isDrag = length >= LEAST_DRAG;
+  const angle = (Math.atan2(dy, dx) * 180) / Math.PI;
+  switch (kind) {
+    case 'planar': {
+      // A line has no direction: the near side is the one below.
+      const level = angle > 90 ? angle - 180 : angle <= -90 ? angle + 180 : angle;
+      return bandSchema.parse({ id, kind, centre: from, ...(isDrag && { angle: level }) });
+    }
+    case 'linear':
+      return bandSchema.parse({
+        id,
+        kind,
+        start: from,
+        end: isDrag ? to : [from[0], Math.max(-1, from[1] - 0.35)],
+      });
+    case 'elliptical':
+      return bandSchema.parse({
+        id,
+        kind,
+        centre: from,
+        ...(isDrag && {
+          radii: [
+            Math.max(LEAST_DRAG, Math.abs(dx) / diagonal(size)),
+            Math.max(LEAST_DRAG, Math.abs(dy) / diagonal(size)),
+          ],
+        }),
+      });
+    case 'iris':
+      return bandSchema.parse({ id, kind, centre: from, ...(isDrag && { radius: length, angle }) });
+  }
+}
+
+/** Adds a band behind the others. */
+export function addBand(document: Document, band: Band, gesture: string | null = null): void {
+  document.edit(
+    `new ${band.kind} band`,
+    (draft) => {
+      const at = draft.focus.bands.findIndex((one) => one.id === band.id);
+      if (at < 0) draft.focus.bands.push(band);
+      else draft.focus.bands[at] = band;
+    },
+    gesture,
   );
-  return id;
+}
+
+/** A kind of band in the middle of the picture, or where the others are not; for who does not drag. */
+export function defaultBand(kind: BandKind, document: Document, id: string): Band {
+  const many = document.recipe().focus.bands.length;
+  const centre: Point = [0.5, [0.55, 0.3, 0.75, 0.45][many % 4]!];
+  return placedBand(kind, centre, centre, document.size(), id);
+}
+
+/** Moves a band by fractions of the picture's width and height. */
+export function moveBand(band: Band, dx: number, dy: number): void {
+  const moved = ([x, y]: Point): Point => [within(x + dx), within(y + dy)];
+  if (band.kind === 'linear') {
+    band.start = moved(band.start);
+    band.end = moved(band.end);
+  } else band.centre = moved(band.centre);
+}
+
+/** Keeps a coordinate within what a recipe may hold. */
+export function within(v: number): number {
+  return Math.min(2, Math.max(-1, v));
 }
 
 /** Puts a copy behind a band, a little lower in the picture, and gives its id. */
-export function duplicateBand(document: Document, band: PlanarBand): string {
+export function duplicateBand(document: Document, band: Band): string {
   const id = crypto.randomUUID();
   document.edit('duplicate band', (draft) => {
     const at = draft.focus.bands.findIndex((one) => one.id === band.id);
-    const copy: PlanarBand = {
-      ...structuredClone(band),
-      id,
-      name: `${bandName(band, draft.focus)} copy`,
-      centre: [band.centre[0], Math.min(0.95, band.centre[1] + 0.08)],
-    };
+    const copy: Band = { ...structuredClone(band), id, name: `${bandName(band, draft.focus)} copy` };
+    moveBand(copy, 0, 0.08);
     draft.focus.bands.splice(at + 1, 0, copy);
   });
   return id;

@@ -1,31 +1,31 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, viewChild } from '@angular/core';
-import { type Focus, type Size, hazeField, hazeRamp } from '@hazy-lens/core';
+import { type FieldLook, type Size, hazeRamp, lookField } from '@hazy-lens/core';
 
 const RAMP = new Uint32Array(hazeRamp().buffer);
 
-/** A small haze map. */
+/** A small picture of a field, in the colours of the haze map. */
 @Component({
   selector: 'hl-field-thumb',
-  template: `<canvas #canvas width="42" height="28" aria-hidden="true"></canvas>`,
+  template: `<canvas #canvas width="30" height="20" aria-hidden="true"></canvas>`,
   styles: `
     canvas {
       display: block;
-      width: 36px;
-      height: 24px;
-      border-radius: 3px;
+      width: 30px;
+      height: 20px;
+      border-radius: 2px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldThumb {
-  readonly focus = input.required<Focus>();
+  readonly look = input.required<FieldLook>();
   readonly size = input.required<Size>();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
 
   constructor() {
     effect(() => {
       const { width, height } = this.size();
-      const field = hazeField(this.focus(), this.size());
+      const field = lookField(this.look(), this.size());
       const canvas = this.canvas().nativeElement;
       const pixels = new ImageData(canvas.width, canvas.height);
       const words = new Uint32Array(pixels.data.buffer);

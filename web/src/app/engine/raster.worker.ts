@@ -1,0 +1,65 @@
+import {
+  type MattePicture,
+  type Pixels,
+  type Plane,
+  type Raster,
+  type RasterLevel,
+  type Scribble,
+  type Size,
+  type Window,
+  alignDepth,
+  combineMattes,
+  cutOut,
+  lumaOf,
+  makeRaster,
+  refineCut,
+  sharedSamples,
+} from '@hazy-lens/core';
+import { expose } from 'comlink';
+import { cropToAspect, decodeGrey, encodeGrey } from './grey';
+
+/** What is done to grey pictures off the main thread. Samples travel in shared memory. */
+const api = {
+  decode: decodeGrey,
+
+  async raster(id: string, file: Blob): Promise<Raster> {
+    const { width, height, samples } = await decodeGrey(file, id);
+    return makeRaster(id, width, height, samples);
+  },
+
+  encode: encodeGrey,
+  crop: cropToAspect,
+
+  align(map: Raster, guide: Pixels, amount: number): Raster {
+    return alignDepth(map, lumaOf(guide), amount);
+  },
+
+  combine: (mattes: readonly MattePicture[], longEdge: number): Raster | null =>
+    combineMattes(mattes, longEdge),
+
+  cut: (pixels: Pixels, scribbles: readonly Scribble[], window: Window): Plane =>
+    cutOut(pixels, scribbles, window),
+
+  /** The soft outline of a cut in a window, as a matte of the whole picture, which is `size` large. */
+  refine(id: string, cut: Plane, coarse: Pixels, fine: Pixels, window: Window, size: Size): Raster {
+    const part = refineCut(cut, lumaOf(coarse), lumaOf(fine));
+    const left = Math.floor(window.x * size.width);
+    const top = Math.floor(window.y * size.height);
+    const samples = sharedSamples(size.width * size.height);
+    for (let y = 0; y < Math.min(part.height, size.height - top); y++)
+      for (let x = 0; x < Math.min(part.width, size.width - left); x++) {
+        // As many steps as its file will have.
+        const level = Math.round(part.values[y * part.width + x]! * 255);
+        samples[(top + y) * size.width + left + x] = level * 257;
+      }
+    return makeRaster(id, size.width, size.height, samples);
+  },
+
+  blank(id: string): { raster: Raster; file: Blob } {
+    const level: RasterLevel = { width: 8, height: 8, samples: sharedSamples(64) };
+    return { raster: makeRaster(id, 8, 8, level.samples), file: encodeGrey(level, 8) };
+  },
+};
+
+export type RasterApi = typeof api;
+expose(api);

@@ -1,0 +1,55 @@
+import { Injectable, computed, inject, resource } from '@angular/core';
+import {
+  type FieldFunction,
+  type FieldLook,
+  type Seam,
+  fieldLook,
+  lookField,
+  steepestRise,
+} from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { FieldSheet, sheetSize } from '../engine/field-sheet';
+import { FocusPicturesSource } from '../engine/focus-pictures';
+import { Document } from '../state/document';
+import { type Contour, contoursOf } from './contours';
+
+/** Cells along the picture's longer side: few for what is smooth, more where strokes and mattes have detail. */
+const CELLS = { smooth: 72, detailed: 144 } as const;
+
+/** The field of the open recipe as the interface reads it: at a point, as contours, and its steepest place. */
+@Injectable({ providedIn: 'root' })
+export class FieldView {
+  private readonly document = inject(Document);
+  private readonly engine = inject(Engine);
+  private readonly source = inject(FocusPicturesSource);
+  private readonly focus = computed(() => this.document.recipe().focus);
+  readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
+  /** Haze at a point in pixels of the picture. */
+  readonly field = computed<FieldFunction>(() => lookField(this.look(), this.document.size()));
+  private readonly isDetailed = computed(() => {
+    const { ink, keep, depth } = this.look();
+    return ink.length > 0 || keep !== null || depth !== null;
+  });
+  private readonly sheet = resource({
+    params: () => sheetSize(this.document.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
+    loader: async ({ params: { columns, rows } }) =>
+      FieldSheet.create(await this.engine.pool.module, columns, rows),
+  });
+  private readonly drawing = computed(() => {
+    const sheet = this.sheet.hasValue() ? this.sheet.value() : null;
+    return sheet ? { sheet, values: sheet.draw(this.look()) } : null;
+  });
+  readonly contours = computed<Contour[]>(() => {
+    const drawing = this.drawing();
+    if (!drawing) return [];
+    const { sheet, values } = drawing;
+    return contoursOf(values, sheet.columns, sheet.rows, this.document.size(), this.document.radiusPx());
+  });
+  /** Where the blur sets in most steeply, or null before the field is known. */
+  readonly seam = computed<Seam | null>(() => {
+    const drawing = this.drawing();
+    if (!drawing) return null;
+    const grid = drawing.sheet.inner(drawing.values);
+    return steepestRise(this.field(), grid, this.document.size(), this.document.radiusPx());
+  });
+}

@@ -1,0 +1,92 @@
+import type { Band, Size } from '@hazy-lens/core';
+
+/** What a line or a grip belongs to; it says how it looks. */
+export type HandleLook = 'middle' | 'clear' | 'near' | 'far';
+
+export interface Spot {
+  x: number;
+  y: number;
+}
+
+/** A small tab on a contour, in pixels of the picture. */
+export interface Grip extends Spot {
+  id: string;
+  look: HandleLook;
+  /** What it moves, spoken. */
+  name: string;
+  value: number;
+  /** Its value for people. */
+  text: string;
+  /** It turns the band, and stands lower. */
+  turns?: boolean;
+}
+
+/** A line of a band on the picture, in its pixels; dragging it moves what its grip moves. */
+export interface Outline {
+  grip: string;
+  look: HandleLook;
+  points: readonly Spot[];
+}
+
+/** A hand that moves a grip, in pixels of the picture. */
+export interface GripDrag {
+  grip: string;
+  from: Spot;
+  to: Spot;
+  /** Moves what is alike together: both sides, all falloffs. */
+  linked: boolean;
+  /** Holds angles to steps of 15 degrees. */
+  stepped: boolean;
+}
+
+/** The part of the picture that is on the stage, in its pixels. */
+export interface Sight {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** How a kind of band is held: pure functions, without a browser. */
+export interface Handles<B extends Band = Band> {
+  grips(band: B, size: Size, sight: Sight): Grip[];
+  outlines(band: B, size: Size): Outline[];
+  /** Writes what a drag makes of a band; `start` is the band as it was when the drag began. */
+  drag(band: B, start: B, size: Size, drag: GripDrag): void;
+  /** Writes what an arrow key makes of it: (dx, dy) is one step, (1, 0) is to the right. */
+  nudge(band: B, size: Size, grip: string, dx: number, dy: number, linked: boolean): void;
+}
+
+/** What a grip moves, for the list of steps back. */
+export function gripLabel(grip: string): string {
+  return grip.replaceAll('-', ' ');
+}
+
+/** An angle between -180 and 180. */
+export function normalAngle(deg: number): number {
+  const turned = ((((deg + 180) % 360) + 360) % 360) - 180;
+  return Object.is(turned, -0) ? 0 : turned;
+}
+
+/** The angle after a hand went round a centre. */
+export function turnedBy(start: number, centre: Spot, { from, to, stepped }: GripDrag): number {
+  const angleOf = (spot: Spot): number => Math.atan2(spot.y - centre.y, spot.x - centre.x);
+  const angle = normalAngle(start + ((angleOf(to) - angleOf(from)) * 180) / Math.PI);
+  return stepped ? Math.round(angle / 15) * 15 : angle;
+}
+
+/** A place on a line through `base`, `along` pixels from it, moved along it until it is in sight. */
+export function inSight(base: Spot, direction: Spot, along: number, sight: Sight): Spot {
+  let [low, high] = [-Infinity, Infinity];
+  for (const [at, step, from, to] of [
+    [base.x, direction.x, sight.left, sight.right],
+    [base.y, direction.y, sight.top, sight.bottom],
+  ] as const) {
+    if (Math.abs(step) < 1e-3) continue;
+    const ends = [(from - at) / step, (to - at) / step].sort((a, b) => a - b);
+    low = Math.max(low, ends[0]!);
+    high = Math.min(high, ends[1]!);
+  }
+  const t = low <= high ? Math.min(high, Math.max(low, along)) : along;
+  return { x: base.x + direction.x * t, y: base.y + direction.y * t };
+}

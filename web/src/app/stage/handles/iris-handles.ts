@@ -1,0 +1,113 @@
+import { type IrisBand, type Size, diagonal, irisFalloff, irisRim, turnedFrame } from '@hazy-lens/core';
+import { moveBand } from '../../steps/focus/bands';
+import { alongAxes, placeIn } from './elliptical-handles';
+import { type Grip, type Handles, type Spot, normalAngle, turnedBy } from './handles';
+
+const AROUND = 144;
+const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 4, 20];
+export const EIGHTHS = [0, 1, 2, 3, 4, 5, 6, 7] as const;
+
+const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
+
+/** Places on the rim and on the outer edge at an angle of the band's own frame. */
+function edges(band: IrisBand, size: Size): (theta: number) => { rim: Spot; outer: Spot } {
+  const frame = turnedFrame(band.centre, band.angle, size);
+  const rim = irisRim(band);
+  const falloff = irisFalloff(band);
+  const radius = band.radius * diagonal(size);
+  return (theta) => {
+    const at = (scale: number): Spot => {
+      const r = radius * rim(theta) * scale;
+      return placeIn(frame, r * Math.cos(theta) * band.aspect, r * Math.sin(theta));
+    };
+    return { rim: at(1), outer: at(1 + falloff(theta)) };
+  };
+}
+
+/** Which falloff a grip moves, or -1. */
+const eighthOf = (grip: string): number => (grip.startsWith('falloff-') ? Number(grip.slice(8)) : -1);
+
+export const irisHandles: Handles<IrisBand> = {
+  outlines(band, size) {
+    const at = edges(band, size);
+    const around = Array.from({ length: AROUND + 1 }, (_, i) => at((i / AROUND) * 2 * Math.PI));
+    return [
+      { grip: 'falloff-6', look: 'far', points: around.map(({ outer }) => outer) },
+      { grip: 'corner', look: 'clear', points: around.map(({ rim }) => rim) },
+    ];
+  },
+
+  grips(band, size) {
+    const frame = turnedFrame(band.centre, band.angle, size);
+    const at = edges(band, size);
+    const d = diagonal(size);
+    const falloffs = EIGHTHS.map((i): Grip => {
+      const ratio = band.falloff[i]!;
+      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
+    });
+    return [
+      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch', ...at(0).rim, look: 'clear', name: 'Stretch', value: band.aspect * 100, text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
+      { id: 'corner', ...at(Math.PI / 2).rim, look: 'clear', name: 'Radius', value: band.radius * d, text: `radius ${(band.radius * d).toFixed(0)} px` },
+      { id: 'turn', ...at(Math.PI).rim, look: 'middle', name: 'Turn', value: band.angle, text: `${band.angle.toFixed(1)}°`, turns: true },
+      ...falloffs,
+    ]; // prettier-ignore
+  },
+
+  drag(band, start, size, drag) {
+    const { grip, from, to } = drag;
+    const frame = turnedFrame(start.centre, start.angle, size);
+    if (grip === 'centre') {
+      band.centre = [...start.centre];
+      moveBand(band, (to.x - from.x) / size.width, (to.y - from.y) / size.height);
+      return;
+    }
+    if (grip === 'turn') {
+      band.angle = turnedBy(start.angle, frame, drag);
+      return;
+    }
+    const own = (spot: Spot): { p: number; q: number } => {
+      const { u, v } = alongAxes(frame, frame, spot);
+      return { p: u / start.aspect, q: v };
+    };
+    const [before, now] = [own(from), own(to)];
+    if (grip === 'stretch') {
+      band.aspect = clamp((start.aspect * now.p) / (before.p || 1), 0.05, 20);
+      return;
+    }
+    const reach = ({ p, q }: { p: number; q: number }): number => Math.max(1e-6, Math.hypot(p, q));
+    const scale = reach(now) / reach(before);
+    const eighth = eighthOf(grip);
+    if (eighth < 0) {
+      band.radius = clamp(start.radius * scale, LEAST_RADIUS, MOST_RADIUS);
+      return;
+    }
+    const ratio = clamp((1 + start.falloff[eighth]!) * scale - 1, 0, MOST_FALLOFF);
+    setFalloff(band, start, eighth, ratio, drag.linked);
+  },
+
+  nudge(band, size, grip, dx, dy, linked) {
+    const grow = dx - dy;
+    const eighth = eighthOf(grip);
+    if (grip === 'centre') moveBand(band, dx / size.width, dy / size.height);
+    else if (grip === 'turn') band.angle = normalAngle(band.angle + dx + dy);
+    else if (grip === 'stretch') band.aspect = clamp(band.aspect + grow / 100, 0.05, 20);
+    else if (grip === 'corner')
+      band.radius = clamp(band.radius + grow / diagonal(size), LEAST_RADIUS, MOST_RADIUS);
+    else setFalloff(band, band, eighth, clamp(band.falloff[eighth]! + grow / 100, 0, MOST_FALLOFF), linked);
+  },
+};
+
+/** Sets one falloff; linked, the others change by the same amount. */
+export function setFalloff(
+  band: IrisBand,
+  start: IrisBand,
+  eighth: number,
+  ratio: number,
+  linked: boolean,
+): void {
+  const by = ratio - start.falloff[eighth]!;
+  const moved = (v: number, i: number): number =>
+    i === eighth ? ratio : linked ? clamp(v + by, 0, MOST_FALLOFF) : v;
+  band.falloff = start.falloff.map(moved) as IrisBand['falloff'];
+}

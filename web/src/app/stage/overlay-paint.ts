@@ -1,0 +1,179 @@
+import type { Seam } from '@hazy-lens/core';
+import type { Contour } from './contours';
+import type { HandleLook, Outline, Spot } from './handles/handles';
+
+/** What is drawn over the picture, in pixels of the picture; `toStage` brings it to the stage. */
+export interface OverlayScene {
+  toStage: (spot: Spot) => Spot;
+  /** The picture's rectangle on the stage: nothing is drawn outside of it. */
+  frame: { x: number; y: number; width: number; height: number };
+  contours: readonly Contour[];
+  /** Which side of the band in hand a place is on, for the colour of a contour. */
+  sideOf: (spot: Spot) => 'near' | 'far' | 'none';
+  outlines: readonly Outline[];
+  /** Outlines of what is not in hand. */
+  others: readonly Outline[];
+  seam: Seam | null;
+  stage: { width: number; height: number };
+}
+
+const COLOURS = {
+  near: '#ffc499',
+  far: '#b4bcff',
+  none: '#ffffff',
+  clear: '#ffffff',
+  middle: '#ffffff',
+} as const;
+const CASING = 'rgb(12 14 20 / 0.5)';
+/** Room at the right edge in which the contours' numbers stand. */
+const LABEL_AT = 0.93;
+
+/** Draws contours, outlines and the seam mark: every line has a dark casing, so that it reads on any picture. */
+export function paintOverlay(context: CanvasRenderingContext2D, scene: OverlayScene): void {
+  const { frame, stage } = scene;
+  context.clearRect(0, 0, stage.width, stage.height);
+  context.save();
+  context.beginPath();
+  context.rect(frame.x, frame.y, frame.width, frame.height);
+  context.clip();
+  context.lineJoin = 'round';
+  paintContours(context, scene);
+  for (const { points } of scene.others) stroke(context, scene, points, 'middle', 1, 0.4);
+  for (const { points, look } of scene.outlines) {
+    const width = look === 'near' || look === 'far' ? 2 : look === 'middle' ? 1 : 1.25;
+    stroke(context, scene, points, look, width, look === 'middle' ? 0.8 : 1);
+  }
+  if (scene.seam) paintSeam(context, scene, scene.seam);
+  paintLabels(context, scene);
+  context.restore();
+}
+
+function trace(context: CanvasRenderingContext2D, scene: OverlayScene, points: readonly Spot[]): void {
+  points.forEach((spot, i) => {
+    const { x, y } = scene.toStage(spot);
+    if (i === 0) context.moveTo(x, y);
+    else context.lineTo(x, y);
+  });
+}
+
+function stroke(
+  context: CanvasRenderingContext2D,
+  scene: OverlayScene,
+  points: readonly Spot[],
+  look: HandleLook,
+  width: number,
+  alpha: number,
+): void {
+  context.globalAlpha = alpha;
+  context.beginPath();
+  trace(context, scene, points);
+  context.lineWidth = width + 1.75;
+  context.strokeStyle = CASING;
+  context.stroke();
+  context.lineWidth = width;
+  context.strokeStyle = COLOURS[look];
+  context.stroke();
+  context.globalAlpha = 1;
+}
+
+/** All casings in one stroke, then one stroke a colour. */
+function paintContours(context: CanvasRenderingContext2D, scene: OverlayScene): void {
+  const runs: Record<'near' | 'far' | 'none', Spot[][]> = { near: [], far: [], none: [] };
+  for (const { lines } of scene.contours)
+    for (const line of lines) {
+      let run: Spot[] = [];
+      let side: 'near' | 'far' | 'none' | null = null;
+      for (const [x, y] of line) {
+        const spot = { x, y };
+        const own = scene.sideOf(spot);
+        if (side !== null && own !== side) {
+          runs[side].push([...run, spot]);
+          run = [];
+        }
+        side = own;
+        run.push(spot);
+      }
+      if (side !== null && run.length > 1) runs[side].push(run);
+    }
+  context.beginPath();
+  for (const side of ['near', 'far', 'none'] as const)
+    for (const run of runs[side]) trace(context, scene, run);
+  context.lineWidth = 2.4;
+  context.strokeStyle = 'rgb(12 14 20 / 0.34)';
+  context.stroke();
+  context.lineWidth = 1.25;
+  for (const side of ['near', 'far', 'none'] as const) {
+    context.beginPath();
+    for (const run of runs[side]) trace(context, scene, run);
+    context.strokeStyle = COLOURS[side];
+    context.stroke();
+  }
+}
+
+/** One number a contour line, where it is best seen. */
+function paintLabels(context: CanvasRenderingContext2D, scene: OverlayScene): void {
+  const { frame, stage } = scene;
+  const right = Math.min(frame.x + frame.width, stage.width);
+  const left = Math.max(frame.x, 0);
+  const wanted = left + (right - left) * LABEL_AT;
+  context.font = '600 11px "Figtree Variable", sans-serif';
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  for (const { px, lines } of scene.contours)
+    for (const line of lines) {
+      const spot = nearest(line, (at) => Math.abs(scene.toStage(at).x - wanted));
+      const at = scene.toStage(spot);
+      if (at.x < 8 || at.x > right - 24 || at.y < 12 || at.y > stage.height - 36) continue;
+      label(context, `${px} px`, at, COLOURS[scene.sideOf(spot)]);
+    }
+}
+
+function nearest(line: readonly [number, number][], cost: (spot: Spot) => number): Spot {
+  let [best, least] = [{ x: 0, y: 0 }, Infinity];
+  for (let i = 0; i < line.length; i++) {
+    const here = { x: line[i]![0], y: line[i]![1] };
+    const own = cost(here);
+    if (own < least) [best, least] = [here, own];
+    const next = line[i + 1];
+    if (!next) continue;
+    // Straight pieces may be long: their middle places count too.
+    for (const t of [0.25, 0.5, 0.75]) {
+      const spot = { x: here.x + (next[0] - here.x) * t, y: here.y + (next[1] - here.y) * t };
+      const along = cost(spot);
+      if (along < least) [best, least] = [spot, along];
+    }
+  }
+  return best;
+}
+
+function label(context: CanvasRenderingContext2D, text: string, { x, y }: Spot, colour: string): void {
+  context.lineWidth = 3.5;
+  context.strokeStyle = 'rgb(16 18 24 / 0.85)';
+  context.strokeText(text, x, y);
+  context.fillStyle = colour;
+  context.fillText(text, x, y);
+}
+
+/** The steepest place: two short strokes across it, and its grade, where it is not soft. */
+function paintSeam(context: CanvasRenderingContext2D, scene: OverlayScene, { at, grade, rise }: Seam): void {
+  if (grade === 'soft') return;
+  const { x, y } = scene.toStage({ x: at[0], y: at[1] });
+  for (const [width, colour] of [
+    [5, CASING],
+    [2, '#ffffff'],
+  ] as const) {
+    // prettier-ignore
+    context.beginPath();
+    for (const dy of [-3, 3]) {
+      context.moveTo(x - 7, y + dy);
+      context.lineTo(x + 7, y + dy);
+    }
+    context.lineWidth = width;
+    context.strokeStyle = colour;
+    context.stroke();
+  }
+  context.font = '600 11px "Figtree Variable", sans-serif';
+  context.textAlign = 'left';
+  context.textBaseline = 'middle';
+  label(context, `${grade} ${rise.toFixed(2)}`, { x: x + 12, y }, '#ffffff');
+}

@@ -1,0 +1,264 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import type { Point } from '@hazy-lens/core';
+import { Document } from '../state/document';
+import { Workspace } from '../state/workspace';
+import { factor } from '../ui/number-field';
+import { StageView } from './stage-view';
+
+const BAR_PX = 34;
+
+/** The soundings on the picture, each with its amount in pixels and a small depth bar to turn it. */
+@Component({
+  selector: 'hl-sounding-marks',
+  template: `
+    @for (mark of marks(); track mark.index) {
+      <div
+        class="mark"
+        [class.chosen]="mark.chosen"
+        [style.transform]="'translate(' + mark.x + 'px, ' + mark.y + 'px)'"
+        (wheel)="wheel($event, mark.index)"
+      >
+        <button
+          class="spot"
+          [attr.aria-label]="mark.name + ', arrow keys move it, Delete takes it away'"
+          [attr.data-sounding]="mark.index"
+          (pointerdown)="startMove($event, mark.index)"
+          (pointermove)="move($event)"
+          (pointerup)="end()"
+          (pointercancel)="end()"
+          (keydown)="moveKey($event, mark.index)"
+          (focus)="choose(mark.index)"
+        >
+          {{ mark.text }}
+        </button>
+        <span
+          class="bar"
+          role="slider"
+          tabindex="0"
+          aria-valuemin="0"
+          aria-valuemax="100"
+          [attr.aria-label]="'Haze of ' + mark.name"
+          [attr.aria-valuenow]="mark.percent"
+          [attr.aria-valuetext]="mark.percent + ' %'"
+          (pointerdown)="startTurn($event, mark.index)"
+          (pointermove)="move($event)"
+          (pointerup)="end()"
+          (pointercancel)="end()"
+          (keydown)="turnKey($event, mark.index)"
+          (focus)="choose(mark.index)"
+        >
+          <span class="fill" [style.height.%]="mark.percent"></span>
+        </span>
+      </div>
+    }
+  `,
+  styles: `
+    :host {
+      position: absolute;
+      inset: 0;
+      pointer-events: none;
+    }
+    .mark {
+      position: absolute;
+      left: 0;
+      top: 0;
+      display: flex;
+      align-items: flex-start;
+      opacity: 0.75;
+    }
+    .mark.chosen,
+    .mark:hover {
+      opacity: 1;
+    }
+    /* The number stands over its spot, as on a chart. */
+    .spot {
+      translate: -50% -50%;
+      min-width: 34px;
+      height: 22px;
+      padding: 0 6px;
+      border: 1px solid rgb(12 14 20 / 0.7);
+      border-radius: 4px;
+      background: rgb(28 30 36 / 0.78);
+      color: #fff;
+      font-size: 11px;
+      font-weight: 600;
+      white-space: nowrap;
+      cursor: move;
+      pointer-events: auto;
+      touch-action: none;
+    }
+    .chosen .spot {
+      background: #fff;
+      color: #15161a;
+    }
+    .bar {
+      position: absolute;
+      left: 24px;
+      top: -17px;
+      width: 14px;
+      height: 34px;
+      cursor: ns-resize;
+      pointer-events: auto;
+      touch-action: none;
+      border-radius: 3px;
+      opacity: 0;
+      background: linear-gradient(#fff, #fff) center / 4px 100% no-repeat;
+      filter: drop-shadow(0 0 1px rgb(12 14 20 / 0.9));
+    }
+    .chosen .bar,
+    .mark:hover .bar,
+    .bar:focus-visible {
+      opacity: 1;
+    }
+    :host(.quiet) .spot,
+    :host(.quiet) .bar {
+      pointer-events: none;
+    }
+    .fill {
+      position: absolute;
+      left: 3px;
+      right: 3px;
+      bottom: 0;
+      border-radius: 2px;
+      background: #6e79d8;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SoundingMarks {
+  private readonly document = inject(Document);
+  private readonly workspace = inject(Workspace);
+  private readonly stageView = inject(StageView);
+  private gesture: { id: string; move: (event: PointerEvent) => void } | null = null;
+
+  protected readonly marks = computed(() => {
+    const { soundings } = this.document.recipe().focus;
+    const { width, height } = this.document.size();
+    const chosen = this.workspace.chosen();
+    const radius = this.document.radiusPx();
+    return soundings.map(({ at, haze }, index) => ({
+      index,
+      ...this.stageView.toStage(at[0] * width, at[1] * height),
+      chosen: chosen.kind === 'soundings' && chosen.index === index,
+      percent: Math.round(haze * 100),
+      text: `${(haze * radius).toFixed(0)} px`,
+      name: `Sounding ${index + 1}`,
+    }));
+  });
+
+  protected choose(index: number): void {
+    this.workspace.choose({ kind: 'soundings', index });
+  }
+
+  private setHaze(index: number, haze: number, gesture: string | null): void {
+    this.document.edit(
+      'haze of a sounding',
+      (draft) => (draft.focus.soundings[index]!.haze = Math.min(1, Math.max(0, haze))),
+      gesture,
+    );
+  }
+
+  private hazeOf(index: number): number {
+    return this.document.recipe().focus.soundings[index]!.haze;
+  }
+
+  protected startMove(event: PointerEvent, index: number): void {
+    if (event.button !== 0) return;
+    this.capture(event);
+    const id = crypto.randomUUID();
+    const from = this.stageView.pictureAt(event);
+    const start = this.document.recipe().focus.soundings[index]!;
+    const { width, height } = this.document.size();
+    let moved = index;
+    if (event.altKey) {
+      // With Alt the hand takes a copy along.
+      moved = this.document.recipe().focus.soundings.length;
+      this.document.edit('duplicate sounding', (draft) => draft.focus.soundings.push({ ...start }), id);
+    }
+    this.choose(moved);
+    const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
+    this.gesture = {
+      id,
+      move: (next) => {
+        const to = this.stageView.pictureAt(next);
+        const at: Point = [start.at[0] + (to.x - from.x) / width, start.at[1] + (to.y - from.y) / height];
+        this.place(moved, at, label, id);
+      },
+    };
+  }
+
+  protected startTurn(event: PointerEvent, index: number): void {
+    if (event.button !== 0) return;
+    this.capture(event);
+    this.choose(index);
+    const start = this.hazeOf(index);
+    const id = crypto.randomUUID();
+    this.gesture = {
+      id,
+      move: (next) => this.setHaze(index, start - (next.clientY - event.clientY) / BAR_PX, id),
+    };
+  }
+
+  protected move(event: PointerEvent): void {
+    this.gesture?.move(event);
+  }
+
+  protected end(): void {
+    this.gesture = null;
+  }
+
+  protected wheel(event: WheelEvent, index: number): void {
+    event.preventDefault();
+    event.stopPropagation();
+    this.choose(index);
+    this.setHaze(index, this.hazeOf(index) - Math.sign(event.deltaY) * 0.02, `wheel-${index}`);
+  }
+
+  protected turnKey(event: KeyboardEvent, index: number): void {
+    const by = { ArrowUp: 0.01, ArrowRight: 0.01, ArrowDown: -0.01, ArrowLeft: -0.01 }[event.key];
+    if (by) this.take(event, () => this.setHaze(index, this.hazeOf(index) + by * factor(event), null));
+    else this.removeKey(event, index);
+  }
+
+  protected moveKey(event: KeyboardEvent, index: number): void {
+    const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
+    if (!step) return this.removeKey(event, index);
+    const { width, height } = this.document.size();
+    const { at } = this.document.recipe().focus.soundings[index]!;
+    const by = factor(event);
+    this.take(event, () =>
+      this.place(
+        index,
+        [at[0] + (step[0]! * by) / width, at[1] + (step[1]! * by) / height],
+        'place of a sounding',
+        null,
+      ),
+    );
+  }
+
+  private removeKey(event: KeyboardEvent, index: number): void {
+    if (event.key !== 'Delete' && event.key !== 'Backspace') return;
+    this.take(event, () =>
+      this.document.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1)),
+    );
+  }
+
+  private place(index: number, [x, y]: Point, label: string, gesture: string | null): void {
+    const held = (v: number): number => Math.min(1, Math.max(0, v));
+    this.document.edit(label, (draft) => (draft.focus.soundings[index]!.at = [held(x), held(y)]), gesture);
+  }
+
+  private take(event: KeyboardEvent, run: () => void): void {
+    event.preventDefault();
+    event.stopPropagation();
+    run();
+  }
+
+  private capture(event: PointerEvent): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const element = event.currentTarget as HTMLElement;
+    element.focus({ preventScroll: true });
+    element.setPointerCapture(event.pointerId);
+  }
+}

@@ -1,0 +1,131 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { BandKind } from '@hazy-lens/core';
+import { MatteCutter } from '../../engine/matte-cutter';
+import { StageTools } from '../../stage/stage-tools';
+import { Document } from '../../state/document';
+import { Workspace } from '../../state/workspace';
+import { DepthImport } from './depth-import';
+
+interface Way {
+  id: BandKind | 'sounding' | 'depth' | 'brush' | 'subject';
+  label: string;
+  tip: string;
+  /** A drawing of 22 x 16. */
+  path: string;
+}
+
+const WAYS: readonly Way[] = [
+  { id: 'planar', label: 'Planar', tip: 'A clear line with haze on both sides: drag along it', path: 'M2 8h18M2 4.5h18M2 11.5h18M2 1h18M2 15h18' },
+  { id: 'linear', label: 'Linear', tip: 'From clear to hazy: drag from one to the other', path: 'M3 1v14M6 1v14M10 1v14M15 1v14M21 1v14' },
+  { id: 'elliptical', label: 'Elliptical', tip: 'Clear inside an ellipse: drag out from its middle', path: 'M16 8a5 3 0 1 1-10 0a5 3 0 1 1 10 0M21 8a10 7 0 1 1-20 0a10 7 0 1 1 20 0' },
+  { id: 'iris', label: 'Iris', tip: 'Clear inside a shape of blades: drag out from its middle', path: 'M8.5 4h5l2.5 4l-2.500 4h-5l-2.500-4zM7 1h8l5 7l-5 7h-8l-5-7z' },
+  { id: 'sounding', label: 'Sounding', tip: 'Spots with an amount of their own: click on the picture', path: 'M11 1v6M8 9.500h6l-1 5h-4zM2 4h5M15 4h5' },
+  { id: 'depth', label: 'Depth map', tip: 'Haze by distance, from a grey picture', path: 'M1 13h20M4 13l4-7l4 5l3-4l4 6M15 3.500h5' },
+  { id: 'brush', label: 'Brush', tip: 'Paint clear or haze by hand', path: 'M3 14c3 0 4-1 4-3M7 11l9-9.500l3 2.500l-9 9z' },
+  { id: 'subject', label: 'Subject', tip: 'Keep something clear whatever the bands do: scribble on it', path: 'M13.500 5a2.500 2.500 0 1 1-5 0a2.500 2.500 0 1 1 5 0M5 15c0-4 2-6 6-6s6 2 6 6' },
+]; // prettier-ignore
+
+/** The ways to add something to the field. */
+@Component({
+  selector: 'hl-add-row',
+  imports: [MatTooltip],
+  template: `
+    <div class="ways" role="group" aria-label="Add to the field">
+      @for (way of ways; track way.id) {
+        <button
+          class="way"
+          [matTooltip]="way.tip"
+          [attr.aria-pressed]="isActive(way)"
+          (click)="take(way)"
+          (dblclick)="tools.placeDefault()"
+          (keydown.enter)="$event.preventDefault(); take(way); tools.placeDefault()"
+        >
+          <svg width="22" height="16" aria-hidden="true"><path [attr.d]="way.path" /></svg>
+          {{ way.label }}
+        </button>
+      }
+    </div>
+  `,
+  styles: `
+    .ways {
+      display: grid;
+      grid-template-columns: repeat(4, 1fr);
+      gap: 4px;
+    }
+    .way {
+      display: grid;
+      justify-items: center;
+      gap: 3px;
+      padding: 6px 0 4px;
+      border: 1px solid transparent;
+      border-radius: 5px;
+      background: var(--field);
+      font-size: 11px;
+      color: var(--ink-2);
+      cursor: pointer;
+    }
+    .way:hover {
+      border-color: var(--line-strong);
+      color: var(--ink);
+    }
+    .way[aria-pressed='true'] {
+      background: var(--ink);
+      color: var(--paper);
+    }
+    path {
+      fill: none;
+      stroke: currentColor;
+      stroke-width: 1.25;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class AddRow {
+  private readonly document = inject(Document);
+  private readonly workspace = inject(Workspace);
+  private readonly cutter = inject(MatteCutter);
+  private readonly depth = inject(DepthImport);
+  protected readonly tools = inject(StageTools);
+  protected readonly ways = WAYS;
+
+  protected isActive({ id }: Way): boolean {
+    const { kind } = this.workspace.chosen();
+    if (this.workspace.placing()) return this.workspace.placing() === id;
+    return id === 'sounding' ? kind === 'soundings' : id === 'brush' && kind === 'brush';
+  }
+
+  protected take({ id }: Way): void {
+    switch (id) {
+      case 'sounding':
+        return this.workspace.choose({ kind: 'soundings', index: null });
+      case 'brush':
+        return this.workspace.choose({ kind: 'brush' });
+      case 'depth':
+        return void this.depth.choose();
+      case 'subject':
+        return void this.addSubject();
+      default:
+        this.workspace.placing.update((kind) => (kind === id ? null : id));
+    }
+  }
+
+  private async addSubject(): Promise<void> {
+    const id = crypto.randomUUID();
+    const image = await this.cutter.blank();
+    this.document.edit('new subject', (draft) => {
+      draft.focus.mattes.push({
+        id,
+        image,
+        on: true,
+        combine: 'add',
+        invert: false,
+        grow: 0,
+        feather: 0,
+        scribbles: [],
+      });
+    });
+    this.workspace.scribble.update((now) => ({ ...now, inside: true }));
+    this.workspace.choose({ kind: 'matte', id });
+  }
+}

@@ -1,0 +1,125 @@
+import { Injectable, inject } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { type RasterLevel, depthMapSchema, makeRaster } from '@hazy-lens/core';
+import { fileOpen } from 'browser-fs-access';
+import { firstValueFrom } from 'rxjs';
+import { Rasters } from '../../engine/rasters';
+import { DEMO_PICTURES } from '../../state/demo';
+import { Document } from '../../state/document';
+import { Notices } from '../../state/notices';
+import { Workspace } from '../../state/workspace';
+import { AspectQuestion, type AspectAnswer } from './aspect-question';
+
+/** Aspects that differ by less than this share are the same. */
+const SAME_ASPECT = 0.02;
+
+/** Brings grey pictures in: depth maps, and mattes made elsewhere. */
+@Injectable({ providedIn: 'root' })
+export class DepthImport {
+  private readonly document = inject(Document);
+  private readonly workspace = inject(Workspace);
+  private readonly rasters = inject(Rasters);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
+
+  /** The depth map that came with the open demo picture, or null. */
+  demoDepth(): string | null {
+    const file = this.document.source()?.fileName;
+    return DEMO_PICTURES.find((demo) => demo.file === file)?.depth ?? null;
+  }
+
+  /** The demo's own depth map where there is one and none is in use yet; else asks for a file. */
+  async choose(): Promise<void> {
+    if (this.document.recipe().focus.depthMap) return this.workspace.choose({ kind: 'depth' });
+    const own = this.demoDepth();
+    if (own) return this.useDemo(own);
+    return this.open();
+  }
+
+  async useDemo(name: string): Promise<void> {
+    const response = await fetch(`demo/${name}`).catch(() => null);
+    if (!response?.ok)
+      return this.notices.error(`The depth map “${name}” cannot be reached. Please start Hazy Lens again.`);
+    await this.useDepth(await response.blob(), name);
+  }
+
+  /** Asks for a file. */
+  async open(): Promise<void> {
+    const file = await pickGrey();
+    if (file) await this.useDepth(file, file.name);
+  }
+
+  async useDepth(file: Blob, fileName: string): Promise<void> {
+    const image = await this.bringIn(file, fileName, 'depth', 16);
+    if (!image) return;
+    this.document.edit('depth map', (draft) => {
+      const how = draft.focus.depthMap;
+      if (how) how.image = image;
+      else draft.focus.depthMap = depthMapSchema.parse({ image });
+    });
+    this.workspace.choose({ kind: 'depth' });
+  }
+
+  /** A matte from a file, for the subject of an id. */
+  async openMatte(id: string): Promise<void> {
+    const file = await pickGrey();
+    const image = file && (await this.bringIn(file, file.name, 'matte', 8));
+    if (!image) return;
+    this.document.edit('matte from a file', (draft) => {
+      for (const matte of draft.focus.mattes)
+        if (matte.id === id) {
+          matte.image = image;
+          matte.scribbles = [];
+        }
+    });
+  }
+
+  /** Decodes, fits and keeps a grey picture; gives its name in the recipe, or null where the person turned away. */
+  private async bringIn(
+    file: Blob,
+    fileName: string,
+    kind: 'depth' | 'matte',
+    depth: 8 | 16,
+  ): Promise<string | null> {
+    const { remote } = this.rasters;
+    try {
+      const grey = await remote.decode(file, fileName);
+      let level: RasterLevel = { width: grey.width, height: grey.height, samples: grey.samples };
+      const { width, height } = this.document.size();
+      const aspect = width / height;
+      if (Math.abs(level.width / level.height / aspect - 1) > SAME_ASPECT) {
+        const question = this.dialog.open<AspectQuestion, unknown, AspectAnswer>(AspectQuestion, {
+          width: '420px',
+          ariaLabel: 'The shape of the grey picture',
+          data: { fileName, grey: level, picture: { width, height } },
+        });
+        const answer = await firstValueFrom(question.afterClosed());
+        if (!answer) return null;
+        if (answer === 'fit') level = await remote.crop(level, aspect);
+      }
+      const name = `${kind}-${crypto.randomUUID()}.png`;
+      await this.rasters.put(
+        name,
+        makeRaster(name, level.width, level.height, level.samples),
+        await remote.encode(level, depth),
+      );
+      if (grey.fromColour)
+        this.notices.show({
+          kind: 'info',
+          text: `“${fileName}” has colours: their luminance was taken. A grey picture says the same without doubt.`,
+        });
+      return name;
+    } catch (error) {
+      this.notices.error((error as Error).message);
+      return null;
+    }
+  }
+}
+
+async function pickGrey(): Promise<File | null> {
+  return fileOpen({
+    mimeTypes: ['image/png', 'image/tiff', 'image/jpeg', 'image/webp', 'image/avif'],
+    extensions: ['.png', '.tif', '.tiff', '.jpg', '.jpeg', '.webp', '.avif'],
+    description: 'Grey pictures',
+  }).catch(() => null);
+}

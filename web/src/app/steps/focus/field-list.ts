@@ -1,0 +1,233 @@
+import {
+  CdkDrag,
+  type CdkDragDrop,
+  CdkDragHandle,
+  CdkDropList,
+  moveItemInArray,
+} from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, resource } from '@angular/core';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { type Band, type FieldLook, type Focus, type Recipe, inkOf } from '@hazy-lens/core';
+import { FocusPicturesSource } from '../../engine/focus-pictures';
+import { Rasters } from '../../engine/rasters';
+import { Document } from '../../state/document';
+import { type Chosen, Workspace } from '../../state/workspace';
+import { Icon } from '../../ui/icon';
+import { bandName, duplicateBand } from './bands';
+import { FieldThumb } from './field-thumb';
+
+/** A row of what makes the field, in the order in which it speaks. */
+interface FieldRow {
+  key: string;
+  chosen: Chosen;
+  label: string;
+  note: string;
+  look: FieldLook;
+  /** Null where it is always part of the field. */
+  on: boolean | null;
+  toggle?: (focus: Focus) => void;
+  remove?: (focus: Focus) => void;
+  /** Set for bands, which can be ordered and duplicated. */
+  band?: Band;
+  index: number;
+}
+
+const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: null };
+
+/** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
+@Component({
+  selector: 'hl-field-list',
+  imports: [CdkDropList, CdkDrag, CdkDragHandle, MatMenu, MatMenuItem, MatMenuTrigger, Icon, FieldThumb],
+  template: `
+    <div class="rows" cdkDropList (cdkDropListDropped)="dropped($event)">
+      @for (row of rows(); track row.key) {
+        <div
+          class="row-of-field"
+          cdkDrag
+          cdkDragLockAxis="y"
+          [cdkDragDisabled]="!row.band"
+          [class.chosen]="isChosen(row)"
+          [class.off]="row.on === false"
+        >
+          @if (row.band) {
+            <span class="handle" cdkDragHandle aria-hidden="true"><hl-icon name="grip" /></span>
+          } @else {
+            <span class="handle"></span>
+          }
+          <hl-field-thumb [look]="row.look" [size]="document.size()" />
+          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="workspace.choose(row.chosen)">
+            <span>{{ row.label }}</span>
+            @if (row.note) {
+              <span class="note">{{ row.note }}</span>
+            }
+          </button>
+          @if (row.on !== null) {
+            <button
+              class="switch"
+              role="switch"
+              [attr.aria-checked]="row.on"
+              [attr.aria-label]="row.label + ' in the field'"
+              (click)="edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
+            ></button>
+            <button
+              class="button icon"
+              [attr.aria-label]="'More for ' + row.label"
+              [matMenuTriggerFor]="more"
+            >
+              <hl-icon name="ellipsis" />
+            </button>
+            <mat-menu #more="matMenu">
+              @if (row.band; as band) {
+                <button mat-menu-item (click)="duplicate(band)">Duplicate</button>
+                <button mat-menu-item [disabled]="row.index === 0" (click)="move(row.index, row.index - 1)">
+                  Move up
+                </button>
+                <button
+                  mat-menu-item
+                  [disabled]="row.index === focus().bands.length - 1"
+                  (click)="move(row.index, row.index + 1)"
+                >
+                  Move down
+                </button>
+              }
+              <button mat-menu-item (click)="edit('delete ' + row.label, row.remove!)">Delete</button>
+            </mat-menu>
+          }
+        </div>
+      }
+    </div>
+  `,
+  styleUrl: './field-list.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class FieldList {
+  protected readonly document = inject(Document);
+  protected readonly workspace = inject(Workspace);
+  private readonly pictures = inject(FocusPicturesSource);
+  private readonly rasters = inject(Rasters);
+  protected readonly focus = computed(() => this.document.recipe().focus);
+
+  /** The pictures of the mattes by name, for their small pictures. */
+  private readonly matteRasters = resource({
+    params: () => ({
+      names: this.focus().mattes.map(({ image }) => image),
+      version: this.rasters.replaced(),
+    }),
+    loader: async ({ params: { names } }) =>
+      new Map(
+        await Promise.all(
+          names.map(async (name) => [name, await this.rasters.get(name).catch(() => null)] as const),
+        ),
+      ),
+  });
+
+  protected readonly rows = computed<FieldRow[]>(() => {
+    const focus = this.focus();
+    const { soundings, depthMap, bands, strokes, mattes } = focus;
+    const percent = Math.round(focus.rest * 100);
+    const rows: FieldRow[] = [];
+    const add = (row: Omit<FieldRow, 'index'>, index = 0): void => void rows.push({ ...row, index });
+    if (soundings.length === 0 && !depthMap?.on)
+      add({
+        key: 'rest',
+        chosen: { kind: 'rest' },
+        label: 'Elsewhere',
+        note: `haze ${percent} %`,
+        look: { ...EMPTY, rest: focus.rest },
+        on: null,
+      });
+    if (soundings.length > 0)
+      add({
+        key: 'soundings',
+        chosen: { kind: 'soundings', index: null },
+        label: 'Soundings',
+        note: `${soundings.length}`,
+        look: { ...EMPTY, soundings },
+        on: focus.soundingsOn,
+        toggle: (one) => (one.soundingsOn = !one.soundingsOn),
+        remove: (one) => (one.soundings = []),
+      });
+    if (depthMap) {
+      const map = this.pictures.pictures().depth;
+      add({
+        key: 'depth',
+        chosen: { kind: 'depth' },
+        label: 'Depth map',
+        note: `focus ${Math.round(depthMap.focus * 100)} %`,
+        look: { ...EMPTY, depth: map && { how: depthMap, map } },
+        on: depthMap.on,
+        toggle: (one) => (one.depthMap!.on = !one.depthMap!.on),
+        remove: (one) => delete one.depthMap,
+      });
+    }
+    bands.forEach((band, i) =>
+      add(
+        {
+          key: band.id,
+          chosen: { kind: 'band', id: band.id },
+          label: bandName(band, focus),
+          note: band.mode === 'haze' ? 'haze' : '',
+          look: { ...EMPTY, rest: band.mode === 'clear' ? 1 : 0, bands: [band] },
+          on: band.on,
+          toggle: (one) => one.bands.filter(({ id }) => id === band.id).forEach((b) => (b.on = !b.on)),
+          remove: (one) => (one.bands = one.bands.filter(({ id }) => id !== band.id)),
+          band,
+        },
+        i,
+      ),
+    );
+    if (strokes.length > 0)
+      add({
+        key: 'brush',
+        chosen: { kind: 'brush' },
+        label: 'Brush',
+        note: strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`,
+        look: { ...EMPTY, rest: 0.5, ink: strokes.map(inkOf) },
+        on: focus.strokesOn,
+        toggle: (one) => (one.strokesOn = !one.strokesOn),
+        remove: (one) => (one.strokes = []),
+      });
+    mattes.forEach((matte, i) =>
+      add({
+        key: matte.id,
+        chosen: { kind: 'matte', id: matte.id },
+        label: matte.name ?? `Subject ${i + 1}`,
+        note: matte.combine === 'subtract' ? 'takes away' : '',
+        look: {
+          ...EMPTY,
+          keep: (this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null,
+        },
+        on: matte.on,
+        toggle: (one) => one.mattes.filter(({ id }) => id === matte.id).forEach((m) => (m.on = !m.on)),
+        remove: (one) => (one.mattes = one.mattes.filter(({ id }) => id !== matte.id)),
+      }),
+    );
+    return rows;
+  });
+
+  protected isChosen(row: FieldRow): boolean {
+    const chosen = this.workspace.chosen();
+    if (chosen.kind !== row.chosen.kind) return false;
+    return !('id' in chosen) || !('id' in row.chosen) || chosen.id === row.chosen.id;
+  }
+
+  protected edit(label: string, change: (focus: Focus) => void): void {
+    this.document.edit(label, (draft: Recipe) => change(draft.focus));
+  }
+
+  protected duplicate(band: Band): void {
+    this.workspace.chooseBand(duplicateBand(this.document, band));
+  }
+
+  protected move(from: number, to: number): void {
+    this.edit('order of bands', (focus) => moveItemInArray(focus.bands, from, to));
+  }
+
+  protected dropped(event: CdkDragDrop<unknown>): void {
+    const first = this.rows().findIndex((row) => row.band);
+    const last = this.focus().bands.length - 1;
+    const held = (i: number): number => Math.min(last, Math.max(0, i - first));
+    const [from, to] = [held(event.previousIndex), held(event.currentIndex)];
+    if (from !== to) this.move(from, to);
+  }
+}
