@@ -91,6 +91,17 @@ export function inverseSquare({ dx, dy }: InkSegment): number {
  * the radius r and the strength s there and the distance e: s x S(clamp((1 − e / r) / softness)), S(v) = v²(3 − 2v).
  */
 export function inkCoverage(ink: Ink, picture: Size): (x: number, y: number) => number {
+  const { width, height } = picture;
+  let last = measured.get(ink);
+  if (last?.width !== width || last.height !== height)
+    measured.set(ink, (last = { width, height, coverage: measureInk(ink, picture) }));
+  return last.coverage;
+}
+
+/** The last coverage of each ink: many fields are made of the same strokes. */
+const measured = new WeakMap<Ink, Size & { coverage: (x: number, y: number) => number }>();
+
+function measureInk(ink: Ink, picture: Size): (x: number, y: number) => number {
   const segments = Array.from({ length: segmentCount(ink) }, (_, i) => inkSegment(ink, i, picture));
   const reach = Math.max(...segments.map((s) => Math.max(s.radius, s.radius + s.radiusStep)));
   const xs = segments.flatMap((s) => [s.x, s.x + s.dx]);

@@ -1,13 +1,9 @@
 /** Colours as three floats a pixel, in a space where distance means difference (Oklab). */
 export type Colours = Float32Array;
 
-interface Cluster {
-  weight: number;
-  mean: [number, number, number];
-  /** Inverse of the covariance, symmetric: xx, xy, xz, yy, yz, zz. */
-  inverse: [number, number, number, number, number, number];
-  logNorm: number;
-}
+/** A cluster in numbers: its mean, the inverse of its covariance (xx, xy, xz, yy, yz, zz), log of weight / norm. */
+type Cluster = number[];
+const ROW = 10;
 
 const ROUNDS = 6;
 /** Added to each variance: no cluster is narrower than what the eye can part. */
@@ -18,7 +14,7 @@ const LEAST_VARIANCE = 2e-4;
  * by k-means from the farthest points, so that the same pixels always give the same model.
  */
 export class ColourModel {
-  private readonly clusters: Cluster[];
+  private readonly table: Float64Array;
 
   /** @param pixels indices of the pixels to learn from, at least one. */
   constructor(colours: Colours, pixels: readonly number[] | Int32Array, count: number) {
@@ -36,19 +32,24 @@ export class ColourModel {
         if (sum[3]! > 0) for (let c = 0; c < 3; c++) centre[c] = sum[c]! / sum[3]!;
       });
     }
-    this.clusters = centres.flatMap((_, k) => cluster(colours, pixels, owner, k));
+    this.table = Float64Array.from(centres.flatMap((_, k) => cluster(colours, pixels, owner, k)));
   }
 
   /** −log of the likelihood of pixel i's colour. */
   cost(colours: Colours, i: number): number {
+    const { table } = this;
     let likelihood = 0;
-    for (const { weight, mean, inverse: v, logNorm } of this.clusters) {
-      const x = colours[i * 3]! - mean[0];
-      const y = colours[i * 3 + 1]! - mean[1];
-      const z = colours[i * 3 + 2]! - mean[2];
+    for (let at = 0; at < table.length; at += ROW) {
+      const x = colours[i * 3]! - table[at]!;
+      const y = colours[i * 3 + 1]! - table[at + 1]!;
+      const z = colours[i * 3 + 2]! - table[at + 2]!;
       const square =
-        v[0] * x * x + v[3] * y * y + v[5] * z * z + 2 * (v[1] * x * y + v[2] * x * z + v[4] * y * z);
-      likelihood += weight * Math.exp(-square / 2 - logNorm);
+        table[at + 3]! * x * x +
+        table[at + 6]! * y * y +
+        table[at + 8]! * z * z +
+        2 * (table[at + 4]! * x * y + table[at + 5]! * x * z + table[at + 7]! * y * z);
+      // Beyond some standard deviations nothing is added that could be seen.
+      if (square < 60) likelihood += Math.exp(table[at + 9]! - square / 2);
     }
     return -Math.log(likelihood + 1e-9);
   }
@@ -81,15 +82,18 @@ function square(colours: Colours, i: number, [x, y, z]: readonly [number, number
 
 function nearest(colours: Colours, i: number, centres: readonly [number, number, number][]): number {
   let [best, least] = [0, Infinity];
-  centres.forEach((centre, k) => {
-    const gap = square(colours, i, centre);
-    if (gap < least) [best, least] = [k, gap];
-  });
+  for (let k = 0; k < centres.length; k++) {
+    const gap = square(colours, i, centres[k]!);
+    if (gap < least) {
+      best = k;
+      least = gap;
+    }
+  }
   return best;
 }
 
-/** The k-th cluster of the pixels; none where no pixel is its own. */
-function cluster(colours: Colours, pixels: ArrayLike<number>, owner: Uint8Array, k: number): Cluster[] {
+/** The k-th cluster of the pixels; nothing where no pixel is its own. */
+function cluster(colours: Colours, pixels: ArrayLike<number>, owner: Uint8Array, k: number): Cluster {
   let n = 0;
   const sum = [0, 0, 0];
   const products = [0, 0, 0, 0, 0, 0];
@@ -105,15 +109,14 @@ function cluster(colours: Colours, pixels: ArrayLike<number>, owner: Uint8Array,
     }
   }
   if (n === 0) return [];
-  const mean = sum.map((v) => v / n) as Cluster['mean'];
+  const mean = sum.map((v) => v / n);
   const spread = (term: number, a: number, b: number): number =>
     products[term]! / n - mean[a]! * mean[b]! + (a === b ? LEAST_VARIANCE : 0);
   const [xx, xy, xz] = [spread(0, 0, 0), spread(1, 0, 1), spread(2, 0, 2)];
   const [yy, yz, zz] = [spread(3, 1, 1), spread(4, 1, 2), spread(5, 2, 2)];
   const [a, b, c] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy];
   const determinant = Math.max(1e-18, xx * a + xy * b + xz * c);
-  const inverse = [a, b, c, xx * zz - xz * xz, xy * xz - xx * yz, xx * yy - xy * xy].map(
-    (v) => v / determinant,
-  ) as Cluster['inverse'];
-  return [{ weight: n / pixels.length, mean, inverse, logNorm: Math.log(determinant) / 2 }];
+  const inverse = [a, b, c, xx * zz - xz * xz, xy * xz - xx * yz, xx * yy - xy * xy];
+  const logWeight = Math.log(n / pixels.length) - Math.log(determinant) / 2;
+  return [...mean, ...inverse.map((v) => v / determinant), logWeight];
 }

@@ -86,6 +86,7 @@ export interface MattePicture {
 export function combineMattes(mattes: readonly MattePicture[], longEdge: number): Raster | null {
   const all = mattes.filter(({ how }) => how.on);
   if (all.length === 0) return null;
+  if (all.length === 1 && isPlain(all[0]!.how)) return all[0]!.picture;
   const planes = all.map(({ picture }) => planeOf(picture, longEdge));
   const largest = planes.reduce((a, b) => (b.width > a.width ? b : a));
   const { width, height } = largest;
@@ -111,6 +112,11 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
   return makeRaster(id, width, height, samples);
 }
 
+/** True for a matte that is used as its picture is. */
+function isPlain({ combine, invert, grow, feather }: Matte): boolean {
+  return combine === 'add' && !invert && grow === 0 && feather === 0;
+}
+
 function shaped(plane: Plane, how: Matte): Plane {
   const d = Math.hypot(plane.width, plane.height);
   const turned = how.invert ? { ...plane, values: plane.values.map((v) => 1 - v) } : plane;
@@ -122,5 +128,7 @@ function shaped(plane: Plane, how: Matte): Plane {
 export function planeOf(raster: Raster, longEdge: number): Plane {
   const { width, height, samples } =
     raster.levels.find((level) => Math.max(level.width, level.height) <= longEdge) ?? raster.levels.at(-1)!;
-  return { width, height, values: Float32Array.from(samples, (v) => v / 65535) };
+  const values = new Float32Array(samples.length);
+  for (let i = 0; i < values.length; i++) values[i] = samples[i]! / 65535;
+  return { width, height, values };
 }

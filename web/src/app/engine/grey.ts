@@ -110,8 +110,9 @@ function greyOfRgba(rgba: ArrayLike<number>, width: number, height: number): Gre
 
 /** A grey PNG of 8 or 16 bits. */
 export function encodeGrey({ width, height, samples }: RasterLevel, depth: 8 | 16): Blob {
-  const data =
-    depth === 16 ? Uint16Array.from(samples) : Uint8Array.from(samples, (v) => Math.round(v / 257));
+  const data = depth === 16 ? new Uint16Array(samples.length) : new Uint8Array(samples.length);
+  const step = depth === 16 ? 1 : 257;
+  for (let i = 0; i < data.length; i++) data[i] = Math.round(samples[i]! / step);
   const file = encode({ width, height, data, depth, channels: 1 });
   return new Blob([file as Uint8Array<ArrayBuffer>], { type: 'image/png' });
 }

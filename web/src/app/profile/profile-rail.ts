@@ -247,7 +247,8 @@ interface ShownKnot extends RailKnot {
       left: 6px;
       right: 4px;
       z-index: 1;
-      --number-width: 30px;
+      --number-width: 26px;
+      grid-template-columns: auto auto;
       font-size: 11px;
     }
     .seam-note {

@@ -57,7 +57,11 @@ export class ShortcutHelp {
     { keys: '+  −', does: 'Zoom in, zoom out; the wheel zooms to the pointer' },
     { keys: 'Space + drag', does: 'Move the picture; the middle button does too' },
     { keys: 'Arrow keys', does: 'On a number or a grip: one step. Shift: ten. Alt: a tenth' },
-    { keys: 'Shift + drag', does: 'On a turning grip: hold to steps of 15°' },
+    { keys: 'Shift + drag', does: 'Turning, or the end of a gradient: steps of 15°. Brush: a straight line' },
+    { keys: 'Alt + drag', does: 'On a sounding: take a copy along' },
+    { keys: '[  ]', does: 'Smaller, larger brush' },
+    { keys: 'Delete', does: 'On a sounding or a knot: take it away' },
+    { keys: 'Enter', does: 'On the picture: put the hand down where the arrow keys moved it' },
     { keys: 'Ctrl Z', does: 'Step back. Ctrl Shift Z or Ctrl Y: step forward' },
     { keys: '?', does: 'This list' },
   ];

@@ -55,6 +55,10 @@ export class Shortcuts {
       return this.take(event, () =>
         this.workspace.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
       );
+    if (event.key === '[' || event.key === ']')
+      return this.take(event, () => this.resizeBrush(event.key === ']' ? 1.15 : 1 / 1.15));
+    if (event.key === 'Escape' && this.workspace.placing())
+      return this.take(event, () => this.workspace.placing.set(null));
     const hold = this.holds[key];
     if (!hold) return;
     event.preventDefault();
@@ -75,6 +79,13 @@ export class Shortcuts {
   private releaseAll(): void {
     for (const [key, { was }] of this.pressed) this.holds[key]!.set(was);
     this.pressed.clear();
+  }
+
+  private resizeBrush(by: number): void {
+    this.workspace.brush.update((now) => ({
+      ...now,
+      radius: Math.min(1, Math.max(0.0005, now.radius * by)),
+    }));
   }
 
   private take(event: KeyboardEvent, run: () => void): void {

@@ -35,21 +35,21 @@ export class FieldView {
     loader: async ({ params: { columns, rows } }) =>
       FieldSheet.create(await this.engine.pool.module, columns, rows),
   });
-  private readonly drawing = computed(() => {
-    const sheet = this.sheet.hasValue() ? this.sheet.value() : null;
-    return sheet ? { sheet, values: sheet.draw(this.look()) } : null;
-  });
+  /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
+  private readonly bare = computed<FieldLook>(() => ({ ...this.look(), keep: null }));
+  private readonly bareField = computed(() => lookField(this.bare(), this.document.size()));
+  private readonly drawn = computed(() => (this.sheet.hasValue() ? this.sheet.value() : null));
   readonly contours = computed<Contour[]>(() => {
-    const drawing = this.drawing();
-    if (!drawing) return [];
-    const { sheet, values } = drawing;
+    const sheet = this.drawn();
+    if (!sheet) return [];
+    const values = sheet.draw(this.look());
     return contoursOf(values, sheet.columns, sheet.rows, this.document.size(), this.document.radiusPx());
   });
   /** Where the blur sets in most steeply, or null before the field is known. */
   readonly seam = computed<Seam | null>(() => {
-    const drawing = this.drawing();
-    if (!drawing) return null;
-    const grid = drawing.sheet.inner(drawing.values);
-    return steepestRise(this.field(), grid, this.document.size(), this.document.radiusPx());
+    const sheet = this.drawn();
+    if (!sheet) return null;
+    const grid = sheet.inner(sheet.draw(this.bare()));
+    return steepestRise(this.bareField(), grid, this.document.size(), this.document.radiusPx());
   });
 }

@@ -108,11 +108,11 @@ export class HandCursor {
           if (i === 0) context.moveTo(at.x, at.y);
           context.lineTo(at.x, at.y);
         });
-        const thick = Math.max(3, 2 * radius * perLength);
+        const thick = Math.max(3, 1.2 * radius * perLength);
         // Inside is white, outside is ink; both with a casing of the other.
         for (const [wide, colour] of [
-          [thick + 2, inside ? 'rgb(12 14 20 / 0.8)' : 'rgb(255 255 255 / 0.8)'],
-          [thick, inside ? '#ffffff' : '#14161c'],
+          [thick + 1.5, inside ? 'rgb(12 14 20 / 0.6)' : 'rgb(255 255 255 / 0.7)'],
+          [thick, inside ? 'rgb(255 255 255 / 0.9)' : 'rgb(20 22 28 / 0.9)'],
         ] as const) {
           context.lineWidth = wide;
           context.strokeStyle = colour;

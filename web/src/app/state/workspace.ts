@@ -58,7 +58,7 @@ export class Workspace {
     strength: 1,
     pressure: 'none',
   });
-  readonly scribble = signal<ScribbleSettings>({ inside: true, radius: 0.006 });
+  readonly scribble = signal<ScribbleSettings>({ inside: true, radius: 0.004 });
   /** A kind of band that waits to be placed by a drag on the picture. */
   readonly placing = signal<BandKind | null>(null);
   /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
