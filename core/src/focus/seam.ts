@@ -36,18 +36,24 @@ const CANDIDATES = 16;
 export function steepestRise(field: FieldFunction, grid: FieldGrid, size: Size, radiusPx: number): Seam {
   const { columns, rows, values } = grid;
   const [dx, dy] = [size.width / columns, size.height / rows];
-  const steps: { i: number; across: boolean; change: number }[] = [];
+  // The steepest few steps between neighbours, the steepest first.
+  const steps = Array.from({ length: CANDIDATES }, () => ({ i: 0, across: false, change: 0 }));
+  const consider = (i: number, across: boolean, change: number): void => {
+    if (change <= steps[CANDIDATES - 1]!.change) return;
+    let k = CANDIDATES - 1;
+    const slot = steps[k]!;
+    for (; k > 0 && steps[k - 1]!.change < change; k--) steps[k] = steps[k - 1]!;
+    steps[k] = Object.assign(slot, { i, across, change });
+  };
   for (let y = 0; y < rows; y++)
     for (let x = 0; x < columns; x++) {
       const i = y * columns + x;
-      if (x + 1 < columns)
-        steps.push({ i, across: true, change: Math.abs(values[i + 1]! - values[i]!) / dx });
-      if (y + 1 < rows)
-        steps.push({ i, across: false, change: Math.abs(values[i + columns]! - values[i]!) / dy });
+      const own = values[i]!;
+      if (x + 1 < columns) consider(i, true, Math.abs(values[i + 1]! - own) / dx);
+      if (y + 1 < rows) consider(i, false, Math.abs(values[i + columns]! - own) / dy);
     }
-  steps.sort((a, b) => b.change - a.change);
   let best: { slope: number; at: [number, number] } = { slope: 0, at: [size.width / 2, size.height / 2] };
-  for (const { i, across, change } of steps.slice(0, CANDIDATES)) {
+  for (const { i, across, change } of steps) {
     if (change === 0) break;
     const [x, y] = [((i % columns) + 0.5) * dx, (Math.floor(i / columns) + 0.5) * dy];
     const at = across

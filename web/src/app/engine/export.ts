@@ -1,6 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import {
   type Recipe,
+  type RasterLevel,
   type Render,
   type Size,
   buildOctaves,
@@ -13,6 +14,7 @@ import {
   recipeLook,
   renderStrips,
   sharedBuffer,
+  sharedSamples,
 } from '@hazy-lens/core';
 import { type EncodeOptions, encodePixels } from './codec';
 import { Engine } from './engine';
@@ -37,6 +39,30 @@ const SHARE = { reading: 0.15, rendering: 0.55 };
 export class Exporter {
   private readonly engine = inject(Engine);
   private readonly focusPictures = inject(FocusPicturesSource);
+
+  /** The haze field of the open picture at a size: 65535 is haze 1. */
+  async hazeMap(recipe: Recipe, size: Size): Promise<RasterLevel> {
+    const { pool } = this.engine;
+    const { width, height } = size;
+    const plan = planRender({
+      region: { x: 0, y: 0, width, height, picture: { width, height } },
+      format: { channels: 4, bytes: 1 },
+      maxSigma: 0,
+      workers: pool.runners.length,
+      stripRows: STRIP_ROWS,
+    });
+    const memory = createMemory(plan.bytes);
+    const render: Render = { slot: 'map', plan, memory, runners: pool.runners };
+    try {
+      await openRender(await pool.module, render);
+      await renderStrips(render, recipeLook(recipe, await this.focusPictures.settled()), 'haze16');
+      const samples = sharedSamples(width * height);
+      samples.set(new Uint16Array(memory.buffer, plan.output, samples.length));
+      return { width, height, samples };
+    } finally {
+      await close(render);
+    }
+  }
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
   async export(
@@ -76,7 +102,12 @@ export class Exporter {
       const file = insertExif(new Uint8Array(await blob.arrayBuffer()), normaliseExif(options.exif, size));
       return new Blob([file as Uint8Array<ArrayBuffer>], { type: blob.type });
     } finally {
-      await Promise.all(pool.runners.map((run) => run({ kind: 'close', slot: 'export' })));
+      await close(render);
     }
   }
+}
+
+/** Frees what the workers hold for a render. */
+async function close({ slot, runners }: Render): Promise<void> {
+  await Promise.all(runners.map((run) => run({ kind: 'close', slot })));
 }

@@ -43,6 +43,11 @@ export class Rasters {
     return file;
   }
 
+  /** True for a name whose picture is in this browser. */
+  async has(name: string): Promise<boolean> {
+    return this.files.has(name) || (await this.projects.asset(name)) !== null;
+  }
+
   /** Keeps a picture under a name, for now in memory and as far as there is room in the browser's storage. */
   async put(name: string, raster: Raster, file: Blob): Promise<void> {
     this.show(name, raster);

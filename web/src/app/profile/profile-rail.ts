@@ -334,7 +334,7 @@ export class ProfileRail {
     const size = this.document.size();
     const band = this.workspace.profileBand();
     const axis = this.axis();
-    const field = this.fieldView.field();
+    const field = this.fieldView.calmField();
     const { middle, perPixel } = this.scale();
     const [first, last] = axisExtent(axis, size);
     const points = Array.from({ length: SAMPLES + 1 }, (_, i) => {
@@ -344,7 +344,7 @@ export class ProfileRail {
     });
     const line = path(points);
     const [top, bottom] = [points[0]!.y, points.at(-1)!.y];
-    const { bands, ink, keep, soundings, depth } = this.fieldView.look();
+    const { bands, ink, keep, soundings, depth } = this.fieldView.calmLook();
     const alone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
     const own = band?.on && !alone ? ownAlong(band, size, axis) : null;
     const step = (last - first) / SAMPLES;
@@ -388,12 +388,14 @@ export class ProfileRail {
   });
 
   protected start(event: PointerEvent, id: string): void {
-    const band = this.workspace.profileBand();
+    const shown = this.workspace.profileBand();
+    const band = this.document.recipe().focus.bands.find(({ id: own }) => own === shown?.id);
     if (event.button !== 0 || !band) return;
     event.preventDefault();
     const knot = event.currentTarget as SVGGElement;
     knot.focus({ preventScroll: true });
     knot.setPointerCapture(event.pointerId);
+    this.document.hand.set(true);
     this.drag = { id, start: band, x: event.clientX, y: event.clientY, gesture: crypto.randomUUID() };
   }
 
@@ -409,6 +411,7 @@ export class ProfileRail {
   }
 
   protected end(): void {
+    this.document.hand.set(false);
     this.drag = null;
   }
 

@@ -178,7 +178,7 @@ export class Route {
   protected readonly workspace = inject(Workspace);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { focus, blur, colour } = this.document.recipe();
+    const { focus, blur, colour } = this.document.calmRecipe();
     const source = this.document.source();
     const percent = Math.round(colour.saturation * 100);
     return [

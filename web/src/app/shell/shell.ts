@@ -163,16 +163,16 @@ export class Shell {
 
   @HostListener('drop', ['$event'])
   protected drop(event: DragEvent): void {
-    const file = event.dataTransfer?.files[0];
-    if (!file) return;
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (files.length === 0) return;
     event.preventDefault();
     this.dropping.set(false);
-    void this.session.openDropped(file);
+    void this.session.openDropped(files);
   }
 
   @HostListener('window:paste', ['$event'])
   protected paste(event: ClipboardEvent): void {
-    const file = event.clipboardData?.files[0];
-    if (file) void this.session.openDropped(file);
+    const files = [...(event.clipboardData?.files ?? [])];
+    if (files.length > 0) void this.session.openDropped(files);
   }
 }

@@ -118,7 +118,7 @@ export class BandHandles {
   private readonly scene = computed<OverlayScene>(() => {
     const size = this.document.size();
     const { zoom, x, y } = this.stageView.view();
-    const band = this.workspace.profileBand();
+    const band = this.workspace.band() ?? this.workspace.profileBand();
     const sideOf =
       band?.kind === 'planar'
         ? (spot: Spot) => (planarDistance(band, size, spot.x, spot.y) >= 0 ? 'near' : 'far')
@@ -188,6 +188,7 @@ export class BandHandles {
     if (!start) return null;
     const gesture = crypto.randomUUID();
     this.moving.set(grip);
+    this.document.hand.set(true);
     return {
       move: (to, event) => {
         const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
@@ -205,7 +206,10 @@ export class BandHandles {
           gesture,
         );
       },
-      end: () => this.moving.set(null),
+      end: () => {
+        this.moving.set(null);
+        this.document.hand.set(false);
+      },
     };
   }
 

@@ -24,6 +24,9 @@ export class FieldView {
   private readonly source = inject(FocusPicturesSource);
   private readonly focus = computed(() => this.document.recipe().focus);
   readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
+  readonly calmLook = computed(() => fieldLook(this.document.calmRecipe().focus, this.source.pictures()));
+  /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
+  readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.document.size()));
   /** Haze at a point in pixels of the picture. */
   readonly field = computed<FieldFunction>(() => lookField(this.look(), this.document.size()));
   private readonly isDetailed = computed(() => {
@@ -36,7 +39,7 @@ export class FieldView {
       FieldSheet.create(await this.engine.pool.module, columns, rows),
   });
   /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
-  private readonly bare = computed<FieldLook>(() => ({ ...this.look(), keep: null }));
+  private readonly bare = computed<FieldLook>(() => ({ ...this.calmLook(), keep: null }));
   private readonly bareField = computed(() => lookField(this.bare(), this.document.size()));
   private readonly drawn = computed(() => (this.sheet.hasValue() ? this.sheet.value() : null));
   readonly contours = computed<Contour[]>(() => {

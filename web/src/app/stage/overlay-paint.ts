@@ -27,6 +27,7 @@ const COLOURS = {
 const CASING = 'rgb(12 14 20 / 0.5)';
 /** Room at the right edge in which the contours' numbers stand. */
 const LABEL_AT = 0.93;
+const FONT = '600 11px "Figtree Variable", sans-serif';
 
 /** Draws contours, outlines and the seam mark: every line has a dark casing, so that it reads on any picture. */
 export function paintOverlay(context: CanvasRenderingContext2D, scene: OverlayScene): void {
@@ -110,40 +111,43 @@ function paintContours(context: CanvasRenderingContext2D, scene: OverlayScene): 
   }
 }
 
-/** One number a contour line, where it is best seen. */
+/** One number a contour line, where it crosses the picture's right part, or at its rightmost place. */
 function paintLabels(context: CanvasRenderingContext2D, scene: OverlayScene): void {
   const { frame, stage } = scene;
   const right = Math.min(frame.x + frame.width, stage.width);
   const left = Math.max(frame.x, 0);
   const wanted = left + (right - left) * LABEL_AT;
-  context.font = '600 11px "Figtree Variable", sans-serif';
+  context.font = FONT;
   context.textAlign = 'center';
   context.textBaseline = 'middle';
   for (const { px, lines } of scene.contours)
     for (const line of lines) {
-      const spot = nearest(line, (at) => Math.abs(scene.toStage(at).x - wanted));
+      const spot = placeOnLine(line, wanted, scene);
       const at = scene.toStage(spot);
       if (at.x < 8 || at.x > right - 24 || at.y < 12 || at.y > stage.height - 36) continue;
       label(context, `${px} px`, at, COLOURS[scene.sideOf(spot)]);
     }
 }
 
-function nearest(line: readonly [number, number][], cost: (spot: Spot) => number): Spot {
-  let [best, least] = [{ x: 0, y: 0 }, Infinity];
+/** The first place of a line at a stage's x, or its place nearest to it. */
+function placeOnLine(line: readonly [number, number][], wanted: number, scene: OverlayScene): Spot {
+  let [best, least] = [line[0]!, Infinity];
+  let last = NaN;
   for (let i = 0; i < line.length; i++) {
-    const here = { x: line[i]![0], y: line[i]![1] };
-    const own = cost(here);
-    if (own < least) [best, least] = [here, own];
-    const next = line[i + 1];
-    if (!next) continue;
-    // Straight pieces may be long: their middle places count too.
-    for (const t of [0.25, 0.5, 0.75]) {
-      const spot = { x: here.x + (next[0] - here.x) * t, y: here.y + (next[1] - here.y) * t };
-      const along = cost(spot);
-      if (along < least) [best, least] = [spot, along];
+    const [x, y] = line[i]!;
+    const off = scene.toStage({ x, y }).x - wanted;
+    if (last * off <= 0 && i > 0) {
+      const [fromX, fromY] = line[i - 1]!;
+      const t = last === off ? 0 : last / (last - off);
+      return { x: fromX + (x - fromX) * t, y: fromY + (y - fromY) * t };
     }
+    if (Math.abs(off) < least) {
+      best = line[i]!;
+      least = Math.abs(off);
+    }
+    last = off;
   }
-  return best;
+  return { x: best[0], y: best[1] };
 }
 
 function label(context: CanvasRenderingContext2D, text: string, { x, y }: Spot, colour: string): void {
@@ -172,7 +176,7 @@ function paintSeam(context: CanvasRenderingContext2D, scene: OverlayScene, { at,
     context.strokeStyle = colour;
     context.stroke();
   }
-  context.font = '600 11px "Figtree Variable", sans-serif';
+  context.font = FONT;
   context.textAlign = 'left';
   context.textBaseline = 'middle';
   label(context, `${grade} ${rise.toFixed(2)}`, { x: x + 12, y }, '#ffffff');

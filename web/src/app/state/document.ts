@@ -1,8 +1,11 @@
-import { Injectable, computed, inject } from '@angular/core';
+import { Injectable, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { type Band, type Recipe, diagonal } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { DocumentActions, selectDocument } from './document.reducer';
+
+/** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
+const BEAT_MS = 70;
 
 /** The open project for the interface: what it is, as signals, and how it is changed. */
 @Injectable({ providedIn: 'root' })
@@ -10,6 +13,14 @@ export class Document {
   private readonly store = inject(Store);
   readonly state = this.store.selectSignal(selectDocument);
   readonly recipe = computed(() => this.state().recipe);
+  /** True while a hand drags on the picture or the profile. */
+  readonly hand = signal(false);
+  private readonly beat = signal(0);
+  /** The recipe for what stands beside the picture: at once, but in beats while a hand drags. */
+  readonly calmRecipe = linkedSignal<{ recipe: Recipe; hand: boolean; beat: number }, Recipe>({
+    source: () => ({ recipe: this.recipe(), hand: this.hand(), beat: this.beat() }),
+    computation: (now, last) => (last && now.hand && now.beat === last.source.beat ? last.value : now.recipe),
+  });
   readonly source = computed(() => this.state().source);
   readonly isOpen = computed(() => this.state().source !== null);
   /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
@@ -23,6 +34,14 @@ export class Document {
   );
   readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
   readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
+
+  constructor() {
+    effect((onCleanup) => {
+      if (!this.hand()) return;
+      const timer = setInterval(() => this.beat.update((count) => count + 1), BEAT_MS);
+      onCleanup(() => clearInterval(timer));
+    });
+  }
 
   /**
    * Changes the recipe as one step back; changes with the same `gesture` melt into one. `change` writes to a draft: what

@@ -1,8 +1,9 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
+import { type Recipe, RecipeError } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
+import { Rasters } from '../engine/rasters';
 import type { StoredProject } from '../storage/database';
 import { Projects, asDocument, isStorageFull } from '../storage/projects';
 import { DEMO_PICTURES, type DemoPicture, startingRecipe } from './demo';
@@ -11,6 +12,7 @@ import { DocumentActions, type DocumentState, type SourceInfo } from './document
 import { EMPTY_HISTORY } from './history';
 import { Notices } from './notices';
 import { ProjectLock } from './project-lock';
+import { isRecipeFile, namedPictures, renamedPictures, unpackRecipe } from './recipe-files';
 import { takenAt } from './taken-at';
 
 const LAST_KEY = 'hazy-lens-last-project';
@@ -24,6 +26,7 @@ export class Session {
   private readonly document = inject(Document);
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
+  private readonly rasters = inject(Rasters);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
 
@@ -53,10 +56,10 @@ export class Session {
     await this.openFile(file, demo.name, demo.recipe);
   }
 
-  /** A picture becomes a project; a recipe file is laid over the open one. */
-  async openDropped(file: File): Promise<void> {
-    if (/\.json$/i.test(file.name) || file.type === 'application/json') await this.openRecipe(file);
-    else await this.openFile(file);
+  /** A picture becomes a project; a recipe, with the pictures it names, is laid over the open one. */
+  async openDropped(files: readonly File[]): Promise<void> {
+    if (files.some(isRecipeFile)) await this.openRecipe(files);
+    else if (files[0]) await this.openFile(files[0]);
   }
 
   async openFile(
@@ -110,16 +113,37 @@ export class Session {
     }
   }
 
-  /** Lays a recipe file over the open picture; one step back undoes it. */
-  async openRecipe(file: File): Promise<void> {
+  /** Lays a recipe over the open picture; one step back undoes it. */
+  async openRecipe(files: readonly File[]): Promise<void> {
+    const name = (files.find(isRecipeFile) ?? files[0])?.name ?? 'recipe';
     try {
-      const recipe = readRecipe(await file.text());
-      this.document.edit(`recipe “${file.name}”`, (draft) => Object.assign(draft, recipe));
+      const { recipe, pictures } = await unpackRecipe(files);
+      const own = await this.takeIn(namedPictures(recipe), pictures);
+      const renamed = renamedPictures(recipe, own);
+      this.document.edit(`recipe “${name}”`, (draft) => Object.assign(draft, renamed));
     } catch (error) {
-      this.notices.error(
-        `“${file.name}” was not used. ${(error as Error).message} The project is as it was.`,
-      );
+      this.notices.error(`“${name}” was not used. ${(error as Error).message} The project is as it was.`);
     }
+  }
+
+  /** Keeps the pictures of a recipe under names of their own; gives the new name of each. */
+  private async takeIn(
+    names: readonly string[],
+    pictures: ReadonlyMap<string, Blob>,
+  ): Promise<Map<string, string>> {
+    const own = new Map<string, string>();
+    for (const name of names) {
+      const file = pictures.get(name) ?? pictures.get(name.split('/').at(-1)!);
+      if (file) {
+        const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
+        await this.rasters.put(fresh, await this.rasters.remote.raster(fresh, file), file);
+        own.set(name, fresh);
+      } else if (!(await this.rasters.has(name)))
+        throw new Error(
+          `It names the picture “${name}”, which is not among the files. Choose the recipe together with its pictures, or the zip that was saved.`,
+        );
+    }
+    return own;
   }
 
   private async openStored(project: StoredProject): Promise<void> {

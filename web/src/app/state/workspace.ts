@@ -91,10 +91,17 @@ export class Workspace {
     return this.document.recipe().focus.bands.find((band) => band.id === chosen.id) ?? null;
   });
 
+  /** The band in hand as what stands beside the picture shows it. */
+  readonly calmBand = computed<Band | null>(() => {
+    const chosen = this.chosen();
+    if (chosen.kind !== 'band') return null;
+    return this.document.calmRecipe().focus.bands.find((band) => band.id === chosen.id) ?? null;
+  });
+
   /** The band whose profile is shown: the one in hand, else the first that is on. */
   readonly profileBand = computed<Band | null>(() => {
-    const { bands } = this.document.recipe().focus;
-    return this.band() ?? bands.find((band) => band.on) ?? null;
+    const { bands } = this.document.calmRecipe().focus;
+    return this.calmBand() ?? bands.find((band) => band.on) ?? null;
   });
 
   constructor() {

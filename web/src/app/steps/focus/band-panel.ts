@@ -31,7 +31,7 @@ type SideName = 'near' | 'far';
 export class BandPanel {
   protected readonly document = inject(Document);
   protected readonly workspace = inject(Workspace);
-  protected readonly band = this.workspace.band;
+  protected readonly band = this.workspace.calmBand;
   protected readonly eighths = EIGHTHS;
   protected readonly sides: readonly { name: SideName; label: string }[] = [
     { name: 'far', label: 'Far side' },
@@ -39,7 +39,7 @@ export class BandPanel {
   ];
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.document.recipe().focus) : '';
+    return band ? bandName(band, this.document.calmRecipe().focus) : '';
   });
   protected readonly planar = computed(() => this.ofKind<PlanarBand>('planar'));
   protected readonly linear = computed(() => this.ofKind<LinearBand>('linear'));

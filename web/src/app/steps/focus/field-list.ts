@@ -105,7 +105,7 @@ export class FieldList {
   protected readonly workspace = inject(Workspace);
   private readonly pictures = inject(FocusPicturesSource);
   private readonly rasters = inject(Rasters);
-  protected readonly focus = computed(() => this.document.recipe().focus);
+  protected readonly focus = computed(() => this.document.calmRecipe().focus);
 
   /** The pictures of the mattes by name, for their small pictures. */
   private readonly matteRasters = resource({

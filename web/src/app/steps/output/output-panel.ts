@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { readExif } from '@hazy-lens/core';
+import { depthMapSchema, makeRaster, readExif } from '@hazy-lens/core';
 import { type ExportProgress, Exporter } from '../../engine/export';
+import { Rasters } from '../../engine/rasters';
 import type { EncodeOptions } from '../../engine/codec';
 import { Document } from '../../state/document';
 import { Notices } from '../../state/notices';
+import { packRecipe } from '../../state/recipe-files';
 import { Session } from '../../state/session';
 import { Projects } from '../../storage/projects';
 import { Icon } from '../../ui/icon';
@@ -73,12 +75,14 @@ export class OutputPanel {
   private readonly projects = inject(Projects);
   private readonly notices = inject(Notices);
   private readonly session = inject(Session);
+  private readonly rasters = inject(Rasters);
   protected readonly kinds = KINDS;
   protected readonly Math = Math;
   protected readonly kind = signal<(typeof KINDS)[number]>(KINDS[1]);
   protected readonly quality = signal(92);
   /** Null for the full size. */
   protected readonly longEdge = signal<number | null>(null);
+  protected readonly mapDepth = signal<8 | 16>(16);
   protected readonly fileName = signal<string | null>(null);
   protected readonly progress = signal<(ExportProgress & { says: string; left: string | null }) | null>(null);
   protected readonly finished = signal('');
@@ -147,20 +151,58 @@ export class OutputPanel {
   }
 
   protected async saveRecipe(): Promise<void> {
-    const text = JSON.stringify(this.document.recipe(), null, 2);
-    await fileSave(new Blob([text], { type: 'application/json' }), {
-      fileName: `${safeName(this.name())}.recipe.json`,
-      extensions: ['.json'],
-    }).catch(() => null);
+    try {
+      const { file, extension } = await packRecipe(this.document.recipe(), (name) => this.rasters.file(name));
+      await fileSave(file, {
+        fileName: `${safeName(this.name())}${extension}`,
+        extensions: [extension.endsWith('zip') ? '.zip' : '.json'],
+      });
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError') this.notices.error((error as Error).message);
+    }
   }
 
   protected async loadRecipe(): Promise<void> {
-    const file = await fileOpen({
-      mimeTypes: ['application/json'],
-      extensions: ['.json'],
+    const files = await fileOpen({
+      mimeTypes: ['application/json', 'application/zip', 'image/png'],
+      extensions: ['.json', '.zip', '.png'],
       description: 'Recipe',
-    }).catch(() => null);
-    if (file) await this.session.openRecipe(file);
+      multiple: true,
+    }).catch(() => []);
+    if (files.length > 0) await this.session.openRecipe(files);
+  }
+
+  /** Writes the haze field as a grey picture: white is haze 1. */
+  protected async exportMap(): Promise<void> {
+    const { width, height } = this.size();
+    const depth = this.mapDepth();
+    const fileName = `${safeName(this.name())} haze map.png`;
+    try {
+      const level = await this.exporter.hazeMap(this.document.recipe(), { width, height });
+      await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
+      this.finished.set(`“${fileName}” is written: ${width} × ${height} px, ${depth} bits.`);
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError')
+        this.notices.error(`The haze map could not be written: ${(error as Error).message}`);
+    }
+  }
+
+  /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
+  protected async useMap(): Promise<void> {
+    const level = await this.exporter.hazeMap(this.document.recipe(), this.document.size());
+    const image = `depth-${crypto.randomUUID()}.png`;
+    const raster = makeRaster(image, level.width, level.height, level.samples);
+    await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
+    this.document.edit('haze map as depth map', (draft) => {
+      draft.focus.depthMap = depthMapSchema.parse({
+        image,
+        focus: 0,
+        clear: 0,
+        falloff: 1,
+        profile: 'linear',
+      });
+    });
+    this.finished.set('The haze map is the depth map of the Focus step now. Bands still speak after it.');
   }
 
   private async sourceExif(): Promise<Uint8Array | null> {

@@ -1,0 +1,79 @@
+import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
+import { unzipSync, zipSync } from 'fflate';
+
+/** A recipe as it lies in files: itself, and the pictures that it names. */
+export interface RecipeFiles {
+  recipe: Recipe;
+  pictures: Map<string, Blob>;
+}
+
+const RECIPE_NAME = 'recipe.json';
+/** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
+const MOST_BYTES = 600_000_000;
+
+/** Names of the pictures that a recipe needs beside it. */
+export function namedPictures({ focus }: Recipe): string[] {
+  return [...(focus.depthMap ? [focus.depthMap.image] : []), ...focus.mattes.map(({ image }) => image)];
+}
+
+/** The recipe with other names for its pictures. */
+export function renamedPictures(recipe: Recipe, names: ReadonlyMap<string, string>): Recipe {
+  const copy = structuredClone(recipe);
+  const nameOf = (image: string): string => names.get(image) ?? image;
+  if (copy.focus.depthMap) copy.focus.depthMap.image = nameOf(copy.focus.depthMap.image);
+  for (const matte of copy.focus.mattes) matte.image = nameOf(matte.image);
+  return copy;
+}
+
+/** A recipe as one file: plain JSON, or a zip of it and its pictures where it names some. */
+export async function packRecipe(
+  recipe: Recipe,
+  fileOf: (name: string) => Promise<Blob>,
+): Promise<{ file: Blob; extension: '.recipe.json' | '.recipe.zip' }> {
+  const text = JSON.stringify(recipe, null, 2);
+  const names = [...new Set(namedPictures(recipe))];
+  if (names.length === 0)
+    return { file: new Blob([text], { type: 'application/json' }), extension: '.recipe.json' };
+  const entries: Record<string, [Uint8Array, { level: 0 | 6 }]> = {
+    [RECIPE_NAME]: [new TextEncoder().encode(text), { level: 6 }],
+  };
+  // PNGs are compressed already.
+  for (const name of names)
+    entries[name] = [new Uint8Array(await (await fileOf(name)).arrayBuffer()), { level: 0 }];
+  const zip = zipSync(entries) as Uint8Array<ArrayBuffer>;
+  return { file: new Blob([zip], { type: 'application/zip' }), extension: '.recipe.zip' };
+}
+
+export function isRecipeFile(file: File): boolean {
+  return /\.(json|zip)$/i.test(file.name) || ['application/json', 'application/zip'].includes(file.type);
+}
+
+/**
+ * Reads a recipe from the files that were chosen: a zip, or a JSON file with its pictures beside it.
+ * @throws RecipeError, or an Error with a sentence.
+ */
+export async function unpackRecipe(files: readonly File[]): Promise<RecipeFiles> {
+  const main = files.find(isRecipeFile);
+  if (!main) throw new RecipeError('There is no recipe among these files.');
+  const pictures = new Map<string, Blob>();
+  for (const file of files) if (file !== main) pictures.set(file.name, file);
+  const bytes = new Uint8Array(await main.arrayBuffer());
+  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b)
+    return { recipe: readRecipe(new TextDecoder().decode(bytes)), pictures };
+  let total = 0;
+  let entries: Record<string, Uint8Array>;
+  try {
+    entries = unzipSync(bytes, {
+      filter: ({ originalSize }) => (total += originalSize) <= MOST_BYTES,
+    });
+  } catch {
+    throw new RecipeError('The zip is damaged or cut short.');
+  }
+  if (total > MOST_BYTES) throw new RecipeError('The zip holds far more than a recipe and its pictures.');
+  const recipe = entries[RECIPE_NAME];
+  if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
+  for (const [name, content] of Object.entries(entries))
+    if (name !== RECIPE_NAME)
+      pictures.set(name, new Blob([content as Uint8Array<ArrayBuffer>], { type: 'image/png' }));
+  return { recipe: readRecipe(new TextDecoder().decode(recipe)), pictures };
+}
