@@ -6,8 +6,8 @@ const port = 4791;
 export default defineConfig({
   testDir: 'e2e',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   reporter: [['list'], ['json', { outputFile: '.cache/e2e.json' }]],
   outputDir: '.cache/test-results',
   use: {

@@ -127,6 +127,49 @@ export class App {
     await this.page.mouse.up();
   }
 
+  /** A place of the picture, given as fractions, on the page. */
+  async at(x: number, y: number): Promise<[number, number]> {
+    const box = (await this.picture.boundingBox())!;
+    return [box.x + box.width * x, box.y + box.height * y];
+  }
+
+  /** Draws a line through places of the picture, with the hand down. */
+  async draw(...places: [number, number][]): Promise<void> {
+    await this.page.mouse.move(...(await this.at(...places[0]!)));
+    await this.page.mouse.down();
+    for (const place of places.slice(1))
+      await this.page.mouse.move(...(await this.at(...place)), { steps: 8 });
+    await this.page.mouse.up();
+  }
+
+  /** Presses one of the ways to add something to the field. */
+  add(way: string): Promise<void> {
+    return this.page
+      .getByRole('group', { name: 'Add to the field' })
+      .getByRole('button', { name: way, exact: true })
+      .click();
+  }
+
+  /** Adds a band by a drag on the picture. */
+  async place(kind: string, from: [number, number], to: [number, number]): Promise<void> {
+    await this.add(kind);
+    await this.draw(from, to);
+    await this.settled();
+  }
+
+  get list(): Locator {
+    return this.page.getByRole('region', { name: 'The field' });
+  }
+
+  /** Haze at a place of the picture, in percent, as the status line reads it. */
+  async hazeAt(x: number, y: number): Promise<number> {
+    const [px, py] = await this.at(x, y);
+    await this.page.mouse.move(px + 1, py);
+    await this.page.mouse.move(px, py);
+    const text = await this.page.locator('hl-stage .reading').textContent();
+    return Number(/haze (\d+) %/.exec(text ?? '')?.[1] ?? NaN);
+  }
+
   async choose(file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
     await this.step('Source');
     const [chooser] = await Promise.all([
@@ -136,13 +179,14 @@ export class App {
     await chooser.setFiles(file);
   }
 
-  async useRecipe(name: string, text: string): Promise<void> {
+  async useRecipe(name: string, content: string | Buffer): Promise<void> {
     await this.step('Output');
     const [chooser] = await Promise.all([
       this.page.waitForEvent('filechooser'),
       this.page.getByRole('button', { name: 'Use one' }).click(),
     ]);
-    await chooser.setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+    const mimeType = name.endsWith('.zip') ? 'application/zip' : 'application/json';
+    await chooser.setFiles({ name, mimeType, buffer: Buffer.from(content) });
   }
 
   /** Clicks a button that ends in a download, and gives the file's path. */

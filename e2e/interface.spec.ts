@@ -2,8 +2,9 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from './fixtures';
 
 test('bands are added, chosen, ordered, switched and turned inside out', async ({ app, page }) => {
-  const list = page.getByRole('region', { name: 'Bands' });
-  await page.getByRole('button', { name: 'Planar band' }).click();
+  const { list } = app;
+  await page.getByRole('button', { name: 'Planar', exact: true }).focus();
+  await page.keyboard.press('Enter');
   await expect(list.getByRole('switch')).toHaveCount(2);
   await expect(list.getByRole('button', { name: 'Planar 2', exact: true })).toHaveAttribute(
     'aria-pressed',
@@ -18,7 +19,7 @@ test('bands are added, chosen, ordered, switched and turned inside out', async (
   await expect(list.getByRole('switch')).toHaveCount(3);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Move up' }).click();
-  await expect(list.locator('.choose')).toHaveText(['Planar 1', 'Planar 2 copy', 'Planar 3']);
+  await expect(list.locator('.choose')).toHaveText([/Elsewhere/, 'Planar 1', 'Planar 2 copy', 'Planar 3']);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await page.keyboard.press('Control+z');

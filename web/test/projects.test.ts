@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { neutralRecipe, RecipeError } from '@hazy-lens/core';
+import { neutralRecipe, parseRecipe, RecipeError } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Database } from '../src/app/storage/database';
 import { Projects, asDocument, isStorageFull } from '../src/app/storage/projects';
@@ -77,5 +77,20 @@ describe('projects', () => {
     expect(isStorageFull(new DOMException('full', 'QuotaExceededError'))).toBe(true);
     expect(isStorageFull({ name: 'AbortError', inner: { name: 'QuotaExceededError' } })).toBe(true);
     expect(isStorageFull(new Error('other'))).toBe(false);
+  });
+
+  it('keep the pictures that a recipe names, or named before a step back, and no others', async () => {
+    for (const name of ['now.png', 'before.png', 'stray.png'])
+      await projects.saveAsset(name, new Blob([name]));
+    const one = await create('Kites');
+    const document = asDocument(one);
+    const recipe = parseRecipe({ ...document.recipe, focus: { depthMap: { image: 'now.png' } } });
+    const undo = [{ op: 'replace' as const, path: '/focus/depthMap/image', value: 'before.png' }];
+    const past = [{ label: 'map', gesture: null, undo, redo: [] }];
+    await projects.save({ ...document, recipe, history: { past, future: [] } });
+    await projects.tidy();
+    expect(await (await projects.asset('now.png'))!.text()).toBe('now.png');
+    expect(await projects.asset('before.png')).not.toBeNull();
+    expect(await projects.asset('stray.png')).toBeNull();
   });
 });

@@ -70,6 +70,7 @@ function greyOfTiff(bytes: Uint8Array): GreyPicture {
   const page = pages.find((one) => one['t256']) ?? pages[0]!;
   UTIF.decodeImage(buffer, page);
   const { width, height } = page;
+  if (!(width > 0 && height > 0)) throw new RangeError();
   const channels = Number((page['t277'] as number[] | undefined)?.[0] ?? 1);
   const bits = Number((page['t258'] as number[] | undefined)?.[0] ?? 1);
   const out = sharedSamples(width * height);

@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { CUT_EDGE, type Raster, type Scribble, cutWindow } from '@hazy-lens/core';
+import { CUT_EDGE, type Raster, type Scribble, cutWindow, makeRaster, sharedSamples } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { Notices } from '../state/notices';
 import { Engine } from './engine';
@@ -7,6 +7,8 @@ import { Rasters } from './rasters';
 
 /** Longest edge of a matte that is kept: as large as a picture's own detail needs it. */
 const LONGEST_MATTE = 8000;
+/** Size of an empty matte. */
+const BLANK = 8;
 
 /** Cuts subjects out of the open picture: a draft at once, the outline at full size soon after. */
 @Injectable({ providedIn: 'root' })
@@ -19,11 +21,12 @@ export class MatteCutter {
   readonly cutting = signal<string | null>(null);
   private newest = 0;
 
-  /** A name for an empty matte that a recipe can name at once. */
-  async blank(): Promise<string> {
+  /** An empty matte that a recipe can name at once; its file follows. */
+  blank(): string {
     const name = matteName();
-    const { raster, file } = await this.rasters.remote.blank(name);
-    await this.rasters.put(name, raster, file);
+    const raster = makeRaster(name, BLANK, BLANK, sharedSamples(BLANK * BLANK));
+    this.rasters.show(name, raster);
+    void this.rasters.remote.encode(raster.levels[0], 8).then((file) => this.rasters.put(name, raster, file));
     return name;
   }
 

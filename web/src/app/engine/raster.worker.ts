@@ -3,7 +3,6 @@ import {
   type Pixels,
   type Plane,
   type Raster,
-  type RasterLevel,
   type Scribble,
   type Size,
   type Window,
@@ -53,11 +52,6 @@ const api = {
         samples[(top + y) * size.width + left + x] = level * 257;
       }
     return makeRaster(id, size.width, size.height, samples);
-  },
-
-  blank(id: string): { raster: Raster; file: Blob } {
-    const level: RasterLevel = { width: 8, height: 8, samples: sharedSamples(64) };
-    return { raster: makeRaster(id, 8, 8, level.samples), file: encodeGrey(level, 8) };
   },
 };
 

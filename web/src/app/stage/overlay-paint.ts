@@ -120,11 +120,15 @@ function paintLabels(context: CanvasRenderingContext2D, scene: OverlayScene): vo
   context.font = FONT;
   context.textAlign = 'center';
   context.textBaseline = 'middle';
+  const taken: Spot[] = [];
   for (const { px, lines } of scene.contours)
     for (const line of lines) {
       const spot = placeOnLine(line, wanted, scene);
       const at = scene.toStage(spot);
       if (at.x < 8 || at.x > right - 24 || at.y < 12 || at.y > stage.height - 36) continue;
+      // Where lines crowd, one number has to do.
+      if (taken.some((other) => Math.abs(other.x - at.x) < 34 && Math.abs(other.y - at.y) < 13)) continue;
+      taken.push(at);
       label(context, `${px} px`, at, COLOURS[scene.sideOf(spot)]);
     }
 }

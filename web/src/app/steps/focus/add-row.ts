@@ -38,8 +38,7 @@ const WAYS: readonly Way[] = [
           [matTooltip]="way.tip"
           [attr.aria-pressed]="isActive(way)"
           (click)="take(way)"
-          (dblclick)="tools.placeDefault()"
-          (keydown.enter)="$event.preventDefault(); take(way); tools.placeDefault()"
+          (keydown.enter)="enter($event, way)"
         >
           <svg width="22" height="16" aria-hidden="true"><path [attr.d]="way.path" /></svg>
           {{ way.label }}
@@ -86,7 +85,7 @@ export class AddRow {
   private readonly workspace = inject(Workspace);
   private readonly cutter = inject(MatteCutter);
   private readonly depth = inject(DepthImport);
-  protected readonly tools = inject(StageTools);
+  private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
 
   protected isActive({ id }: Way): boolean {
@@ -104,15 +103,23 @@ export class AddRow {
       case 'depth':
         return void this.depth.choose();
       case 'subject':
-        return void this.addSubject();
+        return this.addSubject();
       default:
         this.workspace.placing.update((kind) => (kind === id ? null : id));
     }
   }
 
-  private async addSubject(): Promise<void> {
+  /** By the keyboard a band comes without a drag. */
+  protected enter(event: Event, way: Way): void {
+    if (!['planar', 'linear', 'elliptical', 'iris'].includes(way.id)) return;
+    event.preventDefault();
+    this.workspace.placing.set(way.id as BandKind);
+    this.tools.placeDefault();
+  }
+
+  private addSubject(): void {
     const id = crypto.randomUUID();
-    const image = await this.cutter.blank();
+    const image = this.cutter.blank();
     this.document.edit('new subject', (draft) => {
       draft.focus.mattes.push({
         id,

@@ -139,8 +139,8 @@ export class MattePanel {
     this.change('subject: inside out', (one) => (one.invert = !one.invert));
   }
 
-  protected async removeScribbles(): Promise<void> {
-    const image = await this.cutter.blank();
+  protected removeScribbles(): void {
+    const image = this.cutter.blank();
     this.change('subject: start over', (one) => Object.assign(one, { scribbles: [], image }));
   }
 

@@ -1,0 +1,304 @@
+import type { Locator } from '@playwright/test';
+import { type App, detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
+
+/** A plain picture of detail, with the starting band taken away: the field is haze everywhere. */
+async function emptyField(app: App): Promise<void> {
+  const buffer = await detailed(900, 600).png().toBuffer();
+  await app.choose({ name: 'detail.png', mimeType: 'image/png', buffer });
+  await expect(app.project).toHaveText('detail');
+  await app.step('Focus');
+  await app.list.getByRole('button', { name: 'More for Planar 1' }).click();
+  await app.page.getByRole('menuitem', { name: 'Delete' }).click();
+  await app.settled();
+}
+
+async function near(value: Promise<number>, wanted: number, by = 4): Promise<void> {
+  const seen = await value;
+  expect(Math.abs(seen - wanted), `${seen} is not about ${wanted}`).toBeLessThanOrEqual(by);
+}
+
+const set = async (field: Locator, value: string): Promise<void> => {
+  await field.fill(value);
+  await field.press('Enter');
+};
+
+test('linear, elliptical and iris bands are placed by a drag, held by their grips, and reach the pixels', async ({
+  app,
+  page,
+  folder,
+}) => {
+  await emptyField(app);
+  const soft = await app.detailAt(0.9);
+
+  await app.place('Linear', [0.5, 0.8], [0.5, 0.2]);
+  await near(app.hazeAt(0.3, 0.9), 0);
+  await near(app.hazeAt(0.3, 0.1), 100);
+  await near(app.hazeAt(0.3, 0.5), 50);
+  expect(await app.detailAt(0.9)).toBeGreaterThan(soft * 1.5);
+  await set(app.number('start, haze'), '30');
+  await near(app.hazeAt(0.3, 0.9), 30);
+  await page.keyboard.down('Shift');
+  await app.dragBy(app.grip('end'), 30, 0);
+  await page.keyboard.up('Shift');
+  await expect(app.number('end, across in pixels')).toHaveValue('450');
+  await app.list.getByRole('switch', { name: 'Linear 1 in the field' }).click();
+
+  await app.place('Elliptical', [0.3, 0.5], [0.45, 0.7]);
+  await near(app.hazeAt(0.3, 0.5), 0);
+  await near(app.hazeAt(0.3, 0.95), 100);
+  const radius = Number(await app.number('Radius along').inputValue());
+  await app.dragBy(app.grip('stretch-a'), 40, 0);
+  await expect
+    .poll(async () => Number(await app.number('Radius along').inputValue()))
+    .toBeGreaterThan(radius + 20);
+  await app.grip('turn').focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(app.number('Angle')).toHaveValue('10.0');
+  // The rim pulled so wide that it becomes a band.
+  await set(app.number('Radius along'), '9000');
+  await near(app.hazeAt(0.95, 0.6), 0);
+  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await near(app.hazeAt(0.3, 0.5), 100);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+
+  await app.place('Iris', [0.75, 0.4], [0.82, 0.4]);
+  await set(app.number('Haze outside'), '80');
+  await set(app.number('Sides'), '5');
+  await set(app.number('Roundness'), '0');
+  await page.getByRole('button', { name: 'All together' }).click();
+  await set(app.number('Falloff at 90°'), '300');
+  await set(app.number('Falloff at 270°'), '0');
+  await near(app.hazeAt(0.75, 0.4), 0);
+  const above = await app.hazeAt(0.75, 0.22);
+  const below = await app.hazeAt(0.75, 0.58);
+  expect(below).toBeLessThan(above - 15);
+
+  // Three custom knots on the rail, a ray that turns, and a name.
+  await page.getByRole('radio', { name: 'custom' }).click();
+  await expect(page.locator('[data-knot^="far-knot"]')).toHaveCount(4);
+  await page.locator('[data-knot="far-knot-1"]').press('Delete');
+  await expect(page.locator('[data-knot^="far-knot"]')).toHaveCount(3);
+  await set(app.number("Direction of the profile's ray"), '0');
+  await app.page.getByRole('textbox', { name: 'Name of the band' }).fill('Kiosk');
+  await page.keyboard.press('Enter');
+  await expect(app.list.getByRole('button', { name: 'Kiosk', exact: true })).toBeVisible();
+  await expect(page.locator('.seam-note')).toContainText(/soft|firm|cut edge/);
+
+  // A click on another band's line chooses it.
+  await page.mouse.click(...(await app.at(0.3, 0.7)));
+  await expect(app.list.getByRole('button', { name: 'Elliptical 1', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+
+  // The command line draws the same map.
+  await app.step('Output');
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const map = await app.downloadBy(page.getByRole('button', { name: 'Save map' }), folder);
+  await detailed(900, 600).png().toFile(join(folder, 'in.png'));
+  const result = await render('--recipe', recipe, '--in', join(folder, 'in.png'), '--out', join(folder, 'out.png'), '--map', join(folder, 'map.png')); // prettier-ignore
+  expect(result.code, result.error).toBe(0);
+  const [ours, theirs] = await Promise.all(
+    [map, join(folder, 'map.png')].map((path) =>
+      sharp(path).toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer(),
+    ),
+  );
+  expect(Buffer.compare(ours!, theirs!)).toBe(0);
+  expect(new Set(ours).size).toBeGreaterThan(100);
+});
+
+test('soundings are dropped, moved, turned, copied and taken away; the field goes through them', async ({
+  app,
+  page,
+}) => {
+  await emptyField(app);
+  await app.add('Sounding');
+  for (const [x, y] of [[0.2, 0.5], [0.8, 0.5], [0.5, 0.2]] as const) await page.mouse.click(...(await app.at(x, y))); // prettier-ignore
+  await expect(app.list.getByRole('button', { name: /^Soundings/ })).toContainText('3');
+  await near(app.hazeAt(0.2, 0.505), 0, 6);
+  await near(app.hazeAt(0.8, 0.505), 80, 6);
+  expect(await app.hazeAt(0.5, 0.6)).toBeGreaterThan(15);
+
+  const bar = page.getByRole('slider', { name: 'Haze of Sounding 1' });
+  await bar.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(bar).toHaveAttribute('aria-valuenow', '20');
+  await page.mouse.move(...(await app.at(0.2, 0.5)));
+  await page.mouse.wheel(0, -100);
+  await expect(bar).toHaveAttribute('aria-valuenow', '22');
+  await app.dragBy(bar, 0, -34);
+  await expect(bar).toHaveAttribute('aria-valuenow', '100');
+
+  const spot = page.locator('[data-sounding="1"]');
+  await page.keyboard.down('Alt');
+  await app.dragBy(spot, 0, 60);
+  await page.keyboard.up('Alt');
+  await expect(page.locator('[data-sounding]')).toHaveCount(4);
+  await page.locator('[data-sounding="3"]').press('Delete');
+  await expect(page.locator('[data-sounding]')).toHaveCount(3);
+  await app.dragBy(spot, -100, 0);
+  await near(app.hazeAt(0.8, 0.9), await app.hazeAt(0.8, 0.9), 0);
+  await expect(page.getByRole('button', { name: 'Step back: place of a sounding' })).toBeEnabled();
+  await page.locator('hl-stage .picture').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-sounding]')).toHaveCount(4);
+});
+
+test('the brush clears, hazes and erases; every stroke is one step back and survives a reload', async ({
+  app,
+  page,
+}) => {
+  await emptyField(app);
+  await app.add('Brush');
+  await set(app.number('Radius of the brush'), '70');
+  const hazy = await app.detailAt(0.3);
+  await app.draw([0.2, 0.3], [0.8, 0.3]);
+  await near(app.hazeAt(0.5, 0.3), 0);
+  await near(app.hazeAt(0.5, 0.8), 100);
+  expect(await app.detailAt(0.3)).toBeGreaterThan(hazy * 1.3);
+  await page.getByRole('button', { name: 'Haze', exact: true }).click();
+  await set(app.number('Strength'), '50');
+  await app.draw([0.5, 0.2], [0.5, 0.4]);
+  await near(app.hazeAt(0.5, 0.3), 50, 6);
+  await page.getByRole('button', { name: 'Erase', exact: true }).click();
+  await set(app.number('Strength'), '100');
+  await app.draw([0.3, 0.3], [0.3, 0.31]);
+  await near(app.hazeAt(0.3, 0.3), 100);
+  // A straight line on from the last stroke.
+  await page.keyboard.down('Shift');
+  await page.mouse.click(...(await app.at(0.3, 0.7)));
+  await page.keyboard.up('Shift');
+  await expect(app.list.getByRole('button', { name: /^Brush/ })).toContainText('4 strokes');
+  await page.waitForTimeout(500);
+  await page.reload();
+  await expect(app.picture).toBeVisible();
+  await app.settled();
+  await page.getByRole('button', { name: 'Step back: erase stroke' }).click();
+  await page.getByRole('button', { name: 'Step back: erase stroke' }).click();
+  await near(app.hazeAt(0.3, 0.3), 0);
+  await page.getByRole('button', { name: 'Step back: haze stroke' }).click();
+  await near(app.hazeAt(0.5, 0.3), 0);
+  await app.list.getByRole('switch', { name: 'Brush in the field' }).click();
+  await near(app.hazeAt(0.5, 0.3), 100);
+});
+
+test('a depth map is brought in, asked about once, put in focus by a click, and travels with its recipe', async ({
+  app,
+  page,
+  folder,
+}) => {
+  await emptyField(app);
+  const [width, height] = [300, 300];
+  const ramp = Uint16Array.from({ length: width * height }, (_, i) => ((i % width) / (width - 1)) * 65535);
+  const depth = await sharp(ramp, { raw: { width, height, channels: 1 } })
+    .toColourspace('grey16')
+    .png()
+    .toBuffer();
+  const bring = async (answer: string): Promise<void> => {
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page
+        .getByRole('button', { name: /^(Depth map|Another map)$/ })
+        .first()
+        .click(),
+    ]);
+    await chooser.setFiles({ name: 'ramp.png', mimeType: 'image/png', buffer: depth });
+    await page.getByRole('dialog').getByRole('button', { name: answer }).click();
+  };
+  await bring('Cancel');
+  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toHaveCount(0);
+  await bring('Stretch');
+  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
+  await app.settled();
+  await page.mouse.click(...(await app.at(0.25, 0.5)));
+  await app.settled();
+  await near(app.hazeAt(0.25, 0.5), 0);
+  expect(await app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
+  expect(Number(await app.number('Depth in focus').inputValue())).toBeCloseTo(25, -1);
+  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await near(app.hazeAt(0.25, 0.5), 100);
+  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await set(app.number('Align to edges'), '100');
+  await app.settled();
+
+  await app.step('Output');
+  await page.getByRole('button', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  expect(zip).toMatch(/\.recipe\.zip$/);
+  // Unpacked, the command line finds the map beside the recipe.
+  const { unzipSync } = await import('fflate');
+  for (const [name, bytes] of Object.entries(unzipSync(await readFile(zip))))
+    await writeFile(join(folder, name), bytes);
+  await detailed(900, 600).png().toFile(join(folder, 'in.png'));
+  const line = [
+    '--recipe',
+    join(folder, 'recipe.json'),
+    '--in',
+    join(folder, 'in.png'),
+    '--out',
+    join(folder, 'out.png'),
+  ];
+  const result = await render(...line);
+  expect(result.code, result.error).toBe(0);
+  const [ours, theirs] = await Promise.all(
+    [exported, join(folder, 'out.png')].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
+  );
+  const worst = ours!.reduce((most, v, i) => Math.max(most, Math.abs(v - theirs![i]!)), 0);
+  expect(worst).toBeLessThanOrEqual(3);
+
+  // The zip brings the map back; a recipe without its picture is refused by name.
+  await page.keyboard.press('Control+z');
+  await app.useRecipe('look.recipe.zip', await readFile(zip));
+  await expect(page.getByRole('button', { name: 'Step back: recipe “look.recipe.zip”' })).toBeEnabled();
+  const lost = JSON.stringify({
+    format: 'hazy-lens-recipe',
+    version: 1,
+    focus: { depthMap: { image: 'gone.png' } },
+  });
+  await app.useRecipe('lost.json', lost);
+  await expect(app.notice).toContainText('“lost.json” was not used. It names the picture “gone.png”');
+  await app.notice.getByRole('button').click();
+  await writeFile(join(folder, 'lost.json'), lost);
+  const refused = await render('--recipe', join(folder, 'lost.json'), ...line.slice(2));
+  expect(refused).toMatchObject({ code: 2 });
+  expect(refused.error).toMatch(/gone\.png: there is no such file.*focus\.depthMap\.image/);
+  await page.getByRole('button', { name: 'Use as depth map' }).click();
+  await expect(page.getByText('The haze map is the depth map')).toBeVisible();
+});
+
+test('a subject is cut out by scribbles and stays clear, whatever the bands do', async ({
+  app,
+  page,
+  folder,
+}) => {
+  await app.project.click();
+  await page.getByRole('button', { name: 'Start with Glasshouses' }).click();
+  await expect(app.project).toHaveText('Glasshouses');
+  await app.step('Focus');
+  await app.settled();
+  const before = await app.hazeAt(0.69, 0.34);
+  expect(before).toBeGreaterThan(10);
+  await app.add('Subject');
+  await app.draw([0.665, 0.32], [0.72, 0.32], [0.7, 0.37], [0.66, 0.38]);
+  await page.getByRole('button', { name: 'Outside', exact: true }).click();
+  await app.draw([0.63, 0.29], [0.635, 0.44], [0.7, 0.44], [0.77, 0.43]);
+  await expect.poll(() => app.hazeAt(0.69, 0.34)).toBeLessThan(4);
+  await expect(page.getByText('cutting out …')).toHaveCount(0, { timeout: 60_000 });
+  await app.settled();
+  expect(await app.hazeAt(0.6, 0.25)).toBeGreaterThan(25);
+  const matte = await app.downloadBy(page.getByRole('button', { name: 'Save matte' }), folder);
+  const { data, info } = await sharp(matte).greyscale().raw().toBuffer({ resolveWithObject: true });
+  expect(info).toMatchObject({ width: 3600, height: 2400 });
+  const kept = data.reduce((sum, v) => sum + v / 255, 0) / data.length;
+  expect(kept).toBeGreaterThan(0.003);
+  expect(kept).toBeLessThan(0.03);
+  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await expect.poll(() => app.hazeAt(0.69, 0.34)).toBeGreaterThan(10);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Step back: scribble outside' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Start over' }).click();
+  await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);
+});

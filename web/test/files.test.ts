@@ -1,0 +1,127 @@
+import { parseRecipe } from '@hazy-lens/core';
+import { zipSync } from 'fflate';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { cropToAspect, decodeGrey, encodeGrey } from '../src/app/engine/grey';
+import { namedPictures, packRecipe, renamedPictures, unpackRecipe } from '../src/app/state/recipe-files';
+
+const [width, height] = [37, 20];
+/** A ramp of 16 bits, and as bytes. */
+const ramp = Uint16Array.from({ length: width * height }, (_, i) => (i % width) * 1700);
+const bytes = Uint8Array.from(ramp, (v) => v >> 8);
+const blob = (data: Uint8Array): Blob => new Blob([new Uint8Array(data)]);
+const grey8 = () => sharp(bytes, { raw: { width, height, channels: 1 } }).toColourspace('b-w');
+const grey16 = () => sharp(ramp, { raw: { width, height, channels: 1 } }).toColourspace('grey16');
+const coloured = () =>
+  sharp(
+    Uint8Array.from({ length: width * height * 3 }, (_, i) => (i * 31) % 256),
+    {
+      raw: { width, height, channels: 3 },
+    },
+  );
+
+describe('a grey picture', () => {
+  const read = async (data: Uint8Array) => decodeGrey(blob(data), 'map.png');
+
+  it('is read from PNGs and TIFFs of 8 and 16 bits', async () => {
+    for (const file of [
+      await grey16().png().toBuffer(),
+      await grey16().tiff({ compression: 'none' }).toBuffer(),
+      await grey16().tiff({ compression: 'lzw' }).toBuffer(),
+    ]) {
+      const grey = await read(file);
+      expect(grey).toMatchObject({ width, height, fromColour: false });
+      expect([...grey.samples]).toEqual([...ramp]);
+    }
+    for (const file of [
+      await grey8().png().toBuffer(),
+      await grey8().tiff({ compression: 'none' }).toBuffer(),
+    ])
+      expect([...(await read(file)).samples]).toEqual([...bytes].map((v) => v * 257));
+  });
+
+  it('is read from one bit, a palette, and with alpha on black', async () => {
+    const bit = await grey8().threshold(100).png({ palette: true, colours: 2 }).toBuffer();
+    const one = await read(bit);
+    expect([...one.samples]).toEqual([...bytes].map((v) => (v >= 100 ? 65535 : 0)));
+    const palette = await sharp({ create: { width, height, channels: 3, background: '#ff0000' } })
+      .png({ palette: true })
+      .toBuffer();
+    const red = await read(palette);
+    expect(red.fromColour).toBe(true);
+    expect(red.samples[5]! / 65535).toBeCloseTo(0.2126, 2);
+    const clear = await grey8().ensureAlpha(0.5).png().toBuffer();
+    expect((await read(clear)).samples[30]! / 65535).toBeCloseTo((bytes[30]! / 255) * 0.5, 2);
+  });
+
+  it('says where colours were taken as luminance, and refuses what is no picture', async () => {
+    const grey = await read(await coloured().png().toBuffer());
+    const raw = await coloured().raw().toBuffer();
+    expect(grey.fromColour).toBe(true);
+    for (const i of [0, 17, 400])
+      expect(grey.samples[i]! / 257).toBeCloseTo(0.2126 * raw[i * 3]! + 0.7152 * raw[i * 3 + 1]! + 0.0722 * raw[i * 3 + 2]!, 0); // prettier-ignore
+    const whole = await grey16().png().toBuffer();
+    for (const [data, message] of [
+      [new Uint8Array(), /empty/],
+      [new TextEncoder().encode('no picture at all'), /cannot be read/],
+      [new Uint8Array(whole.subarray(0, whole.length / 2)), /cannot be read/],
+      [
+        new Uint8Array((await grey16().tiff({ compression: 'none' }).toBuffer()).subarray(0, 300)),
+        /cannot be read/,
+      ],
+    ] as const)
+      await expect(read(data)).rejects.toThrow(message);
+  });
+
+  it('is written as it was read, and cut to another shape in its middle', async () => {
+    const level = { width, height, samples: ramp };
+    expect([...(await decodeGrey(encodeGrey(level, 16), 'x')).samples]).toEqual([...ramp]);
+    const cut = cropToAspect(level, 1);
+    expect(cut).toMatchObject({ width: 20, height: 20 });
+    expect(cut.samples[0]).toBe(ramp[8]);
+    expect(cropToAspect(level, 4)).toMatchObject({ width: 37, height: 9 });
+  });
+});
+
+describe('a recipe in files', () => {
+  const recipe = parseRecipe({
+    format: 'hazy-lens-recipe',
+    version: 1,
+    focus: {
+      depthMap: { image: 'depth.png' },
+      mattes: [{ id: 'm', image: 'matte.png' }],
+    },
+  });
+  const fileOf = async (name: string): Promise<Blob> => new Blob([name]);
+  const file = (content: Blob | Uint8Array | string, name: string): File =>
+    new File([content as BlobPart], name);
+
+  it('travels with its pictures and comes back whole', async () => {
+    const { file: packed, extension } = await packRecipe(recipe, fileOf);
+    expect(extension).toBe('.recipe.zip');
+    const back = await unpackRecipe([file(packed, 'look.recipe.zip')]);
+    expect(back.recipe).toEqual(recipe);
+    expect(await back.pictures.get('depth.png')!.text()).toBe('depth.png');
+    const beside = await unpackRecipe([file('x', 'depth.png'), file(JSON.stringify(recipe), 'look.json')]);
+    expect([...beside.pictures.keys()]).toEqual(['depth.png']);
+    const plain = parseRecipe({ format: 'hazy-lens-recipe', version: 1 });
+    expect((await packRecipe(plain, fileOf)).extension).toBe('.recipe.json');
+    const renamed = renamedPictures(recipe, new Map([['depth.png', 'a.png']]));
+    expect(namedPictures(renamed)).toEqual(['a.png', 'matte.png']);
+    expect(namedPictures(recipe)).toEqual(['depth.png', 'matte.png']);
+  });
+
+  it('is refused in plain words where it is not one', async () => {
+    const cases: [File[], RegExp][] = [
+      [[file('x', 'a.png')], /no recipe among/],
+      [[file(zipSync({ 'other.txt': new Uint8Array(3) }), 'a.zip')], /holds no recipe\.json/],
+      [[file(new Uint8Array([0x50, 0x4b, 3, 4, 9, 9]), 'a.zip')], /damaged|holds no/],
+      [[file('{', 'a.json')], /Not valid JSON/],
+    ];
+    for (const [files, message] of cases) await expect(unpackRecipe(files)).rejects.toThrow(message);
+    for (const image of ['../x.png', '/etc/x.png', 'C:\\x.png', ''])
+      expect(() =>
+        parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus: { depthMap: { image } } }),
+      ).toThrow(/focus\.depthMap\.image/);
+  });
+});
