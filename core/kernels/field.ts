@@ -158,6 +158,17 @@ export function soundingsRow(out: usize, n: i32, x: f32, step: f32, y: f32, list
   }
 }
 
+/** Copies a row of n floats to `kept`, and says whether that changed anything there. */
+export function keepChanged(row: usize, kept: usize, n: i32): bool {
+  let same = i32x4.splat(-1);
+  for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) {
+    const value = v128.load(row + x);
+    same = v128.and(same, f32x4.eq(value, v128.load(kept + x)));
+    v128.store(kept + x, value);
+  }
+  return !i32x4.all_true(same);
+}
+
 /**
  * Haze to blur level, in place: variance v = (haze x scale)^2 in units of the first level's.
  * Below 1 the level is v itself; above, 1 + log2 v made of straight pieces, which is how a float's bits read as a

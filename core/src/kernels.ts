@@ -50,6 +50,7 @@ export interface Kernels {
   foldRow(gain: number, lift: number, cover: number, n: number, mode: number): void;
   overlayRow(field: number, gain: number, lift: number, cover: number, n: number, mode: number): void;
   keepRow(field: number, keep: number, n: number): void;
+  keepChanged(row: number, kept: number, n: number): number;
   levelRow(row: number, n: number, scale: number, range: number): void;
   hazeMapRow(row: number, n: number, ramp: number, out: number): void;
   mixRow(level: number, n: number, table: number, out: number, plane: number): void;

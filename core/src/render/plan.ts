@@ -70,6 +70,8 @@ export interface WorkerPlan {
   seconds: number[];
   /** The haze, later the blur level, of every pixel of the strip. */
   field: FieldPlan;
+  /** The haze that the strip's output was made of, row by row. */
+  shown: number;
   /** Octave rows weighed together for the row in hand, one per octave and index. */
   blended: number[];
   mixed: number;
@@ -148,6 +150,7 @@ export function planRender(options: PlanOptions): RenderPlan {
       linear: floats(3 * paddedStride(width) * (stripRows + 2 * FULL_SIZE_REACH)),
       levels: STACK_TAPS.full.map((_, i) => floats(i < topLevel ? 3 * bareStride(width) * stripRows : 0)),
       seconds: octaves.map((octave, i) => floats(3 * octave.stride * secondRows(stripRows, i + 1))),
+      shown: floats(bareStride(width) * stripRows),
       field: planField(bareStride(width), stripRows, floats),
       blended: octaves.flatMap((octave) => [floats(3 * octave.stride), floats(3 * octave.stride)]),
       mixed: floats(3 * bareStride(width)),

@@ -59,6 +59,8 @@ export class StripRenderer {
   private from = -1;
   private to = -1;
   private hasLinear = false;
+  /** Blur and colour of the picture that the strip's output holds; empty where it holds none. */
+  private shownKey = '';
   private readonly ready = new Set<number>();
 
   /** `worker` says which of the plan's workers this is. */
@@ -127,6 +129,7 @@ export class StripRenderer {
     const { range } = this.own;
     if (from !== this.from || to !== this.to) this.forget(from, to);
     this.field.fill(look.field, from, to);
+    if (content !== 'picture') this.shownKey = '';
     if (content === 'haze-map') {
       for (let y = from; y < to; y++)
         kernels.hazeMapRow(this.field.row(y), width, plan.ramp, plan.output + y * width * 4);
@@ -143,14 +146,26 @@ export class StripRenderer {
     const sigma = fullSigma(look.blur, plan.region.picture);
     const scale = sigma / Math.sqrt(FIRST_VARIANCE);
     const saturation = look.colour.on ? look.colour.saturation : 0;
+    const key = `${sigma} ${saturation}`;
+    const isFresh = this.shownKey !== key;
+    this.shownKey = key;
     for (let y = from; y < to; y++) {
+      // A row whose haze is the same as in the last picture is in the output already.
+      const changed = kernels.keepChanged(this.field.row(y), this.shownRow(y), width);
+      if (!changed && !isFresh) continue;
       kernels.levelRow(this.field.row(y), width, scale, range);
       const [low, high] = this.floats.subarray(range >> 2, (range >> 2) + 2) as unknown as [number, number];
       this.finishRow(y, levelOf(low * sigma), levelOf(high * sigma), saturation);
     }
   }
 
+  /** Byte offset of the haze that a row of the output was made of. */
+  private shownRow(y: number): number {
+    return this.own.shown + (y - this.from) * bareStride(this.plan.region.width) * 4;
+  }
+
   private forget(from: number, to: number): void {
+    this.shownKey = '';
     this.from = from;
     this.to = to;
     this.hasLinear = false;

@@ -26,7 +26,7 @@ export interface Frame {
 }
 
 /** A fine frame that takes longer than this makes way for a draft while a hand moves. */
-const DRAFT_ABOVE_MS = 9;
+const DRAFT_ABOVE_MS = 22;
 /** A hand rests when nothing changed for so long. */
 const REST_MS = 110;
 const DRAFT_SCALE = 0.5;

@@ -115,6 +115,22 @@ export class BandHandles {
       .map((grip) => ({ ...grip, ...this.stageView.toStage(grip.x, grip.y) }));
   });
 
+  /** The part of the stage that the picture covers: the overlay is no larger. */
+  private readonly sheet = computed(
+    () => {
+      const { x, y, zoom } = this.stageView.view();
+      const size = this.document.size();
+      const stage = this.stageView.stage();
+      const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
+      const right = Math.min(stage.width, Math.ceil(x + size.width * zoom));
+      const bottom = Math.min(stage.height, Math.ceil(y + size.height * zoom));
+      return { left, top, width: Math.max(1, right - left), height: Math.max(1, bottom - top) };
+    },
+    {
+      equal: (a, b) => a.left === b.left && a.top === b.top && a.width === b.width && a.height === b.height,
+    },
+  );
+
   private readonly scene = computed<OverlayScene>(() => {
     const size = this.document.size();
     const { zoom, x, y } = this.stageView.view();
@@ -140,18 +156,23 @@ export class BandHandles {
   constructor() {
     effect(() => {
       const canvas = this.overlay().nativeElement;
-      const { width, height } = this.stageView.stage();
+      const { left, top, width, height } = this.sheet();
       const ratio = window.devicePixelRatio || 1;
       canvas.width = Math.round(width * ratio);
       canvas.height = Math.round(height * ratio);
-      canvas.style.width = `${width}px`;
-      canvas.style.height = `${height}px`;
+      Object.assign(canvas.style, {
+        left: `${left}px`,
+        top: `${top}px`,
+        width: `${width}px`,
+        height: `${height}px`,
+      });
     });
     effect(() => {
       const scene = this.scene();
       const context = this.overlay().nativeElement.getContext('2d')!;
       const ratio = window.devicePixelRatio || 1;
-      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      const { left, top } = this.sheet();
+      context.setTransform(ratio, 0, 0, ratio, -left * ratio, -top * ratio);
       paintOverlay(context, scene);
     });
   }
