@@ -1,4 +1,4 @@
-// npm run bench [-- still drag memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still field drag brush memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,9 +14,10 @@ const quantile = (values, q) =>
   [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * q))];
 const tenth = (value) => Number(value.toFixed(1));
 
-function still() {
+/** A measurement in a process of its own, from `server/bench`. */
+function inNode(name) {
   run(bin('esbuild'), [
-    'bench-still=server/bench/still.ts',
+    `bench-${name}=server/bench/${name}.ts`,
     '--bundle',
     '--platform=node',
     '--format=esm',
@@ -27,10 +28,14 @@ function still() {
     '--out-extension:.js=.mjs',
     '--log-level=warning',
   ]);
-  spawnSync(process.execPath, [join(root, 'server/dist/bench-still.mjs')], { stdio: 'inherit' });
+  spawnSync(process.execPath, [join(root, `server/dist/bench-${name}.mjs`)], { stdio: 'inherit' });
 }
 
-async function drag() {
+const still = () => inNode('still');
+const field = () => inNode('field');
+
+/** The application in headless Chromium, `RUNS` times from the start; `measure` gives what is told, as medians. */
+async function inBrowser(name, measure) {
   buildWeb();
   const port = 4792;
   const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
@@ -46,57 +51,86 @@ async function drag() {
       await page.goto(`http://localhost:${port}/`);
       await page.locator('[data-grip="near-clear"]').waitFor();
       await page.waitForTimeout(2500);
-      runs.push(await oneDrag(page));
+      runs.push(await measure(page));
       await page.close();
     }
   } finally {
     await browser.close();
     server.kill();
   }
-  const line = { case: 'drag', moves: 120 };
+  const line = { case: name, moves: 120 };
   for (const key of ['p50', 'p95', 'blockedMs']) line[key] = tenth(median(runs.map((one) => one[key])));
   console.log(JSON.stringify(line));
 }
 
-/** 120 pointer moves on the near contour, 60 a second: from each event to the painted picture that holds it. */
-async function oneDrag(page) {
+/** The near contour moves up and down. */
+function drag() {
+  return inBrowser('drag', async (page) => {
+    const box = await page.locator('[data-grip="near-clear"]').boundingBox();
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    return oneDrag(page, [x, y], (i) => [x, y + 30 * Math.sin(i / 14)]);
+  });
+}
+
+/** A brush stroke over a field of six bands. */
+function brush() {
+  return inBrowser('brush', async (page) => {
+    const add = page.getByRole('group', { name: 'Add to the field' });
+    for (const kind of ['Planar', 'Linear', 'Elliptical', 'Iris', 'Elliptical']) {
+      await add.getByRole('button', { name: kind, exact: true }).focus();
+      await page.keyboard.press('Enter');
+    }
+    await add.getByRole('button', { name: 'Brush', exact: true }).click();
+    await page.waitForTimeout(1500);
+    const box = await page.getByRole('img', { name: /^Picture/ }).boundingBox();
+    const [x, y] = [box.x + box.width * 0.2, box.y + box.height * 0.25];
+    return oneDrag(page, [x, y], (i) => [x + 3.4 * i, y + 60 * Math.sin(i / 9)]);
+  });
+}
+
+/**
+ * 120 pointer moves, 60 a second: from each event to the end of the frame that holds the first picture with it. Frames
+ * are watched by a callback in each; a mark that the page leaves with a picture says of when its newest change is.
+ */
+async function oneDrag(page, handAt, pathAt) {
   await page.evaluate(() => {
-    const seen = (window.seen = { moves: [], frames: [], blocked: 0 });
+    const seen = (window.seen = { moves: [], marks: [], frames: [], blocked: 0 });
     addEventListener('pointermove', (event) => seen.moves.push(event.timeStamp), true);
     new PerformanceObserver((list) => {
-      for (const mark of list.getEntriesByName('hazy-lens-frame')) {
-        // The picture is on the screen when the frame after the next callback is done.
-        requestAnimationFrame(() => {
-          const channel = new MessageChannel();
-          channel.port1.onmessage = () =>
-            seen.frames.push({ since: mark.detail, painted: performance.now() });
-          channel.port2.postMessage(null);
-        });
-      }
+      for (const mark of list.getEntriesByName('hazy-lens-frame'))
+        seen.marks.push({ since: mark.detail, at: mark.startTime });
     }).observe({ type: 'mark' });
+    const channel = new MessageChannel();
+    channel.port1.onmessage = () => seen.frames.push(performance.now());
+    const eachFrame = () => {
+      channel.port2.postMessage(null);
+      requestAnimationFrame(eachFrame);
+    };
+    eachFrame();
     let last = performance.now();
     setInterval(() => {
       const now = performance.now();
-      seen.blocked = Math.max(seen.blocked, now - last - 4);
+      seen.blocked = Math.max(seen.blocked, now - last - 10);
       last = now;
-    }, 4);
+    }, 10);
   });
-  const box = await page.locator('[data-grip="near-clear"]').boundingBox();
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
+  await page.mouse.move(...handAt);
   await page.mouse.down();
   const start = performance.now();
+  const sent = [];
   for (let i = 1; i <= 120; i++) {
     const wait = start + (i * 1000) / 60 - performance.now();
     if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
-    await page.mouse.move(x, y + 30 * Math.sin(i / 14));
+    sent.push(page.mouse.move(...pathAt(i)));
   }
+  await Promise.all(sent);
   await page.mouse.up();
   await page.waitForTimeout(600);
-  const { moves, frames, blocked } = await page.evaluate(() => window.seen);
+  const { moves, marks, frames, blocked } = await page.evaluate(() => window.seen);
   const latencies = moves.slice(1).flatMap((at) => {
-    const frame = frames.find((one) => one.since >= at);
-    return frame ? [frame.painted - at] : [];
+    const mark = marks.find((one) => one.since >= at);
+    const painted = mark && frames.find((end) => end > mark.at);
+    return painted ? [painted - at] : [];
   });
   return { p50: quantile(latencies, 0.5), p95: quantile(latencies, 0.95), blockedMs: blocked };
 }
@@ -137,7 +171,7 @@ async function memory() {
   }
 }
 
-const cases = { still, drag, memory };
+const cases = { still, field, drag, brush, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {

@@ -14,6 +14,7 @@ import {
   renderStrips,
 } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
+import { inTurns, thousandth } from './timing';
 
 /** Ours against a whole-picture blur, a ready mask and a saturation by sharp: raw pixels in, raw pixels out. */
 const size = { width: 6000, height: 4000 };
@@ -72,28 +73,14 @@ async function peer(): Promise<Buffer> {
     .toBuffer();
 }
 
-async function time(work: () => Promise<unknown>): Promise<number> {
-  const start = performance.now();
-  await work();
-  return performance.now() - start;
-}
-
-const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
-const taken = { ours: [] as number[], peer: [] as number[] };
-await ours();
-await peer();
-for (let i = 0; i < RUNS; i++) {
-  taken.ours.push(await time(ours));
-  taken.peer.push(await time(peer));
-}
+const taken = await inTurns(RUNS, ours, peer);
 await threads.close();
-const [mine, theirs] = [median(taken.ours), median(taken.peer)];
 console.log(
   JSON.stringify({
     case: 'still',
-    ratio: Number((mine / theirs).toFixed(3)),
-    oursMs: Math.round(mine),
-    peerMs: Math.round(theirs),
+    ratio: thousandth(taken.ours / taken.peer),
+    oursMs: Math.round(taken.ours),
+    peerMs: Math.round(taken.peer),
     peer: 'sharp',
   }),
 );

@@ -54,9 +54,7 @@ export async function loadFocusPictures(
   }
   const pictures = await Promise.all(
     mattes.map(async (how, i) =>
-      on && how.on
-        ? [{ how, picture: await decodeGrey(beside(how.image), `focus.mattes[${i}].image`) }]
-        : [],
+      on && how.on ? [{ how, picture: await decodeGrey(beside(how.image), `focus.mattes[${i}].image`) }] : [],
     ),
   );
   return { depth, keep: combineMattes(pictures.flat(), Math.max(picture.width, picture.height)) };

@@ -25,8 +25,10 @@ export interface Frame {
   since: number;
 }
 
-/** A fine frame that takes longer than this makes way for a draft while a hand moves. */
-const DRAFT_ABOVE_MS = 22;
+/** Where fine frames take longer than this they make way for drafts while a hand moves. */
+const DRAFT_ABOVE_MS = 32;
+/** Share of the newest frame in what a fine frame is expected to take: one late frame says little. */
+const NEWEST_SHARE = 0.25;
 /** A hand rests when nothing changed for so long. */
 const REST_MS = 110;
 const DRAFT_SCALE = 0.5;
@@ -46,6 +48,11 @@ export class Engine {
   private fineMs = 0;
   private restTimer = 0;
   private show: (frame: Frame) => void = () => undefined;
+
+  /** True while a picture is on its way. */
+  get isAnswering(): boolean {
+    return this.running;
+  }
 
   /** Who paints the frames. */
   paintWith(show: (frame: Frame) => void): void {
@@ -94,7 +101,7 @@ export class Engine {
     const started = performance.now();
     const pixels = await view.draw(request.look, request.content);
     // The first frame of a view also makes its blur levels: that says nothing about the next.
-    if (!asDraft && wasReady) this.fineMs = performance.now() - started;
+    if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, region);
     this.shown = { region, picture };
     this.show({ region, pixels, before: view.pixels('source'), moved, since: request.since });

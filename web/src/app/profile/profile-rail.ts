@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Band, CUT_RISE, FIRM_RISE } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
 import { StageView } from '../stage/stage-view';
@@ -291,6 +292,7 @@ export class ProfileRail {
   protected readonly workspace = inject(Workspace);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
+  private readonly engine = inject(Engine);
   protected readonly abs = Math.abs;
   protected readonly left = LEFT;
   protected readonly right = RIGHT;
@@ -402,7 +404,7 @@ export class ProfileRail {
   protected move(raw: Event): void {
     const event = raw as PointerEvent;
     const { drag } = this;
-    if (!drag || !this.moves.isNew(event)) return;
+    if (!drag || !this.moves.isNew(event, this.engine.isAnswering)) return;
     const along = (event.clientY - drag.y) / this.scale().perPixel;
     // A hand that goes up and down sways a little: that is no change of haze.
     const sideways = event.clientX - drag.x;

@@ -9,6 +9,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Band, planarDistance } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { bandName } from '../steps/focus/bands';
@@ -67,6 +68,7 @@ export class BandHandles {
   private readonly workspace = inject(Workspace);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
+  private readonly engine = inject(Engine);
   private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');
   /** The grip in motion or in focus: it shows its label. */
   protected readonly moving = signal<string | null>(null);
@@ -246,7 +248,8 @@ export class BandHandles {
 
   protected move(raw: Event): void {
     const event = raw as PointerEvent;
-    if (this.drag && this.moves.isNew(event)) this.drag.move(this.stageView.pictureAt(event), event);
+    if (this.drag && this.moves.isNew(event, this.engine.isAnswering))
+      this.drag.move(this.stageView.pictureAt(event), event);
   }
 
   protected end(): void {

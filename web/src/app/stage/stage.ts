@@ -10,7 +10,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type Look, type Region, fullSigma } from '@hazy-lens/core';
+import type { Region } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Document } from '../state/document';
@@ -25,10 +25,8 @@ import { SoundingMarks } from './sounding-marks';
 import type { StageDrag } from './stage-tool';
 import { StageTools } from './stage-tools';
 import { StageView } from './stage-view';
-import { placeRegion, regionFor } from './view';
-
-/** How much stronger the blur is shown while exaggerated. */
-const EXAGGERATION = 4;
+import { EXAGGERATION, StageRenderer } from './stage-renderer';
+import { placeRegion } from './view';
 
 /** The picture on neutral grey, with its handles, the wipe and the readings. */
 @Component({
@@ -157,24 +155,11 @@ export class Stage {
   private drag: StageDrag | null = null;
   private readonly moves = new Moves();
   private buffers = new Map<HTMLCanvasElement, ImageData>();
-  private lastRegion: Region | null = null;
 
   protected readonly showsHandles = computed(
     () =>
       this.workspace.step() === 'focus' && this.document.isOpen() && this.workspace.comparison() !== 'before',
   );
-
-  private readonly shownLook = computed<Look>(() => {
-    const { blur, colour } = this.document.recipe();
-    const field = this.fieldView.look();
-    const live = this.workspace.liveInk();
-    const radius = this.workspace.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
-    return {
-      field: live ? { ...field, ink: [...field.ink, live] } : field,
-      blur: { ...blur, radius },
-      colour,
-    };
-  });
 
   protected readonly place = computed(() => {
     const region = this.shownRegion();
@@ -210,32 +195,11 @@ export class Stage {
     });
     observer.observe(this.host);
     inject(DestroyRef).onDestroy(() => observer.disconnect());
+    inject(StageRenderer);
     this.engine.paintWith((frame) => this.paint(frame));
     effect(() => {
       this.engine.picture();
-      this.lastRegion = null;
       this.stageView.fit();
-    });
-    effect(() => {
-      const picture = this.engine.picture();
-      const look = this.shownLook();
-      if (!picture || !this.document.isOpen()) return;
-      const sigma = (size: { width: number; height: number }): number => fullSigma(look.blur, size);
-      const region = regionFor(
-        this.stageView.view(),
-        this.stageView.stage(),
-        picture,
-        this.ratio,
-        sigma,
-        this.lastRegion,
-      );
-      this.lastRegion = region;
-      this.engine.request({
-        region,
-        look,
-        content: this.workspace.hazeMap() ? 'haze-map' : 'picture',
-        since: performance.now(),
-      });
     });
   }
 

@@ -8,11 +8,12 @@ const LEAST_GAP_MS = 5;
 export class Moves {
   private last = { x: NaN, y: NaN, at: -Infinity };
 
-  /** True for a move that says something new. */
-  isNew(event: PointerEvent): boolean {
+  /** True for a move that says something new. While the answer to the last one is on its way, raw ones can wait. */
+  isNew(event: PointerEvent, isAnswering = false): boolean {
     const { x, y, at } = this.last;
     if (event.clientX === x && event.clientY === y) return false;
-    if (event.type === 'pointerrawupdate' && event.timeStamp - at < LEAST_GAP_MS) return false;
+    const isRaw = event.type === 'pointerrawupdate';
+    if (isRaw && (isAnswering || event.timeStamp - at < LEAST_GAP_MS)) return false;
     this.last = { x: event.clientX, y: event.clientY, at: event.timeStamp };
     return true;
   }

@@ -1,0 +1,61 @@
+import { Injectable, computed, effect, inject } from '@angular/core';
+import { type Look, type Region, fullSigma } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import type { Picture } from '../engine/picture';
+import { Document } from '../state/document';
+import { Workspace } from '../state/workspace';
+import { FieldView } from './field-view';
+import { StageView } from './stage-view';
+import { regionFor } from './view';
+
+/** How much stronger the blur is shown while exaggerated. */
+export const EXAGGERATION = 4;
+
+/**
+ * Asks the engine for what the stage should show, whenever that changes. It lives outside of any component: its effect
+ * runs before the page is looked through, so that the workers are busy meanwhile.
+ */
+@Injectable({ providedIn: 'root' })
+export class StageRenderer {
+  private readonly engine = inject(Engine);
+  private readonly document = inject(Document);
+  private readonly workspace = inject(Workspace);
+  private readonly stageView = inject(StageView);
+  private readonly fieldView = inject(FieldView);
+  private last: { picture: Picture; region: Region } | null = null;
+
+  private readonly look = computed<Look>(() => {
+    const { blur, colour } = this.document.recipe();
+    const field = this.fieldView.look();
+    const live = this.workspace.liveInk();
+    const radius = this.workspace.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
+    return {
+      field: live ? { ...field, ink: [...field.ink, live] } : field,
+      blur: { ...blur, radius },
+      colour,
+    };
+  });
+
+  constructor() {
+    effect(() => {
+      const picture = this.engine.picture();
+      const look = this.look();
+      if (!picture || !this.document.isOpen()) return;
+      const region = regionFor(
+        this.stageView.view(),
+        this.stageView.stage(),
+        picture,
+        window.devicePixelRatio || 1,
+        (size) => fullSigma(look.blur, size),
+        this.last?.picture === picture ? this.last.region : null,
+      );
+      this.last = { picture, region };
+      this.engine.request({
+        region,
+        look,
+        content: this.workspace.hazeMap() ? 'haze-map' : 'picture',
+        since: performance.now(),
+      });
+    });
+  }
+}
