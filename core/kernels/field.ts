@@ -139,14 +139,30 @@ export function irisRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep:
   }
 }
 
-/** The field through soundings, see `focus/soundings.ts`; x, y and step are fractions of the diagonal. */
+/**
+ * The field through soundings, see `focus/soundings.ts`; x, y and step are fractions of the diagonal. Two soundings
+ * share a division: 1/a + 1/b = (a + b) / (a b).
+ */
 export function soundingsRow(out: usize, n: i32, x: f32, step: f32, y: f32, list: usize, count: i32, softening: f32): void {
   let place = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
   const last = list + <usize>count * 12;
   for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
     let sum = f32x4.splat(0);
     let total = f32x4.splat(0);
-    for (let spot = list; spot < last; spot += 12) {
+    let spot = list;
+    for (; spot + 12 < last; spot += 24) {
+      const dx = f32x4.sub(place, v128.load32_splat(spot));
+      const ex = f32x4.sub(place, v128.load32_splat(spot, 12));
+      const dy = y - load<f32>(spot, 4);
+      const ey = y - load<f32>(spot, 16);
+      const a = f32x4.add(f32x4.mul(dx, dx), f32x4.splat(dy * dy + softening));
+      const b = f32x4.add(f32x4.mul(ex, ex), f32x4.splat(ey * ey + softening));
+      const inverse = f32x4.div(f32x4.splat(1), f32x4.mul(a, b));
+      const both = f32x4.add(f32x4.mul(b, v128.load32_splat(spot, 8)), f32x4.mul(a, v128.load32_splat(spot, 20)));
+      sum = f32x4.add(sum, f32x4.mul(inverse, both));
+      total = f32x4.add(total, f32x4.mul(inverse, f32x4.add(a, b)));
+    }
+    if (spot < last) {
       const dx = f32x4.sub(place, v128.load32_splat(spot));
       const dy = y - load<f32>(spot, 4);
       const weight = f32x4.div(f32x4.splat(1), f32x4.add(f32x4.mul(dx, dx), f32x4.splat(dy * dy + softening)));

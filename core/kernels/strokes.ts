@@ -10,7 +10,9 @@ export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32,
   let x = f32x4.add(f32x4.splat(px), f32x4(0, 1, 2, 3));
   const across = f32x4.splat(py);
   const alongY = f32x4.splat(py * dy);
-  const soft = f32x4.splat(1 / softness);
+  // Where the radius is the same all along, so is what divides.
+  const isEven = radiusStep == 0;
+  const even = f32x4.splat(1 / (radius * softness));
   for (let at = cover, end = cover + (<usize>n << 2); at < end; at += 16) {
     const share = f32x4.mul(f32x4.add(f32x4.mul(x, f32x4.splat(dx)), alongY), f32x4.splat(inverse));
     const t = f32x4.pmin(f32x4.pmax(share, zero), one);
@@ -18,7 +20,9 @@ export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32,
     const ey = f32x4.sub(across, f32x4.mul(t, f32x4.splat(dy)));
     const distance = f32x4.sqrt(f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey)));
     const r = f32x4.add(f32x4.splat(radius), f32x4.mul(t, f32x4.splat(radiusStep)));
-    const v = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(one, f32x4.div(distance, r)), soft), zero), one);
+    const within = f32x4.sub(r, distance);
+    const depth = isEven ? f32x4.mul(within, even) : f32x4.div(within, f32x4.mul(r, f32x4.splat(softness)));
+    const v = f32x4.pmin(f32x4.pmax(depth, zero), one);
     const s = f32x4.add(f32x4.splat(strength), f32x4.mul(t, f32x4.splat(strengthStep)));
     const tip = f32x4.mul(f32x4.mul(v, v), f32x4.sub(f32x4.splat(3), f32x4.add(v, v)));
     v128.store(at, f32x4.pmax(v128.load(at), f32x4.mul(s, tip)));

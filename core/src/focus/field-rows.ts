@@ -273,9 +273,15 @@ export class FieldRows {
     const reach = Math.max(radius, radius + radiusStep) + 1;
     const top = Math.max(this.from, Math.floor(Math.min(y, y + dy) - reach - region.y));
     const bottom = Math.min(this.to, Math.ceil(Math.max(y, y + dy) + reach - region.y));
-    const left = Math.max(0, Math.floor(Math.min(x, x + dx) - reach - region.x) & ~3);
-    const right = Math.min(region.width, Math.ceil(Math.max(x, x + dx) + reach - region.x));
-    if (right > left) for (let row = top; row < bottom; row++) run(row, left, right - left);
+    const [high, low] = [Math.min(y, y + dy) - region.y, Math.max(y, y + dy) - region.y];
+    for (let row = top; row < bottom; row++) {
+      // How far across is left of the reach after what goes up or down.
+      const off = Math.max(0, high - row - 0.5, row + 0.5 - low);
+      const across = Math.sqrt(Math.max(0, reach * reach - off * off));
+      const left = Math.max(0, Math.floor(Math.min(x, x + dx) - across - region.x) & ~3);
+      const right = Math.min(region.width, Math.ceil(Math.max(x, x + dx) + across - region.x));
+      if (right > left) run(row, left, right - left);
+    }
   }
 
   /** The columns and rows that a stroke reaches, one span for all of it. */
