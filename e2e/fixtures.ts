@@ -40,14 +40,14 @@ export class App {
       if (['error', 'warning'].includes(message.type())) this.complaints.push(message.text());
     });
     page.on('pageerror', (error) => this.complaints.push(String(error)));
-    // Exports go to the download path: a headless browser has no file picker.
-    void page.addInitScript(() => {
-      Reflect.deleteProperty(window, 'showSaveFilePicker');
-      Reflect.deleteProperty(window, 'showOpenFilePicker');
-    });
   }
 
   async open(): Promise<void> {
+    // Exports go to the download path: a headless browser has no file picker.
+    await this.page.addInitScript(() => {
+      Reflect.deleteProperty(window, 'showSaveFilePicker');
+      Reflect.deleteProperty(window, 'showOpenFilePicker');
+    });
     await this.page.goto('/');
     await expect(this.picture).toBeVisible();
     await this.settled();

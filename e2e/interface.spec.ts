@@ -165,12 +165,15 @@ test('the shelf keeps projects: open, rename, duplicate, delete and put back', a
 for (const scheme of ['light', 'dark'] as const) {
   test(`every panel is accessible in the ${scheme} theme`, async ({ app, page }) => {
     await page.emulateMedia({ colorScheme: scheme });
-    for (const step of ['Source', 'Focus', 'Blur', 'Colour', 'Output']) {
+    const views: [string, string?][] = [['Source'], ['Focus'], ['Focus', 'Brush'], ['Focus', 'Subject'], ['Focus', 'Depth map'], ['Blur'], ['Colour'], ['Output']]; // prettier-ignore
+    for (const [step, way] of views) {
       await app.step(step);
+      if (way) await app.add(way);
+      if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).exclude('canvas').analyze();
       expect(
         violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.target.join(' ')).join(', ')}`),
-        step,
+        way ?? step,
       ).toEqual([]);
     }
     await app.project.click();

@@ -28,6 +28,30 @@ try {
     await rest();
     await rest();
   };
+  const step = (name) =>
+    page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('button', { name: new RegExp(`^${name}`) })
+      .click();
+  const add = (way) =>
+    page
+      .getByRole('group', { name: 'Add to the field' })
+      .getByRole('button', { name: way, exact: true })
+      .click();
+  const at = async ([x, y]) => {
+    const box = await page.getByRole('img', { name: /^Picture/ }).boundingBox();
+    return [box.x + box.width * x, box.y + box.height * y];
+  };
+  const draw = async (...places) => {
+    await page.mouse.move(...(await at(places[0])));
+    await page.mouse.down();
+    for (const place of places.slice(1)) await page.mouse.move(...(await at(place)), { steps: 12 });
+    await page.mouse.up();
+  };
+  const remove = async (name) => {
+    await page.getByRole('button', { name: `More for ${name}` }).click();
+    await page.getByRole('menuitem', { name: 'Delete' }).click();
+  };
   await page.goto(`http://localhost:${port}/`);
   await page.getByRole('img', { name: /^Picture/ }).waitFor();
   await rest();
@@ -36,22 +60,73 @@ try {
   await page.keyboard.press('m');
   await shoot('haze-map');
   await page.keyboard.press('m');
+  await add('Brush');
+  await draw([0.1, 0.86], [0.16, 0.8], [0.13, 0.93]);
+  await draw([0.83, 0.92], [0.9, 0.82]);
+  await page.getByRole('button', { name: 'Haze', exact: true }).click();
+  await draw([0.5, 0.47], [0.62, 0.5]);
+  await page.mouse.move(...(await at([0.72, 0.42])));
+  await shoot('brush');
+
   await startDemo('Night fair');
+  await remove('Planar 1');
+  await add('Linear');
+  await draw([0.5, 0.62], [0.55, 0.2]);
+  await add('Elliptical');
+  await draw([0.25, 0.6], [0.37, 0.74]);
+  await add('Iris');
+  await draw([0.77, 0.5], [0.87, 0.5]);
+  await page.mouse.move(...(await at([0.5, 0.1])));
+  await shoot('bands');
+
   await startDemo('Glasshouses');
   await page.keyboard.press('w');
-  await page.getByRole('navigation', { name: 'Route' }).getByRole('button', { name: /^Blur/ }).click();
+  await step('Blur');
   await shoot('wipe');
   await page.keyboard.press('w');
+  await step('Focus');
+  await add('Subject');
+  await draw([0.665, 0.32], [0.72, 0.32], [0.7, 0.37], [0.66, 0.38]);
+  await page.getByRole('button', { name: 'Outside', exact: true }).click();
+  await draw([0.63, 0.29], [0.635, 0.44], [0.7, 0.44], [0.77, 0.43]);
+  await draw([0.65, 0.26], [0.75, 0.28], [0.755, 0.35]);
+  await rest();
+  await rest();
+  await page.mouse.move(...(await at([0.4, 0.2])));
+  await shoot('subject');
+  await remove('Subject 1');
+  await remove('Planar 1');
+  await add('Sounding');
+  for (const [place, haze] of [
+    [[0.46, 0.62], 0],
+    [[0.2, 0.3], 90],
+    [[0.8, 0.28], 70],
+    [[0.9, 0.85], 45],
+    [[0.1, 0.82], 60],
+    [[0.55, 0.12], 100],
+  ]) {
+    await page.mouse.click(...(await at(place)));
+    const amount = page.getByRole('spinbutton', { name: 'Haze of the sounding', exact: true });
+    await amount.fill(String(haze));
+    await amount.press('Enter');
+  }
+  await shoot('soundings');
+  await page.getByRole('button', { name: 'More for Soundings' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await add('Depth map');
+  await page.getByRole('spinbutton', { name: 'Depth in focus' }).waitFor();
+  await rest();
+  await page.mouse.click(...(await at([0.5, 0.6])));
+  await rest();
+  await shoot('depth-map');
+
   await page.getByRole('banner').getByRole('button').first().click();
   await shoot('shelf');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await shoot('output');
   await page.emulateMedia({ colorScheme: 'light' });
-  await page
-    .getByRole('navigation', { name: 'Route' })
-    .getByRole('button', { name: /^Focus/ })
-    .click();
+  await step('Focus');
   await page.mouse.move(500, 300);
   await shoot('day');
 } finally {

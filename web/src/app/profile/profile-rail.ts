@@ -7,7 +7,8 @@ import { StageView } from '../stage/stage-view';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { Moves } from '../ui/moves';
-import { NumberField, factor } from '../ui/number-field';
+import { arrowOf, factor } from '../ui/keys';
+import { NumberField } from '../ui/number-field';
 import {
   type KnotMove,
   type RailKnot,
@@ -424,14 +425,12 @@ export class ProfileRail {
       this.remove(event, knot);
       return;
     }
-    const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -0.01], ArrowRight: [0, 0.01] }[
-      event.key
-    ];
+    const step = arrowOf(event);
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
     const by = factor(event);
-    this.apply(band, knot.id, step[0]! * by, step[1]! * by, null);
+    this.apply(band, knot.id, step[1] * by, step[0] * by * 0.01, null);
   }
 
   /** A double click on the rail adds a knot to the profile. */

@@ -137,38 +137,7 @@ interface RouteRow {
       position: absolute;
       right: 8px;
       top: 50%;
-      width: 24px;
-      height: 24px;
       margin-top: -12px;
-      border: 0;
-      background: none;
-      cursor: pointer;
-    }
-    .switch::before {
-      content: '';
-      position: absolute;
-      left: 1px;
-      right: 1px;
-      top: 6px;
-      height: 12px;
-      border-radius: 3px;
-      background: var(--line-strong);
-    }
-    .switch::after {
-      content: '';
-      position: absolute;
-      left: 3px;
-      top: 8px;
-      width: 8px;
-      height: 8px;
-      border-radius: 2px;
-      background: var(--paper);
-    }
-    .switch[aria-checked='true']::before {
-      background: var(--ink-2);
-    }
-    .switch[aria-checked='true']::after {
-      left: 13px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

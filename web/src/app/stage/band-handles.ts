@@ -14,7 +14,7 @@ import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
 import { bandName } from '../steps/focus/bands';
 import { Moves } from '../ui/moves';
-import { factor } from '../ui/number-field';
+import { arrowOf, factor } from '../ui/keys';
 import { FieldView } from './field-view';
 import { type Grip, type Spot, gripLabel } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
@@ -259,7 +259,7 @@ export class BandHandles {
 
   /** Arrow keys: one pixel of the picture, one degree or one percent; up and right grow a value. */
   protected key(event: KeyboardEvent, grip: string): void {
-    const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
+    const step = arrowOf(event);
     const band = this.band();
     if (!step || !band) return;
     event.preventDefault();
@@ -267,7 +267,7 @@ export class BandHandles {
     const by = factor(event);
     const linked = band.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
     this.document.editBand(band.id, gripLabel(grip), (one) =>
-      handlesOf(band).nudge(one, this.document.size(), grip, step[0]! * by, step[1]! * by, linked),
+      handlesOf(band).nudge(one, this.document.size(), grip, step[0] * by, step[1] * by, linked),
     );
   }
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { Point } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { Workspace } from '../state/workspace';
-import { factor } from '../ui/number-field';
+import { arrowOf, factor } from '../ui/keys';
 import { StageView } from './stage-view';
 
 const BAR_PX = 34;
@@ -221,7 +221,7 @@ export class SoundingMarks {
   }
 
   protected moveKey(event: KeyboardEvent, index: number): void {
-    const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
+    const step = arrowOf(event);
     if (!step) return this.removeKey(event, index);
     const { width, height } = this.document.size();
     const { at } = this.document.recipe().focus.soundings[index]!;
@@ -229,7 +229,7 @@ export class SoundingMarks {
     this.take(event, () =>
       this.place(
         index,
-        [at[0] + (step[0]! * by) / width, at[1] + (step[1]! * by) / height],
+        [at[0] + (step[0] * by) / width, at[1] + (step[1] * by) / height],
         'place of a sounding',
         null,
       ),

@@ -17,7 +17,7 @@ import { Document } from '../state/document';
 import { Thumbnails } from '../storage/thumbnails';
 import { Workspace } from '../state/workspace';
 import { Moves } from '../ui/moves';
-import { factor } from '../ui/number-field';
+import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import { FieldView } from './field-view';
 import { HandCursor } from './hand-cursor';
@@ -335,14 +335,14 @@ export class Stage {
 
   /** The keyboard's hand: arrow keys move it over the picture, Enter puts it down. */
   protected handKey(event: KeyboardEvent): void {
-    const step = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[event.key];
+    const step = arrowOf(event);
     const { width, height } = this.document.size();
     const at = this.stageView.pointer() ?? { x: width / 2, y: height / 2 };
     if (step) {
       const by = factor(event) * (this.document.diagonal() / 200);
       this.stageView.pointer.set({
-        x: Math.min(width, Math.max(0, at.x + step[0]! * by)),
-        y: Math.min(height, Math.max(0, at.y + step[1]! * by)),
+        x: Math.min(width, Math.max(0, at.x + step[0] * by)),
+        y: Math.min(height, Math.max(0, at.y + step[1] * by)),
       });
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.stageView.pointer.set(at);

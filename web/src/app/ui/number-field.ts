@@ -9,6 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { factor } from './keys';
 
 export interface NumberChange {
   value: number;
@@ -261,9 +262,4 @@ export class NumberField {
     this.correction.set(text);
     setTimeout(() => this.correction.set(''), 2200);
   }
-}
-
-/** Shift takes ten steps at once, Alt a tenth of one. */
-export function factor(event: { shiftKey: boolean; altKey: boolean }): number {
-  return event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
 }

@@ -19,7 +19,7 @@ import { DepthImport } from './depth-import';
       <section class="panel-section" aria-label="Subject">
         <div class="row">
           <input
-            class="name"
+            class="name-field"
             aria-label="Name of the subject"
             [value]="name()"
             #field
@@ -76,23 +76,6 @@ import { DepthImport } from './depth-import';
           <button class="button outlined" (click)="save(one)"><hl-icon name="fileDown" />Save matte</button>
         </div>
       </section>
-    }
-  `,
-  styles: `
-    .name {
-      flex: 1;
-      min-width: 0;
-      height: 26px;
-      border: 1px solid transparent;
-      border-radius: 4px;
-      background: none;
-      font-weight: 600;
-      padding: 0 4px;
-      margin-left: -5px;
-    }
-    .name:hover,
-    .name:focus {
-      background: var(--field);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
