@@ -66,6 +66,9 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await set(app.number('Haze outside'), '80');
   await set(app.number('Sides'), '5');
   await set(app.number('Roundness'), '0');
+  await set(app.number('Falloff'), '120');
+  await page.getByText('Falloff by direction').click();
+  await expect(app.number('Falloff at 45°')).toHaveValue('120');
   await page.getByRole('button', { name: 'All together' }).click();
   await set(app.number('Falloff at 90°'), '300');
   await set(app.number('Falloff at 270°'), '0');

@@ -249,8 +249,9 @@ interface ShownKnot extends RailKnot {
       left: 6px;
       right: 4px;
       z-index: 1;
-      --number-width: 26px;
+      --number-width: 19px;
       grid-template-columns: auto auto;
+      gap: 0 3px;
       font-size: 11px;
     }
     .seam-note {

@@ -27,6 +27,8 @@ const COLOURS = {
 const CASING = 'rgb(12 14 20 / 0.5)';
 /** Room at the right edge in which the contours' numbers stand. */
 const LABEL_AT = 0.93;
+/** Lines of one amount that carry its number. */
+const MOST_LABELS = 3;
 const FONT = '600 11px "Figtree Variable", sans-serif';
 
 /** Draws contours, outlines and the seam mark: every line has a dark casing, so that it reads on any picture. */
@@ -117,20 +119,25 @@ function paintLabels(context: CanvasRenderingContext2D, scene: OverlayScene): vo
   const right = Math.min(frame.x + frame.width, stage.width);
   const left = Math.max(frame.x, 0);
   const wanted = left + (right - left) * LABEL_AT;
+  const top = Math.max(frame.y, 0);
+  const bottom = Math.min(frame.y + frame.height, stage.height - 26);
   context.font = FONT;
   context.textAlign = 'center';
   context.textBaseline = 'middle';
   const taken: Spot[] = [];
-  for (const { px, lines } of scene.contours)
-    for (const line of lines) {
+  for (const { px, lines } of scene.contours) {
+    // A detailed field breaks into many lines: the longest ones carry the numbers.
+    const longest = [...lines].sort((a, b) => b.length - a.length).slice(0, MOST_LABELS);
+    for (const line of longest) {
       const spot = placeOnLine(line, wanted, scene);
       const at = scene.toStage(spot);
-      if (at.x < 8 || at.x > right - 24 || at.y < 12 || at.y > stage.height - 36) continue;
+      if (at.x < 8 || at.x > right - 24 || at.y < top + 10 || at.y > bottom - 10) continue;
       // Where lines crowd, one number has to do.
       if (taken.some((other) => Math.abs(other.x - at.x) < 34 && Math.abs(other.y - at.y) < 13)) continue;
       taken.push(at);
       label(context, `${px} px`, at, COLOURS[scene.sideOf(spot)]);
     }
+  }
 }
 
 /** The first place of a line at a stage's x, or its place nearest to it. */

@@ -141,6 +141,23 @@ export class BandPanel {
     this.change('falloff', (band) => band.kind === 'elliptical' && (band.falloff = value / 100), gesture);
   }
 
+  protected meanFalloff(band: IrisBand): number {
+    return (band.falloff.reduce((sum, ratio) => sum + ratio, 0) / band.falloff.length) * 100;
+  }
+
+  /** All eight by the same amount: the shape that they make stays. */
+  protected setAllFalloffs({ value, gesture }: NumberChange): void {
+    this.change(
+      'falloff',
+      (band) => {
+        if (band.kind !== 'iris') return;
+        const by = (value - this.meanFalloff(band)) / 100;
+        setFalloff(band, band, 0, Math.max(0, band.falloff[0] + by), true);
+      },
+      gesture,
+    );
+  }
+
   protected setEighth(eighth: number, { value, gesture }: NumberChange): void {
     const linked = this.workspace.linkFalloffs();
     this.change(
