@@ -78,12 +78,12 @@ export class BandHandles {
 
   /** The band in hand, where it is part of the field. */
   private readonly band = computed(() => {
-    const band = this.workspace.band();
+    const band = this.workspace.seenBand();
     return band?.on ? band : null;
   });
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.document.recipe().focus) : '';
+    return band ? bandName(band, this.document.calmRecipe().focus) : '';
   });
 
   private readonly outlines = computed(() => {
@@ -95,7 +95,7 @@ export class BandHandles {
   private readonly others = computed(() => {
     const size = this.document.size();
     return this.document
-      .recipe()
+      .seenRecipe()
       .focus.bands.flatMap((band) =>
         band.on && band.id !== this.band()?.id
           ? [{ band, outline: handlesOf(band).outlines(band, size).at(-1)! }]
@@ -136,7 +136,7 @@ export class BandHandles {
   private readonly scene = computed<OverlayScene>(() => {
     const size = this.document.size();
     const { zoom, x, y } = this.stageView.view();
-    const band = this.workspace.band() ?? this.workspace.profileBand();
+    const band = this.workspace.seenBand() ?? this.workspace.profileBand();
     const sideOf =
       band?.kind === 'planar'
         ? (spot: Spot) => (planarDistance(band, size, spot.x, spot.y) >= 0 ? 'near' : 'far')

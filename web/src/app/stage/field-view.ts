@@ -24,13 +24,14 @@ export class FieldView {
   private readonly source = inject(FocusPicturesSource);
   private readonly focus = computed(() => this.document.recipe().focus);
   readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
+  private readonly seenLook = computed(() =>
+    fieldLook(this.document.seenRecipe().focus, this.source.pictures()),
+  );
   readonly calmLook = computed(() => fieldLook(this.document.calmRecipe().focus, this.source.pictures()));
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.document.size()));
-  /** Haze at a point in pixels of the picture. */
-  readonly field = computed<FieldFunction>(() => lookField(this.look(), this.document.size()));
   private readonly isDetailed = computed(() => {
-    const { ink, keep, depth } = this.look();
+    const { ink, keep, depth } = this.calmLook();
     return ink.length > 0 || keep !== null || depth !== null;
   });
   private readonly sheet = resource({
@@ -45,7 +46,7 @@ export class FieldView {
   readonly contours = computed<Contour[]>(() => {
     const sheet = this.drawn();
     if (!sheet) return [];
-    const values = sheet.draw(this.look());
+    const values = sheet.draw(this.seenLook());
     return contoursOf(values, sheet.columns, sheet.rows, this.document.size(), this.document.radiusPx());
   });
   /** Where the blur sets in most steeply, or null before the field is known. */

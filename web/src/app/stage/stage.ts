@@ -181,7 +181,7 @@ export class Stage {
     const at = this.stageView.pointer();
     const { width, height } = this.document.size();
     if (!at || at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return null;
-    const haze = this.fieldView.field()(at.x, at.y);
+    const haze = this.fieldView.calmField()(at.x, at.y);
     return { haze: Math.round(haze * 100), px: (haze * this.document.radiusPx()).toFixed(1) };
   });
 
@@ -207,6 +207,7 @@ export class Stage {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
     if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before);
     this.shownRegion.set(frame.region);
+    this.document.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
     if (this.showsResult(frame.region)) this.thumbnails.keep(this.after().nativeElement);
   }

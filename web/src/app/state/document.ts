@@ -1,11 +1,11 @@
-import { Injectable, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { type Band, type Recipe, diagonal } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { DocumentActions, selectDocument } from './document.reducer';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
-const BEAT_MS = 70;
+const BEAT_MS = 110;
 
 /** The open project for the interface: what it is, as signals, and how it is changed. */
 @Injectable({ providedIn: 'root' })
@@ -17,10 +17,13 @@ export class Document {
   readonly hand = signal(false);
   private readonly beat = signal(0);
   /** The recipe for what stands beside the picture: at once, but in beats while a hand drags. */
-  readonly calmRecipe = linkedSignal<{ recipe: Recipe; hand: boolean; beat: number }, Recipe>({
-    source: () => ({ recipe: this.recipe(), hand: this.hand(), beat: this.beat() }),
-    computation: (now, last) => (last && now.hand && now.beat === last.source.beat ? last.value : now.recipe),
-  });
+  readonly calmRecipe = this.inTimeWith(this.beat);
+  private readonly painted = signal(0);
+  /**
+   * The recipe for the lines on the picture: at once, but while a hand drags with each picture that is painted. So both
+   * move together, and the page is laid out once a picture.
+   */
+  readonly seenRecipe = this.inTimeWith(this.painted);
   readonly source = computed(() => this.state().source);
   readonly isOpen = computed(() => this.state().source !== null);
   /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
@@ -40,6 +43,20 @@ export class Document {
       if (!this.hand()) return;
       const timer = setInterval(() => this.beat.update((count) => count + 1), BEAT_MS);
       onCleanup(() => clearInterval(timer));
+    });
+  }
+
+  /** To be called when the stage has painted a picture. */
+  hasPainted(): void {
+    if (this.hand()) this.painted.update((count) => count + 1);
+  }
+
+  /** The recipe; while a hand drags, only as of the last change of a clock. */
+  private inTimeWith(clock: Signal<number>): Signal<Recipe> {
+    return linkedSignal<{ recipe: Recipe; hand: boolean; time: number }, Recipe>({
+      source: () => ({ recipe: this.recipe(), hand: this.hand(), time: clock() }),
+      computation: (now, last) =>
+        last && now.hand && now.time === last.source.time ? last.value : now.recipe,
     });
   }
 

@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import type { Band, BandKind, Ink } from '@hazy-lens/core';
+import type { Band, BandKind, Ink, Recipe } from '@hazy-lens/core';
 import { Document } from './document';
 
 export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'output';
@@ -66,37 +66,35 @@ export class Workspace {
   private readonly wanted = signal<Chosen | null>(null);
 
   /** What is in hand: the chosen thing while it exists, else the first band. */
-  readonly chosen = computed<Chosen>(() => {
-    const wanted = this.wanted();
-    const { bands, depthMap, mattes } = this.document.recipe().focus;
-    const first: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
-    switch (wanted?.kind) {
-      case 'band':
-        return bands.some((band) => band.id === wanted.id) ? wanted : first;
-      case 'matte':
-        return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
-      case 'depth':
-        return depthMap ? wanted : first;
-      case undefined:
-        return first;
-      default:
-        return wanted!;
-    }
-  });
+  readonly chosen = computed<Chosen>(
+    () => {
+      const wanted = this.wanted();
+      const { bands, depthMap, mattes } = this.document.recipe().focus;
+      const first: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      switch (wanted?.kind) {
+        case 'band':
+          return bands.some((band) => band.id === wanted.id) ? wanted : first;
+        case 'matte':
+          return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
+        case 'depth':
+          return depthMap ? wanted : first;
+        case undefined:
+          return first;
+        default:
+          return wanted!;
+      }
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
 
   /** The band in hand, or null where something else is. */
-  readonly band = computed<Band | null>(() => {
-    const chosen = this.chosen();
-    if (chosen.kind !== 'band') return null;
-    return this.document.recipe().focus.bands.find((band) => band.id === chosen.id) ?? null;
-  });
+  readonly band = computed(() => this.bandOf(this.document.recipe()));
+
+  /** The band in hand as the picture on the stage has it. */
+  readonly seenBand = computed(() => this.bandOf(this.document.seenRecipe()));
 
   /** The band in hand as what stands beside the picture shows it. */
-  readonly calmBand = computed<Band | null>(() => {
-    const chosen = this.chosen();
-    if (chosen.kind !== 'band') return null;
-    return this.document.calmRecipe().focus.bands.find((band) => band.id === chosen.id) ?? null;
-  });
+  readonly calmBand = computed(() => this.bandOf(this.document.calmRecipe()));
 
   /** The band whose profile is shown: the one in hand, else the first that is on. */
   readonly profileBand = computed<Band | null>(() => {
@@ -110,6 +108,12 @@ export class Workspace {
       localStorage.setItem(THEME_KEY, theme);
       globalThis.document.documentElement.dataset['theme'] = theme;
     });
+  }
+
+  private bandOf(recipe: Recipe): Band | null {
+    const chosen = this.chosen();
+    if (chosen.kind !== 'band') return null;
+    return recipe.focus.bands.find((band) => band.id === chosen.id) ?? null;
   }
 
   choose(chosen: Chosen): void {

@@ -32,6 +32,15 @@ interface FieldRow {
   index: number;
 }
 
+/** Looks of parts of a recipe that did not change stay the same, and so do their small pictures. */
+const looks = new WeakMap<object, FieldLook>();
+
+function lookOf(part: object, look: () => Partial<FieldLook>): FieldLook {
+  let known = looks.get(part);
+  if (!known) looks.set(part, (known = { ...EMPTY, ...look() }));
+  return known;
+}
+
 const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: null };
 
 /** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
@@ -142,7 +151,7 @@ export class FieldList {
         chosen: { kind: 'soundings', index: null },
         label: 'Soundings',
         note: `${soundings.length}`,
-        look: { ...EMPTY, soundings },
+        look: lookOf(soundings, () => ({ soundings })),
         on: focus.soundingsOn,
         toggle: (one) => (one.soundingsOn = !one.soundingsOn),
         remove: (one) => (one.soundings = []),
@@ -167,7 +176,7 @@ export class FieldList {
           chosen: { kind: 'band', id: band.id },
           label: bandName(band, focus),
           note: band.mode === 'haze' ? 'haze' : '',
-          look: { ...EMPTY, rest: band.mode === 'clear' ? 1 : 0, bands: [band] },
+          look: lookOf(band, () => ({ rest: band.mode === 'clear' ? 1 : 0, bands: [band] })),
           on: band.on,
           toggle: (one) => one.bands.filter(({ id }) => id === band.id).forEach((b) => (b.on = !b.on)),
           remove: (one) => (one.bands = one.bands.filter(({ id }) => id !== band.id)),
@@ -182,7 +191,7 @@ export class FieldList {
         chosen: { kind: 'brush' },
         label: 'Brush',
         note: strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`,
-        look: { ...EMPTY, rest: 0.5, ink: strokes.map(inkOf) },
+        look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(inkOf) })),
         on: focus.strokesOn,
         toggle: (one) => (one.strokesOn = !one.strokesOn),
         remove: (one) => (one.strokes = []),
