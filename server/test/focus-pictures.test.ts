@@ -1,0 +1,96 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Recipe, parseRecipe, sampleRaster } from '@hazy-lens/core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadFocusPictures } from '../src/render/focus-pictures';
+import type { Decoded } from '../src/render/picture';
+
+const [width, height] = [60, 40];
+const picture: Decoded = {
+  width,
+  height,
+  format: { channels: 3, bytes: 1 },
+  data: Buffer.from(
+    Uint8Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % width < 30 ? 40 : 210)),
+  ),
+  exif: null,
+};
+const recipe = (focus: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus });
+
+describe('the pictures that a recipe names', () => {
+  let folder: string;
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'hazy-lens-'));
+    const ramp = Uint16Array.from({ length: width * height }, (_, i) => ((i % width) / (width - 1)) * 65535);
+    const deep = sharp(ramp, { raw: { width, height, channels: 1 } }).toColourspace('grey16');
+    const bytes = Uint8Array.from(ramp, (v) => v >> 8);
+    const shallow = sharp(bytes, { raw: { width, height, channels: 1 } }).toColourspace('b-w');
+    const files: Record<string, Buffer | string> = {
+      'deep.png': await deep.clone().png().toBuffer(),
+      'deep.tif': await deep.clone().tiff({ compression: 'lzw' }).toBuffer(),
+      'shallow.png': await shallow.clone().png().toBuffer(),
+      'palette.png': await shallow.clone().png({ palette: true }).toBuffer(),
+      'clear.png': await shallow.clone().ensureAlpha(0.5).png().toBuffer(),
+      'white.png': await sharp({ create: { width: 8, height: 8, channels: 3, background: '#ffffff' } })
+        .png()
+        .toBuffer(),
+      'text.png': 'no picture',
+      'cut.png': (await deep.clone().png().toBuffer()).subarray(0, 90),
+    };
+    for (const [name, content] of Object.entries(files)) await writeFile(join(folder, name), content);
+  });
+  afterAll(() => rm(folder, { recursive: true }));
+
+  const load = (focus: object) => loadFocusPictures(recipe(focus), join(folder, 'recipe.json'), picture);
+  const depthAt = async (image: string, fx: number, more: object = {}): Promise<number> =>
+    sampleRaster((await load({ depthMap: { image, ...more } })).depth!.levels[0], fx, 0.5);
+
+  it('are read from every kind of grey picture, relative to the recipe', async () => {
+    for (const image of ['deep.png', 'deep.tif', 'shallow.png', 'palette.png'])
+      for (const fx of [0.1, 0.5, 0.9])
+        expect(await depthAt(image, fx), image).toBeCloseTo((fx * 60 - 0.5) / 59, 1);
+    expect(await depthAt('clear.png', 0.9)).toBeLessThan(0.6);
+  });
+
+  it('are not read where they are switched off', async () => {
+    const off = {
+      depthMap: { image: 'gone.png', on: false },
+      mattes: [{ id: 'm', image: 'gone.png', on: false }],
+    };
+    expect(await load(off)).toEqual({ depth: null, keep: null });
+    expect(await load({ on: false, depthMap: { image: 'gone.png' } })).toEqual({ depth: null, keep: null });
+  });
+
+  it('are drawn to the edges of the picture where the recipe says so', async () => {
+    // The ramp has no edge; the picture has one in its middle.
+    const step = async (align: number): Promise<number> =>
+      (await depthAt('deep.png', 31 / 60, { align })) - (await depthAt('deep.png', 29 / 60, { align }));
+    expect(await step(1)).toBeGreaterThan((await step(0)) * 1.2);
+  });
+
+  it('join as mattes at the size of the picture', async () => {
+    const { keep } = await load({
+      mattes: [
+        { id: 'a', image: 'white.png' },
+        { id: 'b', image: 'shallow.png', combine: 'subtract' },
+      ],
+    });
+    expect(sampleRaster(keep!.levels[0], 0.1, 0.5)).toBeGreaterThan(0.85);
+    expect(sampleRaster(keep!.levels[0], 0.95, 0.5)).toBeLessThan(0.1);
+  });
+
+  it('are named, with the field, where they cannot be used', async () => {
+    const cases: [object, RegExp][] = [
+      [{ depthMap: { image: 'gone.png' } }, /gone\.png: there is no such file.*focus\.depthMap\.image/],
+      [{ depthMap: { image: 'text.png' } }, /text\.png: cannot be read as a picture.*focus\.depthMap\.image/],
+      [{ depthMap: { image: 'cut.png' } }, /cut\.png: cannot be read as a picture/],
+      [
+        { mattes: [{ id: 'a', image: 'white.png' }, { id: 'b', image: 'text.png' }] },
+        /text\.png: cannot be read.*focus\.mattes\[1\]\.image/,
+      ],
+    ]; // prettier-ignore
+    for (const [focus, message] of cases) await expect(load(focus)).rejects.toThrow(message);
+  });
+});
