@@ -305,3 +305,87 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   await page.getByRole('button', { name: 'Start over' }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);
 });
+
+test('the whole field can be made by keyboard alone', async ({ app, page }) => {
+  await emptyField(app);
+  const way = (name: string): Locator =>
+    page.getByRole('group', { name: 'Add to the field' }).getByRole('button', { name, exact: true });
+  await way('Iris').press('Enter');
+  await near(app.hazeAt(0.5, 0.55), 0);
+  const corner = app.grip('corner');
+  const radius = Number(await corner.getAttribute('aria-valuenow'));
+  await corner.press('Shift+ArrowUp');
+  await expect(corner).toHaveAttribute('aria-valuenow', (radius + 10).toFixed(1));
+  await page.locator('[data-knot="to"]').press('Shift+ArrowDown');
+  await expect(page.getByRole('button', { name: 'Step back: profile: outer edge' })).toBeEnabled();
+
+  // The hand on the picture: arrow keys move it, Enter puts it down, Shift and Enter draw a line on.
+  await way('Brush').press('Enter');
+  const hand = page.locator('hl-stage .picture');
+  await page.mouse.move(...(await app.at(0.2, 0.15)));
+  await hand.focus();
+  await page.keyboard.press('Enter');
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+Enter');
+  await expect(app.list.getByRole('button', { name: /^Brush/ })).toContainText('2 strokes');
+  await near(app.hazeAt(0.3, 0.15), 0, 8);
+  await page.keyboard.press(']');
+  await expect(app.number('Radius of the brush')).not.toHaveValue('32');
+
+  // A kind that waits to be placed is put away by Escape.
+  await way('Planar').click();
+  await expect(page.getByText('Planar: drag on the picture.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Planar: drag on the picture.')).toHaveCount(0);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keyboard' })).toContainText('take a copy along');
+});
+
+test('grey pictures that cannot be used are refused by name; colours are told of', async ({ app, page }) => {
+  await emptyField(app);
+  const bring = async (name: string, buffer: Buffer): Promise<void> => {
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page
+        .getByRole('button', { name: /^(Depth map|Another map)$/ })
+        .first()
+        .click(),
+    ]);
+    await chooser.setFiles({ name, mimeType: 'image/png', buffer });
+  };
+  const png = await detailed(90, 60).png().toBuffer();
+  for (const [name, buffer, message] of [
+    ['notes.png', Buffer.from('notes'), /“notes\.png” cannot be read as a grey picture/],
+    ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
+    ['cut.png', png.subarray(0, 120), /“cut\.png” cannot be read as a grey picture/],
+  ] as const) {
+    await bring(name, buffer);
+    await expect(app.notice).toContainText(message);
+    await app.notice.getByRole('button').click();
+    await expect(app.list.getByRole('button', { name: /^Depth map/ })).toHaveCount(0);
+  }
+  await bring('colours.png', png);
+  await expect(page.getByRole('status').filter({ hasText: 'luminance' })).toContainText(
+    '“colours.png” has colours',
+  );
+  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toHaveCount(0);
+
+  // A matte of one value keeps all or nothing, and nothing breaks.
+  await app.add('Subject');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'From a file' }).click(),
+  ]);
+  const white = await sharp({ create: { width: 30, height: 20, channels: 3, background: '#ffffff' } })
+    .png()
+    .toBuffer();
+  await chooser.setFiles({ name: 'white.png', mimeType: 'image/png', buffer: white });
+  await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(0);
+  await set(app.number('Grow'), '-20');
+  await set(app.number('Feather'), '30');
+  await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(0);
+  await page.getByRole('button', { name: 'Take away' }).click();
+  await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(100);
+});

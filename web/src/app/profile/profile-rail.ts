@@ -463,7 +463,11 @@ export class ProfileRail {
     ];
     this.document.editBand(
       start.id,
-      `profile: ${id.replaceAll('-', ' ')}`,
+      `profile: ${
+        this.knots()
+          .find((knot) => knot.id === id)
+          ?.name.toLowerCase() ?? 'knot'
+      }`,
       (band) => moveKnot(band, start, size, axis, move),
       gesture,
     );

@@ -16,7 +16,7 @@ import { bandName } from '../steps/focus/bands';
 import { Moves } from '../ui/moves';
 import { arrowOf, factor } from '../ui/keys';
 import { FieldView } from './field-view';
-import { type Grip, type Spot, gripLabel } from './handles/handles';
+import type { Grip, Spot } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
 import { type StageDrag } from './stage-tool';
@@ -210,6 +210,7 @@ export class BandHandles {
     const start = this.workspace.band();
     if (!start) return null;
     const gesture = crypto.randomUUID();
+    const label = this.labelOf(grip);
     this.moving.set(grip);
     this.document.hand.set(true);
     return {
@@ -217,7 +218,7 @@ export class BandHandles {
         const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
         this.document.editBand(
           start.id,
-          gripLabel(grip),
+          label,
           (band) =>
             handlesOf(start).drag(band, start, this.document.size(), {
               grip,
@@ -234,6 +235,15 @@ export class BandHandles {
         this.document.hand.set(false);
       },
     };
+  }
+
+  /** What a grip moves, for the list of steps back; a rim has no grip of its own. */
+  private labelOf(grip: string): string {
+    return (
+      this.grips()
+        .find(({ id }) => id === grip)
+        ?.name.toLowerCase() ?? grip
+    );
   }
 
   protected start(event: PointerEvent, grip: string): void {
@@ -266,7 +276,7 @@ export class BandHandles {
     event.stopPropagation();
     const by = factor(event);
     const linked = band.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
-    this.document.editBand(band.id, gripLabel(grip), (one) =>
+    this.document.editBand(band.id, this.labelOf(grip), (one) =>
       handlesOf(band).nudge(one, this.document.size(), grip, step[0] * by, step[1] * by, linked),
     );
   }

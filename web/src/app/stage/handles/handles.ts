@@ -57,11 +57,6 @@ export interface Handles<B extends Band = Band> {
   nudge(band: B, size: Size, grip: string, dx: number, dy: number, linked: boolean): void;
 }
 
-/** What a grip moves, for the list of steps back. */
-export function gripLabel(grip: string): string {
-  return grip.replaceAll('-', ' ');
-}
-
 /** An angle between -180 and 180. */
 export function normalAngle(deg: number): number {
   const turned = ((((deg + 180) % 360) + 360) % 360) - 180;
