@@ -302,6 +302,11 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBeGreaterThan(10);
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Step back: scribble outside' })).toBeEnabled();
+  // A step back while a cut is on its way takes the scribble with it, and stays possible to take forward.
+  await app.draw([0.6, 0.3], [0.61, 0.35]);
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(2500);
+  await expect(page.getByRole('button', { name: 'Step forward: scribble outside' })).toBeEnabled();
   await page.getByRole('button', { name: 'Start over' }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);
 });

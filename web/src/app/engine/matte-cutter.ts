@@ -30,6 +30,10 @@ export class MatteCutter {
     return name;
   }
 
+  private scribblesOf(id: string): readonly Scribble[] | undefined {
+    return this.document.recipe().focus.mattes.find((one) => one.id === id)?.scribbles;
+  }
+
   /** Cuts a matte by its scribbles and puts the result into the recipe, in the same step back as the scribble. */
   async cut(id: string, scribbles: readonly Scribble[], label: string, gesture: string): Promise<void> {
     const picture = this.engine.picture();
@@ -42,7 +46,8 @@ export class MatteCutter {
       const window = cutWindow(scribbles);
       const coarse = await picture.pixels(pool, window, CUT_EDGE);
       const cut = await remote.cut(coarse, scribbles, window);
-      if (run !== this.newest) return;
+      // A step back may have taken the scribble away meanwhile: then there is nothing to put in.
+      if (run !== this.newest || this.scribblesOf(id) !== scribbles) return;
       const name = matteName();
       const scale = coarse.width / (window.width * picture.width);
       const matte = async (pixels: typeof coarse, by: number): Promise<Raster> =>

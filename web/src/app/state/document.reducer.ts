@@ -5,7 +5,6 @@ import {
   createActionGroup,
   createFeatureSelector,
   createReducer,
-  createSelector,
   emptyProps,
   on,
   props,
@@ -78,4 +77,3 @@ export function withHistory(reducer: ActionReducer<DocumentState>): ActionReduce
 export const documentReducer = withHistory(plainReducer);
 
 export const selectDocument = createFeatureSelector<DocumentState>('document');
-export const selectRecipe = createSelector(selectDocument, (document) => document.recipe);

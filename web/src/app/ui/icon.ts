@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { DomSanitizer } from '@angular/platform-browser';
 import chevronDown from 'lucide-static/icons/chevron-down.svg';
-import copy from 'lucide-static/icons/copy.svg';
 import download from 'lucide-static/icons/download.svg';
 import ellipsis from 'lucide-static/icons/ellipsis.svg';
 import fileDown from 'lucide-static/icons/file-down.svg';
@@ -12,10 +11,8 @@ import keyboard from 'lucide-static/icons/keyboard.svg';
 import link from 'lucide-static/icons/link-2.svg';
 import monitor from 'lucide-static/icons/monitor.svg';
 import moon from 'lucide-static/icons/moon.svg';
-import plus from 'lucide-static/icons/plus.svg';
 import redo from 'lucide-static/icons/redo-2.svg';
 import sun from 'lucide-static/icons/sun.svg';
-import trash from 'lucide-static/icons/trash-2.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import unlink from 'lucide-static/icons/link-2-off.svg';
 import close from 'lucide-static/icons/x.svg';
@@ -23,7 +20,6 @@ import close from 'lucide-static/icons/x.svg';
 const ICONS = {
   chevronDown,
   close,
-  copy,
   download,
   ellipsis,
   fileDown,
@@ -34,10 +30,8 @@ const ICONS = {
   link,
   monitor,
   moon,
-  plus,
   redo,
   sun,
-  trash,
   undo,
   unlink,
 };

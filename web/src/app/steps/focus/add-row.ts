@@ -5,7 +5,7 @@ import { MatteCutter } from '../../engine/matte-cutter';
 import { StageTools } from '../../stage/stage-tools';
 import { Document } from '../../state/document';
 import { Workspace } from '../../state/workspace';
-import { DepthImport } from './depth-import';
+import { GreyImport } from './grey-import';
 
 interface Way {
   id: BandKind | 'sounding' | 'depth' | 'brush' | 'subject';
@@ -84,7 +84,7 @@ export class AddRow {
   private readonly document = inject(Document);
   private readonly workspace = inject(Workspace);
   private readonly cutter = inject(MatteCutter);
-  private readonly depth = inject(DepthImport);
+  private readonly depth = inject(GreyImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
 

@@ -4,7 +4,7 @@ import { Document } from '../../state/document';
 import { Workspace } from '../../state/workspace';
 import { Icon } from '../../ui/icon';
 import { type NumberChange, NumberField } from '../../ui/number-field';
-import { DepthImport } from './depth-import';
+import { GreyImport } from './grey-import';
 import { ProfileChoice } from './profile-choice';
 
 /** The depth map: where it is in focus, how it falls off, and how closely it follows the picture's edges. */
@@ -119,7 +119,7 @@ import { ProfileChoice } from './profile-choice';
 export class DepthPanel {
   private readonly document = inject(Document);
   protected readonly workspace = inject(Workspace);
-  protected readonly importer = inject(DepthImport);
+  protected readonly importer = inject(GreyImport);
   protected readonly map = computed(() => this.document.recipe().focus.depthMap ?? null);
 
   protected set(

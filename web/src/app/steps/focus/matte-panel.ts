@@ -8,7 +8,7 @@ import { Notices } from '../../state/notices';
 import { Workspace } from '../../state/workspace';
 import { Icon } from '../../ui/icon';
 import { type NumberChange, NumberField } from '../../ui/number-field';
-import { DepthImport } from './depth-import';
+import { GreyImport } from './grey-import';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
 @Component({
@@ -86,7 +86,7 @@ export class MattePanel {
   private readonly notices = inject(Notices);
   protected readonly workspace = inject(Workspace);
   protected readonly cutter = inject(MatteCutter);
-  protected readonly importer = inject(DepthImport);
+  protected readonly importer = inject(GreyImport);
   protected readonly matte = computed(() => {
     const chosen = this.workspace.chosen();
     if (chosen.kind !== 'matte') return null;

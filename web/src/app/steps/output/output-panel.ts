@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { depthMapSchema, makeRaster, readExif } from '@hazy-lens/core';
+import { type RasterLevel, type Size, depthMapSchema, makeRaster, readExif } from '@hazy-lens/core';
 import { type ExportProgress, Exporter } from '../../engine/export';
 import { Rasters } from '../../engine/rasters';
 import type { EncodeOptions } from '../../engine/codec';
@@ -173,36 +173,40 @@ export class OutputPanel {
   }
 
   /** Writes the haze field as a grey picture: white is haze 1. */
-  protected async exportMap(): Promise<void> {
-    const { width, height } = this.size();
-    const depth = this.mapDepth();
-    const fileName = `${safeName(this.name())} haze map.png`;
-    try {
-      const level = await this.exporter.hazeMap(this.document.recipe(), { width, height });
+  protected exportMap(): Promise<void> {
+    return this.withMap(this.size(), async (level) => {
+      const depth = this.mapDepth();
+      const fileName = `${safeName(this.name())} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
-      this.finished.set(`“${fileName}” is written: ${width} × ${height} px, ${depth} bits.`);
-    } catch (error) {
-      if ((error as Error).name !== 'AbortError')
-        this.notices.error(`The haze map could not be written: ${(error as Error).message}`);
-    }
+      this.finished.set(`“${fileName}” is written: ${level.width} × ${level.height} px, ${depth} bits.`);
+    });
   }
 
   /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
-  protected async useMap(): Promise<void> {
-    const level = await this.exporter.hazeMap(this.document.recipe(), this.document.size());
-    const image = `depth-${crypto.randomUUID()}.png`;
-    const raster = makeRaster(image, level.width, level.height, level.samples);
-    await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
-    this.document.edit('haze map as depth map', (draft) => {
-      draft.focus.depthMap = depthMapSchema.parse({
-        image,
-        focus: 0,
-        clear: 0,
-        falloff: 1,
-        profile: 'linear',
+  protected useMap(): Promise<void> {
+    return this.withMap(this.document.size(), async (level) => {
+      const image = `depth-${crypto.randomUUID()}.png`;
+      const raster = makeRaster(image, level.width, level.height, level.samples);
+      await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
+      const how = { image, focus: 0, clear: 0, falloff: 1, profile: 'linear' };
+      this.document.edit('haze map as depth map', (draft) => {
+        draft.focus.depthMap = depthMapSchema.parse(how);
       });
+      this.finished.set('The haze map is the depth map of the Focus step now. Bands still speak after it.');
     });
-    this.finished.set('The haze map is the depth map of the Focus step now. Bands still speak after it.');
+  }
+
+  /** Makes the haze map of a size, and says so where that, or what is done with it, fails. */
+  private async withMap(size: Size, use: (level: RasterLevel) => Promise<void>): Promise<void> {
+    try {
+      const { width, height } = size;
+      await use(await this.exporter.hazeMap(this.document.recipe(), { width, height }));
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError')
+        this.notices.error(
+          `The haze map could not be made: ${(error as Error).message} The project is as it was.`,
+        );
+    }
   }
 
   private async sourceExif(): Promise<Uint8Array | null> {

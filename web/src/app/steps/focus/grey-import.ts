@@ -15,7 +15,7 @@ const SAME_ASPECT = 0.02;
 
 /** Brings grey pictures in: depth maps, and mattes made elsewhere. */
 @Injectable({ providedIn: 'root' })
-export class DepthImport {
+export class GreyImport {
   private readonly document = inject(Document);
   private readonly workspace = inject(Workspace);
   private readonly rasters = inject(Rasters);
