@@ -7,6 +7,6 @@ export default defineConfig({
   test: {
     setupFiles: ['@angular/compiler'],
     include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
-    testTimeout: 60_000,
+    testTimeout: 300_000,
   },
 });

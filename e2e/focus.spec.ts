@@ -360,9 +360,9 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   };
   const png = await detailed(90, 60).png().toBuffer();
   for (const [name, buffer, message] of [
-    ['notes.png', Buffer.from('notes'), /“notes\.png” cannot be read as a grey picture/],
+    ['notes.png', Buffer.from('notes'), /“notes\.png” is not a picture/],
     ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
-    ['cut.png', png.subarray(0, 120), /“cut\.png” cannot be read as a grey picture/],
+    ['cut.png', png.subarray(0, 120), /“cut\.png” is cut short/],
   ] as const) {
     await bring(name, buffer);
     await expect(app.notice).toContainText(message);

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
-import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
+import { buildServer, buildWeb, bundleForNode, install, root } from './prepare.mjs';
 
 const RUNS = 5;
 const median = (values) => [...values].sort((a, b) => a - b)[values.length >> 1];
@@ -16,25 +16,17 @@ const tenth = (value) => Number(value.toFixed(1));
 
 /** A measurement in a process of its own, from `server/bench`. */
 function inNode(name) {
-  run(bin('esbuild'), [
-    `bench-${name}=server/bench/${name}.ts`,
-    '--bundle',
-    '--platform=node',
-    '--format=esm',
-    '--target=node20',
-    '--packages=external',
-    '--alias:@hazy-lens/core=./core/src/index.ts',
-    '--outdir=server/dist',
-    '--out-extension:.js=.mjs',
-    '--log-level=warning',
-  ]);
+  bundleForNode(`bench-${name}=server/bench/${name}.ts`);
   spawnSync(process.execPath, [join(root, `server/dist/bench-${name}.mjs`)], { stdio: 'inherit' });
 }
 
 const still = () => inNode('still');
 const field = () => inNode('field');
 
-/** The application in headless Chromium, `RUNS` times from the start; `measure` gives what is told, as medians. */
+/**
+ * The application in headless Chromium, `RUNS` times from the start, and in turns with it a bare page that only fills a
+ * canvas of the stage's size at each move. `measure` gives what is told, as medians.
+ */
 async function inBrowser(name, measure) {
   buildWeb();
   const port = 4792;
@@ -44,23 +36,46 @@ async function inBrowser(name, measure) {
   });
   await new Promise((resolve) => server.stdout.once('data', resolve));
   const browser = await chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_ARGS });
-  const runs = [];
+  const runs = { ours: [], bare: [] };
   try {
     for (let i = 0; i < RUNS; i++) {
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
       await page.goto(`http://localhost:${port}/`);
       await page.locator('[data-grip="near-clear"]').waitFor();
       await page.waitForTimeout(2500);
-      runs.push(await measure(page));
+      runs.ours.push(await measure(page));
+      const canvas = await page.locator('canvas[role=img]').boundingBox();
       await page.close();
+      runs.bare.push(await bareDrag(browser, canvas));
     }
   } finally {
     await browser.close();
     server.kill();
   }
   const line = { case: name, moves: 120 };
-  for (const key of ['p50', 'p95', 'blockedMs']) line[key] = tenth(median(runs.map((one) => one[key])));
+  const medianOf = (list, key) => median(list.map((one) => one[key]));
+  for (const key of ['p50', 'p95', 'blockedMs', 'painted']) line[key] = tenth(medianOf(runs.ours, key));
+  line.bare = Object.fromEntries(['p50', 'p95'].map((key) => [key, tenth(medianOf(runs.bare, key))]));
+  line.ratio = tenth(line.p95 / line.bare.p95);
   console.log(JSON.stringify(line));
+}
+
+/** The same hand over a page with nothing but a canvas. */
+async function bareDrag(browser, { width, height }) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.setContent(`<canvas width="${Math.round(width)}" height="${Math.round(height)}"></canvas>`);
+  await page.evaluate(() => {
+    const context = document.querySelector('canvas').getContext('2d', { alpha: false });
+    addEventListener('pointermove', (event) => {
+      context.fillStyle = `rgb(${event.clientX & 255} ${event.clientY & 255} 90)`;
+      context.fillRect(0, 0, context.canvas.width, context.canvas.height);
+      performance.mark('hazy-lens-frame', { detail: event.timeStamp });
+    });
+  });
+  await page.waitForTimeout(500);
+  const run = await oneDrag(page, [300, 300], (i) => [300, 300 + 30 * Math.sin(i / 14)]);
+  await page.close();
+  return run;
 }
 
 /** The near contour moves up and down. */
@@ -132,7 +147,12 @@ async function oneDrag(page, handAt, pathAt) {
     const painted = mark && frames.find((end) => end > mark.at);
     return painted ? [painted - at] : [];
   });
-  return { p50: quantile(latencies, 0.5), p95: quantile(latencies, 0.95), blockedMs: blocked };
+  return {
+    p50: quantile(latencies, 0.5),
+    p95: quantile(latencies, 0.95),
+    blockedMs: blocked,
+    painted: marks.length,
+  };
 }
 
 /** Peak memory of the command line on large pictures. */

@@ -96,6 +96,22 @@ export function buildKernels() {
   );
 }
 
+/** Bundles programs for Node.js into `server/dist`, each as `name=source`. */
+export function bundleForNode(...programs) {
+  run(bin('esbuild'), [
+    ...programs,
+    '--bundle',
+    '--platform=node',
+    '--format=esm',
+    '--target=node20',
+    '--packages=external',
+    '--alias:@hazy-lens/core=./core/src/index.ts',
+    '--outdir=server/dist',
+    '--out-extension:.js=.mjs',
+    '--log-level=warning',
+  ]);
+}
+
 export function buildServer() {
   buildKernels();
   step(
@@ -105,34 +121,51 @@ export function buildServer() {
       makes: ['server/dist/render.mjs'],
     },
     () => {
-      run(bin('esbuild'), [
+      bundleForNode(
         'serve=server/src/serve.ts',
         'render=server/src/render/main.ts',
         'render-thread=server/src/render/thread.ts',
-        '--bundle',
-        '--platform=node',
-        '--format=esm',
-        '--target=node20',
-        '--packages=external',
-        '--alias:@hazy-lens/core=./core/src/index.ts',
-        '--outdir=server/dist',
-        '--out-extension:.js=.mjs',
-        '--log-level=warning',
-      ]);
+      );
       copyFileSync(join(root, 'core/dist/kernels.wasm'), join(root, 'server/dist/kernels.wasm'));
     },
   );
 }
 
+/** The worker that reads and writes picture files; it stands beside the libraries that it loads. */
+function buildCodecs() {
+  step(
+    'building the codecs',
+    {
+      reads: ['core/src', 'web/src/app/engine/codecs', 'package-lock.json'],
+      makes: ['.cache/codecs/codec-worker.js'],
+    },
+    () =>
+      run(bin('esbuild'), [
+        'web/src/app/engine/codecs/codec.worker.ts',
+        '--bundle',
+        '--minify',
+        '--format=esm',
+        '--target=es2022',
+        '--alias:@hazy-lens/core=./core/src/index.ts',
+        '--outfile=.cache/codecs/codec-worker.js',
+        '--log-level=warning',
+      ]),
+  );
+}
+
 export function buildWeb() {
   buildKernels();
+  buildCodecs();
   step(
     'building the application',
     {
       reads: [
         'core/src',
         'core/kernels',
-        'web',
+        'web/src',
+        '.cache/codecs',
+        'web/tsconfig.json',
+        'web/package.json',
         'angular.json',
         'tsconfig.json',
         'demo/pictures',

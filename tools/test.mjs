@@ -36,6 +36,16 @@ function check(name, program, args) {
   return { passed: 0, failed: status === 0 ? 0 : 1 };
 }
 
+/** A short round of an endurance run counts as one test; a starved machine gets time enough. */
+function soak(name, rounds) {
+  const script = join(root, 'tools/soak.mjs');
+  const { status } = spawnSync(process.execPath, [script, name, String(rounds), '60000'], {
+    cwd: root,
+    stdio: 'inherit',
+  });
+  return status === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+}
+
 mkdirSync(join(root, '.cache'), { recursive: true });
 install();
 ensureChromium();
@@ -43,6 +53,7 @@ const results = [
   check('lint', 'eslint', ['.', '--max-warnings', '0']),
   check('format', 'prettier', ['--check', '--log-level', 'warn', '.']),
   check('types of core', 'tsc', ['-p', 'core']),
+  check('types of the workers', 'tsc', ['-p', 'web/tsconfig.worker.json']),
   check('types of server and tests', 'tsc', ['-p', 'server']),
 ];
 buildServer();
@@ -65,6 +76,7 @@ results.push(
     failed: stats.unexpected,
   })),
 );
+results.push(soak('files', 200), soak('kills', 10));
 const total = (key) => results.reduce((sum, result) => sum + result[key], 0);
 console.log(`\n${total('passed')} passed, ${total('failed')} failed`);
 process.exit(total('failed') === 0 ? 0 : 1);

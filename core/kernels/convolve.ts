@@ -19,19 +19,45 @@ export function mirrorRow(row: usize, plane: usize, n: i32, left: i32, right: i3
   }
 }
 
-/** out = sum of taps[k] x row k, over n floats (a multiple of 8); `rows` holds pointers. */
-export function weighRows(rows: usize, taps: usize, count: i32, out: usize, n: i32): void {
-  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 32) {
-    let a = f32x4.splat(0);
-    let b = f32x4.splat(0);
-    for (let k: usize = 0; k < <usize>count; k++) {
-      const weight = v128.load32_splat(taps + (k << 2));
-      const from = <usize>load<u32>(rows + (k << 2)) + x;
-      a = f32x4.add(a, f32x4.mul(weight, v128.load(from)));
-      b = f32x4.add(b, f32x4.mul(weight, v128.load(from, 16)));
+/** out = sum of taps[k] x row k over n floats (a multiple of 8) of each of three planes; `rows` holds pointers. */
+export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, out: usize, outPlane: usize, n: i32): void {
+  for (let c: usize = 0; c < 3; c++) {
+    for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
+      let a = f32x4.splat(0);
+      let b = f32x4.splat(0);
+      for (let k: usize = 0; k < <usize>count; k++) {
+        const weight = v128.load32_splat(taps + (k << 2));
+        const from = <usize>load<u32>(rows + (k << 2)) + x;
+        a = f32x4.add(a, f32x4.mul(weight, v128.load(from)));
+        b = f32x4.add(b, f32x4.mul(weight, v128.load(from, 16)));
+      }
+      v128.store(to, a);
+      v128.store(to, b, 16);
     }
-    v128.store(out + x, a);
-    v128.store(out + x, b, 16);
+    out += outPlane;
+  }
+}
+
+/**
+ * As weighRows, for a kernel that is the same both ways: taps[k] weighs the rows 2k and 2k + 1 of the list together. A
+ * kernel with a middle has its row twice at the start of the list, and half its tap.
+ */
+export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, out: usize, outPlane: usize, n: i32): void {
+  for (let c: usize = 0; c < 3; c++) {
+    for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
+      let a = f32x4.splat(0);
+      let b = f32x4.splat(0);
+      for (let k: usize = 0; k < <usize>pairs; k++) {
+        const weight = v128.load32_splat(taps + (k << 2));
+        const before = <usize>load<u32>(rows + (k << 3)) + x;
+        const after = <usize>load<u32>(rows + (k << 3), 4) + x;
+        a = f32x4.add(a, f32x4.mul(weight, f32x4.add(v128.load(before), v128.load(after))));
+        b = f32x4.add(b, f32x4.mul(weight, f32x4.add(v128.load(before, 16), v128.load(after, 16))));
+      }
+      v128.store(to, a);
+      v128.store(to, b, 16);
+    }
+    out += outPlane;
   }
 }
 
@@ -51,20 +77,34 @@ export function blurRow(row: usize, plane: usize, taps: usize, radius: i32, out:
   }
 }
 
-/** Filters with an even symmetric kernel (taps[r] at distance r + 1/2) and keeps every second place: n samples out. */
-export function halveRow(row: usize, plane: usize, taps: usize, half: i32, out: usize, outPlane: usize, n: i32): void {
+/**
+ * Filters with an even symmetric kernel (taps[r] at distance r + 1/2, r < half) and keeps every second place: n samples
+ * out. `split` is room for the row's even samples and its odd ones after them: apart, they are read without shuffling.
+ */
+export function halveRow(row: usize, plane: usize, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
+  const reach = 4 * ((half + 4) >> 2);
+  const room = <usize>(n + 2 * reach + 4) << 2;
+  const evens = split + (<usize>reach << 2);
+  const odds = evens + room;
   for (let c = 0; c < 3; c++) {
+    for (let x = -reach; x < n + reach; x += 4) {
+      const from = row + (<isize>x << 3);
+      const a = v128.load(from);
+      const b = v128.load(from, 16);
+      v128.store(evens + (<isize>x << 2), i8x16.shuffle(a, b, 0, 1, 2, 3, 8, 9, 10, 11, 16, 17, 18, 19, 24, 25, 26, 27));
+      v128.store(odds + (<isize>x << 2), i8x16.shuffle(a, b, 4, 5, 6, 7, 12, 13, 14, 15, 20, 21, 22, 23, 28, 29, 30, 31));
+    }
     for (let x: i32 = 0; x < n; x += 4) {
-      const from = row + (<usize>x << 3);
+      const even = evens + (<usize>x << 2);
+      const odd = odds + (<usize>x << 2);
       let sum = f32x4.splat(0);
-      for (let r: usize = 0; r < <usize>half; r++) {
-        const before = from - (r << 2);
-        const after = from + ((r + 1) << 2);
-        const even = f32x4.add(
-          i8x16.shuffle(v128.load(before), v128.load(before, 16), 0, 1, 2, 3, 8, 9, 10, 11, 16, 17, 18, 19, 24, 25, 26, 27),
-          i8x16.shuffle(v128.load(after), v128.load(after, 16), 0, 1, 2, 3, 8, 9, 10, 11, 16, 17, 18, 19, 24, 25, 26, 27),
-        );
-        sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(taps + (r << 2)), even));
+      for (let r: usize = 0; r < <usize>half; r += 2) {
+        // At distance r + 1/2 lie 2x - r and 2x + 1 + r: for an even r an even and an odd sample, for an odd r the reverse.
+        const by = r << 1;
+        const pair = f32x4.add(v128.load(even - by), v128.load(odd + by));
+        const next = f32x4.add(v128.load(odd - by - 4), v128.load(even + by + 4));
+        sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(taps + (r << 2)), pair));
+        sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(taps + (r << 2), 4), next));
       }
       v128.store(out + (<usize>x << 2), sum);
     }

@@ -174,45 +174,83 @@ export function soundingsRow(out: usize, n: i32, x: f32, step: f32, y: f32, list
   }
 }
 
-/** Copies a row of n floats to `kept`, and says whether that changed anything there. */
-export function keepChanged(row: usize, kept: usize, n: i32): bool {
+/** What `keepHaze` finds: the haze is not what was kept; there is haze at all. */
+const CHANGED: i32 = 1;
+const HAZY: i32 = 2;
+
+/** Copies n floats of haze to `kept`, and says whether that changed anything there (1) and whether any is above 0 (2). */
+export function keepHaze(haze: usize, kept: usize, n: i32): i32 {
   let same = i32x4.splat(-1);
-  for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) {
-    const value = v128.load(row + x);
+  let hazy = i32x4.splat(0);
+  const zero = f32x4.splat(0);
+  // What stands behind the last pixel must not count.
+  const whole = <usize>(n & ~3) << 2;
+  for (let x: usize = 0; x < whole; x += 16) {
+    const value = v128.load(haze + x);
     same = v128.and(same, f32x4.eq(value, v128.load(kept + x)));
+    hazy = v128.or(hazy, f32x4.gt(value, zero));
     v128.store(kept + x, value);
   }
-  return !i32x4.all_true(same);
+  let changed = !i32x4.all_true(same);
+  let any = v128.any_true(hazy);
+  for (let x = whole, end = <usize>n << 2; x < end; x += 4) {
+    const value = load<f32>(haze + x);
+    if (value != load<f32>(kept + x)) changed = true;
+    if (value > 0) any = true;
+    store<f32>(kept + x, value);
+  }
+  return (changed ? CHANGED : 0) | (any ? HAZY : 0);
 }
+
+/** Pixels that share one span of blur levels, see `levelRow`. */
+const SEGMENT: i32 = 64;
 
 /**
- * Haze to blur level, in place: variance v = (haze x scale)^2 in units of the first level's.
+ * Haze to blur level: variance v = (haze x scale)^2 in units of the first level's.
  * Below 1 the level is v itself; above, 1 + log2 v made of straight pieces, which is how a float's bits read as a
- * number. So between two levels the weight is linear in the variance. The least and greatest haze of the row go to
- * `range`.
+ * number. So between two levels the weight is linear in the variance. `spans` gets, for each 64 pixels, the lowest and
+ * the highest level that they read (two words); none is above `top`, whatever stands behind the last pixel.
  */
-export function levelRow(row: usize, n: i32, scale: f32, range: usize): void {
+export function levelRow(haze: usize, out: usize, n: i32, scale: f32, top: f32, spans: usize): void {
+  const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
-  let low = v128.load(row);
-  let high = low;
-  for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) {
-    const haze = v128.load(row + x);
-    low = f32x4.pmin(low, haze);
-    high = f32x4.pmax(high, haze);
-    const sigma = f32x4.mul(haze, f32x4.splat(scale));
-    const v = f32x4.mul(sigma, sigma);
-    const steps = f32x4.convert_i32x4_s(i32x4.sub(v, i32x4.splat(0x3f800000)));
-    const above = f32x4.add(one, f32x4.mul(steps, f32x4.splat(1.0 / 8388608.0)));
-    v128.store(row + x, v128.bitselect(v, above, f32x4.lt(v, one)));
+  for (let x0: i32 = 0; x0 < n; x0 += SEGMENT) {
+    const x1 = min(x0 + SEGMENT, n);
+    let low = f32x4.splat(top);
+    let high = zero;
+    for (let x = x0; x < x1; x += 4) {
+      const at = <usize>x << 2;
+      const sigma = f32x4.mul(f32x4.pmax(zero, v128.load(haze + at)), f32x4.splat(scale));
+      const v = f32x4.mul(sigma, sigma);
+      const steps = f32x4.convert_i32x4_s(i32x4.sub(v, i32x4.splat(0x3f800000)));
+      const above = f32x4.add(one, f32x4.mul(steps, f32x4.splat(1.0 / 8388608.0)));
+      const level = f32x4.pmin(f32x4.splat(top), v128.bitselect(v, above, f32x4.lt(v, one)));
+      low = f32x4.pmin(low, level);
+      high = f32x4.pmax(high, level);
+      v128.store(out + at, level);
+    }
+    store<i32>(spans, <i32>floor(min(min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)), min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3)))));
+    store<i32>(spans, <i32>ceil(max(max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)), max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3)))), 4);
+    spans += 8;
   }
-  store<f32>(range, min(min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)), min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3))));
-  store<f32>(range + 4, max(max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)), max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3))));
 }
 
-/** Haze to RGBA pixels through a ramp of 1024 colours. */
-export function hazeMapRow(row: usize, n: i32, ramp: usize, out: usize): void {
+/** Haze to pixels through a ramp of 1024 colours (four bytes each): `channels` samples of 8 or 16 bits. */
+export function hazeMapRow(haze: usize, n: i32, ramp: usize, out: usize, channels: i32, bytes: i32): void {
   for (let x: usize = 0; x < <usize>n; x++) {
-    const h = min(max(load<f32>(row + (x << 2)), <f32>0), <f32>1);
-    store<u32>(out + (x << 2), load<u32>(ramp + ((<usize>(h * 1023 + 0.5)) << 2)));
+    const h = min(max(load<f32>(haze + (x << 2)), <f32>0), <f32>1);
+    const colour = ramp + ((<usize>(h * 1023 + 0.5)) << 2);
+    for (let c = 0; c < channels; c++) {
+      const value = load<u8>(colour + c);
+      if (bytes == 1) store<u8>(out, value);
+      else store<u16>(out, <u16>value * 257);
+      out += bytes;
+    }
   }
+}
+
+/** Haze to 16-bit samples: 65535 is haze 1. */
+export function haze16Row(haze: usize, n: i32, out: usize): void {
+  for (let x: usize = 0; x < <usize>n; x++)
+    store<u16>(out + (x << 1), <u16>(min(max(load<f32>(haze + (x << 2)), <f32>0), <f32>1) * 65535 + 0.5));
 }

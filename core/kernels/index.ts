@@ -1,6 +1,6 @@
 export { decodeRow, encodeRow8, encodeRow16 } from './transfer';
-export { mirrorRow, weighRows, blurRow, halveRow, resampleRow } from './convolve';
-export { startField, bandRow, ellipseRow, irisRow, soundingsRow, keepChanged, levelRow, hazeMapRow } from './field';
+export { mirrorRow, weighRows, weighPairs, blurRow, halveRow, resampleRow } from './convolve';
+export { startField, bandRow, ellipseRow, irisRow, soundingsRow, keepHaze, levelRow, hazeMapRow, haze16Row } from './field';
 export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow } from './mix';
 export { saturateRow } from './colour';

@@ -30,24 +30,19 @@ function smaller(p: usize, w0: v128, w1: v128, w2: v128): v128 {
 }
 
 /**
- * `level` holds the blur level of each of n pixels. `table` has four words a level: pointer to its row, bytes between
- * its planes, log2 of its scale, pointer to the B-spline weights of that scale (three vectors a phase).
+ * `level` holds the blur level of each of n pixels, the first of which stands at `left` (a multiple of 64) in its row;
+ * `spans` is what `levelRow` wrote. `table` has four words a level: pointer to its row, bytes between its planes, log2
+ * of its scale, pointer to the B-spline weights of that scale (three vectors a phase).
  * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there.
  */
-export function mixRow(level: usize, n: i32, table: usize, out: usize, plane: usize): void {
+export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   for (let x0: i32 = 0; x0 < n; x0 += SEGMENT) {
     const x1 = min(x0 + SEGMENT, n);
-    let low = v128.load(level + (<usize>x0 << 2));
-    let high = low;
-    for (let x = x0 + 4; x < x1; x += 4) {
-      const v = v128.load(level + (<usize>x << 2));
-      low = f32x4.pmin(low, v);
-      high = f32x4.pmax(high, v);
-    }
-    const from = <i32>floor(min(min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)), min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3))));
-    const to = <i32>ceil(max(max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)), max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3))));
+    const from = load<i32>(spans);
+    const to = load<i32>(spans, 4);
+    spans += 8;
     for (let k = from; k <= to; k++) {
       const entry = table + (<usize>k << 4);
       const row = <usize>load<u32>(entry);
@@ -58,16 +53,18 @@ export function mixRow(level: usize, n: i32, table: usize, out: usize, plane: us
       const first = k == from;
       const row1 = row + rowPlane;
       const row2 = row1 + rowPlane;
-      for (let x = x0; x < x1; x += 4) {
-        const at = <usize>x << 2;
+      for (let i = x0; i < x1; i += 4) {
+        const at = <usize>i << 2;
+        const x = left + i;
         const w = f32x4.pmax(zero, f32x4.sub(one, f32x4.abs(f32x4.sub(v128.load(level + at), own))));
         const to0 = out + at;
         const to1 = to0 + plane;
         const to2 = to1 + plane;
         if (shift == 0) {
-          put(to0, f32x4.mul(w, v128.load(row + at)), first);
-          put(to1, f32x4.mul(w, v128.load(row1 + at)), first);
-          put(to2, f32x4.mul(w, v128.load(row2 + at)), first);
+          const here = <usize>x << 2;
+          put(to0, f32x4.mul(w, v128.load(row + here)), first);
+          put(to1, f32x4.mul(w, v128.load(row1 + here)), first);
+          put(to2, f32x4.mul(w, v128.load(row2 + here)), first);
         } else if (shift == 1) {
           // Output 2i reads i - 1, i, i + 1 with the fractions -1/4, 2i + 1 the same with +1/4.
           const wide = f32x4.mul(w, v128.load(weights));

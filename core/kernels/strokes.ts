@@ -1,5 +1,8 @@
 // Strokes of the brush and mattes over the haze field, a row at a time. Rows are padded to whole vectors.
 
+/** Halvings of the span in which the best place along a piece of changing strength is sought. */
+const HALVINGS: i32 = 12;
+
 /**
  * The coverage of one piece of a stroke, see `focus/strokes.ts`, laid over a row where it is more than what is there.
  * (px, py) is the row's first pixel from the piece's start; (dx, dy) the piece; `inverse` 1 / its squared length.
@@ -13,9 +16,42 @@ export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32,
   // Where the radius is the same all along, so is what divides.
   const isEven = radiusStep == 0;
   const even = f32x4.splat(1 / (radius * softness));
+  const square = f32x4.splat(inverse == 0 ? 0 : 1 / inverse);
   for (let at = cover, end = cover + (<usize>n << 2); at < end; at += 16) {
-    const share = f32x4.mul(f32x4.add(f32x4.mul(x, f32x4.splat(dx)), alongY), f32x4.splat(inverse));
-    const t = f32x4.pmin(f32x4.pmax(share, zero), one);
+    // The nearest place; with a radius or a strength that changes, the place that gives the most.
+    const nearest = f32x4.mul(f32x4.add(f32x4.mul(x, f32x4.splat(dx)), alongY), f32x4.splat(inverse));
+    let t = f32x4.pmin(f32x4.pmax(nearest, zero), one);
+    if (radiusStep != 0) {
+      const ex = f32x4.sub(x, f32x4.mul(nearest, f32x4.splat(dx)));
+      const ey = f32x4.sub(across, f32x4.mul(nearest, f32x4.splat(dy)));
+      const beside = f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey));
+      const there = f32x4.add(f32x4.splat(radius), f32x4.mul(nearest, f32x4.splat(radiusStep)));
+      const further = f32x4.div(f32x4.mul(beside, f32x4.splat(radiusStep * inverse)), there);
+      const inner = f32x4.pmin(f32x4.pmax(f32x4.add(nearest, further), zero), one);
+      t = v128.bitselect(inner, f32x4.splat(radiusStep > 0 ? 1 : 0), f32x4.gt(there, zero));
+    } else if (strengthStep != 0) {
+      const ex = f32x4.sub(x, f32x4.mul(nearest, f32x4.splat(dx)));
+      const ey = f32x4.sub(across, f32x4.mul(nearest, f32x4.splat(dy)));
+      const beside = f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey));
+      let low = zero;
+      let high = one;
+      for (let i = 0; i < HALVINGS; i++) {
+        t = f32x4.mul(f32x4.add(low, high), f32x4.splat(0.5));
+        const u = f32x4.mul(f32x4.sub(t, nearest), square);
+        const e = f32x4.pmax(f32x4.splat(1e-6), f32x4.sqrt(f32x4.add(beside, f32x4.mul(u, f32x4.sub(t, nearest)))));
+        const v = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(f32x4.splat(radius), e), even), zero), one);
+        const s = f32x4.add(f32x4.splat(strength), f32x4.mul(t, f32x4.splat(strengthStep)));
+        const gains = f32x4.mul(f32x4.mul(f32x4.mul(f32x4.splat(strengthStep * radius * softness), e), v), f32x4.sub(f32x4.splat(3), f32x4.add(v, v)));
+        const loses = f32x4.mul(f32x4.mul(f32x4.mul(f32x4.splat(6), s), f32x4.sub(one, v)), u);
+        const goesOn = f32x4.gt(gains, loses);
+        low = v128.bitselect(t, low, goesOn);
+        high = v128.bitselect(high, t, goesOn);
+      }
+      // An end that was never left is the place itself.
+      t = f32x4.mul(f32x4.add(low, high), f32x4.splat(0.5));
+      t = v128.bitselect(one, t, f32x4.eq(high, one));
+      t = v128.bitselect(zero, t, f32x4.eq(low, zero));
+    }
     const ex = f32x4.sub(x, f32x4.mul(t, f32x4.splat(dx)));
     const ey = f32x4.sub(across, f32x4.mul(t, f32x4.splat(dy)));
     const distance = f32x4.sqrt(f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey)));

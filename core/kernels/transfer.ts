@@ -1,32 +1,54 @@
 // Bytes to linear light and back. (pmin and pmax are single instructions, min and max are not.) A row is three planes (red, green, blue) of floats.
 
+/** Four linear values, looked up for the samples at four places. */
+// @ts-ignore: decorator
+@inline
+function lookUp(table: usize, a: usize, b: usize, c: usize, d: usize, deep: bool): v128 {
+  const i = deep ? <usize>load<u16>(a) : <usize>load<u8>(a);
+  const j = deep ? <usize>load<u16>(b) : <usize>load<u8>(b);
+  const k = deep ? <usize>load<u16>(c) : <usize>load<u8>(c);
+  const l = deep ? <usize>load<u16>(d) : <usize>load<u8>(d);
+  let v = v128.load32_zero(table + (i << 2));
+  v = v128.load32_lane(table + (j << 2), v, 1);
+  v = v128.load32_lane(table + (k << 2), v, 2);
+  return v128.load32_lane(table + (l << 2), v, 3);
+}
+
+// @ts-ignore: decorator
+@inline
+function decodeSamples(source: usize, step: usize, table: usize, out: usize, plane: usize, n: i32, deep: bool): void {
+  const size: usize = deep ? 2 : 1;
+  const end = out + (<usize>(n & ~3) << 2);
+  for (; out < end; out += 16) {
+    const b = source + step;
+    const c = b + step;
+    const d = c + step;
+    v128.store(out, lookUp(table, source, b, c, d, deep));
+    v128.store(out + plane, lookUp(table, source + size, b + size, c + size, d + size, deep));
+    v128.store(out + 2 * plane, lookUp(table, source + 2 * size, b + 2 * size, c + 2 * size, d + 2 * size, deep));
+    source = d + step;
+  }
+  for (let x = n & 3; x > 0; x--, source += step, out += 4) {
+    for (let k: usize = 0; k < 3; k++) {
+      const at = source + k * size;
+      const sample = deep ? <usize>load<u16>(at) : <usize>load<u8>(at);
+      store<f32>(out + k * plane, load<f32>(table + (sample << 2)));
+    }
+  }
+}
+
 /** 8- or 16-bit samples, `channels` a pixel, through a table of linear values into three planes. */
 export function decodeRow(source: usize, channels: i32, bytes: i32, table: usize, out: usize, plane: usize, n: i32): void {
   const step = <usize>(channels * bytes);
-  if (bytes == 1) {
-    for (let x = 0; x < n; x++) {
-      store<f32>(out, load<f32>(table + ((<usize>load<u8>(source)) << 2)));
-      store<f32>(out + plane, load<f32>(table + ((<usize>load<u8>(source, 1)) << 2)));
-      store<f32>(out + 2 * plane, load<f32>(table + ((<usize>load<u8>(source, 2)) << 2)));
-      source += step;
-      out += 4;
-    }
-  } else {
-    for (let x = 0; x < n; x++) {
-      store<f32>(out, load<f32>(table + ((<usize>load<u16>(source)) << 2)));
-      store<f32>(out + plane, load<f32>(table + ((<usize>load<u16>(source, 2)) << 2)));
-      store<f32>(out + 2 * plane, load<f32>(table + ((<usize>load<u16>(source, 4)) << 2)));
-      source += step;
-      out += 4;
-    }
-  }
+  if (bytes == 1) decodeSamples(source, step, table, out, plane, n, false);
+  else decodeSamples(source, step, table, out, plane, n, true);
 }
 
 /** The sRGB curve (IEC 61966-2-1) of linear values in 0..1; x^(1/2.4) as a polynomial in x^(1/4), error below 1e-5. */
 // @ts-ignore: decorator
 @inline
 function encode(linear: v128): v128 {
-  const x = f32x4.pmin(f32x4.pmax(linear, f32x4.splat(0)), f32x4.splat(1));
+  const x = f32x4.pmin(f32x4.pmax(f32x4.splat(0), linear), f32x4.splat(1));
   const s = f32x4.sqrt(f32x4.sqrt(x));
   let p = f32x4.splat(-0.06315541533);
   p = f32x4.add(f32x4.mul(p, s), f32x4.splat(0.2702006321));
@@ -57,25 +79,40 @@ function triangle(h: v128, shift: i32): v128 {
   return f32x4.sub(f32x4.mul(f32x4.convert_i32x4_s(sum), f32x4.splat(1.0 / 255.0)), f32x4.splat(1));
 }
 
+/** The whole number nearest to each value, which is held in 0..top. */
 // @ts-ignore: decorator
 @inline
-function quantise(linear: v128, noise: v128, top: f32): v128 {
-  const level = f32x4.add(f32x4.mul(encode(linear), f32x4.splat(top)), noise);
-  const held = f32x4.pmin(f32x4.pmax(level, f32x4.splat(0)), f32x4.splat(top));
+function rounded(level: v128, top: f32): v128 {
+  const held = f32x4.pmin(f32x4.pmax(f32x4.splat(0), level), f32x4.splat(top));
   // Beside 2^23 a float has no room for fractions: adding it rounds to the nearest whole number.
   return v128.and(f32x4.add(held, f32x4.splat(8388608)), i32x4.splat(0x7fffff));
 }
 
 /**
- * Linear planes to dithered 8-bit sRGB. With `neutral`, a pixel whose blur level is 0 takes its source bytes as
- * they are. (px, py) is the first pixel's place in the picture: the dither stays with the picture, not the strip.
+ * With noise of one level, which shrinks in the half level before black and white: so nothing is cut off at the ends,
+ * the mean stays, and what is black or white has no speckles.
  */
-export function encodeRow8(row: usize, plane: usize, level: usize, neutral: bool, source: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
+// @ts-ignore: decorator
+@inline
+function dithered(linear: v128, noise: v128): v128 {
+  const level = f32x4.mul(encode(linear), f32x4.splat(255));
+  const room = f32x4.pmin(level, f32x4.sub(f32x4.splat(255), level));
+  const share = f32x4.pmin(f32x4.add(room, room), f32x4.splat(1));
+  return rounded(f32x4.add(level, f32x4.mul(noise, share)), 255);
+}
+
+/**
+ * Linear planes to dithered 8-bit sRGB. Where `haze` is not 0, it points to the haze of each pixel, and one without any
+ * takes its source bytes as they are. (px, py) is the first pixel's place in the picture: the dither stays with the
+ * picture, not the strip.
+ */
+export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
+  const neutral = haze != 0;
   const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
   const wide = channels == 4;
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;
-    const keep = neutral ? f32x4.eq(v128.load(level + at), f32x4.splat(0)) : i32x4.splat(0);
+    const keep = neutral ? f32x4.eq(v128.load(haze + at), f32x4.splat(0)) : i32x4.splat(0);
     const left = n - x;
     let pixels: v128;
     if (neutral && i32x4.all_true(keep)) {
@@ -87,9 +124,9 @@ export function encodeRow8(row: usize, plane: usize, level: usize, neutral: bool
     }
     const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
     const h2 = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 13)), i32x4.splat(0x85ebca77));
-    const r = quantise(v128.load(row + at), triangle(h, 0), 255);
-    const g = quantise(v128.load(row + plane + at), triangle(h, 16), 255);
-    const b = quantise(v128.load(row + 2 * plane + at), triangle(h2, 16), 255);
+    const r = dithered(v128.load(row + at), triangle(h, 0));
+    const g = dithered(v128.load(row + plane + at), triangle(h, 16));
+    const b = dithered(v128.load(row + 2 * plane + at), triangle(h2, 16));
     pixels = v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.splat(0xff000000)));
     if (wide) {
       if (left >= 4) {
@@ -108,7 +145,7 @@ export function encodeRow8(row: usize, plane: usize, level: usize, neutral: bool
       continue;
     }
     for (let k = 0; k < min(left, 4); k++) {
-      if (neutral && load<f32>(level + at + (<usize>k << 2)) == 0) memory.copy(out, source, channels);
+      if (neutral && load<f32>(haze + at + (<usize>k << 2)) == 0) memory.copy(out, source, channels);
       else {
         const word = k == 0 ? i32x4.extract_lane(pixels, 0) : k == 1 ? i32x4.extract_lane(pixels, 1) : k == 2 ? i32x4.extract_lane(pixels, 2) : i32x4.extract_lane(pixels, 3);
         store<u8>(out, <u8>word);
@@ -129,16 +166,16 @@ function store16(out: usize, word: i32): void {
 }
 
 /** As encodeRow8, to 16 bits a sample; 16 bits need no dither. */
-export function encodeRow16(row: usize, plane: usize, level: usize, neutral: bool, source: usize, channels: i32, out: usize, n: i32): void {
+export function encodeRow16(row: usize, plane: usize, haze: usize, source: usize, channels: i32, out: usize, n: i32): void {
+  const neutral = haze != 0;
   const step = <usize>(channels * 2);
-  const zero = f32x4.splat(0);
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;
-    const r = quantise(v128.load(row + at), zero, 65535);
-    const g = quantise(v128.load(row + plane + at), zero, 65535);
-    const b = quantise(v128.load(row + 2 * plane + at), zero, 65535);
+    const r = rounded(f32x4.mul(encode(v128.load(row + at)), f32x4.splat(65535)), 65535);
+    const g = rounded(f32x4.mul(encode(v128.load(row + plane + at)), f32x4.splat(65535)), 65535);
+    const b = rounded(f32x4.mul(encode(v128.load(row + 2 * plane + at)), f32x4.splat(65535)), 65535);
     for (let k = 0; k < min(n - x, 4); k++) {
-      if (neutral && load<f32>(level + at + (<usize>k << 2)) == 0) memory.copy(out, source, step);
+      if (neutral && load<f32>(haze + at + (<usize>k << 2)) == 0) memory.copy(out, source, step);
       else {
         store16(out, k == 0 ? i32x4.extract_lane(r, 0) : k == 1 ? i32x4.extract_lane(r, 1) : k == 2 ? i32x4.extract_lane(r, 2) : i32x4.extract_lane(r, 3));
         store16(out + 2, k == 0 ? i32x4.extract_lane(g, 0) : k == 1 ? i32x4.extract_lane(g, 1) : k == 2 ? i32x4.extract_lane(g, 2) : i32x4.extract_lane(g, 3));

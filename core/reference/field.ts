@@ -91,15 +91,19 @@ export function strokeReference(stroke: Stroke, w: number, h: number, x: number,
   let most = 0;
   stroke.points.forEach((to, i) => {
     const from = stroke.points[Math.max(0, i - 1)]!;
-    for (let k = 0; k <= 400; k++) {
-      const mix = (a: number, b: number): number => a + ((b - a) * k) / 400;
+    const given = (t: number): number => {
+      const mix = (a: number, b: number): number => a + (b - a) * t;
       const press = mix(from[2] ?? 1, to[2] ?? 1);
       const radius = stroke.radius * (stroke.pressure === 'size' ? press : 1) * d;
       const strength = stroke.strength * (stroke.pressure === 'strength' ? press : 1);
       const e = Math.hypot(x - mix(from[0], to[0]) * w, y - mix(from[1], to[1]) * h);
       const v = clamp((1 - e / Math.max(radius, 1e-5 * d)) / Math.max(0.02, stroke.softness));
-      most = Math.max(most, strength * v * v * (3 - 2 * v));
-    }
+      return strength * v * v * (3 - 2 * v);
+    };
+    // Many places along the piece, and then many more round the best of them.
+    let best = 0;
+    for (let k = 0; k <= 400; k++) if (given(k / 400) > given(best)) best = k / 400;
+    for (let k = -50; k <= 50; k++) most = Math.max(most, given(clamp(best + k / 20000)));
   });
   return most;
 }

@@ -1,5 +1,6 @@
 export * from './recipe/schema';
 export * from './recipe/focus-schema';
+export { fitRecipe, fitted, mendRecipe } from './recipe/fit';
 export * from './kernels';
 export {
   type FieldFunction,
@@ -24,7 +25,8 @@ export {
   lookField,
 } from './focus/field';
 export { depthProfile } from './focus/depth-map';
-export { type FieldPlan, FieldRows, planField } from './focus/field-rows';
+export { FieldRows, fieldKey, planField } from './focus/field-rows';
+export { FieldSheet, SHEET_RIM, sheetSize } from './focus/sheet';
 export { type Raster, type RasterLevel, makeRaster, sampleRaster, sharedSamples } from './focus/raster';
 export {
   type FieldGrid,
@@ -36,17 +38,28 @@ export {
   steepestRise,
 } from './focus/seam';
 export { type Ink, inkOf, makeInk, newInkId } from './focus/strokes';
-export { fromLinear, toLinear } from './colour/transfer';
-export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './optics/levels';
-export { insertExif, normaliseExif, readExif } from './media/exif';
+export { fromLinear, toLinear } from './pixels/transfer';
+export { type PixelFormat } from './pixels/format';
+export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
+export { Scratch } from './pixels/scratch';
+export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
+export { blurOf } from './blur';
+export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
+export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { type Look, recipeLook } from './render/look';
-export { type PixelFormat, type RenderPlan, fullSigma, planRender } from './render/plan';
-export { type StripContent, StripRenderer } from './render/strip';
-export { type ScaleTask, scaleRows, scratchBytes } from './render/scale';
+export { Arena, Heap, type Use } from './render/arena';
+export { type Content, type Job, type Look, recipeLook } from './render/look';
+export { type RenderPlan, type View, planRender } from './render/plan';
+export {
+  type RenderOptions,
+  type Renderer,
+  SharedRenderer,
+  type TaskRunner,
+  type Threads,
+  wholeView,
+} from './render/renderer';
 export { type RenderTask, RenderWorker } from './render/worker';
-export { type Render, type TaskRunner, buildOctaves, openRender, renderStrips } from './render/render';
 export { ALIGN_EDGE, alignDepth } from './matte/align';
 export { CUT_EDGE, type Pixels, type Window, cutOut, cutWindow, lumaOf, refineCut } from './matte/cut-out';
 export { type MattePicture, combineMattes, feathered, grown, planeOf } from './matte/edge';

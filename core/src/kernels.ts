@@ -2,60 +2,37 @@
  * The hot loops, compiled from `core/kernels` to WebAssembly SIMD. All take byte offsets into the memory the kernels
  * were given; nothing is allocated inside, so any number of workers may share one memory.
  */
+// prettier-ignore
 export interface Kernels {
-  decodeRow(
-    source: number,
-    channels: number,
-    bytes: number,
-    table: number,
-    out: number,
-    plane: number,
-    n: number,
-  ): void;
-  // prettier-ignore
-  encodeRow8(row: number, plane: number, level: number, neutral: boolean, source: number, channels: number, out: number, n: number, px: number, py: number): void;
-  // prettier-ignore
-  encodeRow16(row: number, plane: number, level: number, neutral: boolean, source: number, channels: number, out: number, n: number): void;
+  decodeRow(source: number, channels: number, bytes: number, table: number, out: number, plane: number, n: number): void;
+  encodeRow8(row: number, plane: number, haze: number, source: number, channels: number, out: number, n: number, px: number, py: number): void;
+  encodeRow16(row: number, plane: number, haze: number, source: number, channels: number, out: number, n: number): void;
   mirrorRow(row: number, plane: number, n: number, left: number, right: number): void;
-  weighRows(rows: number, taps: number, count: number, out: number, n: number): void;
-  blurRow(
-    row: number,
-    plane: number,
-    taps: number,
-    radius: number,
-    out: number,
-    outPlane: number,
-    n: number,
-  ): void;
-  halveRow(
-    row: number,
-    plane: number,
-    taps: number,
-    half: number,
-    out: number,
-    outPlane: number,
-    n: number,
-  ): void;
-  // prettier-ignore
+  weighRows(rows: number, taps: number, count: number, plane: number, out: number, outPlane: number, n: number): void;
+  weighPairs(rows: number, taps: number, pairs: number, plane: number, out: number, outPlane: number, n: number): void;
+  blurRow(row: number, plane: number, taps: number, radius: number, out: number, outPlane: number, n: number): void;
+  halveRow(row: number, plane: number, taps: number, half: number, split: number, out: number, outPlane: number, n: number): void;
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
   startField(out: number, n: number, rest: number): void;
   bandRow(out: number, n: number, distances: number, start: number, step: number, band: number): void;
   ellipseRow(out: number, n: number, p0: number, pStep: number, q0: number, qStep: number): void;
-  // prettier-ignore
   irisRow(out: number, n: number, p0: number, pStep: number, q0: number, qStep: number, rim: number): void;
-  // prettier-ignore
   soundingsRow(out: number, n: number, x: number, step: number, y: number, list: number, count: number, softening: number): void;
-  // prettier-ignore
   inkRow(cover: number, n: number, px: number, py: number, dx: number, dy: number, inverse: number, radius: number, radiusStep: number, strength: number, strengthStep: number, softness: number): void;
   foldRow(gain: number, lift: number, cover: number, n: number, mode: number): void;
   overlayRow(field: number, gain: number, lift: number, cover: number, n: number, mode: number): void;
   keepRow(field: number, keep: number, n: number): void;
-  keepChanged(row: number, kept: number, n: number): number;
-  levelRow(row: number, n: number, scale: number, range: number): void;
-  hazeMapRow(row: number, n: number, ramp: number, out: number): void;
-  mixRow(level: number, n: number, table: number, out: number, plane: number): void;
+  keepHaze(haze: number, kept: number, n: number): number;
+  levelRow(haze: number, out: number, n: number, scale: number, top: number, spans: number): void;
+  mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
+  hazeMapRow(haze: number, n: number, ramp: number, out: number, channels: number, bytes: number): void;
+  haze16Row(haze: number, n: number, out: number): void;
 }
+
+/** Bits of what `keepHaze` gives: the haze is another than before; there is haze at all. */
+export const HAZE_CHANGED = 1;
+export const HAZE_THERE = 2;
 
 const PAGE = 65536;
 
@@ -64,12 +41,6 @@ export function createMemory(bytes: number): WebAssembly.Memory {
   const pages = Math.max(1, Math.ceil(bytes / PAGE));
   if (pages > 65536) throw new RangeError('The picture needs more memory than a page may use (4 GiB).');
   return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-}
-
-/** The bytes of a memory made by `createMemory`. */
-export function sharedBuffer(memory: WebAssembly.Memory): SharedArrayBuffer {
-  // The standard library's types know no shared memories.
-  return memory.buffer as unknown as SharedArrayBuffer;
 }
 
 export async function instantiateKernels(

@@ -1,8 +1,9 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { saturate, toOklab } from '../reference/oklab';
+import { fitsGamut, saturate, toOklab } from '../reference/oklab';
 import { fromLinear, toLinear } from '../src/index';
+import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';
 
 const oklch = converter('oklch');
@@ -18,25 +19,45 @@ function kernelSaturate(pixels: [number, number, number][], amount: number): [nu
   );
 }
 
-const light = fc.double({ min: 0, max: 1, noNaN: true });
-const pixel = fc.tuple(light, light, light);
+/** A random 8-bit sRGB colour, as linear light. */
+const level = fc.integer({ min: 0, max: 255 }).map((v) => toLinear(v / 255));
+const pixel = fc.tuple(level, level, level);
+
+/** False where the gamut ends, begins again and ends on the way to the wanted chroma: then there are two answers. */
+function hasOneEnd(rgb: [number, number, number], amount: number): boolean {
+  const fits = Array.from({ length: 200 }, (_, i) => fitsGamut(rgb, 1 + (amount * i) / 199));
+  return !fits.some((fit, i) => fit && fits.slice(0, i).includes(false));
+}
 
 describe('saturation', () => {
-  it('agrees with the double-precision reference', () => {
+  it('agrees with the double-precision reference to 1/255, for random sRGB, inside the gamut and at its edge', () => {
     fc.assert(
-      fc.property(
-        fc.array(pixel, { minLength: 8, maxLength: 8 }),
-        fc.double({ min: -1, max: 1, noNaN: true }),
-        (pixels, amount) => {
-          kernelSaturate(pixels, amount).forEach((ours, i) => {
-            const exact = saturate(pixels[i]!, amount);
-            ours.forEach((v, c) =>
-              expect(Math.abs(fromLinear(v) - fromLinear(exact[c]!))).toBeLessThan(0.004),
-            );
-          });
-        },
-      ),
+      fc.property(fc.array(pixel, { minLength: 16, maxLength: 16 }), between(-1, 1), (pixels, amount) => {
+        kernelSaturate(pixels, amount).forEach((ours, i) => {
+          if (!hasOneEnd(pixels[i]!, amount)) return;
+          const exact = saturate(pixels[i]!, amount);
+          ours.forEach((v, c) =>
+            expect(Math.abs(fromLinear(Math.min(1, Math.max(0, v))) - fromLinear(exact[c]!))).toBeLessThan(
+              1 / 255,
+            ),
+          );
+        });
+      }),
+      { numRuns: 150 },
     );
+  });
+
+  it('finds the most chroma that fits where the way to it is far from straight', () => {
+    const blue = [23, 52, 223].map((v) => toLinear(v / 255)) as [number, number, number];
+    const [ours] = kernelSaturate([blue], 0.3);
+    const chroma = (rgb: [number, number, number]): number => Math.hypot(...toOklab(rgb).slice(1));
+    expect(chroma(ours!) / chroma(saturate(blue, 0.3))).toBeCloseTo(1, 2);
+  });
+
+  it('keeps what is brighter than white', () => {
+    const [ours] = kernelSaturate([[2.5, 1.8, 0.9]], 0.2);
+    expect(Math.max(...ours!)).toBeGreaterThan(2);
+    expect(kernelSaturate([[2.5, 1.8, 0.9]], 0)[0]![0]).toBeCloseTo(2.5, 5);
   });
 
   it('keeps hue and lightness where the gamut ends, as an independent library sees them', () => {
@@ -83,14 +104,34 @@ describe('saturation', () => {
   });
 });
 
-describe('the sRGB curve of the kernel', () => {
-  it('gives back every 16-bit value', async () => {
-    const all = Uint16Array.from({ length: 65536 * 3 }, (_, i) => Math.floor(i / 3));
-    const picture = { width: 256, height: 256, data: all, channels: 3 as const };
-    // A blur too small to change anything measurable still sends every pixel through linear light.
-    const result = await renderPicture(picture, recipe({ colour: { saturation: 1e-9 } }));
-    let worst = 0;
-    for (let i = 0; i < all.length; i++) worst = Math.max(worst, Math.abs(result[i]! - all[i]!));
-    expect(worst).toBeLessThanOrEqual(3);
+describe('sixteen bits', () => {
+  it('come back as they were where colours are all but left alone', async () => {
+    const data = Uint16Array.from({ length: 256 * 256 * 3 }, (_, i) => Math.imul(i, 40503) >>> 3);
+    const grey = data.map((_, i) => Math.floor(i / 3));
+    for (const samples of [data, grey]) {
+      const picture = { width: 256, height: 256, data: samples, channels: 3 as const };
+      const result = await renderPicture(picture, recipe({ colour: { saturation: 1e-9 } }));
+      let worst = 0;
+      for (let i = 0; i < samples.length; i++) worst = Math.max(worst, Math.abs(result[i]! - samples[i]!));
+      expect(worst).toBeLessThanOrEqual(3);
+    }
+  });
+});
+
+describe('dither', () => {
+  it('leaves flat black and flat white alone, and keeps the mean just beside them', async () => {
+    const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.05 } });
+    for (const value of [0, 255]) {
+      const picture = testPicture(96, 64);
+      picture.data.fill(value);
+      expect(new Set(await renderPicture(picture, how))).toEqual(new Set([value]));
+    }
+    for (const value of [1, 2, 253, 254]) {
+      const picture = testPicture(96, 64);
+      picture.data.fill(value);
+      const result: ArrayLike<number> = await renderPicture(picture, how);
+      const mean = Array.from(result).reduce((sum, v) => sum + v, 0) / result.length;
+      expect(mean).toBeCloseTo(value, 1);
+    }
   });
 });

@@ -5,36 +5,44 @@ import {
   type FocusPictures,
   type Recipe,
   type Region,
+  Arena,
+  FieldRows,
+  Heap,
   NO_PICTURES,
-  StripRenderer,
   createMemory,
   depthProfile,
   diagonal,
+  fieldKey,
   fieldLook,
   hazeField,
   instantiateKernels,
   makeRaster,
-  planRender,
+  planField,
   profileAt,
   profilePieces,
   recipeLook,
   steepestRise,
 } from '../src/index';
-import { band, focus, irisBand, linearBand, profile, stroke, unit } from './arbitraries';
+import { band, between, focus, irisBand, linearBand, profile, stroke, unit } from './arbitraries';
 import { kernelModule, recipe } from './harness';
 
-/** The kernels' map of a region, 0..1; strips of a few rows, so that their edges are met too. */
+/** The kernels' haze of a region, 0..1; strips of a few rows, so that their edges are met too. */
 async function mapper(region: Region, stripRows = region.height) {
-  const format = { channels: 3, bytes: 1 } as const;
-  const plan = planRender({ region, format, maxSigma: 0, workers: 1, stripRows });
-  const memory = createMemory(plan.bytes);
-  const strips = new StripRenderer(await instantiateKernels(kernelModule, memory), plan, memory, 0);
   const { width, height } = region;
+  const arena = new Arena();
+  const plan = planField(width, stripRows, arena);
+  const memory = createMemory(arena.bytes);
+  const use = { kernels: await instantiateKernels(kernelModule, memory), heap: new Heap(memory) };
+  const field = new FieldRows(use, plan, region);
   return (how: Recipe, pictures: FocusPictures = NO_PICTURES): Float64Array => {
-    for (let y = 0; y < height; y += stripRows)
-      strips.renderStrip(recipeLook(how, pictures), y, Math.min(height, y + stripRows), 'haze16');
-    const map = new Uint16Array(memory.buffer, plan.output, width * height);
-    return Float64Array.from(map, (v) => v / 65535);
+    const look = recipeLook(how, pictures).field;
+    const map = new Float64Array(width * height);
+    for (let from = 0; from < height; from += stripRows) {
+      const to = Math.min(height, from + stripRows);
+      field.fill(look, fieldKey(look), from, to);
+      for (let y = from; y < to; y++) map.set(use.heap.floatsAt(field.row(y), width), y * width);
+    }
+    return map;
   };
 }
 
@@ -87,7 +95,8 @@ describe('the haze field', () => {
         const field = hazeField(how.focus, { width: 40, height: 24 });
         map(how).forEach((v, i) => {
           const point = field((i % 40) + 0.5, Math.floor(i / 40) + 0.5);
-          expect(Number.isFinite(v) && v >= 0 && v <= 1 && point >= 0 && point <= 1).toBe(true);
+          // Single precision may miss an end by a hair.
+          expect(v >= -1e-6 && v <= 1 + 1e-6 && point >= 0 && point <= 1).toBe(true);
         });
       }),
       { numRuns: 60 },
@@ -217,9 +226,9 @@ describe('a depth map and mattes', () => {
     const map = await mapper(whole(128, 20), 6);
     const parts = fc.record({
       focus: unit,
-      clear: fc.double({ min: 0, max: 0.3, noNaN: true }),
-      falloff: fc.double({ min: 0.05, max: 1, noNaN: true }),
-      nearFalloff: fc.double({ min: 0.05, max: 1, noNaN: true }),
+      clear: between(0, 0.3),
+      falloff: between(0.05, 1),
+      nearFalloff: between(0.05, 1),
       haze: unit,
       swap: fc.boolean(),
       invert: fc.boolean(),

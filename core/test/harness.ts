@@ -1,20 +1,19 @@
 import { readFileSync } from 'node:fs';
 import {
+  type Content,
   type FocusPictures,
   type PixelFormat,
   type Recipe,
   type Region,
   RenderWorker,
-  type StripContent,
-  buildOctaves,
+  SharedRenderer,
+  type Threads,
+  type View,
   createMemory,
-  fullSigma,
   instantiateKernels,
-  openRender,
   parseRecipe,
-  planRender,
   recipeLook,
-  renderStrips,
+  wholeView,
 } from '../src/index';
 
 export const kernelModule = new WebAssembly.Module(
@@ -37,45 +36,55 @@ export interface Picture {
 }
 
 interface Options {
-  content?: StripContent;
+  content?: Content;
   workers?: number;
   stripRows?: number;
   region?: Region;
   pictures?: FocusPictures;
+  output?: PixelFormat;
 }
 
-/** Renders in this thread, as the application does in its workers. */
+/** Threads that run in this one, as the application's workers do in theirs. */
+export function testThreads(workers: number): Threads {
+  const runners = Array.from({ length: workers }, () => {
+    const worker = new RenderWorker();
+    return worker.run.bind(worker);
+  });
+  return { runners, module: kernelModule };
+}
+
+export const formatOf = ({ channels, data }: Picture): PixelFormat => ({
+  channels,
+  bytes: data instanceof Uint16Array ? 2 : 1,
+});
+
+/** The view of a test's picture. */
+export function viewOf(picture: Picture, how: Recipe, options: Options = {}): View {
+  const { width, height } = picture;
+  const formats = { input: formatOf(picture), output: options.output ?? formatOf(picture) };
+  const view = { ...wholeView({ width, height }, how, formats), stripRows: options.stripRows ?? 32 };
+  return options.region ? { ...view, region: options.region } : view;
+}
+
+/** The bytes of samples. */
+export const bytesOf = ({ buffer, byteOffset, byteLength }: Uint8Array | Uint16Array): Uint8Array =>
+  new Uint8Array(buffer, byteOffset, byteLength);
+
+/** Renders in this thread. */
 export async function renderPicture(
   picture: Picture,
   how: Recipe,
   options: Options = {},
 ): Promise<Uint8Array | Uint16Array> {
-  const { width, height } = picture;
-  const region = options.region ?? { x: 0, y: 0, width, height, picture: { width, height } };
-  const format: PixelFormat = {
-    channels: picture.channels,
-    bytes: picture.data instanceof Uint16Array ? 2 : 1,
-  };
-  const workers = options.workers ?? 1;
-  const plan = planRender({
-    region,
-    format,
-    maxSigma: fullSigma(how.blur, region.picture),
-    workers,
-    stripRows: options.stripRows ?? 32,
-  });
-  const memory = createMemory(plan.bytes);
-  const runners = Array.from({ length: workers }, () => {
-    const worker = new RenderWorker();
-    return worker.run.bind(worker);
-  });
-  const render = { slot: 'test', plan, memory, runners };
-  await openRender(kernelModule, render);
-  const Samples = format.bytes === 2 ? Uint16Array : Uint8Array;
-  new Samples(memory.buffer, plan.source, picture.data.length).set(picture.data);
-  await buildOctaves(render);
-  await renderStrips(render, recipeLook(how, options.pictures), options.content ?? 'picture');
-  return new Samples(memory.buffer, plan.output, picture.data.length).slice();
+  const view = viewOf(picture, how, options);
+  const renderer = new SharedRenderer(testThreads(options.workers ?? 1));
+  await renderer.open(view);
+  renderer.input(0).set(bytesOf(picture.data));
+  const content = options.content ?? 'picture';
+  const look = recipeLook(how, options.pictures);
+  const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
+  const isDeep = content === 'haze16' || (content === 'picture' && view.output.bytes === 2);
+  return isDeep ? new Uint16Array(bytes.buffer) : bytes;
 }
 
 /** A picture of soft shapes and hard detail, the same every time. */

@@ -96,4 +96,9 @@ describe('the documented schema', () => {
     const schema = z.toJSONSchema(recipeSchema, { io: 'input' });
     await expect(`${JSON.stringify(schema, null, 2)}\n`).toMatchFileSnapshot('../../docs/recipe.schema.json');
   });
+
+  it('is refused in one line, whatever the text is', () => {
+    for (const text of ['\n\u0000\u0007{', '{"a":\n\n"b', '[\r\n'])
+      expect(() => readRecipe(text)).toThrow(/^Not valid JSON: [^\n\r\0]+\.$/);
+  });
 });

@@ -2,44 +2,33 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  Arena,
   type FocusPictures,
   NO_PICTURES,
   type Recipe,
   RenderWorker,
-  buildOctaves,
+  SharedRenderer,
   createMemory,
   hazeField,
+  hazeRamp,
   makeRaster,
-  openRender,
   planRender,
   recipeLook,
-  renderStrips,
 } from '../src/index';
 import { band, stroke, unit } from './arbitraries';
-import { kernelModule, recipe, renderPicture, testPicture } from './harness';
+import { bytesOf, kernelModule, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
 const picture = testPicture(72, 48);
 const size = { width: 72, height: 48 };
 
 /** A renderer that stays open, as on the stage: its worker keeps the whole picture as one strip. */
 async function keptOpen() {
-  const region = { x: 0, y: 0, ...size, picture: size };
-  const plan = planRender({
-    region,
-    format: { channels: 3, bytes: 1 },
-    maxSigma: 6,
-    workers: 1,
-    stripRows: 48,
-  });
-  const memory = createMemory(plan.bytes);
-  const worker = new RenderWorker();
-  const render = { slot: 'kept', plan, memory, runners: [worker.run.bind(worker)] };
-  await openRender(kernelModule, render);
-  new Uint8Array(memory.buffer, plan.source, picture.data.length).set(picture.data);
-  await buildOctaves(render);
-  return async (how: Recipe, pictures: FocusPictures = NO_PICTURES): Promise<Uint8Array> => {
-    await renderStrips(render, recipeLook(how, pictures), 'picture');
-    return new Uint8Array(memory.buffer, plan.output, picture.data.length).slice();
+  const renderer = new SharedRenderer(testThreads(1));
+  await renderer.open({ ...viewOf(picture, recipe({})), most: 6, stripRows: 48 });
+  renderer.input(0).set(bytesOf(picture.data));
+  return async (how: Recipe, pictures: FocusPictures = NO_PICTURES, source = 'a'): Promise<Uint8Array> => {
+    const look = recipeLook(how, pictures);
+    return (await renderer.render({ slot: 0, source, look, content: 'picture' })).slice();
   };
 }
 
@@ -79,6 +68,105 @@ describe('a renderer that stays open', () => {
         blur: { radius: 0.08 },
       });
       expect(same(await draw(how), await renderPicture(picture, how))).toBe(true);
+    }
+  });
+});
+
+describe('another picture in the same memory', () => {
+  it('is rendered, and the first again after it', async () => {
+    const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.05 }, colour: { saturation: 0.2 } });
+    const renderer = new SharedRenderer(testThreads(2));
+    await renderer.open({ ...viewOf(picture, how), stripRows: 24, slots: 2 });
+    const other = { ...picture, data: picture.data.map((v) => 255 - v) };
+    const look = recipeLook(how);
+    for (const [slot, one] of [picture, other].entries()) renderer.input(slot).set(bytesOf(one.data));
+    const draw = async (slot: number, source: string): Promise<Uint8Array> =>
+      (await renderer.render({ slot, source, look, content: 'picture' })).slice();
+    const [first, second] = [await renderPicture(picture, how), await renderPicture(other, how)];
+    expect(same(await draw(0, 'first'), first)).toBe(true);
+    expect(same(await draw(1, 'second'), second)).toBe(true);
+    renderer.input(0).set(bytesOf(other.data));
+    expect(same(await draw(0, 'second'), second)).toBe(true);
+    renderer.input(0).set(bytesOf(picture.data));
+    expect(same(await draw(0, 'first'), first)).toBe(true);
+  });
+
+  it('of another size finds nothing of what was there: odd widths, mattes, memory full of anything', async () => {
+    const renderer = new SharedRenderer(testThreads(1));
+    const keep = makeRaster(
+      'k',
+      5,
+      3,
+      Uint16Array.from({ length: 15 }, (_, i) => i * 4000),
+    );
+    const how = recipe({
+      focus: { rest: 0.7, mattes: [{ id: 'm', image: 'm.png' }], bands: [{ id: 'a', kind: 'iris' }] },
+      blur: { radius: 0.06 },
+    });
+    for (const [width, height] of [
+      [301, 120],
+      [67, 45],
+      [5, 3],
+      [1, 1],
+      [130, 7],
+    ] as const) {
+      // prettier-ignore
+      const one = testPicture(width, height);
+      await renderer.open({ ...viewOf(one, how), stripRows: height });
+      // What lay there before may be anything: here it is no number at all.
+      new Uint8Array(renderer.input(0).buffer).fill(255, renderer.output(0).byteOffset);
+      await renderer.open({ ...viewOf(one, how), stripRows: height });
+      renderer.input(0).set(bytesOf(one.data));
+      const look = recipeLook(how, { depth: null, keep });
+      const drawn = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
+      const fresh = await renderPicture(one, how, { pictures: { depth: null, keep } });
+      expect(same(drawn, fresh)).toBe(true);
+    }
+  });
+
+  it('lies anywhere below 4 GiB', async () => {
+    const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.08 }, colour: { saturation: 0.3 } });
+    const view = viewOf(picture, how);
+    const plan = planRender(view, 1, new Arena(2.625 * 2 ** 30));
+    const memory = createMemory(plan.bytes);
+    const worker = new RenderWorker();
+    const far = new SharedRenderer({ module: kernelModule, runners: [worker.run.bind(worker)] });
+    await far.openAs(plan, memory);
+    far.input(0).set(bytesOf(picture.data));
+    const look = recipeLook(how);
+    const drawn = await far.render({ slot: 0, source: 'a', look, content: 'picture' });
+    expect(drawn.byteOffset).toBeGreaterThan(2 ** 31);
+    expect(same(drawn, await renderPicture(picture, how))).toBe(true);
+  });
+
+  it('is rendered by more workers than it has rows', async () => {
+    const one = testPicture(40, 3);
+    const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.1 } });
+    const many = await renderPicture(one, how, { workers: 6, stripRows: 1 });
+    expect(same(many, await renderPicture(one, how))).toBe(true);
+  });
+
+  it('comes out in another format than it came in', async () => {
+    const how = recipe({ focus: { bands: [{ id: 'a', kind: 'planar' }] }, blur: { radius: 0.03 } });
+    const four = testPicture(72, 48, 4);
+    const deep = { ...four, data: Uint16Array.from(four.data, (v) => v * 257) };
+    const eight = await renderPicture(deep, how, { output: { channels: 4, bytes: 1 } });
+    const plain = await renderPicture(four, how);
+    const apart = plain.map((v, i) => Math.abs(v - eight[i]!));
+    expect(Math.max(...apart)).toBeLessThanOrEqual(1);
+  });
+
+  it('is drawn as a haze map in three channels and in four', async () => {
+    const how = recipe({ focus: { bands: [{ id: 'a', kind: 'planar' }] } });
+    const ramp = hazeRamp();
+    for (const channels of [3, 4] as const) {
+      const map = await renderPicture(testPicture(72, 48, channels), how, { content: 'haze-map' });
+      const field = hazeField(how.focus, size);
+      for (let i = 0; i < 72 * 48; i += 101) {
+        const entry = Math.round(field((i % 72) + 0.5, Math.floor(i / 72) + 0.5) * 1023) * 4;
+        for (let c = 0; c < 3; c++)
+          expect(Math.abs(map[i * channels + c]! - ramp[entry + c]!)).toBeLessThanOrEqual(1);
+      }
     }
   });
 });

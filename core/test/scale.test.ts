@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type ScaleTask, fromLinear, scaleRows, scratchBytes, toLinear } from '../src/index';
+import { Heap, type ScaleTask, fromLinear, scaleRows, scratchBytes, toLinear } from '../src/index';
 import { kernelsWith, testPicture } from './harness';
 
 async function scaled(
@@ -12,10 +12,21 @@ async function scaled(
   const source = new SharedArrayBuffer(from.data.length);
   new Uint8Array(source).set(from.data);
   const target = new SharedArrayBuffer(region.width * region.height * 4);
-  const task: ScaleTask = { source, sourceSize: from, region, target, offset: 0, from: 0, to: region.height };
+  const format = { channels: 4, bytes: 1 } as const;
+  const task: ScaleTask = {
+    format,
+    source,
+    sourceSize: from,
+    region,
+    target,
+    offset: 0,
+    from: 0,
+    to: region.height,
+  };
   const { kernels, memory } = await kernelsWith(scratchBytes(task));
-  scaleRows(kernels, memory, { ...task, to: Math.ceil(region.height / 2) });
-  scaleRows(kernels, memory, { ...task, from: Math.ceil(region.height / 2) });
+  const use = { kernels, heap: new Heap(memory) };
+  scaleRows(use, { ...task, to: Math.ceil(region.height / 2) });
+  scaleRows(use, { ...task, from: Math.ceil(region.height / 2) });
   return new Uint8Array(target);
 }
 

@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { createMemory, openRender, parseRecipe, planRender, recipeLook, renderStrips } from '@hazy-lens/core';
+import { SharedRenderer, parseRecipe, recipeLook, wholeView } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
 import { inTurns, thousandth } from './timing';
 
@@ -34,19 +33,11 @@ const recipe = parseRecipe({
     })),
   },
 });
-const region = { x: 0, y: 0, ...size, picture: size };
-const plan = planRender({
-  region,
-  format: { channels: 3, bytes: 1 },
-  maxSigma: 0,
-  workers: 2,
-  stripRows: 32,
-});
-const memory = createMemory(plan.bytes);
-const module = await WebAssembly.compile(await readFile(new URL('./kernels.wasm', import.meta.url)));
-const threads = startThreads(2);
-const render = { slot: 'bench', plan, memory, runners: threads.runners };
-await openRender(module, render);
+const format = { channels: 3, bytes: 1 } as const;
+const threads = await startThreads(2);
+const renderer = new SharedRenderer(threads);
+await renderer.open(wholeView(size, recipe, { input: format, output: format }));
+const job = { slot: 0, source: 'bench', look: recipeLook(recipe), content: 'haze16' } as const;
 const small = await sharp({ create: { width: 3000, height: 2000, channels: 3, background: '#866' } })
   .raw()
   .toBuffer();
@@ -55,15 +46,15 @@ const peer = (): Promise<Buffer> =>
     .resize(size)
     .raw()
     .toBuffer();
-const taken = await inTurns(5, () => renderStrips(render, recipeLook(recipe), 'haze16'), peer);
+const [ours, peers] = (await inTurns(5, [() => renderer.render(job), peer])) as [number, number];
 await threads.close();
 console.log(
   JSON.stringify({
     case: 'field',
-    ratio: thousandth(taken.ours / taken.peer),
-    oursMs: Math.round(taken.ours),
-    msPerMegapixel: thousandth(taken.ours / megapixels),
-    peerMs: Math.round(taken.peer),
+    ratio: thousandth(ours / peers),
+    oursMs: Math.round(ours),
+    msPerMegapixel: thousandth(ours / megapixels),
+    peerMs: Math.round(peers),
     peer: 'sharp resize',
   }),
 );

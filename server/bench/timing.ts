@@ -5,21 +5,12 @@ export async function time(work: () => unknown): Promise<number> {
   return performance.now() - start;
 }
 
-/** Medians of both pieces of work, run in turns after one round to warm up. */
-export async function inTurns(
-  runs: number,
-  ours: () => unknown,
-  peer: () => unknown,
-): Promise<{ ours: number; peer: number }> {
-  const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
-  const taken = { ours: [] as number[], peer: [] as number[] };
-  await ours();
-  await peer();
-  for (let i = 0; i < runs; i++) {
-    taken.ours.push(await time(ours));
-    taken.peer.push(await time(peer));
-  }
-  return { ours: median(taken.ours), peer: median(taken.peer) };
+/** The median time of each piece of work, run in turns after one round to warm up. */
+export async function inTurns(runs: number, works: readonly (() => unknown)[]): Promise<number[]> {
+  const taken: number[][] = works.map(() => []);
+  for (const work of works) await work();
+  for (let i = 0; i < runs; i++) for (const [k, work] of works.entries()) taken[k]!.push(await time(work));
+  return taken.map((values) => values.sort((a, b) => a - b)[values.length >> 1]!);
 }
 
 export const thousandth = (value: number): number => Number(value.toFixed(3));

@@ -1,8 +1,10 @@
 import 'fake-indexeddb/auto';
-import { neutralRecipe, parseRecipe, RecipeError } from '@hazy-lens/core';
+import { neutralRecipe, parseRecipe } from '@hazy-lens/core';
+import Dexie from 'dexie';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { DocumentActions, type DocumentState, documentReducer } from '../src/app/state/document.reducer';
 import { Database } from '../src/app/storage/database';
-import { Projects, asDocument, isStorageFull } from '../src/app/storage/projects';
+import { Projects, isStorageFull } from '../src/app/storage/projects';
 
 const source = (id: string) => ({
   id,
@@ -14,50 +16,117 @@ const source = (id: string) => ({
   date: null,
 });
 
+const plain = neutralRecipe();
+
+/** One step: a saturation in percent. */
+const saturated = (state: DocumentState, percent: number): DocumentState => {
+  const recipe = { ...state.recipe, colour: { on: true, saturation: percent / 100 } };
+  return documentReducer(
+    state,
+    DocumentActions.edited({ recipe, label: `saturation ${percent}`, gesture: null }),
+  );
+};
+const undone = (state: DocumentState): DocumentState => documentReducer(state, DocumentActions.undone());
+
 describe('projects', () => {
   let projects: Projects;
+  let database: Database;
 
   beforeEach(async () => {
-    const database = new Database();
+    database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    database.close();
     projects = new Projects();
   });
 
   const create = (name: string) =>
-    projects.create(name, source(`picture of ${name}`), new Blob(['abc']), neutralRecipe());
+    projects.create(name, source(`picture of ${name}`), new Blob(['abc']), plain);
+  const open = async (id: string): Promise<DocumentState> => (await projects.open(id, plain))!.document;
 
   it('come back as they were saved, the last changed first', async () => {
     const first = await create('Kites');
     vi.spyOn(Date, 'now').mockReturnValue(first.changed + 1000);
     await create('Lamps');
     vi.spyOn(Date, 'now').mockReturnValue(first.changed + 2000);
-    const document = asDocument(first);
-    await projects.save({
-      ...document,
-      name: 'Kites at noon',
-      recipe: { ...document.recipe, colour: { on: true, saturation: 0.4 } },
-    });
+    const document = { ...saturated(await open(first.id), 40), name: 'Kites at noon' };
+    await projects.save(document, null);
     vi.restoreAllMocks();
-    const all = await projects.list();
-    expect(all.map(({ name }) => name)).toEqual(['Kites at noon', 'Lamps']);
-    expect(asDocument(all[0]!).recipe.colour.saturation).toBe(0.4);
-    expect(await (await projects.picture(all[0]!.source))!.text()).toBe('abc');
+    expect((await projects.list()).map(({ name }) => name)).toEqual(['Kites at noon', 'Lamps']);
+    expect(await open(first.id)).toEqual(document);
+    expect(await (await projects.picture(document.source!))!.text()).toBe('abc');
   });
 
-  it('can be deleted and put back; a copy shares the picture; tidying keeps what is needed', async () => {
+  it('are saved step by step: what is there already is not written again', async () => {
+    const { id } = await create('Kites');
+    let before = await open(id);
+    for (const percent of [10, 20, 30, 40]) {
+      const now = saturated(before, percent);
+      await projects.save(now, before);
+      before = now;
+    }
+    expect(await database.steps.count()).toBe(4);
+    // A row that is spoilt behind its back shows that later saves leave it alone.
+    await database.steps.update([id, 0], { label: 'touched' });
+    const back = undone(undone(before));
+    await projects.save(back, before);
+    expect((await open(id)).history.future.map(({ label }) => label)).toEqual([
+      'saturation 30',
+      'saturation 40',
+    ]);
+    const other = saturated(back, 90);
+    await projects.save(other, back);
+    const opened = await open(id);
+    expect(opened.history.past.map(({ label }) => label)).toEqual([
+      'touched',
+      'saturation 20',
+      'saturation 90',
+    ]);
+    expect(opened.history.future).toEqual([]);
+    expect(undone(opened).recipe.colour.saturation).toBe(0.2);
+  });
+
+  it('that were taken over from an older version keep their steps', async () => {
+    const name = 'older';
+    const old = new Dexie(name);
+    old.version(2).stores({ projects: 'id, changed', pictures: 'id', assets: 'name' });
+    const step = (label: string) => ({ label, gesture: null, undo: [], redo: [] });
+    await old.table('projects').put({
+      id: 'p',
+      name: 'Kites',
+      changed: 1,
+      created: 1,
+      source: source('a'),
+      recipe: plain,
+      thumbnail: null,
+      history: { past: [step('one'), step('two')], future: [step('three')] },
+    });
+    old.close();
+    const now = new Database(name);
+    expect(await now.projects.get('p')).toMatchObject({ done: 1 });
+    expect((await now.steps.toArray()).map(({ seq, label }) => [seq, label])).toEqual([
+      [0, 'one'],
+      [1, 'two'],
+      [2, 'three'],
+    ]);
+    now.close();
+  });
+
+  it('can be deleted and put back for a day; a copy shares the picture; tidying keeps what is needed', async () => {
     const one = await create('Kites');
+    await projects.save(saturated(await open(one.id), 30), null);
     const copy = await projects.duplicate(one.id);
+    expect((await open(copy!.id)).history.past).toHaveLength(1);
     await projects.remove(one.id);
     expect((await projects.list()).map(({ name }) => name)).toEqual(['Kites copy']);
+    expect((await projects.deleted()).map(({ name }) => name)).toEqual(['Kites']);
     await projects.tidy();
     await projects.restore(one.id);
     expect(await projects.list()).toHaveLength(2);
-    const later = Date.now() + 48 * 3600 * 1000;
     await projects.remove(one.id);
+    const later = Date.now() + 48 * 3600 * 1000;
     vi.spyOn(Date, 'now').mockReturnValue(later);
     await projects.tidy();
     expect(await projects.get(one.id)).toBeUndefined();
+    expect(await database.steps.where('project').equals(one.id).count()).toBe(0);
     expect(await projects.picture(copy!.source)).not.toBeNull();
     await projects.remove(copy!.id);
     vi.spyOn(Date, 'now').mockReturnValue(later * 2);
@@ -66,11 +135,48 @@ describe('projects', () => {
     vi.restoreAllMocks();
   });
 
-  it('with a damaged recipe say so', async () => {
-    const project = await create('Kites');
-    expect(() => asDocument({ ...project, recipe: { ...project.recipe, version: 9 as never } })).toThrow(
-      RecipeError,
-    );
+  it('that are gone for good come back whole when who works on them saves', async () => {
+    const { id } = await create('Kites');
+    const before = await open(id);
+    await database.projects.delete(id);
+    await projects.save(saturated(before, 25), before);
+    expect((await open(id)).recipe.colour.saturation).toBe(0.25);
+  });
+
+  it('with a damaged recipe open at the newest step that can be read, and the bad ones can be done again', async () => {
+    const { id } = await create('Kites');
+    let document = await open(id);
+    for (const percent of [10, 20]) document = saturated(document, percent);
+    await projects.save(document, null);
+    await database.projects.update(id, {
+      recipe: { ...plain, colour: { on: true, saturation: 'much' as never } },
+    });
+    const found = (await projects.open(id, plain))!;
+    expect(found).toMatchObject({ stepsBack: 1, isLost: false });
+    expect(found.document.recipe.colour.saturation).toBe(0.1);
+    expect(found.document.history.future.map(({ label }) => label)).toEqual(['saturation 20']);
+  });
+
+  it('whose numbers are only out of range lose nothing', async () => {
+    const { id } = await create('Kites');
+    await database.projects.update(id, { recipe: { ...plain, blur: { ...plain.blur, radius: 3 } } });
+    const found = (await projects.open(id, plain))!;
+    expect(found).toMatchObject({ stepsBack: 0, isLost: false });
+    expect(found.document.recipe.blur.radius).toBe(0.1);
+  });
+
+  it('of which nothing can be read open with another recipe, and what was stored is put aside', async () => {
+    const { id } = await create('Kites');
+    for (const recipe of [{ version: 9 }, null, 'gone', []]) {
+      await database.projects.update(id, { recipe: recipe as never });
+      const found = (await projects.open(id, plain))!;
+      expect(found.isLost).toBe(true);
+      expect(found.document.recipe).toEqual(plain);
+    }
+    const remains = await database.remains.toArray();
+    expect(remains.map(({ project }) => (project as { recipe: unknown }).recipe)).toContainEqual({
+      version: 9,
+    });
   });
 
   it('know a full storage by its name, however it is wrapped', () => {
@@ -81,16 +187,18 @@ describe('projects', () => {
 
   it('keep the pictures that a recipe names, or named before a step back, and no others', async () => {
     for (const name of ['now.png', 'before.png', 'stray.png'])
-      await projects.saveAsset(name, new Blob([name]));
+      await projects.saveAsset(name, new Blob([name]), name === 'now.png');
     const one = await create('Kites');
-    const document = asDocument(one);
+    const document = await open(one.id);
     const recipe = parseRecipe({ ...document.recipe, focus: { depthMap: { image: 'now.png' } } });
     const undo = [{ op: 'replace' as const, path: '/focus/depthMap/image', value: 'before.png' }];
-    const past = [{ label: 'map', gesture: null, undo, redo: [] }];
-    await projects.save({ ...document, recipe, history: { past, future: [] } });
+    const past = [{ seq: 0, label: 'map', gesture: null, undo, redo: [] }];
+    await projects.save({ ...document, recipe, history: { past, future: [] } }, document);
     await projects.tidy();
     expect(await (await projects.asset('now.png'))!.text()).toBe('now.png');
+    expect(await projects.isDraft('now.png')).toBe(true);
     expect(await projects.asset('before.png')).not.toBeNull();
+    expect(await projects.isDraft('before.png')).toBe(false);
     expect(await projects.asset('stray.png')).toBeNull();
   });
 });

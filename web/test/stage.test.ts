@@ -1,17 +1,18 @@
 import { readFileSync } from 'node:fs';
 import {
+  FieldSheet,
   type PlanarBand,
   NO_PICTURES,
   fieldLook,
   parseRecipe,
   planarBandSchema,
   planarDistance,
+  sheetSize,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import { FieldSheet, sheetSize } from '../src/app/engine/field-sheet';
 import { contourSteps, contoursOf } from '../src/app/stage/contours';
 import { fitView, placeRegion, regionFor, zoomAt } from '../src/app/stage/view';
-import { timeLeft } from '../src/app/steps/output/time-left';
+import { timeLeft } from '../src/app/jobs/time-left';
 
 const size = { width: 1200, height: 800 };
 const band = (parts: object = {}): PlanarBand =>

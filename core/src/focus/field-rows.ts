@@ -1,4 +1,5 @@
 import type { Kernels } from '../kernels';
+import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
 import { bandPack } from './bands';
 import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
@@ -11,31 +12,29 @@ import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
 const MODES = { clear: 0, haze: 1, erase: 2 } as const;
 const MOST_SOUNDINGS = 500;
 
-/** Where a strip's field lies in the kernels' memory: planes of whole rows, and scratch. */
+/** Where a strip's field lies in the kernels' memory: rows of one plane, and scratch. */
 export interface FieldPlan {
   /** Haze of every pixel of the strip. */
-  haze: number;
+  haze: Rows;
   /** The field before the bands, where it is not the same everywhere. */
-  base: number;
+  base: Rows;
   /** What the strokes make of the haze before them: gain x haze + lift. */
-  gain: number;
-  lift: number;
+  gain: Rows;
+  lift: Rows;
   /** Coverage of the newest stroke, which may still grow. */
-  cover: number;
+  cover: Rows;
   /** What the mattes keep clear. */
-  keep: number;
+  keep: Rows;
   /** A row of distances. */
   distances: number;
   band: number;
   rim: number;
   soundings: number;
-  /** Floats from one row to the next. */
-  stride: number;
 }
 
-/** Lays out a field of so many rows; `take` gives room for so many floats. */
-export function planField(stride: number, rows: number, take: (floats: number) => number): FieldPlan {
-  const plane = (): number => take(stride * rows);
+/** Lays out a field of so many rows of n pixels. */
+export function planField(n: number, rows: number, arena: Arena): FieldPlan {
+  const plane = (): Rows => arena.rows(n, rows, 1);
   return {
     haze: plane(),
     base: plane(),
@@ -43,12 +42,26 @@ export function planField(stride: number, rows: number, take: (floats: number) =
     lift: plane(),
     cover: plane(),
     keep: plane(),
-    distances: take(stride),
-    band: take(BAND_FLOATS),
-    rim: take(36),
-    soundings: take(3 * MOST_SOUNDINGS),
-    stride,
+    distances: arena.floats(padded(n)),
+    band: arena.floats(BAND_FLOATS),
+    rim: arena.floats(36),
+    soundings: arena.floats(3 * MOST_SOUNDINGS),
   };
+}
+
+/** The same for fields that are the same. A stroke that grows keeps its id, but has more points. */
+export function fieldKey({ rest, soundings, depth, bands, ink, keep }: FieldLook): string {
+  const strokes = ink.map(({ id, points }) => `${id}:${points.length}`).join();
+  const last = ink.at(-1)?.points.subarray(-4);
+  return JSON.stringify([
+    rest,
+    soundings,
+    depth && [depth.how, depth.map.id],
+    bands,
+    strokes,
+    last,
+    keep?.id,
+  ]);
 }
 
 /**
@@ -56,9 +69,11 @@ export function planField(stride: number, rows: number, take: (floats: number) =
  * is kept: while only bands move, only bands are computed; a stroke that grows adds its new pieces.
  */
 export class FieldRows {
-  private readonly floats: Float32Array;
+  private readonly kernels: Kernels;
+  private readonly heap: Heap;
   private from = -1;
   private to = -1;
+  private key = '';
   private baseKey = '';
   private keepId: string | null = null;
   /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
@@ -67,12 +82,12 @@ export class FieldRows {
   private hasOverlay = false;
 
   constructor(
-    private readonly kernels: Kernels,
-    private readonly memory: WebAssembly.Memory,
+    use: Use,
     private readonly at: FieldPlan,
     private readonly region: Region,
   ) {
-    this.floats = new Float32Array(memory.buffer);
+    this.kernels = use.kernels;
+    this.heap = use.heap;
   }
 
   /** Byte offset of the haze of row y of the region, one of those filled last. */
@@ -80,25 +95,29 @@ export class FieldRows {
     return this.line(this.at.haze, y);
   }
 
-  /** Computes the haze of rows from..to of the region. */
-  fill(look: FieldLook, from: number, to: number): void {
+  /** Computes the haze of rows from..to of the region; `key` is the look's `fieldKey`. */
+  fill(look: FieldLook, key: string, from: number, to: number): void {
     if (from !== this.from || to !== this.to) this.forget(from, to);
+    if (key === this.key) return;
+    this.key = '';
     this.fillBase(look);
     for (const band of look.bands) this.lay(bandPack(band, this.region));
     this.fillStrokes(look.ink);
     this.fillKeep(look.keep);
+    this.key = key;
   }
 
   private forget(from: number, to: number): void {
     this.from = from;
     this.to = to;
+    this.key = '';
     this.baseKey = '';
     this.keepId = null;
     this.resetOverlay();
   }
 
-  private line(plane: number, y: number): number {
-    return plane + (y - this.from) * this.at.stride * 4;
+  private line(plane: Rows, y: number): number {
+    return rowAt(plane, y - this.from);
   }
 
   private *rows(): Generator<number> {
@@ -113,10 +132,9 @@ export class FieldRows {
       return;
     }
     const key = JSON.stringify([soundings, depth && [depth.how, depth.map.id]]);
-    const bytes = new Uint8Array(this.memory.buffer);
-    const size = (this.to - this.from) * at.stride * 4;
+    const size = (this.to - this.from) * at.haze.row;
     if (key === this.baseKey) {
-      bytes.copyWithin(at.haze, at.base, at.base + size);
+      this.heap.copy(at.haze.at, at.base.at, size);
       return;
     }
     if (soundings.length > 0) this.fillSoundings(look);
@@ -124,19 +142,19 @@ export class FieldRows {
     if (depth) {
       const level = levelFor(depth.map, region.picture.width);
       const sign = depthSign(depth.how);
-      const distances = new Float32Array(this.memory.buffer, at.distances, region.width);
+      const distances = this.heap.floatsAt(at.distances, padded(region.width));
       this.layRows(packDepth(depth.how), (y) =>
         sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
       );
     }
-    bytes.copyWithin(at.base, at.haze, at.haze + size);
+    this.heap.copy(at.base.at, at.haze.at, size);
     this.baseKey = key;
   }
 
   private fillSoundings({ soundings }: FieldLook): void {
     const { kernels, region, at } = this;
     const d = diagonal(region.picture);
-    this.floats.set(packSoundings(soundings, region.picture), at.soundings >> 2);
+    this.heap.setFloats(at.soundings, packSoundings(soundings, region.picture));
     const x = (region.x + 0.5) / d;
     for (const y of this.rows()) {
       const down = (region.y + y + 0.5) / d;
@@ -158,14 +176,14 @@ export class FieldRows {
     const { measure } = pack;
     const along = (one: Affine, y: number): number => one.start + one.perRow * y;
     if (measure.kind === 'affine') {
-      this.floats.set(pack.parameters, at.band >> 2);
+      this.heap.setFloats(at.band, pack.parameters);
       for (const y of this.rows())
         kernels.bandRow(this.row(y), region.width, 0, along(measure, y), measure.perColumn, at.band);
       return;
     }
     const { p, q } = measure;
     const columns = [p.perColumn, q.perColumn] as const;
-    if (measure.kind === 'iris') this.floats.set(measure.rim, at.rim >> 2);
+    if (measure.kind === 'iris') this.heap.setFloats(at.rim, measure.rim);
     this.layRows(pack, (y) => {
       const [p0, q0] = [along(p, y), along(q, y)];
       if (measure.kind === 'elliptical')
@@ -177,7 +195,7 @@ export class FieldRows {
   /** Lays a band whose distances are written row by row. */
   private layRows({ parameters }: BandPack, measure: (y: number) => void): void {
     const { kernels, at, region } = this;
-    this.floats.set(parameters, at.band >> 2);
+    this.heap.setFloats(at.band, parameters);
     for (const y of this.rows()) {
       measure(y);
       kernels.bandRow(this.row(y), region.width, at.distances, 0, 0, at.band);
@@ -224,10 +242,10 @@ export class FieldRows {
 
   private startOverlay(): void {
     const { at } = this;
-    const count = (this.to - this.from) * at.stride;
-    this.floats.fill(1, at.gain >> 2, (at.gain >> 2) + count);
-    this.floats.fill(0, at.lift >> 2, (at.lift >> 2) + count);
-    this.floats.fill(0, at.cover >> 2, (at.cover >> 2) + count);
+    const count = ((this.to - this.from) * at.gain.row) / 4;
+    this.heap.fillFloats(at.gain.at, count, 1);
+    this.heap.fillFloats(at.lift.at, count, 0);
+    this.heap.fillFloats(at.cover.at, count, 0);
     this.hasOverlay = true;
   }
 
@@ -248,7 +266,7 @@ export class FieldRows {
     const { x, y, dx, dy, radius, radiusStep, strength, strengthStep } = segment;
     this.inReach(segment, (row, column, n) =>
       kernels.inkRow(
-        this.line(at.cover, row) + column * 4,
+        sampleAt(this.line(at.cover, row), column),
         n,
         this.region.x + column + 0.5 - x,
         this.region.y + row + 0.5 - y,
@@ -317,9 +335,9 @@ export class FieldRows {
     const { kernels, at } = this;
     this.inReachOf(ink, (row, column, n) =>
       kernels.foldRow(
-        this.line(at.gain, row) + column * 4,
-        this.line(at.lift, row) + column * 4,
-        this.line(at.cover, row) + column * 4,
+        sampleAt(this.line(at.gain, row), column),
+        sampleAt(this.line(at.lift, row), column),
+        sampleAt(this.line(at.cover, row), column),
         n,
         MODES[ink.mode],
       ),
@@ -330,8 +348,7 @@ export class FieldRows {
 
   private wipeOpen(): void {
     this.inReachOf(this.open!.ink, (row, column, n) => {
-      const start = (this.line(this.at.cover, row) >> 2) + column;
-      this.floats.fill(0, start, start + ((n + 3) & ~3));
+      this.heap.fillFloats(sampleAt(this.line(this.at.cover, row), column), (n + 3) & ~3, 0);
     });
     this.open = null;
   }
@@ -342,7 +359,8 @@ export class FieldRows {
     if (this.keepId !== keep.id) {
       const level = levelFor(keep, region.picture.width);
       for (const y of this.rows()) {
-        const row = new Float32Array(this.memory.buffer, this.line(at.keep, y), region.width);
+        // To the end of the last vector: what stands there must be haze like any other.
+        const row = this.heap.floatsAt(this.line(at.keep, y), padded(region.width));
         sampleRow(level, region.picture, region.x, region.y + y, 1, 0, row);
       }
       this.keepId = keep.id;

@@ -46,3 +46,10 @@ export function turnedFrame(
     vy: cos,
   };
 }
+
+/** Index of a sample of a picture mirrored at both edges: … c b a | a b c …. */
+export function reflect(i: number, n: number): number {
+  const period = 2 * n;
+  const k = ((i % period) + period) % period;
+  return k < n ? k : period - 1 - k;
+}

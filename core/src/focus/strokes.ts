@@ -86,6 +86,42 @@ export function inverseSquare({ dx, dy }: InkSegment): number {
   return square < 1e-9 ? 0 : 1 / square;
 }
 
+/** Halvings of the span in which the best place along a piece of changing strength is sought. */
+const HALVINGS = 16;
+
+/**
+ * The share t along a segment whose place gives a point the most. With an even radius and strength it is the nearest
+ * place. With a radius r(t) that changes, e² / r² is least where (t − p) L² r(p) = r' q²: p is the share nearest to the
+ * point, q its distance from the line there, L the segment's length. With a strength that changes, the logarithm of what
+ * t gives is concave: its slope is halved down to zero.
+ */
+function bestShare(segment: InkSegment, softness: number, px: number, py: number): number {
+  const { dx, dy, radius, radiusStep, strength, strengthStep } = segment;
+  const inverse = inverseSquare(segment);
+  const nearest = (px * dx + py * dy) * inverse;
+  const beside = (px - nearest * dx) ** 2 + (py - nearest * dy) ** 2;
+  const held = (t: number): number => Math.min(1, Math.max(0, t));
+  if (radiusStep !== 0) {
+    const there = radius + nearest * radiusStep;
+    return there > 0 ? held(nearest + (beside * radiusStep * inverse) / there) : radiusStep > 0 ? 1 : 0;
+  }
+  if (strengthStep === 0) return held(nearest);
+  const square = inverse === 0 ? 0 : 1 / inverse;
+  let [low, high] = [0, 1];
+  for (let i = 0; i < HALVINGS; i++) {
+    const t = (low + high) / 2;
+    const u = (t - nearest) * square;
+    const e = Math.max(1e-9, Math.sqrt(beside + u * (t - nearest)));
+    const v = held((1 - e / radius) / softness);
+    const gains = strengthStep * radius * softness * e * v * (3 - 2 * v);
+    const loses = 6 * (strength + t * strengthStep) * (1 - v) * u;
+    if (gains > loses) low = t;
+    else high = t;
+  }
+  // An end that was never left is the place itself.
+  return low === 0 ? 0 : high === 1 ? 1 : (low + high) / 2;
+}
+
 /**
  * How much of a stroke lies on a point, 0..1: the most that any place along it gives. At a share t along a segment, with
  * the radius r and the strength s there and the distance e: s x S(clamp((1 − e / r) / softness)), S(v) = v²(3 − 2v).
@@ -112,7 +148,7 @@ function measureInk(ink: Ink, picture: Size): (x: number, y: number) => number {
     let most = 0;
     for (const segment of segments) {
       const [px, py] = [x - segment.x, y - segment.y];
-      const t = Math.min(1, Math.max(0, (px * segment.dx + py * segment.dy) * inverseSquare(segment)));
+      const t = bestShare(segment, ink.softness, px, py);
       const e = Math.hypot(px - t * segment.dx, py - t * segment.dy);
       const v = (1 - e / (segment.radius + t * segment.radiusStep)) / ink.softness;
       const held = Math.min(1, Math.max(0, v));

@@ -1,4 +1,4 @@
-import { toLinear } from '../colour/transfer';
+import { toLinear } from '../pixels/transfer';
 import { type Ink, inkCoverage, makeInk } from '../focus/strokes';
 import type { Scribble } from '../recipe/focus-schema';
 import { ColourModel, type Colours } from './colour-model';

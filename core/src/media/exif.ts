@@ -125,8 +125,13 @@ function pngChunks(file: Uint8Array): Chunk[] {
   return chunks;
 }
 
-function insertIntoPng(file: Uint8Array, block: Uint8Array): Uint8Array {
-  const body = join(bytesOf('eXIf'), block);
+/** A PNG marked as sRGB, perceptual intent (PNG third edition, 11.3.2.5); any other file as it was. */
+export function tagSrgb(file: Uint8Array): Uint8Array {
+  return isPng(file) ? insertIntoPng(file, Uint8Array.of(0), 'sRGB') : file;
+}
+
+function insertIntoPng(file: Uint8Array, block: Uint8Array, type = 'eXIf'): Uint8Array {
+  const body = join(bytesOf(type), block);
   const head = new Uint8Array(4);
   viewOf(head).setUint32(0, block.length);
   const tail = new Uint8Array(4);

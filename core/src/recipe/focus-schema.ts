@@ -161,6 +161,9 @@ export const matteSchema = z.strictObject({
 const ownIds = <T extends { id: string }>(list: T[]): boolean =>
   new Set(list.map((one) => one.id)).size === list.length;
 
+/** Most strokes that a recipe may hold. */
+export const MOST_STROKES = 5000;
+
 export const focusSchema = z.strictObject({
   on: z.boolean().default(true),
   rest: unit.default(1),
@@ -169,7 +172,7 @@ export const focusSchema = z.strictObject({
   depthMap: depthMapSchema.optional(),
   bands: z.array(bandSchema).max(500).refine(ownIds, 'every band needs an id of its own').default([]),
   strokesOn: z.boolean().default(true),
-  strokes: z.array(strokeSchema).max(5000).default([]),
+  strokes: z.array(strokeSchema).max(MOST_STROKES).default([]),
   mattes: z.array(matteSchema).max(50).refine(ownIds, 'every matte needs an id of its own').default([]),
 });
 

@@ -59,7 +59,9 @@ export function readRecipe(text: string): Recipe {
   try {
     value = JSON.parse(text);
   } catch (error) {
-    throw new RecipeError(`Not valid JSON: ${(error as Error).message}.`);
+    // The parser quotes what it stumbled over, whatever that is.
+    const reason = (error as Error).message.replace(/[\s\p{Cc}\p{Cf}\uFFFD]+/gu, ' ');
+    throw new RecipeError(`Not valid JSON: ${reason}.`);
   }
   return parseRecipe(value);
 }
@@ -84,7 +86,8 @@ function firstIssue(issue: z.core.$ZodIssue): Place {
   return { path: issue.path, message: issue.message };
 }
 
-function placeName(path: readonly PropertyKey[]): string {
+/** A field as people read it: "focus.bands[2].angle". */
+export function placeName(path: readonly PropertyKey[]): string {
   const text = path.map((part) => (typeof part === 'number' ? `[${part}]` : `.${String(part)}`)).join('');
   return text.replace(/^\./, '') || 'recipe';
 }

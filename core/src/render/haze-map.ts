@@ -1,4 +1,7 @@
-import { fromLinear, toLinear } from '../colour/transfer';
+import { fromLinear, toLinear } from '../pixels/transfer';
+
+/** Bytes of `hazeRamp`. */
+export const RAMP_BYTES = 4096;
 
 const STOPS: readonly [number, readonly [number, number, number]][] = [
   [0, [17, 20, 27]],
@@ -10,7 +13,7 @@ const STOPS: readonly [number, readonly [number, number, number]][] = [
 
 /** The haze map's colours from clear (ink) through periwinkle to pale apricot: 1024 RGBA values. */
 export function hazeRamp(): Uint8Array {
-  const ramp = new Uint8Array(4096);
+  const ramp = new Uint8Array(RAMP_BYTES);
   for (let i = 0; i < 1024; i++) {
     const h = i / 1023;
     const next = Math.max(

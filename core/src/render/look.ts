@@ -1,14 +1,28 @@
+import type { BlurLook } from '../blur/blur';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook } from '../focus/field';
 import type { Recipe } from '../recipe/schema';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
 export interface Look {
   field: FieldLook;
-  blur: Recipe['blur'];
+  blur: BlurLook;
   colour: Recipe['colour'];
 }
 
 /** @param pictures what the recipe's depth map and mattes are, decoded. */
 export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES): Look {
   return { field: fieldLook(recipe.focus, pictures), blur: recipe.blur, colour: recipe.colour };
+}
+
+/** What a strip is turned into: a picture, the coloured haze map, or the haze itself, one 16-bit sample a pixel. */
+export type Content = 'picture' | 'haze-map' | 'haze16';
+
+/** One picture to be rendered. */
+export interface Job {
+  /** Which of the view's slots holds its source and takes its output. */
+  slot: number;
+  /** Says which picture the source is: another one in the same memory has another key. */
+  source: string;
+  look: Look;
+  content: Content;
 }

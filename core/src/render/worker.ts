@@ -1,64 +1,65 @@
-import { type Kernels, createMemory, instantiateKernels } from '../kernels';
-import type { Look } from './look';
+import { instantiateKernels } from '../kernels';
+import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
+import { Scratch } from '../pixels/scratch';
+import type { Job } from './look';
 import type { RenderPlan } from './plan';
-import { type ScaleTask, scaleRows, scratchBytes } from './scale';
-import { type StripContent, StripRenderer } from './strip';
+import { StripRenderer } from './strip';
 
-/** What a render worker is told; it carries tasks out in order. A slot is one open render among several. */
+/** What a render worker is told; it carries tasks out in order. `render` names one open render among several. */
 export type RenderTask =
   | {
       kind: 'open';
-      slot: string;
+      render: string;
       module: WebAssembly.Module;
       memory: WebAssembly.Memory;
       plan: RenderPlan;
       worker: number;
     }
-  | { kind: 'close'; slot: string }
-  | { kind: 'octave'; slot: string; octave: number; from: number; to: number }
-  | { kind: 'strip'; slot: string; look: Look; from: number; to: number; content: StripContent }
+  | { kind: 'close'; render: string }
+  | { kind: 'pass'; render: string; pass: number; slot: number; from: number; to: number }
+  | { kind: 'begin'; render: string; job: Job }
+  | { kind: 'strip'; render: string; from: number; to: number }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask };
+
+interface OpenRender {
+  strips: StripRenderer;
+  job: Job | null;
+}
 
 /** Carries out render tasks; the thread around it only passes messages. */
 export class RenderWorker {
-  private readonly open = new Map<string, StripRenderer>();
-  private scratch: { memory: WebAssembly.Memory; kernels: Kernels } | null = null;
+  private readonly open = new Map<string, OpenRender>();
+  private readonly scratch = new Scratch();
 
   async run(task: RenderTask): Promise<void> {
     switch (task.kind) {
       case 'open': {
         const kernels = await instantiateKernels(task.module, task.memory);
-        this.open.set(task.slot, new StripRenderer(kernels, task.plan, task.memory, task.worker));
+        const strips = new StripRenderer(kernels, task.plan, task.memory, task.worker);
+        this.open.set(task.render, { strips, job: null });
         return;
       }
       case 'close':
-        this.open.delete(task.slot);
+        this.open.delete(task.render);
         return;
-      case 'octave':
-        return this.strips(task.slot).buildOctave(task.octave, task.from, task.to);
-      case 'strip':
-        return this.strips(task.slot).renderStrip(task.look, task.from, task.to, task.content);
-      case 'scale': {
-        const { memory, kernels } = await this.scratchOf(task.module, scratchBytes(task.scale));
-        return scaleRows(kernels, memory, task.scale);
+      case 'pass':
+        return this.of(task.render).strips.pass(task.pass, task.slot, task.from, task.to);
+      case 'begin':
+        this.of(task.render).job = task.job;
+        return;
+      case 'strip': {
+        const { strips, job } = this.of(task.render);
+        if (!job) throw new Error('A render worker was given a strip before it was told of which picture.');
+        return strips.render(job, task.from, task.to);
       }
+      case 'scale':
+        return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
     }
   }
 
-  private strips(slot: string): StripRenderer {
-    const strips = this.open.get(slot);
-    if (!strips) throw new Error(`A render worker was given work for "${slot}", which is not open.`);
-    return strips;
-  }
-
-  private async scratchOf(
-    module: WebAssembly.Module,
-    bytes: number,
-  ): Promise<{ memory: WebAssembly.Memory; kernels: Kernels }> {
-    if (!this.scratch || this.scratch.memory.buffer.byteLength < bytes) {
-      const memory = createMemory(bytes);
-      this.scratch = { memory, kernels: await instantiateKernels(module, memory) };
-    }
-    return this.scratch;
+  private of(render: string): OpenRender {
+    const open = this.open.get(render);
+    if (!open) throw new Error(`A render worker was given work for "${render}", which is not open.`);
+    return open;
   }
 }

@@ -1,19 +1,14 @@
-import { readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { parseArgs } from 'node:util';
 import sharp from 'sharp';
 import {
   type Recipe,
   RecipeError,
-  type Render,
-  buildOctaves,
-  createMemory,
-  fullSigma,
-  openRender,
-  planRender,
+  SharedRenderer,
+  type Threads,
   readRecipe,
   recipeLook,
-  renderStrips,
+  wholeView,
 } from '@hazy-lens/core';
 import { loadFocusPictures } from './focus-pictures';
 import {
@@ -25,11 +20,10 @@ import {
   outputKind,
   readFileOr,
 } from './picture';
-import { type Threads, startThreads } from './threads';
+import { startThreads } from './threads';
 
 const USAGE =
   'usage: render --recipe R.json --in IN.png --out OUT.png [--map MAP.png] [--workers N] [--quality draft|fine]';
-const STRIP_ROWS = 32;
 
 interface Options {
   recipe: string;
@@ -71,22 +65,13 @@ async function loadRecipe(path: string): Promise<Recipe> {
   }
 }
 
-/** A picture in shared memory with its workers, ready for strips. */
-async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Render> {
-  const size = { width: picture.width, height: picture.height };
-  const plan = planRender({
-    region: { x: 0, y: 0, ...size, picture: size },
-    format: picture.format,
-    maxSigma: fullSigma(recipe.blur, size),
-    workers: threads.runners.length,
-    stripRows: STRIP_ROWS,
-  });
-  const memory = createMemory(plan.bytes);
-  const module = await WebAssembly.compile(await readFile(new URL('./kernels.wasm', import.meta.url)));
-  const render = { slot: 'picture', plan, memory, runners: threads.runners };
-  await openRender(module, render);
-  new Uint8Array(memory.buffer).set(picture.data, plan.source);
-  return render;
+/** A renderer with a picture in it. The decoded copy is let go. */
+async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise<SharedRenderer> {
+  const renderer = new SharedRenderer(threads);
+  await renderer.open(wholeView(picture, recipe, { input: picture.format, output: picture.format }));
+  renderer.input(0).set(picture.data);
+  picture.data = Buffer.alloc(0);
+  return renderer;
 }
 
 /** Half the size each way: a draft is rendered there and enlarged. */
@@ -119,27 +104,20 @@ async function main(): Promise<void> {
   const picture = options.quality === 'draft' ? await halved(full) : full;
   const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, picture));
   clock.push(performance.now());
-  const threads = startThreads(options.workers);
-  const render = await open(picture, recipe, threads);
-  const { plan, memory } = render;
-  // The decoded copy is in shared memory now.
-  picture.data = full.data = Buffer.alloc(0);
-  await buildOctaves(render);
-  await renderStrips(render, look, 'picture');
+  const threads = await startThreads(options.workers);
+  full.data = options.quality === 'draft' ? Buffer.alloc(0) : full.data;
+  const renderer = await open(picture, recipe, threads);
+  const job = { slot: 0, source: options.in, look };
+  const rendered = await renderer.render({ ...job, content: 'picture' });
   clock.push(performance.now());
-  const bytes = plan.region.width * plan.region.height * 3 * plan.format.bytes;
-  let data: Buffer = Buffer.from(memory.buffer, plan.output, bytes);
+  let data: Buffer = Buffer.from(rendered.buffer, rendered.byteOffset, rendered.byteLength);
   if (options.quality === 'draft') data = await resized({ ...picture, data }, width, height);
   await encodePicture(options.out, { ...picture, width, height, data });
   clock.push(performance.now());
   if (options.map) {
-    await renderStrips(render, look, 'haze16');
-    await encodeMap(
-      options.map,
-      plan.region.width,
-      plan.region.height,
-      new Uint16Array(memory.buffer, plan.output, plan.region.width * plan.region.height),
-    );
+    const map = await renderer.render({ ...job, content: 'haze16' });
+    const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);
+    await encodeMap(options.map, picture.width, picture.height, samples);
   }
   await threads.close();
   const [decodeMs, renderMs, encodeMs] = [1, 2, 3].map((i) => Math.round(clock[i]! - clock[i - 1]!));

@@ -1,7 +1,15 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { extname } from 'node:path';
 import sharp from 'sharp';
-import { type PixelFormat, insertExif, normaliseExif, readExif, sizeProblem } from '@hazy-lens/core';
+import {
+  type PixelFormat,
+  insertExif,
+  isSrgbProfile,
+  normaliseExif,
+  readExif,
+  sizeProblem,
+  tagSrgb,
+} from '@hazy-lens/core';
 
 /** Something the person can mend; the message is one line that names the file. */
 export class InputError extends Error {}
@@ -32,6 +40,9 @@ export function outputKind(path: string): OutputKind {
   return kind;
 }
 
+/** Depths of more than 8 bits; they are kept as 16. */
+const DEEP: unknown[] = ['ushort', 'short', 'uint', 'int', 'float', 'double'];
+
 export async function readFileOr(path: string): Promise<Buffer> {
   try {
     return await readFile(path);
@@ -50,14 +61,16 @@ export async function readFileOr(path: string): Promise<Buffer> {
 export async function decodePicture(path: string): Promise<Decoded> {
   const file = await readFileOr(path);
   if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
-  let deep = false;
   try {
     const meta = await sharp(file, { limitInputPixels: false }).metadata();
     const problem = sizeProblem({ width: meta.width, height: meta.height });
     if (problem) throw new InputError(`${path}: ${problem}`);
-    deep = meta.depth === 'ushort';
-    let image = sharp(file, { limitInputPixels: false, failOn: 'error' }).autoOrient();
+    const deep = DEEP.includes(meta.depth);
+    const ignoreIcc = meta.icc !== undefined && isSrgbProfile(meta.icc);
+    let image = sharp(file, { limitInputPixels: false, failOn: 'truncated', ignoreIcc }).autoOrient();
     if (meta.hasAlpha) image = image.flatten({ background: '#ffffff' });
+    // Of a picture of 16 bits the profile is only looked at where one is wanted for the output.
+    if (deep && meta.icc && !ignoreIcc) image = image.withIccProfile('srgb');
     image = image.toColourspace(deep ? 'rgb16' : 'srgb');
     const { data, info } = await image
       .raw({ depth: deep ? 'ushort' : 'uchar' })
@@ -92,9 +105,14 @@ export async function encodePicture(path: string, picture: Decoded): Promise<voi
     tiff: { compression: 'lzw' as const },
     avif: { quality: 70 },
   };
-  const encoded = await image.toFormat(kind, options[kind]).toBuffer();
+  // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself, or not at all.
+  const staysDeep = deep && (kind === 'png' || kind === 'tiff');
+  const file = await (staysDeep ? image : image.withIccProfile('srgb'))
+    .toFormat(kind, options[kind])
+    .toBuffer();
+  const marked = staysDeep ? tagSrgb(file) : file;
   const block = picture.exif && normaliseExif(picture.exif, picture);
-  await writeWhole(path, block ? insertExif(encoded, block) : encoded);
+  await writeWhole(path, block ? insertExif(marked, block) : marked);
 }
 
 /** Writes the haze field as a 16-bit grey PNG. */

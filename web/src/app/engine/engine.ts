@@ -1,6 +1,9 @@
-import { Injectable, signal } from '@angular/core';
-import type { Look, Region, StripContent } from '@hazy-lens/core';
-import { decodeFile } from './codec';
+import { Injectable, inject, signal } from '@angular/core';
+import type { Content, Look, Region } from '@hazy-lens/core';
+import { decodeFile } from './codecs/codec';
+import type { PictureFacts } from './codecs/messages';
+import { Notices } from '../state/notices';
+import { Display } from './display';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
 import { ViewRender, sameRegion } from './view-render';
@@ -9,7 +12,7 @@ import { ViewRender, sameRegion } from './view-render';
 export interface ViewRequest {
   region: Region;
   look: Look;
-  content: StripContent;
+  content: Content;
   /** When the newest change in it was made, on the page's clock. */
   since: number;
 }
@@ -19,14 +22,14 @@ export interface Frame {
   region: Region;
   pixels: Uint8Array;
   /** The picture as it came, for comparing. */
-  before: Uint8Array;
+  before: () => Uint8Array;
   /** True where the region differs from the last frame's. */
   moved: boolean;
   since: number;
 }
 
-/** Where fine frames take longer than this they make way for drafts while a hand moves. */
-const DRAFT_ABOVE_MS = 32;
+/** Share of the display's frame that a fine picture may take while a hand moves: the page needs the rest. */
+const RENDER_SHARE = 0.55;
 /** Share of the newest frame in what a fine frame is expected to take: one late frame says little. */
 const NEWEST_SHARE = 0.25;
 /** A hand rests when nothing changed for so long. */
@@ -36,12 +39,14 @@ const DRAFT_SCALE = 0.5;
 /** Renders what the stage shows: one frame at a time, always for the newest request. */
 @Injectable({ providedIn: 'root' })
 export class Engine {
+  private readonly notices = inject(Notices);
+  private readonly display = new Display();
   readonly pool = new RenderPool();
   readonly picture = signal<Picture | null>(null);
   /** True while the stage shows less than the fine picture. */
   readonly busy = signal(false);
-  private readonly fine = new ViewRender(this.pool, 'fine');
-  private readonly draft = new ViewRender(this.pool, 'draft');
+  private readonly fine = new ViewRender(this.pool);
+  private readonly draft = new ViewRender(this.pool);
   private wanted: ViewRequest | null = null;
   private shown: { region: Region; picture: Picture } | null = null;
   private running = false;
@@ -60,9 +65,9 @@ export class Engine {
   }
 
   /** Decodes a picture for `show`. @throws Error with a sentence that names the file. */
-  async load(file: Blob, name: string): Promise<{ picture: Picture; type: string }> {
+  async load(file: Blob, name: string): Promise<{ picture: Picture; about: PictureFacts }> {
     const decoded = await decodeFile(file, name);
-    return { picture: await Picture.from(decoded, this.pool), type: decoded.type };
+    return { picture: await Picture.from(decoded, this.pool), about: decoded.about };
   }
 
   /** Makes a picture the one in view. */
@@ -86,29 +91,62 @@ export class Engine {
         this.wanted = null;
         if (picture) await this.frame(picture, request);
       }
+    } catch (error) {
+      this.busy.set(false);
+      this.notices.error(
+        `The picture could not be rendered (${(error as Error).message}). The project is safe; change something, or zoom, to try again.`,
+      );
     } finally {
       this.running = false;
     }
   }
 
+  /** True where a fine picture does not fit into a frame of the display. */
+  private get isSlow(): boolean {
+    return this.fineMs > this.display.frameMs * RENDER_SHARE;
+  }
+
   private async frame(picture: Picture, request: ViewRequest): Promise<void> {
+    const { region, look } = request;
+    const small = scaled(region, DRAFT_SCALE);
     const resting = performance.now() - request.since > REST_MS;
-    const asDraft = !resting && this.fineMs > DRAFT_ABOVE_MS;
+    // A draft that must be made ready first helps only where the fine view must be, too.
+    const isWorth = this.draft.isReady(picture, small, look) || !this.fine.isReady(picture, region, look);
+    const asDraft = !resting && this.isSlow && isWorth;
     const view = asDraft ? this.draft : this.fine;
-    const region = asDraft ? scaled(request.region, DRAFT_SCALE) : request.region;
+    const shown = asDraft ? small : region;
     this.busy.set(true);
-    const wasReady = await view.prepare(picture, region, request.look);
+    const wasReady = await view.prepare(picture, shown, look);
     const started = performance.now();
-    const pixels = await view.draw(request.look, request.content);
+    const pixels = await view.draw(look, request.content);
     // The first frame of a view also makes its blur levels: that says nothing about the next.
     if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
-    const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, region);
-    this.shown = { region, picture };
-    this.show({ region, pixels, before: view.pixels('source'), moved, since: request.since });
+    const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);
+    this.shown = { region: shown, picture };
+    this.show({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
     this.busy.set(asDraft);
-    if (asDraft && !this.wanted) {
-      this.restTimer = window.setTimeout(() => this.request({ ...request, since: 0 }), REST_MS);
+    if (this.wanted) return;
+    this.restTimer = window.setTimeout(() => {
+      if (asDraft) this.request({ ...request, since: 0 });
+      else void this.readyDraft(picture, request);
+    }, REST_MS);
+  }
+
+  /** Makes the draft's view ready while the hand rests, so that it is there when the hand goes down. */
+  private async readyDraft(picture: Picture, { region, look }: ViewRequest): Promise<void> {
+    const small = scaled(region, DRAFT_SCALE);
+    if (this.running || this.draft.isReady(picture, small, look)) return;
+    this.running = true;
+    try {
+      await this.draft.prepare(picture, small, look);
+      // Once drawn, what a draft needs is made: the hand's first one is as quick as the next.
+      await this.draft.draw(look, 'picture');
+    } catch {
+      // Without a draft the fine picture does; what is wrong shows, and is told, there.
+    } finally {
+      this.running = false;
     }
+    if (this.wanted) await this.run();
   }
 }
 

@@ -1,113 +1,95 @@
 import { Injectable, inject } from '@angular/core';
 import {
-  type Recipe,
+  type FocusPictures,
+  type PixelFormat,
   type RasterLevel,
-  type Render,
+  type Recipe,
+  SharedRenderer,
   type Size,
-  buildOctaves,
-  createMemory,
-  fullSigma,
-  insertExif,
   normaliseExif,
-  openRender,
-  planRender,
   recipeLook,
-  renderStrips,
-  sharedBuffer,
   sharedSamples,
+  wholeView,
 } from '@hazy-lens/core';
-import { type EncodeOptions, encodePixels } from './codec';
+import { encodePixels } from './codecs/codec';
+import type { EncodeOptions } from './codecs/messages';
 import { Engine } from './engine';
-import { FocusPicturesSource } from './focus-pictures';
+import type { Picture } from './picture';
 
-export interface ExportOptions extends EncodeOptions {
-  /** EXIF block of the source, to be kept. */
-  exif: Uint8Array | null;
+export interface ExportOptions extends Omit<EncodeOptions, 'format'> {
+  /** Bits a channel of the file: 16 are only had where the picture has them. */
+  bits: 8 | 16;
+}
+
+/** All that a file is made of; nothing of it changes while the file is made. */
+export interface ExportSource {
+  picture: Picture;
+  recipe: Recipe;
+  /** What the recipe's depth map and mattes are, at full size. */
+  focusPictures: FocusPictures;
 }
 
 export interface ExportProgress {
-  /** 0..1 */
+  /** 0..1 of the stage. */
   done: number;
   stage: 'reading' | 'rendering' | 'writing';
 }
 
-const STRIP_ROWS = 32;
-const SHARE = { reading: 0.15, rendering: 0.55 };
+const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
-/** Renders the open picture at its export size and writes it as a file. */
+/** Renders a picture at its export size and writes it as a file; every call has a renderer of its own. */
 @Injectable({ providedIn: 'root' })
 export class Exporter {
-  private readonly engine = inject(Engine);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly pool = inject(Engine).pool;
 
-  /** The haze field of the open picture at a size: 65535 is haze 1. */
-  async hazeMap(recipe: Recipe, size: Size): Promise<RasterLevel> {
-    const { pool } = this.engine;
-    const { width, height } = size;
-    const plan = planRender({
-      region: { x: 0, y: 0, width, height, picture: { width, height } },
-      format: { channels: 4, bytes: 1 },
-      maxSigma: 0,
-      workers: pool.runners.length,
-      stripRows: STRIP_ROWS,
-    });
-    const memory = createMemory(plan.bytes);
-    const render: Render = { slot: 'map', plan, memory, runners: pool.runners };
+  /** The haze field of a recipe at a size: 65535 is haze 1. */
+  async hazeMap({ recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
+    const renderer = new SharedRenderer(this.pool);
+    const look = recipeLook(recipe, focusPictures);
+    const view = wholeView({ width, height }, look, { input: RGBA, output: RGBA });
     try {
-      await openRender(await pool.module, render);
-      await renderStrips(render, recipeLook(recipe, await this.focusPictures.settled()), 'haze16');
+      await renderer.open({ ...view, most: 0 });
+      const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
       const samples = sharedSamples(width * height);
-      samples.set(new Uint16Array(memory.buffer, plan.output, samples.length));
+      samples.set(new Uint16Array(bytes.buffer, bytes.byteOffset, samples.length));
       return { width, height, samples };
     } finally {
-      await close(render);
+      await renderer.close();
     }
   }
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
   async export(
-    recipe: Recipe,
+    { picture, recipe, focusPictures }: ExportSource,
     options: ExportOptions,
     onProgress: (progress: ExportProgress) => void,
     signal: AbortSignal,
   ): Promise<Blob> {
-    const { pool } = this.engine;
-    const picture = this.engine.picture();
-    if (!picture) throw new Error('There is no picture open.');
     const size: Size = { width: options.width, height: options.height };
-    const region = { x: 0, y: 0, ...size, picture: size };
-    const plan = planRender({
-      region,
-      format: { channels: 4, bytes: 1 },
-      maxSigma: fullSigma(recipe.blur, size),
-      workers: pool.runners.length,
-      stripRows: STRIP_ROWS,
-    });
-    const memory = createMemory(plan.bytes);
-    const buffer = sharedBuffer(memory);
-    const render: Render = { slot: 'export', plan, memory, runners: pool.runners };
+    const isDeep = options.bits === 16 && picture.format.bytes === 2;
+    const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
+    const renderer = new SharedRenderer(this.pool);
+    const look = recipeLook(recipe, focusPictures);
+    const view = wholeView(size, look, { input: picture.format, output });
     try {
       onProgress({ done: 0, stage: 'reading' });
-      const look = recipeLook(recipe, await this.focusPictures.settled());
-      await picture.cut(pool, region, buffer, plan.source);
+      await renderer.open(view);
+      await picture.cut(this.pool, view.region, renderer.input(0));
       signal.throwIfAborted();
-      await openRender(await pool.module, render);
-      await buildOctaves(render, signal);
-      const rendering = (done: number): void =>
-        onProgress({ done: SHARE.reading + SHARE.rendering * done, stage: 'rendering' });
-      await renderStrips(render, look, 'picture', rendering, signal);
-      onProgress({ done: SHARE.reading + SHARE.rendering, stage: 'writing' });
-      const blob = await encodePixels(buffer, plan.output, options, signal);
-      if (!options.exif) return blob;
-      const file = insertExif(new Uint8Array(await blob.arrayBuffer()), normaliseExif(options.exif, size));
-      return new Blob([file as Uint8Array<ArrayBuffer>], { type: blob.type });
+      const pixels = await renderer.render(
+        { slot: 0, source: picture.id, look, content: 'picture' },
+        {
+          signal,
+          onProgress: (done) => onProgress({ done, stage: 'rendering' }),
+        },
+      );
+      // Kinds that are pressed hard take most of the time: what is left is reckoned from writing alone.
+      const writing = (done: number): void => onProgress({ done, stage: 'writing' });
+      writing(0);
+      const exif = options.exif && normaliseExif(options.exif, size);
+      return await encodePixels(pixels, { ...options, exif, format: output }, signal, writing);
     } finally {
-      await close(render);
+      await renderer.close();
     }
   }
-}
-
-/** Frees what the workers hold for a render. */
-async function close({ slot, runners }: Render): Promise<void> {
-  await Promise.all(runners.map((run) => run({ kind: 'close', slot })));
 }

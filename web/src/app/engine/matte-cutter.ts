@@ -1,14 +1,22 @@
-import { Injectable, inject, signal } from '@angular/core';
-import { CUT_EDGE, type Raster, type Scribble, cutWindow, makeRaster, sharedSamples } from '@hazy-lens/core';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { CUT_EDGE, type Pixels, type Plane, type Raster, type Scribble, cutWindow } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { Notices } from '../state/notices';
+import { Projects } from '../storage/projects';
 import { Engine } from './engine';
+import type { Picture } from './picture';
 import { Rasters } from './rasters';
 
 /** Longest edge of a matte that is kept: as large as a picture's own detail needs it. */
 const LONGEST_MATTE = 8000;
-/** Size of an empty matte. */
-const BLANK = 8;
+
+/** A subject as it was cut at a small size, from which its outline at full size is made. */
+interface Cut {
+  picture: Picture;
+  scribbles: readonly Scribble[];
+  coarse: Pixels;
+  inside: Plane;
+}
 
 /** Cuts subjects out of the open picture: a draft at once, the outline at full size soon after. */
 @Injectable({ providedIn: 'root' })
@@ -16,63 +24,87 @@ export class MatteCutter {
   private readonly document = inject(Document);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
+  private readonly projects = inject(Projects);
   private readonly notices = inject(Notices);
+  private readonly work = signal<readonly { id: string; done: Promise<void> }[]>([]);
   /** Id of the matte that is being cut, or null. */
-  readonly cutting = signal<string | null>(null);
-  private newest = 0;
+  readonly cutting = computed(() => this.work().at(-1)?.id ?? null);
 
-  /** An empty matte that a recipe can name at once; its file follows. */
-  blank(): string {
-    const name = matteName();
-    const raster = makeRaster(name, BLANK, BLANK, sharedSamples(BLANK * BLANK));
-    this.rasters.show(name, raster);
-    void this.rasters.remote.encode(raster.levels[0], 8).then((file) => this.rasters.put(name, raster, file));
-    return name;
-  }
-
-  private scribblesOf(id: string): readonly Scribble[] | undefined {
-    return this.document.recipe().focus.mattes.find((one) => one.id === id)?.scribbles;
+  /** Ends when no subject is being cut any more: an export waits for that. */
+  async settled(): Promise<void> {
+    while (this.work().length > 0) await Promise.all(this.work().map(({ done }) => done));
   }
 
   /** Cuts a matte by its scribbles and puts the result into the recipe, in the same step back as the scribble. */
   async cut(id: string, scribbles: readonly Scribble[], label: string, gesture: string): Promise<void> {
     const picture = this.engine.picture();
-    const run = ++this.newest;
     if (!picture) return;
-    this.cutting.set(id);
-    try {
-      const { pool } = this.engine;
-      const { remote } = this.rasters;
-      const window = cutWindow(scribbles);
-      const coarse = await picture.pixels(pool, window, CUT_EDGE);
-      const cut = await remote.cut(coarse, scribbles, window);
-      // A step back may have taken the scribble away meanwhile: then there is nothing to put in.
-      if (run !== this.newest || this.scribblesOf(id) !== scribbles) return;
+    await this.run(id, async () => {
+      const cut = await this.cutInside(picture, scribbles);
+      // A step back may have taken the scribble away meanwhile, or another project been opened.
+      if (!this.isWanted(picture, id, scribbles)) return;
       const name = matteName();
-      const scale = coarse.width / (window.width * picture.width);
-      const matte = async (pixels: typeof coarse, by: number): Promise<Raster> =>
-        remote.refine(name, cut, coarse, pixels, window, {
-          width: Math.round(picture.width * by),
-          height: Math.round(picture.height * by),
-        });
-      this.rasters.show(name, await matte(coarse, scale));
+      const scale = cut.coarse.width / (cutWindow(scribbles).width * picture.width);
+      const draft = await this.refined(name, cut, cut.coarse, scale);
+      // It is stored before the recipe names it: a reload must find it.
+      await this.rasters.put(name, draft, await this.rasters.remote.encode(draft.levels[0], 8), true);
+      if (!this.isWanted(picture, id, scribbles)) return;
       this.document.edit(
         label,
-        (draft) => draft.focus.mattes.filter((one) => one.id === id).forEach((one) => (one.image = name)),
+        ({ focus }) => focus.mattes.filter((one) => one.id === id).forEach((one) => (one.image = name)),
         gesture,
       );
-      const finest = Math.min(1, LONGEST_MATTE / Math.max(picture.width, picture.height));
-      const longEdge = finest * Math.max(window.width * picture.width, window.height * picture.height);
-      const fine = await matte(await picture.pixels(pool, window, longEdge), finest);
-      const raster: Raster = { ...fine, id: `${name} fine` };
-      await this.rasters.put(name, raster, await remote.encode(raster.levels[0], 8));
-    } catch (error) {
-      this.notices.error(
-        `The subject could not be cut out (${(error as Error).message}). Nothing was changed.`,
-      );
-    } finally {
-      if (run === this.newest) this.cutting.set(null);
-    }
+      await this.finish(name, cut);
+    });
+  }
+
+  /** Makes the outlines at full size that were still to come when the project was closed. */
+  async finishDrafts(): Promise<void> {
+    const picture = this.engine.picture();
+    if (!picture) return;
+    for (const { id, image, scribbles } of this.document.recipe().focus.mattes)
+      if (scribbles.length > 0 && (await this.projects.isDraft(image)))
+        await this.run(id, async () => this.finish(image, await this.cutInside(picture, scribbles)));
+  }
+
+  private isWanted(picture: Picture, id: string, scribbles: readonly Scribble[]): boolean {
+    const matte = this.document.recipe().focus.mattes.find((one) => one.id === id);
+    return this.engine.picture() === picture && matte?.scribbles === scribbles;
+  }
+
+  private async run(id: string, cut: () => Promise<void>): Promise<void> {
+    const done = cut().catch((error: Error) =>
+      this.notices.error(`The subject could not be cut out (${error.message}). Nothing was changed.`),
+    );
+    const entry = { id, done };
+    this.work.update((list) => [...list, entry]);
+    await done;
+    this.work.update((list) => list.filter((one) => one !== entry));
+  }
+
+  private async cutInside(picture: Picture, scribbles: readonly Scribble[]): Promise<Cut> {
+    const window = cutWindow(scribbles);
+    const coarse = await picture.pixels(this.engine.pool, window, CUT_EDGE);
+    return { picture, scribbles, coarse, inside: await this.rasters.remote.cut(coarse, scribbles, window) };
+  }
+
+  /** The outline at full size, under the name of its draft. */
+  private async finish(name: string, cut: Cut): Promise<void> {
+    const { picture } = cut;
+    const window = cutWindow(cut.scribbles);
+    const finest = Math.min(1, LONGEST_MATTE / Math.max(picture.width, picture.height));
+    const longEdge = finest * Math.max(window.width * picture.width, window.height * picture.height);
+    const pixels = await picture.pixels(this.engine.pool, window, longEdge);
+    const fine = await this.refined(name, cut, pixels, finest);
+    const raster: Raster = { ...fine, id: `${name} fine` };
+    await this.rasters.put(name, raster, await this.rasters.remote.encode(raster.levels[0], 8));
+  }
+
+  private refined(name: string, { picture, scribbles, coarse, inside }: Cut, pixels: Pixels, by: number) {
+    return this.rasters.remote.refine(name, inside, coarse, pixels, cutWindow(scribbles), {
+      width: Math.round(picture.width * by),
+      height: Math.round(picture.height * by),
+    });
   }
 }
 

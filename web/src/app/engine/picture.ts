@@ -1,6 +1,5 @@
-import type { Pixels, Region, ScaleTask, Size, Window } from '@hazy-lens/core';
-import type { DecodedPicture } from './codec';
-import type { RenderPool } from './pool';
+import type { PixelFormat, Pixels, Region, ScaleTask, Size, Threads, Window } from '@hazy-lens/core';
+import type { DecodedPicture } from './codecs/messages';
 
 interface Level extends Size {
   pixels: SharedArrayBuffer;
@@ -12,28 +11,38 @@ const SMALLEST = 1400;
 export class Picture implements Size {
   readonly width: number;
   readonly height: number;
+  /** How its pixels lie. */
+  readonly format: PixelFormat;
+  /** The same for the same pixels. */
+  readonly id = crypto.randomUUID();
   private readonly levels: Level[];
 
   private constructor(full: DecodedPicture) {
     this.width = full.width;
     this.height = full.height;
+    this.format = full.format;
     this.levels = [full];
   }
 
-  static async from(full: DecodedPicture, pool: RenderPool): Promise<Picture> {
+  private get pixelBytes(): number {
+    return this.format.channels * this.format.bytes;
+  }
+
+  static async from(full: DecodedPicture, threads: Threads): Promise<Picture> {
     const picture = new Picture(full);
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
-      const next: Level = { ...size, pixels: new SharedArrayBuffer(size.width * size.height * 4) };
-      await scale(pool, last, { x: 0, y: 0, ...size, picture: size }, next.pixels, 0);
+      const bytes = size.width * size.height * picture.pixelBytes;
+      const next: Level = { ...size, pixels: new SharedArrayBuffer(bytes) };
+      await picture.scale(threads, last, { x: 0, y: 0, ...size, picture: size }, new Uint8Array(next.pixels));
       picture.levels.push(next);
       last = next;
     }
     return picture;
   }
 
-  /** A window of the picture as pixels, at most `longEdge` long, never larger than it is. */
-  async pixels(pool: RenderPool, window: Window, longEdge: number): Promise<Pixels> {
+  /** A window of the picture as 8-bit pixels, at most `longEdge` long, never larger than it is. */
+  async pixels(threads: Threads, window: Window, longEdge: number): Promise<Pixels> {
     const own = { width: window.width * this.width, height: window.height * this.height };
     const scale = Math.min(1, longEdge / Math.max(own.width, own.height));
     const size = {
@@ -44,43 +53,43 @@ export class Picture implements Size {
     const y = Math.floor(window.y * size.height);
     const width = Math.max(1, Math.min(size.width - x, Math.round(window.width * size.width)));
     const height = Math.max(1, Math.min(size.height - y, Math.round(window.height * size.height)));
-    const buffer = new SharedArrayBuffer(width * height * 4);
-    await this.cut(pool, { x, y, width, height, picture: size }, buffer, 0);
-    return { width, height, data: new Uint8Array(buffer) };
+    const data = new Uint8Array(new SharedArrayBuffer(width * height * this.pixelBytes));
+    await this.cut(threads, { x, y, width, height, picture: size }, data);
+    return { width, height, data: this.format.bytes === 2 ? highBytes(data) : data };
   }
 
-  /** Writes a region of the picture, scaled to `region.picture`, into a memory from a byte offset on. */
-  async cut(pool: RenderPool, region: Region, target: SharedArrayBuffer, offset: number): Promise<void> {
+  /** Writes a region of the picture, scaled to `region.picture`, into shared memory. */
+  async cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
     const enough = this.levels.filter(
       (level) => level.width >= region.picture.width && level.height >= region.picture.height,
     );
-    await scale(pool, enough.at(-1) ?? this.levels[0]!, region, target, offset);
+    await this.scale(threads, enough.at(-1) ?? this.levels[0]!, region, target);
+  }
+
+  private async scale(threads: Threads, from: Level, region: Region, target: Uint8Array): Promise<void> {
+    const module = await threads.module;
+    const { runners } = threads;
+    const bound = (i: number): number => Math.round((region.height * i) / runners.length);
+    await Promise.all(
+      runners.map((run, i) => {
+        const scale: ScaleTask = {
+          format: this.format,
+          source: from.pixels,
+          sourceSize: { width: from.width, height: from.height },
+          region,
+          target: target.buffer as SharedArrayBuffer,
+          offset: target.byteOffset,
+          from: bound(i),
+          to: bound(i + 1),
+        };
+        return scale.from < scale.to ? run({ kind: 'scale', module, scale }) : Promise.resolve();
+      }),
+    );
   }
 }
 
-async function scale(
-  pool: RenderPool,
-  from: Level,
-  region: Region,
-  target: SharedArrayBuffer,
-  offset: number,
-): Promise<void> {
-  const module = await pool.module;
-  const { runners } = pool;
-  const sourceSize = { width: from.width, height: from.height };
-  const bounds = runners.map((_, i) => Math.round((region.height * i) / runners.length));
-  await Promise.all(
-    runners.map((run, i) => {
-      const task: ScaleTask = {
-        source: from.pixels,
-        sourceSize,
-        region,
-        target,
-        offset,
-        from: bounds[i]!,
-        to: bounds[i + 1] ?? region.height,
-      };
-      return task.from < task.to ? run({ kind: 'scale', module, scale: task }) : Promise.resolve();
-    }),
-  );
+/** 16-bit samples as 8 bits each. */
+export function highBytes(samples: Uint8Array): Uint8Array {
+  const deep = new Uint16Array(samples.buffer, samples.byteOffset, samples.length / 2);
+  return Uint8Array.from(deep, (value) => Math.round(value / 257));
 }

@@ -1,7 +1,7 @@
-import type { RenderTask, TaskRunner } from '@hazy-lens/core';
+import type { RenderTask, TaskRunner, Threads } from '@hazy-lens/core';
 
 /** Render workers of this page, one per core; a failed task says why. */
-export class RenderPool {
+export class RenderPool implements Threads {
   readonly runners: readonly TaskRunner[];
   readonly module: Promise<WebAssembly.Module>;
 
@@ -21,12 +21,14 @@ function threadRunner(worker: Worker): TaskRunner {
     if (data === null) first?.resolve();
     else first?.reject(new Error(data));
   };
+  let failure: Error | null = null;
   worker.onerror = (event) => {
-    for (const { reject } of waiting.splice(0))
-      reject(new Error(event.message || 'A render worker stopped.'));
+    failure = new Error(event.message || 'a render worker stopped; please reload the page');
+    for (const { reject } of waiting.splice(0)) reject(failure);
   };
   return (task: RenderTask) =>
     new Promise((resolve, reject) => {
+      if (failure) return reject(failure);
       waiting.push({ resolve, reject });
       worker.postMessage(task);
     });

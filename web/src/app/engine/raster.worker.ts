@@ -3,6 +3,7 @@ import {
   type Pixels,
   type Plane,
   type Raster,
+  type RasterLevel,
   type Scribble,
   type Size,
   type Window,
@@ -15,16 +16,12 @@ import {
   sharedSamples,
 } from '@hazy-lens/core';
 import { expose } from 'comlink';
-import { cropToAspect, decodeGrey, encodeGrey } from './grey';
+import { cropToAspect, encodeGrey } from './grey';
 
 /** What is done to grey pictures off the main thread. Samples travel in shared memory. */
 const api = {
-  decode: decodeGrey,
-
-  async raster(id: string, file: Blob): Promise<Raster> {
-    const { width, height, samples } = await decodeGrey(file, id);
-    return makeRaster(id, width, height, samples);
-  },
+  raster: (id: string, { width, height, samples }: RasterLevel): Raster =>
+    makeRaster(id, width, height, samples),
 
   encode: encodeGrey,
   crop: cropToAspect,

@@ -1,15 +1,23 @@
 import { Injectable, inject, signal } from '@angular/core';
-import type { Raster } from '@hazy-lens/core';
+import { type Raster, makeRaster, sharedSamples } from '@hazy-lens/core';
 import { type Remote, wrap } from 'comlink';
 import { Projects } from '../storage/projects';
+import { decodeGrey } from './codecs/codec';
 import type { RasterApi } from './raster.worker';
+
+/** The name of an empty matte: every browser has it, so that a recipe can name it at once. */
+export const BLANK_MATTE = 'matte-blank.png';
+const BLANK_SIDE = 8;
+
+const blankMatte = (): Raster =>
+  makeRaster(BLANK_MATTE, BLANK_SIDE, BLANK_SIDE, sharedSamples(BLANK_SIDE ** 2));
 
 /** The grey pictures that recipes name, decoded once, and kept in this browser. */
 @Injectable({ providedIn: 'root' })
 export class Rasters {
   private readonly projects = inject(Projects);
   private worker: Remote<RasterApi> | null = null;
-  private readonly known = new Map<string, Promise<Raster>>();
+  private readonly known = new Map([[BLANK_MATTE, Promise.resolve(blankMatte())]]);
   private readonly files = new Map<string, Blob>();
   /** Changes when a picture is replaced by a finer one of the same name. */
   readonly replaced = signal(0);
@@ -26,15 +34,22 @@ export class Rasters {
   get(name: string): Promise<Raster> {
     let raster = this.known.get(name);
     if (!raster) {
-      raster = this.file(name).then((file) => this.remote.raster(name, file));
+      raster = this.file(name).then((file) => this.read(name, file, name));
       this.known.set(name, raster);
       raster.catch(() => this.known.delete(name));
     }
     return raster;
   }
 
+  /** Decodes a grey picture under an id. @throws Error with a sentence that names the file. */
+  async read(id: string, file: Blob, fileName: string): Promise<Raster> {
+    const { width, height, samples } = await decodeGrey(file, fileName);
+    return this.remote.raster(id, { width, height, samples });
+  }
+
   /** The file of a name. @throws Error with a sentence where it is not in this browser. */
   async file(name: string): Promise<Blob> {
+    if (name === BLANK_MATTE) return this.remote.encode(blankMatte().levels[0], 8);
     const file = this.files.get(name) ?? (await this.projects.asset(name));
     if (!file)
       throw new Error(
@@ -45,20 +60,18 @@ export class Rasters {
 
   /** True for a name whose picture is in this browser. */
   async has(name: string): Promise<boolean> {
-    return this.files.has(name) || (await this.projects.asset(name)) !== null;
+    return name === BLANK_MATTE || this.files.has(name) || (await this.projects.asset(name)) !== null;
   }
 
-  /** Keeps a picture under a name, for now in memory and as far as there is room in the browser's storage. */
-  async put(name: string, raster: Raster, file: Blob): Promise<void> {
-    this.show(name, raster);
+  /**
+   * Keeps a picture under a name, for now in memory and as far as there is room in the browser's storage: to be done
+   * before a recipe names it. @param isDraft a finer one of the same name will follow.
+   */
+  async put(name: string, raster: Raster, file: Blob, isDraft = false): Promise<void> {
+    this.known.set(name, Promise.resolve(raster));
     this.files.set(name, file);
     // The autosave tells where there is no room; the picture stays usable in this window.
-    await this.projects.saveAsset(name, file).catch(() => undefined);
-  }
-
-  /** Puts a picture in place under a name without keeping it: a draft of what `put` brings later. */
-  show(name: string, raster: Raster): void {
-    this.known.set(name, Promise.resolve(raster));
+    await this.projects.saveAsset(name, file, isDraft).catch(() => undefined);
     this.replaced.update((count) => count + 1);
   }
 }

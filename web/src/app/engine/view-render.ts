@@ -1,88 +1,79 @@
-import {
-  type Look,
-  type Region,
-  type Render,
-  type StripContent,
-  buildOctaves,
-  createMemory,
-  fullSigma,
-  openRender,
-  planRender,
-  renderStrips,
-  sharedBuffer,
-} from '@hazy-lens/core';
-import type { Picture } from './picture';
+import { type Content, type Look, type Region, SharedRenderer, type View, blurOf } from '@hazy-lens/core';
+import { type Picture, highBytes } from './picture';
 import type { RenderPool } from './pool';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
 /** Blur that is prepared for in advance, as a multiple of the recipe's: so that exaggerating only mixes anew. */
 const HEADROOM = 4;
-const LEAST_SIGMA = 4;
+/** Least strength of blur that is prepared for, in pixels. */
+const LEAST = 4;
 
 /**
  * A part of a picture at one scale, with its blur levels kept by the workers: preparing costs as much as a whole
  * render, drawing another focus or colour after that only mixes.
  */
 export class ViewRender {
-  private render: Render | null = null;
-  private maxSigma = 0;
+  private readonly renderer: SharedRenderer;
+  private view: View | null = null;
   private picture: Picture | null = null;
-  private region: Region | null = null;
 
-  constructor(
-    private readonly pool: RenderPool,
-    private readonly slot: string,
-  ) {}
+  constructor(private readonly pool: RenderPool) {
+    this.renderer = new SharedRenderer(pool);
+  }
 
-  /** True if `draw` can go ahead for this view and blur. */
-  private isReady(picture: Picture, region: Region, sigma: number): boolean {
+  /** True if `draw` can go ahead for this view and look. */
+  isReady(picture: Picture, region: Region, { blur }: Look): boolean {
+    const { view } = this;
     return (
-      this.render !== null &&
+      view !== null &&
       this.picture === picture &&
-      sameRegion(this.region!, region) &&
-      sigma <= this.maxSigma
+      sameRegion(view.region, region) &&
+      view.blur === blur.kind &&
+      blurOf(blur).strength(blur, region.picture) <= view.most
     );
   }
 
   /** Makes the view ready for `draw`; true if it was already. */
   async prepare(picture: Picture, region: Region, look: Look): Promise<boolean> {
-    const sigma = fullSigma(look.blur, region.picture);
-    if (this.isReady(picture, region, sigma)) return true;
-    const { pool } = this;
-    this.maxSigma = Math.max(LEAST_SIGMA, sigma * HEADROOM);
-    const plan = planRender({
+    if (this.isReady(picture, region, look)) return true;
+    const { pool, renderer } = this;
+    const strength = blurOf(look.blur).strength(look.blur, region.picture);
+    const view: View = {
       region,
-      format: RGBA,
-      maxSigma: this.maxSigma,
-      workers: pool.runners.length,
+      input: picture.format,
+      output: RGBA,
+      blur: look.blur.kind,
+      most: Math.max(LEAST, strength * HEADROOM),
       stripRows: Math.ceil(region.height / pool.runners.length),
-    });
-    const old = this.render?.memory;
-    const memory = old && old.buffer.byteLength >= plan.bytes ? old : createMemory(plan.bytes * 1.2);
-    this.render = { slot: this.slot, plan, memory, runners: pool.runners };
+      slots: 1,
+    };
+    // Until all is in place the renderer holds neither view.
+    this.view = null;
+    await renderer.open(view);
+    await picture.cut(pool, region, renderer.input(0));
     this.picture = picture;
-    this.region = region;
-    await picture.cut(pool, region, sharedBuffer(memory), plan.source);
-    await openRender(await pool.module, this.render);
-    await buildOctaves(this.render);
+    await renderer.prepare(this.job(look, 'picture'));
+    this.view = view;
     return false;
   }
 
   /** Draws the prepared view; the pixels stay valid until the next call. */
-  async draw(look: Look, content: StripContent): Promise<Uint8Array> {
-    const { memory, plan, runners } = this.render!;
-    const finished = new Int32Array(memory.buffer, plan.finished, 1);
-    Atomics.store(finished, 0, 0);
-    const answered = renderStrips(this.render!, look, content);
+  async draw(look: Look, content: Content): Promise<Uint8Array> {
+    const { renderer } = this;
+    const answered = renderer.render(this.job(look, content));
     answered.catch(() => undefined);
-    await Promise.race([answered, nextFrameIf(() => Atomics.load(finished, 0) === runners.length)]);
-    return this.pixels('output');
+    const isDone = (): boolean => renderer.progress.done === renderer.progress.of;
+    return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);
   }
 
-  /** The view's picture as it came. */
-  pixels(which: 'source' | 'output'): Uint8Array {
-    const { plan, memory } = this.render!;
-    return new Uint8Array(memory.buffer, plan[which], plan.region.width * plan.region.height * 4);
+  private job(look: Look, content: Content) {
+    return { slot: 0, source: this.picture!.id, look, content };
+  }
+
+  /** The view's picture as it came, 8 bits a channel. */
+  source(): Uint8Array {
+    const bytes = this.renderer.input(0);
+    return this.view!.input.bytes === 2 ? highBytes(bytes) : bytes;
   }
 }
 
@@ -90,7 +81,7 @@ export class ViewRender {
  * Ends at the start of the next frame if `isDone` then: the workers' answers may be waiting behind that frame, and the
  * picture would miss it.
  */
-function nextFrameIf(isDone: () => boolean): Promise<void> {
+function atNextFrame(isDone: () => boolean): Promise<void> {
   return new Promise((resolve) => requestAnimationFrame(() => isDone() && resolve()));
 }
 

@@ -4,6 +4,7 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { DEMO_PICTURES, type DemoPicture } from '../state/demo';
 import { Document } from '../state/document';
 import { Notices } from '../state/notices';
+import { ProjectLock } from '../state/project-lock';
 import { Session } from '../state/session';
 import type { StoredProject } from '../storage/database';
 import { Projects, isStorageFull } from '../storage/projects';
@@ -23,10 +24,11 @@ export class Shelf {
   private readonly projects = inject(Projects);
   private readonly session = inject(Session);
   private readonly notices = inject(Notices);
+  private readonly lock = inject(ProjectLock);
   private readonly dialog = inject<MatDialogRef<Shelf>>(MatDialogRef);
   protected readonly demos = DEMO_PICTURES;
   protected readonly all = signal<StoredProject[] | null>(null);
-  protected readonly removed = signal<StoredProject | null>(null);
+  protected readonly removed = signal<readonly StoredProject[]>([]);
   protected readonly renaming = signal<string | null>(null);
 
   protected readonly count = computed(() => {
@@ -66,15 +68,16 @@ export class Shelf {
     return this.change(() => this.projects.duplicate(project.id));
   }
 
-  protected async remove(project: StoredProject): Promise<void> {
-    await this.change(() => this.projects.remove(project.id));
-    this.removed.set(project);
+  protected remove(project: StoredProject): Promise<void> {
+    return this.change(async () => {
+      if (await this.lock.isTaken(project.id))
+        throw new Error(`“${project.name}” is open in another tab. Please close it there first`);
+      await this.projects.remove(project.id);
+    });
   }
 
-  protected async restore(): Promise<void> {
-    const project = this.removed();
-    this.removed.set(null);
-    if (project) await this.change(() => this.projects.restore(project.id));
+  protected restore(project: StoredProject): Promise<void> {
+    return this.change(() => this.projects.restore(project.id));
   }
 
   private async change(work: () => Promise<unknown>): Promise<void> {
@@ -92,5 +95,6 @@ export class Shelf {
 
   private async reload(): Promise<void> {
     this.all.set(await this.projects.list().catch(() => []));
+    this.removed.set(await this.projects.deleted().catch(() => []));
   }
 }

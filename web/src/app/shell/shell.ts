@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
+import { Queue } from '../jobs/queue';
 import { ProfileRail } from '../profile/profile-rail';
 import { Stage } from '../stage/stage';
 import { Notices } from '../state/notices';
@@ -28,6 +29,7 @@ import { TopBar } from './top-bar';
     ColourPanel,
     OutputPanel,
     Icon,
+    Queue,
   ],
   template: `
     <hl-top-bar />
@@ -39,21 +41,27 @@ import { TopBar } from './top-bar';
       } @else if (dropping()) {
         <div class="veil">Let go to open the picture as a new project</div>
       }
-      @if (notices.current(); as notice) {
-        <div
-          class="notice"
-          [class.error]="notice.kind === 'error'"
-          [attr.role]="notice.kind === 'error' ? 'alert' : 'status'"
-        >
-          <p>{{ notice.text }}</p>
-          @if (notice.action; as action) {
-            <button class="button outlined" (click)="action.run()">{{ action.label }}</button>
-          }
-          <button class="button icon" aria-label="Put this message away" (click)="notices.dismiss()">
-            <hl-icon name="close" />
-          </button>
-        </div>
-      }
+      <div class="notices">
+        @for (notice of notices.all(); track notice) {
+          <div
+            class="notice"
+            [class.error]="notice.kind === 'error'"
+            [attr.role]="notice.kind === 'error' ? 'alert' : 'status'"
+          >
+            <p>{{ notice.text }}</p>
+            @if (notice.action; as action) {
+              <button class="button outlined" (click)="action.run()">{{ action.label }}</button>
+            }
+            <button
+              class="button icon push"
+              aria-label="Put this message away"
+              (click)="notices.dismiss(notice)"
+            >
+              <hl-icon name="close" />
+            </button>
+          </div>
+        }
+      </div>
     </main>
     <hl-profile-rail />
     <aside [attr.aria-label]="workspace.step() + ' panel'">
@@ -75,14 +83,15 @@ import { TopBar } from './top-bar';
         }
       }
     </aside>
+    <hl-queue />
   `,
   styles: `
     :host {
       display: grid;
       height: 100dvh;
       min-width: 900px;
-      grid-template: 44px minmax(0, 1fr) / 148px minmax(0, 1fr) 84px 288px;
-      grid-template-areas: 'bar bar bar bar' 'route stage rail panel';
+      grid-template: 44px minmax(0, 1fr) auto / 148px minmax(0, 1fr) 84px 288px;
+      grid-template-areas: 'bar bar bar bar' 'route stage rail panel' 'queue queue queue queue';
     }
     hl-top-bar {
       grid-area: bar;
@@ -105,6 +114,9 @@ import { TopBar } from './top-bar';
       background: var(--paper);
       border-left: 1px solid var(--line);
     }
+    hl-queue {
+      grid-area: queue;
+    }
     .veil {
       position: absolute;
       inset: 0;
@@ -115,22 +127,26 @@ import { TopBar } from './top-bar';
       font-size: 15px;
       z-index: 5;
     }
-    .notice {
+    .notices {
       position: absolute;
       left: 50%;
       top: 16px;
       translate: -50% 0;
+      display: grid;
+      gap: 8px;
+      width: max-content;
+      max-width: min(640px, 92%);
+      z-index: 8;
+    }
+    .notice {
       display: flex;
       align-items: center;
       gap: 10px;
-      max-width: min(640px, 92%);
-      width: max-content;
       padding: 10px 8px 10px 16px;
       background: var(--raised);
       border-radius: 8px;
       border: 1px solid var(--line-strong);
       box-shadow: 0 8px 28px rgb(0 0 0 / 0.35);
-      z-index: 8;
     }
     .notice.error {
       border-color: var(--warn);

@@ -159,7 +159,7 @@ export class BandHandles {
     effect(() => {
       const canvas = this.overlay().nativeElement;
       const { left, top, width, height } = this.sheet();
-      const ratio = window.devicePixelRatio || 1;
+      const ratio = this.stageView.pixelRatio();
       canvas.width = Math.round(width * ratio);
       canvas.height = Math.round(height * ratio);
       Object.assign(canvas.style, {
@@ -172,7 +172,7 @@ export class BandHandles {
     effect(() => {
       const scene = this.scene();
       const context = this.overlay().nativeElement.getContext('2d')!;
-      const ratio = window.devicePixelRatio || 1;
+      const ratio = this.stageView.pixelRatio();
       const { left, top } = this.sheet();
       context.setTransform(ratio, 0, 0, ratio, -left * ratio, -top * ratio);
       paintOverlay(context, scene);

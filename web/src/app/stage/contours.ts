@@ -1,6 +1,5 @@
-import type { Size } from '@hazy-lens/core';
+import { SHEET_RIM, type Size } from '@hazy-lens/core';
 import { contours } from 'd3-contour';
-import { SHEET_RIM } from '../engine/field-sheet';
 
 /** A line of equal blur, in pixels of the picture. */
 export interface Contour {

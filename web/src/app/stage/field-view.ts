@@ -2,13 +2,14 @@ import { Injectable, computed, inject, resource } from '@angular/core';
 import {
   type FieldFunction,
   type FieldLook,
+  FieldSheet,
   type Seam,
   fieldLook,
   lookField,
+  sheetSize,
   steepestRise,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
-import { FieldSheet, sheetSize } from '../engine/field-sheet';
 import { FocusPicturesSource } from '../engine/focus-pictures';
 import { Document } from '../state/document';
 import { type Contour, contoursOf } from './contours';

@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type Look, type Region, fullSigma } from '@hazy-lens/core';
+import { type Look, type Region, blurOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { Document } from '../state/document';
@@ -45,8 +45,8 @@ export class StageRenderer {
         this.stageView.view(),
         this.stageView.stage(),
         picture,
-        window.devicePixelRatio || 1,
-        (size) => fullSigma(look.blur, size),
+        this.stageView.pixelRatio(),
+        (size) => blurOf(look.blur).strength(look.blur, size),
         this.last?.picture === picture ? this.last.region : null,
       );
       this.last = { picture, region };

@@ -92,14 +92,17 @@ export class StageTools {
     // With Shift a straight line goes on from where the last stroke ended.
     const points = event.shiftKey && this.lastEnd ? [this.lastEnd, first] : [first];
     const fixed = points.length;
-    const id = newInkId();
+    let id = newInkId();
     const stroke = (): Stroke => ({ ...settings, points });
     this.workspace.liveInk.set(makeInk(stroke(), id));
     return {
       move: (to, moved) => {
         const next = pointOf(to, moved);
-        if (moved.shiftKey) points.splice(fixed, points.length, next);
-        else points.push(next);
+        if (moved.shiftKey) {
+          // What is drawn so far does not grow but changes: it is another stroke.
+          points.splice(fixed, points.length, next);
+          id = newInkId();
+        } else points.push(next);
         this.workspace.liveInk.set(makeInk(stroke(), id));
       },
       end: () => {
@@ -158,7 +161,11 @@ export class StageTools {
       move: (to) =>
         this.document.edit(
           'new sounding',
-          (draft) => (draft.focus.soundings[index]!.at = this.point(to)),
+          ({ focus }) => {
+            // A step back may have taken it away under the hand.
+            const sounding = focus.soundings[index];
+            if (sounding) sounding.at = this.point(to);
+          },
           gesture,
         ),
       end: () => undefined,

@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, type Signal, computed, inject, signal } from '@angular/core';
 import type { Size } from '@hazy-lens/core';
 import { Document } from '../state/document';
 import { type View, fitView, keptInSight, zoomAt } from './view';
@@ -10,6 +10,8 @@ export class StageView {
   readonly stage = signal<Size>({ width: 800, height: 600 });
   /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
   readonly origin = signal({ left: 0, top: 0 });
+  /** Pixels of the display to one of the page: it changes with the browser's zoom and from display to display. */
+  readonly pixelRatio = pixelRatio();
   /** Null while the picture is fitted to the stage. */
   private readonly chosen = signal<View | null>(null);
   readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.document.size()));
@@ -56,4 +58,19 @@ export class StageView {
   private set(view: View): void {
     this.chosen.set(keptInSight(view, this.stage(), this.document.size()));
   }
+}
+
+function pixelRatio(): Signal<number> {
+  const ratio = signal(window.devicePixelRatio || 1);
+  const watch = (): void =>
+    matchMedia(`(resolution: ${ratio()}dppx)`).addEventListener(
+      'change',
+      () => {
+        ratio.set(window.devicePixelRatio || 1);
+        watch();
+      },
+      { once: true },
+    );
+  watch();
+  return ratio.asReadonly();
 }

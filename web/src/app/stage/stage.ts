@@ -108,7 +108,7 @@ import { placeRegion } from './view';
         class="button"
         [attr.aria-pressed]="atFull()"
         title="One pixel to one pixel (1)"
-        (click)="stageView.zoomTo(1 / ratio)"
+        (click)="stageView.zoomTo(1 / stageView.pixelRatio())"
       >
         100%
       </button>
@@ -145,7 +145,6 @@ export class Stage {
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
   private readonly before = viewChild.required<ElementRef<HTMLCanvasElement>>('before');
   protected readonly exaggeration = EXAGGERATION;
-  protected readonly ratio = window.devicePixelRatio || 1;
   private readonly shownRegion = signal<Region | null>(null, {
     equal: (a, b) => a === b || (!!a && !!b && sameRegion(a, b)),
   });
@@ -153,6 +152,7 @@ export class Stage {
   private panFrom: { x: number; y: number } | null = null;
   protected readonly cursor = signal('');
   private drag: StageDrag | null = null;
+  private pointerId = -1;
   private readonly moves = new Moves();
   private buffers = new Map<HTMLCanvasElement, ImageData>();
 
@@ -165,10 +165,14 @@ export class Stage {
     const region = this.shownRegion();
     const view = this.stageView.view();
     if (!region) return { left: 0, top: 0, width: 0, height: 0 };
-    return placeRegion(region, view, this.document.size(), this.ratio);
+    return placeRegion(region, view, this.document.size(), this.stageView.pixelRatio());
   });
-  protected readonly zoomPercent = computed(() => Math.round(this.stageView.view().zoom * this.ratio * 100));
-  protected readonly atFull = computed(() => Math.abs(this.stageView.view().zoom * this.ratio - 1) < 1e-6);
+  protected readonly zoomPercent = computed(() =>
+    Math.round(this.stageView.view().zoom * this.stageView.pixelRatio() * 100),
+  );
+  protected readonly atFull = computed(
+    () => Math.abs(this.stageView.view().zoom * this.stageView.pixelRatio() - 1) < 1e-6,
+  );
   protected readonly showsBefore = computed(() => this.workspace.comparison() !== 'after');
   protected readonly wipePercent = computed(() => Math.round(this.workspace.wipeAt() * 100));
   protected readonly wipeClip = computed(() => {
@@ -190,11 +194,18 @@ export class Stage {
       const { width, height } = entry!.contentRect;
       if (width === 0 || height === 0) return;
       this.stageView.stage.set({ width, height });
-      const { left, top } = this.host.getBoundingClientRect();
-      this.stageView.origin.set({ left, top });
+      this.findOrigin();
     });
     observer.observe(this.host);
-    inject(DestroyRef).onDestroy(() => observer.disconnect());
+    // In a window narrower than the layout the stage moves under the hand when the page is scrolled.
+    const moved = (): void => this.findOrigin();
+    addEventListener('scroll', moved, { capture: true, passive: true });
+    addEventListener('resize', moved);
+    inject(DestroyRef).onDestroy(() => {
+      observer.disconnect();
+      removeEventListener('scroll', moved, { capture: true });
+      removeEventListener('resize', moved);
+    });
     inject(StageRenderer);
     this.engine.paintWith((frame) => this.paint(frame));
     effect(() => {
@@ -203,9 +214,14 @@ export class Stage {
     });
   }
 
+  private findOrigin(): void {
+    const { left, top } = this.host.getBoundingClientRect();
+    this.stageView.origin.set({ left, top });
+  }
+
   private paint(frame: Frame): void {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
-    if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before);
+    if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
     this.shownRegion.set(frame.region);
     this.document.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
@@ -245,10 +261,13 @@ export class Stage {
 
   @HostListener('pointerdown', ['$event'])
   protected pointerDown(event: PointerEvent): void {
+    // A second finger does not take a drag over.
+    if (this.drag || this.panFrom) return;
     const pans = event.button === 1 || (event.button === 0 && this.spaceHeld());
     if (!pans && (event.button !== 0 || !this.takesHand(event))) return;
     event.preventDefault();
     this.host.setPointerCapture(event.pointerId);
+    this.pointerId = event.pointerId;
     if (pans) this.panFrom = { x: event.clientX, y: event.clientY };
     else this.drag = this.startDrag(event);
   }
@@ -275,6 +294,7 @@ export class Stage {
 
   @HostListener('pointermove', ['$event'])
   protected pointerMove(event: PointerEvent): void {
+    if (this.isOther(event)) return;
     this.stageView.pointer.set(this.stageView.pictureAt(event));
     if (this.panFrom) {
       this.stageView.pan(event.clientX - this.panFrom.x, event.clientY - this.panFrom.y);
@@ -302,9 +322,15 @@ export class Stage {
     return kind === 'soundings' || kind === 'depth' ? 'crosshair' : '';
   }
 
-  @HostListener('pointerup')
-  @HostListener('pointercancel')
-  protected pointerUp(): void {
+  /** True for a pointer that is not the one that drags. */
+  private isOther(event: PointerEvent): boolean {
+    return (this.drag !== null || this.panFrom !== null) && event.pointerId !== this.pointerId;
+  }
+
+  @HostListener('pointerup', ['$event'])
+  @HostListener('pointercancel', ['$event'])
+  protected pointerUp(event: PointerEvent): void {
+    if (this.isOther(event)) return;
     this.panFrom = null;
     this.drag?.end();
     this.drag = null;
@@ -329,7 +355,7 @@ export class Stage {
       event.preventDefault();
       this.spaceHeld.set(true);
     } else if (event.key === 'f') this.stageView.fit();
-    else if (event.key === '1') this.stageView.zoomTo(1 / this.ratio);
+    else if (event.key === '1') this.stageView.zoomTo(1 / this.stageView.pixelRatio());
     else if (event.key === '+' || event.key === '=') this.stageView.zoomTo(this.stageView.view().zoom * 1.25);
     else if (event.key === '-') this.stageView.zoomTo(this.stageView.view().zoom / 1.25);
   }

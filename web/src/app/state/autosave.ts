@@ -1,50 +1,105 @@
-import { inject } from '@angular/core';
+import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { concatMap, debounceTime, filter, fromEvent, merge, withLatestFrom } from 'rxjs';
+import { tap } from 'rxjs';
 import { Projects, isStorageFull } from '../storage/projects';
-import { DocumentActions, selectDocument } from './document.reducer';
+import { Document } from './document';
+import { DocumentActions, type DocumentState, selectDocument } from './document.reducer';
 import { Notices } from './notices';
 import { ProjectLock } from './project-lock';
 
 const FULL =
   'The browser has no room left: the latest changes are not saved. They stay in this window. ' +
   'Delete projects on the shelf or free disk space; saving goes on by itself with the next change.';
+const ABOUT = 'saving';
+/** While a gesture goes on it is saved so often; when it ends, at once. */
+const BEAT_MS = 250;
 
-/** Saves the open project shortly after each change, and at once when the page is left. */
+/** Saves the open project: after each change at once, during a gesture in beats. */
+@Injectable({ providedIn: 'root' })
+export class Autosave {
+  private readonly projects = inject(Projects);
+  private readonly notices = inject(Notices);
+  private readonly lock = inject(ProjectLock);
+  private readonly state = inject(Store).selectSignal(selectDocument);
+  /** What lies in the storage of the open project. */
+  private saved: DocumentState | null = null;
+  private saving: Promise<void> | null = null;
+  private timer = 0;
+  /** True while something is not in the storage that should be. */
+  readonly isBehind = signal(false);
+
+  constructor() {
+    const { hand } = inject(Document);
+    effect(() => {
+      if (!hand()) untracked(() => void this.save());
+    });
+    document.addEventListener('visibilitychange', () => {
+      if (document.hidden) void this.save();
+    });
+    addEventListener('beforeunload', (event) => {
+      if (this.isBehind()) event.preventDefault();
+    });
+  }
+
+  /** A project has been opened as it is stored. */
+  opened(): void {
+    this.saved = this.state();
+    this.isBehind.set(false);
+  }
+
+  /** The project has changed, in the course of a gesture or in one go. */
+  changed(isGesture: boolean): void {
+    if (!this.lock.isMine(this.state().projectId)) return;
+    this.isBehind.set(true);
+    if (!isGesture) void this.save();
+    else this.timer ||= window.setTimeout(() => void this.save(), BEAT_MS);
+  }
+
+  /** Saves what is not saved yet; ends when that is done, or has failed and been said. */
+  async save(): Promise<void> {
+    clearTimeout(this.timer);
+    this.timer = 0;
+    // A write under way does not have what changed since it began.
+    while (this.saving) await this.saving;
+    const state = this.state();
+    if (state === this.saved || !this.lock.isMine(state.projectId)) return;
+    this.saving = this.write(state);
+    await this.saving;
+  }
+
+  private async write(state: DocumentState): Promise<void> {
+    try {
+      await this.projects.save(state, this.saved);
+      this.saved = state;
+      this.isBehind.set(state !== this.state());
+      this.notices.clear(ABOUT);
+    } catch (error) {
+      const reason = isStorageFull(error)
+        ? FULL
+        : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`;
+      this.notices.error(reason, ABOUT);
+    } finally {
+      this.saving = null;
+    }
+  }
+}
+
+/** Tells the autosave of what happens to the document. */
 export const autosave = createEffect(
-  (
-    actions = inject(Actions),
-    store = inject(Store),
-    projects = inject(Projects),
-    notices = inject(Notices),
-    lock = inject(ProjectLock),
-  ) => {
-    let failing = false;
-    const changes = actions.pipe(
-      ofType(DocumentActions.edited, DocumentActions.undone, DocumentActions.redone, DocumentActions.renamed),
-    );
-    return merge(
-      changes.pipe(debounceTime(250)),
-      fromEvent(document, 'visibilitychange').pipe(filter(() => document.hidden)),
-    ).pipe(
-      withLatestFrom(store.select(selectDocument)),
-      filter(([, state]) => lock.isMine(state.projectId)),
-      concatMap(async ([, state]) => {
-        try {
-          await projects.save(state);
-          if (failing) notices.dismiss();
-          failing = false;
-        } catch (error) {
-          failing = true;
-          notices.error(
-            isStorageFull(error)
-              ? FULL
-              : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`,
-          );
-        }
+  (actions = inject(Actions), saver = inject(Autosave)) =>
+    actions.pipe(
+      ofType(
+        DocumentActions.opened,
+        DocumentActions.edited,
+        DocumentActions.undone,
+        DocumentActions.redone,
+        DocumentActions.renamed,
+      ),
+      tap((action) => {
+        if (action.type === DocumentActions.opened.type) saver.opened();
+        else saver.changed(action.type === DocumentActions.edited.type && action.gesture !== null);
       }),
-    );
-  },
+    ),
   { functional: true, dispatch: false },
 );

@@ -19,6 +19,10 @@ export interface SourceInfo {
   bytes: number;
   width: number;
   height: number;
+  /** Bits a channel of the file, its colour profile, and its pages or frames; not known of older projects. */
+  bits?: number;
+  profile?: string | null;
+  pages?: number;
   /** When the picture was taken, as its EXIF says it; or when the file was last changed. */
   date: string | null;
 }

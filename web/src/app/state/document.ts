@@ -1,8 +1,9 @@
 import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { type Band, type Recipe, diagonal } from '@hazy-lens/core';
+import { type Band, type Recipe, RecipeError, diagonal, fitRecipe } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { DocumentActions, selectDocument } from './document.reducer';
+import { Notices } from './notices';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 110;
@@ -11,6 +12,7 @@ const BEAT_MS = 110;
 @Injectable({ providedIn: 'root' })
 export class Document {
   private readonly store = inject(Store);
+  private readonly notices = inject(Notices);
   readonly state = this.store.selectSignal(selectDocument);
   readonly recipe = computed(() => this.state().recipe);
   /** True while a hand drags on the picture or the profile. */
@@ -62,11 +64,24 @@ export class Document {
 
   /**
    * Changes the recipe as one step back; changes with the same `gesture` melt into one. `change` writes to a draft: what
-   * it leaves alone stays the same object.
+   * it leaves alone stays the same object. Values out of range become the nearest within it; what no recipe can hold is
+   * not done, and said.
    */
   edit(label: string, change: (draft: Recipe) => void, gesture: string | null = null): void {
-    const recipe = produce(this.recipe(), (draft) => void change(draft));
-    this.store.dispatch(DocumentActions.edited({ recipe, label, gesture }));
+    this.orSay(`“${label}” was not done`, () => {
+      const recipe = fitRecipe(produce(this.recipe(), (draft) => void change(draft)));
+      this.store.dispatch(DocumentActions.edited({ recipe, label, gesture }));
+    });
+  }
+
+  /** Runs a change; where its recipe cannot be, nothing changes, and the person is told. */
+  private orSay(what: string, change: () => void): void {
+    try {
+      change();
+    } catch (error) {
+      if (!(error instanceof RecipeError)) throw error;
+      this.notices.error(`${what}: ${error.message} The project is as it was.`);
+    }
   }
 
   editBand(id: string, label: string, change: (band: Band) => void, gesture: string | null = null): void {
@@ -78,7 +93,7 @@ export class Document {
   }
 
   redo(): void {
-    this.store.dispatch(DocumentActions.redone());
+    this.orSay('The step forward was not done', () => this.store.dispatch(DocumentActions.redone()));
   }
 
   rename(name: string): void {

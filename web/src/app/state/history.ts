@@ -1,9 +1,11 @@
-import type { Recipe } from '@hazy-lens/core';
+import { type Recipe, fitRecipe } from '@hazy-lens/core';
 import jsonPatch, { type Operation } from 'fast-json-patch';
 import { produce } from 'immer';
 
 /** One gesture: what it is called, and the way back and forth as RFC 6902 patches of the recipe. */
 export interface HistoryEntry {
+  /** Its place among all steps of the project, from 0 on; what was taken back keeps its own. */
+  seq: number;
   label: string;
   /** Changes of the same gesture become one entry. */
   gesture: string | null;
@@ -19,7 +21,7 @@ export interface History {
 export const EMPTY_HISTORY: History = { past: [], future: [] };
 const LONGEST = 300;
 
-/** The recipe after a patch; what the patch does not touch stays the same object, so that it costs nothing to keep. */
+/** The recipe after a patch, which may be of any kind; what the patch does not touch stays the same object, so that it costs nothing to keep. */
 function patched(recipe: Recipe, patch: Operation[]): Recipe {
   return produce(recipe, (draft) => void jsonPatch.applyPatch(draft, patch));
 }
@@ -38,7 +40,8 @@ export function recorded(
   const redo = jsonPatch.compare(start, to);
   const before = joins ? history.past.slice(0, -1) : history.past;
   if (redo.length === 0) return { past: before, future: joins ? [] : history.future };
-  const entry: HistoryEntry = { label, gesture, undo: jsonPatch.compare(to, start), redo };
+  const seq = (before.at(-1)?.seq ?? -1) + 1;
+  const entry: HistoryEntry = { seq, label, gesture, undo: jsonPatch.compare(to, start), redo };
   return { past: [...before, entry].slice(-LONGEST), future: [] };
 }
 
@@ -53,11 +56,12 @@ export function undone(history: History, recipe: Recipe): { history: History; re
   };
 }
 
+/** @throws RecipeError where what was taken back gives no recipe: only a project that was damaged has such steps. */
 export function redone(history: History, recipe: Recipe): { history: History; recipe: Recipe } | null {
   const [entry, ...future] = history.future;
   if (!entry) return null;
   return {
-    recipe: patched(recipe, entry.redo),
+    recipe: fitRecipe(patched(recipe, entry.redo)),
     history: { past: [...history.past, { ...entry, gesture: null }], future },
   };
 }

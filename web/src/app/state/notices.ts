@@ -4,22 +4,37 @@ export interface Notice {
   kind: 'error' | 'info';
   text: string;
   action?: { label: string; run: () => void };
+  /** What it is about: a newer one about the same takes its place. */
+  about?: string;
 }
 
-/** What a person should know just now: one sentence at a time, until it is put away or no longer true. */
+/** Most that stand at once; with more, the oldest that offers nothing goes. */
+const MOST = 4;
+
+/** What a person should know just now, the newest last: each stands until it is put away or no longer true. */
 @Injectable({ providedIn: 'root' })
 export class Notices {
-  readonly current = signal<Notice | null>(null);
+  private readonly list = signal<readonly Notice[]>([]);
+  readonly all = this.list.asReadonly();
 
   show(notice: Notice): void {
-    this.current.set(notice);
+    const about = notice.about ?? notice.text;
+    const others = this.list().filter((one) => (one.about ?? one.text) !== about);
+    const next = [...others, notice];
+    const spare = next.findIndex((one, i) => !one.action && i < next.length - 1);
+    this.list.set(next.length > MOST && spare >= 0 ? next.toSpliced(spare, 1) : next);
   }
 
-  error(text: string): void {
-    this.show({ kind: 'error', text });
+  error(text: string, about?: string): void {
+    this.show(about === undefined ? { kind: 'error', text } : { kind: 'error', text, about });
   }
 
-  dismiss(): void {
-    this.current.set(null);
+  dismiss(notice: Notice): void {
+    this.list.update((list) => list.filter((one) => one !== notice));
+  }
+
+  /** Takes back what is said about something. */
+  clear(about: string): void {
+    this.list.update((list) => list.filter((one) => one.about !== about));
   }
 }

@@ -1,5 +1,6 @@
 import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
-import { unzipSync, zipSync } from 'fflate';
+import { zipSync } from 'fflate';
+import { unzipFile } from '../engine/codecs/codec';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
 export interface RecipeFiles {
@@ -10,6 +11,8 @@ export interface RecipeFiles {
 const RECIPE_NAME = 'recipe.json';
 /** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
 const MOST_BYTES = 600_000_000;
+/** A recipe with every stroke it may hold is smaller. */
+const MOST_TEXT_BYTES = 200_000_000;
 
 /** Names of the pictures that a recipe needs beside it. */
 export function namedPictures({ focus }: Recipe): string[] {
@@ -52,28 +55,22 @@ export function isRecipeFile(file: File): boolean {
  * Reads a recipe from the files that were chosen: a zip, or a JSON file with its pictures beside it.
  * @throws RecipeError, or an Error with a sentence.
  */
-export async function unpackRecipe(files: readonly File[]): Promise<RecipeFiles> {
+export async function unpackRecipe(
+  files: readonly File[],
+  unzip: (file: File, mostBytes: number) => Promise<Map<string, Blob>> = unzipFile,
+): Promise<RecipeFiles> {
   const main = files.find(isRecipeFile);
   if (!main) throw new RecipeError('There is no recipe among these files.');
-  const pictures = new Map<string, Blob>();
-  for (const file of files) if (file !== main) pictures.set(file.name, file);
-  const bytes = new Uint8Array(await main.arrayBuffer());
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b)
-    return { recipe: readRecipe(new TextDecoder().decode(bytes)), pictures };
-  let total = 0;
-  let entries: Record<string, Uint8Array>;
-  try {
-    entries = unzipSync(bytes, {
-      filter: ({ originalSize }) => (total += originalSize) <= MOST_BYTES,
-    });
-  } catch {
-    throw new RecipeError('The zip is damaged or cut short.');
+  const start = new Uint8Array(await main.slice(0, 2).arrayBuffer());
+  if (start[0] !== 0x50 || start[1] !== 0x4b) {
+    if (main.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+    const pictures = new Map(files.filter((file) => file !== main).map((file) => [file.name, file]));
+    return { recipe: readRecipe(await main.text()), pictures };
   }
-  if (total > MOST_BYTES) throw new RecipeError('The zip holds far more than a recipe and its pictures.');
-  const recipe = entries[RECIPE_NAME];
+  const pictures = await unzip(main, MOST_BYTES);
+  const recipe = pictures.get(RECIPE_NAME);
   if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
-  for (const [name, content] of Object.entries(entries))
-    if (name !== RECIPE_NAME)
-      pictures.set(name, new Blob([content as Uint8Array<ArrayBuffer>], { type: 'image/png' }));
-  return { recipe: readRecipe(new TextDecoder().decode(recipe)), pictures };
+  if (recipe.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+  pictures.delete(RECIPE_NAME);
+  return { recipe: readRecipe(await recipe.text()), pictures };
 }

@@ -1,8 +1,13 @@
 import { Injectable } from '@angular/core';
-import { type Recipe, parseRecipe } from '@hazy-lens/core';
+import type { Recipe } from '@hazy-lens/core';
+import { Dexie, type Observable, liveQuery } from 'dexie';
 import type { DocumentState, SourceInfo } from '../state/document.reducer';
-import { EMPTY_HISTORY } from '../state/history';
-import { Database, type StoredProject } from './database';
+import type { History, HistoryEntry } from '../state/history';
+import { Database, type StoredProject, type StoredStep } from './database';
+import { type Restored, restored } from './restore';
+
+const DAY_MS = 24 * 3600 * 1000;
+const LONGEST_NAME = 120;
 
 /** The projects that this browser keeps. */
 @Injectable({ providedIn: 'root' })
@@ -15,8 +20,39 @@ export class Projects {
     return all.filter((project) => project.deleted === undefined);
   }
 
+  /** What was deleted less than a day ago, the last first. */
+  async deleted(): Promise<StoredProject[]> {
+    const all = await this.database.projects.toArray();
+    return all
+      .filter(({ deleted }) => deleted !== undefined && deleted > Date.now() - DAY_MS)
+      .sort((a, b) => b.deleted! - a.deleted!);
+  }
+
   get(id: string): Promise<StoredProject | undefined> {
     return this.database.projects.get(id);
+  }
+
+  /** A project's row whenever it changes, here or in another tab; undefined where it is gone. */
+  watch(id: string): Observable<StoredProject | undefined> {
+    return liveQuery(() => this.database.projects.get(id));
+  }
+
+  /**
+   * A project as the open document, at its newest step that can be read. What cannot be read at all is put aside as it
+   * is. @param otherwise the recipe where none can be read.
+   */
+  async open(id: string, otherwise: Recipe): Promise<(Restored & { project: StoredProject }) | null> {
+    const project = await this.get(id);
+    if (!project) return null;
+    const steps = await this.stepsOf(id).toArray();
+    const found = restored(project, steps, otherwise);
+    if (found.isLost)
+      await this.database.remains.put({ id: crypto.randomUUID(), found: Date.now(), project, steps });
+    return { ...found, project };
+  }
+
+  private stepsOf(id: string) {
+    return this.database.steps.where('[project+seq]').between([id, Dexie.minKey], [id, Dexie.maxKey]);
   }
 
   async picture(source: SourceInfo): Promise<Blob | null> {
@@ -28,8 +64,13 @@ export class Projects {
     return (await this.database.assets.get(name))?.file ?? null;
   }
 
-  async saveAsset(name: string, file: Blob): Promise<void> {
-    await this.database.assets.put({ name, file });
+  async saveAsset(name: string, file: Blob, draft = false): Promise<void> {
+    await this.database.assets.put(draft ? { name, file, draft } : { name, file });
+  }
+
+  /** True where a finer picture of a name was still to come when the window was closed. */
+  async isDraft(name: string): Promise<boolean> {
+    return (await this.database.assets.get(name))?.draft === true;
   }
 
   async create(name: string, source: SourceInfo, file: Blob, recipe: Recipe): Promise<StoredProject> {
@@ -41,7 +82,7 @@ export class Projects {
       changed: now,
       source,
       recipe,
-      history: EMPTY_HISTORY,
+      done: -1,
       thumbnail: null,
     };
     await this.database.transaction('rw', this.database.projects, this.database.pictures, async () => {
@@ -51,11 +92,30 @@ export class Projects {
     return project;
   }
 
-  /** Writes what changed in the open project. */
-  async save(document: DocumentState): Promise<void> {
-    const { projectId, name, recipe, history } = document;
-    if (projectId)
-      await this.database.projects.update(projectId, { name, recipe, history, changed: Date.now() });
+  /**
+   * Writes the open project: itself, and of its steps those that are not as in `before`, which is what was written last.
+   * A project that was deleted for good meanwhile is put back: who works on it wants it.
+   */
+  async save(document: DocumentState, before: DocumentState | null): Promise<void> {
+    const { projectId: id, name, recipe, history, source } = document;
+    if (!id || !source) return;
+    const steps = stepsIn(history);
+    const isFirst = before?.projectId !== id;
+    const written = new Set(isFirst ? [] : stepsIn(before.history));
+    const seqs = new Set(steps.map(({ seq }) => seq));
+    const gone = [...written]
+      .filter(({ seq }) => !seqs.has(seq))
+      .map(({ seq }): [string, number] => [id, seq]);
+    const fresh = steps.filter((step) => !written.has(step)).map((step) => storedStep(id, step));
+    const now = { name, recipe, done: history.past.at(-1)?.seq ?? -1, changed: Date.now() };
+    const { projects, steps: table } = this.database;
+    await this.database.transaction('rw', projects, table, async () => {
+      const found = await projects.update(id, now);
+      if (!found) await projects.put({ id, source, created: now.changed, thumbnail: null, ...now });
+      if (isFirst) await this.stepsOf(id).delete();
+      await table.bulkDelete(gone);
+      await table.bulkPut(fresh);
+    });
   }
 
   async saveThumbnail(id: string, thumbnail: Blob): Promise<void> {
@@ -67,21 +127,34 @@ export class Projects {
   }
 
   async duplicate(id: string): Promise<StoredProject | null> {
-    const original = await this.get(id);
-    if (!original) return null;
-    const now = Date.now();
-    const copy: StoredProject = {
-      ...original,
-      id: crypto.randomUUID(),
-      name: `${original.name} copy`,
-      created: now,
-      changed: now,
-    };
-    await this.database.projects.put(copy);
+    const { projects, steps } = this.database;
+    return this.database.transaction('rw', projects, steps, async () => {
+      const original = await projects.get(id);
+      if (!original) return null;
+      const now = Date.now();
+      const copy: StoredProject = {
+        ...original,
+        id: crypto.randomUUID(),
+        name: copyName(original.name),
+        created: now,
+        changed: now,
+      };
+      delete copy.deleted;
+      await projects.put(copy);
+      const own = await this.stepsOf(id).toArray();
+      await steps.bulkPut(own.map((step) => ({ ...step, project: copy.id })));
+      return copy;
+    });
+  }
+
+  /** An open document, as it is in the window, as a project of its own. */
+  async saveAsCopy(document: DocumentState): Promise<DocumentState> {
+    const copy = { ...document, projectId: crypto.randomUUID(), name: copyName(document.name) };
+    await this.save(copy, null);
     return copy;
   }
 
-  /** Takes a project off the shelf; `restore` brings it back until the next start. */
+  /** Takes a project off the shelf; `restore` brings it back for a day. */
   async remove(id: string): Promise<void> {
     await this.database.projects.update(id, { deleted: Date.now() });
   }
@@ -95,30 +168,43 @@ export class Projects {
       });
   }
 
-  /** Clears away what was deleted before, and pictures that no project needs any more. */
+  /** Clears away what was deleted more than a day ago, and pictures that no project needs any more. */
   async tidy(): Promise<void> {
-    const { projects, pictures: files, assets } = this.database;
-    await this.database.transaction('rw', projects, files, assets, async () => {
-      const all = await this.database.projects.toArray();
-      const dayAgo = Date.now() - 24 * 3600 * 1000;
-      const gone = all.filter((project) => project.deleted !== undefined && project.deleted < dayAgo);
-      await this.database.projects.bulkDelete(gone.map((project) => project.id));
-      const kept = all.filter((project) => !gone.includes(project));
-      const needed = new Set(kept.map((project) => project.source.id));
+    const { projects, steps, pictures, assets } = this.database;
+    await this.database.transaction('rw', projects, steps, pictures, assets, async () => {
+      const all = await projects.toArray();
+      const isGone = ({ deleted }: StoredProject): boolean =>
+        deleted !== undefined && deleted < Date.now() - DAY_MS;
+      const gone = all.filter(isGone).map(({ id }) => id);
+      await projects.bulkDelete(gone);
+      await steps.where('project').anyOf(gone).delete();
+      const kept = all.filter((project) => !isGone(project));
       // Steps back may bring a picture back that the recipe no longer names.
-      const named = kept.map(({ recipe, history }) => JSON.stringify([recipe.focus, history])).join();
+      const texts = kept.map(({ recipe }) => JSON.stringify(recipe.focus));
+      await steps.each(({ undo, redo }) => void texts.push(JSON.stringify([undo, redo])));
+      const named = texts.join();
       const names = await assets.toCollection().primaryKeys();
       await assets.bulkDelete(names.filter((name) => !named.includes(JSON.stringify(name))));
-      const pictures = await this.database.pictures.toCollection().primaryKeys();
-      await this.database.pictures.bulkDelete(pictures.filter((id) => !needed.has(id)));
+      const needed = new Set(kept.map(({ source }) => source.id));
+      const ids = await pictures.toCollection().primaryKeys();
+      await pictures.bulkDelete(ids.filter((id) => !needed.has(id)));
     });
   }
 }
 
-/** A stored project as the open document. @throws RecipeError where what is stored is no recipe any more. */
-export function asDocument(project: StoredProject): DocumentState {
-  const { id, name, source, recipe, history } = project;
-  return { projectId: id, name, source, recipe: parseRecipe(recipe), history };
+const stepsIn = ({ past, future }: History): HistoryEntry[] => [...past, ...future];
+
+const storedStep = (project: string, { seq, label, undo, redo }: HistoryEntry): StoredStep => ({
+  project,
+  seq,
+  label,
+  undo,
+  redo,
+});
+
+/** What a copy is called; a long name makes room for that. */
+function copyName(name: string): string {
+  return `${name.slice(0, LONGEST_NAME - 5).trimEnd()} copy`;
 }
 
 /** True for an error that says the browser has no room left. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { BandKind } from '@hazy-lens/core';
-import { MatteCutter } from '../../engine/matte-cutter';
+import { BLANK_MATTE } from '../../engine/rasters';
 import { StageTools } from '../../stage/stage-tools';
 import { Document } from '../../state/document';
 import { Workspace } from '../../state/workspace';
@@ -83,7 +83,6 @@ const WAYS: readonly Way[] = [
 export class AddRow {
   private readonly document = inject(Document);
   private readonly workspace = inject(Workspace);
-  private readonly cutter = inject(MatteCutter);
   private readonly depth = inject(GreyImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
@@ -119,11 +118,10 @@ export class AddRow {
 
   private addSubject(): void {
     const id = crypto.randomUUID();
-    const image = this.cutter.blank();
     this.document.edit('new subject', (draft) => {
       draft.focus.mattes.push({
         id,
-        image,
+        image: BLANK_MATTE,
         on: true,
         combine: 'add',
         invert: false,

@@ -23,6 +23,9 @@ export function bandName(band: Pick<Band, 'id' | 'kind' | 'name'>, focus: Focus)
   return `${KIND_NAMES[band.kind]} ${kin.findIndex((one) => one.id === band.id) + 1}`;
 }
 
+/** Most letters that the name of a band may have. */
+const LONGEST_NAME = 80;
+
 /** Shorter drags than this share of the diagonal are clicks: they place a band of a good size. */
 const LEAST_DRAG = 0.012;
 
@@ -31,7 +34,9 @@ const LEAST_DRAG = 0.012;
  * turned to the second; a gradient from the first to the second; an ellipse or iris round the first, reaching to the
  * second.
  */
-export function placedBand(kind: BandKind, from: Point, to: Point, size: Size, id: string): Band {
+export function placedBand(kind: BandKind, start: Point, end: Point, size: Size, id: string): Band {
+  // A hand may come from far off a picture that is shown small.
+  const [from, to] = [start, end].map(([x, y]): Point => [within(x), within(y)]) as [Point, Point];
   const [dx, dy] = [(to[0] - from[0]) * size.width, (to[1] - from[1]) * size.height];
   const far = Math.hypot(dx, dy);
   const length = far / diagonal(size);
@@ -106,7 +111,10 @@ export function duplicateBand(document: Document, band: Band): string {
   const id = crypto.randomUUID();
   document.edit('duplicate band', (draft) => {
     const at = draft.focus.bands.findIndex((one) => one.id === band.id);
-    const copy: Band = { ...structuredClone(band), id, name: `${bandName(band, draft.focus)} copy` };
+    const name = `${bandName(band, draft.focus)
+      .slice(0, LONGEST_NAME - 5)
+      .trimEnd()} copy`;
+    const copy: Band = { ...structuredClone(band), id, name };
     moveBand(copy, 0, 0.08);
     draft.focus.bands.splice(at + 1, 0, copy);
   });

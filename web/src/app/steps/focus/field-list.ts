@@ -136,7 +136,7 @@ export class FieldList {
     const percent = Math.round(focus.rest * 100);
     const rows: FieldRow[] = [];
     const add = (row: Omit<FieldRow, 'index'>, index = 0): void => void rows.push({ ...row, index });
-    if (soundings.length === 0 && !depthMap?.on)
+    if ((soundings.length === 0 || !focus.soundingsOn) && !depthMap?.on)
       add({
         key: 'rest',
         chosen: { kind: 'rest' },

@@ -3,6 +3,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { type RasterLevel, depthMapSchema, makeRaster } from '@hazy-lens/core';
 import { fileOpen } from 'browser-fs-access';
 import { firstValueFrom } from 'rxjs';
+import { decodeGrey } from '../../engine/codecs/codec';
 import { Rasters } from '../../engine/rasters';
 import { DEMO_PICTURES } from '../../state/demo';
 import { Document } from '../../state/document';
@@ -83,7 +84,7 @@ export class GreyImport {
   ): Promise<string | null> {
     const { remote } = this.rasters;
     try {
-      const grey = await remote.decode(file, fileName);
+      const grey = await decodeGrey(file, fileName);
       let level: RasterLevel = { width: grey.width, height: grey.height, samples: grey.samples };
       const { width, height } = this.document.size();
       const aspect = width / height;

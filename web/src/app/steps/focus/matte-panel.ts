@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { Matte } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
 import { MatteCutter } from '../../engine/matte-cutter';
-import { Rasters } from '../../engine/rasters';
+import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { Document } from '../../state/document';
 import { Notices } from '../../state/notices';
 import { Workspace } from '../../state/workspace';
@@ -123,12 +123,12 @@ export class MattePanel {
   }
 
   protected removeScribbles(): void {
-    const image = this.cutter.blank();
-    this.change('subject: start over', (one) => Object.assign(one, { scribbles: [], image }));
+    this.change('subject: start over', (one) => Object.assign(one, { scribbles: [], image: BLANK_MATTE }));
   }
 
   protected async save(matte: Matte): Promise<void> {
     try {
+      await this.cutter.settled();
       await fileSave(await this.rasters.file(matte.image), {
         fileName: `${this.name()}.png`,
         extensions: ['.png'],

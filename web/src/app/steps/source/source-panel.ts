@@ -8,8 +8,17 @@ import { Icon } from '../../ui/icon';
 
 const PICTURE_FILES = {
   description: 'Pictures',
-  mimeTypes: ['image/jpeg', 'image/png', 'image/webp', 'image/avif', 'image/tiff', 'image/gif'],
-  extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.gif'],
+  mimeTypes: [
+    'image/jpeg',
+    'image/png',
+    'image/webp',
+    'image/avif',
+    'image/tiff',
+    'image/gif',
+    'image/heic',
+    'image/heif',
+  ],
+  extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.gif', '.heic', '.heif'],
 };
 
 @Component({
@@ -23,7 +32,9 @@ const PICTURE_FILES = {
           <dt>File</dt>
           <dd [title]="source.fileName">{{ source.fileName }}</dd>
           <dt>Kind</dt>
-          <dd>{{ source.type.toUpperCase() }}</dd>
+          <dd>{{ source.type.toUpperCase() }}, {{ source.bits ?? 8 }} bits a channel{{ pages() }}</dd>
+          <dt>Colours</dt>
+          <dd [title]="colours()">{{ colours() }}</dd>
           <dt>Size</dt>
           <dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
           <dt>Weight</dt>
@@ -39,8 +50,8 @@ const PICTURE_FILES = {
       <button class="button strong" (click)="pick()"><hl-icon name="imagePlus" />Open a picture</button>
       <button class="button outlined" (click)="openShelf()">Shelf and demo pictures</button>
       <p class="hint">
-        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, TIFF, and the first frame of a
-        GIF. It becomes a new project; the picture itself is never changed.
+        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF, and the first
+        frame of a GIF. It becomes a new project; the picture itself is never changed.
       </p>
     </section>
   `,
@@ -76,6 +87,15 @@ export class SourcePanel {
   protected readonly weight = computed(() => {
     const bytes = this.document.source()?.bytes ?? 0;
     return bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+  });
+
+  protected readonly colours = computed(() => {
+    const profile = this.document.source()?.profile;
+    return profile ? `${profile}, taken to sRGB` : 'sRGB';
+  });
+  protected readonly pages = computed(() => {
+    const pages = this.document.source()?.pages ?? 1;
+    return pages > 1 ? `, the first of ${pages} pictures` : '';
   });
 
   protected async pick(): Promise<void> {

@@ -1,12 +1,9 @@
-import {
-  type FieldGrid,
-  type FieldLook,
-  FieldRows,
-  type Size,
-  createMemory,
-  instantiateKernels,
-  planField,
-} from '@hazy-lens/core';
+import { createMemory, instantiateKernels } from '../kernels';
+import { Arena, Heap } from '../render/arena';
+import type { FieldLook } from './field';
+import { FieldRows, fieldKey, planField } from './field-rows';
+import type { Size } from './geometry';
+import type { FieldGrid } from './seam';
 
 /** Cells beyond the picture's edge on each side, so that contours run out of the picture. */
 export const SHEET_RIM = 1;
@@ -18,40 +15,27 @@ export const SHEET_RIM = 1;
 export class FieldSheet {
   private constructor(
     private readonly fieldRows: FieldRows,
-    private readonly floats: Float32Array,
+    private readonly heap: Heap,
     readonly columns: number,
     readonly rows: number,
   ) {}
 
   static async create(module: WebAssembly.Module, columns: number, rows: number): Promise<FieldSheet> {
     const [width, height] = [columns + 2 * SHEET_RIM, rows + 2 * SHEET_RIM];
-    let cursor = 64;
-    const take = (floats: number): number => {
-      const at = cursor;
-      cursor += Math.ceil(floats / 16) * 64;
-      return at;
-    };
-    const plan = planField(Math.ceil(width / 8) * 8, height, take);
-    const memory = createMemory(cursor);
+    const arena = new Arena();
+    const plan = planField(width, height, arena);
+    const memory = createMemory(arena.bytes);
     const region = { x: -SHEET_RIM, y: -SHEET_RIM, width, height, picture: { width: columns, height: rows } };
-    const kernels = await instantiateKernels(module, memory);
-    return new FieldSheet(
-      new FieldRows(kernels, memory, plan, region),
-      new Float32Array(memory.buffer),
-      columns,
-      rows,
-    );
+    const use = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };
+    return new FieldSheet(new FieldRows(use, plan, region), use.heap, columns, rows);
   }
 
   /** Haze 0..1 of every cell, the rim included: (columns + 2) x (rows + 2) values. */
   draw(look: FieldLook): Float32Array {
     const [width, height] = [this.columns + 2 * SHEET_RIM, this.rows + 2 * SHEET_RIM];
-    this.fieldRows.fill(look, 0, height);
+    this.fieldRows.fill(look, fieldKey(look), 0, height);
     const values = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) {
-      const start = this.fieldRows.row(y) >> 2;
-      values.set(this.floats.subarray(start, start + width), y * width);
-    }
+    for (let y = 0; y < height; y++) values.set(this.heap.floatsAt(this.fieldRows.row(y), width), y * width);
     return values;
   }
 

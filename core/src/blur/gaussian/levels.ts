@@ -1,4 +1,4 @@
-import { gaussianTaps } from './gaussian';
+import { gaussianTaps } from './taps';
 
 /*
  * The stack of blur levels. Level 0 is the picture; level 1 + m has the variance FIRST x 2^m. Levels 1 to 4 are

@@ -1,0 +1,54 @@
+import type { Region, Size } from '../focus/geometry';
+import type { Pixels, Plane } from '../pixels/format';
+import type { Recipe } from '../recipe/schema';
+import type { Arena, Heap, Run, Use } from '../render/arena';
+
+/** The blur part of a recipe. */
+export type BlurLook = Recipe['blur'];
+
+/** What is known of a render before its pixels are: enough to lay out memory. */
+export interface BlurFrame {
+  region: Region;
+  /** The strongest blur that will be asked for, as the blur's own `strength` counts. */
+  most: number;
+  workers: number;
+  /** Rows of the largest strip. */
+  stripRows: number;
+  /** Pixels of the longest run. */
+  runPixels: number;
+}
+
+/** The source as a blur reads it. */
+export interface Source {
+  pixels: Pixels;
+  tables: number;
+  planes: readonly Plane[];
+}
+
+/**
+ * A kind of blur. `P` is its plan: where its data lies, as plain data, made once and sent to every worker. To add a kind,
+ * write one of these with its kernel and its reference, and add it to the list in `blur/index.ts`.
+ */
+export interface Blur<P> {
+  /** How strong a look's blur is on a picture, in the kind's own unit; 0 changes nothing. */
+  strength(look: BlurLook, picture: Size): number;
+  plan(frame: BlurFrame, arena: Arena): P;
+  /** Writes what all workers read; called once. */
+  fillTables(plan: P, heap: Heap): void;
+  /** What must be made of a source before strips are rendered: the number of rows of each pass, in order. */
+  passes(plan: P): readonly number[];
+  /** One worker's share. */
+  worker(use: Use, plan: P, frame: BlurFrame, worker: number): BlurWorker;
+}
+
+export interface BlurWorker {
+  /** Makes rows from..to of a pass; the pass before is complete. */
+  pass(i: number, source: Source, from: number, to: number): void;
+  /**
+   * Rows from..to of the region are to be filled next. What was made for the same rows of the same source is still good:
+   * `sourceKey` says which source that is.
+   */
+  begin(strength: number, source: Source, sourceKey: string, from: number, to: number): void;
+  /** Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. */
+  fill(run: Run, haze: number): void;
+}

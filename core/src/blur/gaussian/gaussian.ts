@@ -1,0 +1,138 @@
+import { diagonal } from '../../focus/geometry';
+import { type Arena, type Heap, MARGIN, type Rows, padded } from '../../render/arena';
+import type { Blur, BlurFrame } from '../blur';
+import {
+  FULL_SIZE_LEVELS,
+  FULL_SIZE_REACH,
+  REACH_SIGMAS,
+  STACK_TAPS,
+  levelOf,
+  levelVariance,
+  octaveCount,
+} from './levels';
+import { splineWeights } from './taps';
+import { GaussianWorker } from './worker';
+
+/** Most levels a stack may have. */
+export const MAX_LEVELS = 40;
+/** Rows that the widest halving kernel reads. */
+export const HALVING_ROWS = 12;
+
+/** Where the blur stack lies: what all share, and each worker's own part. */
+export interface GaussianPlan {
+  /** Size that the picture is extended to by mirroring, so that the octaves divide it and no blur meets the end. */
+  extended: { width: number; height: number };
+  /** Octave k is `octaves[k - 1]`: 1 / 2^k of the size. */
+  octaves: Rows[];
+  /** Highest level of the stack. */
+  topLevel: number;
+  taps: { full: number[]; firstHalving: number; halving: number; second: number };
+  /** B-spline weights for each octave's scale. */
+  splines: number[];
+  workers: GaussianRoom[];
+}
+
+/** One worker's part. */
+export interface GaussianRoom {
+  /** A decoded row of the extended picture, and its even and odd samples apart. */
+  decoded: Rows;
+  split: number;
+  /** Rows of half the width, as many as a halving reads; one octave after the other uses them. */
+  ring: Rows;
+  /** A row weighed together from several. */
+  row: Rows;
+  /** Linear rows of the strip and of FULL_SIZE_REACH rows above and below it. */
+  linear: Rows;
+  /** The strip's rows of each full-size level. */
+  levels: Rows[];
+  /** The strip's rows of the second level of each octave. */
+  seconds: Rows[];
+  /** Octave rows weighed together for the run in hand, one for each octave and index. */
+  blended: Rows[];
+  /** Blur level of each pixel of the run in hand, and the lowest and highest of each 64. */
+  level: number;
+  spans: number;
+  pointers: number;
+  weights: number;
+  table: number;
+}
+
+/** Rows of an octave's second level that a strip can touch. */
+const secondRows = (stripRows: number, octave: number): number => Math.ceil(stripRows / 2 ** octave) + 3;
+
+const align = (value: number, to: number): number => Math.ceil(value / to) * to;
+
+function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena: Arena): GaussianPlan {
+  const { width, height } = region;
+  // Levels are computed in single precision: a hair of room.
+  const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(most) + 2e-3));
+  const octaveTotal = octaveCount(topLevel);
+  const step = 2 ** octaveTotal;
+  const reach =
+    octaveTotal === 0 ? 0 : Math.ceil(REACH_SIGMAS * Math.sqrt(levelVariance(topLevel))) + 2 * step;
+  const extended = { width: align(width + reach, step), height: align(height + reach, step) };
+  const octaves = Array.from({ length: octaveTotal }, (_, i) =>
+    arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), 3, MARGIN),
+  );
+  const halvings = octaveTotal > 0 ? 1 : 0;
+  const room = (): GaussianRoom => ({
+    decoded: arena.rows(extended.width, halvings, 3, MARGIN),
+    split: arena.floats(halvings * (padded(extended.width) + 16 * MARGIN)),
+    ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, 3, MARGIN),
+    row: arena.rows(extended.width, 1, 3, MARGIN),
+    linear: arena.rows(width, stripRows + 2 * FULL_SIZE_REACH, 3, MARGIN),
+    levels: Array.from({ length: Math.min(topLevel, FULL_SIZE_LEVELS) }, () =>
+      arena.rows(width, stripRows, 3),
+    ),
+    seconds: octaves.map((octave, i) => arena.rows(octave.width, secondRows(stripRows, i + 1), 3, MARGIN)),
+    blended: octaves.flatMap(({ width: w }) => [arena.rows(w, 1, 3, MARGIN), arena.rows(w, 1, 3, MARGIN)]),
+    level: arena.floats(runPixels),
+    spans: arena.floats(runPixels / 32),
+    pointers: arena.floats(32),
+    weights: arena.floats(32),
+    table: arena.floats(4 * MAX_LEVELS),
+  });
+  return {
+    extended,
+    octaves,
+    topLevel,
+    taps: {
+      full: STACK_TAPS.full.map(() => arena.floats(16)),
+      firstHalving: arena.floats(16),
+      halving: arena.floats(16),
+      second: arena.floats(16),
+    },
+    splines: octaves.map((_, i) => arena.floats(12 * Math.max(1, 2 ** (i - 1)))),
+    workers: Array.from({ length: workers }, room),
+  };
+}
+
+function fillTables({ taps, splines }: GaussianPlan, heap: Heap): void {
+  STACK_TAPS.full.forEach((values, i) => heap.setFloats(taps.full[i]!, values));
+  heap.setFloats(taps.firstHalving, STACK_TAPS.firstHalving);
+  heap.setFloats(taps.halving, STACK_TAPS.halving);
+  heap.setFloats(taps.second, STACK_TAPS.second);
+  splines.forEach((at, i) => heap.setFloats(at, splineTable(2 ** (i + 1))));
+}
+
+/** B-spline weights as `mixRow` reads them: for each phase of four pixels the three weights' vectors. */
+function splineTable(scale: number): number[] {
+  const fraction = (x: number): number => ((x % scale) + 0.5) / scale - 0.5;
+  if (scale === 2) {
+    const [left, right] = [splineWeights(fraction(0)), splineWeights(fraction(1))];
+    return [left[0], right[0], left[0], right[0], left[2], right[2], left[2], right[2]];
+  }
+  return Array.from({ length: scale / 4 }, (_, phase) => {
+    const lanes = [0, 1, 2, 3].map((k) => splineWeights(fraction(phase * 4 + k)));
+    return [0, 1, 2].flatMap((w) => lanes.map((lane) => lane[w]!));
+  }).flat();
+}
+
+/** Gaussian blur; its strength is the standard deviation in pixels where haze is 1: half the aperture's radius. */
+export const gaussian: Blur<GaussianPlan> = {
+  strength: ({ on, radius }, picture) => (on ? (radius * diagonal(picture)) / 2 : 0),
+  plan,
+  fillTables,
+  passes: ({ octaves }) => octaves.map(({ count }) => count),
+  worker: (use, own, { region }, i) => new GaussianWorker(use, own, region, i),
+};

@@ -1,0 +1,282 @@
+import { type Region, reflect } from '../../focus/geometry';
+import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
+import type { BlurWorker, Source } from '../blur';
+import type { GaussianPlan, GaussianRoom } from './gaussian';
+import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelPlace } from './levels';
+import { Made, SEGMENT } from './made';
+import { splineWeights } from './taps';
+
+/** A list of taps for `weighPairs`: a kernel with a middle has half of it, twice. */
+const paired = (taps: Float32Array): Float32Array => taps.map((tap, r) => (r === 0 ? tap / 2 : tap));
+const PAIRED = { full: STACK_TAPS.full.map(paired), second: paired(STACK_TAPS.second) };
+const NO_SOURCE: Source['planes'] = [];
+
+/**
+ * One worker's share of the blur stack. Octaves are made in passes, row by row. The levels of a strip are made as they
+ * are asked for, in stretches of 64 pixels, and stay until another strip or another source comes.
+ */
+export class GaussianWorker implements BlurWorker {
+  private readonly own: GaussianRoom;
+  private from = -1;
+  private to = -1;
+  private sourceKey = '';
+  private scale = 0;
+  private source: Source = { pixels: null as never, tables: 0, planes: NO_SOURCE };
+  /** Which stretches of which rows are there. */
+  private readonly linear: Made;
+  private readonly levels: Made[];
+  private readonly seconds: Made[];
+  /** Stretch of the run that reads each level: first and last column. */
+  private readonly stretches: Int32Array;
+
+  constructor(
+    private readonly use: Use,
+    private readonly plan: GaussianPlan,
+    private readonly region: Region,
+    worker: number,
+  ) {
+    this.own = plan.workers[worker]!;
+    const { linear, levels, seconds } = this.own;
+    this.linear = new Made(linear);
+    this.levels = levels.map((rows) => new Made(rows));
+    this.seconds = seconds.map((rows) => new Made(rows));
+    this.stretches = new Int32Array(2 * (plan.topLevel + 1));
+  }
+
+  /** Rows of octave i + 1, from the picture or from the octave above: halved along the rows first, then across them. */
+  pass(i: number, source: Source, from: number, to: number): void {
+    const { plan, own } = this;
+    const { kernels } = this.use;
+    const target = plan.octaves[i]!;
+    const above = i === 0 ? null : plan.octaves[i - 1]!;
+    const taps = above ? STACK_TAPS.halving : STACK_TAPS.firstHalving;
+    const tapsAt = above ? plan.taps.halving : plan.taps.firstHalving;
+    const half = taps.length;
+    const height = above ? above.count : this.region.height;
+    const held = new Int32Array(own.ring.count).fill(-1);
+    const halvedRow = (y: number): number => {
+      const row = reflect(y, height);
+      const slot = row % own.ring.count;
+      const out = rowAt(own.ring, slot);
+      if (held[slot] === row) return out;
+      held[slot] = row;
+      if (!above) this.decodeExtended(source, row);
+      const wide = above ?? own.decoded;
+      const at = above ? rowAt(above, row) : own.decoded.at;
+      kernels.halveRow(at, wide.plane, tapsAt, half, own.split, out, own.ring.plane, target.width);
+      return out;
+    };
+    this.use.heap.setFloats(own.weights, taps);
+    for (let y = from; y < to; y++) {
+      for (let r = 0; r < half; r++) {
+        this.point(2 * r, halvedRow(2 * y - r));
+        this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
+      }
+      const out = rowAt(target, y);
+      kernels.weighPairs(
+        own.pointers,
+        own.weights,
+        half,
+        own.ring.plane,
+        out,
+        target.plane,
+        padded(target.width),
+      );
+      kernels.mirrorRow(out, target.plane, target.width, MARGIN, marginAfter(target));
+    }
+  }
+
+  private decodeExtended({ pixels, tables, planes }: Source, y: number): void {
+    const { decoded } = this.own;
+    const { width } = this.region;
+    pixels.decode(this.use.kernels, tables, planes, {
+      at: decoded.at,
+      plane: decoded.plane,
+      n: width,
+      x: 0,
+      y,
+    });
+    const after = decoded.width - width + marginAfter(decoded);
+    this.use.kernels.mirrorRow(decoded.at, decoded.plane, width, MARGIN, after);
+  }
+
+  begin(strength: number, source: Source, sourceKey: string, from: number, to: number): void {
+    this.scale = strength / Math.sqrt(FIRST_VARIANCE);
+    this.source = source;
+    if (from === this.from && to === this.to && sourceKey === this.sourceKey) return;
+    this.from = from;
+    this.to = to;
+    this.sourceKey = sourceKey;
+    for (const made of [this.linear, ...this.levels, ...this.seconds]) made.clear();
+  }
+
+  fill(run: Run, haze: number): void {
+    const { own, plan, stretches } = this;
+    const { kernels, heap } = this.use;
+    const { n, x: left } = run;
+    kernels.levelRow(haze, own.level, n, this.scale, plan.topLevel, own.spans);
+    stretches.fill(-1);
+    for (let i = 0; i * SEGMENT < n; i++) {
+      const high = heap.word(own.spans + 8 * i + 4);
+      for (let level = heap.word(own.spans + 8 * i); level <= high; level++) {
+        if (stretches[2 * level]! < 0) stretches[2 * level] = left + i * SEGMENT;
+        stretches[2 * level + 1] = left + Math.min(n, (i + 1) * SEGMENT);
+      }
+    }
+    for (let level = 0; level <= plan.topLevel; level++)
+      if (stretches[2 * level]! >= 0)
+        this.pointTo(level, run.y, stretches[2 * level]!, stretches[2 * level + 1]!);
+    kernels.mixRow(own.level, n, left, own.spans, own.table, run.at, run.plane);
+  }
+
+  /** Makes sure that columns from..to of a level are there in row y, and points the mixing table at that row. */
+  private pointTo(level: number, y: number, from: number, to: number): void {
+    const { own, plan } = this;
+    const { octave, index } = levelPlace(level);
+    if (octave === 0) {
+      if (level === 0) this.makeLinear(y, from, to);
+      else this.makeLevel(level, y, from, to);
+      const rows = level === 0 ? own.linear : own.levels[level - 1]!;
+      const i = y - this.from + (level === 0 ? FULL_SIZE_REACH : 0);
+      this.setTable(level, rowAt(rows, i), rows.plane, 0, 0);
+      return;
+    }
+    const rows = plan.octaves[octave - 1]!;
+    const scale = 2 ** octave;
+    const i = Math.floor(y / scale);
+    // Whole vectors, and a sample more on each side.
+    const left = (Math.floor(from / scale) - 4) & ~3;
+    const right = Math.floor((to - 1) / scale) + 2;
+    const three = [i - 1, i, i + 1].map((row) =>
+      index === 0 ? this.octaveRow(octave, row) : this.secondRow(octave, row, left, right),
+    );
+    three.forEach((row, k) => this.point(k, sampleAt(row, left)));
+    this.use.heap.setFloats(own.weights, splineWeights((y + 0.5) / scale - 0.5 - i));
+    const blended = own.blended[(octave - 1) * 2 + index]!;
+    this.use.kernels.weighRows(
+      own.pointers,
+      own.weights,
+      3,
+      rows.plane,
+      sampleAt(blended.at, left),
+      blended.plane,
+      padded(right - left),
+    );
+    this.setTable(level, blended.at, blended.plane, octave, plan.splines[octave - 1]!);
+  }
+
+  private setTable(level: number, row: number, plane: number, octave: number, spline: number): void {
+    const entry = this.own.table + 16 * level;
+    [row, plane, octave, spline].forEach((value, k) => this.use.heap.setWord(entry + 4 * k, value));
+  }
+
+  private point(i: number, row: number): void {
+    this.use.heap.setWord(this.own.pointers + 4 * i, row);
+  }
+
+  /** The picture's row y in linear light. */
+  private makeLinear(y: number, from: number, to: number): void {
+    const { linear } = this.own;
+    const { kernels } = this.use;
+    const { pixels, tables, planes } = this.source;
+    const { width, height } = this.region;
+    const i = y - this.from + FULL_SIZE_REACH;
+    this.linear.make(i, from, to, (x, end) => {
+      const row = rowAt(linear, i);
+      const run = { at: sampleAt(row, x), plane: linear.plane, n: end - x, x, y: reflect(y, height) };
+      pixels.decode(kernels, tables, planes, run);
+      // The margins mirror what has just been made, for a stretch at an edge reaches farther in than they do.
+      kernels.mirrorRow(
+        row,
+        linear.plane,
+        width,
+        x === 0 ? MARGIN : 0,
+        end === width ? marginAfter(linear) : 0,
+      );
+    });
+  }
+
+  private makeLevel(level: number, y: number, from: number, to: number): void {
+    const { own, plan } = this;
+    const out = own.levels[level - 1]!;
+    const i = y - this.from;
+    this.levels[level - 1]!.make(i, from, to, (x, end) => {
+      const taps = PAIRED.full[level - 1]!;
+      const reach = taps.length - 1;
+      for (let r = -reach; r <= reach; r++) this.makeLinear(y + r, x - reach, end + reach);
+      const rowOf = (row: number): number => rowAt(own.linear, row - this.from + FULL_SIZE_REACH);
+      this.blur(
+        rowOf,
+        y,
+        taps,
+        plan.taps.full[level - 1]!,
+        own.linear.plane,
+        x,
+        end,
+        rowAt(out, i),
+        out.plane,
+      );
+    });
+  }
+
+  /** Row y of the second level of an octave, made between two columns. */
+  private secondRow(octave: number, y: number, from: number, to: number): number {
+    const { own, plan } = this;
+    const rows = own.seconds[octave - 1]!;
+    const slot = y - (Math.floor(this.from / 2 ** octave) - 1);
+    const row = rowAt(rows, slot);
+    const { width, plane } = plan.octaves[octave - 1]!;
+    this.seconds[octave - 1]!.make(slot, from, to, (x, end) => {
+      const rowOf = (i: number): number => this.octaveRow(octave, i);
+      this.blur(rowOf, y, PAIRED.second, plan.taps.second, plane, x, end, row, rows.plane);
+      this.use.kernels.mirrorRow(
+        row,
+        rows.plane,
+        width,
+        x === 0 ? MARGIN : 0,
+        end === width ? marginAfter(rows) : 0,
+      );
+    });
+    return row;
+  }
+
+  /** A symmetric blur in both directions of columns x..end of row y. */
+  private blur(
+    rowOf: (y: number) => number,
+    y: number,
+    taps: Float32Array,
+    tapsAt: number,
+    plane: number,
+    x: number,
+    end: number,
+    out: number,
+    outPlane: number,
+  ): void {
+    const { own } = this;
+    const { kernels, heap } = this.use;
+    const reach = taps.length - 1;
+    const left = x - MARGIN;
+    for (let r = 0; r <= reach; r++) {
+      this.point(2 * r, sampleAt(rowOf(y - r), left));
+      this.point(2 * r + 1, sampleAt(rowOf(y + r), left));
+    }
+    heap.setFloats(own.weights, taps);
+    const mixed = sampleAt(own.row.at, left);
+    const n = padded(end - x) + 2 * MARGIN;
+    kernels.weighPairs(own.pointers, own.weights, taps.length, plane, mixed, own.row.plane, n);
+    kernels.blurRow(
+      sampleAt(own.row.at, x),
+      own.row.plane,
+      tapsAt,
+      reach,
+      sampleAt(out, x),
+      outPlane,
+      end - x,
+    );
+  }
+
+  private octaveRow(k: number, y: number): number {
+    const octave = this.plan.octaves[k - 1]!;
+    return rowAt(octave, reflect(y, octave.count));
+  }
+}

@@ -1,0 +1,5 @@
+import type { PointStep } from './step';
+import { saturation } from './saturation';
+
+/** The steps that change each pixel by itself, in order. */
+export const POINT_STEPS: readonly PointStep[] = [saturation];

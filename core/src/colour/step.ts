@@ -1,0 +1,10 @@
+import type { Look } from '../render/look';
+import type { Run, Use } from '../render/arena';
+
+/** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */
+export interface PointStep {
+  /** The same for looks that it makes the same of; '' where it changes nothing. */
+  key(look: Look): string;
+  /** Changes a run in place; called only where the key is not ''. */
+  apply(use: Use, look: Look, run: Run): void;
+}

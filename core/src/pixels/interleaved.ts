@@ -1,0 +1,50 @@
+import type { Kernels } from '../kernels';
+import type { Size } from '../focus/geometry';
+import type { Arena, Heap, Run } from '../render/arena';
+import type { Keep, PixelFormat, Pixels, Plane } from './format';
+import { linearTable } from './transfer';
+
+/** Red, green and blue, and where there are four channels alpha, one pixel after the other: 8 or 16 bits a sample. */
+export class Interleaved implements Pixels {
+  private readonly pixelBytes: number;
+
+  constructor(readonly format: PixelFormat) {
+    this.pixelBytes = format.channels * format.bytes;
+  }
+
+  layout({ width, height }: Size, arena: Arena): Plane[] {
+    const row = width * this.pixelBytes;
+    return [{ at: arena.take(row * height), row, rows: height }];
+  }
+
+  tables(arena: Arena): number {
+    return arena.floats(this.format.bytes === 1 ? 256 : 65536);
+  }
+
+  fillTables(at: number, heap: Heap): void {
+    heap.setFloats(at, linearTable(this.format.bytes));
+  }
+
+  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void {
+    const { channels, bytes } = this.format;
+    kernels.decodeRow(this.pixelAt(from, run), channels, bytes, tables, run.at, run.plane, run.n);
+  }
+
+  encode(kernels: Kernels, run: Run, to: readonly Plane[], px: number, py: number, keep: Keep | null): void {
+    const { channels, bytes } = this.format;
+    const haze = keep ? keep.haze : 0;
+    const source = keep ? this.pixelAt(keep.from, run) : 0;
+    const out = this.pixelAt(to, run);
+    if (bytes === 1) kernels.encodeRow8(run.at, run.plane, haze, source, channels, out, run.n, px, py);
+    else kernels.encodeRow16(run.at, run.plane, haze, source, channels, out, run.n);
+  }
+
+  copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void {
+    heap.copy(this.pixelAt(to, run), this.pixelAt(from, run), run.n * this.pixelBytes);
+  }
+
+  private pixelAt(planes: readonly Plane[], { x, y }: Run): number {
+    const { at, row } = planes[0]!;
+    return at + y * row + x * this.pixelBytes;
+  }
+}

@@ -1,0 +1,15 @@
+import { createMemory, instantiateKernels } from '../kernels';
+import { Heap, type Use } from '../render/arena';
+
+/** A memory of one worker's own for work that keeps nothing: it grows with what is asked for. */
+export class Scratch {
+  private own: Use | null = null;
+
+  async use(module: WebAssembly.Module, bytes: number): Promise<Use> {
+    if (!this.own || this.own.heap.bytes.length < bytes) {
+      const memory = createMemory(bytes);
+      this.own = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };
+    }
+    return this.own;
+  }
+}

@@ -1,0 +1,105 @@
+import type { z } from 'zod';
+import { MOST_STROKES } from './focus-schema';
+import { type Recipe, RecipeError, parseRecipe, placeName, recipeSchema } from './schema';
+
+/** Rounds of putting right what a check finds: one change can uncover the next. */
+const ROUNDS = 4;
+
+type Path = readonly PropertyKey[];
+
+/** A copy of a value with another one at a path; what lies beside the path stays the same object. */
+function withAt(value: unknown, path: Path, change: (old: unknown) => unknown): unknown {
+  const [key, ...rest] = path;
+  if (key === undefined) return change(value);
+  const copy = (Array.isArray(value) ? [...value] : { ...(value as object) }) as Record<PropertyKey, unknown>;
+  copy[key] = withAt(copy[key], rest, change);
+  return copy;
+}
+
+/** What an issue of Zod asks for, where a nearest value within the range exists. */
+function nearest(issue: z.core.$ZodIssue): ((old: unknown) => unknown) | null {
+  if (issue.code === 'too_big') {
+    const most = Number(issue.maximum);
+    if (issue.origin === 'number' || issue.origin === 'int') return () => most;
+    if (issue.origin === 'string') return (old) => (old as string).slice(0, most).trimEnd();
+  }
+  if (issue.code === 'too_small' && (issue.origin === 'number' || issue.origin === 'int'))
+    return () => Number(issue.minimum);
+  return null;
+}
+
+/**
+ * A value as a schema takes it: numbers that are out of range become the nearest that are in it, texts that are too long
+ * are cut. What is right already stays the same object.
+ * @throws RecipeError that names the first field where no nearest value exists: too many of something, no number at all.
+ */
+export function fitted<T>(schema: z.ZodType<T>, value: T): T {
+  let now: unknown = value;
+  for (let round = 0; ; round++) {
+    const result = schema.safeParse(now, { reportInput: true });
+    if (result.success) return now as T;
+    for (const issue of leaves(result.error.issues)) {
+      const change = round < ROUNDS ? nearest(issue) : null;
+      if (!change) throw new RecipeError(`${placeName(issue.path)}: ${issue.message}.`);
+      now = withAt(now, issue.path, change);
+    }
+  }
+}
+
+/** Issues with those of a union's nearest branch in place of the union's own. */
+function leaves(issues: readonly z.core.$ZodIssue[], above: Path = []): z.core.$ZodIssue[] {
+  return issues.flatMap((issue) => {
+    const path = [...above, ...issue.path];
+    if (issue.code !== 'invalid_union' || issue.errors.length === 0) return [{ ...issue, path }];
+    const branches = issue.errors.map((errors) => leaves(errors, path));
+    const mendable = branches.find((branch) => branch.every((one) => nearest(one) !== null));
+    return mendable ?? branches[0]!;
+  });
+}
+
+/** The recipe in a value; numbers out of range and texts too long are put right. @throws RecipeError where it is none. */
+export function mendRecipe(value: unknown): Recipe {
+  try {
+    return parseRecipe(value);
+  } catch {
+    return parseRecipe(fitted(recipeSchema as z.ZodType<unknown>, value));
+  }
+}
+
+/** Strokes and scribbles that were found right: they never change, and there may be a great many points in them. */
+const known = new WeakSet<object>();
+
+/**
+ * A recipe as the schema takes it, see `fitted`; cheap for one that has many strokes, each of which is looked at once.
+ * @throws RecipeError
+ */
+export function fitRecipe(recipe: Recipe): Recipe {
+  const { strokes, mattes } = recipe.focus;
+  if (strokes.length > MOST_STROKES)
+    throw new RecipeError(`focus.strokes: there can be at most ${MOST_STROKES}.`);
+  const fresh = strokes.flatMap((stroke, i) => (known.has(stroke) ? [] : [i]));
+  const light: Recipe = {
+    ...recipe,
+    focus: {
+      ...recipe.focus,
+      strokes: fresh.map((i) => strokes[i]!),
+      mattes: mattes.map((matte) => (known.has(matte.scribbles) ? { ...matte, scribbles: [] } : matte)),
+    },
+  };
+  const fit = fitted(recipeSchema as z.ZodType<Recipe>, light);
+  fresh.forEach((_, k) => known.add(fit.focus.strokes[k]!));
+  fit.focus.mattes.forEach((matte) => known.add(matte.scribbles));
+  if (fit === light) return recipe;
+  const all = [...strokes];
+  fresh.forEach((i, k) => (all[i] = fit.focus.strokes[k]!));
+  return {
+    ...fit,
+    focus: {
+      ...fit.focus,
+      strokes: all,
+      mattes: fit.focus.mattes.map((matte, i) =>
+        known.has(mattes[i]!.scribbles) ? { ...matte, scribbles: mattes[i]!.scribbles } : matte,
+      ),
+    },
+  };
+}

@@ -1,0 +1,189 @@
+import { blurOf } from '../blur';
+import type { Size } from '../focus/geometry';
+import { createMemory } from '../kernels';
+import { planeBytes, pixelsOf } from '../pixels/format';
+import { Heap } from './arena';
+import { hazeRamp } from './haze-map';
+import type { Job, Look } from './look';
+import { type RenderPlan, type View, planRender } from './plan';
+import type { RenderTask } from './worker';
+
+/** A thread that runs a RenderWorker: gives it one task and waits for its end. */
+export type TaskRunner = (task: RenderTask) => Promise<void>;
+
+/** Threads that render, and the kernels they run. */
+export interface Threads {
+  readonly runners: readonly TaskRunner[];
+  readonly module: WebAssembly.Module | Promise<WebAssembly.Module>;
+}
+
+export interface RenderOptions {
+  signal?: AbortSignal | undefined;
+  /** Hears the share of rows that are done, 0..1. */
+  onProgress?: ((done: number) => void) | undefined;
+}
+
+/**
+ * Renders pictures through looks: the stage, exports, the command line and footage all call it in this way. Nothing
+ * outside of it knows of memory.
+ */
+export interface Renderer {
+  /** Makes room for a view. What the pictures in it were is forgotten. @throws RangeError where memory runs out. */
+  open(view: View): Promise<void>;
+  /** Where the source of a slot is to be written, in the view's input format. */
+  input(slot: number): Uint8Array;
+  /** Renders the source of a slot; the bytes are good until the slot is rendered again. @throws the signal's reason. */
+  render(job: Job, options?: RenderOptions): Promise<Uint8Array>;
+  close(): Promise<void>;
+}
+
+/** Memory is asked for with some to spare, so that the next view may fit. */
+const SPARE = 1.2;
+const MOST_BYTES = 2 ** 32;
+/** A pass of fewer rows is not worth sharing out. */
+const LEAST_SHARED = 64;
+
+let count = 0;
+
+/** A renderer over threads that share one memory. */
+export class SharedRenderer implements Renderer {
+  private readonly name = `render-${++count}`;
+  private memory: WebAssembly.Memory | null = null;
+  private plan: RenderPlan | null = null;
+  /** The picture whose passes are made. */
+  private passed = '';
+
+  constructor(private readonly threads: Threads) {}
+
+  async open(view: View): Promise<void> {
+    const plan = planRender(view, this.threads.runners.length);
+    if (!this.memory || this.memory.buffer.byteLength < plan.bytes) {
+      // The old memory goes first: both together may be more than there is.
+      this.memory = null;
+      this.memory = createMemory(Math.max(plan.bytes, Math.min(MOST_BYTES, plan.bytes * SPARE)));
+    }
+    await this.openAs(plan, this.memory);
+  }
+
+  /** Opens a plan in a memory that was made for it. */
+  async openAs(plan: RenderPlan, memory: WebAssembly.Memory): Promise<void> {
+    const { name: render } = this;
+    const { runners } = this.threads;
+    this.memory = memory;
+    this.plan = plan;
+    this.passed = '';
+    const heap = new Heap(memory);
+    pixelsOf(plan.input).fillTables(plan.tables, heap);
+    heap.bytes.set(hazeRamp(), plan.ramp);
+    blurOf({ kind: plan.blur }).fillTables(plan.blurPlan, heap);
+    const module = await this.threads.module;
+    await Promise.all(
+      runners.map((run, worker) => run({ kind: 'open', render, module, memory, plan, worker })),
+    );
+  }
+
+  input(slot: number): Uint8Array {
+    return this.bytesOf(slot, 'source');
+  }
+
+  /** The bytes that a slot's picture comes out in. */
+  output(slot: number): Uint8Array {
+    return this.bytesOf(slot, 'output');
+  }
+
+  private bytesOf(slot: number, which: 'source' | 'output'): Uint8Array {
+    const planes = this.opened.places[slot]![which];
+    return new Uint8Array(this.memory!.buffer, planes[0]!.at, planeBytes(planes));
+  }
+
+  private get opened(): RenderPlan {
+    if (!this.plan) throw new Error('A renderer was used before it was opened.');
+    return this.plan;
+  }
+
+  /** Strips that the render under way has finished, and how many it has: may be looked at while it runs. */
+  get progress(): { done: number; of: number } {
+    const { finished, region, stripRows } = this.opened;
+    const done = Atomics.load(new Int32Array(this.memory!.buffer, finished, 1), 0);
+    return { done, of: Math.ceil(region.height / stripRows) };
+  }
+
+  async render(job: Job, options: RenderOptions = {}): Promise<Uint8Array> {
+    const plan = this.opened;
+    Atomics.store(new Int32Array(this.memory!.buffer, plan.finished, 1), 0, 0);
+    if (job.content === 'picture') await this.prepare(job, options.signal);
+    await this.renderStrips(job, options);
+    const bytes = this.output(job.slot);
+    return job.content === 'haze16' ? bytes.subarray(0, plan.region.width * plan.region.height * 2) : bytes;
+  }
+
+  /** Makes what the blur needs of a source, each pass shared out among the threads; `render` does it where it is missing. */
+  async prepare(
+    { slot, source, look }: Pick<Job, 'slot' | 'source' | 'look'>,
+    signal?: AbortSignal,
+  ): Promise<void> {
+    const { name: render } = this;
+    const plan = this.opened;
+    const key = `${slot} ${source}`;
+    const blur = blurOf({ kind: plan.blur });
+    if (key === this.passed || blur.strength(look.blur, plan.region.picture) === 0) return;
+    this.passed = '';
+    for (const [pass, rows] of blur.passes(plan.blurPlan).entries()) {
+      signal?.throwIfAborted();
+      const share = this.threads.runners.slice(0, rows < LEAST_SHARED ? 1 : undefined);
+      const bound = (w: number): number => Math.round((rows * w) / share.length);
+      await Promise.all(
+        share.map((run, w) => run({ kind: 'pass', render, pass, slot, from: bound(w), to: bound(w + 1) })),
+      );
+    }
+    this.passed = key;
+  }
+
+  /** Each thread takes the next strip when it is free. */
+  private async renderStrips(job: Job, { signal, onProgress }: RenderOptions): Promise<void> {
+    const { name: render } = this;
+    const { region, stripRows } = this.opened;
+    const { height } = region;
+    let next = 0;
+    let finished = 0;
+    await Promise.all(
+      this.threads.runners.map(async (run) => {
+        if (next >= height) return;
+        // Tasks are carried out in order: there is no need to wait for this one.
+        let last = run({ kind: 'begin', render, job });
+        while (next < height) {
+          signal?.throwIfAborted();
+          const from = next;
+          const to = (next = Math.min(height, from + stripRows));
+          last = Promise.all([last, run({ kind: 'strip', render, from, to })]).then(() => undefined);
+          await last;
+          finished += to - from;
+          onProgress?.(finished / height);
+        }
+      }),
+    );
+  }
+
+  async close(): Promise<void> {
+    const { name: render } = this;
+    this.memory = this.plan = null;
+    await Promise.all(this.threads.runners.map((run) => run({ kind: 'close', render })));
+  }
+}
+
+/** A view of a whole picture at a size, as a file is rendered; `look` says how strong the blur gets. */
+export function wholeView(
+  size: Size,
+  look: Pick<Look, 'blur'>,
+  formats: Pick<View, 'input' | 'output'>,
+): View {
+  const { width, height } = size;
+  return {
+    region: { x: 0, y: 0, width, height, picture: { width, height } },
+    ...formats,
+    blur: look.blur.kind,
+    most: blurOf(look.blur).strength(look.blur, size),
+    stripRows: 32,
+    slots: 1,
+  };
+}

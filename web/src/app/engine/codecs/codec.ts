@@ -1,0 +1,87 @@
+import type {
+  CodecMessage,
+  CodecResults,
+  CodecTask,
+  DecodedGrey,
+  DecodedPicture,
+  EncodeOptions,
+} from './messages';
+import { stuck } from './sentences';
+
+/** A codec that says nothing for so long is ended. */
+const PATIENCE_MS = 10_000;
+/** Writing says little while it works; a file that is written is not hostile. */
+const WRITING_PATIENCE_MS = 300_000;
+
+let library: Promise<WebAssembly.Module> | null = null;
+
+/** The codec library, compiled once for all workers; tried anew after it could not be had. */
+function compiled(): Promise<WebAssembly.Module> {
+  library ??= WebAssembly.compileStreaming(fetch('codecs/vips.wasm')).catch((error: Error) => {
+    library = null;
+    throw new Error(`The part of Hazy Lens that reads pictures cannot be reached (${error.message}).`);
+  });
+  return library;
+}
+
+/** Runs one task in a worker of its own, which ends with it, when it is aborted, and when it makes no progress. */
+async function inWorker<K extends CodecTask['kind']>(
+  task: CodecTask & { kind: K },
+  name: string,
+  signal?: AbortSignal,
+  onProgress?: (done: number) => void,
+): Promise<CodecResults[K]> {
+  const vips = await compiled();
+  signal?.throwIfAborted();
+  const worker = new Worker('codecs/codec-worker.js', { type: 'module' });
+  const patience = task.kind === 'encode' ? WRITING_PATIENCE_MS : PATIENCE_MS;
+  let watch = 0;
+  try {
+    return await new Promise<CodecResults[K]>((resolve, reject) => {
+      const wait = (): void => {
+        clearTimeout(watch);
+        watch = window.setTimeout(() => reject(stuck(name, patience / 1000)), patience);
+      };
+      wait();
+      signal?.addEventListener('abort', () => reject(signal.reason as Error));
+      worker.onerror = (event) =>
+        reject(new Error(event.message || `There was not enough memory for “${name}”.`));
+      worker.onmessage = ({ data }: MessageEvent<CodecMessage>) => {
+        if (data.kind === 'progress') {
+          wait();
+          if (data.done !== null) onProgress?.(data.done);
+        } else if (data.kind === 'done') resolve(data.value as CodecResults[K]);
+        else if (data.kind === 'failed') reject(new Error(data.message));
+      };
+      worker.postMessage({ vips, task });
+    });
+  } finally {
+    clearTimeout(watch);
+    worker.terminate();
+  }
+}
+
+/** Pixels of a file; its errors are sentences that name the file. */
+export function decodeFile(file: Blob, name: string): Promise<DecodedPicture> {
+  return inWorker({ kind: 'picture', file, name }, name);
+}
+
+/** A depth map or a matte; its errors are sentences that name the file. */
+export function decodeGrey(file: Blob, name: string): Promise<DecodedGrey> {
+  return inWorker({ kind: 'grey', file, name }, name);
+}
+
+/** The files in a zip; its errors are sentences. */
+export function unzipFile(file: File, mostBytes: number): Promise<Map<string, Blob>> {
+  return inWorker({ kind: 'unzip', file, mostBytes }, file.name);
+}
+
+/** @param pixels in shared memory. @param onProgress hears the share that is written, 0..1. @throws the signal's reason. */
+export function encodePixels(
+  pixels: Uint8Array,
+  options: EncodeOptions,
+  signal?: AbortSignal,
+  onProgress?: (done: number) => void,
+): Promise<Blob> {
+  return inWorker({ kind: 'encode', pixels, options }, 'the export', signal, onProgress);
+}

@@ -1,0 +1,50 @@
+import { type HeifLibrary, decodeHeic } from './heic';
+import { type FileKind, isTiffCut, kindOf } from './kinds';
+import type { DecodedGrey, DecodedPicture } from './messages';
+import { cutShort, empty, noPicture } from './sentences';
+import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
+
+/** The libraries, each loaded when it is first needed. */
+export interface Libraries {
+  /** @param withAvif the part that reads and writes AVIF comes too. */
+  vips(withAvif: boolean): Promise<Library>;
+  heif(): Promise<HeifLibrary>;
+}
+
+/** Pixels of a picture file. @throws FileError with a sentence that names the file. */
+export async function decodeFile(
+  libraries: Libraries,
+  bytes: Uint8Array,
+  name: string,
+  onProgress: () => void,
+): Promise<DecodedPicture> {
+  const kind = knownKind(bytes, name);
+  const vips = await libraries.vips(kind === 'avif');
+  onProgress();
+  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress);
+  const heif = await libraries.heif();
+  onProgress();
+  const raw = await decodeHeic(heif, bytes, name);
+  onProgress();
+  return decodeRaw(vips, raw, { type: kind, bits: 8, profile: null, pages: raw.pages }, onProgress);
+}
+
+/** A depth map or a matte. @throws FileError with a sentence that names the file. */
+export async function decodeGreyFile(
+  libraries: Libraries,
+  bytes: Uint8Array,
+  name: string,
+  onProgress: () => void,
+): Promise<DecodedGrey> {
+  const kind = knownKind(bytes, name);
+  if (kind === 'heic') throw noPicture(name);
+  return decodeGrey(await libraries.vips(kind === 'avif'), bytes, name, kind, onProgress);
+}
+
+function knownKind(bytes: Uint8Array, name: string): FileKind {
+  if (bytes.length === 0) throw empty(name);
+  const kind = kindOf(bytes);
+  if (!kind) throw noPicture(name);
+  if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);
+  return kind;
+}

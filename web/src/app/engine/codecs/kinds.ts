@@ -1,0 +1,39 @@
+export type FileKind = 'jpeg' | 'png' | 'webp' | 'avif' | 'heic' | 'gif' | 'tiff';
+
+/** Kind of a picture file by its first bytes, or null for anything else. */
+export function kindOf(bytes: Uint8Array): FileKind | null {
+  const text = (from: number, count: number): string =>
+    String.fromCharCode(...bytes.subarray(from, from + count));
+  if (bytes[0] === 0xff && bytes[1] === 0xd8) return 'jpeg';
+  if (text(1, 3) === 'PNG') return 'png';
+  if (text(0, 4) === 'RIFF' && text(8, 4) === 'WEBP') return 'webp';
+  if (text(4, 4) === 'ftyp') {
+    const brands = text(8, 40);
+    if (/avif|avis/.test(brands)) return 'avif';
+    if (/heic|heix|heim|heis|hevc|hevx|mif1|msf1/.test(brands)) return 'heic';
+  }
+  if (text(0, 3) === 'GIF') return 'gif';
+  return ['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].includes(text(0, 4)) ? 'tiff' : null;
+}
+
+/**
+ * The colour profile (ICC) in a HEIC or AVIF file: the `prof` form of its first colour box, or null where it has none
+ * (ISO/IEC 14496-12, 12.1.5).
+ */
+export function profileInBoxes(bytes: Uint8Array): Uint8Array | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  for (let at = 4; at + 12 < Math.min(bytes.length, 1 << 20); at++) {
+    if (view.getUint32(at) !== 0x636f6c72 || view.getUint32(at + 4) !== 0x70726f66) continue;
+    const size = view.getUint32(at - 4);
+    if (size > 12 && at - 4 + size <= bytes.length) return bytes.slice(at + 8, at - 4 + size);
+  }
+  return null;
+}
+
+/** True for a TIFF whose first directory lies behind the end of the file: the reader finds nothing to begin with. */
+export function isTiffCut(bytes: Uint8Array): boolean {
+  if (bytes.length < 8) return true;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const isBig = bytes[2] === 43 || bytes[3] === 43;
+  return !isBig && view.getUint32(4, bytes[0] === 0x49) + 2 > bytes.length;
+}

@@ -1,0 +1,70 @@
+import type { PixelFormat } from '@hazy-lens/core';
+
+/** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
+export interface DecodedPicture {
+  pixels: SharedArrayBuffer;
+  format: PixelFormat;
+  width: number;
+  height: number;
+  about: PictureFacts;
+}
+
+/** What a person may want to know of a file. */
+export interface PictureFacts {
+  /** Kind of file by its content: jpeg, png, webp, avif, heic, gif or tiff. */
+  type: string;
+  /** Bits a channel as the file has them. */
+  bits: number;
+  /** Name of the colour profile in the file, or null where it has none. */
+  profile: string | null;
+  /** Pages or frames in the file; the first is used. */
+  pages: number;
+}
+
+/** A grey picture, 0..65535, and what had to be done for it. */
+export interface DecodedGrey {
+  samples: Uint16Array<SharedArrayBuffer>;
+  width: number;
+  height: number;
+  /** Colours were taken as luminance. */
+  fromColour: boolean;
+}
+
+export type PictureType = 'image/png' | 'image/jpeg' | 'image/webp' | 'image/avif' | 'image/tiff';
+
+export interface EncodeOptions {
+  width: number;
+  height: number;
+  type: PictureType;
+  /** 0..1, for the kinds that lose something. */
+  quality: number;
+  /** How the pixels lie; with 2 bytes a sample the file has 16 bits. */
+  format: PixelFormat;
+  /** EXIF block to be put in, or null. */
+  exif: Uint8Array | null;
+}
+
+export type CodecTask =
+  | { kind: 'picture'; file: Blob; name: string }
+  | { kind: 'grey'; file: Blob; name: string }
+  | { kind: 'unzip'; file: Blob; mostBytes: number }
+  | { kind: 'encode'; pixels: Uint8Array; options: EncodeOptions };
+
+/** What comes of each kind of task. */
+export interface CodecResults {
+  picture: DecodedPicture;
+  grey: DecodedGrey;
+  unzip: Map<string, Blob>;
+  encode: Blob;
+}
+
+export interface CodecStart {
+  /** The compiled codec library. */
+  vips: WebAssembly.Module;
+  task: CodecTask;
+}
+
+export type CodecMessage =
+  | { kind: 'progress'; /** 0..1, or null where it is not known. */ done: number | null }
+  | { kind: 'done'; value: CodecResults[keyof CodecResults] }
+  | { kind: 'failed'; message: string };

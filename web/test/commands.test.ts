@@ -1,0 +1,147 @@
+// Whatever a hand does, in whatever order, the recipe can be stored and read again.
+import {
+  type EnvironmentInjector,
+  createEnvironmentInjector,
+  signal,
+  ɵChangeDetectionScheduler,
+  ɵINJECTOR_SCOPE,
+} from '@angular/core';
+import { type Band, type BandKind, type Point, parseRecipe } from '@hazy-lens/core';
+import { Store } from '@ngrx/store';
+import fc from 'fast-check';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { addKnot, knotsOf, moveKnot, railAxis, railKnots, removeKnot } from '../src/app/profile/rail-axis';
+import { Document } from '../src/app/state/document';
+import { type DocumentState, documentReducer } from '../src/app/state/document.reducer';
+import { EMPTY_HISTORY } from '../src/app/state/history';
+import { Notices } from '../src/app/state/notices';
+import { startingRecipe } from '../src/app/state/demo';
+import { handlesOf } from '../src/app/stage/handles/handles-of';
+import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/steps/focus/bands';
+import { addSounding } from '../src/app/steps/focus/soundings';
+
+const size = { width: 900, height: 200 };
+const kinds: BandKind[] = ['planar', 'linear', 'elliptical', 'iris'];
+
+/** A document over a store that is nothing but the reducer. */
+function openDocument(): Document {
+  const initial: DocumentState = {
+    projectId: 'p',
+    name: 'Kites',
+    source: { id: 's', fileName: 'a.png', type: 'png', bytes: 1, ...size, date: null },
+    recipe: startingRecipe(),
+    history: EMPTY_HISTORY,
+  };
+  const state = signal(initial);
+  const store = {
+    selectSignal: () => state.asReadonly(),
+    dispatch: (action: never) => state.set(documentReducer(state(), action)),
+  };
+  const nothing = { get: (_: unknown, other: unknown) => other ?? null } as unknown as EnvironmentInjector;
+  const injector = createEnvironmentInjector(
+    [
+      { provide: ɵINJECTOR_SCOPE, useValue: 'root' },
+      { provide: ɵChangeDetectionScheduler, useValue: { notify: () => undefined } },
+      Notices,
+      { provide: Store, useValue: store },
+    ],
+    nothing,
+  );
+  return injector.get(Document);
+}
+
+/** A place far beyond the picture, as a hand comes to beside one that is shown small. */
+const far = fc.integer({ min: -40_000, max: 40_000 });
+const spot = fc.record({ x: far, y: far });
+const act = fc.record({ what: fc.integer({ min: 0, max: 11 }), which: fc.nat(60), from: spot, to: spot, linked: fc.boolean() }); // prettier-ignore
+type Act = typeof act extends fc.Arbitrary<infer T> ? T : never;
+
+function carryOut(document: Document, { what, which, from, to, linked }: Act): void {
+  const point = ({ x, y }: { x: number; y: number }): Point => [x / size.width, y / size.height];
+  const { bands } = document.recipe().focus;
+  const band = bands[which % Math.max(1, bands.length)];
+  const kind = kinds[which % 4]!;
+  const sight = { left: -1e5, top: -1e5, right: 1e5, bottom: 1e5 };
+  const edit = (change: (one: Band) => void): void => {
+    if (band) document.editBand(band.id, 'edit', change, linked ? 'gesture' : null);
+  };
+  switch (what) {
+    case 0:
+      return addBand(document, placedBand(kind, point(from), point(to), size, crypto.randomUUID()));
+    case 1:
+      return void addSounding(document, point(to));
+    case 2:
+    case 3:
+    case 4: {
+      if (!band) return;
+      const grips = handlesOf(band).grips(band, size, sight);
+      const grip = grips[which % Math.max(1, grips.length)];
+      if (grip && what < 4)
+        edit((one) =>
+          handlesOf(band).drag(one, band, size, { grip: grip.id, from, to, linked, stepped: linked }),
+        );
+      else if (grip) edit((one) => handlesOf(band).nudge(one, size, grip.id, to.x, to.y, linked));
+      return;
+    }
+    case 5:
+    case 6: {
+      if (!band) return;
+      const axis = railAxis(band, size, which * 6);
+      const knots = railKnots(band, size, axis);
+      const knot = knots[which % Math.max(1, knots.length)];
+      if (knot)
+        edit((one) =>
+          moveKnot(one, band, size, axis, { id: knot.id, along: to.y, haze: to.x / 100, linked }),
+        );
+      return;
+    }
+    case 7:
+      if (band) edit((one) => void addKnot(one, size, railAxis(band, size, 90), to.y / 100, to.x / 40_000));
+      return;
+    case 8:
+      if (band && knotsOf(band.profile).length > 0) edit((one) => removeKnot(one, `knot-${which % 5}`));
+      return;
+    case 9:
+      if (band) {
+        edit((one) => (one.name = 'n'.repeat(which * 2)));
+        duplicateBand(
+          document,
+          document.recipe().focus.bands.find(({ id }) => id === band.id)!,
+        );
+      }
+      return;
+    case 10:
+      return edit((one) => moveBand(one, to.x / size.width, to.y / size.height));
+    default:
+      return linked ? document.undo() : document.redo();
+  }
+}
+
+describe('any sequence of commands', () => {
+  let document: Document;
+  beforeEach(() => (document = openDocument()));
+
+  it('gives a recipe that can be read again', () => {
+    fc.assert(
+      fc.property(fc.array(act, { minLength: 1, maxLength: 25 }), (acts) => {
+        document = openDocument();
+        for (const one of acts) {
+          carryOut(document, one);
+          expect(() => parseRecipe(JSON.parse(JSON.stringify(document.recipe())))).not.toThrow();
+        }
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  it('refuses a subject too many, and says so', () => {
+    const matte = (i: number) => ({ id: `m${i}`, image: 'a.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, scribbles: [] }) as const; // prettier-ignore
+    document.edit('fifty subjects', ({ focus }) => {
+      for (let i = 0; i < 50; i++) focus.mattes.push({ ...matte(i), scribbles: [] });
+    });
+    const before = document.recipe();
+    document.edit('new subject', ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [] }));
+    expect(document.recipe()).toBe(before);
+    expect(document.undoLabel()).toBe('fifty subjects');
+  });
+});
