@@ -17,6 +17,24 @@ const OUTSIDE_THE_CORE = [
   'OffscreenCanvas',
 ];
 
+/** The rooms of the interface: each may import itself and those before it. A step knows no other step. */
+const ROOMS = [
+  'model',
+  'storage',
+  'engine',
+  'jobs',
+  'project',
+  'workspace',
+  'ui',
+  'stage',
+  'profile',
+  'shelf',
+  'steps',
+  'shell',
+];
+const above = (room) =>
+  ROOMS.slice(0, ROOMS.indexOf(room)).filter((one) => one !== 'steps' || room === 'shell');
+
 export default tseslint.config(
   { ignores: ['**/dist/', '**/node_modules/', '.cache/', 'core/kernels/'] },
   js.configs.recommended,
@@ -71,6 +89,11 @@ export default tseslint.config(
       'boundaries/elements': [
         // What the application reads is held against what the command line reads.
         { type: 'web-test', pattern: 'web/test', mode: 'folder' },
+        ...ROOMS.map((room) =>
+          room === 'steps'
+            ? { type: room, pattern: 'web/src/app/steps/*', mode: 'folder', capture: ['step'] }
+            : { type: room, pattern: `web/src/app/${room}`, mode: 'folder' },
+        ),
         ...['core', 'web', 'server', 'demo', 'e2e'].map((name) => ({
           type: name,
           pattern: name,
@@ -85,7 +108,12 @@ export default tseslint.config(
           default: 'disallow',
           rules: [
             ...['core', 'web', 'server', 'demo', 'e2e'].map((name) => ({ from: name, allow: [name] })),
-            { from: 'web-test', allow: ['web-test', 'web', 'server'] },
+            ...ROOMS.map((room) => ({
+              from: room,
+              allow: [...above(room), room === 'steps' ? ['steps', { step: '${from.step}' }] : room],
+            })),
+            { from: 'web', allow: ROOMS },
+            { from: 'web-test', allow: ['web-test', 'web', 'server', ...ROOMS] },
           ],
         },
       ],

@@ -137,7 +137,7 @@ test('an export can be cancelled and leaves no file', async ({ app, page, folder
   await app.step('Output');
   let downloads = 0;
   page.on('download', () => downloads++);
-  await page.getByRole('button', { name: 'PNG' }).click();
+  await page.getByRole('radio', { name: 'PNG' }).click();
   await page.getByRole('button', { name: 'Export PNG' }).click();
   await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByText('Cancelled. No file was written')).toBeVisible();

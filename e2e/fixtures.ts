@@ -47,6 +47,8 @@ export class App {
     await this.page.addInitScript(() => {
       Reflect.deleteProperty(window, 'showSaveFilePicker');
       Reflect.deleteProperty(window, 'showOpenFilePicker');
+      // Only what is about working without a network keeps the application in the browser.
+      Reflect.deleteProperty(Navigator.prototype, 'serviceWorker');
     });
     await this.page.goto('/');
     await expect(this.picture).toBeVisible();
@@ -85,7 +87,7 @@ export class App {
     await this.page.waitForFunction(() => {
       const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
       const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
-      const isDraft = document.querySelector('hl-stage footer')?.textContent?.includes('draft');
+      const isDraft = document.querySelector('hl-status-line')?.textContent?.includes('draft');
       return (
         canvas && canvas.clientWidth > 40 && last && !isDraft && performance.now() - last.startTime > 350
       );

@@ -45,16 +45,16 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
 
   // Flip before and after: zoom and position stay.
   const after = await app.colourAt(0.5, 0.05);
-  await page.getByRole('button', { name: 'Before', exact: true }).click();
+  await page.getByRole('radio', { name: 'Before', exact: true }).click();
   await expect(page.locator('canvas').nth(1)).toBeVisible();
   const box = await page.locator('canvas').nth(1).boundingBox();
   expect(await app.picture.boundingBox()).toEqual(box);
-  await page.getByRole('button', { name: 'After', exact: true }).click();
+  await page.getByRole('radio', { name: 'After', exact: true }).click();
   expect(await app.colourAt(0.5, 0.05)).toEqual(after);
 
   // The exported file, and the same recipe on the command line: the same pixels.
   await app.step('Output');
-  await page.getByRole('button', { name: 'PNG' }).click();
+  await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
   await expect(page.getByText(/is written: 900 × 600 px/)).toBeVisible();
   const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
@@ -81,8 +81,8 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   expect(Buffer.from(readExif(await readFile(exported))!).toString('latin1')).toContain('Kite meadow');
 
   // JPEG at another size keeps the EXIF too.
-  await page.getByRole('button', { name: 'JPEG' }).click();
-  await page.getByRole('button', { name: 'Long edge' }).click();
+  await page.getByRole('radio', { name: 'JPEG' }).click();
+  await page.getByRole('radio', { name: 'Long edge' }).click();
   await app.number('Long edge').fill('450');
   await app.number('Long edge').press('Enter');
   const small = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);

@@ -25,7 +25,7 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
   const before = await sharp(source).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   for (const kind of ['PNG', 'TIFF']) {
     await page.getByRole('button', { name: kind, exact: true }).click();
-    await page.getByRole('button', { name: '16 bit', exact: true }).first().click();
+    await page.getByRole('radio', { name: '16 bit', exact: true }).first().click();
     const file = await app.downloadBy(page.getByRole('button', { name: `Export ${kind}` }), folder);
     const meta = await sharp(file).metadata();
     expect(meta).toMatchObject({ width: 240, height: 160, depth: 'ushort' });
@@ -36,7 +36,7 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
       .toBuffer();
     expect(Buffer.compare(before, after)).toBe(0);
   }
-  await page.getByRole('button', { name: 'AVIF', exact: true }).click();
+  await page.getByRole('radio', { name: 'AVIF', exact: true }).click();
   const avif = await app.downloadBy(page.getByRole('button', { name: 'Export AVIF' }), folder);
   expect(await sharp(avif).metadata()).toMatchObject({ format: 'heif', width: 240, height: 160 });
   const heic = await readFile('web/test/fixtures/tram-loop.heic');
@@ -51,7 +51,7 @@ test('a subject that is being cut out while the page is left is there afterwards
 }) => {
   await app.add('Subject');
   await app.draw([0.4, 0.5], [0.45, 0.55], [0.5, 0.5]);
-  await page.getByRole('button', { name: 'Outside', exact: true }).click();
+  await page.getByRole('radio', { name: 'Outside', exact: true }).click();
   await app.draw([0.2, 0.2], [0.2, 0.8], [0.8, 0.8]);
   await expect(page.getByText('cutting out …')).toBeVisible();
   await page.reload();
@@ -79,7 +79,7 @@ test('exports go on while one works elsewhere, one after the other, each under i
     const path = join(folder, download.suggestedFilename());
     downloads.push(download.saveAs(path).then(() => path));
   });
-  await page.getByRole('button', { name: 'PNG', exact: true }).click();
+  await page.getByRole('radio', { name: 'PNG', exact: true }).click();
   await page.getByRole('button', { name: 'Export PNG' }).click();
   await page.getByLabel('File name').fill('second');
   await page.getByRole('button', { name: 'Export PNG' }).click();

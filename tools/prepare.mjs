@@ -173,6 +173,29 @@ export function buildWeb() {
       ],
       makes: ['web/dist/browser/index.html'],
     },
-    () => run(bin('ng'), ['build', '--progress=false']),
+    () => {
+      run(bin('ng'), ['build', '--progress=false']);
+      buildServiceWorker();
+    },
   );
+}
+
+/** The worker that keeps the application in the browser: it is told every file of it, with its hash. */
+function buildServiceWorker() {
+  const built = 'web/dist/browser';
+  const list = files(built).map((path) => {
+    const url = path.slice(built.length + 1);
+    const isHashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$/.test(url);
+    return { url, revision: isHashed ? null : fingerprint([path], true) };
+  });
+  run(bin('esbuild'), [
+    'web/src/service-worker/service-worker.ts',
+    '--bundle',
+    '--minify',
+    '--target=es2022',
+    `--define:FILES=${JSON.stringify(list)}`,
+    '--define:process.env.NODE_ENV="production"',
+    `--outfile=${built}/service-worker.js`,
+    '--log-level=warning',
+  ]);
 }

@@ -63,7 +63,7 @@ try {
   await add('Brush');
   await draw([0.1, 0.86], [0.16, 0.8], [0.13, 0.93]);
   await draw([0.83, 0.92], [0.9, 0.82]);
-  await page.getByRole('button', { name: 'Haze', exact: true }).click();
+  await page.getByRole('radio', { name: 'Haze', exact: true }).click();
   await draw([0.5, 0.47], [0.62, 0.5]);
   await page.mouse.move(...(await at([0.72, 0.42])));
   await shoot('brush');
@@ -87,7 +87,7 @@ try {
   await step('Focus');
   await add('Subject');
   await draw([0.665, 0.32], [0.72, 0.32], [0.7, 0.37], [0.66, 0.38]);
-  await page.getByRole('button', { name: 'Outside', exact: true }).click();
+  await page.getByRole('radio', { name: 'Outside', exact: true }).click();
   await draw([0.63, 0.29], [0.635, 0.44], [0.7, 0.44], [0.77, 0.43]);
   await draw([0.65, 0.26], [0.75, 0.28], [0.755, 0.35]);
   await rest();

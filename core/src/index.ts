@@ -1,5 +1,16 @@
 export * from './recipe/schema';
 export * from './recipe/focus-schema';
+export { type Measure, type NumberMeta } from './recipe/number-meta';
+export {
+  NUMBERS,
+  type NumberRange,
+  type NumberSpec,
+  type RecipePath,
+  numberAt,
+  numberOf,
+  shownRange,
+  valueAt,
+} from './recipe/numbers';
 export { fitRecipe, fitted, mendRecipe } from './recipe/fit';
 export * from './kernels';
 export {
@@ -44,6 +55,7 @@ export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
 export { blurOf } from './blur';
+export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
 export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';

@@ -1,63 +1,6 @@
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import compression from 'compression';
-import express from 'express';
-import helmet from 'helmet';
-
-/** Says that this is Hazy Lens, to a second one that finds the port taken. */
-const MARK = 'x-hazy-lens';
-
-/** What pages and scripts may do; `scripts` says what scripts may besides coming from here. */
-function closed(scripts: string[]) {
-  return helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'none'"],
-        scriptSrc: ["'self'", "'wasm-unsafe-eval'", ...scripts],
-        styleSrc: ["'self'", "'unsafe-inline'"],
-        imgSrc: ["'self'", 'blob:', 'data:'],
-        fontSrc: ["'self'"],
-        connectSrc: ["'self'"],
-        workerSrc: ["'self'"],
-        manifestSrc: ["'self'"],
-        baseUri: ["'self'"],
-        formAction: ["'none'"],
-        frameAncestors: ["'none'"],
-      },
-    },
-    crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    crossOriginOpenerPolicy: { policy: 'same-origin' },
-    crossOriginResourcePolicy: { policy: 'same-origin' },
-    strictTransportSecurity: false,
-  });
-}
-
-/** Serves the built application from `web` with the headers that shared memory and a closed page need. */
-export function application(web: string): express.Express {
-  const app = express();
-  app.disable('x-powered-by');
-  app.use((_request, response, next) => {
-    response.setHeader(MARK, '1');
-    next();
-  });
-  // The picture library makes functions from text. It runs in a worker that has no page, and only there it may.
-  const [strict, library] = [closed([]), closed(["'unsafe-eval'"])];
-  app.use((request, response, next) =>
-    (request.path.startsWith('/codecs/') ? library : strict)(request, response, next),
-  );
-  app.use(compression());
-  app.use(
-    express.static(web, {
-      setHeaders: (response, path) => {
-        const hashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$/.test(path);
-        response.setHeader('cache-control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
-      },
-    }),
-  );
-  app.use((_request, response) => void response.status(404).type('text').send('There is nothing here.'));
-  return app;
-}
+import { MARK, application } from './application';
 
 /** True where Hazy Lens answers on a port of this machine. */
 async function runsOn(port: number): Promise<boolean> {

@@ -11,31 +11,29 @@ import { Store } from '@ngrx/store';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { addKnot, knotsOf, moveKnot, railAxis, railKnots, removeKnot } from '../src/app/profile/rail-axis';
-import { Document } from '../src/app/state/document';
-import { type DocumentState, documentReducer } from '../src/app/state/document.reducer';
-import { EMPTY_HISTORY } from '../src/app/state/history';
-import { Notices } from '../src/app/state/notices';
-import { startingRecipe } from '../src/app/state/demo';
+import { OpenProject } from '../src/app/project/open-project';
+import { NO_PROJECT, type Project } from '../src/app/model/project';
+import { projectReducer } from '../src/app/project/project.reducer';
+import { Notices } from '../src/app/project/notices';
+import { startingRecipe } from '../src/app/model/starting-recipe';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
-import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/steps/focus/bands';
-import { addSounding } from '../src/app/steps/focus/soundings';
+import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/model/bands';
+import { addSounding } from '../src/app/model/soundings';
 
 const size = { width: 900, height: 200 };
 const kinds: BandKind[] = ['planar', 'linear', 'elliptical', 'iris'];
 
-/** A document over a store that is nothing but the reducer. */
-function openDocument(): Document {
-  const initial: DocumentState = {
-    projectId: 'p',
-    name: 'Kites',
+/** A project over a store that is nothing but the reducer. */
+function openProject(): OpenProject {
+  const initial: Project = {
+    ...NO_PROJECT,
     source: { id: 's', fileName: 'a.png', type: 'png', bytes: 1, ...size, date: null },
-    recipe: startingRecipe(),
-    history: EMPTY_HISTORY,
+    work: { recipe: startingRecipe() },
   };
   const state = signal(initial);
   const store = {
     selectSignal: () => state.asReadonly(),
-    dispatch: (action: never) => state.set(documentReducer(state(), action)),
+    dispatch: (action: never) => state.set(projectReducer(state(), action)),
   };
   const nothing = { get: (_: unknown, other: unknown) => other ?? null } as unknown as EnvironmentInjector;
   const injector = createEnvironmentInjector(
@@ -47,7 +45,7 @@ function openDocument(): Document {
     ],
     nothing,
   );
-  return injector.get(Document);
+  return injector.get(OpenProject);
 }
 
 /** A place far beyond the picture, as a hand comes to beside one that is shown small. */
@@ -56,20 +54,22 @@ const spot = fc.record({ x: far, y: far });
 const act = fc.record({ what: fc.integer({ min: 0, max: 11 }), which: fc.nat(60), from: spot, to: spot, linked: fc.boolean() }); // prettier-ignore
 type Act = typeof act extends fc.Arbitrary<infer T> ? T : never;
 
-function carryOut(document: Document, { what, which, from, to, linked }: Act): void {
+function carryOut(project: OpenProject, { what, which, from, to, linked }: Act): void {
   const point = ({ x, y }: { x: number; y: number }): Point => [x / size.width, y / size.height];
-  const { bands } = document.recipe().focus;
+  const { bands } = project.recipe().focus;
   const band = bands[which % Math.max(1, bands.length)];
   const kind = kinds[which % 4]!;
   const sight = { left: -1e5, top: -1e5, right: 1e5, bottom: 1e5 };
   const edit = (change: (one: Band) => void): void => {
-    if (band) document.editBand(band.id, 'edit', change, linked ? 'gesture' : null);
+    if (band) project.editBand(band.id, 'edit', change, linked ? 'gesture' : null);
   };
   switch (what) {
     case 0:
-      return addBand(document, placedBand(kind, point(from), point(to), size, crypto.randomUUID()));
+      return project.edit('new band', (draft) =>
+        addBand(draft, placedBand(kind, point(from), point(to), size, crypto.randomUUID())),
+      );
     case 1:
-      return void addSounding(document, point(to));
+      return project.edit('new sounding', (draft) => addSounding(draft, point(to)));
     case 2:
     case 3:
     case 4: {
@@ -104,30 +104,29 @@ function carryOut(document: Document, { what, which, from, to, linked }: Act): v
     case 9:
       if (band) {
         edit((one) => (one.name = 'n'.repeat(which * 2)));
-        duplicateBand(
-          document,
-          document.recipe().focus.bands.find(({ id }) => id === band.id)!,
-        );
+        project.edit('duplicate', (draft) => duplicateBand(draft, band.id, crypto.randomUUID()));
       }
       return;
     case 10:
       return edit((one) => moveBand(one, to.x / size.width, to.y / size.height));
     default:
-      return linked ? document.undo() : document.redo();
+      return linked ? project.undo() : project.redo();
   }
 }
 
 describe('any sequence of commands', () => {
-  let document: Document;
-  beforeEach(() => (document = openDocument()));
+  let project: OpenProject;
+  beforeEach(() => {
+    project = openProject();
+  });
 
   it('gives a recipe that can be read again', () => {
     fc.assert(
       fc.property(fc.array(act, { minLength: 1, maxLength: 25 }), (acts) => {
-        document = openDocument();
+        project = openProject();
         for (const one of acts) {
-          carryOut(document, one);
-          expect(() => parseRecipe(JSON.parse(JSON.stringify(document.recipe())))).not.toThrow();
+          carryOut(project, one);
+          expect(() => parseRecipe(JSON.parse(JSON.stringify(project.recipe())))).not.toThrow();
         }
       }),
       { numRuns: 150 },
@@ -136,12 +135,12 @@ describe('any sequence of commands', () => {
 
   it('refuses a subject too many, and says so', () => {
     const matte = (i: number) => ({ id: `m${i}`, image: 'a.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, scribbles: [] }) as const; // prettier-ignore
-    document.edit('fifty subjects', ({ focus }) => {
+    project.edit('fifty subjects', ({ focus }) => {
       for (let i = 0; i < 50; i++) focus.mattes.push({ ...matte(i), scribbles: [] });
     });
-    const before = document.recipe();
-    document.edit('new subject', ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [] }));
-    expect(document.recipe()).toBe(before);
-    expect(document.undoLabel()).toBe('fifty subjects');
+    const before = project.recipe();
+    project.edit('new subject', ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [] }));
+    expect(project.recipe()).toBe(before);
+    expect(project.undoLabel()).toBe('fifty subjects');
   });
 });

@@ -6,7 +6,8 @@ import { unzip } from '../src/app/engine/codecs/zip';
 import { decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { cropToAspect, encodeGrey } from '../src/app/engine/grey';
 import { nodeLibraries } from './node-libraries';
-import { namedPictures, packRecipe, renamedPictures, unpackRecipe } from '../src/app/state/recipe-files';
+import { namedPictures, renamedPictures } from '../src/app/model/recipe-pictures';
+import { packRecipe, unpackRecipe } from '../src/app/project/recipe-files';
 
 const libraries = await nodeLibraries();
 /** As the codec's worker does it. */

@@ -13,7 +13,7 @@ import {
 import { type GripDrag, type Spot, normalAngle } from '../src/app/stage/handles/handles';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
 import { simplified } from '../src/app/stage/stroke-points';
-import { bandName, placedBand } from '../src/app/steps/focus/bands';
+import { bandName, placedBand } from '../src/app/model/bands';
 
 const size = { width: 1200, height: 800 };
 const d = diagonal(size);

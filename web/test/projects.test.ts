@@ -2,7 +2,8 @@ import 'fake-indexeddb/auto';
 import { neutralRecipe, parseRecipe } from '@hazy-lens/core';
 import Dexie from 'dexie';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { DocumentActions, type DocumentState, documentReducer } from '../src/app/state/document.reducer';
+import type { Project } from '../src/app/model/project';
+import { ProjectActions, projectReducer } from '../src/app/project/project.reducer';
 import { Database } from '../src/app/storage/database';
 import { Projects, isStorageFull } from '../src/app/storage/projects';
 
@@ -16,17 +17,17 @@ const source = (id: string) => ({
   date: null,
 });
 
-const plain = neutralRecipe();
+const plain = { recipe: neutralRecipe() };
 
 /** One step: a saturation in percent. */
-const saturated = (state: DocumentState, percent: number): DocumentState => {
-  const recipe = { ...state.recipe, colour: { on: true, saturation: percent / 100 } };
-  return documentReducer(
+const saturated = (state: Project, percent: number): Project => {
+  const work = { recipe: { ...state.work.recipe, colour: { on: true, saturation: percent / 100 } } };
+  return projectReducer(
     state,
-    DocumentActions.edited({ recipe, label: `saturation ${percent}`, gesture: null }),
+    ProjectActions.edited({ work, label: `saturation ${percent}`, gesture: null }),
   );
 };
-const undone = (state: DocumentState): DocumentState => documentReducer(state, DocumentActions.undone());
+const undone = (state: Project): Project => projectReducer(state, ProjectActions.undone());
 
 describe('projects', () => {
   let projects: Projects;
@@ -40,19 +41,19 @@ describe('projects', () => {
 
   const create = (name: string) =>
     projects.create(name, source(`picture of ${name}`), new Blob(['abc']), plain);
-  const open = async (id: string): Promise<DocumentState> => (await projects.open(id, plain))!.document;
+  const open = async (id: string): Promise<Project> => (await projects.open(id, plain))!.project;
 
   it('come back as they were saved, the last changed first', async () => {
     const first = await create('Kites');
     vi.spyOn(Date, 'now').mockReturnValue(first.changed + 1000);
     await create('Lamps');
     vi.spyOn(Date, 'now').mockReturnValue(first.changed + 2000);
-    const document = { ...saturated(await open(first.id), 40), name: 'Kites at noon' };
-    await projects.save(document, null);
+    const project = { ...saturated(await open(first.id), 40), name: 'Kites at noon' };
+    await projects.save(project, null);
     vi.restoreAllMocks();
     expect((await projects.list()).map(({ name }) => name)).toEqual(['Kites at noon', 'Lamps']);
-    expect(await open(first.id)).toEqual(document);
-    expect(await (await projects.picture(document.source!))!.text()).toBe('abc');
+    expect(await open(first.id)).toEqual(project);
+    expect(await (await projects.picture(project.source!))!.text()).toBe('abc');
   });
 
   it('are saved step by step: what is there already is not written again', async () => {
@@ -81,21 +82,22 @@ describe('projects', () => {
       'saturation 90',
     ]);
     expect(opened.history.future).toEqual([]);
-    expect(undone(opened).recipe.colour.saturation).toBe(0.2);
+    expect(undone(opened).work.recipe.colour.saturation).toBe(0.2);
   });
 
   it('that were taken over from an older version keep their steps', async () => {
     const name = 'older';
     const old = new Dexie(name);
     old.version(2).stores({ projects: 'id, changed', pictures: 'id', assets: 'name' });
-    const step = (label: string) => ({ label, gesture: null, undo: [], redo: [] });
+    const to = (value: number) => [{ op: 'replace', path: '/blur/radius', value }];
+    const step = (label: string) => ({ label, gesture: null, undo: to(0.01), redo: to(0.02) });
     await old.table('projects').put({
       id: 'p',
       name: 'Kites',
       changed: 1,
       created: 1,
       source: source('a'),
-      recipe: plain,
+      recipe: plain.recipe,
       thumbnail: null,
       history: { past: [step('one'), step('two')], future: [step('three')] },
     });
@@ -106,6 +108,10 @@ describe('projects', () => {
       [0, 'one'],
       [1, 'two'],
       [2, 'three'],
+    ]);
+    expect(await now.projects.get('p')).toMatchObject({ work: plain });
+    expect((await now.steps.get(['p', 1]))!.undo).toEqual([
+      { op: 'replace', path: '/recipe/blur/radius', value: 0.01 },
     ]);
     now.close();
   });
@@ -125,7 +131,7 @@ describe('projects', () => {
     const later = Date.now() + 48 * 3600 * 1000;
     vi.spyOn(Date, 'now').mockReturnValue(later);
     await projects.tidy();
-    expect(await projects.get(one.id)).toBeUndefined();
+    expect(await projects.get(one.id)).toBeNull();
     expect(await database.steps.where('project').equals(one.id).count()).toBe(0);
     expect(await projects.picture(copy!.source)).not.toBeNull();
     await projects.remove(copy!.id);
@@ -140,42 +146,44 @@ describe('projects', () => {
     const before = await open(id);
     await database.projects.delete(id);
     await projects.save(saturated(before, 25), before);
-    expect((await open(id)).recipe.colour.saturation).toBe(0.25);
+    expect((await open(id)).work.recipe.colour.saturation).toBe(0.25);
   });
 
   it('with a damaged recipe open at the newest step that can be read, and the bad ones can be done again', async () => {
     const { id } = await create('Kites');
-    let document = await open(id);
-    for (const percent of [10, 20]) document = saturated(document, percent);
-    await projects.save(document, null);
+    let project = await open(id);
+    for (const percent of [10, 20]) project = saturated(project, percent);
+    await projects.save(project, null);
     await database.projects.update(id, {
-      recipe: { ...plain, colour: { on: true, saturation: 'much' as never } },
+      'work.recipe': { ...plain.recipe, colour: { on: true, saturation: 'much' as never } },
     });
     const found = (await projects.open(id, plain))!;
     expect(found).toMatchObject({ stepsBack: 1, isLost: false });
-    expect(found.document.recipe.colour.saturation).toBe(0.1);
-    expect(found.document.history.future.map(({ label }) => label)).toEqual(['saturation 20']);
+    expect(found.project.work.recipe.colour.saturation).toBe(0.1);
+    expect(found.project.history.future.map(({ label }) => label)).toEqual(['saturation 20']);
   });
 
   it('whose numbers are only out of range lose nothing', async () => {
     const { id } = await create('Kites');
-    await database.projects.update(id, { recipe: { ...plain, blur: { ...plain.blur, radius: 3 } } });
+    await database.projects.update(id, {
+      'work.recipe': { ...plain.recipe, blur: { ...plain.recipe.blur, radius: 3 } },
+    });
     const found = (await projects.open(id, plain))!;
     expect(found).toMatchObject({ stepsBack: 0, isLost: false });
-    expect(found.document.recipe.blur.radius).toBe(0.1);
+    expect(found.project.work.recipe.blur.radius).toBe(0.1);
   });
 
   it('of which nothing can be read open with another recipe, and what was stored is put aside', async () => {
     const { id } = await create('Kites');
-    for (const recipe of [{ version: 9 }, null, 'gone', []]) {
-      await database.projects.update(id, { recipe: recipe as never });
+    for (const work of [{ recipe: { version: 9 } }, null, 'gone', []]) {
+      await database.projects.update(id, { work: work as never });
       const found = (await projects.open(id, plain))!;
       expect(found.isLost).toBe(true);
-      expect(found.document.recipe).toEqual(plain);
+      expect(found.project.work).toEqual(plain);
     }
     const remains = await database.remains.toArray();
-    expect(remains.map(({ project }) => (project as { recipe: unknown }).recipe)).toContainEqual({
-      version: 9,
+    expect(remains.map(({ project }) => (project as { work: unknown }).work)).toContainEqual({
+      recipe: { version: 9 },
     });
   });
 
@@ -189,11 +197,11 @@ describe('projects', () => {
     for (const name of ['now.png', 'before.png', 'stray.png'])
       await projects.saveAsset(name, new Blob([name]), name === 'now.png');
     const one = await create('Kites');
-    const document = await open(one.id);
-    const recipe = parseRecipe({ ...document.recipe, focus: { depthMap: { image: 'now.png' } } });
-    const undo = [{ op: 'replace' as const, path: '/focus/depthMap/image', value: 'before.png' }];
+    const project = await open(one.id);
+    const recipe = parseRecipe({ ...project.work.recipe, focus: { depthMap: { image: 'now.png' } } });
+    const undo = [{ op: 'replace' as const, path: '/recipe/focus/depthMap/image', value: 'before.png' }];
     const past = [{ seq: 0, label: 'map', gesture: null, undo, redo: [] }];
-    await projects.save({ ...document, recipe, history: { past, future: [] } }, document);
+    await projects.save({ ...project, work: { recipe }, history: { past, future: [] } }, project);
     await projects.tidy();
     expect(await (await projects.asset('now.png'))!.text()).toBe('now.png');
     expect(await projects.isDraft('now.png')).toBe(true);

@@ -1,12 +1,8 @@
 import { z } from 'zod';
+import { angle, count, length, place, ratio, share } from './number-meta';
 
-/** A share from 0 to 1: haze, a place in a profile, a depth. */
+/** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
-/** A point as fractions of the picture's width and height; it may lie outside. */
-export const point = z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]);
-/** A length as a fraction of the picture's diagonal. */
-const length = z.number().min(0).max(4);
-const angle = z.number().min(-360).max(360);
 const id = z.string().min(1).max(64);
 const name = z.string().max(80);
 
@@ -45,59 +41,82 @@ const bandBase = {
   profile: profileSchema.default('smooth'),
 };
 
+const centre = place('Centre').default([0.5, 0.5]);
+const turn = angle({ label: 'turn', spoken: 'Angle', decimals: 1 }).default(0);
+/** Haze where a round band is in focus, and beyond it. */
+const roundHaze = {
+  innerHaze: share({ label: 'Haze inside' }).default(0),
+  haze: share({ label: 'Haze outside' }).default(1),
+};
+
 /** One side of a planar band. */
-export const sideSchema = z.strictObject({
-  clear: z.number().min(0).max(2).default(0.05),
-  falloff: length.default(0.2),
-  haze: unit.default(1),
-});
+const side = (name: string) =>
+  z.strictObject({
+    clear: length(0, 2, { label: 'Clear', spoken: `${name}, clear`, sliderMax: 0.4 }).default(0.05),
+    falloff: length(0, 4, { label: 'Falloff', spoken: `${name}, falloff`, sliderMax: 0.6 }).default(0.2),
+    haze: share({ label: 'Haze', spoken: `${name}, haze` }).default(1),
+  });
 
 export const planarBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('planar'),
-  centre: point.default([0.5, 0.5]),
-  angle: angle.default(0),
-  near: sideSchema.prefault({}),
-  far: sideSchema.prefault({}),
+  centre,
+  angle: turn,
+  near: side('Near side').prefault({}),
+  far: side('Far side').prefault({}),
 });
 
 export const linearBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('linear'),
-  start: point.default([0.5, 0.6]),
-  end: point.default([0.5, 0.2]),
-  startHaze: unit.default(0),
-  endHaze: unit.default(1),
+  start: place('Start').default([0.5, 0.6]),
+  end: place('End').default([0.5, 0.2]),
+  startHaze: share({ label: 'Haze', spoken: 'Start, haze' }).default(0),
+  endHaze: share({ label: 'Haze', spoken: 'End, haze' }).default(1),
 });
 
 /** Ratio of a falloff to the radius it begins at. */
-const ratio = z.number().min(0).max(20);
+const ringFalloff = ratio(0, 20, { label: 'Falloff', sliderMax: 3 });
+/** Least radius that a hand sets: below it there is nothing to take hold of. */
+const LEAST_RADIUS = 0.002;
 
 export const ellipticalBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('elliptical'),
-  centre: point.default([0.5, 0.5]),
-  radii: z.tuple([z.number().min(0).max(20), z.number().min(0).max(20)]).default([0.18, 0.12]),
-  angle: angle.default(0),
-  falloff: ratio.default(0.8),
-  innerHaze: unit.default(0),
-  haze: unit.default(1),
+  centre,
+  radii: z
+    .tuple([
+      length(0, 20, { label: 'Along', spoken: 'Radius along', sliderMin: LEAST_RADIUS, sliderMax: 0.8 }),
+      length(0, 20, { label: 'Across', spoken: 'Radius across', sliderMin: LEAST_RADIUS, sliderMax: 0.8 }),
+    ])
+    .default([0.18, 0.12]),
+  angle: turn,
+  falloff: ringFalloff.default(0.8),
+  ...roundHaze,
 });
 
 export const irisBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('iris'),
-  centre: point.default([0.5, 0.5]),
-  radius: length.default(0.16),
-  aspect: z.number().min(0.05).max(20).default(1),
-  angle: angle.default(0),
-  sides: z.int().min(3).max(12).default(6),
-  roundness: unit.default(0.3),
+  centre,
+  radius: length(0, 4, { label: 'Radius', sliderMin: LEAST_RADIUS, sliderMax: 0.6 }).default(0.16),
+  aspect: ratio(0.05, 20, { label: 'Stretch', sliderMax: 4 }).default(1),
+  angle: turn,
+  sides: count(3, 12, { label: 'Sides' }).default(6),
+  roundness: share({ label: 'Round', spoken: 'Roundness' }).default(0.3),
   falloff: z
-    .tuple([ratio, ratio, ratio, ratio, ratio, ratio, ratio, ratio])
+    .tuple([
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+      ringFalloff,
+    ])
     .default([0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8]),
-  innerHaze: unit.default(0),
-  haze: unit.default(1),
+  ...roundHaze,
 });
 
 export const bandSchema = z.discriminatedUnion('kind', [
@@ -107,21 +126,24 @@ export const bandSchema = z.discriminatedUnion('kind', [
   irisBandSchema,
 ]);
 
-export const soundingSchema = z.strictObject({ at: point, haze: unit });
+export const soundingSchema = z.strictObject({
+  at: place('Sounding'),
+  haze: share({ label: 'Haze', spoken: 'Haze of the sounding', start: 0.5 }),
+});
 
 export const depthMapSchema = z.strictObject({
   image: beside,
   on: z.boolean().default(true),
-  focus: unit.default(0.5),
-  clear: unit.default(0.05),
-  falloff: length.default(0.4),
+  focus: share({ label: 'Depth in focus', decimals: 1 }).default(0.5),
+  clear: share({ label: 'Clear range', decimals: 1 }).default(0.05),
+  falloff: ratio(0, 4, { label: 'Falloff farther', sliderMax: 1 }).default(0.4),
   /** On the near side; as `falloff` where it is missing. */
-  nearFalloff: length.optional(),
-  haze: unit.default(1),
+  nearFalloff: ratio(0, 4, { label: 'Falloff nearer', sliderMax: 1, start: 0.4 }).optional(),
+  haze: share({ label: 'Haze', spoken: 'Haze of the depth map' }).default(1),
   swap: z.boolean().default(false),
   invert: z.boolean().default(false),
   profile: profileSchema.default('smooth'),
-  align: unit.default(0),
+  align: share({ label: 'Align to edges' }).default(0),
 });
 
 const strokePoint = z.union([
@@ -132,9 +154,9 @@ const strokePoints = z.array(strokePoint).min(1).max(20000);
 
 export const strokeSchema = z.strictObject({
   mode: z.enum(['clear', 'haze', 'erase']),
-  radius: length.default(0.03),
-  softness: unit.default(0.6),
-  strength: unit.default(1),
+  radius: length(0, 4, { label: 'Radius', spoken: 'Radius of the brush', sliderMax: 0.12 }).default(0.03),
+  softness: share({ label: 'Softness' }).default(0.6),
+  strength: share({ label: 'Strength' }).default(1),
   pressure: z.enum(['none', 'size', 'strength']).default('none'),
   points: strokePoints,
 });
@@ -142,7 +164,7 @@ export const strokeSchema = z.strictObject({
 /** A line drawn over what belongs to a subject, or over what does not. */
 export const scribbleSchema = z.strictObject({
   inside: z.boolean(),
-  radius: length.default(0.006),
+  radius: length(0, 4, { label: 'Radius', spoken: 'Radius of the scribble', sliderMax: 0.02 }).default(0.006),
   points: strokePoints,
 });
 
@@ -153,8 +175,8 @@ export const matteSchema = z.strictObject({
   image: beside,
   combine: z.enum(['add', 'subtract']).default('add'),
   invert: z.boolean().default(false),
-  grow: z.number().min(-0.2).max(0.2).default(0),
-  feather: z.number().min(0).max(0.2).default(0),
+  grow: length(-0.2, 0.2, { label: 'Grow', sliderMin: -0.03, sliderMax: 0.03, start: 0 }).default(0),
+  feather: length(0, 0.2, { label: 'Feather', sliderMax: 0.05 }).default(0),
   scribbles: z.array(scribbleSchema).max(500).default([]),
 });
 
@@ -166,7 +188,7 @@ export const MOST_STROKES = 5000;
 
 export const focusSchema = z.strictObject({
   on: z.boolean().default(true),
-  rest: unit.default(1),
+  rest: share({ label: 'Haze where no band speaks', spoken: 'Haze elsewhere' }).default(1),
   soundingsOn: z.boolean().default(true),
   soundings: z.array(soundingSchema).max(500).default([]),
   depthMap: depthMapSchema.optional(),
@@ -183,11 +205,12 @@ export type PlanarBand = z.infer<typeof planarBandSchema>;
 export type LinearBand = z.infer<typeof linearBandSchema>;
 export type EllipticalBand = z.infer<typeof ellipticalBandSchema>;
 export type IrisBand = z.infer<typeof irisBandSchema>;
-export type BandSide = z.infer<typeof sideSchema>;
+export type BandSide = PlanarBand['near'];
 export type Profile = z.infer<typeof profileSchema>;
 export type Sounding = z.infer<typeof soundingSchema>;
 export type DepthMap = z.infer<typeof depthMapSchema>;
 export type Stroke = z.infer<typeof strokeSchema>;
 export type Scribble = z.infer<typeof scribbleSchema>;
 export type Matte = z.infer<typeof matteSchema>;
-export type Point = z.infer<typeof point>;
+/** Fractions of the picture's width and height. */
+export type Point = [number, number];

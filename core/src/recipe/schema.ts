@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { focusSchema } from './focus-schema';
+import { length, ratio } from './number-meta';
 
 /** The newest version of the format that this code reads and writes. */
 export const RECIPE_VERSION = 1;
@@ -7,12 +8,18 @@ export const RECIPE_VERSION = 1;
 const blurSchema = z.strictObject({
   on: z.boolean().default(true),
   kind: z.literal('gaussian').default('gaussian'),
-  radius: z.number().min(0).max(0.1).default(0),
+  radius: length(0, 0.1, {
+    label: 'Radius',
+    spoken: 'Blur radius',
+    decimals: 1,
+    sliderMax: 0.03,
+    start: 0.01,
+  }).default(0),
 });
 
 const colourSchema = z.strictObject({
   on: z.boolean().default(true),
-  saturation: z.number().min(-1).max(1).default(0),
+  saturation: ratio(-1, 1, { label: 'Saturation' }).default(0),
 });
 
 /** All that is done to a picture; see docs/recipe.md. */

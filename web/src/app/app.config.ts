@@ -3,14 +3,16 @@ import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
-import { documentReducer } from './state/document.reducer';
-import { autosave } from './state/autosave';
+import { provideIcons } from './ui/icons';
+import { projectReducer } from './project/project.reducer';
+import { autosave } from './project/autosave';
 
 export const appConfig: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
-    provideStore({ document: documentReducer }),
+    provideStore({ project: projectReducer }),
     provideEffects({ autosave }),
+    provideIcons(),
     { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
     {
       provide: MAT_TOOLTIP_DEFAULT_OPTIONS,

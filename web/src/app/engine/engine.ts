@@ -1,8 +1,7 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, signal } from '@angular/core';
 import type { Content, Look, Region } from '@hazy-lens/core';
 import { decodeFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
-import { Notices } from '../state/notices';
 import { Display } from './display';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
@@ -39,7 +38,6 @@ const DRAFT_SCALE = 0.5;
 /** Renders what the stage shows: one frame at a time, always for the newest request. */
 @Injectable({ providedIn: 'root' })
 export class Engine {
-  private readonly notices = inject(Notices);
   private readonly display = new Display();
   readonly pool = new RenderPool();
   readonly picture = signal<Picture | null>(null);
@@ -53,15 +51,17 @@ export class Engine {
   private fineMs = 0;
   private restTimer = 0;
   private show: (frame: Frame) => void = () => undefined;
+  private fail: (message: string) => void = () => undefined;
 
   /** True while a picture is on its way. */
   get isAnswering(): boolean {
     return this.running;
   }
 
-  /** Who paints the frames. */
-  paintWith(show: (frame: Frame) => void): void {
+  /** Who paints the frames, and who tells the person where that fails. */
+  paintWith(show: (frame: Frame) => void, fail: (message: string) => void): void {
     this.show = show;
+    this.fail = fail;
   }
 
   /** Decodes a picture for `show`. @throws Error with a sentence that names the file. */
@@ -93,7 +93,7 @@ export class Engine {
       }
     } catch (error) {
       this.busy.set(false);
-      this.notices.error(
+      this.fail(
         `The picture could not be rendered (${(error as Error).message}). The project is safe; change something, or zoom, to try again.`,
       );
     } finally {

@@ -58,6 +58,21 @@ export class Exporter {
     }
   }
 
+  /** The finished picture at a size, 8 bits a channel, for showing. */
+  async pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
+    const renderer = new SharedRenderer(this.pool);
+    const look = recipeLook(recipe, focusPictures);
+    const view = wholeView(size, look, { input: picture.format, output: RGBA });
+    try {
+      await renderer.open(view);
+      await picture.cut(this.pool, view.region, renderer.input(0));
+      const pixels = await renderer.render({ slot: 0, source: picture.id, look, content: 'picture' });
+      return new ImageData(Uint8ClampedArray.from(pixels), size.width, size.height);
+    } finally {
+      await renderer.close();
+    }
+  }
+
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
   async export(
     { picture, recipe, focusPictures }: ExportSource,

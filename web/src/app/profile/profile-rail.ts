@@ -1,28 +1,27 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { type Band, CUT_RISE, FIRM_RISE } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { type Band, CUT_RISE, FIRM_RISE, type NumberRange } from '@hazy-lens/core';
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
-import { StageView } from '../stage/stage-view';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
-import { Moves } from '../ui/moves';
+import { StageView } from '../workspace/stage-view';
+import { OpenProject } from '../project/open-project';
+import { Looking } from '../workspace/looking';
+import { InHand } from '../workspace/in-hand';
+import { ToolSettings } from '../workspace/tool-settings';
+import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
-import { NumberField } from '../ui/number-field';
+import { NumberField, plainRange } from '../ui/number-field';
+import { LEFT, RIGHT, railCurve, xOf } from './rail-curve';
 import {
   type KnotMove,
   type RailKnot,
   addKnot,
   axisExtent,
   moveKnot,
-  ownAlong,
   railAxis,
   railKnots,
   removeKnot,
 } from './rail-axis';
 
-const [LEFT, RIGHT] = [12, 74];
-const SAMPLES = 240;
 const SWAY = 4;
 
 interface ShownKnot extends RailKnot {
@@ -37,41 +36,27 @@ interface ShownKnot extends RailKnot {
  */
 @Component({
   selector: 'hl-profile-rail',
-  imports: [NumberField],
+  imports: [Drag, NumberField],
   template: `
     <section aria-label="Profile of the field">
       <h2>Profile</h2>
       @if (isRound()) {
         <hl-number
           class="ray"
+          [range]="ray"
           label="ray"
-          name="Direction of the profile's ray"
-          unit="°"
-          [min]="-360"
-          [max]="360"
-          [initial]="90"
-          [value]="workspace.rayAngle()"
-          (changed)="workspace.rayAngle.set($event.value)"
+          [value]="looking.rayAngle()"
+          (changed)="looking.rayAngle.set($event.value)"
         />
       }
-      <svg
-        class="chart"
-        width="84"
-        [attr.height]="height()"
-        role="presentation"
-        (pointermove)="move($event)"
-        (pointerrawupdate)="move($event)"
-        (pointerup)="end()"
-        (pointercancel)="end()"
-        (dblclick)="add($event)"
-      >
+      <svg class="chart" width="84" [attr.height]="height()" role="presentation" (dblclick)="add($event)">
         @if (curve(); as shape) {
           <defs>
             <clipPath id="hl-rail-near">
-              <rect x="0" [attr.y]="shape.nearTop" width="84" [attr.height]="shape.nearHeight" />
+              <rect x="0" [attr.y]="shape.near.top" width="84" [attr.height]="shape.near.height" />
             </clipPath>
             <clipPath id="hl-rail-far">
-              <rect x="0" [attr.y]="shape.farTop" width="84" [attr.height]="shape.farHeight" />
+              <rect x="0" [attr.y]="shape.far.top" width="84" [attr.height]="shape.far.height" />
             </clipPath>
           </defs>
           <rect
@@ -120,10 +105,12 @@ interface ShownKnot extends RailKnot {
             tabindex="0"
             [attr.data-knot]="knot.id"
             [attr.aria-label]="'Profile: ' + knot.name"
+            aria-valuemin="0"
+            [attr.aria-valuemax]="reach().toFixed(0)"
             [attr.aria-valuenow]="abs(knot.along).toFixed(0)"
             [attr.aria-valuetext]="knot.text"
             [attr.transform]="'translate(' + knot.x + ' ' + knot.y + ')'"
-            (pointerdown)="start($event, knot.id)"
+            [hlDrag]="grasp"
             (keydown)="key($event, knot)"
             (dblclick)="remove($event, knot)"
           >
@@ -152,149 +139,16 @@ interface ShownKnot extends RailKnot {
       </footer>
     </section>
   `,
-  styles: `
-    :host {
-      background: var(--paper);
-      border-left: 1px solid var(--line);
-      position: relative;
-      overflow: hidden;
-    }
-    section {
-      height: 100%;
-    }
-    h2 {
-      position: absolute;
-      top: 0;
-      left: 0;
-      right: 0;
-      z-index: 1;
-      font-size: 11px;
-      font-weight: 500;
-      color: var(--ink-3);
-      text-align: center;
-      padding: 8px 0 4px;
-      background: var(--paper);
-    }
-    .chart {
-      display: block;
-      touch-action: none;
-    }
-    .extent {
-      fill: var(--field);
-    }
-    .tick {
-      stroke: var(--line-strong);
-      stroke-width: 1;
-      opacity: 0.45;
-    }
-    .area {
-      stroke: none;
-      opacity: 0.3;
-    }
-    .area.near {
-      fill: var(--near);
-    }
-    .area.far {
-      fill: var(--far);
-    }
-    .curve {
-      fill: none;
-      stroke-width: 1.75;
-    }
-    .curve.near {
-      stroke: var(--near);
-    }
-    .curve.far {
-      stroke: var(--far);
-    }
-    .own {
-      fill: none;
-      stroke: var(--ink-2);
-      stroke-width: 1;
-    }
-    .middle {
-      stroke: var(--ink);
-      stroke-width: 1;
-    }
-    .seam {
-      fill: none;
-      stroke: var(--ink);
-      stroke-width: 3.5;
-      stroke-dasharray: 1.5 2.5;
-    }
-    .knot {
-      cursor: move;
-      outline: none;
-    }
-    .hit {
-      fill: transparent;
-    }
-    .mark {
-      fill: var(--raised);
-      stroke-width: 1.75;
-    }
-    .near .mark {
-      stroke: var(--near);
-    }
-    .far .mark {
-      stroke: var(--far);
-    }
-    .knot:hover .mark,
-    .knot:focus-visible .mark {
-      fill: var(--ink);
-    }
-    .ray {
-      position: absolute;
-      top: 26px;
-      left: 6px;
-      right: 4px;
-      z-index: 1;
-      --number-width: 19px;
-      grid-template-columns: auto auto;
-      gap: 0 3px;
-      font-size: 11px;
-    }
-    .seam-note {
-      position: absolute;
-      left: 0;
-      right: 0;
-      bottom: 22px;
-      text-align: center;
-      font-size: 11px;
-      line-height: 1.25;
-      color: var(--ink-2);
-      background: var(--paper);
-      padding: 4px 0;
-    }
-    .seam-note b {
-      display: block;
-      font-weight: 600;
-      color: var(--ink);
-    }
-    .knot.own .mark {
-      fill: var(--ink-2);
-    }
-    footer {
-      position: absolute;
-      left: 8px;
-      right: 6px;
-      bottom: 0;
-      display: flex;
-      justify-content: space-between;
-      font-size: 11px;
-      color: var(--ink-3);
-      padding: 4px 0 6px;
-      background: var(--paper);
-    }
-  `,
+  styleUrl: './profile-rail.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProfileRail {
-  private readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
-  private readonly engine = inject(Engine);
   protected readonly abs = Math.abs;
   protected readonly left = LEFT;
   protected readonly right = RIGHT;
@@ -302,27 +156,29 @@ export class ProfileRail {
   protected readonly cut = CUT_RISE;
   protected readonly height = computed(() => this.stageView.stage().height);
   /** Blur radius at the right end of the rail, in pixels of the picture. */
-  private readonly mostPx = computed(() => Math.max(0.001, this.document.radiusPx()));
-  protected readonly most = computed(() => this.document.radiusPx().toFixed(0));
+  private readonly mostPx = computed(() => Math.max(0.001, this.project.radiusPx()));
+  protected readonly most = computed(() => this.project.radiusPx().toFixed(0));
   protected readonly ticks = computed(() =>
-    contourSteps(this.document.radiusPx()).map((px) => ({ px, x: this.xOf(px / this.mostPx()) })),
+    contourSteps(this.project.radiusPx()).map((px) => ({ px, x: xOf(px / this.mostPx()) })),
   );
   protected readonly seam = computed(() =>
-    this.document.isOpen() && this.document.radiusPx() > 0 ? this.fieldView.seam() : null,
+    this.project.isOpen() && this.project.radiusPx() > 0 ? this.fieldView.seam() : null,
   );
-  private drag: { start: Band; x: number; y: number; id: string; gesture: string } | null = null;
-  private readonly moves = new Moves();
+  protected readonly ray: NumberRange = {
+    ...plainRange('ray', '°', -360, 360, 90),
+    spoken: "Direction of the profile's ray",
+  };
 
   protected readonly isRound = computed(() => {
-    const kind = this.workspace.profileBand()?.kind;
+    const kind = this.inHand.profileBand()?.kind;
     return kind === 'elliptical' || kind === 'iris';
   });
 
   /** Without a band the profile runs down the middle of the picture. */
   private readonly axis = computed(() => {
-    const band = this.workspace.profileBand();
-    const size = this.document.size();
-    if (band) return railAxis(band, size, this.workspace.rayAngle());
+    const band = this.inHand.profileBand();
+    const size = this.project.size();
+    if (band) return railAxis(band, size, this.looking.rayAngle());
     const origin = { x: size.width / 2, y: size.height / 2 };
     return { origin, direction: { x: 0, y: 1 }, sense: 1 as const };
   });
@@ -333,94 +189,61 @@ export class ProfileRail {
     return { middle: this.axis().origin.y * zoom + y, perPixel: zoom };
   });
 
+  /** How far from the rail's zero the picture reaches, in its pixels. */
+  protected readonly reach = computed(() =>
+    Math.max(...axisExtent(this.axis(), this.project.size()).map(Math.abs)),
+  );
+
   protected readonly curve = computed(() => {
-    if (!this.document.isOpen()) return null;
-    const size = this.document.size();
-    const band = this.workspace.profileBand();
-    const axis = this.axis();
-    const field = this.fieldView.calmField();
-    const { middle, perPixel } = this.scale();
-    const [first, last] = axisExtent(axis, size);
-    const points = Array.from({ length: SAMPLES + 1 }, (_, i) => {
-      const along = first + ((last - first) * i) / SAMPLES;
-      const haze = field(axis.origin.x + axis.direction.x * along, axis.origin.y + axis.direction.y * along);
-      return { along, haze, x: this.xOf(haze), y: middle + along * perPixel };
-    });
-    const line = path(points);
-    const [top, bottom] = [points[0]!.y, points.at(-1)!.y];
+    if (!this.project.isOpen()) return null;
     const { bands, ink, keep, soundings, depth } = this.fieldView.calmLook();
-    const alone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
-    const own = band?.on && !alone ? ownAlong(band, size, axis) : null;
-    const step = (last - first) / SAMPLES;
-    const steep = points
-      .slice(1)
-      .map((p, i) => (Math.abs(p.haze - points[i]!.haze) * this.document.radiusPx()) / step > CUT_RISE);
-    // The near side lies below the line, unless the band's own direction is up; other kinds have one side.
-    const nearIs = band?.kind === 'planar' ? (axis.sense === 1 ? 'below' : 'above') : 'nowhere';
-    const high = this.height();
-    const below = { top: middle, height: Math.max(0, high - middle) };
-    const above = { top: 0, height: Math.max(0, Math.min(high, middle)) };
-    const near = nearIs === 'below' ? below : nearIs === 'above' ? above : { top: 0, height: 0 };
-    const far = nearIs === 'below' ? above : nearIs === 'above' ? below : { top: 0, height: high };
-    return {
-      middle,
-      top,
-      bottom,
-      line,
-      nearTop: near.top,
-      nearHeight: near.height,
-      farTop: far.top,
-      farHeight: far.height,
-      area: `${line}L${LEFT} ${bottom}L${LEFT} ${top}Z`,
-      own: own ? path(points.map(({ along, y }) => ({ x: this.xOf(own(along)), y }))) : null,
-      seams: runs(steep).map(([from, to]) =>
-        path(points.slice(from, to + 2).map((p) => ({ x: p.x + 4, y: p.y }))),
-      ),
-    };
+    const isAlone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
+    const band = this.inHand.profileBand();
+    return railCurve({
+      axis: this.axis(),
+      size: this.project.size(),
+      field: this.fieldView.calmField(),
+      radiusPx: this.project.radiusPx(),
+      scale: this.scale(),
+      height: this.height(),
+      band,
+      showsOwn: band?.on === true && !isAlone,
+    });
   });
 
   protected readonly knots = computed<ShownKnot[]>(() => {
-    const band = this.workspace.profileBand();
-    if (!band?.on || !this.document.isOpen()) return [];
+    const band = this.inHand.profileBand();
+    if (!band?.on || !this.project.isOpen()) return [];
     const { middle, perPixel } = this.scale();
-    return railKnots(band, this.document.size(), this.axis()).map((knot) => ({
+    return railKnots(band, this.project.size(), this.axis()).map((knot) => ({
       ...knot,
-      x: this.xOf(knot.haze),
+      x: xOf(knot.haze),
       y: middle + knot.along * perPixel,
-      text: `${Math.abs(knot.along).toFixed(0)} px out, ${(knot.haze * this.document.radiusPx()).toFixed(0)} px of blur`,
+      text: `${Math.abs(knot.along).toFixed(0)} px out, ${(knot.haze * this.project.radiusPx()).toFixed(0)} px of blur`,
     }));
   });
 
-  protected start(event: PointerEvent, id: string): void {
-    const shown = this.workspace.profileBand();
-    const band = this.document.recipe().focus.bands.find(({ id: own }) => own === shown?.id);
-    if (event.button !== 0 || !band) return;
-    event.preventDefault();
-    const knot = event.currentTarget as SVGGElement;
-    knot.focus({ preventScroll: true });
-    knot.setPointerCapture(event.pointerId);
-    this.document.hand.set(true);
-    this.drag = { id, start: band, x: event.clientX, y: event.clientY, gesture: crypto.randomUUID() };
-  }
-
-  protected move(raw: Event): void {
-    const event = raw as PointerEvent;
-    const { drag } = this;
-    if (!drag || !this.moves.isNew(event, this.engine.isAnswering)) return;
-    const along = (event.clientY - drag.y) / this.scale().perPixel;
-    // A hand that goes up and down sways a little: that is no change of haze.
-    const sideways = event.clientX - drag.x;
-    const meant = Math.sign(sideways) * Math.max(0, Math.abs(sideways) - SWAY);
-    this.apply(drag.start, drag.id, along, meant / (RIGHT - LEFT), drag.gesture);
-  }
-
-  protected end(): void {
-    this.document.hand.set(false);
-    this.drag = null;
-  }
+  protected readonly grasp: Grasp = (event) => {
+    const id = (event.currentTarget as SVGGElement).dataset['knot']!;
+    const shown = this.inHand.profileBand();
+    const start = this.project.recipe().focus.bands.find(({ id: own }) => own === shown?.id);
+    if (event.button !== 0 || !start) return null;
+    const gesture = crypto.randomUUID();
+    return {
+      move: (to) => {
+        const along = (to.clientY - event.clientY) / this.scale().perPixel;
+        // A hand that goes up and down sways a little: that is no change of haze.
+        const sideways = to.clientX - event.clientX;
+        const meant = Math.sign(sideways) * Math.max(0, Math.abs(sideways) - SWAY);
+        this.apply(start, id, along, meant / (RIGHT - LEFT), gesture);
+      },
+      end: () => undefined,
+      cancel: () => this.project.abandon(gesture),
+    };
+  };
 
   protected key(event: KeyboardEvent, knot: RailKnot): void {
-    const band = this.workspace.profileBand();
+    const band = this.inHand.profileBand();
     if (!band) return;
     if (event.key === 'Delete' || event.key === 'Backspace') {
       this.remove(event, knot);
@@ -436,32 +259,29 @@ export class ProfileRail {
 
   /** A double click on the rail adds a knot to the profile. */
   protected add(event: MouseEvent): void {
-    const band = this.workspace.profileBand();
+    const band = this.inHand.profileBand();
     if (!band) return;
     const { middle, perPixel } = this.scale();
     const box = (event.currentTarget as Element).getBoundingClientRect();
     const along = (event.clientY - box.top - middle) / perPixel;
     const haze = (event.clientX - box.left - LEFT) / (RIGHT - LEFT);
-    const [size, axis] = [this.document.size(), this.axis()];
-    this.document.editBand(band.id, 'knot of the profile', (one) => addKnot(one, size, axis, along, haze));
+    const [size, axis] = [this.project.size(), this.axis()];
+    this.project.editBand(band.id, 'knot of the profile', (one) => addKnot(one, size, axis, along, haze));
   }
 
   protected remove(event: Event, knot: RailKnot): void {
     if (!knot.own) return;
     event.preventDefault();
     event.stopPropagation();
-    const band = this.workspace.profileBand();
-    if (band) this.document.editBand(band.id, 'delete knot', (one) => removeKnot(one, knot.id));
+    const band = this.inHand.profileBand();
+    if (band) this.project.editBand(band.id, 'delete knot', (one) => removeKnot(one, knot.id));
   }
 
   private apply(start: Band, id: string, along: number, haze: number, gesture: string | null): void {
-    const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
+    const linked = start.kind === 'iris' ? this.settings.linkFalloffs() : this.settings.linkSides();
     const move: KnotMove = { id, along, haze, linked };
-    const [size, axis] = [
-      this.document.size(),
-      railAxis(start, this.document.size(), this.workspace.rayAngle()),
-    ];
-    this.document.editBand(
+    const [size, axis] = [this.project.size(), railAxis(start, this.project.size(), this.looking.rayAngle())];
+    this.project.editBand(
       start.id,
       `profile: ${
         this.knots()
@@ -472,22 +292,4 @@ export class ProfileRail {
       gesture,
     );
   }
-
-  private xOf(haze: number): number {
-    return LEFT + haze * (RIGHT - LEFT);
-  }
-}
-
-function path(points: readonly { x: number; y: number }[]): string {
-  return points.map(({ x, y }, i) => `${i === 0 ? 'M' : 'L'}${x.toFixed(2)} ${y.toFixed(2)}`).join('');
-}
-
-/** First and last index of each stretch of true. */
-function runs(flags: readonly boolean[]): [number, number][] {
-  const found: [number, number][] = [];
-  flags.forEach((flag, i) => {
-    if (flag && !flags[i - 1]) found.push([i, i]);
-    else if (flag) found.at(-1)![1] = i;
-  });
-  return found;
 }

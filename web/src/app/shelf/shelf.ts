@@ -1,26 +1,41 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatDialogClose, MatDialogContent, MatDialogRef } from '@angular/material/dialog';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
-import { DEMO_PICTURES, type DemoPicture } from '../state/demo';
-import { Document } from '../state/document';
-import { Notices } from '../state/notices';
-import { ProjectLock } from '../state/project-lock';
-import { Session } from '../state/session';
-import type { StoredProject } from '../storage/database';
+import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
+import { OpenProject } from '../project/open-project';
+import { Notices } from '../project/notices';
+import { ProjectLock } from '../project/project-lock';
+import { Session } from '../project/session';
+import type { StoredProject } from '../storage/rows';
 import { Projects, isStorageFull } from '../storage/projects';
-import { Icon } from '../ui/icon';
+import { NameField } from '../ui/name-field';
 import { ObjectUrl } from './object-url';
 
 /** All projects with their pictures, and the demo pictures to start from. */
 @Component({
   selector: 'hl-shelf',
-  imports: [MatDialogContent, MatDialogClose, MatMenu, MatMenuItem, MatMenuTrigger, Icon, ObjectUrl],
+  imports: [
+    MatButton,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatIcon,
+    MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    NameField,
+    ObjectUrl,
+  ],
   templateUrl: './shelf.html',
   styleUrl: './shelf.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shelf {
-  protected readonly document = inject(Document);
+  private readonly project = inject(OpenProject);
+  protected readonly openId = computed(() => this.project.state().projectId);
   private readonly projects = inject(Projects);
   private readonly session = inject(Session);
   private readonly notices = inject(Notices);
@@ -48,7 +63,7 @@ export class Shelf {
 
   protected async open(project: StoredProject): Promise<void> {
     this.dialog.close();
-    if (project.id !== this.document.state().projectId) await this.session.openProject(project.id);
+    if (project.id !== this.project.state().projectId) await this.session.openProject(project.id);
   }
 
   protected async openDemo(demo: DemoPicture): Promise<void> {
@@ -57,11 +72,8 @@ export class Shelf {
   }
 
   protected async rename(project: StoredProject, name: string): Promise<void> {
-    this.renaming.set(null);
-    const wanted = name.trim().slice(0, 120);
-    if (!wanted || wanted === project.name) return;
-    await this.change(() => this.projects.rename(project.id, wanted));
-    if (project.id === this.document.state().projectId) this.document.rename(wanted);
+    await this.change(() => this.projects.rename(project.id, name));
+    if (project.id === this.openId()) this.project.rename(name);
   }
 
   protected duplicate(project: StoredProject): Promise<void> {

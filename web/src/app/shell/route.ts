@@ -1,7 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatActionList, MatListItem, MatListItemLine, MatListItemTitle } from '@angular/material/list';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
 import type { Focus } from '@hazy-lens/core';
-import { Document } from '../state/document';
-import { type StepName, Workspace } from '../state/workspace';
+import { OpenProject } from '../project/open-project';
+import { type StepName, Looking } from '../workspace/looking';
 
 interface RouteRow {
   step: StepName;
@@ -14,39 +17,45 @@ interface RouteRow {
 /** The steps in the order of the work; each says what it does now and can be taken out without being lost. */
 @Component({
   selector: 'hl-route',
+  imports: [MatActionList, MatListItem, MatListItemLine, MatListItemTitle, MatSlideToggle, MatTooltip],
   template: `
     <nav aria-label="Route">
       <h2>Route</h2>
-      <ol>
+      <mat-action-list role="list">
         @for (row of rows(); track row.step) {
-          <li [class.current]="workspace.step() === row.step" [class.off]="row.on === false">
+          <div
+            class="stop"
+            role="listitem"
+            [class.current]="looking.step() === row.step"
+            [class.off]="row.on === false"
+          >
             <button
-              class="go"
-              [attr.aria-current]="workspace.step() === row.step ? 'step' : null"
-              (click)="workspace.step.set(row.step)"
+              mat-list-item
+              [attr.aria-current]="looking.step() === row.step ? 'step' : null"
+              (click)="looking.step.set(row.step)"
             >
-              <span class="label">{{ row.label }}</span>
-              <span class="summary">{{ row.summary }}</span>
+              <span matListItemTitle>{{ row.label }}</span>
+              <span matListItemLine>{{ row.summary }}</span>
             </button>
             @if (row.on !== null) {
-              <button
-                class="switch"
-                role="switch"
-                [attr.aria-checked]="row.on"
-                [attr.aria-label]="row.label + ' in the picture'"
-                [title]="row.on ? 'Take out of the picture' : 'Put back into the picture'"
-                (click)="toggle(row)"
-              ></button>
+              <mat-slide-toggle
+                hideIcon
+                [checked]="row.on"
+                [aria-label]="row.label + ' in the picture'"
+                [matTooltip]="row.on ? 'Take out of the picture' : 'Put back into the picture'"
+                (change)="toggle(row)"
+              />
             }
-          </li>
+          </div>
         }
-      </ol>
+      </mat-action-list>
     </nav>
   `,
   styles: `
     :host {
       background: var(--paper);
       border-right: 1px solid var(--line);
+      overflow: hidden auto;
     }
     h2 {
       font-size: 11px;
@@ -54,17 +63,24 @@ interface RouteRow {
       color: var(--ink-3);
       padding: 14px 16px 6px;
     }
-    ol {
-      list-style: none;
-      margin: 0;
+    mat-action-list {
       padding: 0;
-      position: relative;
+      --mat-list-list-item-two-line-container-height: 50px;
+      --mat-list-list-item-leading-icon-start-space: 0;
+      --mat-list-list-item-label-text-size: 13px;
+      --mat-list-list-item-label-text-line-height: 17px;
+      --mat-list-list-item-label-text-tracking: 0;
+      --mat-list-list-item-label-text-weight: 600;
+      --mat-list-list-item-supporting-text-size: 11px;
+      --mat-list-list-item-supporting-text-line-height: 15px;
+      --mat-list-list-item-supporting-text-tracking: 0;
+      --mat-list-list-item-supporting-text-color: var(--ink-3);
     }
-    li {
+    .stop {
       position: relative;
     }
     /* The route itself: a line from stop to stop. */
-    li::before {
+    .stop::before {
       content: '';
       position: absolute;
       left: 19px;
@@ -72,32 +88,15 @@ interface RouteRow {
       bottom: 0;
       width: 1px;
       background: var(--line-strong);
+      z-index: 1;
     }
-    li:first-child::before {
+    .stop:first-child::before {
       top: 22px;
     }
-    li:last-child::before {
+    .stop:last-child::before {
       bottom: calc(100% - 22px);
     }
-    .go {
-      display: grid;
-      gap: 1px;
-      width: 100%;
-      padding: 8px 8px 8px 34px;
-      border: 0;
-      background: none;
-      text-align: left;
-      cursor: pointer;
-      min-height: 50px;
-      align-content: center;
-    }
-    li:has(.switch) .go {
-      padding-right: 34px;
-    }
-    .go:hover {
-      background: var(--hover);
-    }
-    .go::before {
+    .stop::after {
       content: '';
       position: absolute;
       left: 16px;
@@ -109,31 +108,29 @@ interface RouteRow {
       background: var(--paper);
       border: 1px solid var(--ink-3);
       box-sizing: border-box;
+      z-index: 1;
     }
-    .current .go {
+    .current {
       background: var(--raised);
     }
-    .current .go::before {
+    .current::after {
       background: var(--ink);
       border-color: var(--ink);
     }
-    .label {
-      font-weight: 600;
+    .stop button {
+      padding-left: 34px;
+      padding-right: 8px;
     }
-    .summary {
-      font-size: 11px;
-      color: var(--ink-3);
-      white-space: nowrap;
-      overflow: hidden;
-      text-overflow: ellipsis;
+    .stop:has(mat-slide-toggle) button {
+      padding-right: 38px;
     }
-    .off .label,
-    .off .summary {
+    .off span[matListItemTitle],
+    .off span[matListItemLine] {
       color: var(--ink-3);
       text-decoration: line-through;
       text-decoration-thickness: 1px;
     }
-    .switch {
+    mat-slide-toggle {
       position: absolute;
       right: 8px;
       top: 50%;
@@ -143,12 +140,12 @@ interface RouteRow {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Route {
-  private readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { focus, blur, colour } = this.document.calmRecipe();
-    const source = this.document.source();
+    const { focus, blur, colour } = this.project.calmRecipe();
+    const source = this.project.source();
     const percent = Math.round(colour.saturation * 100);
     return [
       {
@@ -166,7 +163,7 @@ export class Route {
       {
         step: 'blur',
         label: 'Blur',
-        summary: `gaussian ${(blur.radius * this.document.diagonal()).toFixed(0)} px`,
+        summary: `gaussian ${(blur.radius * this.project.diagonal()).toFixed(0)} px`,
         on: blur.on,
       },
       {
@@ -181,7 +178,7 @@ export class Route {
 
   protected toggle(row: RouteRow): void {
     const step = row.step as 'focus' | 'blur' | 'colour';
-    this.document.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
+    this.project.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
   }
 }
 

@@ -1,74 +1,86 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
+import { OpenProject } from '../project/open-project';
 import { Shelf } from '../shelf/shelf';
-import { Document } from '../state/document';
-import { type Comparison, Workspace } from '../state/workspace';
-import { Icon } from '../ui/icon';
-import { Shortcuts } from './shortcuts';
+import { Keymap } from '../workspace/keymap';
+import { type Comparison, Looking } from '../workspace/looking';
+import { Themes } from '../workspace/themes';
 
 @Component({
   selector: 'hl-top-bar',
-  imports: [Icon, MatTooltip],
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, MatIconButton, MatTooltip],
   template: `
     <header>
       <h1 class="brand">Hazy Lens</h1>
       <button
-        class="button"
+        matButton
+        iconPositionEnd
         aria-haspopup="dialog"
         matTooltip="All projects and the demo pictures"
         (click)="openShelf()"
       >
-        <span class="name">{{ document.state().name || 'Shelf' }}</span><hl-icon name="chevronDown" />
+        <span class="name">{{ project.state().name || 'Shelf' }}</span>
+        <mat-icon iconPositionEnd svgIcon="chevronDown" />
       </button>
       <span class="gap"></span>
       <button
-        class="button icon"
-        [disabled]="!document.undoLabel()"
+        matIconButton
+        [disabled]="!project.undoLabel()"
         [attr.aria-label]="undoText()"
         [matTooltip]="undoText()"
-        (click)="document.undo()"
+        (click)="project.undo()"
       >
-        <hl-icon name="undo" />
+        <mat-icon svgIcon="undo" />
       </button>
       <button
-        class="button icon"
-        [disabled]="!document.redoLabel()"
+        matIconButton
+        [disabled]="!project.redoLabel()"
         [attr.aria-label]="redoText()"
         [matTooltip]="redoText()"
-        (click)="document.redo()"
+        (click)="project.redo()"
       >
-        <hl-icon name="redo" />
+        <mat-icon svgIcon="redo" />
       </button>
       <span class="gap"></span>
-      <div class="choices" role="group" aria-label="Compare">
+      <mat-button-toggle-group
+        hideSingleSelectionIndicator
+        aria-label="Compare"
+        [value]="looking.comparison()"
+        (change)="looking.comparison.set($event.value)"
+      >
         @for (one of comparisons; track one.value) {
-          <button
-            [attr.aria-pressed]="workspace.comparison() === one.value"
-            [matTooltip]="one.tip"
-            (click)="workspace.comparison.set(one.value)"
-          >
-            {{ one.label }}
-          </button>
+          <mat-button-toggle [value]="one.value" [matTooltip]="one.tip">{{ one.label }}</mat-button-toggle>
         }
-      </div>
+      </mat-button-toggle-group>
       <button
-        class="button icon"
-        [attr.aria-label]="'Theme: ' + workspace.theme()"
-        [matTooltip]="'Theme: ' + workspace.theme()"
+        matIconButton
+        aria-label="Picture alone"
+        matTooltip="Picture alone (P)"
+        (click)="looking.pictureAlone.set(true)"
+      >
+        <mat-icon svgIcon="alone" />
+      </button>
+      <button
+        matIconButton
+        [attr.aria-label]="'Theme: ' + themes.theme()"
+        [matTooltip]="'Theme: ' + themes.theme()"
         (click)="nextTheme()"
       >
-        <hl-icon [name]="themeIcon()" />
+        <mat-icon [svgIcon]="themeIcon()" />
       </button>
       <button
-        class="button icon"
+        matIconButton
         aria-label="Keyboard"
         matTooltip="Keyboard (?)"
-        (click)="shortcuts.showHelp()"
+        (click)="keymap.helpWanted.set(true)"
       >
-        <hl-icon name="keyboard" />
+        <mat-icon svgIcon="keyboard" />
       </button>
-      <button class="button strong" (click)="workspace.step.set('output')">Export</button>
+      <button matButton="filled" class="export" (click)="looking.step.set('output')">Export</button>
     </header>
   `,
   styles: `
@@ -86,29 +98,33 @@ import { Shortcuts } from './shortcuts';
       font-weight: 700;
       letter-spacing: -0.01em;
       margin-right: 14px;
+      white-space: nowrap;
     }
     .name {
-      max-width: 260px;
+      display: inline-block;
+      vertical-align: bottom;
+      max-width: 220px;
       overflow: hidden;
       text-overflow: ellipsis;
+      white-space: nowrap;
     }
     .gap {
       flex: 1;
     }
-    .strong {
-      margin-left: 8px;
-      padding: 0 16px;
-    }
-    .choices {
+    mat-button-toggle-group {
       margin-right: 8px;
+    }
+    .export {
+      margin-left: 8px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TopBar {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
-  protected readonly shortcuts = inject(Shortcuts);
+  protected readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
+  protected readonly themes = inject(Themes);
+  protected readonly keymap = inject(Keymap);
   private readonly dialog = inject(MatDialog);
   protected readonly comparisons: readonly { value: Comparison; label: string; tip: string }[] = [
     { value: 'before', label: 'Before', tip: 'The picture as it came (hold B)' },
@@ -116,19 +132,17 @@ export class TopBar {
     { value: 'wipe', label: 'Wipe', tip: 'Both, with an edge to drag (W)' },
   ];
   protected readonly undoText = computed(() =>
-    this.document.undoLabel() ? `Step back: ${this.document.undoLabel()}` : 'Nothing to take back',
+    this.project.undoLabel() ? `Step back: ${this.project.undoLabel()}` : 'Nothing to take back',
   );
   protected readonly redoText = computed(() =>
-    this.document.redoLabel() ? `Step forward: ${this.document.redoLabel()}` : 'Nothing to do again',
+    this.project.redoLabel() ? `Step forward: ${this.project.redoLabel()}` : 'Nothing to do again',
   );
   protected readonly themeIcon = computed(
-    () => (({ system: 'monitor', day: 'sun', night: 'moon' }) as const)[this.workspace.theme()],
+    () => (({ system: 'monitor', day: 'sun', night: 'moon' }) as const)[this.themes.theme()],
   );
 
   protected nextTheme(): void {
-    this.workspace.theme.update(
-      (theme) => (({ system: 'day', day: 'night', night: 'system' }) as const)[theme],
-    );
+    this.themes.theme.update((theme) => (({ system: 'day', day: 'night', night: 'system' }) as const)[theme]);
   }
 
   protected openShelf(): void {

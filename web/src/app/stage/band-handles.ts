@@ -9,18 +9,18 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Band, planarDistance } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
-import { bandName } from '../steps/focus/bands';
-import { Moves } from '../ui/moves';
+import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
+import { ToolSettings } from '../workspace/tool-settings';
+import { bandName } from '../model/bands';
+import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { FieldView } from './field-view';
 import type { Grip, Spot } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
-import { type StageDrag } from './stage-tool';
-import { StageView } from './stage-view';
+import { type StageDrag, handOf } from './stage-tool';
+import { StageView } from '../workspace/stage-view';
 
 /** How far grips keep from the rim of the stage. */
 const RIM = 26;
@@ -30,6 +30,7 @@ const REACH = 8;
 /** The contours of the field on the picture, and the grips of the band in hand on them. */
 @Component({
   selector: 'hl-band-handles',
+  imports: [Drag],
   template: `
     <canvas #overlay aria-hidden="true"></canvas>
     @for (grip of grips(); track grip.id) {
@@ -41,14 +42,12 @@ const REACH = 8;
         tabindex="0"
         [attr.data-grip]="grip.id"
         [attr.aria-label]="grip.name + ' of ' + name()"
+        [attr.aria-valuemin]="grip.range[0].toFixed(0)"
+        [attr.aria-valuemax]="grip.range[1].toFixed(0)"
         [attr.aria-valuenow]="grip.value.toFixed(1)"
         [attr.aria-valuetext]="grip.text"
         [style.transform]="'translate(' + grip.x + 'px, ' + grip.y + 'px)'"
-        (pointerdown)="start($event, grip.id)"
-        (pointermove)="move($event)"
-        (pointerrawupdate)="move($event)"
-        (pointerup)="end()"
-        (pointercancel)="end()"
+        [hlDrag]="grasp"
         (keydown)="key($event, grip.id)"
         (focus)="focused.set(grip.id)"
         (blur)="focused.set(null)"
@@ -64,37 +63,35 @@ const REACH = 8;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BandHandles {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
-  private readonly engine = inject(Engine);
   private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');
   /** The grip in motion or in focus: it shows its label. */
   protected readonly moving = signal<string | null>(null);
   protected readonly focused = signal<string | null>(null);
-  private drag: StageDrag | null = null;
-  private readonly moves = new Moves();
 
   /** The band in hand, where it is part of the field. */
   private readonly band = computed(() => {
-    const band = this.workspace.seenBand();
+    const band = this.inHand.seenBand();
     return band?.on ? band : null;
   });
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.document.calmRecipe().focus) : '';
+    return band ? bandName(band, this.project.calmRecipe().focus) : '';
   });
 
   private readonly outlines = computed(() => {
     const band = this.band();
-    return band ? handlesOf(band).outlines(band, this.document.size()) : [];
+    return band ? handlesOf(band).outlines(band, this.project.size()) : [];
   });
 
   /** The main outline of each other band. */
   private readonly others = computed(() => {
-    const size = this.document.size();
-    return this.document
+    const size = this.project.size();
+    return this.project
       .seenRecipe()
       .focus.bands.flatMap((band) =>
         band.on && band.id !== this.band()?.id
@@ -113,7 +110,7 @@ export class BandHandles {
     ];
     const sight = { left: from.x, top: from.y, right: to.x, bottom: to.y };
     return handlesOf(band)
-      .grips(band, this.document.size(), sight)
+      .grips(band, this.project.size(), sight)
       .map((grip) => ({ ...grip, ...this.stageView.toStage(grip.x, grip.y) }));
   });
 
@@ -121,7 +118,7 @@ export class BandHandles {
   private readonly sheet = computed(
     () => {
       const { x, y, zoom } = this.stageView.view();
-      const size = this.document.size();
+      const size = this.project.size();
       const stage = this.stageView.stage();
       const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
       const right = Math.min(stage.width, Math.ceil(x + size.width * zoom));
@@ -134,9 +131,9 @@ export class BandHandles {
   );
 
   private readonly scene = computed<OverlayScene>(() => {
-    const size = this.document.size();
+    const size = this.project.size();
     const { zoom, x, y } = this.stageView.view();
-    const band = this.workspace.seenBand() ?? this.workspace.profileBand();
+    const band = this.inHand.seenBand() ?? this.inHand.profileBand();
     const sideOf =
       band?.kind === 'planar'
         ? (spot: Spot) => (planarDistance(band, size, spot.x, spot.y) >= 0 ? 'near' : 'far')
@@ -207,20 +204,19 @@ export class BandHandles {
 
   /** A drag of a line or a grip that begins at a place of the picture. */
   dragOf(grip: string, from: Spot): StageDrag | null {
-    const start = this.workspace.band();
+    const start = this.inHand.band();
     if (!start) return null;
     const gesture = crypto.randomUUID();
     const label = this.labelOf(grip);
     this.moving.set(grip);
-    this.document.hand.set(true);
     return {
       move: (to, event) => {
-        const linked = start.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
-        this.document.editBand(
+        const linked = start.kind === 'iris' ? this.settings.linkFalloffs() : this.settings.linkSides();
+        this.project.editBand(
           start.id,
           label,
           (band) =>
-            handlesOf(start).drag(band, start, this.document.size(), {
+            handlesOf(start).drag(band, start, this.project.size(), {
               grip,
               from,
               to,
@@ -230,9 +226,10 @@ export class BandHandles {
           gesture,
         );
       },
-      end: () => {
+      end: () => this.moving.set(null),
+      cancel: () => {
         this.moving.set(null);
-        this.document.hand.set(false);
+        this.project.abandon(gesture);
       },
     };
   }
@@ -246,26 +243,11 @@ export class BandHandles {
     );
   }
 
-  protected start(event: PointerEvent, grip: string): void {
-    if (event.button !== 0) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const element = event.currentTarget as HTMLElement;
-    element.focus({ preventScroll: true });
-    element.setPointerCapture(event.pointerId);
-    this.drag = this.dragOf(grip, this.stageView.pictureAt(event));
-  }
-
-  protected move(raw: Event): void {
-    const event = raw as PointerEvent;
-    if (this.drag && this.moves.isNew(event, this.engine.isAnswering))
-      this.drag.move(this.stageView.pictureAt(event), event);
-  }
-
-  protected end(): void {
-    this.drag?.end();
-    this.drag = null;
-  }
+  protected readonly grasp: Grasp = (event) => {
+    const grip = (event.currentTarget as HTMLElement).dataset['grip'];
+    const drag = event.button === 0 && grip ? this.dragOf(grip, this.stageView.pictureAt(event)) : null;
+    return drag && handOf(drag, this.stageView);
+  };
 
   /** Arrow keys: one pixel of the picture, one degree or one percent; up and right grow a value. */
   protected key(event: KeyboardEvent, grip: string): void {
@@ -275,9 +257,9 @@ export class BandHandles {
     event.preventDefault();
     event.stopPropagation();
     const by = factor(event);
-    const linked = band.kind === 'iris' ? this.workspace.linkFalloffs() : this.workspace.linkSides();
-    this.document.editBand(band.id, this.labelOf(grip), (one) =>
-      handlesOf(band).nudge(one, this.document.size(), grip, step[0] * by, step[1] * by, linked),
+    const linked = band.kind === 'iris' ? this.settings.linkFalloffs() : this.settings.linkSides();
+    this.project.editBand(band.id, this.labelOf(grip), (one) =>
+      handlesOf(band).nudge(one, this.project.size(), grip, step[0] * by, step[1] * by, linked),
     );
   }
 }

@@ -10,8 +10,8 @@ import {
   steepestRise,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
-import { FocusPicturesSource } from '../engine/focus-pictures';
-import { Document } from '../state/document';
+import { FocusPicturesSource } from '../project/focus-pictures';
+import { OpenProject } from '../project/open-project';
 import { type Contour, contoursOf } from './contours';
 
 /** Cells along the picture's longer side: few for what is smooth, more where strokes and mattes have detail. */
@@ -20,41 +20,41 @@ const CELLS = { smooth: 72, detailed: 144 } as const;
 /** The field of the open recipe as the interface reads it: at a point, as contours, and its steepest place. */
 @Injectable({ providedIn: 'root' })
 export class FieldView {
-  private readonly document = inject(Document);
+  private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly source = inject(FocusPicturesSource);
-  private readonly focus = computed(() => this.document.recipe().focus);
+  private readonly focus = computed(() => this.project.recipe().focus);
   readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
   private readonly seenLook = computed(() =>
-    fieldLook(this.document.seenRecipe().focus, this.source.pictures()),
+    fieldLook(this.project.seenRecipe().focus, this.source.pictures()),
   );
-  readonly calmLook = computed(() => fieldLook(this.document.calmRecipe().focus, this.source.pictures()));
+  readonly calmLook = computed(() => fieldLook(this.project.calmRecipe().focus, this.source.pictures()));
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
-  readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.document.size()));
+  readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {
     const { ink, keep, depth } = this.calmLook();
     return ink.length > 0 || keep !== null || depth !== null;
   });
   private readonly sheet = resource({
-    params: () => sheetSize(this.document.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
+    params: () => sheetSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
     loader: async ({ params: { columns, rows } }) =>
       FieldSheet.create(await this.engine.pool.module, columns, rows),
   });
   /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
   private readonly bare = computed<FieldLook>(() => ({ ...this.calmLook(), keep: null }));
-  private readonly bareField = computed(() => lookField(this.bare(), this.document.size()));
+  private readonly bareField = computed(() => lookField(this.bare(), this.project.size()));
   private readonly drawn = computed(() => (this.sheet.hasValue() ? this.sheet.value() : null));
   readonly contours = computed<Contour[]>(() => {
     const sheet = this.drawn();
     if (!sheet) return [];
     const values = sheet.draw(this.seenLook());
-    return contoursOf(values, sheet.columns, sheet.rows, this.document.size(), this.document.radiusPx());
+    return contoursOf(values, sheet.columns, sheet.rows, this.project.size(), this.project.radiusPx());
   });
   /** Where the blur sets in most steeply, or null before the field is known. */
   readonly seam = computed<Seam | null>(() => {
     const sheet = this.drawn();
     if (!sheet) return null;
     const grid = sheet.inner(sheet.draw(this.bare()));
-    return steepestRise(this.bareField(), grid, this.document.size(), this.document.radiusPx());
+    return steepestRise(this.bareField(), grid, this.project.size(), this.project.radiusPx());
   });
 }

@@ -8,10 +8,11 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Scribble, diagonal } from '@hazy-lens/core';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
+import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
+import { ToolSettings } from '../workspace/tool-settings';
 import { StageTools } from './stage-tools';
-import { StageView } from './stage-view';
+import { StageView } from '../workspace/stage-view';
 
 /** The brush under the hand, with its size and softness; and the scribbles of the matte in hand. */
 @Component({
@@ -27,6 +28,8 @@ import { StageView } from './stage-view';
       >
         <span class="core" [style.inset.%]="at.soft * 50"></span>
       </span>
+    } @else if (mark(); as at) {
+      <span class="mark" [style.transform]="'translate(' + at.x + 'px, ' + at.y + 'px)'"></span>
     }
   `,
   styles: `
@@ -52,6 +55,18 @@ import { StageView } from './stage-view';
         0 0 0 1px rgb(12 14 20 / 0.6),
         inset 0 0 0 1px rgb(12 14 20 / 0.6);
     }
+    /* The keyboard's hand where the tool has no ring. */
+    .mark {
+      position: absolute;
+      left: -9px;
+      top: -9px;
+      width: 18px;
+      height: 18px;
+      background:
+        linear-gradient(#fff, #fff) center / 2px 100% no-repeat,
+        linear-gradient(#fff, #fff) center / 100% 2px no-repeat;
+      filter: drop-shadow(0 0 1px rgb(12 14 20 / 0.9)) drop-shadow(0 0 1px rgb(12 14 20 / 0.9));
+    }
     .core {
       left: auto;
       top: auto;
@@ -62,30 +77,36 @@ import { StageView } from './stage-view';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class HandCursor {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
   private readonly tools = inject(StageTools);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('scribbles');
 
   protected readonly ring = computed(() => {
     const at = this.stageView.pointer();
-    const { kind } = this.workspace.chosen();
-    if (!at || this.workspace.placing() || (kind !== 'brush' && kind !== 'matte')) return null;
+    const { kind } = this.inHand.chosen();
+    if (!at || this.inHand.placing() || (kind !== 'brush' && kind !== 'matte')) return null;
     const { radius, softness } =
-      kind === 'brush' ? this.workspace.brush() : { ...this.workspace.scribble(), softness: 0 };
+      kind === 'brush' ? this.settings.brush() : { ...this.settings.scribble(), softness: 0 };
     const stage = this.stageView.toStage(at.x, at.y);
     return {
       ...stage,
-      radius: Math.max(2, radius * this.document.diagonal() * this.stageView.view().zoom),
+      radius: Math.max(2, radius * this.project.diagonal() * this.stageView.view().zoom),
       soft: softness,
     };
   });
 
+  protected readonly mark = computed(() => {
+    const at = this.stageView.pointer();
+    return at && this.stageView.isByKeys() ? this.stageView.toStage(at.x, at.y) : null;
+  });
+
   private readonly scribbles = computed<readonly Scribble[]>(() => {
-    const chosen = this.workspace.chosen();
+    const chosen = this.inHand.chosen();
     if (chosen.kind !== 'matte') return [];
-    const matte = this.document.recipe().focus.mattes.find((one) => one.id === chosen.id);
+    const matte = this.project.recipe().focus.mattes.find((one) => one.id === chosen.id);
     const live = this.tools.liveScribble();
     return [...(matte?.scribbles ?? []), ...(live ? [live] : [])];
   });
@@ -95,7 +116,7 @@ export class HandCursor {
       const canvas = this.canvas().nativeElement;
       const list = this.scribbles();
       const { width, height } = this.stageView.stage();
-      const size = this.document.size();
+      const size = this.project.size();
       const perLength = diagonal(size) * this.stageView.view().zoom;
       canvas.width = list.length > 0 ? width : 1;
       canvas.height = list.length > 0 ? height : 1;

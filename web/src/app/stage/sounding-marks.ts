@@ -1,15 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Point } from '@hazy-lens/core';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
+import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
+import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
-import { StageView } from './stage-view';
+import { StageView } from '../workspace/stage-view';
 
 const BAR_PX = 34;
 
 /** The soundings on the picture, each with its amount in pixels and a small depth bar to turn it. */
 @Component({
   selector: 'hl-sounding-marks',
+  imports: [Drag],
   template: `
     @for (mark of marks(); track mark.index) {
       <div
@@ -22,10 +24,7 @@ const BAR_PX = 34;
           class="spot"
           [attr.aria-label]="mark.name + ', arrow keys move it, Delete takes it away'"
           [attr.data-sounding]="mark.index"
-          (pointerdown)="startMove($event, mark.index)"
-          (pointermove)="move($event)"
-          (pointerup)="end()"
-          (pointercancel)="end()"
+          [hlDrag]="graspSpot"
           (keydown)="moveKey($event, mark.index)"
           (focus)="choose(mark.index)"
         >
@@ -37,13 +36,11 @@ const BAR_PX = 34;
           tabindex="0"
           aria-valuemin="0"
           aria-valuemax="100"
+          [attr.data-bar]="mark.index"
           [attr.aria-label]="'Haze of ' + mark.name"
           [attr.aria-valuenow]="mark.percent"
           [attr.aria-valuetext]="mark.percent + ' %'"
-          (pointerdown)="startTurn($event, mark.index)"
-          (pointermove)="move($event)"
-          (pointerup)="end()"
-          (pointercancel)="end()"
+          [hlDrag]="graspBar"
           (keydown)="turnKey($event, mark.index)"
           (focus)="choose(mark.index)"
         >
@@ -126,16 +123,15 @@ const BAR_PX = 34;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SoundingMarks {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
   private readonly stageView = inject(StageView);
-  private gesture: { id: string; move: (event: PointerEvent) => void } | null = null;
 
   protected readonly marks = computed(() => {
-    const { soundings } = this.document.recipe().focus;
-    const { width, height } = this.document.size();
-    const chosen = this.workspace.chosen();
-    const radius = this.document.radiusPx();
+    const { soundings } = this.project.recipe().focus;
+    const { width, height } = this.project.size();
+    const chosen = this.inHand.chosen();
+    const radius = this.project.radiusPx();
     return soundings.map(({ at, haze }, index) => ({
       index,
       ...this.stageView.toStage(at[0] * width, at[1] * height),
@@ -147,65 +143,63 @@ export class SoundingMarks {
   });
 
   protected choose(index: number): void {
-    this.workspace.choose({ kind: 'soundings', index });
+    this.inHand.choose({ kind: 'soundings', index });
   }
 
   private setHaze(index: number, haze: number, gesture: string | null): void {
-    this.document.edit(
+    this.project.edit(
       'haze of a sounding',
-      (draft) => (draft.focus.soundings[index]!.haze = Math.min(1, Math.max(0, haze))),
+      ({ focus }) => {
+        // A step back may have taken it away under the hand.
+        const sounding = focus.soundings[index];
+        if (sounding) sounding.haze = Math.min(1, Math.max(0, haze));
+      },
       gesture,
     );
   }
 
   private hazeOf(index: number): number {
-    return this.document.recipe().focus.soundings[index]!.haze;
+    return this.project.recipe().focus.soundings[index]!.haze;
   }
 
-  protected startMove(event: PointerEvent, index: number): void {
-    if (event.button !== 0) return;
-    this.capture(event);
-    const id = crypto.randomUUID();
+  protected readonly graspSpot: Grasp = (event) => {
+    const index = Number((event.currentTarget as HTMLElement).dataset['sounding']);
+    if (event.button !== 0) return null;
+    const gesture = crypto.randomUUID();
     const from = this.stageView.pictureAt(event);
-    const start = this.document.recipe().focus.soundings[index]!;
-    const { width, height } = this.document.size();
+    const start = this.project.recipe().focus.soundings[index]!;
+    const { width, height } = this.project.size();
+    const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
     let moved = index;
     if (event.altKey) {
       // With Alt the hand takes a copy along.
-      moved = this.document.recipe().focus.soundings.length;
-      this.document.edit('duplicate sounding', (draft) => draft.focus.soundings.push({ ...start }), id);
+      moved = this.project.recipe().focus.soundings.length;
+      this.project.edit(label, (draft) => draft.focus.soundings.push({ ...start }), gesture);
     }
     this.choose(moved);
-    const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
-    this.gesture = {
-      id,
+    return {
       move: (next) => {
         const to = this.stageView.pictureAt(next);
         const at: Point = [start.at[0] + (to.x - from.x) / width, start.at[1] + (to.y - from.y) / height];
-        this.place(moved, at, label, id);
+        this.place(moved, at, label, gesture);
       },
+      end: () => undefined,
+      cancel: () => this.project.abandon(gesture),
     };
-  }
+  };
 
-  protected startTurn(event: PointerEvent, index: number): void {
-    if (event.button !== 0) return;
-    this.capture(event);
+  protected readonly graspBar: Grasp = (event) => {
+    const index = Number((event.currentTarget as HTMLElement).dataset['bar']);
+    if (event.button !== 0) return null;
     this.choose(index);
     const start = this.hazeOf(index);
-    const id = crypto.randomUUID();
-    this.gesture = {
-      id,
-      move: (next) => this.setHaze(index, start - (next.clientY - event.clientY) / BAR_PX, id),
+    const gesture = crypto.randomUUID();
+    return {
+      move: (next) => this.setHaze(index, start - (next.clientY - event.clientY) / BAR_PX, gesture),
+      end: () => undefined,
+      cancel: () => this.project.abandon(gesture),
     };
-  }
-
-  protected move(event: PointerEvent): void {
-    this.gesture?.move(event);
-  }
-
-  protected end(): void {
-    this.gesture = null;
-  }
+  };
 
   protected wheel(event: WheelEvent, index: number): void {
     event.preventDefault();
@@ -223,8 +217,8 @@ export class SoundingMarks {
   protected moveKey(event: KeyboardEvent, index: number): void {
     const step = arrowOf(event);
     if (!step) return this.removeKey(event, index);
-    const { width, height } = this.document.size();
-    const { at } = this.document.recipe().focus.soundings[index]!;
+    const { width, height } = this.project.size();
+    const { at } = this.project.recipe().focus.soundings[index]!;
     const by = factor(event);
     this.take(event, () =>
       this.place(
@@ -239,26 +233,25 @@ export class SoundingMarks {
   private removeKey(event: KeyboardEvent, index: number): void {
     if (event.key !== 'Delete' && event.key !== 'Backspace') return;
     this.take(event, () =>
-      this.document.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1)),
+      this.project.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1)),
     );
   }
 
   private place(index: number, [x, y]: Point, label: string, gesture: string | null): void {
     const held = (v: number): number => Math.min(1, Math.max(0, v));
-    this.document.edit(label, (draft) => (draft.focus.soundings[index]!.at = [held(x), held(y)]), gesture);
+    this.project.edit(
+      label,
+      ({ focus }) => {
+        const sounding = focus.soundings[index];
+        if (sounding) sounding.at = [held(x), held(y)];
+      },
+      gesture,
+    );
   }
 
   private take(event: KeyboardEvent, run: () => void): void {
     event.preventDefault();
     event.stopPropagation();
     run();
-  }
-
-  private capture(event: PointerEvent): void {
-    event.preventDefault();
-    event.stopPropagation();
-    const element = event.currentTarget as HTMLElement;
-    element.focus({ preventScroll: true });
-    element.setPointerCapture(event.pointerId);
   }
 }

@@ -2,11 +2,12 @@ import { Injectable, computed, effect, inject } from '@angular/core';
 import { type Look, type Region, blurOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
+import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
+import { Looking } from '../workspace/looking';
 import { FieldView } from './field-view';
-import { StageView } from './stage-view';
-import { regionFor } from './view';
+import { StageView } from '../workspace/stage-view';
+import { regionFor } from '../workspace/view';
 
 /** How much stronger the blur is shown while exaggerated. */
 export const EXAGGERATION = 4;
@@ -18,17 +19,18 @@ export const EXAGGERATION = 4;
 @Injectable({ providedIn: 'root' })
 export class StageRenderer {
   private readonly engine = inject(Engine);
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly looking = inject(Looking);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
   private last: { picture: Picture; region: Region } | null = null;
 
   private readonly look = computed<Look>(() => {
-    const { blur, colour } = this.document.recipe();
+    const { blur, colour } = this.project.recipe();
     const field = this.fieldView.look();
-    const live = this.workspace.liveInk();
-    const radius = this.workspace.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
+    const live = this.inHand.liveInk();
+    const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
     return {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
@@ -40,7 +42,7 @@ export class StageRenderer {
     effect(() => {
       const picture = this.engine.picture();
       const look = this.look();
-      if (!picture || !this.document.isOpen()) return;
+      if (!picture || !this.project.isOpen()) return;
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -53,7 +55,7 @@ export class StageRenderer {
       this.engine.request({
         region,
         look,
-        content: this.workspace.hazeMap() ? 'haze-map' : 'picture',
+        content: this.looking.hazeMap() ? 'haze-map' : 'picture',
         since: performance.now(),
       });
     });

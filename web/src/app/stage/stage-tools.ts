@@ -8,12 +8,13 @@ import {
   newInkId,
   sampleRaster,
 } from '@hazy-lens/core';
-import { FocusPicturesSource } from '../engine/focus-pictures';
-import { MatteCutter } from '../engine/matte-cutter';
-import { Document } from '../state/document';
-import { Workspace } from '../state/workspace';
-import { addBand, defaultBand, placedBand } from '../steps/focus/bands';
-import { addSounding } from '../steps/focus/soundings';
+import { FocusPicturesSource } from '../project/focus-pictures';
+import { MatteCutter } from '../project/matte-cutter';
+import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
+import { ToolSettings } from '../workspace/tool-settings';
+import { addBand, defaultBand, placedBand } from '../model/bands';
+import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-tool';
@@ -22,8 +23,9 @@ import { type StrokePoint, simplified, strokePoint } from './stroke-points';
 /** What the hand does on the picture, by what is in hand: place a band, paint, scribble, drop a sounding, pick a depth. */
 @Injectable({ providedIn: 'root' })
 export class StageTools {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   private readonly pictures = inject(FocusPicturesSource);
   private readonly cutter = inject(MatteCutter);
   /** The scribble that is being drawn. */
@@ -33,13 +35,13 @@ export class StageTools {
 
   /** True where a hand works on the picture itself, and lines and grips do not take it. */
   get takesAll(): boolean {
-    const { kind } = this.workspace.chosen();
-    return this.workspace.placing() !== null || kind === 'brush' || kind === 'matte';
+    const { kind } = this.inHand.chosen();
+    return this.inHand.placing() !== null || kind === 'brush' || kind === 'matte';
   }
 
   start(at: Spot, event: PointerEvent | KeyboardEvent): StageDrag | null {
-    if (this.workspace.placing()) return this.place(at);
-    switch (this.workspace.chosen().kind) {
+    if (this.inHand.placing()) return this.place(at);
+    switch (this.inHand.chosen().kind) {
       case 'brush':
         return this.paint(at, event);
       case 'matte':
@@ -54,37 +56,47 @@ export class StageTools {
   }
 
   private point({ x, y }: Spot): Point {
-    const { width, height } = this.document.size();
+    const { width, height } = this.project.size();
     return [x / width, y / height];
   }
 
   private place(from: Spot): StageDrag {
-    const kind = this.workspace.placing()!;
+    const kind = this.inHand.placing()!;
     const id = crypto.randomUUID();
     const gesture = crypto.randomUUID();
-    const size = this.document.size();
+    const size = this.project.size();
     const put = (to: Spot, stepped: boolean): void => {
       const [a, b] = [this.point(from), this.point(to)];
       const end = stepped ? draggedEnd(b, a, size, { grip: 'end', from: to, to, linked: false, stepped }) : b;
-      addBand(this.document, placedBand(kind, a, end, size, id), gesture);
+      this.project.edit(
+        `new ${kind} band`,
+        (draft) => addBand(draft, placedBand(kind, a, end, size, id)),
+        gesture,
+      );
     };
     put(from, false);
-    this.workspace.chooseBand(id);
-    return { move: (to, event) => put(to, event.shiftKey), end: () => undefined };
+    this.inHand.chooseBand(id);
+    return {
+      move: (to, event) => put(to, event.shiftKey),
+      end: () => undefined,
+      cancel: () => this.project.abandon(gesture),
+    };
   }
 
   /** Adds a band without a drag, for the keyboard. */
   placeDefault(): void {
-    const kind = this.workspace.placing();
+    const kind = this.inHand.placing();
     if (!kind) return;
     const id = crypto.randomUUID();
-    addBand(this.document, defaultBand(kind, this.document, id));
-    this.workspace.chooseBand(id);
+    this.project.edit(`new ${kind} band`, (draft) =>
+      addBand(draft, defaultBand(kind, draft, this.project.size(), id)),
+    );
+    this.inHand.chooseBand(id);
   }
 
   private paint(at: Spot, event: PointerEvent | KeyboardEvent): StageDrag {
-    const settings = this.workspace.brush();
-    const size = this.document.size();
+    const settings = this.settings.brush();
+    const size = this.project.size();
     const hasPressure = 'pointerType' in event && event.pointerType === 'pen';
     const pointOf = (spot: Spot, one: Event): StrokePoint =>
       strokePoint(spot, size, hasPressure ? (one as PointerEvent).pressure : 1);
@@ -94,8 +106,9 @@ export class StageTools {
     const fixed = points.length;
     let id = newInkId();
     const stroke = (): Stroke => ({ ...settings, points });
-    this.workspace.liveInk.set(makeInk(stroke(), id));
+    this.inHand.liveInk.set(makeInk(stroke(), id));
     return {
+      every: true,
       move: (to, moved) => {
         const next = pointOf(to, moved);
         if (moved.shiftKey) {
@@ -103,31 +116,34 @@ export class StageTools {
           points.splice(fixed, points.length, next);
           id = newInkId();
         } else points.push(next);
-        this.workspace.liveInk.set(makeInk(stroke(), id));
+        this.inHand.liveInk.set(makeInk(stroke(), id));
       },
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
         const done = { ...settings, points: simplified(points, size, tolerance) };
         this.lastEnd = points.at(-1)!;
-        this.document.edit(`${settings.mode} stroke`, (draft) => {
+        this.project.edit(`${settings.mode} stroke`, (draft) => {
           draft.focus.strokes.push(done);
           draft.focus.strokesOn = true;
         });
-        this.workspace.liveInk.set(null);
+        this.inHand.liveInk.set(null);
       },
+      cancel: () => this.inHand.liveInk.set(null),
     };
   }
 
   private scribble(at: Spot): StageDrag | null {
-    const chosen = this.workspace.chosen();
+    const chosen = this.inHand.chosen();
     if (chosen.kind !== 'matte') return null;
     const { id } = chosen;
-    const size = this.document.size();
-    const { inside, radius } = this.workspace.scribble();
+    const size = this.project.size();
+    const { inside, radius } = this.settings.scribble();
     const points = [strokePoint(at, size, 1)];
     const show = (): void => this.liveScribble.set({ inside, radius, points: [...points] });
     show();
     return {
+      every: true,
+      cancel: () => this.liveScribble.set(null),
       move: (to) => {
         points.push(strokePoint(to, size, 1));
         show();
@@ -141,25 +157,27 @@ export class StageTools {
         };
         const label = `scribble ${inside ? 'inside' : 'outside'}`;
         const gesture = crypto.randomUUID();
-        this.document.edit(
+        this.project.edit(
           label,
           (draft) =>
             draft.focus.mattes.filter((one) => one.id === id).forEach((one) => one.scribbles.push(done)),
           gesture,
         );
-        const matte = this.document.recipe().focus.mattes.find((one) => one.id === id);
+        const matte = this.project.recipe().focus.mattes.find((one) => one.id === id);
         if (matte) void this.cutter.cut(id, matte.scribbles, label, gesture);
       },
     };
   }
 
-  private sound(at: Spot): StageDrag {
+  private sound(at: Spot): StageDrag | null {
     const gesture = crypto.randomUUID();
-    const index = addSounding(this.document, this.point(at), gesture);
-    this.workspace.choose({ kind: 'soundings', index });
+    const index = this.project.recipe().focus.soundings.length;
+    if (index >= MOST_SOUNDINGS) return null;
+    this.project.edit('new sounding', (draft) => addSounding(draft, this.point(at)), gesture);
+    this.inHand.choose({ kind: 'soundings', index });
     return {
       move: (to) =>
-        this.document.edit(
+        this.project.edit(
           'new sounding',
           ({ focus }) => {
             // A step back may have taken it away under the hand.
@@ -169,6 +187,7 @@ export class StageTools {
           gesture,
         ),
       end: () => undefined,
+      cancel: () => this.project.abandon(gesture),
     };
   }
 
@@ -179,7 +198,7 @@ export class StageTools {
       const [x, y] = this.point(spot);
       if (!map || x < 0 || y < 0 || x > 1 || y > 1) return;
       const depth = sampleRaster(map, x, y);
-      this.document.edit(
+      this.project.edit(
         'depth in focus',
         (draft) => {
           if (draft.focus.depthMap) draft.focus.depthMap.focus = depth;
@@ -188,6 +207,6 @@ export class StageTools {
       );
     };
     pick(at);
-    return { move: pick, end: () => undefined };
+    return { move: pick, end: () => undefined, cancel: () => this.project.abandon(gesture) };
   }
 }

@@ -3,7 +3,6 @@ import {
   Component,
   DestroyRef,
   ElementRef,
-  HostListener,
   computed,
   effect,
   inject,
@@ -13,34 +12,38 @@ import {
 import type { Region } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
-import { Document } from '../state/document';
-import { Thumbnails } from '../storage/thumbnails';
-import { Workspace } from '../state/workspace';
-import { Moves } from '../ui/moves';
+import { Notices } from '../project/notices';
+import { OpenProject } from '../project/open-project';
+import { Looking } from '../workspace/looking';
+import { InHand } from '../workspace/in-hand';
+import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
-import { FieldView } from './field-view';
 import { HandCursor } from './hand-cursor';
 import { SoundingMarks } from './sounding-marks';
-import type { StageDrag } from './stage-tool';
+import { StatusLine } from './status-line';
+import { type StageDrag, handOf } from './stage-tool';
+import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
-import { StageView } from './stage-view';
-import { EXAGGERATION, StageRenderer } from './stage-renderer';
-import { placeRegion } from './view';
+import { ToolSettings } from '../workspace/tool-settings';
+import { StageView } from '../workspace/stage-view';
+import { StageRenderer } from './stage-renderer';
+import { placeRegion } from '../workspace/view';
 
-/** The picture on neutral grey, with its handles, the wipe and the readings. */
+/** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles, SoundingMarks, HandCursor],
+  imports: [BandHandles, Drag, SoundingMarks, HandCursor, StatusLine, Wipe],
   template: `
     <div
       class="picture"
       tabindex="0"
       role="group"
       aria-label="Picture: arrow keys move the hand, Enter puts it down"
-      [class.grab]="spaceHeld()"
+      [class.grab]="looking.panning()"
       [class.pixels]="stageView.view().zoom > 2"
-      [style.cursor]="spaceHeld() ? 'grab' : cursor()"
+      [style.cursor]="looking.panning() ? 'grab' : cursor()"
+      [hlDrag]="grasp"
       (keydown)="handKey($event)"
     >
       <canvas
@@ -50,7 +53,7 @@ import { placeRegion } from './view';
         [style.width.px]="place().width"
         [style.height.px]="place().height"
         role="img"
-        [attr.aria-label]="'Picture: ' + document.state().name"
+        [attr.aria-label]="'Picture: ' + project.state().name"
       ></canvas>
       <canvas
         #before
@@ -65,130 +68,67 @@ import { placeRegion } from './view';
     </div>
     @if (showsHandles()) {
       <hl-band-handles
-        [class.faded]="workspace.sliding() || workspace.liveInk()"
+        [class.faded]="looking.sliding() || inHand.liveInk()"
         [class.quiet]="tools.takesAll"
-        [class.off]="workspace.handlesHidden()"
+        [class.off]="looking.handlesHidden()"
       />
-      @if (document.recipe().focus.soundings.length > 0) {
+      @if (project.recipe().focus.soundings.length > 0) {
         <hl-sounding-marks
-          [class.faded]="workspace.sliding()"
+          [class.faded]="looking.sliding()"
           [class.quiet]="tools.takesAll"
-          [class.off]="workspace.handlesHidden()"
+          [class.off]="looking.handlesHidden()"
         />
       }
       <hl-hand-cursor />
     }
-    @if (workspace.comparison() === 'wipe') {
-      <div
-        class="wipe"
-        role="slider"
-        tabindex="0"
-        aria-label="Wipe between before and after"
-        aria-valuemin="0"
-        aria-valuemax="100"
-        [attr.aria-valuenow]="wipePercent()"
-        [style.left.%]="workspace.wipeAt() * 100"
-        (pointerdown)="startWipe($event)"
-        (pointermove)="moveWipe($event)"
-        (keydown)="wipeKey($event)"
-      >
-        <span class="tab"><span>before</span><span>after</span></span>
-      </div>
+    @if (looking.comparison() === 'wipe') {
+      <hl-wipe />
     }
-    <footer>
-      <button
-        class="button"
-        [attr.aria-pressed]="stageView.isFitted()"
-        title="Fit to the stage (F)"
-        (click)="stageView.fit()"
-      >
-        fit
-      </button>
-      <button
-        class="button"
-        [attr.aria-pressed]="atFull()"
-        title="One pixel to one pixel (1)"
-        (click)="stageView.zoomTo(1 / stageView.pixelRatio())"
-      >
-        100%
-      </button>
-      <span class="zoom">{{ zoomPercent() }} %</span>
-      <span class="reading" aria-live="off">
-        @if (reading(); as read) {
-          haze {{ read.haze }} % · {{ read.px }} px at cursor
-        }
-      </span>
-      @if (workspace.exaggerated()) {
-        <span class="flag">exaggerated × {{ exaggeration }}</span>
-      }
-      @if (workspace.hazeMap()) {
-        <span class="flag">haze map</span>
-      }
-      @if (engine.busy()) {
-        <span class="flag" role="status">draft …</span>
-      }
-    </footer>
+    <hl-status-line />
   `,
   styleUrl: './stage.scss',
+  host: {
+    '(wheel)': 'wheel($event)',
+    '(pointermove)': 'point($event)',
+    '(pointerleave)': 'stageView.pointer.set(null)',
+  },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Stage {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  protected readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
+  protected readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   protected readonly engine = inject(Engine);
   protected readonly stageView = inject(StageView);
-  private readonly thumbnails = inject(Thumbnails);
-  private readonly fieldView = inject(FieldView);
   protected readonly tools = inject(StageTools);
   private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
   private readonly before = viewChild.required<ElementRef<HTMLCanvasElement>>('before');
-  protected readonly exaggeration = EXAGGERATION;
   private readonly shownRegion = signal<Region | null>(null, {
     equal: (a, b) => a === b || (!!a && !!b && sameRegion(a, b)),
   });
-  protected readonly spaceHeld = signal(false);
-  private panFrom: { x: number; y: number } | null = null;
   protected readonly cursor = signal('');
-  private drag: StageDrag | null = null;
-  private pointerId = -1;
-  private readonly moves = new Moves();
   private buffers = new Map<HTMLCanvasElement, ImageData>();
 
   protected readonly showsHandles = computed(
-    () =>
-      this.workspace.step() === 'focus' && this.document.isOpen() && this.workspace.comparison() !== 'before',
+    () => this.looking.step() === 'focus' && this.project.isOpen() && this.looking.comparison() !== 'before',
   );
 
   protected readonly place = computed(() => {
     const region = this.shownRegion();
     const view = this.stageView.view();
     if (!region) return { left: 0, top: 0, width: 0, height: 0 };
-    return placeRegion(region, view, this.document.size(), this.stageView.pixelRatio());
+    return placeRegion(region, view, this.project.size(), this.stageView.pixelRatio());
   });
-  protected readonly zoomPercent = computed(() =>
-    Math.round(this.stageView.view().zoom * this.stageView.pixelRatio() * 100),
-  );
-  protected readonly atFull = computed(
-    () => Math.abs(this.stageView.view().zoom * this.stageView.pixelRatio() - 1) < 1e-6,
-  );
-  protected readonly showsBefore = computed(() => this.workspace.comparison() !== 'after');
-  protected readonly wipePercent = computed(() => Math.round(this.workspace.wipeAt() * 100));
+  protected readonly showsBefore = computed(() => this.looking.comparison() !== 'after');
   protected readonly wipeClip = computed(() => {
-    if (this.workspace.comparison() !== 'wipe') return 'none';
+    if (this.looking.comparison() !== 'wipe') return 'none';
     const { left, width } = this.place();
-    const cut = left + width - this.workspace.wipeAt() * this.stageView.stage().width;
+    const cut = left + width - this.looking.wipeAt() * this.stageView.stage().width;
     return `inset(0 ${Math.max(0, cut)}px 0 0)`;
   });
-  protected readonly reading = computed(() => {
-    const at = this.stageView.pointer();
-    const { width, height } = this.document.size();
-    if (!at || at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return null;
-    const haze = this.fieldView.calmField()(at.x, at.y);
-    return { haze: Math.round(haze * 100), px: (haze * this.document.radiusPx()).toFixed(1) };
-  });
-
   constructor() {
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
@@ -207,7 +147,11 @@ export class Stage {
       removeEventListener('resize', moved);
     });
     inject(StageRenderer);
-    this.engine.paintWith((frame) => this.paint(frame));
+    const notices = inject(Notices);
+    this.engine.paintWith(
+      (frame) => this.paint(frame),
+      (message) => notices.error(message),
+    );
     effect(() => {
       this.engine.picture();
       this.stageView.fit();
@@ -223,20 +167,8 @@ export class Stage {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
     if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
     this.shownRegion.set(frame.region);
-    this.document.hasPainted();
+    this.project.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
-    if (this.showsResult(frame.region)) this.thumbnails.keep(this.after().nativeElement);
-  }
-
-  /** True if the stage shows the whole finished picture. */
-  private showsResult(region: Region): boolean {
-    const { workspace } = this;
-    return (
-      region.width === region.picture.width &&
-      region.height === region.picture.height &&
-      !workspace.hazeMap() &&
-      !workspace.exaggerated()
-    );
   }
 
   private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {
@@ -251,158 +183,88 @@ export class Stage {
     canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
   }
 
-  @HostListener('wheel', ['$event'])
   protected wheel(event: WheelEvent): void {
     event.preventDefault();
-    const at = this.stageView.fromPointer(event);
     const pixels = event.deltaMode === 1 ? event.deltaY * 16 : event.deltaY;
+    const { kind } = this.inHand.chosen();
+    if (event.altKey && (kind === 'brush' || kind === 'matte')) {
+      this.settings.resize(kind === 'brush' ? 'brush' : 'scribble', Math.exp(-pixels * 0.0016));
+      return;
+    }
+    const at = this.stageView.fromPointer(event);
     this.stageView.zoomTo(this.stageView.view().zoom * Math.exp(-pixels * 0.0016), at.x, at.y);
   }
 
-  @HostListener('pointerdown', ['$event'])
-  protected pointerDown(event: PointerEvent): void {
-    // A second finger does not take a drag over.
-    if (this.drag || this.panFrom) return;
-    const pans = event.button === 1 || (event.button === 0 && this.spaceHeld());
-    if (!pans && (event.button !== 0 || !this.takesHand(event))) return;
-    event.preventDefault();
-    this.host.setPointerCapture(event.pointerId);
-    this.pointerId = event.pointerId;
-    if (pans) this.panFrom = { x: event.clientX, y: event.clientY };
-    else this.drag = this.startDrag(event);
-  }
+  /** A hand on the picture itself: it moves the picture, a line of a band, or works with the tool in hand. */
+  protected readonly grasp: Grasp = (event) => {
+    if (event.button === 1 || (event.button === 0 && this.looking.panning())) return this.pan(event);
+    if (event.button !== 0 || !this.showsHandles()) return null;
+    const drag = this.startDrag(event);
+    return drag && handOf(drag, this.stageView);
+  };
 
-  /** True for a hand on the picture itself, not on a control over it. */
-  private takesHand(event: PointerEvent): boolean {
-    const target = event.target as HTMLElement;
-    return this.showsHandles() && !target.closest('footer, .wipe, .grip, .mark');
+  private pan(event: PointerEvent): Hand {
+    let last = { x: event.clientX, y: event.clientY };
+    return {
+      move: ({ clientX, clientY }) => {
+        this.stageView.pan(clientX - last.x, clientY - last.y);
+        last = { x: clientX, y: clientY };
+      },
+      end: () => undefined,
+      cancel: () => this.stageView.pan(event.clientX - last.x, event.clientY - last.y),
+    };
   }
 
   private startDrag(event: PointerEvent): StageDrag | null {
     const at = this.stageView.pictureAt(event);
     const handles = this.handles();
-    if (!this.tools.takesAll && handles && !this.workspace.handlesHidden()) {
+    if (!this.tools.takesAll && handles && !this.looking.handlesHidden()) {
       const hit = handles.hit(this.stageView.fromPointer(event));
       if (hit && 'grip' in hit) return handles.dragOf(hit.grip, at);
       if (hit) {
-        this.workspace.chooseBand(hit.band.id);
+        this.inHand.chooseBand(hit.band.id);
         return null;
       }
     }
     return this.tools.start(at, event);
   }
 
-  @HostListener('pointermove', ['$event'])
-  protected pointerMove(event: PointerEvent): void {
-    if (this.isOther(event)) return;
-    this.stageView.pointer.set(this.stageView.pictureAt(event));
-    if (this.panFrom) {
-      this.stageView.pan(event.clientX - this.panFrom.x, event.clientY - this.panFrom.y);
-      this.panFrom = { x: event.clientX, y: event.clientY };
-    } else if (this.drag) this.dragOn(event);
-    else this.cursor.set(this.cursorFor(event));
-  }
-
-  /** All the places a hand went through since the last event: a quick stroke stays round. */
-  private dragOn(event: PointerEvent): void {
-    const all = event.getCoalescedEvents?.() ?? [];
-    for (const one of all.length > 0 ? all : [event])
-      if (this.moves.isNew(one)) this.drag!.move(this.stageView.pictureAt(one), event);
+  /** The reading and the brush's ring follow the hand; a second finger is none. */
+  protected point(event: PointerEvent): void {
+    if (!event.isPrimary) return;
+    this.stageView.pointAt(this.stageView.pictureAt(event), false);
+    if (event.buttons === 0) this.cursor.set(this.cursorFor(event));
   }
 
   private cursorFor(event: PointerEvent): string {
-    if (!this.takesHand(event)) return '';
-    const { kind } = this.workspace.chosen();
-    if (this.workspace.placing()) return 'crosshair';
+    if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
+    const { kind } = this.inHand.chosen();
+    if (this.inHand.placing()) return 'crosshair';
     if (kind === 'brush' || kind === 'matte') return 'none';
-    const hit = this.workspace.handlesHidden()
-      ? null
-      : this.handles()?.hit(this.stageView.fromPointer(event));
+    const hit = this.looking.handlesHidden() ? null : this.handles()?.hit(this.stageView.fromPointer(event));
     if (hit) return 'grip' in hit ? 'move' : 'pointer';
     return kind === 'soundings' || kind === 'depth' ? 'crosshair' : '';
-  }
-
-  /** True for a pointer that is not the one that drags. */
-  private isOther(event: PointerEvent): boolean {
-    return (this.drag !== null || this.panFrom !== null) && event.pointerId !== this.pointerId;
-  }
-
-  @HostListener('pointerup', ['$event'])
-  @HostListener('pointercancel', ['$event'])
-  protected pointerUp(event: PointerEvent): void {
-    if (this.isOther(event)) return;
-    this.panFrom = null;
-    this.drag?.end();
-    this.drag = null;
-  }
-
-  @HostListener('pointerleave')
-  protected pointerLeave(): void {
-    this.stageView.pointer.set(null);
-  }
-
-  @HostListener('document:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    const target = event.target as HTMLElement;
-    if (
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey ||
-      target.closest('input, textarea, select, [role=dialog], [role=menu]')
-    )
-      return;
-    if (event.key === ' ' && !target.closest('button, summary')) {
-      event.preventDefault();
-      this.spaceHeld.set(true);
-    } else if (event.key === 'f') this.stageView.fit();
-    else if (event.key === '1') this.stageView.zoomTo(1 / this.stageView.pixelRatio());
-    else if (event.key === '+' || event.key === '=') this.stageView.zoomTo(this.stageView.view().zoom * 1.25);
-    else if (event.key === '-') this.stageView.zoomTo(this.stageView.view().zoom / 1.25);
   }
 
   /** The keyboard's hand: arrow keys move it over the picture, Enter puts it down. */
   protected handKey(event: KeyboardEvent): void {
     const step = arrowOf(event);
-    const { width, height } = this.document.size();
+    const { width, height } = this.project.size();
     const at = this.stageView.pointer() ?? { x: width / 2, y: height / 2 };
     if (step) {
-      const by = factor(event) * (this.document.diagonal() / 200);
-      this.stageView.pointer.set({
-        x: Math.min(width, Math.max(0, at.x + step[0] * by)),
-        y: Math.min(height, Math.max(0, at.y + step[1] * by)),
-      });
+      const by = factor(event) * (this.project.diagonal() / 200);
+      this.stageView.pointAt(
+        {
+          x: Math.min(width, Math.max(0, at.x + step[0] * by)),
+          y: Math.min(height, Math.max(0, at.y + step[1] * by)),
+        },
+        true,
+      );
     } else if (event.key === 'Enter' && this.showsHandles()) {
-      this.stageView.pointer.set(at);
+      this.stageView.pointAt(at, true);
       this.tools.start(at, event)?.end();
     } else return;
     event.preventDefault();
     event.stopPropagation();
-  }
-
-  @HostListener('document:keyup', ['$event'])
-  protected keyUp(event: KeyboardEvent): void {
-    if (event.key === ' ') this.spaceHeld.set(false);
-  }
-
-  protected startWipe(event: PointerEvent): void {
-    if (event.button !== 0) return;
-    event.preventDefault();
-    (event.currentTarget as HTMLElement).focus();
-    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  }
-
-  protected moveWipe(event: PointerEvent): void {
-    if (!(event.currentTarget as HTMLElement).hasPointerCapture(event.pointerId)) return;
-    const at = this.stageView.fromPointer(event).x / this.stageView.stage().width;
-    this.workspace.wipeAt.set(Math.min(1, Math.max(0, at)));
-  }
-
-  protected wipeKey(event: KeyboardEvent): void {
-    const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (!direction) return;
-    event.preventDefault();
-    this.workspace.wipeAt.update((at) =>
-      Math.min(1, Math.max(0, at + direction * (event.shiftKey ? 0.1 : 0.01))),
-    );
   }
 }

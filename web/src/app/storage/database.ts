@@ -1,21 +1,7 @@
-import type { Recipe } from '@hazy-lens/core';
-import Dexie, { type EntityTable, type Table } from 'dexie';
-import type { SourceInfo } from '../state/document.reducer';
-import type { HistoryEntry } from '../state/history';
-
-export interface StoredProject {
-  id: string;
-  name: string;
-  created: number;
-  changed: number;
-  source: SourceInfo;
-  recipe: Recipe;
-  /** `seq` of the newest step that is done, -1 for none; steps after it were taken back. */
-  done: number;
-  thumbnail: Blob | null;
-  /** Set while a deleted project can still be brought back. */
-  deleted?: number;
-}
+import Dexie, { type EntityTable, type Table, type Transaction } from 'dexie';
+import type { Operation } from 'fast-json-patch';
+import type { HistoryEntry } from '../model/history';
+import type { StoredProject } from './rows';
 
 /** One step of a project's history: each is written when it is made, and the others stay as they lie. */
 export interface StoredStep extends Pick<HistoryEntry, 'seq' | 'label' | 'undo' | 'redo'> {
@@ -56,23 +42,53 @@ export class Database extends Dexie {
     super(name, { chromeTransactionDurability: 'strict' });
     this.version(1).stores({ projects: 'id, changed', pictures: 'id' });
     this.version(2).stores({ assets: 'name' });
-    this.version(3)
-      .stores({ steps: '[project+seq], project', remains: 'id' })
-      .upgrade(async (transaction) => {
-        type Old = StoredProject & { history?: { past: HistoryEntry[]; future: HistoryEntry[] } };
-        const steps: StoredStep[] = [];
-        await transaction
-          .table<Old>('projects')
-          .toCollection()
-          .modify((project) => {
-            const { past, future } = project.history ?? { past: [], future: [] };
-            [...past, ...future].forEach(({ label, undo, redo }, seq) =>
-              steps.push({ project: project.id, seq, label, undo, redo }),
-            );
-            project.done = past.length - 1;
-            delete project.history;
-          });
-        await transaction.table('steps').bulkPut(steps);
-      });
+    this.version(3).stores({ steps: '[project+seq], project', remains: 'id' }).upgrade(historyToSteps);
+    this.version(4).upgrade(recipeToWork);
   }
+}
+
+type Row = Record<string, unknown>;
+
+/** Until version 2 a project held its whole history. */
+async function historyToSteps(transaction: Transaction): Promise<void> {
+  const steps: StoredStep[] = [];
+  await transaction
+    .table<Row>('projects')
+    .toCollection()
+    .modify((project) => {
+      const { past, future } = (project['history'] ?? { past: [], future: [] }) as Record<
+        'past' | 'future',
+        HistoryEntry[]
+      >;
+      [...past, ...future].forEach(({ label, undo, redo }, seq) =>
+        steps.push({ project: project['id'] as string, seq, label, undo, redo }),
+      );
+      project['done'] = past.length - 1;
+      delete project['history'];
+    });
+  await transaction.table('steps').bulkPut(steps);
+}
+
+/** Until version 3 steps back covered the recipe alone, and were patches of it. */
+async function recipeToWork(transaction: Transaction): Promise<void> {
+  await transaction
+    .table<Row>('projects')
+    .toCollection()
+    .modify((project) => {
+      project['work'] = { recipe: project['recipe'] };
+      delete project['recipe'];
+    });
+  const ofWork = (patch: Operation[]): Operation[] =>
+    patch.map((one) => ({
+      ...one,
+      path: `/recipe${one.path}`,
+      ...('from' in one && { from: `/recipe${one.from}` }),
+    }));
+  await transaction
+    .table<StoredStep>('steps')
+    .toCollection()
+    .modify((step) => {
+      step.undo = ofWork(step.undo);
+      step.redo = ofWork(step.redo);
+    });
 }

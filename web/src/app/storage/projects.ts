@@ -1,10 +1,10 @@
 import { Injectable } from '@angular/core';
-import type { Recipe } from '@hazy-lens/core';
 import { Dexie, type Observable, liveQuery } from 'dexie';
-import type { DocumentState, SourceInfo } from '../state/document.reducer';
-import type { History, HistoryEntry } from '../state/history';
-import { Database, type StoredProject, type StoredStep } from './database';
+import type { Project, SourceInfo, Work } from '../model/project';
+import type { History, HistoryEntry } from '../model/history';
+import { Database, type StoredStep } from './database';
 import { type Restored, restored } from './restore';
+import { type StoredProject, readProject } from './rows';
 
 const DAY_MS = 24 * 3600 * 1000;
 const LONGEST_NAME = 120;
@@ -16,39 +16,45 @@ export class Projects {
 
   /** All projects, the last changed first. */
   async list(): Promise<StoredProject[]> {
-    const all = await this.database.projects.orderBy('changed').reverse().toArray();
-    return all.filter((project) => project.deleted === undefined);
+    return (await this.rows())
+      .filter(({ deleted }) => deleted === undefined)
+      .sort((a, b) => b.changed - a.changed);
   }
 
   /** What was deleted less than a day ago, the last first. */
   async deleted(): Promise<StoredProject[]> {
-    const all = await this.database.projects.toArray();
-    return all
+    return (await this.rows())
       .filter(({ deleted }) => deleted !== undefined && deleted > Date.now() - DAY_MS)
       .sort((a, b) => b.deleted! - a.deleted!);
   }
 
-  get(id: string): Promise<StoredProject | undefined> {
-    return this.database.projects.get(id);
+  private async rows(): Promise<StoredProject[]> {
+    const all = await this.database.projects.toArray();
+    return all.map(readProject).filter((row) => row !== null);
   }
 
-  /** A project's row whenever it changes, here or in another tab; undefined where it is gone. */
-  watch(id: string): Observable<StoredProject | undefined> {
-    return liveQuery(() => this.database.projects.get(id));
+  /** A project's row, or null where there is none. */
+  async get(id: string): Promise<StoredProject | null> {
+    return readProject(await this.database.projects.get(id));
+  }
+
+  /** A project's row whenever it changes, here or in another tab; null where it is gone. */
+  watch(id: string): Observable<StoredProject | null> {
+    return liveQuery(() => this.get(id));
   }
 
   /**
-   * A project as the open document, at its newest step that can be read. What cannot be read at all is put aside as it
-   * is. @param otherwise the recipe where none can be read.
+   * A project as it is open, at its newest step that can be read. What cannot be read at all is put aside as it
+   * is. @param otherwise the work where none can be read.
    */
-  async open(id: string, otherwise: Recipe): Promise<(Restored & { project: StoredProject }) | null> {
-    const project = await this.get(id);
-    if (!project) return null;
+  async open(id: string, otherwise: Work): Promise<Restored | null> {
+    const stored = await this.get(id);
+    if (!stored) return null;
     const steps = await this.stepsOf(id).toArray();
-    const found = restored(project, steps, otherwise);
+    const found = restored(stored, steps, otherwise);
     if (found.isLost)
-      await this.database.remains.put({ id: crypto.randomUUID(), found: Date.now(), project, steps });
-    return { ...found, project };
+      await this.database.remains.put({ id: crypto.randomUUID(), found: Date.now(), project: stored, steps });
+    return found;
   }
 
   private stepsOf(id: string) {
@@ -73,7 +79,7 @@ export class Projects {
     return (await this.database.assets.get(name))?.draft === true;
   }
 
-  async create(name: string, source: SourceInfo, file: Blob, recipe: Recipe): Promise<StoredProject> {
+  async create(name: string, source: SourceInfo, file: Blob, work: Work): Promise<StoredProject> {
     const now = Date.now();
     const project: StoredProject = {
       id: crypto.randomUUID(),
@@ -81,7 +87,7 @@ export class Projects {
       created: now,
       changed: now,
       source,
-      recipe,
+      work,
       done: -1,
       thumbnail: null,
     };
@@ -96,8 +102,8 @@ export class Projects {
    * Writes the open project: itself, and of its steps those that are not as in `before`, which is what was written last.
    * A project that was deleted for good meanwhile is put back: who works on it wants it.
    */
-  async save(document: DocumentState, before: DocumentState | null): Promise<void> {
-    const { projectId: id, name, recipe, history, source } = document;
+  async save(project: Project, before: Project | null): Promise<void> {
+    const { projectId: id, name, work, history, source } = project;
     if (!id || !source) return;
     const steps = stepsIn(history);
     const isFirst = before?.projectId !== id;
@@ -107,7 +113,7 @@ export class Projects {
       .filter(({ seq }) => !seqs.has(seq))
       .map(({ seq }): [string, number] => [id, seq]);
     const fresh = steps.filter((step) => !written.has(step)).map((step) => storedStep(id, step));
-    const now = { name, recipe, done: history.past.at(-1)?.seq ?? -1, changed: Date.now() };
+    const now = { name, work, done: history.past.at(-1)?.seq ?? -1, changed: Date.now() };
     const { projects, steps: table } = this.database;
     await this.database.transaction('rw', projects, table, async () => {
       const found = await projects.update(id, now);
@@ -147,9 +153,9 @@ export class Projects {
     });
   }
 
-  /** An open document, as it is in the window, as a project of its own. */
-  async saveAsCopy(document: DocumentState): Promise<DocumentState> {
-    const copy = { ...document, projectId: crypto.randomUUID(), name: copyName(document.name) };
+  /** A project as it is in the window, as one of its own. */
+  async saveAsCopy(project: Project): Promise<Project> {
+    const copy = { ...project, projectId: crypto.randomUUID(), name: copyName(project.name) };
     await this.save(copy, null);
     return copy;
   }
@@ -179,8 +185,8 @@ export class Projects {
       await projects.bulkDelete(gone);
       await steps.where('project').anyOf(gone).delete();
       const kept = all.filter((project) => !isGone(project));
-      // Steps back may bring a picture back that the recipe no longer names.
-      const texts = kept.map(({ recipe }) => JSON.stringify(recipe.focus));
+      // Steps back may bring a picture back that the work no longer names.
+      const texts = kept.map(({ work }) => JSON.stringify(work));
       await steps.each(({ undo, redo }) => void texts.push(JSON.stringify([undo, redo])));
       const named = texts.join();
       const names = await assets.toCollection().primaryKeys();

@@ -9,7 +9,13 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
+import { MatSlider, MatSliderThumb } from '@angular/material/slider';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { NumberRange } from '@hazy-lens/core';
+import { Drag, type Hand } from './drag';
 import { factor } from './keys';
+import { parseNumber } from './parse-number';
 
 export interface NumberChange {
   value: number;
@@ -17,6 +23,31 @@ export interface NumberChange {
   gesture: string | null;
 }
 
+/** The range of a number that is shown as it is, and belongs to no recipe. */
+export function plainRange(
+  label: string,
+  unit: string,
+  min: number,
+  max: number,
+  start: number,
+): NumberRange {
+  return {
+    label,
+    spoken: label,
+    unit,
+    min,
+    max,
+    start,
+    step: 1,
+    decimals: 0,
+    slider: [min, max],
+    scale: 1,
+  };
+}
+
+/** A hand that goes less far only clicks. */
+const LEAST_SCRUB_PX = 3;
+const CORRECTION_MS = 2200;
 let nextId = 0;
 
 /**
@@ -25,30 +56,30 @@ let nextId = 0;
  */
 @Component({
   selector: 'hl-number',
+  imports: [Drag, MatFormField, MatInput, MatSuffix, MatSlider, MatSliderThumb, MatTooltip],
   template: `
     <label
       [for]="id"
-      [title]="'Drag to change, double click for ' + shown(initial())"
-      (pointerdown)="startScrub($event)"
-      (pointermove)="scrub($event)"
-      (pointerup)="endGesture()"
-      (pointercancel)="endGesture()"
+      [matTooltip]="'Drag to change, double click for ' + shown(range().start)"
+      [hlDrag]="scrub"
       (dblclick)="reset()"
-      >{{ label() }}</label
+      >{{ label() || range().label }}</label
     >
-    <span class="box" [class.corrected]="correction()">
+    <mat-form-field subscriptSizing="dynamic" [class.corrected]="correction()">
       <input
+        matInput
         #field
         type="text"
         inputmode="decimal"
         autocomplete="off"
         role="spinbutton"
         [id]="id"
-        [attr.aria-label]="name() || label()"
+        [attr.aria-label]="name()"
         [attr.aria-valuenow]="value()"
-        [attr.aria-valuemin]="min()"
-        [attr.aria-valuemax]="max()"
-        [attr.aria-valuetext]="shown(value()) + (unit() ? ' ' + unit() : '')"
+        [attr.aria-valuemin]="range().min"
+        [attr.aria-valuemax]="range().max"
+        [attr.aria-valuetext]="shown(value()) + (range().unit ? ' ' + range().unit : '')"
+        [attr.data-keeps-steps]="isTyped() ? null : ''"
         [value]="text()"
         [disabled]="disabled()"
         (focus)="field.select()"
@@ -56,132 +87,63 @@ let nextId = 0;
         (keydown)="key($event)"
         (blur)="commit()"
       />
-      @if (unit()) {
-        <span class="unit">{{ unit() }}</span>
+      @if (range().unit) {
+        <span matSuffix>{{ range().unit }}</span>
       }
-    </span>
+    </mat-form-field>
     @if (slider()) {
-      <input
-        class="slider"
-        type="range"
-        tabindex="-1"
-        [attr.aria-label]="(name() || label()) + ' slider'"
-        [min]="min()"
-        [max]="sliderMax() ?? max()"
-        [step]="step() / 10"
-        [value]="value()"
+      <mat-slider
+        [min]="range().slider[0]"
+        [max]="range().slider[1]"
+        [step]="range().step / 10"
         [disabled]="disabled()"
-        [style.--filled.%]="filled()"
-        (pointerdown)="startGesture()"
-        (input)="slide($event)"
-        (change)="endGesture()"
         (dblclick)="reset()"
-      />
+      >
+        <input
+          matSliderThumb
+          tabindex="-1"
+          [attr.aria-label]="name() + ' slider'"
+          [value]="value()"
+          (dragStart)="startGesture()"
+          (valueChange)="slide($event)"
+          (dragEnd)="endGesture()"
+        />
+      </mat-slider>
     }
     @if (correction()) {
       <span class="note" role="status">{{ correction() }}</span>
     }
   `,
-  styles: `
-    :host {
-      display: grid;
-      grid-template-columns: 1fr auto;
-      align-items: center;
-      gap: 2px 8px;
-      min-height: 28px;
-      position: relative;
-    }
-    label {
-      cursor: ew-resize;
-      touch-action: none;
-      user-select: none;
-      color: var(--ink-2);
-      white-space: nowrap;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    .box {
-      display: inline-flex;
-      align-items: center;
-      border: 1px solid transparent;
-      border-radius: 4px;
-      background: var(--field);
-      padding-right: 6px;
-    }
-    .box:hover {
-      border-color: var(--line-strong);
-    }
-    .box:focus-within {
-      border-color: var(--focus);
-    }
-    .box.corrected {
-      border-color: var(--warn);
-    }
-    .box input {
-      width: var(--number-width, 52px);
-      height: 24px;
-      border: 0;
-      background: none;
-      color: var(--ink);
-      font: inherit;
-      text-align: right;
-      padding: 0 4px;
-      outline: none;
-    }
-    .unit {
-      color: var(--ink-2);
-      font-size: 11px;
-      min-width: 14px;
-    }
-    .slider {
-      grid-column: 1 / -1;
-    }
-    .note {
-      position: absolute;
-      right: 0;
-      top: 27px;
-      z-index: 3;
-      background: var(--raised);
-      border: 1px solid var(--warn);
-      border-radius: 4px;
-      padding: 1px 6px;
-      font-size: 11px;
-    }
-  `,
+  styleUrl: './number-field.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class NumberField {
-  readonly label = input.required<string>();
-  /** Spoken instead of the label where that is too short alone. */
-  readonly name = input('');
+  readonly range = input.required<NumberRange>();
   readonly value = input.required<number>();
-  readonly min = input(0);
-  readonly max = input(100);
-  readonly step = input(1);
-  readonly decimals = input(0);
-  readonly unit = input('');
-  readonly initial = input(0);
+  /** In place of the range's own label, and of what is spoken. */
+  readonly label = input('');
+  readonly spoken = input('');
   readonly slider = input(false);
-  /** Where the slider ends, if before `max`. */
-  readonly sliderMax = input<number | null>(null);
   readonly disabled = input(false);
   readonly changed = output<NumberChange>();
   /** True while a drag goes on. */
   readonly moving = output<boolean>();
+  /** A drag was taken back: all its changes with it. */
+  readonly takenBack = output<string>();
 
   protected readonly id = `number-${nextId++}`;
+  protected readonly name = computed(() => this.spoken() || this.range().spoken);
   protected readonly correction = signal('');
   protected readonly text = linkedSignal(() => this.shown(this.value()));
-  protected readonly filled = computed(
-    () => (100 * (this.value() - this.min())) / ((this.sliderMax() ?? this.max()) - this.min()),
-  );
+  /** True while the box holds something that is not the value yet. */
+  protected readonly isTyped = computed(() => this.text() !== this.shown(this.value()));
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private gesture: string | null = null;
-  private scrubFrom: { x: number; value: number; moved: boolean } | null = null;
 
   protected shown(value: number): string {
+    const { decimals } = this.range();
     // No "-0" for a value that rounds to nothing.
-    return (Number(value.toFixed(this.decimals())) + 0).toFixed(this.decimals());
+    return (Number(value.toFixed(decimals)) + 0).toFixed(decimals);
   }
 
   protected startGesture(): void {
@@ -190,35 +152,37 @@ export class NumberField {
   }
 
   protected endGesture(): void {
+    if (this.gesture === null) return;
     this.gesture = null;
-    this.scrubFrom = null;
     this.moving.emit(false);
   }
 
-  protected startScrub(event: PointerEvent): void {
-    if (event.button !== 0 || this.disabled()) return;
-    (event.target as HTMLElement).setPointerCapture(event.pointerId);
-    this.scrubFrom = { x: event.clientX, value: this.value(), moved: false };
-  }
+  protected readonly scrub = (event: PointerEvent): Hand | null => {
+    if (event.button !== 0 || this.disabled()) return null;
+    const start = this.value();
+    return {
+      move: (to) => {
+        const distance = to.clientX - event.clientX;
+        if (this.gesture === null && Math.abs(distance) < LEAST_SCRUB_PX) return;
+        if (this.gesture === null) this.startGesture();
+        this.apply(start + distance * this.range().step * factor(to), false);
+      },
+      end: () => this.endGesture(),
+      cancel: () => {
+        const { gesture } = this;
+        this.endGesture();
+        if (gesture) this.takenBack.emit(gesture);
+      },
+    };
+  };
 
-  protected scrub(event: PointerEvent): void {
-    const from = this.scrubFrom;
-    if (!from) return;
-    const distance = event.clientX - from.x;
-    if (!from.moved && Math.abs(distance) < 3) return;
-    if (!from.moved) this.startGesture();
-    from.moved = true;
-    this.apply(from.value + distance * this.step() * factor(event), false);
-  }
-
-  protected slide(event: Event): void {
-    if (!this.gesture) this.startGesture();
-    this.apply(Number((event.target as HTMLInputElement).value), false);
+  protected slide(value: number): void {
+    this.apply(value, false);
   }
 
   protected reset(): void {
     this.endGesture();
-    this.apply(this.initial(), false);
+    this.apply(this.range().start, false);
   }
 
   protected key(event: KeyboardEvent): void {
@@ -229,18 +193,18 @@ export class NumberField {
       this.show(this.value());
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault();
-      this.apply(this.value() + (event.key === 'ArrowUp' ? 1 : -1) * this.step() * factor(event), true);
+      const by = (event.key === 'ArrowUp' ? 1 : -1) * this.range().step * factor(event);
+      this.apply(this.value() + by, true);
     } else return;
     event.stopPropagation();
   }
 
   protected commit(): void {
-    const typed = this.text().trim().replace(',', '.');
-    if (typed === this.shown(this.value())) return;
-    const wanted = Number.parseFloat(typed);
+    if (!this.isTyped()) return;
+    const wanted = parseNumber(this.text());
     let value = this.value();
-    if (Number.isFinite(wanted)) value = this.apply(wanted, true);
-    else this.correct('Not a number: left as it was');
+    if (wanted === null) this.correct('Not a number: left as it was');
+    else value = this.apply(wanted, true);
     this.show(value);
   }
 
@@ -251,7 +215,8 @@ export class NumberField {
 
   /** Sends a value on, brought into range; gives what it became. */
   private apply(wanted: number, tell: boolean): number {
-    const value = Math.min(this.max(), Math.max(this.min(), wanted));
+    const { min, max } = this.range();
+    const value = Math.min(max, Math.max(min, wanted));
     if (tell && value !== wanted)
       this.correct(value < wanted ? `At most ${this.shown(value)}` : `At least ${this.shown(value)}`);
     if (value !== this.value()) this.changed.emit({ value, gesture: this.gesture });
@@ -260,6 +225,6 @@ export class NumberField {
 
   private correct(text: string): void {
     this.correction.set(text);
-    setTimeout(() => this.correction.set(''), 2200);
+    setTimeout(() => this.correction.set(''), CORRECTION_MS);
   }
 }

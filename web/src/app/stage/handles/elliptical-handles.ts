@@ -1,6 +1,6 @@
 import { type EllipticalBand, type Frame, diagonal, turnedFrame } from '@hazy-lens/core';
-import { moveBand } from '../../steps/focus/bands';
-import { type Handles, type Spot, normalAngle, turnedBy } from './handles';
+import { moveBand } from '../../model/bands';
+import { type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
 
 const AROUND = 96;
 const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 20, 20];
@@ -37,12 +37,13 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const frame = turnedFrame(band.centre, band.angle, size);
     const [a, b] = band.radii.map((radius) => radius * diagonal(size)) as [number, number];
     const outer = b * (1 + band.falloff);
+    const radii = [LEAST_RADIUS * diagonal(size), MOST_RADIUS * diagonal(size)] as const;
     return [
-      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch-a', ...placeIn(frame, a, 0), look: 'clear', name: 'Radius along', value: a, text: `along ${a.toFixed(0)} px` },
-      { id: 'stretch-b', ...placeIn(frame, 0, b), look: 'clear', name: 'Radius across', value: b, text: `across ${b.toFixed(0)} px` },
-      { id: 'turn', ...placeIn(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, text: `${band.angle.toFixed(1)}°`, turns: true },
-      { id: 'outer', ...placeIn(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
+      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch-a', ...placeIn(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
+      { id: 'stretch-b', ...placeIn(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
+      { id: 'turn', ...placeIn(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'outer', ...placeIn(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MOST_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
     ]; // prettier-ignore
   },
 

@@ -15,6 +15,8 @@ export interface Grip extends Spot {
   /** What it moves, spoken. */
   name: string;
   value: number;
+  /** Least and most that the value can be. */
+  range: readonly [number, number];
   /** Its value for people. */
   text: string;
   /** It turns the band, and stands lower. */
@@ -56,6 +58,11 @@ export interface Handles<B extends Band = Band> {
   /** Writes what an arrow key makes of it: (dx, dy) is one step, (1, 0) is to the right. */
   nudge(band: B, size: Size, grip: string, dx: number, dy: number, linked: boolean): void;
 }
+
+/** Where a place down the picture can be, in pixels of it. */
+export const rangeDown = (size: Size): readonly [number, number] => [-size.height, 2 * size.height];
+/** Where an angle can be. */
+export const TURN = [-180, 180] as const;
 
 /** An angle between -180 and 180. */
 export function normalAngle(deg: number): number {

@@ -1,7 +1,7 @@
 import { type IrisBand, type Size, diagonal, irisFalloff, irisRim, turnedFrame } from '@hazy-lens/core';
-import { moveBand } from '../../steps/focus/bands';
+import { moveBand } from '../../model/bands';
 import { alongAxes, placeIn } from './elliptical-handles';
-import { type Grip, type Handles, type Spot, normalAngle, turnedBy } from './handles';
+import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
 
 const AROUND = 144;
 const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 4, 20];
@@ -43,13 +43,13 @@ export const irisHandles: Handles<IrisBand> = {
     const d = diagonal(size);
     const falloffs = EIGHTHS.map((i): Grip => {
       const ratio = band.falloff[i]!;
-      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
+      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, range: [0, MOST_FALLOFF * 100], text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
     });
     return [
-      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch', ...at(0).rim, look: 'clear', name: 'Stretch', value: band.aspect * 100, text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
-      { id: 'corner', ...at(Math.PI / 2).rim, look: 'clear', name: 'Radius', value: band.radius * d, text: `radius ${(band.radius * d).toFixed(0)} px` },
-      { id: 'turn', ...at(Math.PI).rim, look: 'middle', name: 'Turn', value: band.angle, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch', ...at(0).rim, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
+      { id: 'corner', ...at(Math.PI / 2).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [LEAST_RADIUS * d, MOST_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
+      { id: 'turn', ...at(Math.PI).rim, look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
       ...falloffs,
     ]; // prettier-ignore
   },

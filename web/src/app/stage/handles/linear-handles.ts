@@ -1,6 +1,6 @@
 import { type LinearBand, type Point, type Size, diagonal } from '@hazy-lens/core';
-import { moveBand, within } from '../../steps/focus/bands';
-import { type GripDrag, type Handles, type HandleLook, type Spot, inSight } from './handles';
+import { moveBand, within } from '../../model/bands';
+import { type GripDrag, type Handles, type HandleLook, type Spot, inSight, rangeDown } from './handles';
 
 const spotOf = ([x, y]: Point, size: Size): Spot => ({ x: x * size.width, y: y * size.height });
 
@@ -58,6 +58,7 @@ export const linearHandles: Handles<LinearBand> = {
         look: lookOf(band, id),
         name,
         value: at.y,
+        range: rangeDown(size),
         text: `${at.x.toFixed(0)}, ${at.y.toFixed(0)} px, haze ${Math.round(haze * 100)} %`,
       };
     };
@@ -73,6 +74,7 @@ export const linearHandles: Handles<LinearBand> = {
         look: 'middle' as const,
         name: 'Whole gradient',
         value: length,
+        range: [0, 3 * diagonal(size)] as const,
         text: `${length.toFixed(0)} px long`,
       },
     ];

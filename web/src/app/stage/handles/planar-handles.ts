@@ -1,6 +1,15 @@
 import { type BandSide, type PlanarBand, diagonal, planarDistance, planarFrame } from '@hazy-lens/core';
-import { moveBand } from '../../steps/focus/bands';
-import { type Grip, type Handles, type Outline, inSight, normalAngle, turnedBy } from './handles';
+import { moveBand } from '../../model/bands';
+import {
+  type Grip,
+  type Handles,
+  type Outline,
+  TURN,
+  inSight,
+  normalAngle,
+  rangeDown,
+  turnedBy,
+} from './handles';
 
 /** The contours of a planar band, which the profile has knots for too. */
 export type EdgeName = 'near-clear' | 'near-outer' | 'far-clear' | 'far-outer';
@@ -85,6 +94,7 @@ export const planarHandles: Handles<PlanarBand> = {
     const turn = {
       look: 'middle',
       value: band.angle,
+      range: TURN,
       text: `${band.angle.toFixed(1)}°`,
       turns: true,
     } as const;
@@ -95,6 +105,7 @@ export const planarHandles: Handles<PlanarBand> = {
           look: edge.endsWith('clear') ? 'clear' : edgeSide(edge),
           name: EDGE_NAMES[edge],
           value: far * d,
+          range: [0, (edge.endsWith('clear') ? MOST.clear : MOST.clear + MOST.falloff) * d],
           text: `${edge.endsWith('clear') ? 'clear' : 'outer'} ${(far * d).toFixed(0)} px`,
         });
       }),
@@ -102,6 +113,7 @@ export const planarHandles: Handles<PlanarBand> = {
         look: 'middle',
         name: 'Focus line',
         value: centre[1],
+        range: rangeDown(size),
         text: `${centre[0].toFixed(0)}, ${centre[1].toFixed(0)} px`,
       }),
       grip('turn-start', 0, { ...turn, name: 'Turn, one end' }),

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { BandKind } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { StageTools } from '../../stage/stage-tools';
-import { Document } from '../../state/document';
-import { Workspace } from '../../state/workspace';
+import { OpenProject } from '../../project/open-project';
+import { InHand } from '../../workspace/in-hand';
+import { ToolSettings } from '../../workspace/tool-settings';
 import { GreyImport } from './grey-import';
 
 interface Way {
@@ -29,19 +31,22 @@ const WAYS: readonly Way[] = [
 /** The ways to add something to the field. */
 @Component({
   selector: 'hl-add-row',
-  imports: [MatTooltip],
+  imports: [MatButton, MatTooltip],
   template: `
     <div class="ways" role="group" aria-label="Add to the field">
       @for (way of ways; track way.id) {
         <button
+          matButton
           class="way"
           [matTooltip]="way.tip"
           [attr.aria-pressed]="isActive(way)"
           (click)="take(way)"
           (keydown.enter)="enter($event, way)"
         >
-          <svg width="22" height="16" aria-hidden="true"><path [attr.d]="way.path" /></svg>
-          {{ way.label }}
+          <span class="drawing">
+            <svg width="22" height="16" aria-hidden="true"><path [attr.d]="way.path" /></svg>
+            {{ way.label }}
+          </span>
         </button>
       }
     </div>
@@ -53,24 +58,22 @@ const WAYS: readonly Way[] = [
       gap: 4px;
     }
     .way {
+      --mat-button-text-container-height: auto;
+      --mat-button-text-horizontal-padding: 0;
+      --mat-button-text-label-text-size: 11px;
+      --mat-button-text-label-text-color: var(--ink-2);
+      min-width: 0;
+      padding: 6px 0 4px;
+      background: var(--field);
+    }
+    .way[aria-pressed='true'] {
+      --mat-button-text-label-text-color: var(--paper);
+      background: var(--ink);
+    }
+    .drawing {
       display: grid;
       justify-items: center;
       gap: 3px;
-      padding: 6px 0 4px;
-      border: 1px solid transparent;
-      border-radius: 5px;
-      background: var(--field);
-      font-size: 11px;
-      color: var(--ink-2);
-      cursor: pointer;
-    }
-    .way:hover {
-      border-color: var(--line-strong);
-      color: var(--ink);
-    }
-    .way[aria-pressed='true'] {
-      background: var(--ink);
-      color: var(--paper);
     }
     path {
       fill: none;
@@ -81,30 +84,31 @@ const WAYS: readonly Way[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AddRow {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
   private readonly depth = inject(GreyImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
 
   protected isActive({ id }: Way): boolean {
-    const { kind } = this.workspace.chosen();
-    if (this.workspace.placing()) return this.workspace.placing() === id;
+    const { kind } = this.inHand.chosen();
+    if (this.inHand.placing()) return this.inHand.placing() === id;
     return id === 'sounding' ? kind === 'soundings' : id === 'brush' && kind === 'brush';
   }
 
   protected take({ id }: Way): void {
     switch (id) {
       case 'sounding':
-        return this.workspace.choose({ kind: 'soundings', index: null });
+        return this.inHand.choose({ kind: 'soundings', index: null });
       case 'brush':
-        return this.workspace.choose({ kind: 'brush' });
+        return this.inHand.choose({ kind: 'brush' });
       case 'depth':
         return void this.depth.choose();
       case 'subject':
         return this.addSubject();
       default:
-        this.workspace.placing.update((kind) => (kind === id ? null : id));
+        this.inHand.placing.update((kind) => (kind === id ? null : id));
     }
   }
 
@@ -112,13 +116,13 @@ export class AddRow {
   protected enter(event: Event, way: Way): void {
     if (!['planar', 'linear', 'elliptical', 'iris'].includes(way.id)) return;
     event.preventDefault();
-    this.workspace.placing.set(way.id as BandKind);
+    this.inHand.placing.set(way.id as BandKind);
     this.tools.placeDefault();
   }
 
   private addSubject(): void {
     const id = crypto.randomUUID();
-    this.document.edit('new subject', (draft) => {
+    this.project.edit('new subject', (draft) => {
       draft.focus.mattes.push({
         id,
         image: BLANK_MATTE,
@@ -130,7 +134,7 @@ export class AddRow {
         scribbles: [],
       });
     });
-    this.workspace.scribble.update((now) => ({ ...now, inside: true }));
-    this.workspace.choose({ kind: 'matte', id });
+    this.settings.scribble.update((now) => ({ ...now, inside: true }));
+    this.inHand.choose({ kind: 'matte', id });
   }
 }

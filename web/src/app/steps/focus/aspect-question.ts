@@ -1,5 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { MAT_DIALOG_DATA, MatDialogClose, MatDialogContent } from '@angular/material/dialog';
+import { MatButton } from '@angular/material/button';
+import {
+  MAT_DIALOG_DATA,
+  MatDialogActions,
+  MatDialogClose,
+  MatDialogContent,
+  MatDialogTitle,
+} from '@angular/material/dialog';
 import type { Size } from '@hazy-lens/core';
 
 export type AspectAnswer = 'fit' | 'stretch';
@@ -7,25 +14,20 @@ export type AspectAnswer = 'fit' | 'stretch';
 /** Asks once what to do with a grey picture that has not the shape of the picture. */
 @Component({
   selector: 'hl-aspect-question',
-  imports: [MatDialogContent, MatDialogClose],
+  imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
   template: `
+    <h2 mat-dialog-title>Another shape</h2>
     <mat-dialog-content>
-      <h2 class="panel-title">Another shape</h2>
       <p>
         “{{ data.fileName }}” is {{ data.grey.width }} × {{ data.grey.height }} pixels; the picture is
         {{ data.picture.width }} × {{ data.picture.height }}. Their shapes differ.
       </p>
-      <div class="row">
-        <button class="button strong" mat-dialog-close="fit">Fit: cut off what stands over</button>
-        <button class="button outlined" mat-dialog-close="stretch">Stretch</button>
-        <button class="button push" mat-dialog-close>Cancel</button>
-      </div>
     </mat-dialog-content>
-  `,
-  styles: `
-    p {
-      margin: 10px 0 16px;
-    }
+    <mat-dialog-actions>
+      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton="outlined" mat-dialog-close="stretch">Stretch</button>
+      <button matButton="filled" mat-dialog-close="fit">Fit: cut off what stands over</button>
+    </mat-dialog-actions>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

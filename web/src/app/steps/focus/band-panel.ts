@@ -1,75 +1,93 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatTooltip } from '@angular/material/tooltip';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import {
-  type Band,
-  type BandSide,
-  type EllipticalBand,
-  type IrisBand,
-  type LinearBand,
-  type PlanarBand,
-  type Profile,
-} from '@hazy-lens/core';
-import { normalAngle } from '../../stage/handles/handles';
+  MatExpansionPanel,
+  MatExpansionPanelContent,
+  MatExpansionPanelHeader,
+  MatExpansionPanelTitle,
+} from '@angular/material/expansion';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Band, IrisBand, Profile, Recipe, RecipePath } from '@hazy-lens/core';
+import { bandName } from '../../model/bands';
+import { OpenProject } from '../../project/open-project';
 import { EIGHTHS, setFalloff } from '../../stage/handles/iris-handles';
-import { Document } from '../../state/document';
-import { Workspace } from '../../state/workspace';
-import { Icon } from '../../ui/icon';
-import { type NumberChange, NumberField } from '../../ui/number-field';
-import { bandName, within } from './bands';
+import { NameField } from '../../ui/name-field';
+import { RecipeNumber } from '../../ui/recipe-number';
+import { InHand } from '../../workspace/in-hand';
+import { ToolSettings } from '../../workspace/tool-settings';
 import { ProfileChoice } from './profile-choice';
 
-type SideName = 'near' | 'far';
+const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);
 
 /** All numbers of the band in hand. */
 @Component({
   selector: 'hl-band-panel',
-  imports: [MatTooltip, Icon, NumberField, ProfileChoice],
+  imports: [
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatExpansionPanel,
+    MatExpansionPanelContent,
+    MatExpansionPanelHeader,
+    MatExpansionPanelTitle,
+    MatIcon,
+    MatTooltip,
+    NameField,
+    ProfileChoice,
+    RecipeNumber,
+  ],
   templateUrl: './band-panel.html',
   styleUrl: './band-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BandPanel {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
-  protected readonly band = this.workspace.calmBand;
-  protected readonly eighths = EIGHTHS;
-  protected readonly sides: readonly { name: SideName; label: string }[] = [
-    { name: 'far', label: 'Far side' },
-    { name: 'near', label: 'Near side' },
-  ];
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  protected readonly settings = inject(ToolSettings);
+  protected readonly band = this.inHand.calmBand;
+  private readonly index = computed(() =>
+    this.project.calmRecipe().focus.bands.findIndex(({ id }) => id === this.band()?.id),
+  );
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.document.calmRecipe().focus) : '';
+    return band ? bandName(band, this.project.calmRecipe().focus) : '';
   });
-  protected readonly planar = computed(() => this.ofKind<PlanarBand>('planar'));
-  protected readonly linear = computed(() => this.ofKind<LinearBand>('linear'));
-  protected readonly elliptical = computed(() => this.ofKind<EllipticalBand>('elliptical'));
-  protected readonly iris = computed(() => this.ofKind<IrisBand>('iris'));
-  protected readonly round = computed(() => this.elliptical() ?? this.iris());
-  /** Bands with a middle and an angle. */
-  protected readonly centred = computed(() => this.planar() ?? this.round());
+  protected readonly sides = [
+    { name: 'far', other: 'near', label: 'Far side' },
+    { name: 'near', other: 'far', label: 'Near side' },
+  ] as const;
+  protected readonly ends = [
+    { name: 'start', haze: 'startHaze', label: 'Start' },
+    { name: 'end', haze: 'endHaze', label: 'End' },
+  ] as const;
+  protected readonly eighths = EIGHTHS.map((index) => ({
+    index,
+    label: `${index * 45}°`,
+    write: (draft: Recipe, value: number): void =>
+      this.onIris(draft, (band) => setFalloff(band, band, index, value, this.settings.linkFalloffs())),
+  }));
 
-  private ofKind<B extends Band>(kind: B['kind']): B | null {
-    const band = this.band();
-    return band?.kind === kind ? (band as B) : null;
+  /** Where a field of the band in hand stands in the recipe. */
+  protected at(...rest: RecipePath): RecipePath {
+    const paths = this.paths();
+    const key = rest.join('.');
+    let path = paths.get(key);
+    if (!path) paths.set(key, (path = ['focus', 'bands', this.index(), ...rest]));
+    return path;
   }
 
-  protected px(length: number): number {
-    return length * this.document.diagonal();
-  }
-
-  private length({ value }: NumberChange): number {
-    return value / this.document.diagonal();
-  }
+  /** Paths that were asked for, so that the same one is the same object. */
+  private readonly paths = computed(
+    () => new Map<string, RecipePath>([['', ['focus', 'bands', this.index()]]]),
+  );
 
   protected rename(name: string): void {
-    const wanted = name.trim().slice(0, 80);
-    if (wanted && wanted !== this.name()) this.change('name of band', (band) => (band.name = wanted));
+    this.change('name of band', (band) => (band.name = name));
   }
 
-  protected change(label: string, change: (band: Band) => void, gesture: string | null = null): void {
+  private change(label: string, change: (band: Band) => void): void {
     const band = this.band();
-    if (band) this.document.editBand(band.id, label, (one) => void change(one), gesture);
+    if (band) this.project.editBand(band.id, label, (one) => void change(one));
   }
 
   protected setMode(mode: Band['mode']): void {
@@ -84,96 +102,20 @@ export class BandPanel {
     this.change('profile', (band) => (band.profile = profile));
   }
 
-  /** A point of the band: its middle, its start or its end. */
-  protected setPoint(which: 'centre' | 'start' | 'end', axis: 0 | 1, { value, gesture }: NumberChange): void {
-    const { width, height } = this.document.size();
-    this.change(
-      'place of band',
-      (band) => {
-        const point = (band as unknown as Record<string, [number, number]>)[which];
-        if (point) point[axis] = within(value / (axis === 0 ? width : height));
-      },
-      gesture,
-    );
+  private onIris(recipe: Recipe, work: (band: IrisBand) => void): void {
+    const band = recipe.focus.bands[this.index()];
+    if (band?.kind === 'iris') work(band);
   }
 
-  protected setAngle({ value, gesture }: NumberChange): void {
-    this.change('angle', (band) => band.kind !== 'linear' && (band.angle = normalAngle(value)), gesture);
-  }
-
-  /** Lengths arrive in pixels, haze in percent. */
-  protected setSide(side: SideName, key: keyof BandSide, change: NumberChange): void {
-    const stored = key === 'haze' ? change.value / 100 : this.length(change);
-    const both = this.workspace.linkSides();
-    this.change(
-      `${both ? 'both sides' : `${side} side`}: ${key}`,
-      (band) => {
-        if (band.kind !== 'planar') return;
-        for (const one of both ? (['near', 'far'] as const) : [side]) band[one][key] = stored;
-      },
-      change.gesture,
-    );
-  }
-
-  protected setHaze(
-    which: 'startHaze' | 'endHaze' | 'innerHaze' | 'haze',
-    { value, gesture }: NumberChange,
-  ): void {
-    this.change(
-      'haze of band',
-      (band) => ((band as unknown as Record<string, number>)[which] = value / 100),
-      gesture,
-    );
-  }
-
-  protected setRadius(axis: 0 | 1, change: NumberChange): void {
-    this.change(
-      'radius',
-      (band) => {
-        if (band.kind === 'elliptical') band.radii[axis] = this.length(change);
-        else if (band.kind === 'iris') band.radius = this.length(change);
-      },
-      change.gesture,
-    );
-  }
-
-  protected setRingFalloff({ value, gesture }: NumberChange): void {
-    this.change('falloff', (band) => band.kind === 'elliptical' && (band.falloff = value / 100), gesture);
-  }
-
-  protected meanFalloff(band: IrisBand): number {
-    return (band.falloff.reduce((sum, ratio) => sum + ratio, 0) / band.falloff.length) * 100;
-  }
+  protected readonly meanFalloff = ({ focus }: Recipe): number | undefined => {
+    const band = focus.bands[this.index()];
+    return band?.kind === 'iris' ? sum(band.falloff) / band.falloff.length : undefined;
+  };
 
   /** All eight by the same amount: the shape that they make stays. */
-  protected setAllFalloffs({ value, gesture }: NumberChange): void {
-    this.change(
-      'falloff',
-      (band) => {
-        if (band.kind !== 'iris') return;
-        const by = (value - this.meanFalloff(band)) / 100;
-        setFalloff(band, band, 0, Math.max(0, band.falloff[0] + by), true);
-      },
-      gesture,
-    );
-  }
-
-  protected setEighth(eighth: number, { value, gesture }: NumberChange): void {
-    const linked = this.workspace.linkFalloffs();
-    this.change(
-      'falloff',
-      (band) => band.kind === 'iris' && setFalloff(band, band, eighth, value / 100, linked),
-      gesture,
-    );
-  }
-
-  protected setIris(key: 'sides' | 'roundness' | 'aspect', { value, gesture }: NumberChange): void {
-    this.change(
-      key,
-      (band) => {
-        if (band.kind === 'iris') band[key] = key === 'sides' ? Math.round(value) : value / 100;
-      },
-      gesture,
-    );
-  }
+  protected readonly setAllFalloffs = (draft: Recipe, mean: number): void =>
+    this.onIris(draft, (band) => {
+      const by = mean - sum(band.falloff) / band.falloff.length;
+      setFalloff(band, band, 0, Math.max(0, band.falloff[0] + by), true);
+    });
 }

@@ -1,74 +1,67 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { Document } from '../../state/document';
-import { type BrushSettings, Workspace } from '../../state/workspace';
-import { type NumberChange, NumberField } from '../../ui/number-field';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
+import { numberOf, shownRange } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
+import { NumberField } from '../../ui/number-field';
+import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
+
+const NUMBERS = ['radius', 'softness', 'strength'] as const;
 
 /** How the brush paints from now on. */
 @Component({
   selector: 'hl-brush-panel',
-  imports: [NumberField],
+  imports: [NumberField, MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
     <section class="panel-section" aria-label="Brush">
-      <div class="choices" role="group" aria-label="What the brush does">
+      <mat-button-toggle-group
+        hideSingleSelectionIndicator
+        aria-label="What the brush does"
+        [value]="settings.brush().mode"
+        (change)="set({ mode: $event.value })"
+      >
         @for (one of modes; track one.mode) {
-          <button
-            [attr.aria-pressed]="workspace.brush().mode === one.mode"
-            [title]="one.tip"
-            (click)="set({ mode: one.mode })"
-          >
-            {{ one.label }}
-          </button>
+          <mat-button-toggle [value]="one.mode" [matTooltip]="one.tip">{{ one.label }}</mat-button-toggle>
         }
-      </div>
-      <hl-number
-        label="Radius"
-        name="Radius of the brush"
-        unit="px"
-        [slider]="true"
-        [min]="1"
-        [max]="px(1)"
-        [sliderMax]="px(0.12)"
-        [initial]="px(0.03)"
-        [value]="px(workspace.brush().radius)"
-        (changed)="setRadius($event)"
-      />
-      <hl-number
-        label="Softness"
-        unit="%"
-        [slider]="true"
-        [initial]="60"
-        [value]="workspace.brush().softness * 100"
-        (changed)="set({ softness: $event.value / 100 })"
-      />
-      <hl-number
-        label="Strength"
-        unit="%"
-        [slider]="true"
-        [initial]="100"
-        [value]="workspace.brush().strength * 100"
-        (changed)="set({ strength: $event.value / 100 })"
-      />
+      </mat-button-toggle-group>
+      @for (one of numbers(); track one.key) {
+        <hl-number
+          [range]="one.range"
+          [slider]="true"
+          [value]="settings.brush()[one.key] * one.range.scale"
+          (changed)="setNumber(one.key, $event.value / one.range.scale)"
+        />
+      }
       <div class="row">
         <span class="quiet">Pen pressure</span>
-        <div class="choices push" role="group" aria-label="Pen pressure">
+        <mat-button-toggle-group
+          class="push"
+          hideSingleSelectionIndicator
+          aria-label="Pen pressure"
+          [value]="settings.brush().pressure"
+          (change)="set({ pressure: $event.value })"
+        >
           @for (one of pressures; track one.value) {
-            <button
-              [attr.aria-pressed]="workspace.brush().pressure === one.value"
-              (click)="set({ pressure: one.value })"
-            >
-              {{ one.label }}
-            </button>
+            <mat-button-toggle [value]="one.value">{{ one.label }}</mat-button-toggle>
           }
-        </div>
+        </mat-button-toggle-group>
       </div>
-      <p class="hint">Shift draws a straight line on from the last stroke. [ and ] change the radius.</p>
+      <p class="hint">
+        Shift draws a straight line on from the last stroke. S and L, or Alt and the wheel, change the size.
+      </p>
     </section>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrushPanel {
-  private readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  protected readonly settings = inject(ToolSettings);
+  protected readonly numbers = computed(() =>
+    NUMBERS.map((key) => ({
+      key,
+      range: shownRange(numberOf(`focus.strokes[].${key}`), this.project.size()),
+    })),
+  );
   protected readonly modes: readonly { mode: BrushSettings['mode']; label: string; tip: string }[] = [
     { mode: 'clear', label: 'Clear', tip: 'Paints back to clear' },
     { mode: 'haze', label: 'Haze', tip: 'Paints haze over what stays sharp' },
@@ -80,15 +73,11 @@ export class BrushPanel {
     { value: 'strength', label: 'Strength' },
   ];
 
-  protected px(length: number): number {
-    return length * this.document.diagonal();
+  protected setNumber(key: (typeof NUMBERS)[number], value: number): void {
+    this.set({ [key]: value });
   }
 
   protected set(change: Partial<BrushSettings>): void {
-    this.workspace.brush.update((now) => ({ ...now, ...change }));
-  }
-
-  protected setRadius({ value }: NumberChange): void {
-    this.set({ radius: value / this.document.diagonal() });
+    this.settings.brush.update((now) => ({ ...now, ...change }));
   }
 }

@@ -1,106 +1,48 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { DepthMap, Profile } from '@hazy-lens/core';
-import { Document } from '../../state/document';
-import { Workspace } from '../../state/workspace';
-import { Icon } from '../../ui/icon';
-import { type NumberChange, NumberField } from '../../ui/number-field';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
+import type { DepthMap, Profile, Recipe } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
+import { RecipeNumber } from '../../ui/recipe-number';
 import { GreyImport } from './grey-import';
 import { ProfileChoice } from './profile-choice';
 
 /** The depth map: where it is in focus, how it falls off, and how closely it follows the picture's edges. */
 @Component({
   selector: 'hl-depth-panel',
-  imports: [NumberField, ProfileChoice, Icon],
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, ProfileChoice, RecipeNumber],
   template: `
     @if (map(); as how) {
       <section class="panel-section" aria-label="Depth map">
         <p class="hint">Click on the picture where it should be in focus.</p>
-        <hl-number
-          label="Depth in focus"
-          unit="%"
-          [decimals]="1"
-          [slider]="true"
-          [value]="how.focus * 100"
-          [initial]="50"
-          (changed)="set('focus', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
-        <hl-number
-          label="Clear range"
-          unit="%"
-          [decimals]="1"
-          [slider]="true"
-          [value]="how.clear * 100"
-          [initial]="5"
-          (changed)="set('clear', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
-        <hl-number
-          class="far"
-          label="Falloff farther"
-          unit="%"
-          [slider]="true"
-          [max]="400"
-          [sliderMax]="100"
-          [value]="how.falloff * 100"
-          [initial]="40"
-          (changed)="set('falloff', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
-        <hl-number
-          class="near"
-          label="Falloff nearer"
-          unit="%"
-          [slider]="true"
-          [max]="400"
-          [sliderMax]="100"
-          [value]="(how.nearFalloff ?? how.falloff) * 100"
-          [initial]="40"
-          (changed)="set('nearFalloff', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
-        <hl-number
-          label="Haze"
-          name="Haze of the depth map"
-          unit="%"
-          [slider]="true"
-          [value]="how.haze * 100"
-          [initial]="100"
-          (changed)="set('haze', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
+        <hl-recipe-number [at]="['focus', 'depthMap', 'focus']" />
+        <hl-recipe-number [at]="['focus', 'depthMap', 'clear']" />
+        <hl-recipe-number class="far" [at]="['focus', 'depthMap', 'falloff']" />
+        <hl-recipe-number class="near" [at]="['focus', 'depthMap', 'nearFalloff']" [read]="nearFalloff" />
+        <hl-recipe-number [at]="['focus', 'depthMap', 'haze']" />
         <div class="row">
           <hl-profile-choice [profile]="how.profile" (chosen)="setProfile($event)" />
-          <button
-            class="button outlined push"
-            [attr.aria-pressed]="how.invert"
-            (click)="flip('invert', 'inside out')"
+          <mat-button-toggle class="push" [checked]="how.invert" (change)="flip('invert', 'inside out')"
+            >Inside out</mat-button-toggle
           >
-            Inside out
-          </button>
         </div>
-        <div class="choices" role="group" aria-label="What is near">
-          <button [attr.aria-pressed]="!how.swap" (click)="how.swap && flip('swap', 'near and far')">
-            Bright is near
-          </button>
-          <button [attr.aria-pressed]="how.swap" (click)="how.swap || flip('swap', 'near and far')">
-            Dark is near
-          </button>
-        </div>
-        <hl-number
-          label="Align to edges"
-          unit="%"
-          [slider]="true"
-          [value]="how.align * 100"
-          (changed)="set('align', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
+        <mat-button-toggle-group
+          hideSingleSelectionIndicator
+          aria-label="What is near"
+          [value]="how.swap"
+          (change)="flip('swap', 'near and far')"
+        >
+          <mat-button-toggle [value]="false">Bright is near</mat-button-toggle>
+          <mat-button-toggle [value]="true">Dark is near</mat-button-toggle>
+        </mat-button-toggle-group>
+        <hl-recipe-number [at]="['focus', 'depthMap', 'align']" />
         <div class="row">
-          <button class="button outlined" (click)="importer.open()">
-            <hl-icon name="fileUp" />Another map
+          <button matButton="outlined" (click)="importer.open()">
+            <mat-icon svgIcon="fileUp" />Another map
           </button>
           @if (importer.demoDepth(); as own) {
-            <button class="button outlined" (click)="importer.useDemo(own)">The demo's own</button>
+            <button matButton="outlined" (click)="importer.useDemo(own)">The demo's own</button>
           }
         </div>
       </section>
@@ -117,17 +59,13 @@ import { ProfileChoice } from './profile-choice';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DepthPanel {
-  private readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
   protected readonly importer = inject(GreyImport);
-  protected readonly map = computed(() => this.document.recipe().focus.depthMap ?? null);
+  protected readonly map = computed(() => this.project.calmRecipe().focus.depthMap ?? null);
 
-  protected set(
-    key: 'focus' | 'clear' | 'falloff' | 'nearFalloff' | 'haze' | 'align',
-    { value, gesture }: NumberChange,
-  ): void {
-    this.change(`depth map: ${key}`, (how) => (how[key] = value / 100), gesture);
-  }
+  /** Missing, it is as on the far side. */
+  protected readonly nearFalloff = ({ focus }: Recipe): number | undefined =>
+    focus.depthMap?.nearFalloff ?? focus.depthMap?.falloff;
 
   protected setProfile(profile: Profile): void {
     this.change('depth map: profile', (how) => (how.profile = profile));
@@ -137,13 +75,9 @@ export class DepthPanel {
     this.change(`depth map: ${label}`, (how) => (how[key] = !how[key]));
   }
 
-  private change(label: string, change: (how: DepthMap) => void, gesture: string | null = null): void {
-    this.document.edit(
-      label,
-      (draft) => {
-        if (draft.focus.depthMap) change(draft.focus.depthMap);
-      },
-      gesture,
-    );
+  private change(label: string, change: (how: DepthMap) => void): void {
+    this.project.edit(label, (draft) => {
+      if (draft.focus.depthMap) change(draft.focus.depthMap);
+    });
   }
 }

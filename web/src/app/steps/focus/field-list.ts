@@ -6,14 +6,16 @@ import {
   moveItemInArray,
 } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, inject, resource } from '@angular/core';
+import { MatIconButton } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type Band, type FieldLook, type Focus, type Recipe, inkOf } from '@hazy-lens/core';
-import { FocusPicturesSource } from '../../engine/focus-pictures';
+import { FocusPicturesSource } from '../../project/focus-pictures';
 import { Rasters } from '../../engine/rasters';
-import { Document } from '../../state/document';
-import { type Chosen, Workspace } from '../../state/workspace';
-import { Icon } from '../../ui/icon';
-import { bandName, duplicateBand } from './bands';
+import { OpenProject } from '../../project/open-project';
+import { type Chosen, InHand } from '../../workspace/in-hand';
+import { bandName, duplicateBand } from '../../model/bands';
 import { FieldThumb } from './field-thumb';
 
 /** A row of what makes the field, in the order in which it speaks. */
@@ -46,7 +48,18 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
 /** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
 @Component({
   selector: 'hl-field-list',
-  imports: [CdkDropList, CdkDrag, CdkDragHandle, MatMenu, MatMenuItem, MatMenuTrigger, Icon, FieldThumb],
+  imports: [
+    CdkDropList,
+    CdkDrag,
+    CdkDragHandle,
+    MatIcon,
+    MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MatSlideToggle,
+    FieldThumb,
+  ],
   template: `
     <div class="rows" cdkDropList (cdkDropListDropped)="dropped($event)">
       @for (row of rows(); track row.key) {
@@ -59,31 +72,26 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
           [class.off]="row.on === false"
         >
           @if (row.band) {
-            <span class="handle" cdkDragHandle aria-hidden="true"><hl-icon name="grip" /></span>
+            <span class="handle" cdkDragHandle aria-hidden="true"><mat-icon svgIcon="grip" /></span>
           } @else {
             <span class="handle"></span>
           }
-          <hl-field-thumb [look]="row.look" [size]="document.size()" />
-          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="workspace.choose(row.chosen)">
+          <hl-field-thumb [look]="row.look" [size]="project.size()" />
+          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="inHand.choose(row.chosen)">
             <span>{{ row.label }}</span>
             @if (row.note) {
               <span class="note">{{ row.note }}</span>
             }
           </button>
           @if (row.on !== null) {
-            <button
-              class="switch"
-              role="switch"
-              [attr.aria-checked]="row.on"
-              [attr.aria-label]="row.label + ' in the field'"
-              (click)="edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
-            ></button>
-            <button
-              class="button icon"
-              [attr.aria-label]="'More for ' + row.label"
-              [matMenuTriggerFor]="more"
-            >
-              <hl-icon name="ellipsis" />
+            <mat-slide-toggle
+              hideIcon
+              [checked]="row.on"
+              [aria-label]="row.label + ' in the field'"
+              (change)="edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
+            />
+            <button matIconButton [attr.aria-label]="'More for ' + row.label" [matMenuTriggerFor]="more">
+              <mat-icon svgIcon="ellipsis" />
             </button>
             <mat-menu #more="matMenu">
               @if (row.band; as band) {
@@ -110,11 +118,11 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldList {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  protected readonly project = inject(OpenProject);
+  protected readonly inHand = inject(InHand);
   private readonly pictures = inject(FocusPicturesSource);
   private readonly rasters = inject(Rasters);
-  protected readonly focus = computed(() => this.document.calmRecipe().focus);
+  protected readonly focus = computed(() => this.project.calmRecipe().focus);
 
   /** The pictures of the mattes by name, for their small pictures. */
   private readonly matteRasters = resource({
@@ -215,17 +223,19 @@ export class FieldList {
   });
 
   protected isChosen(row: FieldRow): boolean {
-    const chosen = this.workspace.chosen();
+    const chosen = this.inHand.chosen();
     if (chosen.kind !== row.chosen.kind) return false;
     return !('id' in chosen) || !('id' in row.chosen) || chosen.id === row.chosen.id;
   }
 
   protected edit(label: string, change: (focus: Focus) => void): void {
-    this.document.edit(label, (draft: Recipe) => change(draft.focus));
+    this.project.edit(label, (draft: Recipe) => change(draft.focus));
   }
 
   protected duplicate(band: Band): void {
-    this.workspace.chooseBand(duplicateBand(this.document, band));
+    const id = crypto.randomUUID();
+    this.project.edit('duplicate band', (draft) => duplicateBand(draft, band.id, id));
+    this.inHand.chooseBand(id);
   }
 
   protected move(from: number, to: number): void {

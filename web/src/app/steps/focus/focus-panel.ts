@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { Document } from '../../state/document';
-import { Workspace } from '../../state/workspace';
-import { type NumberChange, NumberField } from '../../ui/number-field';
+import { OpenProject } from '../../project/open-project';
+import { InHand } from '../../workspace/in-hand';
+import { RecipeNumber } from '../../ui/recipe-number';
 import { AddRow } from './add-row';
 import { BandPanel } from './band-panel';
-import { KIND_NAMES } from './bands';
+import { KIND_NAMES } from '../../model/bands';
 import { BrushPanel } from './brush-panel';
 import { DepthPanel } from './depth-panel';
 import { FieldList } from './field-list';
@@ -14,12 +14,12 @@ import { SoundingsPanel } from './soundings-panel';
 /** The heart of the tool: ways to add to the field, what is in it, and the numbers of what is in hand. */
 @Component({
   selector: 'hl-focus-panel',
-  imports: [AddRow, FieldList, BandPanel, SoundingsPanel, DepthPanel, BrushPanel, MattePanel, NumberField],
+  imports: [AddRow, FieldList, BandPanel, SoundingsPanel, DepthPanel, BrushPanel, MattePanel, RecipeNumber],
   template: `
     <h2 class="panel-title">Focus</h2>
     <section class="panel-section">
       <hl-add-row />
-      @if (workspace.placing(); as kind) {
+      @if (inHand.placing(); as kind) {
         <p class="hint" role="status">
           {{ names[kind] }}: drag on the picture. A click alone, or Enter here, gives a good start.
         </p>
@@ -28,7 +28,7 @@ import { SoundingsPanel } from './soundings-panel';
     <section class="panel-section" aria-label="The field">
       <hl-field-list />
     </section>
-    @switch (workspace.chosen().kind) {
+    @switch (inHand.chosen().kind) {
       @case ('band') {
         <hl-band-panel />
       }
@@ -52,15 +52,7 @@ import { SoundingsPanel } from './soundings-panel';
               clear.
             </p>
           }
-          <hl-number
-            label="Haze where no band speaks"
-            unit="%"
-            [slider]="true"
-            [value]="focus().rest * 100"
-            [initial]="100"
-            (changed)="setRest($event)"
-            (moving)="workspace.sliding.set($event)"
-          />
+          <hl-recipe-number [at]="['focus', 'rest']" />
         </section>
       }
     }
@@ -68,12 +60,8 @@ import { SoundingsPanel } from './soundings-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FocusPanel {
-  private readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
-  protected readonly focus = computed(() => this.document.recipe().focus);
+  private readonly project = inject(OpenProject);
+  protected readonly inHand = inject(InHand);
+  protected readonly focus = computed(() => this.project.calmRecipe().focus);
   protected readonly names = KIND_NAMES;
-
-  protected setRest({ value, gesture }: NumberChange): void {
-    this.document.edit('haze elsewhere', (draft) => (draft.focus.rest = value / 100), gesture);
-  }
 }

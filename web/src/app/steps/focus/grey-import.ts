@@ -5,10 +5,10 @@ import { fileOpen } from 'browser-fs-access';
 import { firstValueFrom } from 'rxjs';
 import { decodeGrey } from '../../engine/codecs/codec';
 import { Rasters } from '../../engine/rasters';
-import { DEMO_PICTURES } from '../../state/demo';
-import { Document } from '../../state/document';
-import { Notices } from '../../state/notices';
-import { Workspace } from '../../state/workspace';
+import { DEMO_PICTURES } from '../../project/demo';
+import { OpenProject } from '../../project/open-project';
+import { Notices } from '../../project/notices';
+import { InHand } from '../../workspace/in-hand';
 import { AspectQuestion, type AspectAnswer } from './aspect-question';
 
 /** Aspects that differ by less than this share are the same. */
@@ -17,21 +17,21 @@ const SAME_ASPECT = 0.02;
 /** Brings grey pictures in: depth maps, and mattes made elsewhere. */
 @Injectable({ providedIn: 'root' })
 export class GreyImport {
-  private readonly document = inject(Document);
-  private readonly workspace = inject(Workspace);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
 
   /** The depth map that came with the open demo picture, or null. */
   demoDepth(): string | null {
-    const file = this.document.source()?.fileName;
+    const file = this.project.source()?.fileName;
     return DEMO_PICTURES.find((demo) => demo.file === file)?.depth ?? null;
   }
 
   /** The demo's own depth map where there is one and none is in use yet; else asks for a file. */
   async choose(): Promise<void> {
-    if (this.document.recipe().focus.depthMap) return this.workspace.choose({ kind: 'depth' });
+    if (this.project.recipe().focus.depthMap) return this.inHand.choose({ kind: 'depth' });
     const own = this.demoDepth();
     if (own) return this.useDemo(own);
     return this.open();
@@ -53,12 +53,12 @@ export class GreyImport {
   async useDepth(file: Blob, fileName: string): Promise<void> {
     const image = await this.bringIn(file, fileName, 'depth', 16);
     if (!image) return;
-    this.document.edit('depth map', (draft) => {
+    this.project.edit('depth map', (draft) => {
       const how = draft.focus.depthMap;
       if (how) how.image = image;
       else draft.focus.depthMap = depthMapSchema.parse({ image });
     });
-    this.workspace.choose({ kind: 'depth' });
+    this.inHand.choose({ kind: 'depth' });
   }
 
   /** A matte from a file, for the subject of an id. */
@@ -66,7 +66,7 @@ export class GreyImport {
     const file = await pickGrey();
     const image = file && (await this.bringIn(file, file.name, 'matte', 8));
     if (!image) return;
-    this.document.edit('matte from a file', (draft) => {
+    this.project.edit('matte from a file', (draft) => {
       for (const matte of draft.focus.mattes)
         if (matte.id === id) {
           matte.image = image;
@@ -86,7 +86,7 @@ export class GreyImport {
     try {
       const grey = await decodeGrey(file, fileName);
       let level: RasterLevel = { width: grey.width, height: grey.height, samples: grey.samples };
-      const { width, height } = this.document.size();
+      const { width, height } = this.project.size();
       const aspect = width / height;
       if (Math.abs(level.width / level.height / aspect - 1) > SAME_ASPECT) {
         const question = this.dialog.open<AspectQuestion, unknown, AspectAnswer>(AspectQuestion, {

@@ -1,79 +1,68 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { Matte } from '@hazy-lens/core';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
+import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
-import { MatteCutter } from '../../engine/matte-cutter';
+import { MatteCutter } from '../../project/matte-cutter';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
-import { Document } from '../../state/document';
-import { Notices } from '../../state/notices';
-import { Workspace } from '../../state/workspace';
-import { Icon } from '../../ui/icon';
-import { type NumberChange, NumberField } from '../../ui/number-field';
+import { OpenProject } from '../../project/open-project';
+import { Notices } from '../../project/notices';
+import { ToolSettings } from '../../workspace/tool-settings';
+import { InHand } from '../../workspace/in-hand';
+import { NameField } from '../../ui/name-field';
+import { RecipeNumber } from '../../ui/recipe-number';
 import { GreyImport } from './grey-import';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
 @Component({
   selector: 'hl-matte-panel',
-  imports: [NumberField, Icon],
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, NameField, RecipeNumber],
   template: `
     @if (matte(); as one) {
       <section class="panel-section" aria-label="Subject">
         <div class="row">
-          <input
-            class="name-field"
-            aria-label="Name of the subject"
-            [value]="name()"
-            #field
-            (change)="rename(field.value)"
-          />
+          <hl-name-field label="Name of the subject" [name]="name()" (renamed)="rename($event)" />
           @if (cutter.cutting() === one.id) {
             <span class="quiet push" role="status">cutting out …</span>
           }
         </div>
         <p class="hint">Draw over the subject, then over what lies beside it. A few lines are enough.</p>
         <div class="row">
-          <div class="choices" role="group" aria-label="What the scribble marks">
-            <button [attr.aria-pressed]="workspace.scribble().inside" (click)="mark(true)">Inside</button>
-            <button [attr.aria-pressed]="!workspace.scribble().inside" (click)="mark(false)">Outside</button>
-          </div>
+          <mat-button-toggle-group
+            hideSingleSelectionIndicator
+            aria-label="What the scribble marks"
+            [value]="settings.scribble().inside"
+            (change)="mark($event.value)"
+          >
+            <mat-button-toggle [value]="true">Inside</mat-button-toggle>
+            <mat-button-toggle [value]="false">Outside</mat-button-toggle>
+          </mat-button-toggle-group>
           @if (one.scribbles.length > 0) {
-            <button class="button outlined push" (click)="removeScribbles()">Start over</button>
+            <button matButton="outlined" class="push" (click)="removeScribbles()">Start over</button>
           }
         </div>
-        <hl-number
-          label="Grow"
-          unit="px"
-          [slider]="true"
-          [min]="-px(0.03)"
-          [max]="px(0.03)"
-          [value]="px(one.grow)"
-          (changed)="setLength('grow', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
-        <hl-number
-          label="Feather"
-          unit="px"
-          [slider]="true"
-          [max]="px(0.05)"
-          [value]="px(one.feather)"
-          (changed)="setLength('feather', $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
+        <hl-recipe-number [at]="at('grow')" />
+        <hl-recipe-number [at]="at('feather')" />
         <div class="row">
-          <div class="choices" role="group" aria-label="How it joins the other subjects">
-            <button [attr.aria-pressed]="one.combine === 'add'" (click)="combine('add')">Add</button>
-            <button [attr.aria-pressed]="one.combine === 'subtract'" (click)="combine('subtract')">
-              Take away
-            </button>
-          </div>
-          <button class="button outlined push" [attr.aria-pressed]="one.invert" (click)="invert()">
-            Inside out
-          </button>
+          <mat-button-toggle-group
+            hideSingleSelectionIndicator
+            aria-label="How it joins the other subjects"
+            [value]="one.combine"
+            (change)="combine($event.value)"
+          >
+            <mat-button-toggle value="add">Add</mat-button-toggle>
+            <mat-button-toggle value="subtract">Take away</mat-button-toggle>
+          </mat-button-toggle-group>
+          <mat-button-toggle class="push" [checked]="one.invert" (change)="invert()"
+            >Inside out</mat-button-toggle
+          >
         </div>
         <div class="row">
-          <button class="button outlined" (click)="importer.openMatte(one.id)">
-            <hl-icon name="fileUp" />From a file
+          <button matButton="outlined" (click)="importer.openMatte(one.id)">
+            <mat-icon svgIcon="fileUp" />From a file
           </button>
-          <button class="button outlined" (click)="save(one)"><hl-icon name="fileDown" />Save matte</button>
+          <button matButton="outlined" (click)="save(one)"><mat-icon svgIcon="fileDown" />Save matte</button>
         </div>
       </section>
     }
@@ -81,37 +70,35 @@ import { GreyImport } from './grey-import';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MattePanel {
-  private readonly document = inject(Document);
+  private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
-  protected readonly workspace = inject(Workspace);
+  protected readonly settings = inject(ToolSettings);
+  private readonly inHand = inject(InHand);
   protected readonly cutter = inject(MatteCutter);
   protected readonly importer = inject(GreyImport);
-  protected readonly matte = computed(() => {
-    const chosen = this.workspace.chosen();
-    if (chosen.kind !== 'matte') return null;
-    return this.document.recipe().focus.mattes.find((one) => one.id === chosen.id) ?? null;
+  private readonly index = computed(() => {
+    const chosen = this.inHand.chosen();
+    if (chosen.kind !== 'matte') return -1;
+    return this.project.calmRecipe().focus.mattes.findIndex(({ id }) => id === chosen.id);
   });
-  protected readonly name = computed(() => {
-    const index = this.document.recipe().focus.mattes.findIndex((one) => one.id === this.matte()?.id);
-    return this.matte()?.name ?? `Subject ${index + 1}`;
-  });
+  protected readonly matte = computed(() => this.project.calmRecipe().focus.mattes[this.index()] ?? null);
+  protected readonly name = computed(() => this.matte()?.name ?? `Subject ${this.index() + 1}`);
+  private readonly paths = computed<Record<'grow' | 'feather', RecipePath>>(() => ({
+    grow: ['focus', 'mattes', this.index(), 'grow'],
+    feather: ['focus', 'mattes', this.index(), 'feather'],
+  }));
 
-  protected px(length: number): number {
-    return length * this.document.diagonal();
+  protected at(key: 'grow' | 'feather'): RecipePath {
+    return this.paths()[key];
   }
 
   protected mark(inside: boolean): void {
-    this.workspace.scribble.update((now) => ({ ...now, inside }));
+    this.settings.scribble.update((now) => ({ ...now, inside }));
   }
 
   protected rename(name: string): void {
-    const wanted = name.trim().slice(0, 80);
-    if (wanted && wanted !== this.name()) this.change('name of subject', (one) => (one.name = wanted));
-  }
-
-  protected setLength(key: 'grow' | 'feather', { value, gesture }: NumberChange): void {
-    this.change(`subject: ${key}`, (one) => (one[key] = value / this.document.diagonal()), gesture);
+    this.change('name of subject', (one) => (one.name = name));
   }
 
   protected combine(combine: Matte['combine']): void {
@@ -138,12 +125,10 @@ export class MattePanel {
     }
   }
 
-  private change(label: string, change: (matte: Matte) => void, gesture: string | null = null): void {
+  private change(label: string, change: (matte: Matte) => void): void {
     const id = this.matte()?.id;
-    this.document.edit(
-      label,
-      (draft) => draft.focus.mattes.filter((one) => one.id === id).forEach((one) => void change(one)),
-      gesture,
+    this.project.edit(label, (draft) =>
+      draft.focus.mattes.filter((one) => one.id === id).forEach((one) => void change(one)),
     );
   }
 }

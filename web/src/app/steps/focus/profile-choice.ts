@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type Profile, profileAt, profilePieces } from '@hazy-lens/core';
 import { knotsOf } from '../../profile/rail-axis';
@@ -10,62 +11,49 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
 /** How a falloff goes: one of four, or through knots of one's own. */
 @Component({
   selector: 'hl-profile-choice',
-  imports: [MatTooltip],
+  imports: [MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
-    <div class="profiles" role="radiogroup" aria-label="Profile of the falloff">
+    <mat-button-toggle-group
+      hideSingleSelectionIndicator
+      aria-label="Profile of the falloff"
+      [value]="isCustom() ? 'custom' : profile()"
+      (change)="choose($event.value)"
+    >
       @for (one of profiles; track one.value) {
-        <button
-          role="radio"
-          [attr.aria-checked]="profile() === one.value"
-          [attr.aria-label]="one.value"
+        <mat-button-toggle
+          [value]="one.value"
+          [aria-label]="one.value"
           [matTooltip]="'Falloff: ' + one.value"
-          (click)="chosen.emit(one.value)"
         >
           <svg width="24" height="16" aria-hidden="true"><path [attr.d]="one.path" /></svg>
-        </button>
+        </mat-button-toggle>
       }
-      <button
-        role="radio"
-        [attr.aria-checked]="isCustom()"
+      <mat-button-toggle
+        value="custom"
         aria-label="custom"
         matTooltip="Falloff through knots of your own: drag them on the profile, a double click there adds one"
-        (click)="customise()"
       >
         <svg width="24" height="16" aria-hidden="true">
           <path [attr.d]="own()" />
           <path class="dots" d="M7 9h2v3h-2zM14 4h2v3h-2z" />
         </svg>
-      </button>
-    </div>
+      </mat-button-toggle>
+    </mat-button-toggle-group>
   `,
   styles: `
-    .profiles {
-      display: inline-flex;
-      gap: 2px;
-      padding: 2px;
-      border-radius: 6px;
-      background: var(--field);
+    mat-button-toggle {
+      --toggle-padding: 3px;
     }
-    button {
-      width: 30px;
-      height: 24px;
-      border: 0;
-      border-radius: 4px;
-      background: none;
-      cursor: pointer;
-      padding: 4px 3px;
-    }
-    button[aria-checked='true'] {
-      background: var(--raised);
-      box-shadow: 0 1px 2px rgb(0 0 0 / 0.18);
+    svg {
+      display: block;
     }
     path {
       fill: none;
-      stroke: var(--ink-2);
+      stroke: currentColor;
       stroke-width: 1.5;
     }
     .dots {
-      fill: var(--ink-2);
+      fill: currentColor;
       stroke: none;
     }
   `,
@@ -85,8 +73,9 @@ export class ProfileChoice {
     return this.isCustom() ? profilePath(this.profile()) : 'M0 15C10 15 8 1 24 1';
   }
 
-  protected customise(): void {
-    if (!this.isCustom()) this.chosen.emit({ knots: knotsOf(this.profile()) });
+  protected choose(value: NamedProfile | 'custom'): void {
+    if (value !== 'custom') this.chosen.emit(value);
+    else if (!this.isCustom()) this.chosen.emit({ knots: knotsOf(this.profile()) });
   }
 }
 

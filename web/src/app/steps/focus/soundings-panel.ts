@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { Document } from '../../state/document';
-import { Workspace } from '../../state/workspace';
-import { type NumberChange, NumberField } from '../../ui/number-field';
-import { addSounding } from './soundings';
+import { OpenProject } from '../../project/open-project';
+import { InHand } from '../../workspace/in-hand';
+import { RecipeNumber } from '../../ui/recipe-number';
+import { MatButton } from '@angular/material/button';
+import { addSounding } from '../../model/soundings';
 
 /** The soundings: what they are for, and the numbers of the one in hand. */
 @Component({
   selector: 'hl-soundings-panel',
-  imports: [NumberField],
+  imports: [MatButton, RecipeNumber],
   template: `
     <section class="panel-section" aria-label="Soundings">
       <p class="hint">
@@ -18,38 +19,15 @@ import { addSounding } from './soundings';
       @if (spot(); as one) {
         <div class="row">
           <h3>Sounding {{ one.index + 1 }}</h3>
-          <button class="button outlined push" (click)="remove(one.index)">Delete</button>
+          <button matButton="outlined" class="push" (click)="remove(one.index)">Delete</button>
         </div>
-        <hl-number
-          label="Haze"
-          name="Haze of the sounding"
-          unit="%"
-          [slider]="true"
-          [value]="one.haze * 100"
-          [initial]="50"
-          (changed)="setHaze(one.index, $event)"
-          (moving)="workspace.sliding.set($event)"
-        />
+        <hl-recipe-number [at]="one.haze" />
         <div class="row">
-          <hl-number
-            label="x"
-            name="Sounding, across in pixels"
-            [value]="one.at[0] * document.size().width"
-            [max]="document.size().width"
-            [initial]="document.size().width / 2"
-            (changed)="setPlace(one.index, 0, $event)"
-          />
-          <hl-number
-            label="y"
-            name="Sounding, down in pixels"
-            [value]="one.at[1] * document.size().height"
-            [max]="document.size().height"
-            [initial]="document.size().height / 2"
-            (changed)="setPlace(one.index, 1, $event)"
-          />
+          <hl-recipe-number [at]="one.across" [slider]="false" />
+          <hl-recipe-number [at]="one.down" [slider]="false" />
         </div>
       }
-      <button class="button outlined" (click)="add()">Drop one in the middle</button>
+      <button matButton="outlined" (click)="add()">Drop one in the middle</button>
     </section>
   `,
   styles: `
@@ -57,47 +35,39 @@ import { addSounding } from './soundings';
       font-size: 13px;
       font-weight: 600;
     }
-    .row hl-number {
+    .row hl-recipe-number {
       flex: 1;
     }
-    .button {
+    button {
       justify-self: start;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SoundingsPanel {
-  protected readonly document = inject(Document);
-  protected readonly workspace = inject(Workspace);
+  protected readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  /** Where the numbers of the sounding in hand stand in the recipe. */
   protected readonly spot = computed(() => {
-    const chosen = this.workspace.chosen();
+    const chosen = this.inHand.chosen();
     if (chosen.kind !== 'soundings' || chosen.index === null) return null;
-    const spot = this.document.recipe().focus.soundings[chosen.index];
-    return spot ? { ...spot, index: chosen.index } : null;
+    const at = ['focus', 'soundings', chosen.index] as const;
+    if (!this.project.calmRecipe().focus.soundings[chosen.index]) return null;
+    return {
+      index: chosen.index,
+      haze: [...at, 'haze'],
+      across: [...at, 'at', 0],
+      down: [...at, 'at', 1],
+    };
   });
 
-  protected setHaze(index: number, { value, gesture }: NumberChange): void {
-    this.document.edit(
-      'haze of a sounding',
-      (draft) => (draft.focus.soundings[index]!.haze = value / 100),
-      gesture,
-    );
-  }
-
-  protected setPlace(index: number, axis: 0 | 1, { value, gesture }: NumberChange): void {
-    const { width, height } = this.document.size();
-    this.document.edit(
-      'place of a sounding',
-      (draft) => (draft.focus.soundings[index]!.at[axis] = value / (axis === 0 ? width : height)),
-      gesture,
-    );
-  }
-
   protected add(): void {
-    this.workspace.choose({ kind: 'soundings', index: addSounding(this.document, [0.5, 0.5]) });
+    const index = this.project.recipe().focus.soundings.length;
+    this.project.edit('new sounding', (draft) => addSounding(draft, [0.5, 0.5]));
+    this.inHand.choose({ kind: 'soundings', index });
   }
 
   protected remove(index: number): void {
-    this.document.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1));
+    this.project.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1));
   }
 }

@@ -1,72 +1,74 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
+import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
+import { type NumberRange, type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { MatteCutter } from '../../engine/matte-cutter';
+import { ExportMaterials } from '../../project/export-material';
+import { MatteCutter } from '../../project/matte-cutter';
 import { Rasters } from '../../engine/rasters';
-import { Exports } from '../../jobs/exports';
-import { Document } from '../../state/document';
-import { Notices } from '../../state/notices';
-import { packRecipe } from '../../state/recipe-files';
-import { Session } from '../../state/session';
-import { Icon } from '../../ui/icon';
-import { type NumberChange, NumberField } from '../../ui/number-field';
+import { OpenProject } from '../../project/open-project';
+import { Notices } from '../../project/notices';
+import { packRecipe } from '../../project/recipe-files';
+import { RecipeImport } from '../../project/recipe-import';
+import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
+import { Exporting } from './exporting';
 import { FILE_KINDS, OutputSettings } from './output-settings';
 
 @Component({
   selector: 'hl-output-panel',
-  imports: [NumberField, Icon],
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatFormField,
+    MatIcon,
+    MatInput,
+    MatSuffix,
+    NumberField,
+  ],
   templateUrl: './output-panel.html',
   styles: `
     .file {
-      display: flex;
-      align-items: center;
-      background: var(--field);
-      border-radius: 4px;
-      padding-right: 8px;
+      width: 100%;
     }
-    .file input {
-      flex: 1;
-      min-width: 0;
-      height: 28px;
-      border: 0;
-      background: none;
-      padding: 0 8px;
-    }
-    .file .quiet {
-      color: var(--ink-2);
-    }
-    .button {
-      justify-content: center;
+    .kinds {
+      --toggle-padding: 8px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class OutputPanel {
-  protected readonly document = inject(Document);
+  protected readonly project = inject(OpenProject);
   protected readonly settings = inject(OutputSettings);
-  private readonly exports = inject(Exports);
+  private readonly exporting = inject(Exporting);
+  private readonly materials = inject(ExportMaterials);
   private readonly exporter = inject(Exporter);
   private readonly notices = inject(Notices);
-  private readonly session = inject(Session);
+  private readonly recipes = inject(RecipeImport);
   private readonly rasters = inject(Rasters);
   private readonly cutter = inject(MatteCutter);
   protected readonly kinds = FILE_KINDS;
   protected readonly Math = Math;
+  protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 92);
+  protected readonly longEdge = computed<NumberRange>(() => ({
+    ...plainRange('Long edge', 'px', 16, this.full(), this.full()),
+    step: 10,
+  }));
   /** True while the haze map is being made. */
   protected readonly isMapping = signal(false);
-  protected readonly finished = computed(
-    () => this.exports.finished().get(this.document.state().projectId) ?? '',
-  );
-  protected readonly full = computed(() => Math.max(this.document.size().width, this.document.size().height));
+  protected readonly finished = this.exporting.finished;
+  protected readonly full = computed(() => Math.max(this.project.size().width, this.project.size().height));
   protected readonly size = computed(() => {
-    const { width, height } = this.document.size();
+    const { width, height } = this.project.size();
     const scale = Math.min(1, (this.settings.longEdge() ?? this.full()) / this.full());
     return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
   });
   /** True where the picture has more than 8 bits and the kind of file can hold them. */
   protected readonly offersDepth = computed(
-    () => this.settings.kind().isDeep && (this.document.source()?.bits ?? 8) > 8,
+    () => this.settings.kind().isDeep && (this.project.source()?.bits ?? 8) > 8,
   );
 
   protected setLongEdge({ value }: NumberChange): void {
@@ -76,7 +78,7 @@ export class OutputPanel {
   protected async export(): Promise<void> {
     const { kind, quality, bits, fileName } = this.settings;
     const { type, extension, label } = kind();
-    await this.exports.start({
+    await this.exporting.start({
       ...this.size(),
       type,
       quality: quality() / 100,
@@ -90,7 +92,7 @@ export class OutputPanel {
   protected async saveRecipe(): Promise<void> {
     try {
       await this.cutter.settled();
-      const { file, extension } = await packRecipe(this.document.recipe(), (name) => this.rasters.file(name));
+      const { file, extension } = await packRecipe(this.project.recipe(), (name) => this.rasters.file(name));
       await fileSave(file, {
         fileName: `${safeName(this.settings.fileName())}${extension}`,
         extensions: [extension.endsWith('zip') ? '.zip' : '.json'],
@@ -107,7 +109,7 @@ export class OutputPanel {
       description: 'Recipe',
       multiple: true,
     }).catch(() => []);
-    if (files.length > 0) await this.session.openRecipe(files);
+    if (files.length > 0) await this.recipes.open(files);
   }
 
   /** Writes the haze field as a grey picture: white is haze 1. */
@@ -116,26 +118,22 @@ export class OutputPanel {
       const depth = this.settings.mapDepth();
       const fileName = `${safeName(this.settings.fileName())} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
-      this.say(`“${fileName}” is written: ${level.width} × ${level.height} px, ${depth} bits.`);
+      this.exporting.tell(`“${fileName}” is written: ${level.width} × ${level.height} px, ${depth} bits.`);
     });
   }
 
   /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
   protected useMap(): Promise<void> {
-    return this.withMap(this.document.size(), async (level) => {
+    return this.withMap(this.project.size(), async (level) => {
       const image = `depth-${crypto.randomUUID()}.png`;
       const raster = makeRaster(image, level.width, level.height, level.samples);
       await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
       const how = { image, focus: 0, clear: 0, falloff: 1, profile: 'linear' };
-      this.document.edit('haze map as depth map', (draft) => {
+      this.project.edit('haze map as depth map', (draft) => {
         draft.focus.depthMap = depthMapSchema.parse(how);
       });
-      this.say('The haze map is the depth map of the Focus step now. Bands still speak after it.');
+      this.exporting.tell('The haze map is the depth map of the Focus step now. Bands still speak after it.');
     });
-  }
-
-  private say(text: string): void {
-    this.exports.tell(this.document.state().projectId, text);
   }
 
   /** Makes the haze map of a size, one at a time, and says so where that, or what is done with it, fails. */
@@ -143,7 +141,7 @@ export class OutputPanel {
     if (this.isMapping()) return;
     this.isMapping.set(true);
     try {
-      await use(await this.exporter.hazeMap(await this.exports.source(), size));
+      await use(await this.exporter.hazeMap(await this.materials.source(), size));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
         this.notices.error(

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PictureType } from '../../engine/codecs/messages';
-import { Document } from '../../state/document';
+import { OpenProject } from '../../project/open-project';
 
 export interface FileKind {
   type: PictureType;
@@ -23,23 +23,23 @@ export const FILE_KINDS: readonly FileKind[] = [
 /** How files are wanted: kept while one works elsewhere. A typed name and a size belong to their project. */
 @Injectable({ providedIn: 'root' })
 export class OutputSettings {
-  private readonly document = inject(Document);
+  private readonly project = inject(OpenProject);
   readonly kind = signal(FILE_KINDS[0]!);
   readonly quality = signal(92);
   readonly bits = signal<8 | 16>(16);
   readonly mapDepth = signal<8 | 16>(16);
   private readonly names = signal<ReadonlyMap<string | null, string>>(new Map());
   private readonly edges = signal<ReadonlyMap<string | null, number | null>>(new Map());
-  private readonly project = computed(() => this.document.state().projectId);
-  readonly fileName = computed(() => this.names().get(this.project()) ?? this.document.state().name);
+  private readonly projectId = computed(() => this.project.state().projectId);
+  readonly fileName = computed(() => this.names().get(this.projectId()) ?? this.project.state().name);
   /** Null for the full size. */
-  readonly longEdge = computed(() => this.edges().get(this.project()) ?? null);
+  readonly longEdge = computed(() => this.edges().get(this.projectId()) ?? null);
 
   setFileName(name: string): void {
-    this.names.update((all) => new Map(all).set(this.project(), name));
+    this.names.update((all) => new Map(all).set(this.projectId(), name));
   }
 
   setLongEdge(edge: number | null): void {
-    this.edges.update((all) => new Map(all).set(this.project(), edge));
+    this.edges.update((all) => new Map(all).set(this.projectId(), edge));
   }
 }

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { fileOpen } from 'browser-fs-access';
+import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
 import { Shelf } from '../../shelf/shelf';
-import { Document } from '../../state/document';
-import { Session } from '../../state/session';
-import { Icon } from '../../ui/icon';
+import { OpenProject } from '../../project/open-project';
+import { Session } from '../../project/session';
 
 const PICTURE_FILES = {
   description: 'Pictures',
@@ -23,11 +24,11 @@ const PICTURE_FILES = {
 
 @Component({
   selector: 'hl-source-panel',
-  imports: [Icon],
+  imports: [MatButton, MatIcon],
   template: `
     <h2 class="panel-title">Source</h2>
     <section class="panel-section">
-      @if (document.source(); as source) {
+      @if (project.source(); as source) {
         <dl>
           <dt>File</dt>
           <dd [title]="source.fileName">{{ source.fileName }}</dd>
@@ -47,8 +48,8 @@ const PICTURE_FILES = {
       }
     </section>
     <section class="panel-section">
-      <button class="button strong" (click)="pick()"><hl-icon name="imagePlus" />Open a picture</button>
-      <button class="button outlined" (click)="openShelf()">Shelf and demo pictures</button>
+      <button matButton="filled" (click)="pick()"><mat-icon svgIcon="imagePlus" />Open a picture</button>
+      <button matButton="outlined" (click)="openShelf()">Shelf and demo pictures</button>
       <p class="hint">
         Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF, and the first
         frame of a GIF. It becomes a new project; the picture itself is never changed.
@@ -71,30 +72,27 @@ const PICTURE_FILES = {
       text-overflow: ellipsis;
       white-space: nowrap;
     }
-    .button {
-      justify-content: center;
-    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SourcePanel {
-  protected readonly document = inject(Document);
+  protected readonly project = inject(OpenProject);
   private readonly session = inject(Session);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
-    ((this.document.size().width * this.document.size().height) / 1e6).toFixed(1),
+    ((this.project.size().width * this.project.size().height) / 1e6).toFixed(1),
   );
   protected readonly weight = computed(() => {
-    const bytes = this.document.source()?.bytes ?? 0;
+    const bytes = this.project.source()?.bytes ?? 0;
     return bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
   });
 
   protected readonly colours = computed(() => {
-    const profile = this.document.source()?.profile;
+    const profile = this.project.source()?.profile;
     return profile ? `${profile}, taken to sRGB` : 'sRGB';
   });
   protected readonly pages = computed(() => {
-    const pages = this.document.source()?.pages ?? 1;
+    const pages = this.project.source()?.pages ?? 1;
     return pages > 1 ? `, the first of ${pages} pictures` : '';
   });
 

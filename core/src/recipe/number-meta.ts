@@ -1,0 +1,55 @@
+import { z } from 'zod';
+
+/**
+ * How a number of a recipe is measured, which is also how people see it: a length in diagonals as pixels, a place in
+ * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a count as itself.
+ */
+export type Measure = 'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'count';
+
+/** What the table of numbers says of one, besides the range that its schema has. */
+export interface NumberMeta {
+  /** As it stands beside the number. */
+  label: string;
+  /** Spoken, and in the list of steps back; the label where that says enough alone. */
+  spoken?: string;
+  measure: Measure;
+  /** What one arrow key adds, as people see it; 1 where nothing is said. */
+  step?: number;
+  /** Digits after the point, as people see it. */
+  decimals?: number;
+  /** Where a slider ends, if before the most that is allowed; in the recipe's units. */
+  sliderMax?: number;
+  /** Where a slider begins, if after the least that is allowed. */
+  sliderMin?: number;
+  /** What a reset sets, if not the schema's default. */
+  start?: number;
+}
+
+export const numberMeta = z.registry<NumberMeta>();
+
+type Named = Omit<NumberMeta, 'measure'>;
+
+function named<S extends z.ZodType>(schema: S, measure: Measure, about: Named): S {
+  numberMeta.add(schema, { measure, ...about });
+  return schema;
+}
+
+/** From 0 to 1. */
+export const share = (about: Named) => named(z.number().min(0).max(1), 'share', about);
+/** A fraction of the picture's diagonal. */
+export const length = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'length', about);
+/** Something to something else: shown in percent. */
+export const ratio = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'ratio', about);
+/** In degrees; a turn and its opposite are both within. */
+export const angle = (about: Named) => named(z.number().min(-360).max(360), 'angle', about);
+export const count = (least: number, most: number, about: Named) =>
+  named(z.int().min(least).max(most), 'count', about);
+
+/** A point as fractions of the picture's width and height, `beyond` of which it may lie outside. */
+export const place = (spoken: string, beyond = 1) =>
+  z.tuple([
+    named(z.number().min(-beyond).max(1 + beyond), 'across', { label: 'x', spoken: `${spoken}, across in pixels`, start: 0.5 }),
+    named(z.number().min(-beyond).max(1 + beyond), 'down', { label: 'y', spoken: `${spoken}, down in pixels`, start: 0.5 }),
+  ]); // prettier-ignore

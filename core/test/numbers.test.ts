@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest';
+import { NUMBERS, numberAt, numberOf, parseRecipe, recipeSchema, shownRange, valueAt } from '../src/index';
+import { recipe } from './harness';
+
+const size = { width: 3000, height: 4000 };
+
+const whole = recipe({
+  focus: {
+    bands: [
+      { id: 'a', kind: 'planar' },
+      { id: 'b', kind: 'linear' },
+      { id: 'c', kind: 'elliptical' },
+      { id: 'd', kind: 'iris' },
+    ],
+    soundings: [{ at: [0.2, 0.3], haze: 0.4 }],
+    depthMap: { image: 'a.png', nearFalloff: 0.3 },
+    strokes: [{ mode: 'clear', points: [[0.5, 0.5]] }],
+    mattes: [{ id: 'm', image: 'b.png', scribbles: [{ inside: true, points: [[0.5, 0.5]] }] }],
+  },
+});
+
+/** Paths of all numbers in a value, but for those that are points of a line, of a profile or the format's own. */
+function* numberPaths(value: unknown, at: (string | number)[] = []): Generator<(string | number)[]> {
+  if (typeof value === 'number' && at[0] !== 'version') yield at;
+  else if (typeof value === 'object' && value !== null)
+    for (const [key, part] of Object.entries(value))
+      if (key !== 'points' && key !== 'knots')
+        yield* numberPaths(part, [...at, Array.isArray(value) ? Number(key) : key]);
+}
+
+describe('the table of numbers', () => {
+  it('knows every number of a recipe, each with a name, a range that holds it and the start that the schema has', () => {
+    const paths = [...numberPaths(whole)];
+    expect(paths.length).toBeGreaterThan(45);
+    for (const at of paths) {
+      const spec = numberAt(whole, at);
+      const value = valueAt(whole, at) as number;
+      expect(spec.label, at.join('.')).not.toBe('');
+      expect(value).toBeGreaterThanOrEqual(spec.min);
+      expect(value).toBeLessThanOrEqual(spec.max);
+    }
+    expect(numberOf('focus.bands[planar].near.clear')).toMatchObject({ min: 0, max: 2, start: 0.05 });
+    expect(numberOf('focus.bands[iris].falloff[7]')).toMatchObject({ label: 'Falloff', start: 0.8 });
+    expect(numberOf('focus.bands[elliptical].radii[1]')).toMatchObject({ start: 0.12 });
+    expect(() => numberOf('focus.bands[].clear')).toThrow(RangeError);
+  });
+
+  it('has the very ranges that the schema holds to', () => {
+    for (const [path, spec] of NUMBERS) {
+      if (/\[|depthMap/.test(path)) continue;
+      const with_ = (value: number): unknown => {
+        const copy = structuredClone(whole) as unknown as Record<string, Record<string, number>>;
+        const [part, key] = path.split('.') as [string, string];
+        copy[part]![key] = value;
+        return copy;
+      };
+      for (const value of [spec.min, spec.max]) expect(() => parseRecipe(with_(value))).not.toThrow();
+      for (const value of [spec.min - 0.01, spec.max + 0.01])
+        expect(recipeSchema.safeParse(with_(value)).success, path).toBe(false);
+    }
+  });
+
+  it('shows lengths in pixels of the picture, shares in percent and angles as they are', () => {
+    expect(shownRange(numberOf('focus.bands[planar].far.falloff'), size)).toMatchObject({
+      label: 'Falloff',
+      spoken: 'Far side, falloff',
+      unit: 'px',
+      min: 0,
+      max: 20_000,
+      start: 1000,
+      slider: [0, 3000],
+    });
+    expect(shownRange(numberOf('focus.bands[planar].centre[1]'), size)).toMatchObject({
+      unit: 'px',
+      min: -4000,
+      max: 8000,
+      start: 2000,
+    });
+    expect(shownRange(numberOf('colour.saturation'), size)).toMatchObject({ unit: '%', min: -100, max: 100 });
+    expect(shownRange(numberOf('focus.bands[iris].angle'), size)).toMatchObject({ unit: '°', scale: 1 });
+  });
+});

@@ -1,0 +1,52 @@
+import { type Recipe, fitRecipe, mendRecipe, neutralRecipe } from '@hazy-lens/core';
+import { EMPTY_HISTORY, type History } from './history';
+
+/** What is known of the picture that a project stands on; its pixels live in the engine. */
+export interface SourceInfo {
+  id: string;
+  fileName: string;
+  type: string;
+  bytes: number;
+  width: number;
+  height: number;
+  /** Bits a channel of the file, its colour profile, and its pages or frames; not known of older projects. */
+  bits?: number;
+  profile?: string | null;
+  pages?: number;
+  /** When the picture was taken, as its EXIF says it; or when the file was last changed. */
+  date: string | null;
+}
+
+/** All that steps back and forth cover: whatever else can be undone one day is a field here. */
+export interface Work {
+  recipe: Recipe;
+}
+
+/** What a person works on. */
+export interface Project {
+  /** Null where the browser could not keep it. */
+  projectId: string | null;
+  name: string;
+  source: SourceInfo | null;
+  work: Work;
+  history: History;
+}
+
+export const NO_PROJECT: Project = {
+  projectId: null,
+  name: '',
+  source: null,
+  work: { recipe: neutralRecipe() },
+  history: EMPTY_HISTORY,
+};
+
+/** Work with every value brought within its range. @throws RecipeError where no recipe can be like that. */
+export function fitWork(work: Work): Work {
+  const recipe = fitRecipe(work.recipe);
+  return recipe === work.recipe ? work : { ...work, recipe };
+}
+
+/** Work read from anything that was stored. @throws RecipeError where there is no recipe in it. */
+export function mendWork(value: unknown): Work {
+  return { recipe: mendRecipe((value as Work | null)?.recipe) };
+}

@@ -1,0 +1,41 @@
+import { Injectable, inject } from '@angular/core';
+import { readExif } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import type { ExportSource } from '../engine/export';
+import type { ExportMaterial } from '../jobs/exports';
+import { Projects } from '../storage/projects';
+import { FocusPicturesSource } from './focus-pictures';
+import { MatteCutter } from './matte-cutter';
+import { OpenProject } from './open-project';
+
+/** Hands out all that files of the open project are made of, as it is now. */
+@Injectable({ providedIn: 'root' })
+export class ExportMaterials {
+  private readonly engine = inject(Engine);
+  private readonly project = inject(OpenProject);
+  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly cutter = inject(MatteCutter);
+  private readonly projects = inject(Projects);
+
+  /** Picture, recipe and what the recipe names, when nothing of it is being made any more. */
+  async source(): Promise<ExportSource> {
+    const picture = this.engine.picture();
+    if (!picture) throw new Error('There is no picture open.');
+    await this.cutter.settled();
+    const focusPictures = await this.focusPictures.settled();
+    // Cutting may have put the last matte into the recipe.
+    return { picture, recipe: this.project.recipe(), focusPictures };
+  }
+
+  /** The same with the EXIF block of the source's file. */
+  async take(): Promise<ExportMaterial> {
+    const exif = this.exif();
+    return { ...(await this.source()), exif: await exif };
+  }
+
+  private async exif(): Promise<Uint8Array | null> {
+    const source = this.project.source();
+    const file = source && (await this.projects.picture(source).catch(() => null));
+    return file ? readExif(new Uint8Array(await file.arrayBuffer())) : null;
+  }
+}

@@ -1,0 +1,110 @@
+import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import {
+  ALIGN_EDGE,
+  type FocusPictures,
+  type MattePicture,
+  NO_PICTURES,
+  type Pixels,
+  type Raster,
+} from '@hazy-lens/core';
+import { OpenProject } from './open-project';
+import { Notices } from './notices';
+import { Engine } from '../engine/engine';
+import type { Picture } from '../engine/picture';
+import { Rasters } from '../engine/rasters';
+
+const VIEW_EDGE = 1600;
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+
+/** The open recipe's depth map and mattes, decoded and prepared: at first as the stage needs them, then at full size. */
+@Injectable({ providedIn: 'root' })
+export class FocusPicturesSource {
+  private readonly project = inject(OpenProject);
+  private readonly engine = inject(Engine);
+  private readonly rasters = inject(Rasters);
+  private readonly notices = inject(Notices);
+  private readonly depth = signal<Raster | null>(null);
+  private readonly keep = signal<Raster | null>(null);
+  readonly pictures = computed<FocusPictures>(() => {
+    const [depth, keep] = [this.depth(), this.keep()];
+    return depth || keep ? { depth, keep } : NO_PICTURES;
+  });
+  private readonly depthInputs = computed(
+    () => {
+      const { depthMap } = this.project.recipe().focus;
+      return { image: depthMap?.image ?? null, align: depthMap?.align ?? 0 };
+    },
+    { equal: (a, b) => a.image === b.image && a.align === b.align },
+  );
+  private readonly mattes = computed(() => this.project.recipe().focus.mattes);
+  private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
+  private depthWork: Promise<void> = Promise.resolve();
+  private keepWork: Promise<void> = Promise.resolve();
+
+  constructor() {
+    effect(() => {
+      const inputs = this.depthInputs();
+      const picture = this.engine.picture();
+      this.rasters.replaced();
+      this.depthWork = this.prepareDepth(inputs, picture);
+    });
+    effect(() => {
+      const mattes = this.mattes();
+      const picture = this.engine.picture();
+      this.rasters.replaced();
+      this.keepWork = this.prepareKeep(mattes, picture);
+    });
+  }
+
+  /** The pictures when all that is going on is done: for an export. */
+  async settled(): Promise<FocusPictures> {
+    for (let last: Promise<void>[] = []; last[0] !== this.depthWork || last[1] !== this.keepWork;) {
+      last = [this.depthWork, this.keepWork];
+      await Promise.all(last);
+    }
+    return this.pictures();
+  }
+
+  private async prepareDepth(
+    inputs: { image: string | null; align: number },
+    picture: Picture | null,
+  ): Promise<void> {
+    const isNewest = (): boolean => inputs === this.depthInputs();
+    if (!inputs.image || !picture) return this.depth.set(null);
+    try {
+      let map = await this.rasters.get(inputs.image);
+      if (inputs.align > 0 && isNewest())
+        map = await this.rasters.remote.align(map, await this.guideOf(picture), inputs.align);
+      if (isNewest()) this.depth.set(map);
+    } catch (error) {
+      this.notices.error((error as Error).message);
+      if (isNewest()) this.depth.set(null);
+    }
+  }
+
+  private guideOf(picture: Picture): Promise<Pixels> {
+    if (this.guide?.picture !== picture)
+      this.guide = { picture, pixels: picture.pixels(this.engine.pool, WHOLE, ALIGN_EDGE) };
+    return this.guide.pixels;
+  }
+
+  private async prepareKeep(mattes: ReturnType<typeof this.mattes>, picture: Picture | null): Promise<void> {
+    const isNewest = (): boolean => mattes === this.mattes();
+    const on = mattes.filter((matte) => matte.on);
+    if (on.length === 0 || !picture) return this.keep.set(null);
+    try {
+      const list: MattePicture[] = await Promise.all(
+        on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
+      );
+      const full = Math.max(picture.width, picture.height);
+      for (const edge of full > VIEW_EDGE ? [VIEW_EDGE, full] : [full]) {
+        if (!isNewest()) return;
+        const keep = await this.rasters.remote.combine(list, edge);
+        if (isNewest()) this.keep.set(keep);
+      }
+    } catch (error) {
+      this.notices.error((error as Error).message);
+      if (isNewest()) this.keep.set(null);
+    }
+  }
+}

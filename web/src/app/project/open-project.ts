@@ -1,0 +1,113 @@
+import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { type Band, type Recipe, RecipeError, diagonal } from '@hazy-lens/core';
+import { Store } from '@ngrx/store';
+import { produce } from 'immer';
+import { type Work, fitWork } from '../model/project';
+import { ProjectActions, selectProject } from './project.reducer';
+import { Notices } from './notices';
+
+/** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
+const BEAT_MS = 110;
+
+/** The open project for the interface: what it is, as signals, and how it is changed. */
+@Injectable({ providedIn: 'root' })
+export class OpenProject {
+  private readonly store = inject(Store);
+  private readonly notices = inject(Notices);
+  readonly state = this.store.selectSignal(selectProject);
+  readonly recipe = computed(() => this.state().work.recipe);
+  /** True while a hand drags on the picture or the profile. */
+  readonly hand = signal(false);
+  private readonly beat = signal(0);
+  /** The recipe for what stands beside the picture: at once, but in beats while a hand drags. */
+  readonly calmRecipe = this.inTimeWith(this.beat);
+  private readonly painted = signal(0);
+  /**
+   * The recipe for the lines on the picture: at once, but while a hand drags with each picture that is painted. So both
+   * move together, and the page is laid out once a picture.
+   */
+  readonly seenRecipe = this.inTimeWith(this.painted);
+  readonly source = computed(() => this.state().source);
+  readonly isOpen = computed(() => this.state().source !== null);
+  /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
+  readonly size = computed(() => this.source() ?? { width: 3, height: 2 }, {
+    equal: (a, b) => a.width === b.width && a.height === b.height,
+  });
+  readonly diagonal = computed(() => diagonal(this.size()));
+  /** Radius in pixels of the full picture where haze is 1. */
+  readonly radiusPx = computed(() =>
+    this.recipe().blur.on ? this.recipe().blur.radius * this.diagonal() : 0,
+  );
+  readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
+  readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
+
+  constructor() {
+    effect((onCleanup) => {
+      if (!this.hand()) return;
+      const timer = setInterval(() => this.beat.update((count) => count + 1), BEAT_MS);
+      onCleanup(() => clearInterval(timer));
+    });
+  }
+
+  /** To be called when the stage has painted a picture. */
+  hasPainted(): void {
+    if (this.hand()) this.painted.update((count) => count + 1);
+  }
+
+  /** The recipe; while a hand drags, only as of the last change of a clock. */
+  private inTimeWith(clock: Signal<number>): Signal<Recipe> {
+    return linkedSignal<{ recipe: Recipe; hand: boolean; time: number }, Recipe>({
+      source: () => ({ recipe: this.recipe(), hand: this.hand(), time: clock() }),
+      computation: (now, last) =>
+        last && now.hand && now.time === last.source.time ? last.value : now.recipe,
+    });
+  }
+
+  /**
+   * Changes the work as one step back; changes with the same `gesture` melt into one. `change` writes to a draft: what
+   * it leaves alone stays the same object. Values out of range become the nearest within it; what no recipe can hold is
+   * not done, and said.
+   */
+  editWork(label: string, change: (draft: Work) => void, gesture: string | null = null): void {
+    this.orSay(`“${label}” was not done`, () => {
+      const work = fitWork(produce(this.state().work, (draft) => void change(draft)));
+      this.store.dispatch(ProjectActions.edited({ work, label, gesture }));
+    });
+  }
+
+  /** Changes the recipe, see `editWork`. */
+  edit(label: string, change: (draft: Recipe) => void, gesture: string | null = null): void {
+    this.editWork(label, ({ recipe }) => void change(recipe), gesture);
+  }
+
+  /** Runs a change; where its recipe cannot be, nothing changes, and the person is told. */
+  private orSay(what: string, change: () => void): void {
+    try {
+      change();
+    } catch (error) {
+      if (!(error instanceof RecipeError)) throw error;
+      this.notices.error(`${what}: ${error.message} The project is as it was.`);
+    }
+  }
+
+  editBand(id: string, label: string, change: (band: Band) => void, gesture: string | null = null): void {
+    this.edit(label, (draft) => draft.focus.bands.filter((band) => band.id === id).forEach(change), gesture);
+  }
+
+  /** Takes a gesture back while it goes on: it leaves no step. */
+  abandon(gesture: string): void {
+    this.store.dispatch(ProjectActions.abandoned({ gesture }));
+  }
+
+  undo(): void {
+    this.store.dispatch(ProjectActions.undone());
+  }
+
+  redo(): void {
+    this.orSay('The step forward was not done', () => this.store.dispatch(ProjectActions.redone()));
+  }
+
+  rename(name: string): void {
+    this.store.dispatch(ProjectActions.renamed({ name }));
+  }
+}

@@ -1,0 +1,63 @@
+import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
+import { zipSync } from 'fflate';
+import { unzipFile } from '../engine/codecs/codec';
+import { namedPictures } from '../model/recipe-pictures';
+
+/** A recipe as it lies in files: itself, and the pictures that it names. */
+export interface RecipeFiles {
+  recipe: Recipe;
+  pictures: Map<string, Blob>;
+}
+
+const RECIPE_NAME = 'recipe.json';
+/** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
+const MOST_BYTES = 600_000_000;
+/** A recipe with every stroke it may hold is smaller. */
+const MOST_TEXT_BYTES = 200_000_000;
+
+/** A recipe as one file: plain JSON, or a zip of it and its pictures where it names some. */
+export async function packRecipe(
+  recipe: Recipe,
+  fileOf: (name: string) => Promise<Blob>,
+): Promise<{ file: Blob; extension: '.recipe.json' | '.recipe.zip' }> {
+  const text = JSON.stringify(recipe, null, 2);
+  const names = [...new Set(namedPictures(recipe))];
+  if (names.length === 0)
+    return { file: new Blob([text], { type: 'application/json' }), extension: '.recipe.json' };
+  const entries: Record<string, [Uint8Array, { level: 0 | 6 }]> = {
+    [RECIPE_NAME]: [new TextEncoder().encode(text), { level: 6 }],
+  };
+  // PNGs are compressed already.
+  for (const name of names)
+    entries[name] = [new Uint8Array(await (await fileOf(name)).arrayBuffer()), { level: 0 }];
+  const zip = zipSync(entries) as Uint8Array<ArrayBuffer>;
+  return { file: new Blob([zip], { type: 'application/zip' }), extension: '.recipe.zip' };
+}
+
+export function isRecipeFile(file: File): boolean {
+  return /\.(json|zip)$/i.test(file.name) || ['application/json', 'application/zip'].includes(file.type);
+}
+
+/**
+ * Reads a recipe from the files that were chosen: a zip, or a JSON file with its pictures beside it.
+ * @throws RecipeError, or an Error with a sentence.
+ */
+export async function unpackRecipe(
+  files: readonly File[],
+  unzip: (file: File, mostBytes: number) => Promise<Map<string, Blob>> = unzipFile,
+): Promise<RecipeFiles> {
+  const main = files.find(isRecipeFile);
+  if (!main) throw new RecipeError('There is no recipe among these files.');
+  const start = new Uint8Array(await main.slice(0, 2).arrayBuffer());
+  if (start[0] !== 0x50 || start[1] !== 0x4b) {
+    if (main.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+    const pictures = new Map(files.filter((file) => file !== main).map((file) => [file.name, file]));
+    return { recipe: readRecipe(await main.text()), pictures };
+  }
+  const pictures = await unzip(main, MOST_BYTES);
+  const recipe = pictures.get(RECIPE_NAME);
+  if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
+  if (recipe.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+  pictures.delete(RECIPE_NAME);
+  return { recipe: readRecipe(await recipe.text()), pictures };
+}

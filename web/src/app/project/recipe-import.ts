@@ -1,0 +1,50 @@
+import { Injectable, inject } from '@angular/core';
+import { Rasters } from '../engine/rasters';
+import { namedPictures, renamedPictures } from '../model/recipe-pictures';
+import { Notices } from './notices';
+import { OpenProject } from './open-project';
+import { isRecipeFile, unpackRecipe } from './recipe-files';
+
+/** Lays recipes from files over the open picture. */
+@Injectable({ providedIn: 'root' })
+export class RecipeImport {
+  private readonly project = inject(OpenProject);
+  private readonly rasters = inject(Rasters);
+  private readonly notices = inject(Notices);
+
+  /** One step back undoes it; where it fails, that is told and nothing changes. */
+  async open(files: readonly File[]): Promise<void> {
+    const name = (files.find(isRecipeFile) ?? files[0])?.name ?? 'recipe';
+    const { projectId } = this.project.state();
+    try {
+      const { recipe, pictures } = await unpackRecipe(files);
+      const own = await this.takeIn(namedPictures(recipe), pictures);
+      const renamed = renamedPictures(recipe, own);
+      if (projectId !== this.project.state().projectId)
+        throw new Error('Another project was opened meanwhile.');
+      this.project.edit(`recipe “${name}”`, (draft) => Object.assign(draft, renamed));
+    } catch (error) {
+      this.notices.error(`“${name}” was not used. ${(error as Error).message} The project is as it was.`);
+    }
+  }
+
+  /** Keeps the pictures of a recipe under names of their own; gives the new name of each. */
+  private async takeIn(
+    names: readonly string[],
+    pictures: ReadonlyMap<string, Blob>,
+  ): Promise<Map<string, string>> {
+    const own = new Map<string, string>();
+    for (const name of names) {
+      const file = pictures.get(name) ?? pictures.get(name.split('/').at(-1)!);
+      if (file) {
+        const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
+        await this.rasters.put(fresh, await this.rasters.read(fresh, file, name), file);
+        own.set(name, fresh);
+      } else if (!(await this.rasters.has(name)))
+        throw new Error(
+          `It names the picture “${name}”, which is not among the files. Choose the recipe together with its pictures, or the zip that was saved.`,
+        );
+    }
+    return own;
+  }
+}

@@ -1,0 +1,188 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { Engine } from '../engine/engine';
+import type { Picture } from '../engine/picture';
+import { EMPTY_HISTORY } from '../model/history';
+import type { Project, SourceInfo, Work } from '../model/project';
+import { startingRecipe } from '../model/starting-recipe';
+import { Projects, isStorageFull } from '../storage/projects';
+import { Autosave } from './autosave';
+import { DEMO_PICTURES, type DemoPicture } from './demo';
+import { MatteCutter } from './matte-cutter';
+import { Notices } from './notices';
+import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
+import { OpenProject } from './open-project';
+import { ProjectActions } from './project.reducer';
+import { isRecipeFile } from './recipe-files';
+import { RecipeImport } from './recipe-import';
+import { takenAt } from './taken-at';
+
+const LAST_KEY = 'hazy-lens-last-project';
+
+/** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
+@Injectable({ providedIn: 'root' })
+export class Session {
+  private readonly store = inject(Store);
+  private readonly engine = inject(Engine);
+  private readonly projects = inject(Projects);
+  private readonly project = inject(OpenProject);
+  private readonly autosave = inject(Autosave);
+  private readonly notices = inject(Notices);
+  private readonly tabs = inject(OtherTabs);
+  private readonly recipes = inject(RecipeImport);
+  private readonly cutter = inject(MatteCutter);
+  /** What is being opened just now, or null. */
+  readonly opening = signal<string | null>(null);
+  /** Counts what was asked for: only the newest is shown. */
+  private turn = 0;
+
+  /** Opens the project of last time, or the demo on the first start. */
+  async start(): Promise<void> {
+    // Without this the browser may clear projects away when the disk fills up.
+    void navigator.storage?.persist?.();
+    try {
+      const all = await this.projects.list();
+      const last = all.find((project) => project.id === localStorage.getItem(LAST_KEY)) ?? all[0];
+      if (last) await this.openProject(last.id);
+      if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      await this.projects.tidy();
+    } catch (error) {
+      this.notices.error(
+        `The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`,
+      );
+      if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+    }
+  }
+
+  async openDemo(demo: DemoPicture): Promise<void> {
+    const response = await fetch(`demo/${demo.file}`).catch(() => null);
+    if (!response?.ok)
+      return this.notices.error(
+        `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
+      );
+    const file = new File([await response.blob()], demo.file, { type: 'image/jpeg' });
+    await this.openFile(file, demo.name, { recipe: demo.recipe });
+  }
+
+  /** A picture becomes a project; a recipe, with the pictures it names, is laid over the open one. */
+  async openDropped(files: readonly File[]): Promise<void> {
+    if (files.some(isRecipeFile)) await this.recipes.open(files);
+    else if (files[0]) await this.openFile(files[0]);
+  }
+
+  async openFile(
+    file: File,
+    name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
+    work: Work = { recipe: startingRecipe() },
+  ): Promise<void> {
+    await this.inTurn(file.name, async (isNewest) => {
+      const { picture, about } = await this.engine.load(file, file.name);
+      if (!isNewest()) return;
+      const { width, height } = picture;
+      const source: SourceInfo = {
+        id: crypto.randomUUID(),
+        fileName: file.name,
+        bytes: file.size,
+        width,
+        height,
+        date: await takenAt(file),
+        ...about,
+      };
+      const projectId = await this.keep(name, source, file, work);
+      if (isNewest()) await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, picture);
+    });
+  }
+
+  /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
+  private async keep(name: string, source: SourceInfo, file: File, work: Work): Promise<string | null> {
+    try {
+      return (await this.projects.create(name, source, file, work)).id;
+    } catch (error) {
+      this.notices.error(
+        isStorageFull(error)
+          ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
+          : `“${file.name}” could not be kept in this browser (${(error as Error).message}). You can work on it and export it.`,
+      );
+      return null;
+    }
+  }
+
+  async openProject(id: string): Promise<void> {
+    const stored = await this.projects.get(id);
+    if (!stored) return;
+    await this.inTurn(stored.name, async (isNewest) => {
+      // What the open project still has to write comes first: it may be the same one.
+      await this.autosave.save();
+      try {
+        const found = await this.projects.open(id, { recipe: startingRecipe() });
+        const file = await this.projects.picture(stored.source);
+        if (!found || !file)
+          throw new Error('its picture is no longer in this browser. Please open the picture again.');
+        const { picture } = await this.engine.load(file, stored.source.fileName);
+        if (!isNewest()) return;
+        await this.show(found.project, picture);
+        if (found.isLost)
+          this.notices.error(
+            `What was done in “${stored.name}” is damaged and cannot be read. Its picture is open with a plain band; what was stored is put aside as it is.`,
+            ABOUT_PROJECT,
+          );
+        else if (found.stepsBack > 0)
+          this.notices.error(
+            `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” cannot be read. It is open as it was before that; nothing else is lost.`,
+            ABOUT_PROJECT,
+          );
+        void this.cutter.finishDrafts();
+      } catch (error) {
+        throw new Error(`“${stored.name}” could not be opened: ${(error as Error).message}`, {
+          cause: error,
+        });
+      }
+    });
+  }
+
+  /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */
+  private async inTurn(name: string, open: (isNewest: () => boolean) => Promise<void>): Promise<void> {
+    const turn = ++this.turn;
+    const isNewest = (): boolean => turn === this.turn;
+    this.opening.set(name);
+    try {
+      await open(isNewest);
+    } catch (error) {
+      if (isNewest()) this.notices.error((error as Error).message);
+    } finally {
+      if (isNewest()) this.opening.set(null);
+    }
+  }
+
+  /** Shows what was opened; where the open project has changes that cannot be saved, only when that is wanted. */
+  private async show(project: Project, picture: Picture): Promise<void> {
+    await this.autosave.save();
+    if (!this.autosave.isBehind()) return this.change(project, picture);
+    this.notices.show({
+      kind: 'error',
+      about: ABOUT_PROJECT,
+      text: `“${this.project.state().name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
+      action: { label: 'Open it all the same', run: () => void this.change(project, picture) },
+    });
+  }
+
+  private async change(project: Project, picture: Picture): Promise<void> {
+    this.notices.clear(ABOUT_PROJECT);
+    this.engine.open(picture);
+    this.store.dispatch(ProjectActions.opened({ project }));
+    if (project.projectId) localStorage.setItem(LAST_KEY, project.projectId);
+    await this.tabs.join(project, () => void this.continueAsCopy(project.projectId));
+  }
+
+  /** The project of an id, with what was changed in this tab since, as one of its own. */
+  private async continueAsCopy(projectId: string | null): Promise<void> {
+    const project = this.project.state();
+    const picture = this.engine.picture();
+    if (project.projectId !== projectId || !picture) return;
+    try {
+      await this.show(await this.projects.saveAsCopy(project), picture);
+    } catch (error) {
+      this.notices.error(`The copy could not be kept: ${(error as Error).message}`);
+    }
+  }
+}

@@ -1,0 +1,76 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatIconButton } from '@angular/material/button';
+import { MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { Keymap } from '../workspace/keymap';
+
+/** The keymap, for reading. */
+@Component({
+  selector: 'hl-key-help',
+  imports: [MatDialogClose, MatDialogContent, MatDialogTitle, MatIcon, MatIconButton, MatSlideToggle],
+  template: `
+    <div class="dialog-head">
+      <h2 mat-dialog-title>Keyboard</h2>
+      <span class="quiet">Hold a looking key to look, tap it to keep looking.</span>
+      <button matIconButton class="push" aria-label="Close" mat-dialog-close>
+        <mat-icon svgIcon="close" />
+      </button>
+    </div>
+    <mat-dialog-content>
+      <mat-slide-toggle
+        hideIcon
+        [checked]="keymap.lettersOn()"
+        (change)="keymap.switchLetters($event.checked)"
+      >
+        Single letters and digits act
+      </mat-slide-toggle>
+      <dl>
+        @for (one of keymap.bindings; track one.shown) {
+          <div>
+            <dt>
+              <kbd>{{ one.shown }}</kbd>
+            </dt>
+            <dd>{{ one.does }}</dd>
+          </div>
+        }
+      </dl>
+    </mat-dialog-content>
+  `,
+  styles: `
+    dl {
+      columns: 2;
+      column-gap: 32px;
+      margin: 14px 0 4px;
+    }
+    dl div {
+      display: grid;
+      grid-template-columns: 104px 1fr;
+      gap: 12px;
+      align-items: baseline;
+      padding: 4px 0;
+      break-inside: avoid;
+    }
+    dd {
+      margin: 0;
+      color: var(--ink-2);
+    }
+    kbd {
+      display: inline-block;
+      font: inherit;
+      font-weight: 600;
+      background: var(--field);
+      border-radius: 4px;
+      padding: 2px 8px;
+    }
+    @media (max-width: 700px) {
+      dl {
+        columns: 1;
+      }
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class KeyHelp {
+  protected readonly keymap = inject(Keymap);
+}

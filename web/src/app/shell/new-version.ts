@@ -1,0 +1,31 @@
+import { Injectable, inject } from '@angular/core';
+import { Workbox } from 'workbox-window';
+import { Notices } from '../project/notices';
+
+const ABOUT = 'new version';
+
+/** Keeps the application in the browser, so that it works without a network, and offers a newer one when there is one. */
+@Injectable({ providedIn: 'root' })
+export class NewVersion {
+  private readonly notices = inject(Notices);
+
+  watch(): void {
+    if (!('serviceWorker' in navigator)) return;
+    const keeper = new Workbox('service-worker.js');
+    keeper.addEventListener('waiting', () =>
+      this.notices.show({
+        kind: 'info',
+        about: ABOUT,
+        text: 'A new version of Hazy Lens is here. It takes over when all its tabs are closed, or now; your project is saved.',
+        action: { label: 'Use it now', run: () => this.use(keeper) },
+      }),
+    );
+    // Without it the application works as long as its server runs: that is no reason to disturb anybody.
+    void keeper.register().catch(() => undefined);
+  }
+
+  private use(keeper: Workbox): void {
+    keeper.addEventListener('controlling', () => location.reload());
+    keeper.messageSkipWaiting();
+  }
+}

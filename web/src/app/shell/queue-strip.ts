@@ -1,0 +1,50 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import { Exports } from '../jobs/exports';
+
+/** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
+@Component({
+  selector: 'hl-queue-strip',
+  imports: [MatButton, MatProgressBar],
+  template: `
+    @for (job of exports.jobs(); track $index) {
+      <div class="job" role="group" [attr.aria-label]="'Export of ' + job.fileName">
+        <span class="name">{{ job.fileName }}</span>
+        <span class="quiet says">{{ job.says }}</span>
+        <mat-progress-bar
+          [mode]="job.done > 0 ? 'determinate' : 'indeterminate'"
+          [value]="job.done * 100"
+          [attr.aria-label]="job.says"
+        />
+        <span class="quiet left">{{ job.left }}</span>
+        <button matButton="outlined" (click)="exports.cancel(job)">Cancel</button>
+      </div>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      background: var(--paper);
+    }
+    .job {
+      display: grid;
+      grid-template-columns: minmax(0, 220px) 130px minmax(80px, 1fr) 130px auto;
+      gap: 12px;
+      align-items: center;
+      height: 36px;
+      padding: 0 16px;
+      border-top: 1px solid var(--line);
+    }
+    .name {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      font-weight: 600;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class QueueStrip {
+  protected readonly exports = inject(Exports);
+}

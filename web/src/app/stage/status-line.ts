@@ -1,0 +1,111 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatTooltip } from '@angular/material/tooltip';
+import { Engine } from '../engine/engine';
+import { OpenProject } from '../project/open-project';
+import { Looking } from '../workspace/looking';
+import { StageView } from '../workspace/stage-view';
+import { FieldView } from './field-view';
+import { EXAGGERATION } from './stage-renderer';
+
+/** Zoom and the readings at the pointer, at the foot of the stage. */
+@Component({
+  selector: 'hl-status-line',
+  imports: [MatButton, MatTooltip],
+  template: `
+    <button
+      matButton
+      matTooltip="Fit to the stage (F)"
+      matTooltipPosition="above"
+      [attr.aria-pressed]="stageView.isFitted()"
+      (click)="stageView.fit()"
+    >
+      fit
+    </button>
+    <button
+      matButton
+      matTooltip="One pixel to one pixel (1)"
+      matTooltipPosition="above"
+      [attr.aria-pressed]="isFull()"
+      (click)="stageView.zoomTo(1 / stageView.pixelRatio())"
+    >
+      100%
+    </button>
+    <span class="zoom">{{ zoomPercent() }} %</span>
+    <span class="reading" aria-live="off">
+      @if (reading(); as read) {
+        haze {{ read.haze }} % · {{ read.px }} px at cursor
+      }
+    </span>
+    @if (looking.exaggerated()) {
+      <span class="flag">exaggerated × {{ exaggeration }}</span>
+    }
+    @if (looking.hazeMap()) {
+      <span class="flag">haze map</span>
+    }
+    @if (engine.busy()) {
+      <span class="flag" role="status">draft …</span>
+    }
+  `,
+  styles: `
+    :host {
+      position: absolute;
+      left: 50%;
+      bottom: 0;
+      translate: -50% 0;
+      display: flex;
+      align-items: center;
+      gap: 4px;
+      height: 26px;
+      padding: 0 12px;
+      z-index: 4;
+      background: rgb(32 33 34 / 0.82);
+      color: #e8e8e8;
+      border-radius: 6px 6px 0 0;
+      font-size: 12px;
+      white-space: nowrap;
+    }
+    button {
+      --mat-button-text-container-height: 20px;
+      --mat-button-text-horizontal-padding: 6px;
+      --mat-button-text-label-text-color: #e8e8e8;
+      --mat-button-text-label-text-size: 12px;
+      --mat-button-text-state-layer-color: #fff;
+      min-width: 0;
+    }
+    button[aria-pressed='true'] {
+      background: rgb(255 255 255 / 0.2);
+    }
+    .zoom {
+      min-width: 42px;
+      text-align: right;
+    }
+    .reading {
+      min-width: 176px;
+      text-align: center;
+    }
+    .flag {
+      padding: 0 6px;
+      border-left: 1px solid rgb(255 255 255 / 0.25);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class StatusLine {
+  protected readonly looking = inject(Looking);
+  protected readonly engine = inject(Engine);
+  protected readonly stageView = inject(StageView);
+  private readonly project = inject(OpenProject);
+  private readonly fieldView = inject(FieldView);
+  protected readonly exaggeration = EXAGGERATION;
+  private readonly zoom = computed(() => this.stageView.view().zoom * this.stageView.pixelRatio());
+  protected readonly zoomPercent = computed(() => Math.round(this.zoom() * 100));
+  protected readonly isFull = computed(() => Math.abs(this.zoom() - 1) < 1e-6);
+  protected readonly reading = computed(() => {
+    const at = this.stageView.pointer();
+    const { width, height } = this.project.size();
+    if (!at || at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return null;
+    const haze = this.fieldView.calmField()(at.x, at.y);
+    return { haze: Math.round(haze * 100), px: (haze * this.project.radiusPx()).toFixed(1) };
+  });
+}

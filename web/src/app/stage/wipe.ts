@@ -1,0 +1,91 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { Drag, type Grasp } from '../ui/drag';
+import { Looking } from '../workspace/looking';
+import { StageView } from '../workspace/stage-view';
+
+const held = (at: number): number => Math.min(1, Math.max(0, at));
+
+/** The edge between before and after: it is dragged over the picture, or moved by arrow keys. */
+@Component({
+  selector: 'hl-wipe',
+  imports: [Drag],
+  template: `
+    <div
+      class="edge"
+      role="slider"
+      tabindex="0"
+      aria-label="Wipe between before and after"
+      aria-valuemin="0"
+      aria-valuemax="100"
+      [attr.aria-valuenow]="percent()"
+      [style.left.%]="looking.wipeAt() * 100"
+      [hlDrag]="grasp"
+      (keydown)="key($event)"
+    >
+      <span class="tab"><span>before</span><span>after</span></span>
+    </div>
+  `,
+  styles: `
+    .edge {
+      position: absolute;
+      top: 0;
+      bottom: 0;
+      width: 24px;
+      margin-left: -12px;
+      cursor: ew-resize;
+      z-index: 3;
+    }
+    .edge::before {
+      content: '';
+      position: absolute;
+      left: 11px;
+      top: 0;
+      bottom: 0;
+      width: 2px;
+      background: #fff;
+      box-shadow: 0 0 0 1px rgb(0 0 0 / 0.55);
+    }
+    .tab {
+      position: absolute;
+      top: 14px;
+      left: 12px;
+      translate: -50% 0;
+      display: flex;
+      border-radius: 4px;
+      background: #232426;
+      color: #f2f2f2;
+      font-size: 11.5px;
+      overflow: hidden;
+    }
+    .tab span {
+      padding: 3px 8px;
+    }
+    .tab span + span {
+      border-left: 2px solid #fff;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Wipe {
+  protected readonly looking = inject(Looking);
+  private readonly stageView = inject(StageView);
+  protected readonly percent = computed(() => Math.round(this.looking.wipeAt() * 100));
+
+  protected readonly grasp: Grasp = (event) => {
+    if (event.button !== 0) return null;
+    const start = this.looking.wipeAt();
+    return {
+      move: (to) =>
+        this.looking.wipeAt.set(held(this.stageView.fromPointer(to).x / this.stageView.stage().width)),
+      end: () => undefined,
+      cancel: () => this.looking.wipeAt.set(start),
+    };
+  };
+
+  protected key(event: KeyboardEvent): void {
+    const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!direction) return;
+    event.preventDefault();
+    this.looking.wipeAt.update((at) => held(at + direction * (event.shiftKey ? 0.1 : 0.01)));
+  }
+}

@@ -1,0 +1,62 @@
+import { Injectable, effect, inject, signal } from '@angular/core';
+import { type ToneHistogram, toneHistogram } from '@hazy-lens/core';
+import { Engine } from '../../engine/engine';
+import { Exporter } from '../../engine/export';
+import { highBytes, type Picture } from '../../engine/picture';
+import { FocusPicturesSource } from '../../project/focus-pictures';
+import { OpenProject } from '../../project/open-project';
+
+/** Enough pixels for a histogram, few enough to be made at once. */
+const LONG_EDGE = 480;
+const REST_MS = 120;
+
+export interface Tones {
+  before: ToneHistogram;
+  after: ToneHistogram;
+}
+
+/** How tones are spread over the open picture, as it came and as it is now. */
+@Injectable()
+export class TonesOfPicture {
+  private readonly engine = inject(Engine);
+  private readonly exporter = inject(Exporter);
+  private readonly project = inject(OpenProject);
+  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly made = signal<Tones | null>(null);
+  readonly tones = this.made.asReadonly();
+  private wanted = 0;
+
+  constructor() {
+    effect((onCleanup) => {
+      const picture = this.engine.picture();
+      const recipe = this.project.calmRecipe();
+      const focusPictures = this.focusPictures.pictures();
+      if (!picture) return;
+      const timer = setTimeout(() => void this.make({ picture, recipe, focusPictures }), REST_MS);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  private async make(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
+    const turn = ++this.wanted;
+    const size = smallSize(source.picture);
+    // What cannot be rendered is said by the stage.
+    const after = await this.exporter.pixels(source, size).catch(() => null);
+    if (!after || turn !== this.wanted) return;
+    const before = await this.before(source.picture, size);
+    if (turn === this.wanted)
+      this.made.set({ before: toneHistogram(before), after: toneHistogram(after.data) });
+  }
+
+  private async before(picture: Picture, size: { width: number; height: number }): Promise<Uint8Array> {
+    const { channels, bytes } = picture.format;
+    const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
+    await picture.cut(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
+    return bytes === 2 ? highBytes(pixels) : pixels;
+  }
+}
+
+function smallSize({ width, height }: Picture): { width: number; height: number } {
+  const scale = Math.min(1, LONG_EDGE / Math.max(width, height));
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}

@@ -1,0 +1,86 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  effect,
+  inject,
+  input,
+  viewChild,
+} from '@angular/core';
+import {
+  CategoryScale,
+  Chart,
+  type ChartData,
+  type ChartOptions,
+  Filler,
+  LineController,
+  LineElement,
+  LinearScale,
+  PointElement,
+} from 'chart.js';
+import { Themes } from '../workspace/themes';
+
+Chart.register(CategoryScale, Filler, LineController, LineElement, LinearScale, PointElement);
+
+/** A colour of the theme, by the name of its custom property. */
+export type Ink = (name: string) => string;
+
+/** What a chart shows: drawn anew when it, or the theme, changes. */
+export interface ChartPlan {
+  data: (ink: Ink) => ChartData<'line'>;
+  options?: (ink: Ink) => ChartOptions<'line'>;
+}
+
+/** A chart in the inks of the theme. What it says stands beside it as text too, in `label`. */
+@Component({
+  selector: 'hl-chart-frame',
+  template: `<canvas #canvas role="img" [attr.aria-label]="label()"></canvas>`,
+  styles: `
+    :host {
+      display: block;
+      position: relative;
+      height: var(--chart-height, 96px);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ChartFrame {
+  readonly plan = input.required<ChartPlan>();
+  readonly label = input.required<string>();
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly themes = inject(Themes);
+
+  constructor() {
+    let chart: Chart<'line'> | null = null;
+    effect((onCleanup) => {
+      const canvas = this.canvas().nativeElement;
+      chart = new Chart(canvas, { type: 'line', data: { datasets: [] } });
+      onCleanup(() => chart?.destroy());
+    });
+    effect(() => {
+      this.themes.theme();
+      const { data, options } = this.plan();
+      const style = getComputedStyle(this.canvas().nativeElement);
+      const ink: Ink = (name) => resolved(style.getPropertyValue(name), style.colorScheme);
+      if (!chart) return;
+      chart.data = data(ink);
+      chart.options = {
+        animation: false,
+        maintainAspectRatio: false,
+        events: [],
+        plugins: { legend: { display: false } },
+        ...options?.(ink),
+      };
+      chart.update('none');
+    });
+  }
+}
+
+/** A custom property that is `light-dark(…)` comes as it is written: a canvas wants one of the two. */
+function resolved(value: string, scheme: string): string {
+  const pair = value.match(/^\s*light-dark\(\s*([^,]+),\s*([^)]+)\)/);
+  if (!pair) return value.trim();
+  const isDark =
+    scheme === 'dark' || (scheme !== 'light' && matchMedia('(prefers-color-scheme: dark)').matches);
+  return pair[isDark ? 2 : 1]!.trim();
+}

@@ -1,0 +1,51 @@
+import { type EnvironmentProviders, inject, provideAppInitializer } from '@angular/core';
+import { MatIconRegistry } from '@angular/material/icon';
+import { DomSanitizer } from '@angular/platform-browser';
+import chevronDown from 'lucide-static/icons/chevron-down.svg';
+import download from 'lucide-static/icons/download.svg';
+import ellipsis from 'lucide-static/icons/ellipsis.svg';
+import fileDown from 'lucide-static/icons/file-down.svg';
+import fileUp from 'lucide-static/icons/file-up.svg';
+import grip from 'lucide-static/icons/grip-vertical.svg';
+import imagePlus from 'lucide-static/icons/image-plus.svg';
+import keyboard from 'lucide-static/icons/keyboard.svg';
+import link from 'lucide-static/icons/link-2.svg';
+import monitor from 'lucide-static/icons/monitor.svg';
+import moon from 'lucide-static/icons/moon.svg';
+import alone from 'lucide-static/icons/expand.svg';
+import redo from 'lucide-static/icons/redo-2.svg';
+import sun from 'lucide-static/icons/sun.svg';
+import undo from 'lucide-static/icons/undo-2.svg';
+import unlink from 'lucide-static/icons/link-2-off.svg';
+import close from 'lucide-static/icons/x.svg';
+
+const ICONS = {
+  alone,
+  chevronDown,
+  close,
+  download,
+  ellipsis,
+  fileDown,
+  fileUp,
+  grip,
+  imagePlus,
+  keyboard,
+  link,
+  monitor,
+  moon,
+  redo,
+  sun,
+  undo,
+  unlink,
+};
+
+/** The icons that ship with the application, for `<mat-icon svgIcon="…">`. */
+export function provideIcons(): EnvironmentProviders {
+  return provideAppInitializer(() => {
+    const registry = inject(MatIconRegistry);
+    const sanitizer = inject(DomSanitizer);
+    // The markup is our own package's, fixed at build time.
+    for (const [name, svg] of Object.entries(ICONS))
+      registry.addSvgIconLiteral(name, sanitizer.bypassSecurityTrustHtml(svg));
+  });
+}

@@ -1,0 +1,75 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { Band, BandKind, Ink, Recipe } from '@hazy-lens/core';
+import { OpenProject } from '../project/open-project';
+
+/** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
+export type Chosen =
+  | { kind: 'band'; id: string }
+  | { kind: 'soundings'; index: number | null }
+  | { kind: 'depth' }
+  | { kind: 'brush' }
+  | { kind: 'matte'; id: string }
+  | { kind: 'rest' };
+
+/** What the person works on just now, and what is about to join the recipe. */
+@Injectable({ providedIn: 'root' })
+export class InHand {
+  private readonly project = inject(OpenProject);
+  /** A kind of band that waits to be placed by a drag on the picture. */
+  readonly placing = signal<BandKind | null>(null);
+  /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
+  readonly liveInk = signal<Ink | null>(null);
+  private readonly wanted = signal<Chosen | null>(null);
+
+  /** The chosen thing while it exists, else the first band. */
+  readonly chosen = computed<Chosen>(
+    () => {
+      const wanted = this.wanted();
+      const { bands, depthMap, mattes } = this.project.recipe().focus;
+      const first: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      switch (wanted?.kind) {
+        case 'band':
+          return bands.some((band) => band.id === wanted.id) ? wanted : first;
+        case 'matte':
+          return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
+        case 'depth':
+          return depthMap ? wanted : first;
+        case undefined:
+          return first;
+        default:
+          return wanted!;
+      }
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
+
+  /** The band in hand, or null where something else is. */
+  readonly band = computed(() => this.bandOf(this.project.recipe()));
+
+  /** The band in hand as the picture on the stage has it. */
+  readonly seenBand = computed(() => this.bandOf(this.project.seenRecipe()));
+
+  /** The band in hand as what stands beside the picture shows it. */
+  readonly calmBand = computed(() => this.bandOf(this.project.calmRecipe()));
+
+  /** The band whose profile is shown: the one in hand, else the first that is on. */
+  readonly profileBand = computed<Band | null>(() => {
+    const { bands } = this.project.calmRecipe().focus;
+    return this.calmBand() ?? bands.find((band) => band.on) ?? null;
+  });
+
+  private bandOf(recipe: Recipe): Band | null {
+    const chosen = this.chosen();
+    if (chosen.kind !== 'band') return null;
+    return recipe.focus.bands.find((band) => band.id === chosen.id) ?? null;
+  }
+
+  choose(chosen: Chosen): void {
+    this.wanted.set(chosen);
+    this.placing.set(null);
+  }
+
+  chooseBand(id: string): void {
+    this.choose({ kind: 'band', id });
+  }
+}

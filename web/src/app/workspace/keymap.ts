@@ -1,0 +1,230 @@
+import { DOCUMENT, Injectable, type WritableSignal, inject, signal } from '@angular/core';
+import { OpenProject } from '../project/open-project';
+import { InHand } from './in-hand';
+import { Looking } from './looking';
+import { StageView } from './stage-view';
+import { ToolSettings } from './tool-settings';
+
+/** A key pressed for less than this is a tap: it leaves switched what holding would only show. */
+const TAP_MS = 280;
+const LETTERS_KEY = 'hazy-lens-letters';
+const LARGER = 1.15;
+
+/** What a key does while it is held; a tap leaves it so. */
+interface Hold {
+  down: () => void;
+  /** Takes back what `down` did. */
+  up: () => void;
+  /** A tap is a hold that is only short. */
+  neverStays?: boolean;
+}
+
+/** One line of the keymap, and of its help. */
+export interface Binding {
+  /** As people read it. */
+  shown: string;
+  does: string;
+  /** Names of keys, lower case; `ctrl+` and `shift+` go before. None where it is the hand that acts on what it points to. */
+  keys: readonly string[];
+  run?: () => void;
+  hold?: Hold;
+}
+
+/** The one table of keys. Letters come from our own names; they can be switched off. */
+@Injectable({ providedIn: 'root' })
+export class Keymap {
+  private readonly page = inject(DOCUMENT);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly looking = inject(Looking);
+  private readonly settings = inject(ToolSettings);
+  private readonly stageView = inject(StageView);
+  private readonly pressed = new Map<string, { at: number; hold: Hold }>();
+  /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
+  readonly lettersOn = signal(localStorage.getItem(LETTERS_KEY) !== 'off');
+  /** True while the help is asked for. */
+  readonly helpWanted = signal(false);
+
+  readonly bindings: readonly Binding[] = [
+    { shown: 'B', does: 'Before: the picture as it came', keys: ['b'], hold: this.before() },
+    {
+      shown: 'X',
+      does: 'Exaggerate: the blur four times stronger, to see where it begins',
+      keys: ['x'],
+      hold: flip(this.looking.exaggerated),
+    },
+    { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.looking.hazeMap) },
+    { shown: 'H', does: 'Hide the handles', keys: ['h'], hold: flip(this.looking.handlesHidden) },
+    {
+      shown: 'W',
+      does: 'Wipe between before and after',
+      keys: ['w'],
+      run: () => this.looking.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
+    },
+    {
+      shown: 'P',
+      does: 'Picture alone: route, rail and panel are put away',
+      keys: ['p'],
+      run: () => this.looking.pictureAlone.update((alone) => !alone),
+    },
+    { shown: 'F', does: 'Fit the picture to the stage', keys: ['f'], run: () => this.stageView.fit() },
+    {
+      shown: '1',
+      does: 'Show the picture at 100 %',
+      keys: ['1'],
+      run: () => this.stageView.zoomTo(1 / this.stageView.pixelRatio()),
+    },
+    {
+      shown: '+',
+      does: 'Zoom in; the wheel zooms to the pointer',
+      keys: ['+', '='],
+      run: () => this.zoom(1.25),
+    },
+    { shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
+    {
+      shown: 'Space + drag',
+      does: 'Move the picture; the middle button does too',
+      keys: [' '],
+      hold: {
+        down: () => this.looking.panning.set(true),
+        up: () => this.looking.panning.set(false),
+        neverStays: true,
+      },
+    },
+    { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
+    {
+      shown: 'L',
+      does: 'Larger brush; Alt and the wheel do both',
+      keys: ['l'],
+      run: () => this.resize(LARGER),
+    },
+    { shown: 'Arrow keys', does: 'On a number or a grip: one step. Shift: ten. Alt: a tenth', keys: [] },
+    { shown: 'Enter', does: 'On the picture: put the hand down where the arrow keys moved it', keys: [] },
+    {
+      shown: 'Shift + drag',
+      does: 'Turning, or the end of a gradient: steps of 15°. Brush: a straight line',
+      keys: [],
+    },
+    { shown: 'Alt + drag', does: 'On a sounding: take a copy along', keys: [] },
+    { shown: 'Delete', does: 'On a sounding or a knot: take it away', keys: [] },
+    {
+      shown: 'Escape',
+      does: 'While the hand drags: take it back. Before a band is placed: leave it',
+      keys: ['escape'],
+      run: () => this.inHand.placing.set(null),
+    },
+    { shown: 'Ctrl Z', does: 'Step back', keys: ['ctrl+z'], run: () => this.project.undo() },
+    {
+      shown: 'Ctrl Shift Z, Ctrl Y',
+      does: 'Step forward',
+      keys: ['ctrl+shift+z', 'ctrl+y'],
+      run: () => this.project.redo(),
+    },
+    { shown: '?', does: 'This list', keys: ['?'], run: () => this.helpWanted.set(true) },
+  ];
+  private readonly byKey = new Map(
+    this.bindings.flatMap((one) => one.keys.map((key) => [key, one] as const)),
+  );
+
+  constructor() {
+    this.page.addEventListener('keydown', (event) => this.down(event));
+    this.page.addEventListener('keyup', (event) => this.up(event));
+    this.page.defaultView?.addEventListener('blur', () => this.releaseAll());
+  }
+
+  switchLetters(on: boolean): void {
+    this.lettersOn.set(on);
+    localStorage.setItem(LETTERS_KEY, on ? 'on' : 'off');
+  }
+
+  private down(event: KeyboardEvent): void {
+    const name = nameOf(event);
+    const binding = name === null ? undefined : this.byKey.get(name);
+    if (!binding || event.defaultPrevented || !this.isFree(event, name!)) return;
+    if (binding.run) {
+      event.preventDefault();
+      binding.run();
+    } else if (binding.hold) {
+      event.preventDefault();
+      if (event.repeat || this.pressed.has(name!)) return;
+      this.pressed.set(name!, { at: performance.now(), hold: binding.hold });
+      binding.hold.down();
+    }
+  }
+
+  /** True where a key is not for what has the focus. */
+  private isFree(event: KeyboardEvent, name: string): boolean {
+    const target = event.target instanceof Element ? event.target : null;
+    if (this.page.querySelector('mat-dialog-container')) return false;
+    // In a box with nothing typed but what it shows, steps are the project's.
+    if (isTextBox(target)) return name.startsWith('ctrl+') && target!.hasAttribute('data-keeps-steps');
+    if (target?.closest('[role=menu]')) return false;
+    // Space works what has the focus.
+    if (name === ' ') return !target?.closest('button, summary, [role=button], [role=switch], [role=radio]');
+    return this.lettersOn() || !/^[a-z0-9]$/.test(name);
+  }
+
+  private up(event: KeyboardEvent): void {
+    const name = event.key.toLowerCase();
+    const press = this.pressed.get(name);
+    if (!press) return;
+    this.pressed.delete(name);
+    if (press.hold.neverStays || performance.now() - press.at > TAP_MS) press.hold.up();
+  }
+
+  private releaseAll(): void {
+    for (const { hold } of this.pressed.values()) hold.up();
+    this.pressed.clear();
+  }
+
+  /** From the wipe it goes back to the wipe. */
+  private before(): Hold {
+    const { comparison } = this.looking;
+    let last = comparison();
+    return {
+      down: () => {
+        const now = comparison();
+        comparison.set(now === 'before' ? (last === 'before' ? 'after' : last) : 'before');
+        last = now;
+      },
+      up: () => comparison.set(last),
+    };
+  }
+
+  private zoom(by: number): void {
+    this.stageView.zoomTo(this.stageView.view().zoom * by);
+  }
+
+  private resize(by: number): void {
+    const { kind } = this.inHand.chosen();
+    if (kind === 'brush') this.settings.resize('brush', by);
+    else if (kind === 'matte') this.settings.resize('scribble', by);
+  }
+}
+
+function flip(value: WritableSignal<boolean>): Hold {
+  let was = false;
+  return {
+    down: () => {
+      was = value();
+      value.set(!was);
+    },
+    up: () => value.set(was),
+  };
+}
+
+/** "ctrl+shift+z"; a letter is the same with Caps Lock. Null for combinations that are the browser's. */
+function nameOf(event: KeyboardEvent): string | null {
+  if (event.altKey) return null;
+  const key = event.key.toLowerCase();
+  if (event.ctrlKey || event.metaKey) return `ctrl+${event.shiftKey ? 'shift+' : ''}${key}`;
+  return event.shiftKey && /^[a-z]$/.test(key) ? null : key;
+}
+
+function isTextBox(target: Element | null): boolean {
+  return (
+    target !== null &&
+    ((target as HTMLElement).isContentEditable ||
+      target.matches('input:not([type=range]):not([type=checkbox]), textarea, select'))
+  );
+}

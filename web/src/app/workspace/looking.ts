@@ -1,0 +1,24 @@
+import { Injectable, signal } from '@angular/core';
+
+export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'output';
+export type Comparison = 'before' | 'after' | 'wipe';
+
+/** How the person looks at the work just now: nothing of this is saved with the project. */
+@Injectable({ providedIn: 'root' })
+export class Looking {
+  readonly step = signal<StepName>('focus');
+  readonly comparison = signal<Comparison>('after');
+  /** Where the wipe divides the picture, as a fraction of the stage's width. */
+  readonly wipeAt = signal(0.5);
+  readonly hazeMap = signal(false);
+  readonly exaggerated = signal(false);
+  readonly handlesHidden = signal(false);
+  /** Route, rail and panel are put away. */
+  readonly pictureAlone = signal(false);
+  /** True while a hand that drags moves the picture itself. */
+  readonly panning = signal(false);
+  /** True while a slider outside the stage moves: handles fade. */
+  readonly sliding = signal(false);
+  /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
+  readonly rayAngle = signal(90);
+}

@@ -1,0 +1,84 @@
+import { Injectable, type Signal, computed, inject, signal } from '@angular/core';
+import type { Size } from '@hazy-lens/core';
+import { OpenProject } from '../project/open-project';
+import { type View, fitView, keptInSight, zoomAt } from './view';
+
+/** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
+@Injectable({ providedIn: 'root' })
+export class StageView {
+  private readonly project = inject(OpenProject);
+  readonly stage = signal<Size>({ width: 800, height: 600 });
+  /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
+  readonly origin = signal({ left: 0, top: 0 });
+  /** Pixels of the display to one of the page: it changes with the browser's zoom and from display to display. */
+  readonly pixelRatio = pixelRatio();
+  /** Null while the picture is fitted to the stage. */
+  private readonly chosen = signal<View | null>(null);
+  readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.project.size()));
+  readonly isFitted = computed(() => this.chosen() === null);
+  /** The pointer in pixels of the picture, or null where it is elsewhere. */
+  readonly pointer = signal<{ x: number; y: number } | null>(null);
+  /** True where the arrow keys moved it: there is no pointer of the system to see. */
+  readonly isByKeys = signal(false);
+
+  /** Puts the hand on a place of the picture, in its pixels. */
+  pointAt(at: { x: number; y: number }, isByKeys: boolean): void {
+    this.pointer.set(at);
+    this.isByKeys.set(isByKeys);
+  }
+
+  fit(): void {
+    this.chosen.set(null);
+  }
+
+  /** Zooms with a point of the stage held; the middle where none is given. */
+  zoomTo(zoom: number, x = this.stage().width / 2, y = this.stage().height / 2): void {
+    this.set(zoomAt(this.view(), zoom, x, y));
+  }
+
+  pan(dx: number, dy: number): void {
+    const { zoom, x, y } = this.view();
+    this.set({ zoom, x: x + dx, y: y + dy });
+  }
+
+  /** A pointer's place on the stage. */
+  fromPointer(event: { clientX: number; clientY: number }): { x: number; y: number } {
+    const { left, top } = this.origin();
+    return { x: event.clientX - left, y: event.clientY - top };
+  }
+
+  /** A pointer's place in pixels of the picture. */
+  pictureAt(event: { clientX: number; clientY: number }): { x: number; y: number } {
+    const at = this.fromPointer(event);
+    return this.toPicture(at.x, at.y);
+  }
+
+  toPicture(x: number, y: number): { x: number; y: number } {
+    const view = this.view();
+    return { x: (x - view.x) / view.zoom, y: (y - view.y) / view.zoom };
+  }
+
+  toStage(x: number, y: number): { x: number; y: number } {
+    const view = this.view();
+    return { x: x * view.zoom + view.x, y: y * view.zoom + view.y };
+  }
+
+  private set(view: View): void {
+    this.chosen.set(keptInSight(view, this.stage(), this.project.size()));
+  }
+}
+
+function pixelRatio(): Signal<number> {
+  const ratio = signal(window.devicePixelRatio || 1);
+  const watch = (): void =>
+    matchMedia(`(resolution: ${ratio()}dppx)`).addEventListener(
+      'change',
+      () => {
+        ratio.set(window.devicePixelRatio || 1);
+        watch();
+      },
+      { once: true },
+    );
+  watch();
+  return ratio.asReadonly();
+}
