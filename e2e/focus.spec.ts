@@ -35,12 +35,12 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await near(app.hazeAt(0.3, 0.1), 100);
   await near(app.hazeAt(0.3, 0.5), 50);
   expect(await app.detailAt(0.9)).toBeGreaterThan(soft * 1.5);
-  await set(app.number('start, haze'), '30');
+  await set(app.number('Start, haze'), '30');
   await near(app.hazeAt(0.3, 0.9), 30);
   await page.keyboard.down('Shift');
   await app.dragBy(app.grip('end'), 30, 0);
   await page.keyboard.up('Shift');
-  await expect(app.number('end, across in pixels')).toHaveValue('450');
+  await expect(app.number('End, across in pixels')).toHaveValue('450');
   await app.list.getByRole('switch', { name: 'Linear 1 in the field' }).click();
 
   await app.place('Elliptical', [0.3, 0.5], [0.45, 0.7]);

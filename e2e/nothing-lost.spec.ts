@@ -24,7 +24,7 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
   await app.step('Output');
   const before = await sharp(source).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   for (const kind of ['PNG', 'TIFF']) {
-    await page.getByRole('button', { name: kind, exact: true }).click();
+    await page.getByRole('radio', { name: kind, exact: true }).click();
     await page.getByRole('radio', { name: '16 bit', exact: true }).first().click();
     const file = await app.downloadBy(page.getByRole('button', { name: `Export ${kind}` }), folder);
     const meta = await sharp(file).metadata();
@@ -148,7 +148,7 @@ test('a hand far beside the picture, a second finger and a step back under the h
   await expect.poll(() => app.hazeAt(0.55, 0.2)).toBeLessThan(30);
 });
 
-test('in a window narrower than the layout the hand lands where it points', async ({ app, page }) => {
+test('in a narrow window that is scrolled the hand lands where it points', async ({ app, page }) => {
   await page.setViewportSize({ width: 760, height: 700 });
   await app.settled();
   await app.add('Sounding');
@@ -159,9 +159,11 @@ test('in a window narrower than the layout the hand lands where it points', asyn
     const mark = (await page.locator('hl-sounding-marks .mark').nth(nth).boundingBox())!;
     return [Math.round(mark.x - px) + 0, Math.round(mark.y - py) + 0];
   };
+  await page.evaluate(() => scrollTo(0, 0));
+  await expect.poll(() => page.evaluate(() => scrollY)).toBe(0);
   const still = await missedBy(0.4, 0);
-  await page.evaluate(() => scrollTo(120, 0));
-  await expect.poll(() => page.evaluate(() => scrollX)).toBe(120);
+  await page.evaluate(() => scrollTo(0, 120));
+  await expect.poll(() => page.evaluate(() => scrollY)).toBe(120);
   expect(await missedBy(0.7, 1)).toEqual(still);
 });
 

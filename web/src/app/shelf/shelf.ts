@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -52,7 +52,15 @@ export class Shelf {
   });
 
   constructor() {
-    void this.reload();
+    const watched = this.projects.shelf().subscribe({
+      next: ({ all, removed }) => {
+        this.all.set(all);
+        this.removed.set(removed);
+      },
+      // A storage that cannot be read has been reported at the start.
+      error: () => this.all.set([]),
+    });
+    inject(DestroyRef).onDestroy(() => watched.unsubscribe());
   }
 
   protected when(project: StoredProject): string {
@@ -102,11 +110,5 @@ export class Shelf {
           : `That did not work (${(error as Error).message}).`,
       );
     }
-    await this.reload();
-  }
-
-  private async reload(): Promise<void> {
-    this.all.set(await this.projects.list().catch(() => []));
-    this.removed.set(await this.projects.deleted().catch(() => []));
   }
 }

@@ -117,6 +117,14 @@ import { Themes } from '../workspace/themes';
     .export {
       margin-left: 8px;
     }
+    @media (max-width: 760px) {
+      .brand {
+        display: none;
+      }
+      .name {
+        max-width: 110px;
+      }
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

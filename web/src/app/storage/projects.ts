@@ -28,6 +28,11 @@ export class Projects {
       .sort((a, b) => b.deleted! - a.deleted!);
   }
 
+  /** The shelf whenever it changes, here or in another tab: what stands on it, and what was taken off today. */
+  shelf(): Observable<{ all: StoredProject[]; removed: StoredProject[] }> {
+    return liveQuery(async () => ({ all: await this.list(), removed: await this.deleted() }));
+  }
+
   private async rows(): Promise<StoredProject[]> {
     const all = await this.database.projects.toArray();
     return all.map(readProject).filter((row) => row !== null);

@@ -1,0 +1,217 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import { test as plain } from '@playwright/test';
+import { detailed, expect, test } from './fixtures';
+
+test('the picture can have the window alone, and everything comes back', async ({ app, page }) => {
+  const before = (await app.picture.boundingBox())!;
+  await page.keyboard.press('p');
+  await expect(page.getByRole('navigation', { name: 'Route' })).toHaveCount(0);
+  await expect.poll(async () => (await app.picture.boundingBox())!.width).toBeGreaterThan(before.width * 1.3);
+  await page.getByRole('button', { name: 'Everything back' }).click();
+  await expect(page.getByRole('navigation', { name: 'Route' })).toBeVisible();
+  await page.getByRole('button', { name: 'Picture alone' }).click();
+  await page.keyboard.press('p');
+  await expect(app.number('Angle')).toBeVisible();
+});
+
+test('single letters can be switched off; what has the focus comes first; Caps Lock changes nothing', async ({
+  app,
+  page,
+}) => {
+  // As a keyboard with Caps Lock sends it: a capital without Shift.
+  await page.evaluate(() => document.dispatchEvent(new KeyboardEvent('keydown', { key: 'W' })));
+  const wipe = page.getByRole('radio', { name: 'Wipe' });
+  await expect(wipe).toBeChecked();
+  // From the wipe, before goes back to the wipe.
+  await page.keyboard.press('b');
+  await expect(page.getByRole('radio', { name: 'Before' })).toBeChecked();
+  await page.keyboard.press('b');
+  await expect(wipe).toBeChecked();
+  await page.keyboard.press('?');
+  const help = page.getByRole('dialog', { name: 'Keyboard' });
+  await help.getByRole('switch', { name: 'Single letters and digits act' }).click();
+  await page.keyboard.press('Escape');
+  await expect(help).toHaveCount(0);
+  await page.keyboard.press('w');
+  await expect(wipe).toBeChecked();
+  await page.keyboard.press('?');
+  await help.getByRole('switch').click();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('w');
+  await expect(page.getByRole('radio', { name: 'After' })).toBeChecked();
+
+  // Space held while the window loses the focus lets go.
+  const cursor = () => page.locator('.picture').evaluate((one) => getComputedStyle(one).cursor);
+  await page.locator('.picture').focus();
+  await page.keyboard.down(' ');
+  await expect.poll(cursor).toBe('grab');
+  await page.evaluate(() => window.dispatchEvent(new Event('blur')));
+  await expect.poll(cursor).not.toBe('grab');
+  await page.keyboard.up(' ');
+});
+
+test('numbers are read as they are meant, and steps back from their box are the project’s', async ({
+  app,
+  page,
+}) => {
+  const field = app.number('Near side, falloff');
+  for (const [typed, read] of [
+    ['1,200', '1200'],
+    ['900 px', '900'],
+    ['12,5', '13'],
+  ] as const) {
+    await field.fill(typed);
+    await field.press('Enter');
+    await expect(field).toHaveValue(read);
+  }
+  await field.press('Control+z');
+  await expect(field).toHaveValue('900');
+  await field.press('Control+z');
+  await field.press('Control+z');
+  await expect(field).toHaveValue('952');
+  await field.fill('12abc');
+  await field.press('Enter');
+  await expect(page.getByText('Not a number: left as it was')).toBeVisible();
+  await expect(field).toHaveValue('952');
+});
+
+test('Escape takes a drag back while it goes on, and leaves no step', async ({ app, page }) => {
+  const grip = app.grip('near-outer');
+  const value = () => grip.getAttribute('aria-valuenow');
+  const start = await value();
+  expect(Number(await grip.getAttribute('aria-valuemax'))).toBeGreaterThan(Number(start));
+  const box = (await grip.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x, box.y - 60, { steps: 6 });
+  await expect.poll(value).not.toBe(start);
+  await page.keyboard.press('Escape');
+  await expect.poll(value).toBe(start);
+  await page.mouse.move(box.x, box.y + 40, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(value).toBe(start);
+  await expect(page.getByRole('button', { name: 'Nothing to take back' })).toBeDisabled();
+  // The same for a number that is dragged by its name.
+  const label = page.getByText('Falloff', { exact: true }).first();
+  const at = (await label.boundingBox())!;
+  const shown = await app.number('Far side, falloff').inputValue();
+  await page.mouse.move(at.x + 5, at.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(at.x + 80, at.y + 5, { steps: 6 });
+  await expect(app.number('Far side, falloff')).not.toHaveValue(shown);
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect(app.number('Far side, falloff')).toHaveValue(shown);
+});
+
+test('the brush is sized by keys and by the wheel, and the keyboard’s hand is seen with every tool', async ({
+  app,
+  page,
+}) => {
+  await app.add('Brush');
+  const radius = app.number('Radius of the brush');
+  const number = async () => Number(await radius.inputValue());
+  const start = await number();
+  await page.keyboard.press('l');
+  await expect.poll(number).toBeGreaterThan(start);
+  await page.keyboard.press('s');
+  await page.keyboard.press('s');
+  await expect.poll(number).toBeLessThan(start);
+  const small = await number();
+  await page.mouse.move(...(await app.at(0.5, 0.5)));
+  await page.keyboard.down('Alt');
+  await page.mouse.wheel(0, -300);
+  await page.keyboard.up('Alt');
+  await expect.poll(number).toBeGreaterThan(small * 1.3);
+  await expect(page.getByRole('button', { name: 'fit' })).toHaveAttribute('aria-pressed', 'true');
+
+  await app.add('Sounding');
+  await expect(page.locator('hl-hand-cursor .mark')).toHaveCount(0);
+  await page.locator('.picture').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('hl-hand-cursor .mark')).toBeVisible();
+});
+
+test('a file dropped on an open dialog is taken in, and a small picture on the shelf is of the whole, finished one', async ({
+  app,
+  page,
+}) => {
+  await page.keyboard.press('m');
+  await page.keyboard.press('1');
+  await app.project.click();
+  const shelf = page.getByRole('dialog', { name: 'Shelf' });
+  await expect(shelf.locator('li.current img')).toBeVisible();
+  const ink = await shelf.locator('li.current img').evaluate(async (image: HTMLImageElement) => {
+    await image.decode();
+    const copy = new OffscreenCanvas(1, 1).getContext('2d')!;
+    copy.drawImage(image, 0, 0, 1, 1);
+    return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);
+  });
+  // The haze map is blue and nearly black where the band is; the scene is green and warm.
+  expect(ink[1]).toBeGreaterThan(ink[2]!);
+  const bytes = [...(await detailed(300, 200).png().toBuffer())];
+  await shelf.evaluate((element, data) => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([new Uint8Array(data)], 'kites.png', { type: 'image/png' }));
+    for (const type of ['dragover', 'drop'])
+      element.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+  }, bytes);
+  await expect(app.project).toHaveText('kites');
+  await expect(shelf).toHaveCount(0);
+});
+
+test('everything can be reached in a small window', async ({ app, page }) => {
+  for (const [width, height] of [
+    [1024, 700],
+    [640, 400],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    for (const [step, name] of [
+      ['Output', 'Use one'],
+      ['Source', 'Shelf and demo pictures'],
+    ] as const) {
+      await app.step(step);
+      const button = page.getByRole('button', { name });
+      await button.scrollIntoViewIfNeeded();
+      await expect(button).toBeInViewport({ ratio: 1 });
+    }
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+    await page.keyboard.press('?');
+    const last = page.getByRole('dialog').getByText('This list');
+    await last.scrollIntoViewIfNeeded();
+    await expect(last).toBeInViewport();
+    await page.keyboard.press('Escape');
+  }
+});
+
+plain('works without its server from the first visit on, isolated as before', async ({ page }) => {
+  const port = 4793;
+  const script = fileURLToPath(new URL('../server/dist/serve.mjs', import.meta.url));
+  const start = async (): Promise<ChildProcess> => {
+    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(port) } });
+    await new Promise((resolve) => child.stdout.once('data', resolve));
+    return child;
+  };
+  const server = await start();
+  const stopped = new Promise((resolve) => server.once('exit', resolve));
+  try {
+    await page.goto(`http://localhost:${port}/`);
+    await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
+  } finally {
+    server.kill();
+    await stopped;
+  }
+  expect(await fetch(`http://localhost:${port}/`).catch(() => null)).toBeNull();
+  await page.reload();
+  const picture = page.getByRole('img', { name: 'Picture: Tram loop' });
+  await expect(picture).toBeVisible();
+  expect(
+    await page.evaluate(() => [crossOriginIsolated, Boolean(navigator.serviceWorker.controller)]),
+  ).toEqual([true, true]);
+  // Codecs, workers and demo pictures are there too: another picture opens.
+  await page.getByRole('banner').getByRole('button').first().click();
+  await page.getByRole('button', { name: 'Start with Glasshouses' }).click();
+  await expect(page.getByRole('img', { name: 'Picture: Glasshouses' })).toBeVisible();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
