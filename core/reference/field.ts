@@ -108,11 +108,12 @@ export function strokeReference(stroke: Stroke, w: number, h: number, x: number,
   return most;
 }
 
-/** The field of rest, soundings, bands and strokes. */
+/** The field of rest, soundings, bands and strokes, as far as each is switched on. */
 export function fieldReference(focus: Focus, w: number, h: number, x: number, y: number): number {
   const d = Math.sqrt(w * w + h * h);
   let H = focus.rest;
-  if (focus.soundings.length > 0) {
+  if (!focus.on) return H;
+  if (focus.soundingsOn && focus.soundings.length > 0) {
     const weights = focus.soundings.map(({ at }) => {
       const square = ((x - at[0] * w) / d) ** 2 + ((y - at[1] * h) / d) ** 2;
       return 1 / (square + 1e-9);
@@ -126,7 +127,7 @@ export function fieldReference(focus: Focus, w: number, h: number, x: number, y:
     H = band.mode === 'clear' ? Math.min(H, own) : Math.max(H, own);
   }
   const before = H;
-  for (const stroke of focus.strokes) {
+  for (const stroke of focus.strokesOn ? focus.strokes : []) {
     const c = strokeReference(stroke, w, h, x, y);
     if (stroke.mode === 'clear') H *= 1 - c;
     else if (stroke.mode === 'haze') H += (1 - H) * c;

@@ -1,5 +1,6 @@
 // Random parts of a focus, within what a recipe may hold.
 import fc from 'fast-check';
+import { makeRaster } from '../src/index';
 
 /** Numbers spread evenly, and now and then one of the ends or very near to it (plain doubles crowd round zero). */
 export function between(min: number, max: number): fc.Arbitrary<number> {
@@ -83,11 +84,71 @@ export const stroke = fc.record({
   points: fc.array(fc.oneof(point, fc.tuple(unit, unit, between(0.3, 1))), { minLength: 1, maxLength: 5 }),
 });
 
+const lines = fc.array(fc.oneof(point, fc.tuple(unit, unit, unit)), { minLength: 1, maxLength: 4 });
+const name = fc.string({ maxLength: 80 });
+
+export const depthMap = fc.record(
+  {
+    image: fc.constant('depth.png'),
+    on: fc.boolean(),
+    focus: unit,
+    clear: between(0, 0.6),
+    falloff: between(0.05, 4),
+    nearFalloff: between(0.05, 4),
+    haze: unit,
+    swap: fc.boolean(),
+    invert: fc.boolean(),
+    profile,
+    align: unit,
+  },
+  { requiredKeys: ['image', 'focus', 'clear', 'falloff', 'haze'] },
+);
+
+export const matte = fc.record({
+  image: fc.constant('matte.png'),
+  name,
+  on: fc.boolean(),
+  combine: fc.constantFrom('add', 'subtract'),
+  invert: fc.boolean(),
+  grow: between(-0.2, 0.2),
+  feather: between(0, 0.2),
+  scribbles: fc.array(fc.record({ inside: fc.boolean(), radius: between(0, 4), points: lines }), {
+    maxLength: 2,
+  }),
+});
+
+const withIds = <T extends object>(list: readonly T[], letter: string) =>
+  list.map((one, i) => ({ ...one, id: `${letter}${i}` }));
+
+/** Every field of a focus, within what a recipe may hold. */
 export const focus = fc
-  .record({
-    rest: unit,
-    soundings: fc.array(fc.record({ at: point, haze: unit }), { maxLength: 8 }),
-    bands: fc.array(band, { maxLength: 6 }),
-    strokes: fc.array(stroke, { maxLength: 3 }),
-  })
-  .map((parts) => ({ ...parts, bands: parts.bands.map((one, i) => ({ ...one, id: `b${i}` })) }));
+  .record(
+    {
+      on: fc.boolean(),
+      rest: unit,
+      soundingsOn: fc.boolean(),
+      soundings: fc.array(fc.record({ at: point, haze: unit }), { maxLength: 8 }),
+      depthMap,
+      bands: fc.array(band, { maxLength: 6 }),
+      strokesOn: fc.boolean(),
+      strokes: fc.array(stroke, { maxLength: 3 }),
+      mattes: fc.array(matte, { maxLength: 2 }),
+    },
+    { requiredKeys: ['rest', 'soundings', 'bands', 'strokes'] },
+  )
+  .map((parts) => ({
+    ...parts,
+    bands: withIds(parts.bands, 'b'),
+    ...(parts.mattes && { mattes: withIds(parts.mattes, 'm') }),
+  }));
+
+/** What a depth map and the mattes together are, as grey pictures of any small size. */
+export const focusPictures = fc
+  .record({ width: fc.integer({ min: 1, max: 9 }), height: fc.integer({ min: 1, max: 9 }) })
+  .chain(({ width, height }) => {
+    const grey = (id: string) =>
+      fc
+        .array(fc.integer({ min: 0, max: 65535 }), { minLength: width * height, maxLength: width * height })
+        .map((samples) => makeRaster(`${id} ${samples.join()}`, width, height, Uint16Array.from(samples)));
+    return fc.record({ depth: fc.option(grey('depth')), keep: fc.option(grey('keep')) });
+  });

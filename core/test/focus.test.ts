@@ -23,7 +23,17 @@ import {
   recipeLook,
   steepestRise,
 } from '../src/index';
-import { band, between, focus, irisBand, linearBand, profile, stroke, unit } from './arbitraries';
+import {
+  band,
+  between,
+  focus,
+  focusPictures,
+  irisBand,
+  linearBand,
+  profile,
+  stroke,
+  unit,
+} from './arbitraries';
 import { kernelModule, recipe } from './harness';
 
 /** The kernels' haze of a region, 0..1; strips of a few rows, so that their edges are met too. */
@@ -76,6 +86,23 @@ describe('the haze field', () => {
       { numRuns: 60 },
     );
     expect([...seen].sort()).toEqual(['elliptical', 'iris', 'linear', 'planar']);
+  });
+
+  it('with depth maps and mattes of any kind is the same in the kernels and at a point', async () => {
+    const [width, height] = [41, 29];
+    const map = await mapper(whole(width, height), 7);
+    fc.assert(
+      fc.property(focus, focusPictures, (parts, pictures) => {
+        const how = recipe({ focus: parts });
+        const haze = map(how, pictures);
+        const field = hazeField(how.focus, { width, height }, pictures);
+        for (let i = 0; i < haze.length; i += 7) {
+          const exact = field((i % width) + 0.5, Math.floor(i / width) + 0.5);
+          expect(Math.abs(haze[i]! - exact)).toBeLessThan(4e-3);
+        }
+      }),
+      { numRuns: 80 },
+    );
   });
 
   it('stays finite and within 0..1 for bands, strokes and places of any kind, however degenerate', async () => {

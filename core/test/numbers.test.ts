@@ -1,5 +1,7 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NUMBERS, numberAt, numberOf, parseRecipe, recipeSchema, shownRange, valueAt } from '../src/index';
+import { focus } from './arbitraries';
 import { recipe } from './harness';
 
 const size = { width: 3000, height: 4000 };
@@ -78,5 +80,20 @@ describe('the table of numbers', () => {
     });
     expect(shownRange(numberOf('colour.saturation'), size)).toMatchObject({ unit: '%', min: -100, max: 100 });
     expect(shownRange(numberOf('focus.bands[iris].angle'), size)).toMatchObject({ unit: '°', scale: 1 });
+  });
+});
+
+describe('the recipes that other tests draw', () => {
+  it('have every number of the focus at least once in a hundred, and not always the same', () => {
+    const seen = new Map<string, Set<number>>();
+    for (const parts of fc.sample(focus, { numRuns: 100, seed: 7 })) {
+      const how = recipe({ focus: parts });
+      for (const at of numberPaths(how)) {
+        const { path } = numberAt(how, at);
+        seen.set(path, (seen.get(path) ?? new Set()).add(valueAt(how, at) as number));
+      }
+    }
+    for (const path of NUMBERS.keys())
+      if (path.startsWith('focus.')) expect(seen.get(path)?.size ?? 0, path).toBeGreaterThan(1);
   });
 });

@@ -1,52 +1,17 @@
 // Whatever a hand does, in whatever order, the recipe can be stored and read again.
-import {
-  type EnvironmentInjector,
-  createEnvironmentInjector,
-  signal,
-  ɵChangeDetectionScheduler,
-  ɵINJECTOR_SCOPE,
-} from '@angular/core';
 import { type Band, type BandKind, type Point, parseRecipe } from '@hazy-lens/core';
-import { Store } from '@ngrx/store';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { addKnot, knotsOf, moveKnot, railAxis, railKnots, removeKnot } from '../src/app/profile/rail-axis';
 import { OpenProject } from '../src/app/project/open-project';
-import { NO_PROJECT, type Project } from '../src/app/model/project';
-import { projectReducer } from '../src/app/project/project.reducer';
-import { Notices } from '../src/app/project/notices';
-import { startingRecipe } from '../src/app/model/starting-recipe';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
 import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/model/bands';
 import { addSounding } from '../src/app/model/soundings';
+import { openOne, services, size } from './services';
 
-const size = { width: 900, height: 200 };
 const kinds: BandKind[] = ['planar', 'linear', 'elliptical', 'iris'];
 
-/** A project over a store that is nothing but the reducer. */
-function openProject(): OpenProject {
-  const initial: Project = {
-    ...NO_PROJECT,
-    source: { id: 's', fileName: 'a.png', type: 'png', bytes: 1, ...size, date: null },
-    work: { recipe: startingRecipe() },
-  };
-  const state = signal(initial);
-  const store = {
-    selectSignal: () => state.asReadonly(),
-    dispatch: (action: never) => state.set(projectReducer(state(), action)),
-  };
-  const nothing = { get: (_: unknown, other: unknown) => other ?? null } as unknown as EnvironmentInjector;
-  const injector = createEnvironmentInjector(
-    [
-      { provide: ɵINJECTOR_SCOPE, useValue: 'root' },
-      { provide: ɵChangeDetectionScheduler, useValue: { notify: () => undefined } },
-      Notices,
-      { provide: Store, useValue: store },
-    ],
-    nothing,
-  );
-  return injector.get(OpenProject);
-}
+const openProject = (): OpenProject => services(openOne).injector.get(OpenProject);
 
 /** A place far beyond the picture, as a hand comes to beside one that is shown small. */
 const far = fc.integer({ min: -40_000, max: 40_000 });

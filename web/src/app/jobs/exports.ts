@@ -89,6 +89,7 @@ export class Exports {
   ): Promise<Blob> {
     report({ says: 'Preparing' });
     const { exif, ...source } = await material;
+    signal.throwIfAborted();
     let stage: ExportProgress['stage'] | null = null;
     let started = 0;
     return this.exporter.export(

@@ -1,0 +1,125 @@
+import type { Look, Region } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine, type Frame } from '../src/app/engine/engine';
+import type { Picture } from '../src/app/engine/picture';
+import { openOne, services } from './services';
+
+const views = vi.hoisted(() => ({
+  /** What was drawn, as "fine 5" or "draft 5". */
+  drawn: [] as string[],
+  waiting: [] as ((error?: Error) => void)[],
+  made: 0,
+}));
+vi.mock('../src/app/engine/pool', () => ({ RenderPool: class {} }));
+vi.mock('../src/app/engine/display', () => ({ Display: class { frameMs = 16; } })); // prettier-ignore
+vi.mock('../src/app/engine/view-render', async (original) => ({
+  ...(await original<object>()),
+  ViewRender: class {
+    // The engine makes its fine view first.
+    private readonly name = views.made++ % 2 === 0 ? 'fine' : 'draft';
+    private ready = false;
+    isReady = () => this.ready;
+    prepare = async () => {
+      const was = this.ready;
+      this.ready = true;
+      return was;
+    };
+    draw = (look: Look) =>
+      new Promise<Uint8Array>((resolve, reject) => {
+        views.drawn.push(`${this.name} ${look.blur.radius}`);
+        views.waiting.push((error) => (error ? reject(error) : resolve(new Uint8Array(4))));
+      });
+    source = () => new Uint8Array(4);
+  },
+}));
+
+const region: Region = { x: 0, y: 0, width: 40, height: 20, picture: { width: 40, height: 20 } };
+const look = (radius: number): Look => ({ blur: { radius } }) as unknown as Look;
+
+describe('the engine', () => {
+  let engine: Engine;
+  let frames: Frame[];
+  let failures: string[];
+  let now = 0;
+
+  const ask = (radius: number, since = now): void =>
+    engine.request({ region, look: look(radius), content: 'picture', since });
+  const settle = () => vi.advanceTimersByTimeAsync(0);
+  /** Ends the drawing that is under way, which took so long. */
+  const answer = async (ms: number, error?: Error): Promise<void> => {
+    now += ms;
+    views.waiting.shift()!(error);
+    await settle();
+  };
+
+  beforeEach(async () => {
+    vi.useFakeTimers();
+    vi.stubGlobal('window', globalThis);
+    vi.spyOn(performance, 'now').mockImplementation(() => now);
+    views.drawn.length = views.waiting.length = 0;
+    views.made = 0;
+    [frames, failures] = [[], []];
+    engine = services(openOne).injector.get(Engine);
+    engine.paintWith(
+      (frame) => frames.push(frame),
+      (message) => failures.push(message),
+    );
+    engine.open({ width: 40, height: 20 } as Picture);
+    return () => vi.useRealTimers();
+  });
+
+  it('draws one picture at a time, and then only the newest that was asked for', async () => {
+    ask(1);
+    await settle();
+    for (const radius of [2, 3, 4]) ask(radius);
+    expect(views.drawn).toEqual(['fine 1']);
+    expect(engine.isAnswering).toBe(true);
+    await answer(4);
+    expect(views.drawn).toEqual(['fine 1', 'fine 4']);
+    await answer(4);
+    expect(frames).toHaveLength(2);
+    expect(frames.map(({ moved }) => moved)).toEqual([true, false]);
+    expect(engine.isAnswering).toBe(false);
+    expect(engine.busy()).toBe(false);
+  });
+
+  it('makes way for drafts while a hand moves and the fine picture is slow, and comes to rest fine', async () => {
+    ask(1);
+    await settle();
+    await answer(50);
+    // The draft's view is made ready while the hand rests.
+    await vi.advanceTimersByTimeAsync(200);
+    expect(views.drawn).toEqual(['fine 1', 'draft 1']);
+    await answer(5);
+    for (const radius of [2, 3, 4]) {
+      ask(radius);
+      await settle();
+      await answer(50);
+    }
+    const before = views.drawn.length;
+    ask(5);
+    await settle();
+    expect(views.drawn.slice(before)).toEqual(['draft 5']);
+    await answer(5);
+    expect(engine.busy()).toBe(true);
+    expect(frames.at(-1)!.region).toMatchObject({ width: 20, height: 10 });
+    now += 200;
+    await vi.advanceTimersByTimeAsync(200);
+    expect(views.drawn.at(-1)).toBe('fine 5');
+    await answer(40);
+    expect(engine.busy()).toBe(false);
+    expect(frames.at(-1)!.region).toEqual(region);
+  });
+
+  it('tells where a picture cannot be drawn, and goes on with the next', async () => {
+    ask(1);
+    await settle();
+    await answer(4, new Error('out of memory'));
+    expect(failures).toEqual([expect.stringContaining('could not be rendered (out of memory)')]);
+    expect(engine.busy()).toBe(false);
+    ask(2);
+    await settle();
+    await answer(4);
+    expect(frames).toHaveLength(1);
+  });
+});

@@ -1,0 +1,133 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Exporter } from '../src/app/engine/export';
+import { type ExportMaterial, type ExportWish, Exports } from '../src/app/jobs/exports';
+import { openOne, services } from './services';
+
+const saved = vi.hoisted(() => ({
+  names: [] as string[],
+  fail: null as Error | null,
+  gate: Promise.resolve(),
+}));
+vi.mock('browser-fs-access', () => ({
+  fileSave: async (blob: Blob | Promise<Blob>, { fileName }: { fileName: string }) => {
+    if (saved.fail) throw saved.fail;
+    await saved.gate;
+    await blob;
+    saved.names.push(fileName);
+  },
+}));
+
+const wish = (fileName: string): ExportWish => ({
+  fileName,
+  extension: '.png',
+  label: 'PNG',
+  type: 'image/png',
+  quality: 1,
+  bits: 8,
+  width: 10,
+  height: 10,
+});
+const material = Promise.resolve({ exif: null } as unknown as ExportMaterial);
+
+/** An exporter whose files are done when they are told to be. */
+class FakeExporter {
+  readonly started: string[] = [];
+  readonly waiting: { finish: (bytes: number) => void; fail: (reason: Error) => void }[] = [];
+  report: (progress: { done: number; stage: 'rendering' }) => void = () => undefined;
+
+  export(
+    _: unknown,
+    options: ExportWish,
+    onProgress: typeof this.report,
+    signal: AbortSignal,
+  ): Promise<Blob> {
+    this.started.push(options.fileName);
+    this.report = onProgress;
+    return new Promise((resolve, reject) => {
+      signal.addEventListener('abort', () => reject(signal.reason as Error));
+      this.waiting.push({ finish: (bytes) => resolve(new Blob([new Uint8Array(bytes)])), fail: reject });
+    });
+  }
+}
+
+describe('the queue of exports', () => {
+  let exporter: FakeExporter;
+  let exports: Exports;
+  let page: EventTarget;
+
+  beforeEach(() => {
+    saved.names.length = 0;
+    saved.fail = null;
+    page = new EventTarget();
+    vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
+    vi.stubGlobal('window', {});
+    exporter = new FakeExporter();
+    exports = services(openOne, { provide: Exporter, useValue: exporter }).injector.get(Exports);
+  });
+
+  it('makes one file after the other, and says what became of each', async () => {
+    const [first, second] = [exports.run(wish('a.png'), material), exports.run(wish('b.png'), material)];
+    expect(exports.jobs().map(({ fileName, says }) => [fileName, says])).toEqual([
+      ['a.png', 'Waiting'],
+      ['b.png', 'Waiting'],
+    ]);
+    await vi.waitFor(() => expect(exporter.started).toEqual(['a.png']));
+    exporter.report({ done: 0.5, stage: 'rendering' });
+    expect(exports.jobs()[0]).toMatchObject({ says: 'Rendering', done: 0.5 });
+    exporter.waiting[0]!.finish(12);
+    expect(await first).toEqual({ kind: 'written', bytes: 12 });
+    await vi.waitFor(() => expect(exporter.started).toEqual(['a.png', 'b.png']));
+    exporter.waiting[1]!.finish(3);
+    expect(await second).toEqual({ kind: 'written', bytes: 3 });
+    expect(saved.names).toEqual(['a.png', 'b.png']);
+    expect(exports.jobs()).toEqual([]);
+  });
+
+  it('can be cancelled, and the next goes on', async () => {
+    const [first, second] = [exports.run(wish('a.png'), material), exports.run(wish('b.png'), material)];
+    await vi.waitFor(() => expect(exporter.started).toHaveLength(1));
+    exports.cancel(exports.jobs()[0]!);
+    expect(await first).toEqual({ kind: 'cancelled' });
+    await vi.waitFor(() => expect(exporter.started).toHaveLength(2));
+    exporter.waiting[1]!.finish(1);
+    expect(await second).toEqual({ kind: 'written', bytes: 1 });
+    expect(saved.names).toEqual(['b.png']);
+  });
+
+  it('says why a file failed, whether its picture, its rendering or its place was at fault', async () => {
+    const noPicture = exports.run(wish('a.png'), Promise.reject(new Error('There is no picture open.')));
+    expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open.' });
+    const tooLarge = exports.run(wish('b.png'), material);
+    await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
+    exporter.waiting[0]!.fail(new RangeError('Array buffer allocation failed'));
+    expect(await tooLarge).toEqual({ kind: 'failed', reason: 'Array buffer allocation failed' });
+  });
+
+  it('takes a picker that is put away as a cancel, and stops working for it', async () => {
+    vi.stubGlobal('window', { showSaveFilePicker: true });
+    saved.fail = new DOMException('The user aborted a request.', 'AbortError');
+    expect(await exports.run(wish('a.png'), material)).toEqual({ kind: 'cancelled' });
+    expect(exports.jobs()).toEqual([]);
+    // What was begun for it does not hold the next one up.
+    saved.fail = null;
+    const next = exports.run(wish('b.png'), material);
+    await vi.waitFor(() => expect(exporter.started.at(-1)).toBe('b.png'));
+    exporter.waiting.at(-1)!.finish(2);
+    expect(await next).toMatchObject({ kind: 'written' });
+  });
+
+  it('keeps the window from being closed while a file is made', async () => {
+    const isHeld = (): boolean => {
+      const event = new Event('beforeunload', { cancelable: true });
+      page.dispatchEvent(event);
+      return event.defaultPrevented;
+    };
+    expect(isHeld()).toBe(false);
+    const job = exports.run(wish('a.png'), material);
+    expect(isHeld()).toBe(true);
+    await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
+    exporter.waiting[0]!.finish(1);
+    await job;
+    expect(isHeld()).toBe(false);
+  });
+});

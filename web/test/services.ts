@@ -1,0 +1,95 @@
+import {
+  DOCUMENT,
+  type EnvironmentInjector,
+  type Provider,
+  createEnvironmentInjector,
+  signal,
+  ɵChangeDetectionScheduler,
+  ɵEffectScheduler,
+  ɵINJECTOR_SCOPE,
+} from '@angular/core';
+import { Store } from '@ngrx/store';
+import { NO_PROJECT, type Project } from '../src/app/model/project';
+import { startingRecipe } from '../src/app/model/starting-recipe';
+import { projectReducer } from '../src/app/project/project.reducer';
+
+export const size = { width: 900, height: 200 };
+
+/** A project with a picture of `size` and one band. */
+export const openOne: Project = {
+  ...NO_PROJECT,
+  projectId: 'p',
+  name: 'Kites',
+  source: { id: 's', fileName: 'a.png', type: 'png', bytes: 1, ...size, date: null },
+  work: { recipe: startingRecipe() },
+};
+
+/** A page that is nothing but a target for events. */
+export class FakePage extends EventTarget {
+  readonly defaultView = new EventTarget();
+  readonly documentElement = { dataset: {} };
+  querySelector = (_selector: string): object | null => null;
+}
+
+interface Runnable {
+  dirty?: boolean;
+  run(): void;
+}
+
+/**
+ * The application's services without a page: a store that is nothing but the reducer, and effects that run when they
+ * are told to.
+ */
+export function services(project: Project, ...more: Provider[]) {
+  const state = signal(project);
+  const actions: { type: string }[] = [];
+  const store = {
+    selectSignal: () => state.asReadonly(),
+    dispatch: (action: { type: string }) => {
+      actions.push(action);
+      state.set(projectReducer(state(), action));
+    },
+  };
+  const effects = new Set<Runnable>();
+  const scheduler = {
+    add: (one: Runnable) => void effects.add(one),
+    schedule: (one: Runnable) => void effects.add(one),
+    remove: (one: Runnable) => void effects.delete(one),
+    flush: () => undefined,
+  };
+  const page = new FakePage();
+  const nothing = { get: (_: unknown, other: unknown) => other ?? null } as unknown as EnvironmentInjector;
+  const injector = createEnvironmentInjector(
+    [
+      { provide: ɵINJECTOR_SCOPE, useValue: 'root' },
+      { provide: ɵChangeDetectionScheduler, useValue: { notify: () => undefined } },
+      { provide: ɵEffectScheduler, useValue: scheduler },
+      { provide: DOCUMENT, useValue: page },
+      { provide: Store, useValue: store },
+      ...more,
+    ],
+    nothing,
+  );
+  return {
+    injector,
+    page,
+    state,
+    actions,
+    runEffects: () => [...effects].forEach((one) => one.dirty !== false && one.run()),
+  };
+}
+
+/** What a browser keeps of itself, for services that ask for it. */
+export function fakeStorage(): Storage {
+  const items = new Map<string, string>();
+  return {
+    get length() {
+      return items.size;
+    },
+    key: (i) => [...items.keys()][i] ?? null,
+    clear: () => items.clear(),
+    getItem: (key) => items.get(key) ?? null,
+    setItem: (key, value) => void items.set(key, value),
+    removeItem: (key) => void items.delete(key),
+  };
+}

@@ -1,0 +1,195 @@
+import 'fake-indexeddb/auto';
+import { Store } from '@ngrx/store';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { Rasters } from '../src/app/engine/rasters';
+import { NO_PROJECT } from '../src/app/model/project';
+import { startingRecipe } from '../src/app/model/starting-recipe';
+import { Autosave } from '../src/app/project/autosave';
+import { MatteCutter } from '../src/app/project/matte-cutter';
+import { Notices } from '../src/app/project/notices';
+import { OpenProject } from '../src/app/project/open-project';
+import { ProjectLock } from '../src/app/project/project-lock';
+import { Session } from '../src/app/project/session';
+import { Database } from '../src/app/storage/database';
+import { Projects } from '../src/app/storage/projects';
+import { fakeStorage, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {} }));
+vi.mock('../src/app/project/matte-cutter', () => ({ MatteCutter: class {} }));
+
+const about = { type: 'png', bits: 8, profile: null, pages: 1 };
+
+/** An engine whose files are decoded when they are told to be. */
+class FakeEngine {
+  readonly waiting = new Map<string, { done: () => void; fail: (reason: Error) => void }>();
+  shown: unknown = null;
+  picture = () => this.shown;
+  open = (picture: unknown): void => void (this.shown = picture);
+  load = (_: Blob, name: string) =>
+    new Promise((resolve, reject) =>
+      this.waiting.set(name, {
+        done: () => resolve({ picture: { name, width: 30, height: 20 }, about }),
+        fail: reject,
+      }),
+    );
+}
+
+describe('a session', () => {
+  let engine: FakeEngine;
+  let session: Session;
+  let project: OpenProject;
+  let notices: Notices;
+  let projects: Projects;
+  let autosave: { behind: boolean };
+  let taken: Set<string>;
+
+  const file = (name: string): File => new File(['abc'], name, { type: 'image/png', lastModified: 1e12 });
+  const said = (): string[] => notices.all().map(({ text }) => text);
+  /** Waits until a file is about to be decoded, and decodes it. */
+  const decode = async (name: string): Promise<void> => {
+    await vi.waitFor(() => expect(engine.waiting.has(name)).toBe(true));
+    engine.waiting.get(name)!.done();
+    engine.waiting.delete(name);
+  };
+  const openWhole = async (name: string): Promise<string> => {
+    const opening = session.openFile(file(name));
+    await decode(name);
+    await opening;
+    return project.state().projectId!;
+  };
+
+  beforeEach(async () => {
+    vi.stubGlobal('localStorage', fakeStorage());
+    vi.stubGlobal('navigator', {});
+    vi.stubGlobal('fetch', async () => ({ ok: true, blob: async () => new Blob(['demo']) }));
+    const database = new Database();
+    await Promise.all(database.tables.map((table) => table.clear()));
+    engine = new FakeEngine();
+    taken = new Set();
+    const save = { behind: false };
+    autosave = save;
+    const here = services(
+      NO_PROJECT,
+      { provide: Engine, useValue: engine },
+      { provide: Rasters, useValue: {} },
+      { provide: MatteCutter, useValue: { finishDrafts: async () => undefined } },
+      { provide: Autosave, useValue: { save: async () => undefined, isBehind: () => save.behind } },
+      {
+        provide: ProjectLock,
+        useValue: { take: async (id: string) => !taken.has(id), drop: () => undefined, isMine: () => true },
+      },
+    );
+    session = here.injector.get(Session);
+    project = here.injector.get(OpenProject);
+    notices = here.injector.get(Notices);
+    projects = here.injector.get(Projects);
+    expect(here.injector.get(Store)).toBeDefined();
+  });
+
+  it('makes a project of a picture, and takes it up again next time', async () => {
+    const id = await openWhole('kites.png');
+    expect(project.state()).toMatchObject({ name: 'kites', source: { width: 30, height: 20, type: 'png' } });
+    expect(session.opening()).toBeNull();
+    await openWhole('lamps.png');
+    localStorage.setItem('hazy-lens-last-project', id);
+    const starting = session.start();
+    await decode('kites.png');
+    await starting;
+    expect(project.state().name).toBe('kites');
+  });
+
+  it('starts with the demo where there is nothing yet', async () => {
+    const starting = session.start();
+    await decode('tram-loop.jpg');
+    await starting;
+    expect(project.state().name).toBe('Tram loop');
+    expect(project.recipe().focus.bands).toHaveLength(1);
+    expect(said()).toEqual([]);
+  });
+
+  it('shows what was asked for last, however long the first takes', async () => {
+    const first = session.openFile(file('slow.png'));
+    const second = session.openFile(file('quick.png'));
+    await decode('quick.png');
+    await second;
+    await decode('slow.png');
+    await first;
+    expect(project.state().name).toBe('quick');
+    // Who was passed over leaves nothing on the shelf.
+    expect((await projects.list()).map(({ name }) => name)).toEqual(['quick']);
+  });
+
+  it('leaves what is open as it is where a picture cannot be read', async () => {
+    await openWhole('kites.png');
+    const opening = session.openFile(file('broken.png'));
+    await vi.waitFor(() => expect(engine.waiting.has('broken.png')).toBe(true));
+    engine.waiting.get('broken.png')!.fail(new Error('“broken.png” is damaged.'));
+    await opening;
+    expect(project.state().name).toBe('kites');
+    expect(said()).toEqual(['“broken.png” is damaged.']);
+    expect(session.opening()).toBeNull();
+  });
+
+  it('goes on without keeping where the browser has no room, and says so', async () => {
+    vi.spyOn(projects, 'create').mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    await openWhole('kites.png');
+    expect(project.state()).toMatchObject({ projectId: null, name: 'kites' });
+    expect(said()).toEqual([expect.stringContaining('no room left to keep “kites.png”')]);
+  });
+
+  it('asks before changes are lost that cannot be saved', async () => {
+    await openWhole('kites.png');
+    autosave.behind = true;
+    await openWhole('lamps.png');
+    expect(project.state().name).toBe('kites');
+    const [notice] = notices.all();
+    expect(notice!.text).toContain('they are lost when “lamps” takes its place');
+    notice!.action!.run();
+    await vi.waitFor(() => expect(project.state().name).toBe('lamps'));
+    expect(notices.all()).toEqual([]);
+  });
+
+  it('offers a copy of what another tab works on', async () => {
+    const id = await openWhole('kites.png');
+    await openWhole('lamps.png');
+    taken.add(id);
+    const opening = session.openProject(id);
+    await decode('kites.png');
+    await opening;
+    const [notice] = notices.all();
+    expect(notice!.text).toContain('“kites” is open in another tab');
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.7));
+    notice!.action!.run();
+    await vi.waitFor(() => expect(project.state().name).toBe('kites copy'));
+    expect(project.recipe().colour.saturation).toBe(0.7);
+    const stored = await projects.get(project.state().projectId!);
+    expect(stored?.work.recipe.colour.saturation).toBe(0.7);
+    expect((await projects.get(id))?.work.recipe).toEqual(startingRecipe());
+  });
+
+  it('says what of a damaged project is gone, and opens the rest', async () => {
+    const id = await openWhole('kites.png');
+    const database = new Database();
+    await database.projects.update(id, { work: 'gone' as never });
+    const opening = session.openProject(id);
+    await decode('kites.png');
+    await opening;
+    expect(said()).toEqual([expect.stringContaining('is damaged and cannot be read')]);
+    expect(project.recipe()).toEqual(startingRecipe());
+    await database.pictures.clear();
+    await session.openProject(id);
+    expect(said().at(-1)).toContain('its picture is no longer in this browser');
+  });
+
+  it('follows a new name from another tab, and says when the project is taken off the shelf there', async () => {
+    const id = await openWhole('kites.png');
+    await projects.rename(id, 'Kites at noon');
+    await vi.waitFor(() => expect(project.state().name).toBe('Kites at noon'));
+    await projects.remove(id);
+    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('taken off the shelf')]));
+    notices.all()[0]!.action!.run();
+    await vi.waitFor(async () => expect((await projects.get(id))?.deleted).toBeUndefined());
+  });
+});
