@@ -63,7 +63,6 @@ test('odd pictures open as what they are', async ({ app, page }) => {
     await expect(page.locator('hl-source-panel dl')).toContainText(kind);
     await expect(page.locator('hl-source-panel dl')).toContainText(size);
     await app.step('Focus');
-    await app.page.waitForTimeout(100);
   }
 });
 
@@ -118,7 +117,7 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   });
 });
 
-test('a second tab on the same project says so and goes on with a copy', async ({ app, page, context }) => {
+test('a second tab on the same project says so and goes on with a copy', async ({ app, context }) => {
   await app.step('Colour');
   const other = await context.newPage();
   await other.goto('/');
@@ -129,7 +128,7 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await other.close();
   await app.number('Saturation').fill('12');
   await app.number('Saturation').press('Enter');
-  await page.waitForTimeout(500);
+  await app.saved();
   await expect(app.project).toHaveText('Tram loop');
 });
 

@@ -42,11 +42,16 @@ export class App {
     page.on('pageerror', (error) => this.complaints.push(String(error)));
   }
 
-  async open(): Promise<void> {
-    // Exports go to the download path: a headless browser has no file picker.
+  /** @param pickers put in place of the browser's own: a headless one has none that can be used. */
+  async open(pickers?: () => void): Promise<void> {
+    await this.page.addInitScript(
+      pickers ??
+        (() => {
+          Reflect.deleteProperty(window, 'showSaveFilePicker');
+          Reflect.deleteProperty(window, 'showOpenFilePicker');
+        }),
+    );
     await this.page.addInitScript(() => {
-      Reflect.deleteProperty(window, 'showSaveFilePicker');
-      Reflect.deleteProperty(window, 'showOpenFilePicker');
       // Only what is about working without a network keeps the application in the browser.
       Reflect.deleteProperty(Navigator.prototype, 'serviceWorker');
     });
@@ -92,6 +97,30 @@ export class App {
         canvas && canvas.clientWidth > 40 && last && !isDraft && performance.now() - last.startTime > 350
       );
     });
+  }
+
+  /** Waits until the newest step back of the open project lies in the browser's storage. */
+  async saved(): Promise<void> {
+    const step = this.page.getByRole('button', { name: /^Step back: / });
+    const label = (await step.getAttribute('aria-label'))!.replace('Step back: ', '');
+    await expect
+      .poll(() =>
+        this.page.evaluate(async () => {
+          const asked = <T>(request: IDBRequest<T>): Promise<T> =>
+            new Promise((resolve, reject) => {
+              request.onsuccess = () => resolve(request.result);
+              request.onerror = () => reject(request.error);
+            });
+          const database = await asked(indexedDB.open('hazy-lens'));
+          const reading = database.transaction(['projects', 'steps']);
+          const id = localStorage.getItem('hazy-lens-last-project');
+          const project = await asked(reading.objectStore('projects').get(id!));
+          const done = await asked(reading.objectStore('steps').get([id!, project.done]));
+          database.close();
+          return done?.label as string | undefined;
+        }),
+      )
+      .toBe(label);
   }
 
   /** Colour of the picture on the stage at a place given as fractions of its size. */

@@ -174,7 +174,7 @@ test('the brush clears, hazes and erases; every stroke is one step back and surv
   await page.mouse.click(...(await app.at(0.3, 0.7)));
   await page.keyboard.up('Shift');
   await expect(app.list.getByRole('button', { name: /^Brush/ })).toContainText('4 strokes');
-  await page.waitForTimeout(500);
+  await app.saved();
   await page.reload();
   await expect(app.picture).toBeVisible();
   await app.settled();
@@ -305,7 +305,7 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   // A step back while a cut is on its way takes the scribble with it, and stays possible to take forward.
   await app.draw([0.6, 0.3], [0.61, 0.35]);
   await page.keyboard.press('Control+z');
-  await page.waitForTimeout(2500);
+  await expect(page.getByText('cutting out …')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Step forward: scribble outside' })).toBeEnabled();
   await page.getByRole('button', { name: 'Start over' }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);

@@ -85,7 +85,7 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   await expect(page.getByText(/haze \d+ % · [\d.]+ px at cursor/)).toBeVisible();
   const seen = await app.colourAt(0.5, 0.6);
   await page.keyboard.down('m');
-  await page.waitForTimeout(400);
+  await expect(page.getByText('haze map', { exact: true })).toBeVisible();
   const ink = await app.colourAt(0.5, 0.6);
   expect(Math.max(...ink)).toBeLessThan(40);
   await page.keyboard.up('m');
@@ -142,7 +142,6 @@ test('the shelf keeps projects: open, rename, duplicate, delete and put back', a
   await shelf.getByRole('button', { name: 'Start with Glasshouses' }).click();
   await expect(app.project).toHaveText('Glasshouses');
   await app.settled();
-  await page.waitForTimeout(1200);
   await app.project.click();
   await expect(shelf.getByText('2 projects')).toBeVisible();
   await expect(shelf.locator('li.current img')).toBeVisible();

@@ -30,7 +30,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   expect(await app.detailAt(0.1)).toBeLessThan((await app.detailAt(0.68)) * 0.6);
 
   // One gesture is one step back, and undo survives a reload.
-  await page.waitForTimeout(500);
+  await app.saved();
   await page.reload();
   await expect(app.project).toHaveText('kite-meadow');
   await page.getByRole('button', { name: 'Step back: saturation' }).click();

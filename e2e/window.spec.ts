@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { test as plain } from '@playwright/test';
-import { detailed, expect, test } from './fixtures';
+import { App, detailed, expect, test } from './fixtures';
 
 test('the picture can have the window alone, and everything comes back', async ({ app, page }) => {
   const before = (await app.picture.boundingBox())!;
@@ -19,6 +19,7 @@ test('single letters can be switched off; what has the focus comes first; Caps L
   app,
   page,
 }) => {
+  await expect(app.picture).toBeVisible();
   // As a keyboard with Caps Lock sends it: a capital without Shift.
   await page.evaluate(() => document.dispatchEvent(new KeyboardEvent('keydown', { key: 'W' })));
   const wipe = page.getByRole('radio', { name: 'Wipe' });
@@ -215,3 +216,80 @@ plain('works without its server from the first visit on, isolated as before', as
   await expect(page.getByRole('img', { name: 'Picture: Glasshouses' })).toBeVisible();
   await expect(page.getByRole('alert')).toHaveCount(0);
 });
+
+test('a pen’s pressure goes into the stroke', async ({ app, page }) => {
+  await app.add('Brush');
+  await page.getByRole('radio', { name: 'Strength' }).click();
+  const pen = await page.context().newCDPSession(page);
+  const put = async (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, force: number) => {
+    const [px, py] = await app.at(x, 0.12);
+    await pen.send('Input.dispatchMouseEvent', {
+      type,
+      x: px,
+      y: py,
+      button: 'left',
+      buttons: type === 'mouseReleased' ? 0 : 1,
+      clickCount: 1,
+      pointerType: 'pen',
+      force,
+    });
+  };
+  const before = await app.hazeAt(0.3, 0.12);
+  await put('mousePressed', 0.2, 0.25);
+  for (let i = 1; i <= 8; i++) await put('mouseMoved', 0.2 + i * 0.02, 0.25);
+  await put('mouseReleased', 0.36, 0);
+  await expect(app.list.getByRole('button', { name: /^Brush/ })).toContainText('1 stroke');
+  // A quarter of the force clears about a quarter of the haze.
+  const haze = await app.hazeAt(0.3, 0.12);
+  expect(haze).toBeLessThan(before - 10);
+  expect(haze).toBeGreaterThan(before - 45);
+});
+
+/** File pickers that need no person: what is saved is kept in the window. */
+function keepingPickers(): void {
+  const written: Blob[] = [];
+  const wanted: string[] = [];
+  Object.assign(window, {
+    written,
+    wanted,
+    isPutAway: false,
+    showOpenFilePicker: async () => [],
+    showSaveFilePicker: async ({ suggestedName }: { suggestedName: string }) => {
+      if ((window as unknown as { isPutAway: boolean }).isPutAway)
+        throw new DOMException('The user aborted a request.', 'AbortError');
+      wanted.push(suggestedName);
+      const parts: BlobPart[] = [];
+      const write = async (part: BlobPart): Promise<void> => void parts.push(part);
+      const close = async (): Promise<void> => void written.push(new Blob(parts));
+      return {
+        kind: 'file',
+        name: suggestedName,
+        createWritable: async () => Object.assign(new WritableStream({ write, close }), { write, close }),
+      };
+    },
+  });
+}
+
+plain(
+  'where the browser has a picker, files go where it says; putting it away writes nothing',
+  async ({ page }) => {
+    const app = new App(page);
+    await app.open(keepingPickers);
+    await app.step('Output');
+    await page.getByRole('radio', { name: 'PNG' }).click();
+    await page.getByRole('radio', { name: 'Long edge' }).click();
+    await app.number('Long edge').fill('300');
+    await app.number('Long edge').press('Enter');
+    await page.getByRole('button', { name: 'Export PNG' }).click();
+    await expect(page.getByText(/“Tram loop.png” is written: 300 × 200 px/)).toBeVisible();
+    const first = await page.evaluate(async () => {
+      const { written, wanted } = window as unknown as { written: Blob[]; wanted: string[] };
+      return { wanted, start: [...new Uint8Array(await written[0]!.slice(0, 4).arrayBuffer())] };
+    });
+    expect(first).toEqual({ wanted: ['Tram loop.png'], start: [0x89, 0x50, 0x4e, 0x47] });
+    await page.evaluate(() => Object.assign(window, { isPutAway: true }));
+    await page.getByRole('button', { name: 'Export PNG' }).click();
+    await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+    expect(await page.evaluate(() => (window as unknown as { written: Blob[] }).written.length)).toBe(1);
+  },
+);

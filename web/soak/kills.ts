@@ -10,6 +10,8 @@ import { randomFrom } from './mutate';
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const PORT = 4797;
 const STEPS = 60;
+/** On a full disk: after so many values there is no room any more. */
+const FULL_AFTER = 5;
 
 interface Tools {
   chromiumPath: () => string;
@@ -70,6 +72,29 @@ async function toColour(page: Page): Promise<void> {
     .click();
 }
 
+/** True when a saturation lies in the storage of the open project. Runs in the page. */
+async function isStored(percent: number): Promise<boolean> {
+  const asked = <T>(request: IDBRequest<T>): Promise<T> =>
+    new Promise((resolve, reject) => {
+      request.onsuccess = () => resolve(request.result);
+      request.onerror = () => reject(request.error);
+    });
+  const database = await asked(indexedDB.open('hazy-lens'));
+  const id = localStorage.getItem('hazy-lens-last-project')!;
+  const stored = (await asked(database.transaction('projects').objectStore('projects').get(id))) as {
+    work: { recipe: { colour: { saturation: number } } };
+  };
+  database.close();
+  return Math.round(stored.work.recipe.colour.saturation * 100) === percent;
+}
+
+/** From now on the storage has no room. Runs in the page. */
+function fillDisk(): void {
+  IDBObjectStore.prototype.put = () => {
+    throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+  };
+}
+
 /** Types one value after the other until the browser is killed; gives those that were typed whole, and the one begun last. */
 async function work(
   page: Page,
@@ -88,26 +113,19 @@ async function work(
       await page.getByRole('button', { name: /^Export JPEG/ }).click();
       await toColour(page);
     }
-    if (trouble === 'full disk')
-      await page.evaluate(() => {
-        const { put } = IDBObjectStore.prototype;
-        let left = 12;
-        IDBObjectStore.prototype.put = function (...args) {
-          if (--left < 0) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
-          return put.apply(this, args as Parameters<typeof put>);
-        };
-      });
+    let isFull = false;
     for (let i = 0; i < STEPS && !isKilled; i++) {
       const value = Math.floor(random() * 100);
       await saturation(page).fill(String(value));
-      underWay = value;
+      // What comes after the disk is full is said not to be saved, and not expected back.
+      if (!isFull) underWay = value;
       await saturation(page).press('Enter');
-      done.push(value);
+      if (!isFull) done.push(value);
       await page.waitForTimeout(random() * 60);
-      // On a full disk what is said not to be saved is not expected back.
-      if (trouble === 'full disk' && (await page.getByRole('alert').count()) > 0) {
-        done.pop();
-        break;
+      if (trouble === 'full disk' && i === FULL_AFTER) {
+        await page.waitForFunction(isStored, value);
+        await page.evaluate(fillDisk);
+        isFull = true;
       }
     }
     await killAt;
