@@ -147,6 +147,15 @@ test('the shelf keeps projects: open, rename, duplicate, delete and put back', a
   await expect(shelf.locator('li.current img')).toBeVisible();
   await shelf.getByRole('button', { name: 'More for Tram loop' }).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
+  // The box has the focus; Escape leaves the name as it was, and the shelf open.
+  const box = shelf.getByRole('textbox', { name: 'New name' });
+  await expect(box).toBeFocused();
+  await box.fill('Something else');
+  await page.keyboard.press('Escape');
+  await expect(box).toHaveCount(0);
+  await expect(shelf.getByText('Tram loop', { exact: true }).first()).toBeVisible();
+  await shelf.getByRole('button', { name: 'More for Tram loop' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
   await shelf.getByRole('textbox', { name: 'New name' }).fill('Morning trams');
   await page.keyboard.press('Enter');
   await shelf.getByRole('button', { name: 'More for Morning trams' }).click();

@@ -1,7 +1,14 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { test as plain } from '@playwright/test';
 import { App, detailed, expect, test } from './fixtures';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+test.use({ smallDemo: true });
 
 test('the picture can have the window alone, and everything comes back', async ({ app, page }) => {
   const before = (await app.picture.boundingBox())!;
@@ -70,11 +77,11 @@ test('numbers are read as they are meant, and steps back from their box are the 
   await expect(field).toHaveValue('900');
   await field.press('Control+z');
   await field.press('Control+z');
-  await expect(field).toHaveValue('952');
+  await expect(field).toHaveValue('190');
   await field.fill('12abc');
   await field.press('Enter');
   await expect(page.getByText('Not a number: left as it was')).toBeVisible();
-  await expect(field).toHaveValue('952');
+  await expect(field).toHaveValue('190');
 });
 
 test('Escape takes a drag back while it goes on, and leaves no step', async ({ app, page }) => {
@@ -186,27 +193,57 @@ test('everything can be reached in a small window', async ({ app, page }) => {
   }
 });
 
-plain('works without its server from the first visit on, isolated as before', async ({ page }) => {
-  const port = 4793;
-  const script = fileURLToPath(new URL('../server/dist/serve.mjs', import.meta.url));
-  const start = async (): Promise<ChildProcess> => {
-    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(port) } });
-    await new Promise((resolve) => child.stdout.once('data', resolve));
-    return child;
-  };
-  const server = await start();
-  const stopped = new Promise((resolve) => server.once('exit', resolve));
-  try {
-    await page.goto(`http://localhost:${port}/`);
-    await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
-  } finally {
-    server.kill();
-    await stopped;
+/** A server of its own, on a copy of the built application that can be changed. */
+class OwnServer {
+  private readonly folder = mkdtempSync(join(tmpdir(), 'hazy-lens-server-'));
+  private child: ChildProcess | null = null;
+  readonly address = 'http://localhost:4793/';
+  readonly built = join(this.folder, 'web/dist/browser');
+
+  constructor() {
+    for (const part of ['web/dist/browser', 'server/dist'])
+      cpSync(join(root, part), join(this.folder, part), { recursive: true });
+    symlinkSync(join(root, 'node_modules'), join(this.folder, 'node_modules'));
   }
-  expect(await fetch(`http://localhost:${port}/`).catch(() => null)).toBeNull();
+
+  async start(): Promise<void> {
+    const script = join(this.folder, 'server/dist/serve.mjs');
+    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: '4793' } });
+    await new Promise((resolve) => child.stdout.once('data', resolve));
+    this.child = child;
+  }
+
+  async stop(): Promise<void> {
+    const { child } = this;
+    this.child = null;
+    if (!child || child.exitCode !== null) return;
+    const gone = new Promise((resolve) => child.once('exit', resolve));
+    child.kill();
+    await gone;
+  }
+
+  async remove(): Promise<void> {
+    await this.stop();
+    rmSync(this.folder, { recursive: true });
+  }
+}
+
+const offline = plain.extend<{ server: OwnServer }>({
+  server: async ({}, use) => {
+    const server = new OwnServer();
+    await server.start();
+    await use(server);
+    await server.remove();
+  },
+});
+
+offline('works without its server from the first visit on, isolated as before', async ({ page, server }) => {
+  await page.goto(server.address);
+  await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
+  await server.stop();
+  expect(await fetch(server.address).catch(() => null)).toBeNull();
   await page.reload();
-  const picture = page.getByRole('img', { name: 'Picture: Tram loop' });
-  await expect(picture).toBeVisible();
+  await expect(page.getByRole('img', { name: 'Picture: Tram loop' })).toBeVisible();
   expect(
     await page.evaluate(() => [crossOriginIsolated, Boolean(navigator.serviceWorker.controller)]),
   ).toEqual([true, true]);
@@ -215,6 +252,30 @@ plain('works without its server from the first visit on, isolated as before', as
   await page.getByRole('button', { name: 'Start with Glasshouses' }).click();
   await expect(page.getByRole('img', { name: 'Picture: Glasshouses' })).toBeVisible();
   await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+offline('offers a new version, and takes it only when it is asked to', async ({ page, server }) => {
+  await page.goto(server.address);
+  await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
+  await expect(page).toHaveTitle('Hazy Lens');
+  // The next version: another page, and a list of files that says so.
+  const change = (file: string, from: string | RegExp, to: string): void =>
+    writeFileSync(join(server.built, file), readFileSync(join(server.built, file), 'utf8').replace(from, to));
+  change('index.html', '<title>Hazy Lens', '<title>Hazy Lens, newer');
+  change('service-worker.js', /(url:"index\.html",revision:")[0-9a-f]{8}/, '$1ffffffff');
+  await server.stop();
+  await server.start();
+  await page.reload();
+  const offer = page.getByRole('status').filter({ hasText: 'A new version of Hazy Lens is here' });
+  await expect(offer).toBeVisible();
+  await expect(page).toHaveTitle('Hazy Lens');
+  await page.reload();
+  await expect(offer).toBeVisible();
+  await expect(page).toHaveTitle('Hazy Lens');
+  await offer.getByRole('button', { name: 'Use it now' }).click();
+  await expect(page).toHaveTitle('Hazy Lens, newer');
+  await expect(page.getByRole('img', { name: 'Picture: Tram loop' })).toBeVisible();
+  await expect(offer).toHaveCount(0);
 });
 
 test('a pen’s pressure goes into the stroke', async ({ app, page }) => {

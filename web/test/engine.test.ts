@@ -1,6 +1,7 @@
 import type { Look, Region } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine, type Frame } from '../src/app/engine/engine';
+import { still } from '../src/app/engine/material';
 import type { Picture } from '../src/app/engine/picture';
 import { openOne, services } from './services';
 
@@ -64,8 +65,14 @@ describe('the engine', () => {
       (frame) => frames.push(frame),
       (message) => failures.push(message),
     );
-    engine.open({ width: 40, height: 20 } as Picture);
+    await engine.open(still({ width: 40, height: 20 } as Picture));
     return () => vi.useRealTimers();
+  });
+
+  it('has a still’s only frame in view', async () => {
+    expect(engine.material()).toMatchObject({ frames: 1, width: 40, height: 20 });
+    expect(await engine.material()!.frame(0)).toBe(engine.picture());
+    await expect(engine.material()!.frame(1)).rejects.toThrow('A still has one frame');
   });
 
   it('draws one picture at a time, and then only the newest that was asked for', async () => {

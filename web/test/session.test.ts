@@ -25,12 +25,12 @@ const about = { type: 'png', bits: 8, profile: null, pages: 1 };
 class FakeEngine {
   readonly waiting = new Map<string, { done: () => void; fail: (reason: Error) => void }>();
   shown: unknown = null;
-  picture = () => this.shown;
-  open = (picture: unknown): void => void (this.shown = picture);
+  material = () => this.shown;
+  open = async (material: unknown): Promise<void> => void (this.shown = material);
   load = (_: Blob, name: string) =>
     new Promise((resolve, reject) =>
       this.waiting.set(name, {
-        done: () => resolve({ picture: { name, width: 30, height: 20 }, about }),
+        done: () => resolve({ material: { name, width: 30, height: 20 }, about }),
         fail: reject,
       }),
     );

@@ -1,8 +1,9 @@
-import { Injectable, signal } from '@angular/core';
+import { Injectable, computed, signal } from '@angular/core';
 import type { Content, Look, Region } from '@hazy-lens/core';
 import { decodeFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
 import { Display } from './display';
+import { type Material, still } from './material';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
 import { ViewRender, sameRegion } from './view-render';
@@ -40,7 +41,10 @@ const DRAFT_SCALE = 0.5;
 export class Engine {
   private readonly display = new Display();
   readonly pool = new RenderPool();
-  readonly picture = signal<Picture | null>(null);
+  private readonly opened = signal<{ material: Material; picture: Picture } | null>(null);
+  /** What is open, and the frame of it that is in view. */
+  readonly material = computed(() => this.opened()?.material ?? null);
+  readonly picture = computed(() => this.opened()?.picture ?? null);
   /** True while the stage shows less than the fine picture. */
   readonly busy = signal(false);
   private readonly fine = new ViewRender(this.pool);
@@ -64,15 +68,16 @@ export class Engine {
     this.fail = fail;
   }
 
-  /** Decodes a picture for `show`. @throws Error with a sentence that names the file. */
-  async load(file: Blob, name: string): Promise<{ picture: Picture; about: PictureFacts }> {
+  /** Decodes a file for `open`. @throws Error with a sentence that names the file. */
+  async load(file: Blob, name: string): Promise<{ material: Material; about: PictureFacts }> {
     const decoded = await decodeFile(file, name);
-    return { picture: await Picture.from(decoded, this.pool), about: decoded.about };
+    return { material: still(await Picture.from(decoded, this.pool)), about: decoded.about };
   }
 
-  /** Makes a picture the one in view. */
-  open(picture: Picture): void {
-    this.picture.set(picture);
+  /** Puts material in view, at its first frame. */
+  async open(material: Material): Promise<void> {
+    const picture = await material.frame(0);
+    this.opened.set({ material, picture });
     this.fineMs = 0;
   }
 

@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
-import type { Picture } from '../engine/picture';
+import type { Material } from '../engine/material';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
@@ -76,9 +76,9 @@ export class Session {
     work: Work = { recipe: startingRecipe() },
   ): Promise<void> {
     await this.inTurn(file.name, async (isNewest) => {
-      const { picture, about } = await this.engine.load(file, file.name);
+      const { material, about } = await this.engine.load(file, file.name);
       if (!isNewest()) return;
-      const { width, height } = picture;
+      const { width, height } = material;
       const source: SourceInfo = {
         id: crypto.randomUUID(),
         fileName: file.name,
@@ -89,7 +89,7 @@ export class Session {
         ...about,
       };
       const projectId = await this.keep(name, source, file, work);
-      if (isNewest()) await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, picture);
+      if (isNewest()) await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
     });
   }
 
@@ -118,9 +118,9 @@ export class Session {
         const file = await this.projects.picture(stored.source);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
-        const { picture } = await this.engine.load(file, stored.source.fileName);
+        const { material } = await this.engine.load(file, stored.source.fileName);
         if (!isNewest()) return;
-        await this.show(found.project, picture);
+        await this.show(found.project, material);
         if (found.isLost)
           this.notices.error(
             `What was done in “${stored.name}” is damaged and cannot be read. Its picture is open with a plain band; what was stored is put aside as it is.`,
@@ -155,20 +155,20 @@ export class Session {
   }
 
   /** Shows what was opened; where the open project has changes that cannot be saved, only when that is wanted. */
-  private async show(project: Project, picture: Picture): Promise<void> {
+  private async show(project: Project, material: Material): Promise<void> {
     await this.autosave.save();
-    if (!this.autosave.isBehind()) return this.change(project, picture);
+    if (!this.autosave.isBehind()) return this.change(project, material);
     this.notices.show({
       kind: 'error',
       about: ABOUT_PROJECT,
       text: `“${this.project.state().name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
-      action: { label: 'Open it all the same', run: () => void this.change(project, picture) },
+      action: { label: 'Open it all the same', run: () => void this.change(project, material) },
     });
   }
 
-  private async change(project: Project, picture: Picture): Promise<void> {
+  private async change(project: Project, material: Material): Promise<void> {
     this.notices.clear(ABOUT_PROJECT);
-    this.engine.open(picture);
+    await this.engine.open(material);
     this.store.dispatch(ProjectActions.opened({ project }));
     if (project.projectId) localStorage.setItem(LAST_KEY, project.projectId);
     await this.tabs.join(project, () => void this.continueAsCopy(project.projectId));
@@ -177,10 +177,10 @@ export class Session {
   /** The project of an id, with what was changed in this tab since, as one of its own. */
   private async continueAsCopy(projectId: string | null): Promise<void> {
     const project = this.project.state();
-    const picture = this.engine.picture();
-    if (project.projectId !== projectId || !picture) return;
+    const material = this.engine.material();
+    if (project.projectId !== projectId || !material) return;
     try {
-      await this.show(await this.projects.saveAsCopy(project), picture);
+      await this.show(await this.projects.saveAsCopy(project), material);
     } catch (error) {
       this.notices.error(`The copy could not be kept: ${(error as Error).message}`);
     }

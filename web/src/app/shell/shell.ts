@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked }
 import { MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import { ProfileRail } from '../profile/profile-rail';
 import { Notices } from '../project/notices';
@@ -123,13 +123,14 @@ export class Shell {
   private showNotices(): void {
     const notices = inject(Notices);
     const bar = inject(MatSnackBar);
+    let shown: MatSnackBarRef<NoticeStack> | null = null;
     effect(() => {
       const isWanted = notices.all().length > 0;
       untracked(() => {
-        if (isWanted && !bar._openedSnackBarRef)
-          bar.openFromComponent(NoticeStack, { verticalPosition: 'top', politeness: 'off' });
-        else if (!isWanted) bar.dismiss();
+        if (!isWanted) shown?.dismiss();
+        else shown ??= bar.openFromComponent(NoticeStack, { verticalPosition: 'top', politeness: 'off' });
       });
+      if (!isWanted) shown = null;
     });
   }
 

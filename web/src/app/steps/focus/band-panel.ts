@@ -67,19 +67,22 @@ export class BandPanel {
       this.onIris(draft, (band) => setFalloff(band, band, index, value, this.settings.linkFalloffs())),
   }));
 
+  /** Paths from the band in hand; one that is asked for again is the same object. */
+  private readonly pathTo = computed(() => {
+    const band: RecipePath = ['focus', 'bands', this.index()];
+    const known = new Map<string, RecipePath>();
+    return (rest: RecipePath): RecipePath => {
+      const key = rest.join('.');
+      const path = known.get(key) ?? [...band, ...rest];
+      known.set(key, path);
+      return path;
+    };
+  });
+
   /** Where a field of the band in hand stands in the recipe. */
   protected at(...rest: RecipePath): RecipePath {
-    const paths = this.paths();
-    const key = rest.join('.');
-    let path = paths.get(key);
-    if (!path) paths.set(key, (path = ['focus', 'bands', this.index(), ...rest]));
-    return path;
+    return this.pathTo()(rest);
   }
-
-  /** Paths that were asked for, so that the same one is the same object. */
-  private readonly paths = computed(
-    () => new Map<string, RecipePath>([['', ['focus', 'bands', this.index()]]]),
-  );
 
   protected rename(name: string): void {
     this.change('name of band', (band) => (band.name = name));
