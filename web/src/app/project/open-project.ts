@@ -7,7 +7,7 @@ import { ProjectActions, selectProject } from './project.reducer';
 import { Notices } from './notices';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
-const BEAT_MS = 110;
+const BEAT_MS = 220;
 
 /** The open project for the interface: what it is, as signals, and how it is changed. */
 @Injectable({ providedIn: 'root' })

@@ -18,7 +18,9 @@ import { StageView } from '../workspace/stage-view';
 @Component({
   selector: 'hl-hand-cursor',
   template: `
-    <canvas #scribbles aria-hidden="true"></canvas>
+    @if (scribbles().length > 0) {
+      <canvas #scribbles aria-hidden="true"></canvas>
+    }
     @if (ring(); as at) {
       <span
         class="ring"
@@ -82,7 +84,7 @@ export class HandCursor {
   private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
   private readonly tools = inject(StageTools);
-  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('scribbles');
+  private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('scribbles');
 
   protected readonly ring = computed(() => {
     const at = this.stageView.pointer();
@@ -103,7 +105,7 @@ export class HandCursor {
     return at && this.stageView.isByKeys() ? this.stageView.toStage(at.x, at.y) : null;
   });
 
-  private readonly scribbles = computed<readonly Scribble[]>(() => {
+  protected readonly scribbles = computed<readonly Scribble[]>(() => {
     const chosen = this.inHand.chosen();
     if (chosen.kind !== 'matte') return [];
     const matte = this.project.recipe().focus.mattes.find((one) => one.id === chosen.id);
@@ -113,13 +115,14 @@ export class HandCursor {
 
   constructor() {
     effect(() => {
-      const canvas = this.canvas().nativeElement;
+      const canvas = this.canvas()?.nativeElement;
       const list = this.scribbles();
+      if (!canvas) return;
       const { width, height } = this.stageView.stage();
       const size = this.project.size();
       const perLength = diagonal(size) * this.stageView.view().zoom;
-      canvas.width = list.length > 0 ? width : 1;
-      canvas.height = list.length > 0 ? height : 1;
+      canvas.width = width;
+      canvas.height = height;
       const context = canvas.getContext('2d')!;
       context.lineCap = context.lineJoin = 'round';
       for (const { points, radius, inside } of list) {
