@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Exporter } from '../src/app/engine/export';
-import { type ExportMaterial, type ExportWish, Exports } from '../src/app/jobs/exports';
+import { type ExportInput, type ExportWish, Exports } from '../src/app/jobs/exports';
 import { openOne, services } from './services';
 
 const saved = vi.hoisted(() => ({
@@ -27,7 +27,7 @@ const wish = (fileName: string): ExportWish => ({
   width: 10,
   height: 10,
 });
-const material = Promise.resolve({ exif: null } as unknown as ExportMaterial);
+const material = Promise.resolve({ exif: null } as unknown as ExportInput);
 
 /** An exporter whose files are done when they are told to be. */
 class FakeExporter {

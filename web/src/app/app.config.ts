@@ -1,5 +1,7 @@
 import { type ApplicationConfig, provideZonelessChangeDetection } from '@angular/core';
+import { MAT_BUTTON_TOGGLE_DEFAULT_OPTIONS } from '@angular/material/button-toggle';
 import { MATERIAL_ANIMATIONS } from '@angular/material/core';
+import { MAT_SLIDE_TOGGLE_DEFAULT_OPTIONS } from '@angular/material/slide-toggle';
 import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
@@ -13,6 +15,8 @@ export const appConfig: ApplicationConfig = {
     provideStore({ project: projectReducer }),
     provideEffects({ autosave }),
     provideIcons(),
+    { provide: MAT_BUTTON_TOGGLE_DEFAULT_OPTIONS, useValue: { hideSingleSelectionIndicator: true } },
+    { provide: MAT_SLIDE_TOGGLE_DEFAULT_OPTIONS, useValue: { hideIcon: true } },
     { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
     {
       provide: MAT_TOOLTIP_DEFAULT_OPTIONS,

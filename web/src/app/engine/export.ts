@@ -6,6 +6,7 @@ import {
   type Recipe,
   SharedRenderer,
   type Size,
+  type View,
   normaliseExif,
   recipeLook,
   sharedSamples,
@@ -43,34 +44,26 @@ export class Exporter {
   private readonly pool = inject(Engine).pool;
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
-  async hazeMap({ recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
-    const renderer = new SharedRenderer(this.pool);
+  hazeMap({ recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
     const look = recipeLook(recipe, focusPictures);
-    const view = wholeView({ width, height }, look, { input: RGBA, output: RGBA });
-    try {
-      await renderer.open({ ...view, most: 0 });
+    const view = { ...wholeView({ width, height }, look, { input: RGBA, output: RGBA }), most: 0 };
+    return this.with(view, async (renderer) => {
       const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
       const samples = sharedSamples(width * height);
       samples.set(new Uint16Array(bytes.buffer, bytes.byteOffset, samples.length));
       return { width, height, samples };
-    } finally {
-      await renderer.close();
-    }
+    });
   }
 
   /** The finished picture at a size, 8 bits a channel, for showing. */
-  async pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
-    const renderer = new SharedRenderer(this.pool);
+  pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
     const look = recipeLook(recipe, focusPictures);
     const view = wholeView(size, look, { input: picture.format, output: RGBA });
-    try {
-      await renderer.open(view);
+    return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
       const pixels = await renderer.render({ slot: 0, source: picture.id, look, content: 'picture' });
       return new ImageData(Uint8ClampedArray.from(pixels), size.width, size.height);
-    } finally {
-      await renderer.close();
-    }
+    });
   }
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
@@ -83,12 +76,10 @@ export class Exporter {
     const size: Size = { width: options.width, height: options.height };
     const isDeep = options.bits === 16 && picture.format.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
-    const renderer = new SharedRenderer(this.pool);
     const look = recipeLook(recipe, focusPictures);
     const view = wholeView(size, look, { input: picture.format, output });
-    try {
-      onProgress({ done: 0, stage: 'reading' });
-      await renderer.open(view);
+    onProgress({ done: 0, stage: 'reading' });
+    return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
       signal.throwIfAborted();
       const pixels = await renderer.render(
@@ -102,7 +93,16 @@ export class Exporter {
       const writing = (done: number): void => onProgress({ done, stage: 'writing' });
       writing(0);
       const exif = options.exif && normaliseExif(options.exif, size);
-      return await encodePixels(pixels, { ...options, exif, format: output }, signal, writing);
+      return encodePixels(pixels, { ...options, exif, format: output }, signal, writing);
+    });
+  }
+
+  /** Works with a renderer of a view, which is open for that long. */
+  private async with<T>(view: View, work: (renderer: SharedRenderer) => Promise<T>): Promise<T> {
+    const renderer = new SharedRenderer(this.pool);
+    try {
+      await renderer.open(view);
+      return await work(renderer);
     } finally {
       await renderer.close();
     }

@@ -7,7 +7,7 @@ import { timeLeft } from './time-left';
 export type ExportWish = Omit<ExportOptions, 'exif'> & { fileName: string; extension: string; label: string };
 
 /** All that a job works on: it is taken when the job is ordered, and nothing changes it after that. */
-export interface ExportMaterial extends ExportSource {
+export interface ExportInput extends ExportSource {
   /** The EXIF block of the source's file, or null. */
   exif: Uint8Array | null;
 }
@@ -52,7 +52,7 @@ export class Exports {
   }
 
   /** Makes a file. To be called while the click is fresh: a picker may open. */
-  async run(wish: ExportWish, material: Promise<ExportMaterial>): Promise<Outcome> {
+  async run(wish: ExportWish, input: Promise<ExportInput>): Promise<Outcome> {
     const { fileName, extension, label } = wish;
     const abort = new AbortController();
     const waiting: ExportJob = { fileName, says: 'Waiting', done: 0, left: null };
@@ -61,8 +61,8 @@ export class Exports {
       this.entries.update((list) =>
         list.map((one) => (one.abort === abort ? { abort, job: { ...one.job, ...change } } : one)),
       );
-    material.catch(() => undefined);
-    const blob = this.last.then(() => this.make(wish, material, report, abort.signal));
+    input.catch(() => undefined);
+    const blob = this.last.then(() => this.make(wish, input, report, abort.signal));
     this.last = blob.catch(() => undefined);
     try {
       // A picker must open while the click is fresh; a download has to wait for its bytes.
@@ -83,12 +83,12 @@ export class Exports {
 
   private async make(
     wish: ExportWish,
-    material: Promise<ExportMaterial>,
+    input: Promise<ExportInput>,
     report: (change: Partial<ExportJob>) => void,
     signal: AbortSignal,
   ): Promise<Blob> {
     report({ says: 'Preparing' });
-    const { exif, ...source } = await material;
+    const { exif, ...source } = await input;
     signal.throwIfAborted();
     let stage: ExportProgress['stage'] | null = null;
     let started = 0;

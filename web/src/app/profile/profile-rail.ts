@@ -237,7 +237,6 @@ export class ProfileRail {
         const meant = Math.sign(sideways) * Math.max(0, Math.abs(sideways) - SWAY);
         this.apply(start, id, along, meant / (RIGHT - LEFT), gesture);
       },
-      end: () => undefined,
       cancel: () => this.project.abandon(gesture),
     };
   };

@@ -1,5 +1,5 @@
 import type { Recipe } from '@hazy-lens/core';
-import { recipeOf } from '../model/starting-recipe';
+import { miniature } from '../model/starting-recipe';
 
 export interface DemoPicture {
   file: string;
@@ -17,64 +17,42 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
     depth: 'tram-loop-depth.png',
     name: 'Tram loop',
     about: 'The square of Orrin Bank from the clock tower',
-    recipe: recipeOf({
-      focus: {
-        bands: [
-          {
-            id: 'band-1',
-            kind: 'planar',
-            centre: [0.5, 0.585],
-            angle: 1.5,
-            near: { clear: 0.05, falloff: 0.165 },
-            far: { clear: 0.06, falloff: 0.24 },
-          },
-        ],
+    recipe: miniature(
+      {
+        centre: [0.5, 0.585],
+        angle: 1.5,
+        near: { clear: 0.05, falloff: 0.165 },
+        far: { clear: 0.06, falloff: 0.24 },
       },
-      blur: { radius: 0.0105 },
-      colour: { saturation: 0.32 },
-    }),
+      0.0105,
+      0.32,
+    ),
   },
   {
     file: 'glasshouses.jpg',
     depth: 'glasshouses-depth.png',
     name: 'Glasshouses',
     about: 'The allotments on a summer afternoon',
-    recipe: recipeOf({
-      focus: {
-        bands: [
-          {
-            id: 'band-1',
-            kind: 'planar',
-            centre: [0.54, 0.6],
-            angle: -3,
-            near: { clear: 0.06, falloff: 0.2 },
-            far: { clear: 0.07, falloff: 0.24 },
-          },
-        ],
+    recipe: miniature(
+      {
+        centre: [0.54, 0.6],
+        angle: -3,
+        near: { clear: 0.06, falloff: 0.2 },
+        far: { clear: 0.07, falloff: 0.24 },
       },
-      blur: { radius: 0.01 },
-      colour: { saturation: 0.22 },
-    }),
+      0.01,
+      0.22,
+    ),
   },
   {
     file: 'night-fair.jpg',
     depth: 'night-fair-depth.png',
     name: 'Night fair',
     about: 'Lamps over the kite meadow after dark',
-    recipe: recipeOf({
-      focus: {
-        bands: [
-          {
-            id: 'band-1',
-            kind: 'planar',
-            centre: [0.5, 0.64],
-            near: { clear: 0.05, falloff: 0.24 },
-            far: { clear: 0.05, falloff: 0.28 },
-          },
-        ],
-      },
-      blur: { radius: 0.009 },
-      colour: { saturation: 0.15 },
-    }),
+    recipe: miniature(
+      { centre: [0.5, 0.64], near: { clear: 0.05, falloff: 0.24 }, far: { clear: 0.05, falloff: 0.28 } },
+      0.009,
+      0.15,
+    ),
   },
 ];

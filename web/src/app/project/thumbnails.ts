@@ -23,7 +23,7 @@ export class Thumbnails {
   constructor() {
     effect((onCleanup) => {
       const picture = this.engine.picture();
-      this.project.recipe();
+      this.project.calmRecipe();
       this.focusPictures.pictures();
       const { projectId } = this.project.state();
       if (!picture || !projectId) return;

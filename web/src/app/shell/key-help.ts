@@ -18,11 +18,7 @@ import { Keymap } from '../workspace/keymap';
       </button>
     </div>
     <mat-dialog-content>
-      <mat-slide-toggle
-        hideIcon
-        [checked]="keymap.lettersOn()"
-        (change)="keymap.switchLetters($event.checked)"
-      >
+      <mat-slide-toggle [checked]="keymap.lettersOn()" (change)="keymap.switchLetters($event.checked)">
         Single letters and digits act
       </mat-slide-toggle>
       <dl>

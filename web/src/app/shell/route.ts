@@ -39,7 +39,6 @@ interface RouteRow {
             </button>
             @if (row.on !== null) {
               <mat-slide-toggle
-                hideIcon
                 [checked]="row.on"
                 [aria-label]="row.label + ' in the picture'"
                 [matTooltip]="row.on ? 'Take out of the picture' : 'Put back into the picture'"

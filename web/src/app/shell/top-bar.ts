@@ -47,7 +47,6 @@ import { Themes } from '../workspace/themes';
       </button>
       <span class="gap"></span>
       <mat-button-toggle-group
-        hideSingleSelectionIndicator
         aria-label="Compare"
         [value]="looking.comparison()"
         (change)="looking.comparison.set($event.value)"

@@ -19,7 +19,7 @@ import { FieldView } from './field-view';
 import type { Grip, Spot } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
-import { type StageDrag, handOf } from './stage-tool';
+import { type StageDrag, handOf } from './stage-drag';
 import { StageView } from '../workspace/stage-view';
 
 /** How far grips keep from the rim of the stage. */

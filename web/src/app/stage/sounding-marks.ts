@@ -183,7 +183,6 @@ export class SoundingMarks {
         const at: Point = [start.at[0] + (to.x - from.x) / width, start.at[1] + (to.y - from.y) / height];
         this.place(moved, at, label, gesture);
       },
-      end: () => undefined,
       cancel: () => this.project.abandon(gesture),
     };
   };
@@ -196,7 +195,6 @@ export class SoundingMarks {
     const gesture = crypto.randomUUID();
     return {
       move: (next) => this.setHaze(index, start - (next.clientY - event.clientY) / BAR_PX, gesture),
-      end: () => undefined,
       cancel: () => this.project.abandon(gesture),
     };
   };

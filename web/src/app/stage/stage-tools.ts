@@ -17,7 +17,7 @@ import { addBand, defaultBand, placedBand } from '../model/bands';
 import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
-import type { StageDrag } from './stage-tool';
+import type { StageDrag } from './stage-drag';
 import { type StrokePoint, simplified, strokePoint } from './stroke-points';
 
 /** What the hand does on the picture, by what is in hand: place a band, paint, scribble, drop a sounding, pick a depth. */
@@ -78,7 +78,6 @@ export class StageTools {
     this.inHand.chooseBand(id);
     return {
       move: (to, event) => put(to, event.shiftKey),
-      end: () => undefined,
       cancel: () => this.project.abandon(gesture),
     };
   }
@@ -186,7 +185,6 @@ export class StageTools {
           },
           gesture,
         ),
-      end: () => undefined,
       cancel: () => this.project.abandon(gesture),
     };
   }
@@ -207,6 +205,6 @@ export class StageTools {
       );
     };
     pick(at);
-    return { move: pick, end: () => undefined, cancel: () => this.project.abandon(gesture) };
+    return { move: pick, cancel: () => this.project.abandon(gesture) };
   }
 }

@@ -22,7 +22,7 @@ import { BandHandles } from './band-handles';
 import { HandCursor } from './hand-cursor';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
-import { type StageDrag, handOf } from './stage-tool';
+import { type StageDrag, handOf } from './stage-drag';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
 import { ToolSettings } from '../workspace/tool-settings';
@@ -210,7 +210,6 @@ export class Stage {
         this.stageView.pan(clientX - last.x, clientY - last.y);
         last = { x: clientX, y: clientY };
       },
-      end: () => undefined,
       cancel: () => this.stageView.pan(event.clientX - last.x, event.clientY - last.y),
     };
   }
@@ -262,7 +261,7 @@ export class Stage {
       );
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.stageView.pointAt(at, true);
-      this.tools.start(at, event)?.end();
+      this.tools.start(at, event)?.end?.();
     } else return;
     event.preventDefault();
     event.stopPropagation();

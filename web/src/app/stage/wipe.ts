@@ -77,7 +77,6 @@ export class Wipe {
     return {
       move: (to) =>
         this.looking.wipeAt.set(held(this.stageView.fromPointer(to).x / this.stageView.stage().width)),
-      end: () => undefined,
       cancel: () => this.looking.wipeAt.set(start),
     };
   };

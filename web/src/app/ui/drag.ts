@@ -9,7 +9,7 @@ const LEAST_GAP_MS = 5;
 export interface Hand {
   move(event: PointerEvent): void;
   /** The hand lifts, or the system takes the pointer away: what was done stays. */
-  end(): void;
+  end?(): void;
   /** The person takes the drag back, by Escape. */
   cancel(): void;
   /** It wants every place that the pointer went through, as a stroke does; else the newest is enough. */
@@ -77,7 +77,7 @@ export class Drag {
 
   protected up(event: PointerEvent): void {
     if (!this.heldBy(event)) return;
-    this.release()!.end();
+    this.release()!.end?.();
   }
 
   private heldBy(event: PointerEvent): Hand | null {

@@ -25,6 +25,8 @@ export class TonesOfPicture {
   private readonly made = signal<Tones | null>(null);
   readonly tones = this.made.asReadonly();
   private wanted = 0;
+  /** How the picture came: the same as long as it is the same picture. */
+  private came: { picture: Picture; tones: ToneHistogram } | null = null;
 
   constructor() {
     effect((onCleanup) => {
@@ -43,9 +45,12 @@ export class TonesOfPicture {
     // What cannot be rendered is said by the stage.
     const after = await this.exporter.pixels(source, size).catch(() => null);
     if (!after || turn !== this.wanted) return;
-    const before = await this.before(source.picture, size);
-    if (turn === this.wanted)
-      this.made.set({ before: toneHistogram(before), after: toneHistogram(after.data) });
+    if (this.came?.picture !== source.picture)
+      this.came = {
+        picture: source.picture,
+        tones: toneHistogram(await this.before(source.picture, size)),
+      };
+    if (turn === this.wanted) this.made.set({ before: this.came.tones, after: toneHistogram(after.data) });
   }
 
   private async before(picture: Picture, size: { width: number; height: number }): Promise<Uint8Array> {

@@ -15,7 +15,6 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
   template: `
     <section class="panel-section" aria-label="Brush">
       <mat-button-toggle-group
-        hideSingleSelectionIndicator
         aria-label="What the brush does"
         [value]="settings.brush().mode"
         (change)="set({ mode: $event.value })"
@@ -36,7 +35,6 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
         <span class="quiet">Pen pressure</span>
         <mat-button-toggle-group
           class="push"
-          hideSingleSelectionIndicator
           aria-label="Pen pressure"
           [value]="settings.brush().pressure"
           (change)="set({ pressure: $event.value })"

@@ -28,7 +28,6 @@ import { ProfileChoice } from './profile-choice';
           >
         </div>
         <mat-button-toggle-group
-          hideSingleSelectionIndicator
           aria-label="What is near"
           [value]="how.swap"
           (change)="flip('swap', 'near and far')"

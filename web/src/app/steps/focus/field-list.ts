@@ -85,7 +85,6 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
           </button>
           @if (row.on !== null) {
             <mat-slide-toggle
-              hideIcon
               [checked]="row.on"
               [aria-label]="row.label + ' in the field'"
               (change)="edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"

@@ -30,7 +30,6 @@ import { GreyImport } from './grey-import';
         <p class="hint">Draw over the subject, then over what lies beside it. A few lines are enough.</p>
         <div class="row">
           <mat-button-toggle-group
-            hideSingleSelectionIndicator
             aria-label="What the scribble marks"
             [value]="settings.scribble().inside"
             (change)="mark($event.value)"
@@ -46,7 +45,6 @@ import { GreyImport } from './grey-import';
         <hl-recipe-number [at]="at('feather')" />
         <div class="row">
           <mat-button-toggle-group
-            hideSingleSelectionIndicator
             aria-label="How it joins the other subjects"
             [value]="one.combine"
             (change)="combine($event.value)"

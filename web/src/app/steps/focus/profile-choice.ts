@@ -14,7 +14,6 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
   imports: [MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
     <mat-button-toggle-group
-      hideSingleSelectionIndicator
       aria-label="Profile of the falloff"
       [value]="isCustom() ? 'custom' : profile()"
       (change)="choose($event.value)"

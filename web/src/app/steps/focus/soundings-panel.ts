@@ -31,10 +31,6 @@ import { addSounding } from '../../model/soundings';
     </section>
   `,
   styles: `
-    h3 {
-      font-size: 13px;
-      font-weight: 600;
-    }
     .row hl-recipe-number {
       flex: 1;
     }

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { type ExportWish, Exports } from '../../jobs/exports';
-import { ExportMaterials } from '../../project/export-material';
+import { ExportInputs } from '../../project/export-input';
 import { Notices } from '../../project/notices';
 import { OpenProject } from '../../project/open-project';
 
@@ -8,7 +8,7 @@ import { OpenProject } from '../../project/open-project';
 @Injectable({ providedIn: 'root' })
 export class Exporting {
   private readonly exports = inject(Exports);
-  private readonly materials = inject(ExportMaterials);
+  private readonly inputs = inject(ExportInputs);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
   private readonly said = signal<ReadonlyMap<string | null, string>>(new Map());
@@ -20,7 +20,7 @@ export class Exporting {
     const { projectId } = this.project.state();
     const { fileName, width, height } = wish;
     this.tell('', projectId);
-    const outcome = await this.exports.run(wish, this.materials.take());
+    const outcome = await this.exports.run(wish, this.inputs.take());
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
       this.tell(`“${fileName}” is written: ${width} × ${height} px, ${size} MB.`, projectId);
@@ -28,7 +28,7 @@ export class Exporting {
       this.tell('Cancelled. No file was written; the project is as it was.', projectId);
     else
       this.notices.error(
-        `“${fileName}” could not be written: ${outcome.reason} The project is safe; try a smaller size.`,
+        `“${fileName}” could not be written: ${outcome.reason.replace(/\.?$/, '.')} The project is safe; try a smaller size.`,
       );
   }
 

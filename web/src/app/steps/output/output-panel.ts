@@ -6,7 +6,7 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { fileOpen, fileSave } from 'browser-fs-access';
 import { type NumberRange, type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { ExportMaterials } from '../../project/export-material';
+import { ExportInputs } from '../../project/export-input';
 import { MatteCutter } from '../../project/matte-cutter';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
@@ -44,7 +44,7 @@ export class OutputPanel {
   protected readonly project = inject(OpenProject);
   protected readonly settings = inject(OutputSettings);
   private readonly exporting = inject(Exporting);
-  private readonly materials = inject(ExportMaterials);
+  private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
   private readonly notices = inject(Notices);
   private readonly recipes = inject(RecipeImport);
@@ -141,7 +141,7 @@ export class OutputPanel {
     if (this.isMapping()) return;
     this.isMapping.set(true);
     try {
-      await use(await this.exporter.hazeMap(await this.materials.source(), size));
+      await use(await this.exporter.hazeMap(await this.inputs.source(), size));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
         this.notices.error(

@@ -2,7 +2,7 @@ import { Injectable, inject } from '@angular/core';
 import { readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
-import type { ExportMaterial } from '../jobs/exports';
+import type { ExportInput } from '../jobs/exports';
 import { Projects } from '../storage/projects';
 import { FocusPicturesSource } from './focus-pictures';
 import { MatteCutter } from './matte-cutter';
@@ -10,7 +10,7 @@ import { OpenProject } from './open-project';
 
 /** Hands out all that files of the open project are made of, as it is now. */
 @Injectable({ providedIn: 'root' })
-export class ExportMaterials {
+export class ExportInputs {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly focusPictures = inject(FocusPicturesSource);
@@ -28,7 +28,7 @@ export class ExportMaterials {
   }
 
   /** The same with the EXIF block of the source's file. */
-  async take(): Promise<ExportMaterial> {
+  async take(): Promise<ExportInput> {
     const exif = this.exif();
     return { ...(await this.source()), exif: await exif };
   }

@@ -5,7 +5,7 @@ import type { Spot } from './handles/handles';
 /** A hand that is down on the stage; places are in pixels of the picture. */
 export interface StageDrag {
   move(to: Spot, event: PointerEvent): void;
-  end(): void;
+  end?(): void;
   cancel(): void;
   /** It wants every place that the pointer went through. */
   every?: boolean;
@@ -16,7 +16,7 @@ export function handOf(drag: StageDrag, view: StageView): Hand {
   return {
     every: drag.every ?? false,
     move: (event) => drag.move(view.pictureAt(event), event),
-    end: () => drag.end(),
+    end: () => drag.end?.(),
     cancel: () => drag.cancel(),
   };
 }
