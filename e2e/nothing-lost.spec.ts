@@ -122,6 +122,8 @@ test('a hand far beside the picture, a second finger and a step back under the h
   await page.mouse.move(stage.x + stage.width - 5, stage.y + 300, { steps: 3 });
   await page.mouse.up();
   await expect(app.list.getByRole('button', { name: /^Planar 2/ })).toBeVisible();
+  // A page left within the write itself asks first; here it is about what was written.
+  await app.saved();
   await page.reload();
   await app.settled();
   await expect(app.list.getByRole('button', { name: /^Planar 2/ })).toBeVisible();
