@@ -1,10 +1,12 @@
-// Renders the demo pictures, their depth maps and outlines: npm run demo [-- name] [-- --look] [-- --outlines]
+// Renders the demo pictures, their depth maps and outlines, and films the clips:
+// npm run demo [-- name | footage] [-- --look] [-- --outlines]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
 import { mkdir } from 'node:fs/promises';
 import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
+import { filmDemo } from './demo-footage.mjs';
 
 const look = process.argv.includes('--look');
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
@@ -43,12 +45,16 @@ const browser = await chromium.launch({
     '--enable-unsafe-swiftshader',
   ],
 });
+async function open() {
+  const page = await browser.newPage();
+  page.on('console', (message) => console.log(message.text()));
+  page.on('pageerror', (error) => console.log(String(error)));
+  await page.goto(`http://127.0.0.1:${server.address().port}/`);
+  return page;
+}
 try {
   for (const name of names) {
-    const page = await browser.newPage();
-    page.on('console', (message) => console.log(message.text()));
-    page.on('pageerror', (error) => console.log(String(error)));
-    await page.goto(`http://127.0.0.1:${server.address().port}/`);
+    const page = await open();
     const thing = THINGS[name];
     const outline = await page.evaluate(
       ([n, at, w, h]) => window.outline(n, at, w, h),
@@ -106,6 +112,8 @@ try {
       .toFile(`${target}/${name}-depth.png`);
     await page.close();
   }
+  if (wanted.length === 0 || wanted.includes('footage'))
+    await filmDemo(open, look ? '.cache/demo' : 'demo/footage', look);
 } finally {
   await browser.close();
   server.close();

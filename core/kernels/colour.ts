@@ -93,3 +93,24 @@ export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void
     putScaled(at, plane, low, light, l, m, s, r, g, b);
   }
 }
+
+/** All light times a factor. */
+export function scaleRow(row: usize, plane: usize, n: i32, factor: f32): void {
+  const by = f32x4.splat(factor);
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
+    v128.store(at, f32x4.mul(v128.load(at), by));
+    v128.store(at + plane, f32x4.mul(v128.load(at + plane), by));
+    v128.store(at + 2 * plane, f32x4.mul(v128.load(at + 2 * plane), by));
+  }
+}
+
+/** Adds a share of a row to another: three planes each. */
+export function addRow(row: usize, plane: usize, n: i32, share: f32, sum: usize, sumPlane: usize): void {
+  const by = f32x4.splat(share);
+  for (let p: usize = 0; p < 3; p++) {
+    const from = row + p * plane;
+    const to = sum + p * sumPlane;
+    for (let at: usize = 0, end = <usize>n << 2; at < end; at += 16)
+      v128.store(to + at, f32x4.add(v128.load(to + at), f32x4.mul(v128.load(from + at), by)));
+  }
+}

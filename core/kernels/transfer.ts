@@ -47,7 +47,7 @@ export function decodeRow(source: usize, channels: i32, bytes: i32, table: usize
 /** The sRGB curve (IEC 61966-2-1) of linear values in 0..1; x^(1/2.4) as a polynomial in x^(1/4), error below 1e-5. */
 // @ts-ignore: decorator
 @inline
-function encode(linear: v128): v128 {
+export function encode(linear: v128): v128 {
   const x = f32x4.pmin(f32x4.pmax(f32x4.splat(0), linear), f32x4.splat(1));
   const s = f32x4.sqrt(f32x4.sqrt(x));
   let p = f32x4.splat(-0.06315541533);
@@ -62,7 +62,7 @@ function encode(linear: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function scramble(h: v128): v128 {
+export function scramble(h: v128): v128 {
   h = v128.xor(h, i32x4.shr_u(h, 16));
   h = i32x4.mul(h, i32x4.splat(0x7feb352d));
   h = v128.xor(h, i32x4.shr_u(h, 15));
@@ -73,7 +73,7 @@ function scramble(h: v128): v128 {
 /** Triangular noise in -1..1 from two bytes of a hash: dither that leaves no step and no pattern behind. */
 // @ts-ignore: decorator
 @inline
-function triangle(h: v128, shift: i32): v128 {
+export function triangle(h: v128, shift: i32): v128 {
   const mask = i32x4.splat(0xff);
   const sum = i32x4.add(v128.and(i32x4.shr_u(h, shift), mask), v128.and(i32x4.shr_u(h, shift + 8), mask));
   return f32x4.sub(f32x4.mul(f32x4.convert_i32x4_s(sum), f32x4.splat(1.0 / 255.0)), f32x4.splat(1));
@@ -82,7 +82,7 @@ function triangle(h: v128, shift: i32): v128 {
 /** The whole number nearest to each value, which is held in 0..top. */
 // @ts-ignore: decorator
 @inline
-function rounded(level: v128, top: f32): v128 {
+export function rounded(level: v128, top: f32): v128 {
   const held = f32x4.pmin(f32x4.pmax(f32x4.splat(0), level), f32x4.splat(top));
   // Beside 2^23 a float has no room for fractions: adding it rounds to the nearest whole number.
   return v128.and(f32x4.add(held, f32x4.splat(8388608)), i32x4.splat(0x7fffff));

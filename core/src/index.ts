@@ -1,4 +1,7 @@
 export * from './recipe/schema';
+export * from './recipe/parse';
+export { type Ease, type Key } from './recipe/keys-schema';
+export { type Pace } from './recipe/pace-schema';
 export * from './recipe/focus-schema';
 export { type Measure, type NumberMeta } from './recipe/number-meta';
 export {
@@ -50,7 +53,7 @@ export {
 } from './focus/seam';
 export { type Ink, inkOf, makeInk, newInkId } from './focus/strokes';
 export { fromLinear, toLinear } from './pixels/transfer';
-export { type PixelFormat } from './pixels/format';
+export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
@@ -78,3 +81,19 @@ export { type MattePicture, combineMattes, feathered, grown, planeOf } from './m
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
 export { type Plane, boxMean, resizePlane } from './matte/plane';
+export { type ClipTimes, endOf, evenTimes, frameAt, frameRate, nearestFrame } from './footage/clip-times';
+export { type FrameShare, type Timeline, timelineOf, trimOf } from './footage/pace';
+export {
+  type KeyValue,
+  type Track,
+  isSameTime,
+  keepInKeys,
+  keyPath,
+  placeOfKey,
+  recipeAt,
+  trackValue,
+  tracksOf,
+  withKey,
+  withoutKey,
+} from './footage/keys';
+export { monotoneCubic } from './footage/monotone';

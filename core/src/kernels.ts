@@ -26,6 +26,11 @@ export interface Kernels {
   levelRow(haze: number, out: number, n: number, scale: number, top: number, spans: number): void;
   mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
+  scaleRow(row: number, plane: number, n: number, factor: number): void;
+  addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;
+  decodeYuvRow(luma: number, u: number, v: number, far: number, left: number, factors: number, out: number, plane: number, n: number): void;
+  encodeLumaRow(row: number, plane: number, haze: number, source: number, factors: number, out: number, n: number, px: number, py: number): void;
+  joinChroma(a: number, b: number, hazeA: number, hazeB: number, source: number, out: number, n: number): void;
   hazeMapRow(haze: number, n: number, ramp: number, out: number, channels: number, bytes: number): void;
   haze16Row(haze: number, n: number, out: number): void;
 }

@@ -11,6 +11,7 @@ import {
   type View,
   createMemory,
   instantiateKernels,
+  isYuv,
   parseRecipe,
   recipeLook,
   wholeView,
@@ -83,7 +84,8 @@ export async function renderPicture(
   const content = options.content ?? 'picture';
   const look = recipeLook(how, options.pictures);
   const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
-  const isDeep = content === 'haze16' || (content === 'picture' && view.output.bytes === 2);
+  const { output } = view;
+  const isDeep = content === 'haze16' || (content === 'picture' && !isYuv(output) && output.bytes === 2);
   return isDeep ? new Uint16Array(bytes.buffer) : bytes;
 }
 

@@ -51,9 +51,10 @@ describe('the table of numbers', () => {
     for (const [path, spec] of NUMBERS) {
       if (/\[|depthMap/.test(path)) continue;
       const with_ = (value: number): unknown => {
-        const copy = structuredClone(whole) as unknown as Record<string, Record<string, number>>;
-        const [part, key] = path.split('.') as [string, string];
-        copy[part]![key] = value;
+        const copy = structuredClone(whole);
+        const parts = path.split('.');
+        const holder = valueAt(copy, parts.slice(0, -1)) as Record<string, number>;
+        holder[parts.at(-1)!] = value;
         return copy;
       };
       for (const value of [spec.min, spec.max]) expect(() => parseRecipe(with_(value))).not.toThrow();

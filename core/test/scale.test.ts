@@ -14,19 +14,20 @@ async function scaled(
   const target = new SharedArrayBuffer(region.width * region.height * 4);
   const format = { channels: 4, bytes: 1 } as const;
   const task: ScaleTask = {
-    format,
+    from: format,
+    to: format,
     source,
     sourceSize: from,
     region,
     target,
     offset: 0,
-    from: 0,
-    to: region.height,
+    rows: [0, region.height],
   };
   const { kernels, memory } = await kernelsWith(scratchBytes(task));
   const use = { kernels, heap: new Heap(memory) };
-  scaleRows(use, { ...task, to: Math.ceil(region.height / 2) });
-  scaleRows(use, { ...task, from: Math.ceil(region.height / 2) });
+  const half = Math.ceil(region.height / 2);
+  scaleRows(use, { ...task, rows: [0, half] });
+  scaleRows(use, { ...task, rows: [half, region.height] });
   return new Uint8Array(target);
 }
 

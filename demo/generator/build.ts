@@ -139,8 +139,7 @@ export class Build {
     );
   }
 
-  addTo(scene: THREE.Scene): void {
-    const solid = solidMaterial();
+  addTo(scene: THREE.Object3D, solid: THREE.Material = solidMaterial()): void {
     const add = (parts: THREE.BufferGeometry[], material: THREE.Material, shadows: boolean): void => {
       if (parts.length === 0) return;
       const mesh = new THREE.Mesh(mergeGeometries(parts), material);
@@ -150,6 +149,7 @@ export class Build {
     add(this.solids, solid, true);
     add(this.panes, glassMaterial(), false);
     add(this.shining, lampMaterial(), false);
+    if (this.clumps.length === 0) return;
     const leaf = dressed(UNIT_CLUMP, new THREE.Matrix4(), 'leaf', [1, 1, 1]);
     const leaves = new THREE.InstancedMesh(leaf, solid, this.clumps.length);
     this.clumps.forEach((clump, i) => {

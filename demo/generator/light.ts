@@ -66,7 +66,15 @@ export function daylight(
   return passes;
 }
 
-const FULL_SCREEN = `varying vec2 vUv; void main() { vUv = position.xy * 0.5 + 0.5; gl_Position = vec4(position.xy, 0.0, 1.0); }`;
+export const FULL_SCREEN = `varying vec2 vUv; void main() { vUv = position.xy * 0.5 + 0.5; gl_Position = vec4(position.xy, 0.0, 1.0); }`;
+
+/** Exposed linear light as encoded values. */
+export const TONE_CURVE = `
+vec3 developed(vec3 c) {
+  c = (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14);
+  c = mix(vec3(dot(c, vec3(0.2126, 0.7152, 0.0722))), c, 0.88);
+  return mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
+}`;
 
 const DEVELOP = `
 precision highp float;
@@ -79,15 +87,13 @@ uniform vec2 size;
 float viewDistance(vec2 uv) { float z = texture2D(depth, uv).x; return near * far / (far - z * (far - near)); }
 uint mixBits(uint x) { x ^= x >> 16; x *= 0x7feb352du; x ^= x >> 15; x *= 0x846ca68bu; x ^= x >> 16; return x; }
 float white(uvec2 p, uint k) { return float(mixBits(p.x + mixBits(p.y + k * 977u))) / 4294967296.0; }
+${TONE_CURVE}
 void main() {
   vec3 c = texture2D(light, vUv).rgb;
   float d = viewDistance(vUv);
   c = mix(airTint, c, exp(-d / airDistance));
   if (d > far * 0.98) c = mix(skyLow, skyHigh, smoothstep(0.75, 1.0, vUv.y));
-  c *= exposure;
-  c = (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14);
-  c = mix(vec3(dot(c, vec3(0.2126, 0.7152, 0.0722))), c, 0.88);
-  c = mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
+  c = developed(c * exposure);
   uvec2 p = uvec2(gl_FragCoord.xy);
   vec3 n = vec3(white(p, 1u) + white(p, 2u) - white(p, 3u) - white(p, 4u), white(p, 5u) + white(p, 6u) - white(p, 7u) - white(p, 8u), white(p, 9u) + white(p, 10u) - white(p, 11u) - white(p, 12u));
   float lum = dot(n, vec3(0.333));

@@ -1,3 +1,6 @@
+import { BufferTarget, CanvasSource, Mp4OutputFormat, Output } from 'mediabunny';
+import { CLIPS } from './clips';
+import { Footage, type Scene } from './footage';
 import { Studio, type Shot } from './light';
 import { town } from './town';
 import { glasshouses } from './glasshouses';
@@ -13,16 +16,35 @@ declare global {
   interface Window {
     /** Renders a scene; the bytes are then read band by band with `take`. */
     develop(name: string, scale: number, quick: boolean): { width: number; height: number };
-    take(what: 'colours' | 'depth', from: number, to: number): string;
+    take(what: 'colours' | 'depth' | 'film', from: number, to: number): string;
+    /** Develops the still that a clip is made of, ready for its frames. */
+    shoot(name: string, scale: number, quick: boolean): { frames: number; width: number; height: number };
+    /** Films frames from..to of the clip as MP4; `pumps` lets its brightness go up and down. */
+    film(from: number, to: number, fps: number, bitrate: number, pumps: boolean): Promise<number>;
+    /** One frame as a JPEG in base64, at a share of its size. */
+    shootFrame(frame: number, scale: number, quality: number): Promise<string>;
+    /** Where what is at each place of frame 0 lies in a frame, and the brightness of each when it pumps. */
+    truth(): { motion: number[][]; gains: number[] };
     /** The outline of the thing seen at a place (fractions, y down): 1 inside, from the top row down. */
     outline(name: string, at: [number, number], width: number, height: number): number[];
   }
 }
 
-let developed: { colours: Uint8Array; depth: Uint8Array };
+let developed: { colours: Uint8Array; depth: Uint8Array; film?: Uint8Array };
+let footage: Footage;
+let scene: Scene;
+/** Brightness of the pumping clip: slow waves and a jump here and there, never the same twice. */
+const pumping = (frame: number): number =>
+  1 + 0.07 * Math.sin(frame * 0.9) + 0.05 * Math.sin(frame * 2.3 + 1) + (frame % 17 === 5 ? 0.09 : 0);
+let isPumping = false;
 
 window.develop = (name, scale, quick) => {
   const shot = SCENES[name]!(scale);
+  developed = developShot(name, shot, quick);
+  return { width: shot.width, height: shot.height };
+};
+
+function developShot(name: string, shot: Shot, quick: boolean): { colours: Uint8Array; depth: Uint8Array } {
   if (quick) {
     // A look at the scene with a few passes instead of all, at the same total light.
     const kept = shot.passes.filter((pass, i) => pass.kind === 'lamps' || i % 8 === 0);
@@ -34,9 +56,49 @@ window.develop = (name, scale, quick) => {
         : pass,
     );
   }
-  developed = new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`));
-  return { width: shot.width, height: shot.height };
+  return new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`));
+}
+
+window.shoot = (name, scale, quick) => {
+  const view = CLIPS[name]!(scale);
+  const still = developShot(name, view.shot, quick);
+  scene = { ...view, still, gain: (frame) => (isPumping ? pumping(frame) : 1) };
+  developed = still;
+  footage = new Footage(scene);
+  return { frames: view.frames, width: view.width, height: view.height };
 };
+
+window.film = async (from, to, fps, bitrate, pumps) => {
+  isPumping = pumps;
+  const target = new BufferTarget();
+  const output = new Output({ format: new Mp4OutputFormat({ fastStart: 'in-memory' }), target });
+  const source = new CanvasSource(footage.canvas, { codec: 'avc', bitrate, keyFrameInterval: 2 });
+  output.addVideoTrack(source, { frameRate: fps });
+  await output.start();
+  for (let frame = from; frame < to; frame++) {
+    footage.draw(frame);
+    await source.add((frame - from) / fps, 1 / fps);
+  }
+  await output.finalize();
+  developed.film = new Uint8Array(target.buffer!);
+  return developed.film.length;
+};
+
+window.shootFrame = async (frame, scale, quality) => {
+  isPumping = false;
+  footage.draw(frame);
+  const small = new OffscreenCanvas(scene.width * scale, scene.height * scale);
+  const context = small.getContext('2d')!;
+  context.imageSmoothingQuality = 'high';
+  context.drawImage(footage.canvas, 0, 0, small.width, small.height);
+  const blob = await small.convertToBlob({ type: 'image/jpeg', quality });
+  return base64(new Uint8Array(await blob.arrayBuffer()));
+};
+
+window.truth = () => ({
+  motion: Array.from({ length: scene.frames }, (_, frame) => footage.motion(frame)),
+  gains: Array.from({ length: scene.frames }, (_, frame) => Number(pumping(frame).toFixed(5))),
+});
 
 window.outline = (name, [fx, fy], width, height) => {
   const seen = new Studio().things(SCENES[name]!(width / SCENES[name]!(1).width), width, height);
@@ -48,9 +110,10 @@ window.outline = (name, [fx, fy], width, height) => {
   );
 };
 
-window.take = (what, from, to) => {
-  const bytes = developed[what].subarray(from, to);
+window.take = (what, from, to) => base64(developed[what]!.subarray(from, to));
+
+function base64(bytes: Uint8Array): string {
   let text = '';
   for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
   return btoa(text);
-};
+}

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { Build, colour, tinted } from './build';
+import { Build, type Place, colour, tinted } from './build';
 import { daylight, type Shot } from './light';
 import { Random } from './random';
 import {
@@ -18,10 +18,11 @@ import {
   van,
 } from './things';
 
-const LOOP = { x: 4, z: -4, track: 15.5, square: 27 };
+/** The square: the middle of the tram's loop, its radius, and the square's. */
+export const LOOP = { x: 4, z: -4, track: 15.5, square: 27 };
 
 /** The land: level round the square, a hill behind. */
-function ground(x: number, z: number): number {
+export function ground(x: number, z: number): number {
   const far = Math.max(0, -z - 70);
   const bowl = 1 - Math.exp(-((far / 150) ** 2));
   const waves = Math.sin(x * 0.017 + 1.3) * 9 + Math.sin(x * 0.041 + z * 0.02) * 4;
@@ -53,8 +54,32 @@ function street(
   });
 }
 
-/** The tram loop of Orrin Bank on a bright late morning, seen from the clock tower. */
-export function town(scale: number): Shot {
+/** The streets that leave the square; rails lie in the first two. */
+export function townStreets(): { x: number; z: number }[][] {
+  return [
+    street(LOOP.x - 13, LOOP.z - 8, -150, -78, 12),
+    street(LOOP.x + 14, LOOP.z + 6, 140, 52, -9),
+    street(LOOP.x - 4, LOOP.z + 15, -60, 120, 6),
+    street(LOOP.x + 9, LOOP.z - 12, 62, -190, 14),
+    street(LOOP.x - 15, LOOP.z + 3, -150, 20, -6),
+  ];
+}
+
+/** Light of the late morning. */
+export const TOWN_SUN = { from: new THREE.Vector3(-0.75, 0.72, 0.18), tint: [4.6, 4.05, 3.3], sky: [0.4, 0.48, 0.6] } as const;
+
+/** A place on the loop's rails. */
+export function onTrack(angle: number): Place {
+  return {
+    x: LOOP.x + LOOP.track * Math.cos(angle),
+    y: 0.08,
+    z: LOOP.z + LOOP.track * Math.sin(angle),
+    turn: -angle + Math.PI / 2,
+  };
+}
+
+/** The tram loop of Orrin Bank on a bright late morning, seen from the clock tower. Footage brings trams of its own. */
+export function town(scale: number, withTrams = true): Shot {
   const random = new Random(20_417);
   const build = new Build();
   const land = new THREE.PlaneGeometry(900, 700, 220, 180).rotateX(-Math.PI / 2).translate(0, 0, -190);
@@ -93,13 +118,7 @@ export function town(scale: number): Shot {
     }
   };
   rails(circle(LOOP.track));
-  const avenues = [
-    street(LOOP.x - 13, LOOP.z - 8, -150, -78, 12),
-    street(LOOP.x + 14, LOOP.z + 6, 140, 52, -9),
-    street(LOOP.x - 4, LOOP.z + 15, -60, 120, 6),
-    street(LOOP.x + 9, LOOP.z - 12, 62, -190, 14),
-    street(LOOP.x - 15, LOOP.z + 3, -150, 20, -6),
-  ];
+  const avenues = townStreets();
   for (const [i, line] of avenues.entries()) {
     build.mesh(
       'cobble',
@@ -270,22 +289,18 @@ export function town(scale: number): Shot {
       random.next(),
     );
   }
-  const onTrack = (angle: number): { x: number; y: number; z: number; turn: number } => ({
-    x: LOOP.x + LOOP.track * Math.cos(angle),
-    y: 0.08,
-    z: LOOP.z + LOOP.track * Math.sin(angle),
-    turn: -angle + Math.PI / 2,
-  });
-  tram(build, onTrack(1.75), 0.27);
-  tram(build, onTrack(-0.75), 0.27);
   const along = (line: { x: number; z: number }[], i: number, lift: number) => ({
     x: line[i]!.x,
     y: ground(line[i]!.x, line[i]!.z) + lift,
     z: line[i]!.z,
     turn: Math.atan2(-(line[i + 1]!.z - line[i]!.z), line[i + 1]!.x - line[i]!.x),
   });
-  tram(build, along(avenues[0]!, 9, 0.08));
-  tram(build, along(avenues[1]!, 13, 0.08));
+  if (withTrams) {
+    tram(build, onTrack(1.75), 0.27);
+    tram(build, onTrack(-0.75), 0.27);
+    tram(build, along(avenues[0]!, 9, 0.08));
+    tram(build, along(avenues[1]!, 13, 0.08));
+  }
   const mastTops: THREE.Vector3[] = [];
   for (let i = 0; i <= 16; i++) {
     const a = (i / 16) * Math.PI * 2;
@@ -351,7 +366,7 @@ export function town(scale: number): Shot {
     camera,
     width: 4800 * scale,
     height: 3200 * scale,
-    passes: daylight(new THREE.Vector3(-0.75, 0.72, 0.18), [4.6, 4.05, 3.3], [0.4, 0.48, 0.6], 14, 26),
+    passes: daylight(TOWN_SUN.from, TOWN_SUN.tint, TOWN_SUN.sky, 14, 26),
     air: { tint: [0.46, 0.54, 0.64], distance: 1700 },
     sky: { low: [0.75, 0.8, 0.85], high: [0.42, 0.58, 0.8] },
     exposure: 0.84,

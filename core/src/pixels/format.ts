@@ -2,12 +2,24 @@ import type { Kernels } from '../kernels';
 import type { Size } from '../focus/geometry';
 import type { Arena, Heap, Run } from '../render/arena';
 import { Interleaved } from './interleaved';
+import { YuvPlanes } from './yuv-planes';
 
 /** How pixels lie in memory: interleaved sRGB, `channels` samples of `bytes` bytes each, rows without gaps. */
 export interface PixelFormat {
   channels: 3 | 4;
   bytes: 1 | 2;
 }
+
+/** How 8-bit planes of luma and halved chroma (4:2:0) code colour, as frames of clips come and go. */
+export interface YuvFormat {
+  /** ITU-R BT.601, BT.709 or BT.2020; the transfer curve is taken for that of sRGB, as displays do. */
+  matrix: 'bt601' | 'bt709' | 'bt2020';
+  /** Limited: 16..235 for luma, 16..240 for chroma. */
+  range: 'limited' | 'full';
+}
+
+/** Whatever pixels a render takes or gives. */
+export type FrameFormat = PixelFormat | YuvFormat;
 
 /** One plane of a picture in memory. */
 export interface Plane {
@@ -19,35 +31,56 @@ export interface Plane {
 
 /** Reads and writes pixels of one format: the only code that knows how they lie, and the only that clamps. */
 export interface Pixels {
-  readonly format: PixelFormat;
-  /** Room for a picture. */
+  /** Rows that are encoded together, each pair of rows from an even one on. */
+  readonly rowsTogether: 1 | 2;
+  /** Room for a picture; its planes lie one behind the other without gaps. */
   layout(size: Size, arena: Arena): Plane[];
   /** Room for what all workers read while decoding, to be filled once by `fillTables`. */
   tables(arena: Arena): number;
   fillTables(at: number, heap: Heap): void;
-  /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light. */
+  /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light; `run.x` is even. */
   decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void;
   /**
-   * A run back to pixels. (px, py) is its place in the whole picture: the dither stays with that. With `keep`, a pixel
-   * whose haze is 0 takes the bytes of that source as they are.
+   * Runs of `rowsTogether` rows (fewer at the end of a picture) back to pixels; what was in the runs is lost. (px, py) is
+   * the place of the first in the whole picture: the dither stays with that. With `keep`, a pixel whose haze is 0 takes
+   * the bytes of that source as they are.
    */
-  encode(kernels: Kernels, run: Run, to: readonly Plane[], px: number, py: number, keep: Keep | null): void;
-  /** Copies a run byte for byte. */
+  encode(
+    kernels: Kernels,
+    tables: number,
+    runs: readonly Run[],
+    to: readonly Plane[],
+    px: number,
+    py: number,
+    keep: Keep | null,
+  ): void;
+  /** Copies a run of `rowsTogether` rows byte for byte. */
   copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void;
 }
 
-/** Where the pixels lie that are to stay as they are, and the address of the run's haze. */
+/** Where the pixels lie that are to stay as they are, and the addresses of the runs' haze. */
 export interface Keep {
-  haze: number;
+  haze: readonly number[];
   from: readonly Plane[];
 }
 
-export function pixelsOf(format: PixelFormat): Pixels {
-  return new Interleaved(format);
+export function isYuv(format: FrameFormat): format is YuvFormat {
+  return 'matrix' in format;
 }
 
-export function sameFormat(a: PixelFormat, b: PixelFormat): boolean {
+export function pixelsOf(format: FrameFormat): Pixels {
+  return isYuv(format) ? new YuvPlanes(format) : new Interleaved(format);
+}
+
+export function sameFormat(a: FrameFormat, b: FrameFormat): boolean {
+  if (isYuv(a) || isYuv(b)) return isYuv(a) && isYuv(b) && a.matrix === b.matrix && a.range === b.range;
   return a.channels === b.channels && a.bytes === b.bytes;
+}
+
+/** Bytes of a whole picture. */
+export function frameBytes(format: FrameFormat, { width, height }: Size): number {
+  if (!isYuv(format)) return width * height * format.channels * format.bytes;
+  return width * height + 2 * Math.ceil(width / 2) * Math.ceil(height / 2);
 }
 
 /** Bytes that the planes take together. */

@@ -6,9 +6,10 @@ import { linearTable } from './transfer';
 
 /** Red, green and blue, and where there are four channels alpha, one pixel after the other: 8 or 16 bits a sample. */
 export class Interleaved implements Pixels {
+  readonly rowsTogether = 1;
   private readonly pixelBytes: number;
 
-  constructor(readonly format: PixelFormat) {
+  constructor(private readonly format: PixelFormat) {
     this.pixelBytes = format.channels * format.bytes;
   }
 
@@ -30,9 +31,17 @@ export class Interleaved implements Pixels {
     kernels.decodeRow(this.pixelAt(from, run), channels, bytes, tables, run.at, run.plane, run.n);
   }
 
-  encode(kernels: Kernels, run: Run, to: readonly Plane[], px: number, py: number, keep: Keep | null): void {
+  encode(
+    kernels: Kernels,
+    _tables: number,
+    [run]: readonly [Run],
+    to: readonly Plane[],
+    px: number,
+    py: number,
+    keep: Keep | null,
+  ): void {
     const { channels, bytes } = this.format;
-    const haze = keep ? keep.haze : 0;
+    const haze = keep ? keep.haze[0]! : 0;
     const source = keep ? this.pixelAt(keep.from, run) : 0;
     const out = this.pixelAt(to, run);
     if (bytes === 1) kernels.encodeRow8(run.at, run.plane, haze, source, channels, out, run.n, px, py);

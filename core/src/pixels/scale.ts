@@ -1,10 +1,12 @@
 import { type Region, type Size, reflect } from '../focus/geometry';
-import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
-import { type PixelFormat, type Plane, pixelsOf } from './format';
+import { Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
+import { type FrameFormat, type PixelFormat, type Plane, isYuv, pixelsOf, sameFormat } from './format';
 
-/** Part of a picture made smaller (or as it is) in linear light; the same format in and out. */
+/** Part of a picture made smaller (or as it is) in linear light. */
 export interface ScaleTask {
-  format: PixelFormat;
+  /** How the source's pixels lie, and how the target's. */
+  from: FrameFormat;
+  to: PixelFormat;
   source: SharedArrayBuffer;
   sourceSize: Size;
   /** `region.picture` is the size of the whole after scaling; the region is cut out of that. */
@@ -12,8 +14,8 @@ export interface ScaleTask {
   target: SharedArrayBuffer;
   /** Byte offset of the region's first pixel in the target. */
   offset: number;
-  from: number;
-  to: number;
+  /** Rows of the region that are made, the last not included. */
+  rows: readonly [number, number];
 }
 
 interface Taps {
@@ -46,7 +48,9 @@ function catmullRom(t: number): number {
 
 /** Where the work lies in scratch memory. */
 interface Layout {
-  tables: number;
+  inTables: number;
+  outTables: number;
+  /** A few rows of the source, see `RowReader`. */
   source: Plane[];
   target: Plane[];
   linear: Rows;
@@ -60,13 +64,14 @@ interface Layout {
   bytes: number;
 }
 
-function layout({ sourceSize, region, format }: ScaleShape, across: number, down: number): Layout {
+function layout({ sourceSize, region, from, to }: ScaleShape, across: number, down: number): Layout {
   const arena = new Arena();
-  const pixels = pixelsOf(format);
+  const [input, output] = [pixelsOf(from), pixelsOf(to)];
   const rest = {
-    tables: pixels.tables(arena),
-    source: pixels.layout({ width: sourceSize.width, height: 1 }, arena),
-    target: pixels.layout({ width: region.width, height: 1 }, arena),
+    inTables: input.tables(arena),
+    outTables: output.tables(arena),
+    source: input.layout({ width: sourceSize.width, height: ROWS_HELD }, arena),
+    target: output.layout({ width: region.width, height: 1 }, arena),
     linear: arena.rows(sourceSize.width + 8 * across, 1, 3),
     first: arena.floats(region.width),
     weights: arena.floats(region.width * across),
@@ -80,7 +85,7 @@ function layout({ sourceSize, region, format }: ScaleShape, across: number, down
 
 const tapCount = (from: number, to: number): number => Math.ceil(4 * Math.max(1, from / to)) + 1;
 
-type ScaleShape = Pick<ScaleTask, 'sourceSize' | 'region' | 'format'>;
+type ScaleShape = Pick<ScaleTask, 'sourceSize' | 'region' | 'from' | 'to'>;
 
 /** Bytes of scratch memory that `scaleRows` needs. */
 export function scratchBytes(task: ScaleShape): number {
@@ -92,31 +97,67 @@ export function scratchBytes(task: ScaleShape): number {
   ).bytes;
 }
 
+/** Rows of the source that are held while one of them is decoded: with 4:2:0 its chroma lies between two others. */
+const ROWS_HELD = 4;
+/** The row among those held that is decoded: one whose farther chroma is the row below. */
+const DECODED_ROW = 1;
+
+/** Brings rows of a picture that lies elsewhere into scratch memory, ready to be decoded as `DECODED_ROW`. */
+function rowReader(
+  task: ScaleTask,
+  planes: readonly Plane[],
+  heap: Heap,
+): (y: number, x: number, n: number) => void {
+  const { from, sourceSize } = task;
+  const { width, height } = sourceSize;
+  const bytes = new Uint8Array(task.source);
+  const bring = (plane: Plane, row: number, start: number, count: number): void =>
+    heap.bytes.set(bytes.subarray(start, start + count), plane.at + row * plane.row);
+  if (!isYuv(from)) {
+    const pixelBytes = from.channels * from.bytes;
+    return (y, x, n) => bring(planes[0]!, DECODED_ROW, (y * width + x) * pixelBytes, n * pixelBytes);
+  }
+  const [halfWidth, halfHeight] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  return (y, x, n) => {
+    bring(planes[0]!, DECODED_ROW, y * width + x, n);
+    const near = y >> 1;
+    const far = Math.min(halfHeight - 1, Math.max(0, near + (y % 2 === 0 ? -1 : 1)));
+    const count = Math.min(halfWidth - x / 2, Math.ceil(n / 2) + 1);
+    for (const [i, plane] of [planes[1]!, planes[2]!].entries())
+      for (const [row, from] of [near, far].entries())
+        bring(plane, row, width * height + (i * halfHeight + from) * halfWidth + x / 2, count);
+  };
+}
+
 /**
- * Scales rows from..to of the region by a widened Catmull-Rom kernel (R. Keys, "Cubic convolution interpolation for
- * digital image processing", 1981) in linear light; where nothing is scaled the bytes are copied.
+ * Scales rows of the region by a widened Catmull-Rom kernel (R. Keys, "Cubic convolution interpolation for digital image
+ * processing", 1981) in linear light; where nothing is changed the bytes are copied.
  * @param use memory of its own of at least `scratchBytes`.
  */
 export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
-  const { sourceSize, region, format } = task;
+  const { sourceSize, region, rows } = task;
   const { width } = region;
-  const pixelBytes = format.channels * format.bytes;
-  const source = new Uint8Array(task.source);
   const target = new Uint8Array(task.target, task.offset);
-  if (sourceSize.width === region.picture.width && sourceSize.height === region.picture.height) {
-    for (let y = task.from; y < task.to; y++) {
+  const [first, end] = rows;
+  const isSameSize = sourceSize.width === region.picture.width && sourceSize.height === region.picture.height;
+  if (isSameSize && !isYuv(task.from) && sameFormat(task.from, task.to)) {
+    const source = new Uint8Array(task.source);
+    const pixelBytes = task.from.channels * task.from.bytes;
+    for (let y = first; y < end; y++) {
       const start = ((region.y + y) * sourceSize.width + region.x) * pixelBytes;
       target.set(source.subarray(start, start + width * pixelBytes), y * width * pixelBytes);
     }
     return;
   }
   const across = taps(width, region.x, sourceSize.width / region.picture.width);
-  const down = taps(task.to - task.from, region.y + task.from, sourceSize.height / region.picture.height);
-  const pixels = pixelsOf(format);
+  const down = taps(end - first, region.y + first, sourceSize.height / region.picture.height);
+  const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
   const at = layout(task, across.count, down.count);
-  pixels.fillTables(at.tables, heap);
-  // Only the columns that the region reads are decoded; the row starts at column `left`.
-  const left = across.first[0]!;
+  input.fillTables(at.inTables, heap);
+  output.fillTables(at.outTables, heap);
+  const bringRow = rowReader(task, at.source, heap);
+  // Only the columns that the region reads are decoded; the row starts at column `left`, an even one.
+  const left = across.first[0]! & ~1;
   const span = across.first[width - 1]! + across.count - left;
   across.first.forEach((x, i) => heap.setWord(at.first + 4 * i, x - left));
   heap.setFloats(at.weights, across.weights);
@@ -129,12 +170,17 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
     const out = rowAt(at.ring, slot);
     if (held[slot] === sourceY) return out;
     held[slot] = sourceY;
-    const start = (sourceY * sourceSize.width + inside.from) * pixelBytes;
-    heap.bytes.set(source.subarray(start, start + n * pixelBytes), at.source[0]!.at);
+    bringRow(sourceY, inside.from, n);
     const { linear } = at;
-    const first = sampleAt(linear.at, inside.from - left);
-    pixels.decode(kernels, at.tables, at.source, { at: first, plane: linear.plane, n, x: 0, y: 0 });
-    kernels.mirrorRow(first, linear.plane, n, inside.from - left, left + span - inside.to);
+    const start = sampleAt(linear.at, inside.from - left);
+    input.decode(kernels, at.inTables, at.source, {
+      at: start,
+      plane: linear.plane,
+      n,
+      x: 0,
+      y: DECODED_ROW,
+    });
+    kernels.mirrorRow(start, linear.plane, n, inside.from - left, left + span - inside.to);
     kernels.resampleRow(
       linear.at,
       linear.plane,
@@ -147,8 +193,8 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
     );
     return out;
   };
-  for (let y = task.from; y < task.to; y++) {
-    const i = y - task.from;
+  for (let y = first; y < end; y++) {
+    const i = y - first;
     for (let k = 0; k < down.count; k++) heap.setWord(at.pointers + 4 * k, row(down.first[i]! + k));
     heap.setFloats(at.rowWeights, down.weights.subarray(i * down.count, (i + 1) * down.count));
     const { mixed, ring } = at;
@@ -162,7 +208,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
       padded(width),
     );
     const run = { at: mixed.at, plane: mixed.plane, n: width, x: 0, y: 0 };
-    pixels.encode(kernels, run, at.target, region.x, region.y + y, null);
+    output.encode(kernels, at.outTables, [run], at.target, region.x, region.y + y, null);
     const { at: from, row: rowBytes } = at.target[0]!;
     target.set(heap.bytes.subarray(from, from + rowBytes), y * rowBytes);
   }

@@ -1,6 +1,8 @@
 import type { z } from 'zod';
 import { MOST_STROKES } from './focus-schema';
-import { type Recipe, RecipeError, parseRecipe, placeName, recipeSchema } from './schema';
+import { fitKeys } from '../footage/keys';
+import { RecipeError, parseRecipe, placeName } from './parse';
+import { type Recipe, recipeSchema } from './schema';
 
 /** Rounds of putting right what a check finds: one change can uncover the next. */
 const ROUNDS = 4;
@@ -62,24 +64,32 @@ export function mendRecipe(value: unknown): Recipe {
   try {
     return parseRecipe(value);
   } catch {
-    return parseRecipe(fitted(recipeSchema as z.ZodType<unknown>, value));
+    const fit = fitted(recipeSchema as z.ZodType<unknown>, value);
+    return parseRecipe(fitKeys(recipeSchema.parse(fit)));
   }
 }
 
-/** Strokes and scribbles that were found right: they never change, and there may be a great many points in them. */
+/** Strokes, scribbles and lists of keys that were found right: they never change, and there may be a great many points in them. */
 const known = new WeakSet<object>();
 
 /**
  * A recipe as the schema takes it, see `fitted`; cheap for one that has many strokes, each of which is looked at once.
+ * Keys of what is no longer there go.
  * @throws RecipeError
  */
 export function fitRecipe(recipe: Recipe): Recipe {
+  return fitKeys(fitParts(recipe));
+}
+
+/** The same as far as the schema says it of each part. */
+function fitParts(recipe: Recipe): Recipe {
   const { strokes, mattes } = recipe.focus;
   if (strokes.length > MOST_STROKES)
     throw new RecipeError(`focus.strokes: there can be at most ${MOST_STROKES}.`);
   const fresh = strokes.flatMap((stroke, i) => (known.has(stroke) ? [] : [i]));
   const light: Recipe = {
     ...recipe,
+    keys: known.has(recipe.keys) ? [] : recipe.keys,
     focus: {
       ...recipe.focus,
       strokes: fresh.map((i) => strokes[i]!),
@@ -89,11 +99,14 @@ export function fitRecipe(recipe: Recipe): Recipe {
   const fit = fitted(recipeSchema as z.ZodType<Recipe>, light);
   fresh.forEach((_, k) => known.add(fit.focus.strokes[k]!));
   fit.focus.mattes.forEach((matte) => known.add(matte.scribbles));
-  if (fit === light) return recipe;
+  const keys = known.has(recipe.keys) ? recipe.keys : fit.keys;
+  known.add(keys);
+  if (fit === light && keys === recipe.keys) return recipe;
   const all = [...strokes];
   fresh.forEach((i, k) => (all[i] = fit.focus.strokes[k]!));
   return {
     ...fit,
+    keys,
     focus: {
       ...fit.focus,
       strokes: all,

@@ -2,9 +2,11 @@ import { z } from 'zod';
 
 /**
  * How a number of a recipe is measured, which is also how people see it: a length in diagonals as pixels, a place in
- * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a count as itself.
+ * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a factor as so many times, a time in
+ * seconds, a rate in frames a second, a count as itself.
  */
-export type Measure = 'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'count';
+export type Measure =
+  'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'factor' | 'seconds' | 'rate' | 'count';
 
 /** What the table of numbers says of one, besides the range that its schema has. */
 export interface NumberMeta {
@@ -46,6 +48,15 @@ export const ratio = (least: number, most: number, about: Named) =>
 export const angle = (about: Named) => named(z.number().min(-360).max(360), 'angle', about);
 export const count = (least: number, most: number, about: Named) =>
   named(z.int().min(least).max(most), 'count', about);
+
+/** So many times as much. */
+export const factor = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'factor', about);
+export const seconds = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'seconds', about);
+/** Frames a second. */
+export const rate = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'rate', about);
 
 /** A point as fractions of the picture's width and height, `beyond` of which it may lie outside. */
 export const place = (spoken: string, beyond = 1) =>

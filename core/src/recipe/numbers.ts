@@ -39,7 +39,11 @@ export const NUMBERS: ReadonlyMap<string, NumberSpec> = new Map(
 
 function* numbersIn(schema: z.core.$ZodType, path: string, start: unknown): Generator<NumberSpec> {
   if (schema instanceof z.ZodDefault) yield* numbersIn(schema.def.innerType, path, schema.def.defaultValue);
-  else if (schema instanceof z.ZodPrefault || schema instanceof z.ZodOptional)
+  else if (
+    schema instanceof z.ZodPrefault ||
+    schema instanceof z.ZodOptional ||
+    schema instanceof z.ZodNullable
+  )
     yield* numbersIn(schema.def.innerType, path, start);
   else if (schema instanceof z.ZodObject)
     for (const [key, field] of Object.entries(schema.def.shape))
@@ -104,10 +108,24 @@ export function shownRange(spec: NumberSpec, size: Size): NumberRange {
     share: 100,
     ratio: 100,
     angle: 1,
+    factor: 1,
+    seconds: 1,
+    rate: 1,
     count: 1,
   }[spec.measure];
   const { min, max, sliderMin = min, sliderMax = max } = spec;
-  const unit = { length: 'px', across: 'px', down: 'px', share: '%', ratio: '%', angle: '°', count: '' };
+  const unit = {
+    length: 'px',
+    across: 'px',
+    down: 'px',
+    share: '%',
+    ratio: '%',
+    angle: '°',
+    factor: '×',
+    seconds: 's',
+    rate: 'fps',
+    count: '',
+  };
   return {
     label: spec.label,
     spoken: spec.spoken ?? spec.label,

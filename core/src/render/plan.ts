@@ -2,7 +2,7 @@ import { type BlurFrame } from '../blur/blur';
 import { type BlurPlans, BLURS } from '../blur';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import type { Region } from '../focus/geometry';
-import { type PixelFormat, type Plane, pixelsOf } from '../pixels/format';
+import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
 import { Arena, type Rows } from './arena';
 import { RAMP_BYTES } from './haze-map';
 
@@ -13,12 +13,12 @@ export const RUN = 512;
 export interface View {
   region: Region;
   /** How the pixels come, and how they are wanted. */
-  input: PixelFormat;
-  output: PixelFormat;
+  input: FrameFormat;
+  output: FrameFormat;
   blur: keyof BlurPlans;
   /** The strongest blur that will be asked for, as the kind of blur counts it. */
   most: number;
-  /** Rows that a worker takes at a time; what it made for them is kept until it takes others. */
+  /** Rows that a worker takes at a time, an even number; what it made for them is kept until it takes others. */
   stripRows: number;
   /** Pictures that can be in hand at once: one comes in while another is rendered. */
   slots: number;
@@ -34,7 +34,8 @@ export interface SlotPlan {
 export interface RenderPlan extends View {
   /** A word that counts the strips finished; whoever shares the memory may watch it. */
   finished: number;
-  tables: number;
+  inTables: number;
+  outTables: number;
   ramp: number;
   places: SlotPlan[];
   blurPlan: BlurPlans[keyof BlurPlans];
@@ -48,18 +49,21 @@ export interface WorkerPlan {
   field: FieldPlan;
   /** The haze that the strip's output was made of. */
   shown: Rows;
-  /** The run in hand. */
+  /** The run in hand, and the one below it. */
   run: Rows;
 }
 
 /** Lays out the memory for a view. Pure arithmetic; nothing is allocated. @param arena where the layout begins. */
 export function planRender(view: View, workers: number, arena = new Arena()): RenderPlan {
-  const { region, stripRows } = view;
+  const { region } = view;
+  // Rows of 4:2:0 go in pairs.
+  const stripRows = view.stripRows + (view.stripRows % 2);
   const [input, output] = [pixelsOf(view.input), pixelsOf(view.output)];
   const frame: BlurFrame = { region, most: view.most, workers, stripRows, runPixels: RUN };
   const rest = {
     finished: arena.take(4),
-    tables: input.tables(arena),
+    inTables: input.tables(arena),
+    outTables: output.tables(arena),
     ramp: arena.take(RAMP_BYTES),
     places: Array.from({ length: view.slots }, () => ({
       source: input.layout(region, arena),
@@ -69,8 +73,8 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
     workers: Array.from({ length: workers }, () => ({
       field: planField(region.width, stripRows, arena),
       shown: arena.rows(region.width, stripRows, 1),
-      run: arena.rows(RUN, 1, 3),
+      run: arena.rows(RUN, 2, 3),
     })),
   };
-  return { ...view, ...rest, frame, bytes: arena.bytes };
+  return { ...view, stripRows, ...rest, frame, bytes: arena.bytes };
 }

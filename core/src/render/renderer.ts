@@ -1,7 +1,7 @@
 import { blurOf } from '../blur';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
-import { planeBytes, pixelsOf } from '../pixels/format';
+import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
 import type { Job, Look } from './look';
@@ -73,7 +73,8 @@ export class SharedRenderer implements Renderer {
     this.plan = plan;
     this.passed = '';
     const heap = new Heap(memory);
-    pixelsOf(plan.input).fillTables(plan.tables, heap);
+    pixelsOf(plan.input).fillTables(plan.inTables, heap);
+    pixelsOf(plan.output).fillTables(plan.outTables, heap);
     heap.bytes.set(hazeRamp(), plan.ramp);
     blurOf({ kind: plan.blur }).fillTables(plan.blurPlan, heap);
     const module = await this.threads.module;

@@ -3,7 +3,7 @@ import type { BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
-import { type Pixels, pixelsOf, sameFormat } from '../pixels/format';
+import { type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
 import type { Job } from './look';
 import { RUN, type RenderPlan } from './plan';
@@ -54,7 +54,7 @@ export class StripRenderer {
   }
 
   private source(slot: number): Source {
-    return { pixels: this.input, tables: this.plan.tables, planes: this.plan.places[slot]!.source };
+    return { pixels: this.input, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
   private fill(job: Job, from: number, to: number): void {
@@ -77,42 +77,58 @@ export class StripRenderer {
     else {
       this.blur.begin(strength, this.source(job.slot), job.source, from, to);
       const { width } = plan.region;
-      for (let y = from; y < to; y++)
+      const { rowsTogether } = this.output;
+      for (let y = from; y < to; y += rowsTogether)
         for (let x = 0; x < width; x += RUN) {
-          const run = { at: this.own.run.at, plane: this.own.run.plane, n: Math.min(RUN, width - x), x, y };
-          this.fillRun(job, run, strength > 0, isFresh, steps);
+          const runs = Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
+            at: rowAt(this.own.run, i),
+            plane: this.own.run.plane,
+            n: Math.min(RUN, width - x),
+            x,
+            y: y + i,
+          }));
+          this.fillRuns(job, runs, strength > 0, isFresh, steps);
         }
     }
     this.shown = { field, rest };
   }
 
-  private fillRun(
+  /** Fills a run, and those below it that are encoded together with it. */
+  private fillRuns(
     { slot, look }: Job,
-    run: Run,
+    runs: Run[],
     blurs: boolean,
     isFresh: boolean,
     steps: typeof POINT_STEPS,
   ): void {
     const { plan, use, own } = this;
     const { region } = plan;
-    const haze = sampleAt(this.field.row(run.y), run.x);
-    const state = use.kernels.keepHaze(haze, sampleAt(rowAt(own.shown, run.y - this.from), run.x), run.n);
+    const haze = runs.map((run) => sampleAt(this.field.row(run.y), run.x));
+    const states = runs.map((run, i) =>
+      use.kernels.keepHaze(haze[i]!, sampleAt(rowAt(own.shown, run.y - this.from), run.x), run.n),
+    );
+    const state = states.reduce((a, b) => a | b);
     if (!isFresh && (state & HAZE_CHANGED) === 0) return;
     const { source, output } = plan.places[slot]!;
-    const isHazy = blurs && (state & HAZE_THERE) !== 0;
     const keeps = this.copies && steps.length === 0;
-    if (keeps && !isHazy) return this.output.copy(use.heap, run, source, output);
-    if (isHazy) this.blur.fill(run, haze);
-    else this.input.decode(use.kernels, plan.tables, source, run);
-    for (const step of steps) step.apply(use, look, run);
+    const isHazy = blurs && (state & HAZE_THERE) !== 0;
+    const first = runs[0]!;
+    if (keeps && !isHazy) return this.output.copy(use.heap, first, source, output);
+    for (const [i, run] of runs.entries()) {
+      if (blurs && (states[i]! & HAZE_THERE) !== 0) this.blur.fill(run, haze[i]!);
+      else this.input.decode(use.kernels, plan.inTables, source, run);
+      for (const step of steps) step.apply(use, look, run);
+    }
     const keep = keeps ? { haze, from: source } : null;
-    this.output.encode(use.kernels, run, output, region.x + run.x, region.y + run.y, keep);
+    const [px, py] = [region.x + first.x, region.y + first.y];
+    this.output.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
   }
 
   private fillMap({ slot, content }: Job, from: number, to: number): void {
     const { plan } = this;
     const { kernels } = this.use;
     const { width } = plan.region;
+    if (isYuv(plan.output)) throw new Error('A haze map has no planes of luma and chroma.');
     const { channels, bytes } = plan.output;
     const { at, row } = plan.places[slot]!.output[0]!;
     for (let y = from; y < to; y++) {

@@ -1,0 +1,147 @@
+// Planes of luma and halved chroma (4:2:0) to linear light and back. Chroma samples lie on every other pixel of a row,
+// half-way between two rows, as MPEG-2 and its successors place them.
+
+import { encode, rounded, scramble, triangle } from './transfer';
+
+/** Factors of a matrix and range, as `YuvPlanes` writes them: floats, at these places. */
+const Y_SCALE: usize = 0;
+const Y_OFFSET: usize = 4;
+const R_CR: usize = 8;
+const G_CB: usize = 12;
+const G_CR: usize = 16;
+const B_CB: usize = 20;
+const KR: usize = 24;
+const KB: usize = 28;
+const Y_SPAN: usize = 32;
+const CB_SPAN: usize = 36;
+const CR_SPAN: usize = 40;
+
+/** The sRGB curve backwards for values from below 0 to 1.1; ((v + 0.055) / 1.055)^2.4 as a polynomial, error below 4e-6. */
+// @ts-ignore: decorator
+@inline
+function decode(v: v128): v128 {
+  let p = f32x4.splat(0.0474188729);
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(-0.2278719429));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.4785016517));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(-0.6198457429));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.7895978955));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.4968632997));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.03446024675));
+  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.0008753787009));
+  return v128.bitselect(f32x4.mul(v, f32x4.splat(1.0 / 12.92)), p, f32x4.le(v, f32x4.splat(0.04045)));
+}
+
+// @ts-ignore: decorator
+@inline
+function bytes4(at: usize): v128 {
+  return f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(at))));
+}
+
+/** Four bytes, of which those behind the last repeat it. */
+// @ts-ignore: decorator
+@inline
+function bytesBefore(at: usize, last: usize): v128 {
+  const b = min(at + 1, last);
+  const c = min(at + 2, last);
+  return f32x4(<f32>load<u8>(min(at, last)), <f32>load<u8>(b), <f32>load<u8>(c), 0);
+}
+
+/** Chroma at four pixels, the first of which lies on a sample, less its middle. */
+// @ts-ignore: decorator
+@inline
+function chromaAt(near: usize, far: usize, nearLast: usize, farLast: usize): v128 {
+  const inside = near + 3 <= nearLast;
+  const a = inside ? bytes4(near) : bytesBefore(near, nearLast);
+  const b = inside ? bytes4(far) : bytesBefore(far, farLast);
+  const c = f32x4.sub(f32x4.add(f32x4.mul(a, f32x4.splat(0.75)), f32x4.mul(b, f32x4.splat(0.25))), f32x4.splat(128));
+  const here = i32x4.shuffle(c, c, 0, 0, 1, 1);
+  const next = i32x4.shuffle(c, c, 0, 1, 1, 2);
+  return f32x4.mul(f32x4.add(here, next), f32x4.splat(0.5));
+}
+
+/**
+ * n pixels from an even one on. `u` and `v` are the nearer row of chroma at the first pixel, `far` the bytes from there to
+ * the farther one; `left` says how many samples of chroma the row still has after the first.
+ */
+export function decodeYuvRow(luma: usize, u: usize, v: usize, far: i32, left: i32, factors: usize, out: usize, plane: usize, n: i32): void {
+  const scale = v128.load32_splat(factors + Y_SCALE);
+  const offset = v128.load32_splat(factors + Y_OFFSET);
+  const rCr = v128.load32_splat(factors + R_CR);
+  const gCb = v128.load32_splat(factors + G_CB);
+  const gCr = v128.load32_splat(factors + G_CR);
+  const bCb = v128.load32_splat(factors + B_CB);
+  const uLast = u + <usize>left;
+  const vLast = v + <usize>left;
+  // Rows have room for whole vectors behind their last pixel; the bytes of luma behind it are of no account.
+  for (let x = 0; x < n; x += 4) {
+    const k = <usize>(x >> 1);
+    const y = f32x4.mul(f32x4.sub(bytes4(luma + <usize>x), offset), scale);
+    const cb = chromaAt(u + k, u + k + far, uLast, uLast + far);
+    const cr = chromaAt(v + k, v + k + far, vLast, vLast + far);
+    const at = out + (<usize>x << 2);
+    v128.store(at, decode(f32x4.add(y, f32x4.mul(rCr, cr))));
+    v128.store(at + plane, decode(f32x4.add(y, f32x4.add(f32x4.mul(gCb, cb), f32x4.mul(gCr, cr)))));
+    v128.store(at + 2 * plane, decode(f32x4.add(y, f32x4.mul(bCb, cb))));
+  }
+}
+
+/**
+ * Linear planes to luma, with noise of half a level; green and blue of the row become the chroma of each pixel for
+ * `joinChroma`. Where `haze` is not 0, a pixel without any takes the byte of `source`.
+ */
+export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usize, factors: usize, out: usize, n: i32, px: i32, py: i32): void {
+  const kr = v128.load32_splat(factors + KR);
+  const kb = v128.load32_splat(factors + KB);
+  const kg = f32x4.sub(f32x4.sub(f32x4.splat(1), kr), kb);
+  const span = v128.load32_splat(factors + Y_SPAN);
+  const offset = v128.load32_splat(factors + Y_OFFSET);
+  const cbSpan = v128.load32_splat(factors + CB_SPAN);
+  const crSpan = v128.load32_splat(factors + CR_SPAN);
+  const middle = f32x4.splat(128);
+  const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
+  for (let x = 0; x < n; x += 4) {
+    const at = row + (<usize>x << 2);
+    const r = encode(v128.load(at));
+    const g = encode(v128.load(at + plane));
+    const b = encode(v128.load(at + 2 * plane));
+    const y = f32x4.add(f32x4.add(f32x4.mul(kr, r), f32x4.mul(kg, g)), f32x4.mul(kb, b));
+    v128.store(at + plane, f32x4.add(f32x4.mul(f32x4.sub(b, y), cbSpan), middle));
+    v128.store(at + 2 * plane, f32x4.add(f32x4.mul(f32x4.sub(r, y), crSpan), middle));
+    const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
+    // Black and white stay free of speckles.
+    const room = f32x4.pmin(f32x4.splat(1), f32x4.mul(f32x4.pmin(y, f32x4.sub(f32x4.splat(1), y)), f32x4.splat(255)));
+    const noise = f32x4.mul(f32x4.mul(triangle(h, 0), f32x4.splat(0.5)), f32x4.pmax(f32x4.splat(0), room));
+    const level = rounded(f32x4.add(f32x4.add(f32x4.mul(y, span), offset), noise), 255);
+    const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
+    if (haze == 0 && n - x >= 4) {
+      v128.store32_lane(out + <usize>x, packed, 0);
+      continue;
+    }
+    const word = i32x4.extract_lane(packed, 0);
+    for (let k = 0; k < min(n - x, 4); k++) {
+      const to = <usize>(x + k);
+      if (haze != 0 && load<f32>(haze + (to << 2)) == 0) store<u8>(out + to, load<u8>(source + to));
+      else store<u8>(out + to, <u8>(word >> (k << 3)));
+    }
+  }
+}
+
+/**
+ * One row of chroma out of two rows of pixels, weighed 1 2 1 along and evenly across: n pixels from an even one on. `a`
+ * and `b` are the chroma of their pixels. Where `hazeA` is not 0, a sample whose pixels are all without haze takes the
+ * byte of `source`.
+ */
+export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32): void {
+  for (let x = 0; x < n; x += 2) {
+    const at = <usize>x << 2;
+    const k = <usize>(x >> 1);
+    const next = x + 1 < n ? at + 4 : at;
+    if (hazeA != 0 && load<f32>(hazeA + at) == 0 && load<f32>(hazeA + next) == 0 && load<f32>(hazeB + at) == 0 && load<f32>(hazeB + next) == 0) {
+      store<u8>(out + k, load<u8>(source + k));
+      continue;
+    }
+    const last = x > 0 ? at - 4 : at;
+    const sum = load<f32>(a + last) + load<f32>(b + last) + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
+    store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
+  }
+}

@@ -1,0 +1,107 @@
+import type { Size } from '../focus/geometry';
+import type { Kernels } from '../kernels';
+import type { Arena, Heap, Run } from '../render/arena';
+import type { Keep, Pixels, Plane, YuvFormat } from './format';
+
+/** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */
+const WEIGHTS = { bt601: [0.299, 0.114], bt709: [0.2126, 0.0722], bt2020: [0.2627, 0.0593] } as const;
+const FACTORS = 11;
+/** Kernels read whole vectors: so many bytes behind the last plane must be there. */
+const READ_BEYOND = 64;
+
+/** The factors that the kernels read, between levels of 8 bits and values of 0..1. */
+export function yuvFactors({ matrix, range }: YuvFormat): number[] {
+  const [kr, kb] = WEIGHTS[matrix];
+  const kg = 1 - kr - kb;
+  const [offset, span, chroma] = range === 'limited' ? [16, 219, 224] : [0, 255, 255];
+  return [
+    1 / span,
+    offset,
+    (2 * (1 - kr)) / chroma,
+    (-2 * kb * (1 - kb)) / kg / chroma,
+    (-2 * kr * (1 - kr)) / kg / chroma,
+    (2 * (1 - kb)) / chroma,
+    kr,
+    kb,
+    span,
+    chroma / (2 * (1 - kb)),
+    chroma / (2 * (1 - kr)),
+  ];
+}
+
+/** A plane of luma and two of chroma, halved both ways (4:2:0), 8 bits each, one behind the other. */
+export class YuvPlanes implements Pixels {
+  readonly rowsTogether = 2;
+
+  constructor(private readonly format: YuvFormat) {}
+
+  layout({ width, height }: Size, arena: Arena): Plane[] {
+    const half = { row: Math.ceil(width / 2), rows: Math.ceil(height / 2) };
+    const luma = { at: 0, row: width, rows: height };
+    const [lumaBytes, halfBytes] = [width * height, half.row * half.rows];
+    luma.at = arena.take(lumaBytes + 2 * halfBytes + READ_BEYOND);
+    const u = luma.at + lumaBytes;
+    return [luma, { at: u, ...half }, { at: u + halfBytes, ...half }];
+  }
+
+  tables(arena: Arena): number {
+    return arena.floats(FACTORS);
+  }
+
+  fillTables(at: number, heap: Heap): void {
+    heap.setFloats(at, yuvFactors(this.format));
+  }
+
+  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void {
+    const [luma, u, v] = from as [Plane, Plane, Plane];
+    const { x, y } = run;
+    const k = x / 2;
+    const near = y >> 1;
+    const far = Math.min(u.rows - 1, Math.max(0, near + (y % 2 === 0 ? -1 : 1)));
+    const at = (plane: Plane): number => plane.at + near * plane.row + k;
+    const beyond = (far - near) * u.row;
+    const left = u.row - 1 - k;
+    const start = luma.at + y * luma.row + x;
+    kernels.decodeYuvRow(start, at(u), at(v), beyond, left, tables, run.at, run.plane, run.n);
+  }
+
+  encode(
+    kernels: Kernels,
+    tables: number,
+    runs: readonly Run[],
+    to: readonly Plane[],
+    px: number,
+    py: number,
+    keep: Keep | null,
+  ): void {
+    const [luma, ...chroma] = to as [Plane, Plane, Plane];
+    for (const [i, run] of runs.entries()) {
+      const offset = run.y * luma.row + run.x;
+      const kept = keep ? keep.from[0]!.at + offset : 0;
+      const haze = keep ? keep.haze[i]! : 0;
+      kernels.encodeLumaRow(run.at, run.plane, haze, kept, tables, luma.at + offset, run.n, px, py + i);
+    }
+    const [first] = runs as [Run];
+    const second = runs[1] ?? first;
+    for (const [i, plane] of chroma.entries()) {
+      const offset = (first.y >> 1) * plane.row + first.x / 2;
+      const kept = keep ? keep.from[i + 1]!.at + offset : 0;
+      const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.plane) as [number, number];
+      const [hazeA, hazeB] = keep ? [keep.haze[0]!, keep.haze[1] ?? keep.haze[0]!] : [0, 0];
+      kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n);
+    }
+  }
+
+  copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void {
+    for (const [i, plane] of to.entries()) {
+      const source = from[i]!;
+      const isChroma = i > 0;
+      const n = isChroma ? Math.ceil(run.n / 2) : run.n;
+      const x = isChroma ? run.x / 2 : run.x;
+      const y = isChroma ? run.y >> 1 : run.y;
+      const rows = isChroma ? 1 : Math.min(2, plane.rows - y);
+      for (let row = y; row < y + rows; row++)
+        heap.copy(plane.at + row * plane.row + x, source.at + row * source.row + x, n);
+    }
+  }
+}

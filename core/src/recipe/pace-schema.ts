@@ -1,0 +1,47 @@
+import { z } from 'zod';
+import { count, factor, rate, seconds, share } from './number-meta';
+
+/** The longest clip, in seconds. */
+const LONGEST = 86_400;
+
+const moment = z.number().min(0).max(LONGEST);
+const speed = z.number().min(0.05).max(32);
+
+/** How fast footage goes, from where to where, and how it is held; times are the source's own, in seconds. */
+export const paceSchema = z.strictObject({
+  on: z.boolean().default(true),
+  /** Null is the whole clip. */
+  trim: z
+    .tuple([moment, moment])
+    .refine(([from, to]) => from < to, 'must end after it begins')
+    .nullable()
+    .default(null),
+  speed: factor(0.05, 32, { label: 'Speed', sliderMax: 8, decimals: 2, step: 0.05 }).default(1),
+  /** Speed at times of the source, smooth in between, instead of `speed`. */
+  curve: z
+    .array(z.tuple([moment, speed]))
+    .min(2)
+    .max(32)
+    .refine((list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]), 'times must go upwards')
+    .nullable()
+    .default(null),
+  direction: z.enum(['forward', 'reverse', 'bounce']).default('forward'),
+  hold: count(1, 24, { label: 'Hold', spoken: 'Hold each picture, in frames', sliderMax: 8 }).default(1),
+  blend: share({ label: 'Blend', spoken: 'Blend swallowed frames' }).default(0),
+  /** Frames a second of the output; null is the source's. */
+  fps: rate(1, 240, { label: 'Frames a second', decimals: 2, start: 30 }).nullable().default(null),
+  deflicker: z
+    .strictObject({
+      amount: share({ label: 'Deflicker' }).default(0),
+      window: seconds(0.1, 10, {
+        label: 'Over',
+        spoken: 'Deflicker over',
+        decimals: 1,
+        step: 0.1,
+        sliderMax: 4,
+      }).default(1),
+    })
+    .prefault({}),
+});
+
+export type Pace = z.infer<typeof paceSchema>;
