@@ -54,6 +54,7 @@ export {
 export { type Ink, inkOf, makeInk, newInkId } from './focus/strokes';
 export { fromLinear, toLinear } from './pixels/transfer';
 export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
+export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
@@ -97,3 +98,16 @@ export {
   withoutKey,
 } from './footage/keys';
 export { monotoneCubic } from './footage/monotone';
+export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
+export { Follower, type Step as FollowStep, type Subject } from './footage/follow/follower';
+export { type Motion, followedKeys, movingNumbers } from './footage/follow/followed-keys';
+export { type Grey, greyOf, halved } from './footage/follow/pyramid';
+export {
+  IDENTITY,
+  type Similarity,
+  composed,
+  inverted,
+  moved,
+  scaleOf,
+  turnOf,
+} from './footage/follow/similarity';

@@ -1,6 +1,7 @@
 import { type Region, type Size, reflect } from '../focus/geometry';
-import { Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
+import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
 import { type FrameFormat, type PixelFormat, type Plane, isYuv, pixelsOf, sameFormat } from './format';
+import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 
 /** Part of a picture made smaller (or as it is) in linear light. */
 export interface ScaleTask {
@@ -97,38 +98,6 @@ export function scratchBytes(task: ScaleShape): number {
   ).bytes;
 }
 
-/** Rows of the source that are held while one of them is decoded: with 4:2:0 its chroma lies between two others. */
-const ROWS_HELD = 4;
-/** The row among those held that is decoded: one whose farther chroma is the row below. */
-const DECODED_ROW = 1;
-
-/** Brings rows of a picture that lies elsewhere into scratch memory, ready to be decoded as `DECODED_ROW`. */
-function rowReader(
-  task: ScaleTask,
-  planes: readonly Plane[],
-  heap: Heap,
-): (y: number, x: number, n: number) => void {
-  const { from, sourceSize } = task;
-  const { width, height } = sourceSize;
-  const bytes = new Uint8Array(task.source);
-  const bring = (plane: Plane, row: number, start: number, count: number): void =>
-    heap.bytes.set(bytes.subarray(start, start + count), plane.at + row * plane.row);
-  if (!isYuv(from)) {
-    const pixelBytes = from.channels * from.bytes;
-    return (y, x, n) => bring(planes[0]!, DECODED_ROW, (y * width + x) * pixelBytes, n * pixelBytes);
-  }
-  const [halfWidth, halfHeight] = [Math.ceil(width / 2), Math.ceil(height / 2)];
-  return (y, x, n) => {
-    bring(planes[0]!, DECODED_ROW, y * width + x, n);
-    const near = y >> 1;
-    const far = Math.min(halfHeight - 1, Math.max(0, near + (y % 2 === 0 ? -1 : 1)));
-    const count = Math.min(halfWidth - x / 2, Math.ceil(n / 2) + 1);
-    for (const [i, plane] of [planes[1]!, planes[2]!].entries())
-      for (const [row, from] of [near, far].entries())
-        bring(plane, row, width * height + (i * halfHeight + from) * halfWidth + x / 2, count);
-  };
-}
-
 /**
  * Scales rows of the region by a widened Catmull-Rom kernel (R. Keys, "Cubic convolution interpolation for digital image
  * processing", 1981) in linear light; where nothing is changed the bytes are copied.
@@ -155,7 +124,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
   const at = layout(task, across.count, down.count);
   input.fillTables(at.inTables, heap);
   output.fillTables(at.outTables, heap);
-  const bringRow = rowReader(task, at.source, heap);
+  const bringRow = rowReader(task.from, sourceSize, new Uint8Array(task.source), at.source, heap);
   // Only the columns that the region reads are decoded; the row starts at column `left`, an even one.
   const left = across.first[0]! & ~1;
   const span = across.first[width - 1]! + across.count - left;

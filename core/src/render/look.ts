@@ -7,11 +7,15 @@ export interface Look {
   field: FieldLook;
   blur: BlurLook;
   colour: Recipe['colour'];
+  /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
+  light: number;
 }
 
-/** @param pictures what the recipe's depth map and mattes are, decoded. */
-export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES): Look {
-  return { field: fieldLook(recipe.focus, pictures), blur: recipe.blur, colour: recipe.colour };
+/**
+ * @param pictures what the recipe's depth map and mattes are, decoded. @param light see `Look`.
+ */
+export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES, light = 1): Look {
+  return { field: fieldLook(recipe.focus, pictures), blur: recipe.blur, colour: recipe.colour, light };
 }
 
 /** What a strip is turned into: a picture, the coloured haze map, or the haze itself, one 16-bit sample a pixel. */

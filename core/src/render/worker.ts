@@ -1,4 +1,5 @@
 import { instantiateKernels } from '../kernels';
+import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
 import type { Job } from './look';
@@ -19,7 +20,8 @@ export type RenderTask =
   | { kind: 'pass'; render: string; pass: number; slot: number; from: number; to: number }
   | { kind: 'begin'; render: string; job: Job }
   | { kind: 'strip'; render: string; from: number; to: number }
-  | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask };
+  | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask }
+  | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask };
 
 interface OpenRender {
   strips: StripRenderer;
@@ -54,6 +56,8 @@ export class RenderWorker {
       }
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
+      case 'blend':
+        return blendRows(await this.scratch.use(task.module, blendScratchBytes(task.blend)), task.blend);
     }
   }
 

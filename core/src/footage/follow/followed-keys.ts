@@ -1,0 +1,115 @@
+import { diagonal, type Size } from '../../focus/geometry';
+import type { Key } from '../../recipe/keys-schema';
+import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
+import type { Recipe } from '../../recipe/schema';
+import { type KeyValue, keyPath } from '../keys';
+import { type Similarity, moved, scaleOf, turnOf } from './similarity';
+
+/** Where what is followed went by a time: from the first frame's pixels to that frame's. */
+export interface Motion {
+  time: number;
+  motion: Similarity;
+}
+
+/** How far keys may be from what was followed: pixels of the frames, and degrees. */
+const TOLERANCE_PX = 0.35;
+const TOLERANCE_DEG = 0.08;
+/** Lengths stay as they are unless what is followed grows or shrinks by so much. */
+const LEAST_GROWTH = 0.015;
+
+/** The numbers of a part of a recipe that go with what it lies on: points, angles, lengths. */
+export function movingNumbers(
+  recipe: Recipe,
+  place: RecipePath,
+): { at: RecipePath; kind: 'point' | 'angle' | 'length' }[] {
+  const part = valueAt(recipe, place);
+  if (typeof part === 'number') {
+    const kind = measureOf(recipe, place);
+    return kind === 'angle' || kind === 'length' ? [{ at: place, kind }] : [];
+  }
+  if (Array.isArray(part) && part.length === 2 && measureOf(recipe, [...place, 0]) === 'across')
+    return [{ at: place, kind: 'point' }];
+  if (typeof part !== 'object' || part === null) return [];
+  return Object.keys(part).flatMap((key) =>
+    movingNumbers(recipe, [...place, Array.isArray(part) ? Number(key) : key]),
+  );
+}
+
+function measureOf(recipe: Recipe, place: RecipePath): string | null {
+  try {
+    return numberAt(recipe, place).measure;
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}
+
+/**
+ * Keys that let a part of a recipe (a band, a sounding) go with what was followed: as few as lie within a third of a
+ * pixel of it.
+ * @param place of the part, as it is on the frame that following began at. @param motions in the order of their times.
+ * @param frame the size of the frames that were followed.
+ */
+export function followedKeys(
+  recipe: Recipe,
+  place: RecipePath,
+  motions: readonly Motion[],
+  frame: Size,
+): Key[] {
+  const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > LEAST_GROWTH);
+  const d = diagonal(frame);
+  return movingNumbers(recipe, place).flatMap(({ at, kind }) => {
+    if (kind === 'length' && !grows) return [];
+    const start = valueAt(recipe, at) as KeyValue;
+    const values = motions.map(({ motion }) => valueAfter(start, kind, motion, frame));
+    const apart = (a: readonly number[], b: readonly number[]): number =>
+      kind === 'point'
+        ? Math.hypot((a[0]! - b[0]!) * frame.width, (a[1]! - b[1]!) * frame.height) / TOLERANCE_PX
+        : Math.abs(a[0]! - b[0]!) * (kind === 'length' ? d / (2 * TOLERANCE_PX) : 1 / TOLERANCE_DEG);
+    const times = motions.map(({ time }) => time);
+    const of = keyPath(recipe, at);
+    return thinned(times, values, apart).map((i) => {
+      const [x, y] = values[i]!;
+      return { of, at: times[i]!, value: y === undefined ? x! : [x!, y], ease: 'linear' as const };
+    });
+  });
+}
+
+function valueAfter(
+  start: KeyValue,
+  kind: 'point' | 'angle' | 'length',
+  motion: Similarity,
+  frame: Size,
+): number[] {
+  if (kind === 'angle') return [(start as number) + turnOf(motion)];
+  if (kind === 'length') return [(start as number) * scaleOf(motion)];
+  const [x, y] = start as [number, number];
+  const [u, v] = moved(motion, [x * frame.width - 0.5, y * frame.height - 0.5]);
+  return [(u + 0.5) / frame.width, (v + 0.5) / frame.height];
+}
+
+/**
+ * Which of many values to keep so that straight lines between them come within 1 of all others, as `apart` counts: each
+ * as far from the last as it can be.
+ */
+export function thinned(
+  times: readonly number[],
+  values: readonly (readonly number[])[],
+  apart: (a: readonly number[], b: readonly number[]) => number,
+): number[] {
+  const fits = (from: number, to: number): boolean => {
+    for (let i = from + 1; i < to; i++) {
+      const share = (times[i]! - times[from]!) / (times[to]! - times[from]!);
+      const line = values[from]!.map((v, k) => v + share * (values[to]![k]! - v));
+      if (apart(line, values[i]!) > 1) return false;
+    }
+    return true;
+  };
+  const kept = values.length > 0 ? [0] : [];
+  for (let from = 0; from < values.length - 1;) {
+    let to = from + 1;
+    while (to + 1 < values.length && fits(from, to + 1)) to++;
+    kept.push((from = to));
+  }
+  return kept;
+}

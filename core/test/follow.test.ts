@@ -1,0 +1,170 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { thinned } from '../src/footage/follow/followed-keys';
+import { robustSimilarity } from '../src/footage/follow/similarity';
+import {
+  Follower,
+  type Grey,
+  type Similarity,
+  composed,
+  followedKeys,
+  inverted,
+  moved,
+  recipeAt,
+  scaleOf,
+  turnOf,
+} from '../src/index';
+import { recipe } from './harness';
+
+const SIZE = { width: 320, height: 200 };
+
+/** A plane with detail at many sizes, as a function of a point. */
+function ground(x: number, y: number): number {
+  let value = 128;
+  for (let k = 0; k < 14; k++) {
+    const angle = k * 2.4;
+    const wave = 0.05 * 1.28 ** k;
+    value += 16 * Math.sin((x * Math.cos(angle) + y * Math.sin(angle)) * wave + k * k);
+  }
+  return value;
+}
+
+/** What a camera that moved sees: the point of the ground at q shows at motion(q). */
+function view(motion: Similarity, gain = 1, spot?: [number, number]): Grey {
+  const back = inverted(motion);
+  const data = new Float32Array(SIZE.width * SIZE.height);
+  for (let y = 0; y < SIZE.height; y++)
+    for (let x = 0; x < SIZE.width; x++) {
+      const isSpot = spot && Math.hypot(x - spot[0], y - spot[1]) < 22;
+      const [u, v] = isSpot ? [x + 3.3 * spot[0], y - spot[1] * 2] : moved(back, [x, y]);
+      data[y * SIZE.width + x] = gain * ground(u, v);
+    }
+  return { ...SIZE, data };
+}
+
+const turned = (degrees: number, scale: number, tx: number, ty: number): Similarity => {
+  const r = (degrees * Math.PI) / 180;
+  return { a: scale * Math.cos(r), b: scale * Math.sin(r), tx, ty };
+};
+
+const subject = { at: [160, 100] as const, box: { left: 60, top: 30, right: 260, bottom: 170 } };
+
+describe('following', () => {
+  it('keeps a place through drift, turn, growth, changing light and passers-by, to a fraction of a pixel', () => {
+    const motionAt = (i: number): Similarity =>
+      turned(i * 0.35, 1 + i * 0.004, i * 1.9 - 0.02 * i * i, -i * 0.8);
+    const follower = new Follower(view(motionAt(0)), subject);
+    const errors: number[] = [];
+    for (let i = 1; i <= 40; i++) {
+      const seen = view(motionAt(i), 1 + 0.25 * Math.sin(i / 3), [20 + i * 7, 90]);
+      const step = follower.next(seen);
+      expect(step, `frame ${i}`).not.toBeNull();
+      expect(step!.confidence).toBeGreaterThan(0.3);
+      const [x, y] = moved(step!.motion, subject.at);
+      const [u, v] = moved(motionAt(i), subject.at);
+      errors.push(Math.hypot(x - u, y - v));
+      expect(Math.abs(turnOf(step!.motion) - i * 0.35)).toBeLessThan(0.2);
+      expect(Math.abs(scaleOf(step!.motion) - (1 + i * 0.004))).toBeLessThan(0.005);
+    }
+    expect(errors.reduce((a, b) => a + b) / errors.length).toBeLessThan(0.2);
+    expect(Math.max(...errors)).toBeLessThan(0.6);
+  });
+
+  it('finds a leap of many pixels', () => {
+    const follower = new Follower(view(turned(0, 1, 0, 0)), subject);
+    const step = follower.next(view(turned(1, 1, 8, -5)))!;
+    expect(
+      moved(step.motion, subject.at).map((v, i) => v - moved(turned(1, 1, 8, -5), subject.at)[i]!),
+    ).toEqual([expect.closeTo(0, 0), expect.closeTo(0, 0)]);
+  });
+
+  it('says that it is lost where another scene comes, and where there is nothing to see', () => {
+    const follower = new Follower(view(turned(0, 1, 0, 0)), subject);
+    expect(follower.next(view(turned(0, 1, 900, 700)))).toBeNull();
+    const flat: Grey = { ...SIZE, data: new Float32Array(SIZE.width * SIZE.height).fill(90) };
+    expect(new Follower(flat, subject).next(flat)).toBeNull();
+    expect(new Follower(view(turned(0, 1, 0, 0)), subject).next(flat)).toBeNull();
+  });
+});
+
+describe('similarities', () => {
+  const similarity = fc
+    .tuple(
+      fc.double({ min: -40, max: 40, noNaN: true }),
+      fc.double({ min: 0.5, max: 2, noNaN: true }),
+      fc.double({ min: -99, max: 99, noNaN: true }),
+      fc.double({ min: -99, max: 99, noNaN: true }),
+    )
+    .map(([degrees, scale, tx, ty]) => turned(degrees, scale, tx, ty));
+
+  it('are composed and inverted as maps of points', () => {
+    fc.assert(
+      fc.property(similarity, similarity, (one, other) => {
+        const [x, y] = moved(composed(one, other), [3, 5]);
+        const [u, v] = moved(one, moved(other, [3, 5]));
+        expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-9);
+        const [p, q] = moved(composed(inverted(one), one), [3, 5]);
+        expect(Math.hypot(p - 3, q - 5)).toBeLessThan(1e-9);
+      }),
+    );
+  });
+
+  it('are found though a third of the pairs are wrong', () => {
+    fc.assert(
+      fc.property(similarity, (truth) => {
+        const from = Array.from({ length: 30 }, (_, i) => [(i * 37) % 100, (i * 61) % 90] as const);
+        const to = from.map((p, i) =>
+          i % 3 === 0 ? ([p[1] * 2 + 50, 70 - p[0]] as const) : moved(truth, p),
+        );
+        const found = robustSimilarity(from, to)!;
+        expect(found.agreeing.filter((one, i) => one && i % 3 > 0).length).toBe(20);
+        for (const p of from) {
+          const [x, y] = moved(found.fit, p);
+          const [u, v] = moved(truth, p);
+          expect(Math.hypot(x - u, y - v)).toBeLessThan(0.05);
+        }
+      }),
+    );
+  });
+});
+
+describe('keys of what was followed', () => {
+  const how = recipe({
+    focus: { bands: [{ id: 'b', kind: 'elliptical', centre: [0.4, 0.6], angle: 10, radii: [0.1, 0.05] }] },
+  });
+  const motions = Array.from({ length: 60 }, (_, i) => ({
+    time: i / 30,
+    motion: turned(0.3 * i, 1 + 0.002 * i, 2 * i + 6 * Math.sin(i / 9), i),
+  }));
+
+  it('are few, and keep the band on its subject', () => {
+    const keys = followedKeys(how, ['focus', 'bands', 0], motions, SIZE);
+    const centres = keys.filter(({ of }) => of === 'focus/bands/b/centre');
+    expect(centres.length).toBeLessThan(20);
+    for (const { time, motion } of motions) {
+      const band = recipeAt({ ...how, keys }, time).focus.bands[0] as {
+        centre: [number, number];
+        angle: number;
+        radii: number[];
+      };
+      const [x, y] = moved(motion, [0.4 * 320 - 0.5, 0.6 * 200 - 0.5]);
+      expect(Math.hypot(band.centre[0] * 320 - 0.5 - x, band.centre[1] * 200 - 0.5 - y)).toBeLessThan(0.4);
+      expect(Math.abs(band.angle - (10 + turnOf(motion)))).toBeLessThan(0.1);
+      expect(band.radii[0]! / 0.1).toBeCloseTo(scaleOf(motion), 1);
+    }
+  });
+
+  it('leave sizes alone where nothing grows', () => {
+    const still = motions.map(({ time }, i) => ({ time, motion: turned(0, 1, i, 0) }));
+    const paths = new Set(followedKeys(how, ['focus', 'bands', 0], still, SIZE).map(({ of }) => of));
+    expect(paths).toEqual(new Set(['focus/bands/b/centre', 'focus/bands/b/angle']));
+  });
+
+  it('that thin a line are its ends', () => {
+    const times = [0, 1, 2, 3, 4];
+    const apart = (a: readonly number[], b: readonly number[]): number => Math.abs(a[0]! - b[0]!) / 0.1;
+    expect(thinned(times, times.map((t) => [3 * t]), apart)).toEqual([0, 4]); // prettier-ignore
+    expect(thinned(times, [[0], [0], [5], [5], [5]], apart)).toEqual([0, 1, 2, 4]); // prettier-ignore
+    expect(thinned([], [], apart)).toEqual([]);
+  });
+});
