@@ -28,6 +28,7 @@ const ROOMS = [
   'ui',
   'stage',
   'profile',
+  'reel',
   'shelf',
   'steps',
   'shell',

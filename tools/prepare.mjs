@@ -169,6 +169,7 @@ export function buildWeb() {
         'angular.json',
         'tsconfig.json',
         'demo/pictures',
+        'demo/footage',
         'package-lock.json',
       ],
       makes: ['web/dist/browser/index.html'],

@@ -65,7 +65,7 @@ export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use } from './render/arena';
-export { type Content, type Job, type Look, recipeLook } from './render/look';
+export { type Content, type Job, type Look, lookKey, recipeLook } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {
   type RenderOptions,
@@ -111,3 +111,4 @@ export {
   scaleOf,
   turnOf,
 } from './footage/follow/similarity';
+export { frameLuma } from './footage/luma';

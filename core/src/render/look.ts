@@ -1,4 +1,5 @@
 import type { BlurLook } from '../blur/blur';
+import { fieldKey } from '../focus/field-rows';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook } from '../focus/field';
 import type { Recipe } from '../recipe/schema';
 
@@ -16,6 +17,11 @@ export interface Look {
  */
 export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES, light = 1): Look {
   return { field: fieldLook(recipe.focus, pictures), blur: recipe.blur, colour: recipe.colour, light };
+}
+
+/** The same for looks that make the same of a picture. */
+export function lookKey({ field, blur, colour, light }: Look): string {
+  return [fieldKey(field), JSON.stringify([blur, colour, light])].join();
 }
 
 /** What a strip is turned into: a picture, the coloured haze map, or the haze itself, one 16-bit sample a pixel. */

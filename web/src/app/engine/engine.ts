@@ -1,10 +1,10 @@
 import { Injectable, computed, signal } from '@angular/core';
-import type { Content, Look, Region } from '@hazy-lens/core';
-import { decodeFile } from './codecs/codec';
-import type { PictureFacts } from './codecs/messages';
+import { type Content, type Look, type Region, lookKey } from '@hazy-lens/core';
 import { Display } from './display';
-import { type Material, still } from './material';
-import { Picture } from './picture';
+import { type Loaded, loadMaterial } from './load';
+import type { Material } from './material';
+import { KeptFrames } from './kept-frames';
+import type { Picture } from './picture';
 import { RenderPool } from './pool';
 import { ViewRender, sameRegion } from './view-render';
 
@@ -15,6 +15,8 @@ export interface ViewRequest {
   content: Content;
   /** When the newest change in it was made, on the page's clock. */
   since: number;
+  /** Footage plays: every picture is a fine one, and is kept for the next round; null where it does not. */
+  playing: { scale: number } | null;
 }
 
 /** Pixels for the stage: RGBA of a region, to be shown at once (they are overwritten by the next frame). */
@@ -22,7 +24,7 @@ export interface Frame {
   region: Region;
   pixels: Uint8Array;
   /** The picture as it came, for comparing. */
-  before: () => Uint8Array;
+  before: () => Promise<Uint8Array>;
   /** True where the region differs from the last frame's. */
   moved: boolean;
   since: number;
@@ -41,10 +43,16 @@ const DRAFT_SCALE = 0.5;
 export class Engine {
   private readonly display = new Display();
   readonly pool = new RenderPool();
-  private readonly opened = signal<{ material: Material; picture: Picture } | null>(null);
-  /** What is open, and the frame of it that is in view. */
+  private readonly opened = signal<{ material: Material; first: Picture; letGo: () => void } | null>(null);
+  /** What is open. */
   readonly material = computed(() => this.opened()?.material ?? null);
-  readonly picture = computed(() => this.opened()?.picture ?? null);
+  /** The frame of it that was opened: depth maps are laid over this one. */
+  readonly guide = computed(() => this.opened()?.first ?? null);
+  private readonly inView = signal<Picture | null>(null);
+  /** The frame of it that is in view. */
+  readonly picture = this.inView.asReadonly();
+  private readonly kept = new KeptFrames();
+  private awaited: { picture: Picture; resolve: () => void } | null = null;
   /** True while the stage shows less than the fine picture. */
   readonly busy = signal(false);
   private readonly fine = new ViewRender(this.pool);
@@ -54,7 +62,7 @@ export class Engine {
   private running = false;
   private fineMs = 0;
   private restTimer = 0;
-  private show: (frame: Frame) => void = () => undefined;
+  private paint: (frame: Frame) => void = () => undefined;
   private fail: (message: string) => void = () => undefined;
 
   /** True while a picture is on its way. */
@@ -64,21 +72,35 @@ export class Engine {
 
   /** Who paints the frames, and who tells the person where that fails. */
   paintWith(show: (frame: Frame) => void, fail: (message: string) => void): void {
-    this.show = show;
+    this.paint = show;
     this.fail = fail;
   }
 
-  /** Decodes a file for `open`. @throws Error with a sentence that names the file. */
-  async load(file: Blob, name: string): Promise<{ material: Material; about: PictureFacts }> {
-    const decoded = await decodeFile(file, name);
-    return { material: still(await Picture.from(decoded, this.pool)), about: decoded.about };
+  /** Reads a file for `open`; `fps` is the rate of numbered pictures. @throws Error with a sentence that names the file. */
+  load(file: Blob, name: string, fps: number): Promise<Loaded> {
+    return loadMaterial(file, name, fps, this.pool);
   }
 
   /** Puts material in view, at its first frame. */
   async open(material: Material): Promise<void> {
-    const picture = await material.frame(0);
-    this.opened.set({ material, picture });
+    const first = await material.frame(0);
+    const letGo = material.hold();
+    this.opened()?.letGo();
+    this.opened.set({ material, first, letGo });
+    this.kept.clear();
+    this.inView.set(first);
     this.fineMs = 0;
+  }
+
+  /** Puts another frame of the open material in view. */
+  show(picture: Picture): void {
+    this.inView.set(picture);
+  }
+
+  /** Ends when a frame that was shown has been painted, or another took its place. */
+  painted(picture: Picture): Promise<void> {
+    this.awaited?.resolve();
+    return new Promise((resolve) => (this.awaited = { picture, resolve }));
   }
 
   request(request: ViewRequest): void {
@@ -112,6 +134,33 @@ export class Engine {
   }
 
   private async frame(picture: Picture, request: ViewRequest): Promise<void> {
+    if (request.playing) await this.play(picture, request, request.playing.scale);
+    else await this.stand(picture, request);
+    if (this.awaited?.picture !== picture) return;
+    this.awaited.resolve();
+    this.awaited = null;
+  }
+
+  /** A frame of footage that plays. */
+  private async play(picture: Picture, request: ViewRequest, scale: number): Promise<void> {
+    const { look, content, since } = request;
+    const region = scale === 1 ? request.region : scaled(request.region, scale);
+    const key = [picture.id, content, JSON.stringify(region), lookKey(look)].join();
+    let pixels = this.kept.get(key);
+    if (!pixels) {
+      await this.fine.prepare(picture, region, look);
+      pixels = this.kept.put(key, await this.fine.draw(look, content));
+    }
+    const before = async (): Promise<Uint8Array> => {
+      await this.fine.prepare(picture, region, look);
+      return this.fine.source();
+    };
+    this.shown = { region, picture };
+    this.paint({ region, pixels, before, moved: true, since });
+    this.busy.set(false);
+  }
+
+  private async stand(picture: Picture, request: ViewRequest): Promise<void> {
     const { region, look } = request;
     const small = scaled(region, DRAFT_SCALE);
     const resting = performance.now() - request.since > REST_MS;
@@ -128,7 +177,7 @@ export class Engine {
     if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);
     this.shown = { region: shown, picture };
-    this.show({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
+    this.paint({ region: shown, pixels, before: async () => view.source(), moved, since: request.since });
     this.busy.set(asDraft);
     if (this.wanted) return;
     this.restTimer = window.setTimeout(() => {

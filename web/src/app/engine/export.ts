@@ -58,7 +58,7 @@ export class Exporter {
   /** The finished picture at a size, 8 bits a channel, for showing. */
   pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
     const look = recipeLook(recipe, focusPictures);
-    const view = wholeView(size, look, { input: picture.format, output: RGBA });
+    const view = wholeView(size, look, { input: picture.cutFormat, output: RGBA });
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
       const pixels = await renderer.render({ slot: 0, source: picture.id, look, content: 'picture' });
@@ -74,10 +74,10 @@ export class Exporter {
     signal: AbortSignal,
   ): Promise<Blob> {
     const size: Size = { width: options.width, height: options.height };
-    const isDeep = options.bits === 16 && picture.format.bytes === 2;
+    const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = recipeLook(recipe, focusPictures);
-    const view = wholeView(size, look, { input: picture.format, output });
+    const view = wholeView(size, look, { input: picture.cutFormat, output });
     onProgress({ done: 0, stage: 'reading' });
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));

@@ -1,29 +1,39 @@
-import type { PixelFormat, Size } from '@hazy-lens/core';
+import type { Size } from '@hazy-lens/core';
+import type { FootageFacts } from './footage/reader';
 import type { Picture } from './picture';
 
 /**
- * What a project stands on, as the stage, small pictures and exports read it: frames in order, of which a still has one.
- * Whatever gives frames one day (a clip, a folder of numbered pictures) is another of these.
+ * What a project stands on, as the stage, the reel, small pictures and exports read it: frames in order, of which a still
+ * has one.
  */
 export interface Material extends Size {
-  /** How the pixels of its frames lie. */
-  readonly format: PixelFormat;
   readonly frames: number;
-  /** A frame, which may have to be decoded first. @throws RangeError for one that there is not. */
+  /** What is known of footage; null for a still. */
+  readonly footage: FootageFacts | null;
+  /**
+   * A frame, which may have to be decoded first. One that cannot be read is given as the one before it, see `unread`.
+   * @throws RangeError for one that there is not; Error with a sentence where nothing can be read.
+   */
   frame(index: number): Promise<Picture>;
+  /** Frames that could not be read, and why. */
+  readonly unread: ReadonlyMap<number, string>;
+  /** Says that it is in use until what this gives is called; the last to let go closes it for good. */
+  hold(): () => void;
 }
 
 /** A still as material: it has one frame, which is there. */
 export function still(picture: Picture): Material {
-  const { width, height, format } = picture;
+  const { width, height } = picture;
   return {
     width,
     height,
-    format,
     frames: 1,
+    footage: null,
+    unread: new Map(),
     async frame(index) {
       if (index !== 0) throw new RangeError(`A still has one frame, not a frame ${index}.`);
       return picture;
     },
+    hold: () => () => undefined,
   };
 }

@@ -1,4 +1,14 @@
-import type { PixelFormat, Pixels, Region, ScaleTask, Size, Threads, Window } from '@hazy-lens/core';
+import {
+  type FrameFormat,
+  type PixelFormat,
+  type Pixels,
+  type Region,
+  type ScaleTask,
+  type Size,
+  type Threads,
+  type Window,
+  isYuv,
+} from '@hazy-lens/core';
 import type { DecodedPicture } from './codecs/messages';
 
 interface Level extends Size {
@@ -6,30 +16,45 @@ interface Level extends Size {
 }
 
 const SMALLEST = 1400;
+const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
 /** A decoded picture and its halvings, from which any part can be had at any smaller size quickly. */
 export class Picture implements Size {
   readonly width: number;
   readonly height: number;
-  /** How its pixels lie. */
-  readonly format: PixelFormat;
-  /** The same for the same pixels. */
-  readonly id = crypto.randomUUID();
+  /** How its pixels lie, and how those that are cut out of it do. */
+  readonly format: FrameFormat;
+  readonly cutFormat: PixelFormat;
   private readonly levels: Level[];
 
-  private constructor(full: DecodedPicture) {
+  /** @param id the same for the same pixels. */
+  private constructor(
+    full: Level & { format: FrameFormat },
+    readonly id: string,
+  ) {
     this.width = full.width;
     this.height = full.height;
     this.format = full.format;
+    this.cutFormat = isYuv(full.format) ? RGBA : full.format;
     this.levels = [full];
   }
 
   private get pixelBytes(): number {
-    return this.format.channels * this.format.bytes;
+    return this.cutFormat.channels * this.cutFormat.bytes;
+  }
+
+  /** All pixels as they lie, in its own format. */
+  get pixelsAsTheyLie(): SharedArrayBuffer {
+    return this.levels[0]!.pixels;
+  }
+
+  /** A frame of footage: it is shown for a moment, which its halvings are not worth. */
+  static ofFrame(full: Level & { format: FrameFormat }, id: string): Picture {
+    return new Picture(full, id);
   }
 
   static async from(full: DecodedPicture, threads: Threads): Promise<Picture> {
-    const picture = new Picture(full);
+    const picture = new Picture(full, crypto.randomUUID());
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
       const bytes = size.width * size.height * picture.pixelBytes;
@@ -55,10 +80,10 @@ export class Picture implements Size {
     const height = Math.max(1, Math.min(size.height - y, Math.round(window.height * size.height)));
     const data = new Uint8Array(new SharedArrayBuffer(width * height * this.pixelBytes));
     await this.cut(threads, { x, y, width, height, picture: size }, data);
-    return { width, height, data: this.format.bytes === 2 ? highBytes(data) : data };
+    return { width, height, data: this.cutFormat.bytes === 2 ? highBytes(data) : data };
   }
 
-  /** Writes a region of the picture, scaled to `region.picture`, into shared memory. */
+  /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `cutFormat`. */
   async cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
     const enough = this.levels.filter(
       (level) => level.width >= region.picture.width && level.height >= region.picture.height,
@@ -73,16 +98,16 @@ export class Picture implements Size {
     await Promise.all(
       runners.map((run, i) => {
         const scale: ScaleTask = {
-          format: this.format,
+          from: this.format,
+          to: this.cutFormat,
           source: from.pixels,
           sourceSize: { width: from.width, height: from.height },
           region,
           target: target.buffer as SharedArrayBuffer,
           offset: target.byteOffset,
-          from: bound(i),
-          to: bound(i + 1),
+          rows: [bound(i), bound(i + 1)],
         };
-        return scale.from < scale.to ? run({ kind: 'scale', module, scale }) : Promise.resolve();
+        return bound(i) < bound(i + 1) ? run({ kind: 'scale', module, scale }) : Promise.resolve();
       }),
     );
   }

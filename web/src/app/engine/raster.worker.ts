@@ -1,4 +1,5 @@
 import {
+  type FrameFormat,
   type MattePicture,
   type Pixels,
   type Plane,
@@ -10,6 +11,9 @@ import {
   alignDepth,
   combineMattes,
   cutOut,
+  frameLuma,
+  isYuv,
+  lightGrid,
   lumaOf,
   makeRaster,
   refineCut,
@@ -35,6 +39,12 @@ const api = {
 
   cut: (pixels: Pixels, scribbles: readonly Scribble[], window: Window): Plane =>
     cutOut(pixels, scribbles, window),
+
+  /** How bright the parts of a frame are, see `lightGrid`. */
+  lightGrid(pixels: SharedArrayBuffer, format: FrameFormat, { width, height }: Size): Float32Array {
+    const luma = frameLuma(pixels, format, { width, height });
+    return lightGrid(luma, width, height, isYuv(format) && format.range === 'limited');
+  },
 
   /** The soft outline of a cut in a window, as a matte of the whole picture, which is `size` large. */
   refine(id: string, cut: Plane, coarse: Pixels, fine: Pixels, window: Window, size: Size): Raster {

@@ -1,4 +1,12 @@
-import { type Content, type Look, type Region, SharedRenderer, type View, blurOf } from '@hazy-lens/core';
+import {
+  type Content,
+  type Look,
+  type PixelFormat,
+  type Region,
+  SharedRenderer,
+  type View,
+  blurOf,
+} from '@hazy-lens/core';
 import { type Picture, highBytes } from './picture';
 import type { RenderPool } from './pool';
 
@@ -14,7 +22,7 @@ const LEAST = 4;
  */
 export class ViewRender {
   private readonly renderer: SharedRenderer;
-  private view: View | null = null;
+  private view: (View & { cutFormat: PixelFormat }) | null = null;
   private picture: Picture | null = null;
 
   constructor(private readonly pool: RenderPool) {
@@ -22,11 +30,16 @@ export class ViewRender {
   }
 
   /** True if `draw` can go ahead for this view and look. */
-  isReady(picture: Picture, region: Region, { blur }: Look): boolean {
+  isReady(picture: Picture, region: Region, look: Look): boolean {
+    return this.picture === picture && this.fits(picture, region, look);
+  }
+
+  /** True where the memory that is laid out serves: another frame of the same footage only takes the place of the last. */
+  private fits(picture: Picture, region: Region, { blur }: Look): boolean {
     const { view } = this;
     return (
       view !== null &&
-      this.picture === picture &&
+      view.cutFormat === picture.cutFormat &&
       sameRegion(view.region, region) &&
       view.blur === blur.kind &&
       blurOf(blur).strength(blur, region.picture) <= view.most
@@ -38,18 +51,22 @@ export class ViewRender {
     if (this.isReady(picture, region, look)) return true;
     const { pool, renderer } = this;
     const strength = blurOf(look.blur).strength(look.blur, region.picture);
-    const view: View = {
-      region,
-      input: picture.format,
-      output: RGBA,
-      blur: look.blur.kind,
-      most: Math.max(LEAST, strength * HEADROOM),
-      stripRows: Math.ceil(region.height / pool.runners.length),
-      slots: 1,
-    };
+    const view = this.fits(picture, region, look)
+      ? this.view!
+      : {
+          region,
+          cutFormat: picture.cutFormat,
+          input: picture.cutFormat,
+          output: RGBA,
+          blur: look.blur.kind,
+          most: Math.max(LEAST, strength * HEADROOM),
+          stripRows: Math.ceil(region.height / pool.runners.length),
+          slots: 1,
+        };
+    const isOpen = view === this.view;
     // Until all is in place the renderer holds neither view.
     this.view = null;
-    await renderer.open(view);
+    if (!isOpen) await renderer.open(view);
     await picture.cut(pool, region, renderer.input(0));
     this.picture = picture;
     await renderer.prepare(this.job(look, 'picture'));
@@ -73,7 +90,7 @@ export class ViewRender {
   /** The view's picture as it came, 8 bits a channel. */
   source(): Uint8Array {
     const bytes = this.renderer.input(0);
-    return this.view!.input.bytes === 2 ? highBytes(bytes) : bytes;
+    return this.view!.cutFormat.bytes === 2 ? highBytes(bytes) : bytes;
   }
 }
 

@@ -15,6 +15,19 @@ export interface SourceInfo {
   pages?: number;
   /** When the picture was taken, as its EXIF says it; or when the file was last changed. */
   date: string | null;
+  /** Only of footage. */
+  footage?: FootageInfo;
+}
+
+/** What is known of footage without reading it. */
+export interface FootageInfo {
+  frames: number;
+  seconds: number;
+  /** Frames a second; of numbered pictures the rate that was chosen. */
+  fps: number;
+  /** As people call them; the sound's is null where there is none. */
+  codec: string;
+  sound: string | null;
 }
 
 /** All that steps back and forth cover: whatever else can be undone one day is a field here. */

@@ -3,14 +3,16 @@ import { miniature } from '../model/starting-recipe';
 
 export interface DemoPicture {
   file: string;
-  /** Its true depth, beside it. */
-  depth: string;
+  /** Its true depth, beside it; of a still. */
+  depth?: string;
+  /** What the shelf shows of a clip. */
+  poster?: string;
   name: string;
   about: string;
   recipe: Recipe;
 }
 
-/** The pictures of Orrin Bank that come with the application, each with a look of its own. */
+/** The pictures and clips of Orrin Bank that come with the application, each with a look of its own. */
 export const DEMO_PICTURES: readonly DemoPicture[] = [
   {
     file: 'tram-loop.jpg',
@@ -53,6 +55,32 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
       { centre: [0.5, 0.64], near: { clear: 0.05, falloff: 0.24 }, far: { clear: 0.05, falloff: 0.28 } },
       0.009,
       0.15,
+    ),
+  },
+  {
+    file: 'tram-loop.mp4',
+    poster: 'tram-loop-clip.jpg',
+    name: 'Tram loop, time-lapse',
+    about: 'Eight seconds of a morning, the view drifting',
+    recipe: miniature(
+      {
+        centre: [0.52, 0.47],
+        near: { clear: 0.07, falloff: 0.2 },
+        far: { clear: 0.07, falloff: 0.22 },
+      },
+      0.0105,
+      0.32,
+    ),
+  },
+  {
+    file: 'kite-meadow.mp4',
+    poster: 'kite-meadow-clip.jpg',
+    name: 'Kite meadow',
+    about: 'Four seconds of kites, the view steady',
+    recipe: miniature(
+      { centre: [0.5, 0.47], near: { clear: 0.06, falloff: 0.24 }, far: { clear: 0.06, falloff: 0.2 } },
+      0.0095,
+      0.25,
     ),
   },
 ];

@@ -44,13 +44,13 @@ export class FocusPicturesSource {
   constructor() {
     effect(() => {
       const inputs = this.depthInputs();
-      const picture = this.engine.picture();
+      const picture = this.engine.guide();
       this.rasters.replaced();
       this.depthWork = this.prepareDepth(inputs, picture);
     });
     effect(() => {
       const mattes = this.mattes();
-      const picture = this.engine.picture();
+      const picture = this.engine.guide();
       this.rasters.replaced();
       this.keepWork = this.prepareKeep(mattes, picture);
     });

@@ -29,6 +29,10 @@ export class Notices {
     this.show(about === undefined ? { kind: 'error', text } : { kind: 'error', text, about });
   }
 
+  info(text: string, about?: string): void {
+    this.show(about === undefined ? { kind: 'info', text } : { kind: 'info', text, about });
+  }
+
   dismiss(notice: Notice): void {
     this.list.update((list) => list.filter((one) => one !== notice));
   }

@@ -1,10 +1,11 @@
 import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { type Band, type Recipe, RecipeError, diagonal } from '@hazy-lens/core';
+import { type Band, type Recipe, RecipeError, diagonal, keepInKeys, recipeAt } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { type Work, fitWork } from '../model/project';
 import { ProjectActions, selectProject } from './project.reducer';
 import { Notices } from './notices';
+import { Playhead } from './playhead';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 220;
@@ -14,8 +15,12 @@ const BEAT_MS = 220;
 export class OpenProject {
   private readonly store = inject(Store);
   private readonly notices = inject(Notices);
+  private readonly playhead = inject(Playhead);
   readonly state = this.store.selectSignal(selectProject);
-  readonly recipe = computed(() => this.state().work.recipe);
+  /** The recipe with its keys, as it is saved. */
+  readonly keyed = computed(() => this.state().work.recipe);
+  /** The recipe as it is at the moment in view: numbers that have keys by these. */
+  readonly recipe = computed(() => recipeAt(this.keyed(), this.playhead.time()));
   /** True while a hand drags on the picture or the profile. */
   readonly hand = signal(false);
   private readonly beat = signal(0);
@@ -65,12 +70,16 @@ export class OpenProject {
 
   /**
    * Changes the work as one step back; changes with the same `gesture` melt into one. `change` writes to a draft: what
-   * it leaves alone stays the same object. Values out of range become the nearest within it; what no recipe can hold is
-   * not done, and said.
+   * it leaves alone stays the same object, and its recipe is the one of the moment in view: a number that has keys gets
+   * one there. Values out of range become the nearest within it; what no recipe can hold is not done, and said.
    */
   editWork(label: string, change: (draft: Work) => void, gesture: string | null = null): void {
     this.orSay(`“${label}” was not done`, () => {
-      const work = fitWork(produce(this.state().work, (draft) => void change(draft)));
+      const stored = this.keyed();
+      const seen = this.recipe();
+      const changed = produce({ ...this.state().work, recipe: seen }, (draft) => void change(draft));
+      const recipe = keepInKeys(stored, seen, changed.recipe, this.playhead.time());
+      const work = fitWork({ ...changed, recipe });
       this.store.dispatch(ProjectActions.edited({ work, label, gesture }));
     });
   }

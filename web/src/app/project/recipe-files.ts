@@ -12,6 +12,8 @@ export interface RecipeFiles {
 const RECIPE_NAME = 'recipe.json';
 /** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
 const MOST_BYTES = 600_000_000;
+/** The end of a zip, where the names of its files stand: far more than a recipe's takes. */
+const MOST_DIRECTORY_BYTES = 1_000_000;
 /** A recipe with every stroke it may hold is smaller. */
 const MOST_TEXT_BYTES = 200_000_000;
 
@@ -36,6 +38,14 @@ export async function packRecipe(
 
 export function isRecipeFile(file: File): boolean {
   return /\.(json|zip)$/i.test(file.name) || ['application/json', 'application/zip'].includes(file.type);
+}
+
+/** True where files that were brought in are a recipe: one of JSON, or a zip that holds one. */
+export async function isRecipe(files: readonly File[]): Promise<boolean> {
+  const main = files.find(isRecipeFile);
+  if (!main) return false;
+  // The names of what a zip holds stand in it as they are.
+  return !/\.zip$/i.test(main.name) || (await main.slice(-MOST_DIRECTORY_BYTES).text()).includes(RECIPE_NAME);
 }
 
 /**

@@ -1,6 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
+import { areNumbered, inNaturalOrder } from '../engine/footage/numbered';
 import type { Material } from '../engine/material';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
@@ -10,13 +11,18 @@ import { Autosave } from './autosave';
 import { DEMO_PICTURES, type DemoPicture } from './demo';
 import { MatteCutter } from './matte-cutter';
 import { Notices } from './notices';
+import { footageInfo, zipOf } from './footage-file';
 import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
 import { OpenProject } from './open-project';
 import { ProjectActions } from './project.reducer';
-import { isRecipeFile } from './recipe-files';
+import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
 import { takenAt } from './taken-at';
 
+/** Numbered pictures together, as far as a browser keeps them well. */
+const MOST_NUMBERED_BYTES = 2_000_000_000;
+/** Frames a second of numbered pictures until another rate is chosen. */
+const NUMBERED_FPS = 30;
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
@@ -60,14 +66,33 @@ export class Session {
       return this.notices.error(
         `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
       );
-    const file = new File([await response.blob()], demo.file, { type: 'image/jpeg' });
+    const blob = await response.blob();
+    const file = new File([blob], demo.file, { type: blob.type });
     await this.openFile(file, demo.name, { recipe: demo.recipe });
   }
 
-  /** A picture becomes a project; a recipe, with the pictures it names, is laid over the open one. */
+  /**
+   * A picture or a clip becomes a project, and so do numbered pictures together; a recipe, with the pictures it names, is
+   * laid over the open one.
+   */
   async openDropped(files: readonly File[]): Promise<void> {
-    if (files.some(isRecipeFile)) await this.recipes.open(files);
-    else if (files[0]) await this.openFile(files[0]);
+    const [first] = files;
+    if (!first) return;
+    if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
+    else if (await isRecipe(files)) await this.recipes.open(files);
+    else await this.openFile(first);
+  }
+
+  /** Numbered pictures become footage; they are kept together in one file. */
+  private async openNumbered(files: readonly File[]): Promise<void> {
+    const [first] = inNaturalOrder(files);
+    const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || 'Frames';
+    const bytes = files.reduce((sum, { size }) => sum + size, 0);
+    if (bytes > MOST_NUMBERED_BYTES)
+      return this.notices.error(
+        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MOST_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
+      );
+    await this.openFile(new File([await zipOf(files)], `${name}.zip`), name);
   }
 
   async openFile(
@@ -76,8 +101,9 @@ export class Session {
     work: Work = { recipe: startingRecipe() },
   ): Promise<void> {
     await this.inTurn(file.name, async (isNewest) => {
-      const { material, about } = await this.engine.load(file, file.name);
+      const { material, about } = await this.engine.load(file, file.name, NUMBERED_FPS);
       if (!isNewest()) return;
+      const footage = footageInfo(material);
       const { width, height } = material;
       const source: SourceInfo = {
         id: crypto.randomUUID(),
@@ -87,9 +113,12 @@ export class Session {
         height,
         date: await takenAt(file),
         ...about,
+        ...(footage && { footage }),
       };
       const projectId = await this.keep(name, source, file, work);
-      if (isNewest()) await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
+      if (!isNewest()) return;
+      await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
+      for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
     });
   }
 
@@ -118,7 +147,11 @@ export class Session {
         const file = await this.projects.picture(stored.source);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
-        const { material } = await this.engine.load(file, stored.source.fileName);
+        const { material } = await this.engine.load(
+          file,
+          stored.source.fileName,
+          stored.source.footage?.fps ?? NUMBERED_FPS,
+        );
         if (!isNewest()) return;
         await this.show(found.project, material);
         if (found.isLost)

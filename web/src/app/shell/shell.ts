@@ -5,9 +5,11 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import { ProfileRail } from '../profile/profile-rail';
+import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { Session } from '../project/session';
 import { Thumbnails } from '../project/thumbnails';
+import { Reel } from '../reel/reel';
 import { Stage } from '../stage/stage';
 import { BlurPanel } from '../steps/blur/blur-panel';
 import { ColourPanel } from '../steps/colour/colour-panel';
@@ -31,6 +33,7 @@ import { TopBar } from './top-bar';
     Route,
     Stage,
     ProfileRail,
+    Reel,
     SourcePanel,
     FocusPanel,
     BlurPanel,
@@ -85,6 +88,9 @@ import { TopBar } from './top-bar';
         }
       </aside>
     }
+    @if (footage.isOpen()) {
+      <hl-reel />
+    }
     <hl-queue-strip />
     @if (dropping()) {
       <div class="veil drop">Let go to open the picture as a new project</div>
@@ -103,6 +109,7 @@ import { TopBar } from './top-bar';
 export class Shell {
   protected readonly session = inject(Session);
   protected readonly looking = inject(Looking);
+  protected readonly footage = inject(Footage);
   private readonly dialog = inject(MatDialog);
   protected readonly dropping = signal(false);
 

@@ -1,10 +1,12 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
 import { type Look, type Region, blurOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
-import type { Picture } from '../engine/picture';
+import type { Material } from '../engine/material';
+import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { Looking } from '../workspace/looking';
+import { Player } from '../workspace/player';
 import { FieldView } from './field-view';
 import { StageView } from '../workspace/stage-view';
 import { regionFor } from '../workspace/view';
@@ -24,7 +26,9 @@ export class StageRenderer {
   private readonly looking = inject(Looking);
   private readonly stageView = inject(StageView);
   private readonly fieldView = inject(FieldView);
-  private last: { picture: Picture; region: Region } | null = null;
+  private readonly footage = inject(Footage);
+  private readonly player = inject(Player);
+  private last: { material: Material; region: Region } | null = null;
 
   private readonly look = computed<Look>(() => {
     const { blur, colour } = this.project.recipe();
@@ -35,28 +39,31 @@ export class StageRenderer {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
       colour,
+      light: this.footage.light(),
     };
   });
 
   constructor() {
     effect(() => {
       const picture = this.engine.picture();
+      const material = this.engine.material();
       const look = this.look();
-      if (!picture || !this.project.isOpen()) return;
+      if (!picture || !material || !this.project.isOpen()) return;
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
         picture,
         this.stageView.pixelRatio(),
         (size) => blurOf(look.blur).strength(look.blur, size),
-        this.last?.picture === picture ? this.last.region : null,
+        this.last?.material === material ? this.last.region : null,
       );
-      this.last = { picture, region };
+      this.last = { material, region };
       this.engine.request({
         region,
         look,
         content: this.looking.hazeMap() ? 'haze-map' : 'picture',
         since: performance.now(),
+        playing: this.player.mode(),
       });
     });
   }

@@ -14,6 +14,16 @@ const sourceRow: z.ZodType<SourceInfo> = z.object({
   profile: z.string().nullish().catch(null),
   pages: z.number().optional().catch(undefined),
   date: z.string().nullable().catch(null),
+  footage: z
+    .object({
+      frames: z.int().min(1),
+      seconds: z.number(),
+      fps: z.number().positive(),
+      codec: z.string(),
+      sound: z.string().nullable(),
+    })
+    .optional()
+    .catch(undefined),
 });
 
 /** A project as it is stored: what can be done without becomes something plain where it is damaged. */

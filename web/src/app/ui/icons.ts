@@ -1,7 +1,10 @@
 import { type EnvironmentProviders, inject, provideAppInitializer } from '@angular/core';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
+import keyAfter from 'lucide-static/icons/chevrons-right.svg';
+import keyBefore from 'lucide-static/icons/chevrons-left.svg';
 import chevronDown from 'lucide-static/icons/chevron-down.svg';
+import copy from 'lucide-static/icons/copy.svg';
 import download from 'lucide-static/icons/download.svg';
 import ellipsis from 'lucide-static/icons/ellipsis.svg';
 import fileDown from 'lucide-static/icons/file-down.svg';
@@ -13,7 +16,11 @@ import link from 'lucide-static/icons/link-2.svg';
 import monitor from 'lucide-static/icons/monitor.svg';
 import moon from 'lucide-static/icons/moon.svg';
 import alone from 'lucide-static/icons/expand.svg';
+import pause from 'lucide-static/icons/square.svg';
+import play from 'lucide-static/icons/play.svg';
 import redo from 'lucide-static/icons/redo-2.svg';
+import stepBack from 'lucide-static/icons/chevron-left.svg';
+import stepOn from 'lucide-static/icons/chevron-right.svg';
 import sun from 'lucide-static/icons/sun.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import unlink from 'lucide-static/icons/link-2-off.svg';
@@ -23,17 +30,24 @@ const ICONS = {
   alone,
   chevronDown,
   close,
+  copy,
   download,
   ellipsis,
   fileDown,
   fileUp,
   grip,
   imagePlus,
+  keyAfter,
+  keyBefore,
   keyboard,
   link,
   monitor,
   moon,
+  pause,
+  play,
   redo,
+  stepBack,
+  stepOn,
   sun,
   undo,
   unlink,

@@ -2,6 +2,7 @@ import { DOCUMENT, Injectable, type WritableSignal, inject, signal } from '@angu
 import { OpenProject } from '../project/open-project';
 import { InHand } from './in-hand';
 import { Looking } from './looking';
+import { Player } from './player';
 import { StageView } from './stage-view';
 import { ToolSettings } from './tool-settings';
 
@@ -39,6 +40,7 @@ export class Keymap {
   private readonly looking = inject(Looking);
   private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
+  private readonly player = inject(Player);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
   readonly lettersOn = signal(localStorage.getItem(LETTERS_KEY) !== 'off');
@@ -91,6 +93,7 @@ export class Keymap {
         neverStays: true,
       },
     },
+    { shown: 'R', does: 'Run the reel, and stop it', keys: ['r'], run: () => this.player.toggle() },
     { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
     {
       shown: 'L',

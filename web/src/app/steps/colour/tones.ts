@@ -54,7 +54,7 @@ export class TonesOfPicture {
   }
 
   private async before(picture: Picture, size: { width: number; height: number }): Promise<Uint8Array> {
-    const { channels, bytes } = picture.format;
+    const { channels, bytes } = picture.cutFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
     await picture.cut(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
     return bytes === 2 ? highBytes(pixels) : pixels;

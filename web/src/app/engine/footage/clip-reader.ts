@@ -1,0 +1,215 @@
+import { type YuvFormat, frameBytes, isYuv } from '@hazy-lens/core';
+import {
+  ALL_FORMATS,
+  BlobSource,
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  type VideoSample,
+  VideoSampleSink,
+} from 'mediabunny';
+import type { FootageFacts, FrameReader } from './reader';
+
+const CODECS: Record<string, string> = {
+  avc: 'H.264',
+  hevc: 'H.265',
+  vp8: 'VP8',
+  vp9: 'VP9',
+  av1: 'AV1',
+  aac: 'AAC',
+  opus: 'Opus',
+  mp3: 'MP3',
+  vorbis: 'Vorbis',
+  flac: 'FLAC',
+};
+const called = (codec: string | null): string => (codec && CODECS[codec]) ?? codec ?? 'an unknown codec';
+
+/** Frames that do not all come at about the same rate are told of. */
+const UNEVEN = 1.5;
+
+/** Reads the frames of a clip as they are asked for: in order without seeking, else from the key frame before. */
+export class ClipReader implements FrameReader {
+  private sink!: VideoSampleSink;
+  private facts!: FootageFacts;
+  /** Where the times of the file begin. */
+  private origin = 0;
+  private running: { next: number; frames: AsyncGenerator<VideoSample, void> } | null = null;
+
+  constructor(
+    private readonly file: Blob,
+    private readonly name: string,
+  ) {}
+
+  async open(): Promise<FootageFacts> {
+    const input = new Input({ source: new BlobSource(this.file), formats: ALL_FORMATS });
+    const problem = (text: string): Error => new Error(`“${this.name}” ${text}`);
+    let track: InputVideoTrack | null;
+    try {
+      track = await input.getPrimaryVideoTrack();
+    } catch (error) {
+      throw problem(
+        `cannot be read as a clip (${(error as Error).message}). It may be cut short or damaged.`,
+      );
+    }
+    if (!track) throw problem('has no pictures in it, only sound. Please choose a clip with pictures.');
+    if (!(await track.canDecode()))
+      throw problem(
+        `is in ${called(track.codec)}, which this browser does not decode. Please convert it to H.264, VP9 or AV1.`,
+      );
+    const starts = await timesOf(track);
+    if (starts.length === 0) throw problem('has no frames in it. It may be cut short or damaged.');
+    this.origin = starts[0]!;
+    this.sink = new VideoSampleSink(track);
+    const first = await this.sink.getSample(this.origin).catch((error: Error) => {
+      throw problem(`cannot be decoded (${error.message}). It may be cut short or damaged.`);
+    });
+    if (!first) throw problem('has no frame that can be decoded. It may be cut short or damaged.');
+    const audio = await input.getPrimaryAudioTrack();
+    const even = starts.map((start) => start - this.origin);
+    const spans = even.slice(1).map((start, i) => start - even[i]!);
+    const middle = [...spans].sort((a, b) => a - b)[spans.length >> 1] ?? 1 / 30;
+    this.facts = {
+      ...sizeOf(first),
+      format: formatOf(first),
+      times: { starts: Float64Array.from(even), end: even.at(-1)! + middle },
+      codec: called(track.codec),
+      sound: audio ? called(audio.codec) : null,
+      notes:
+        Math.max(...spans, middle) > UNEVEN * middle
+          ? ['Its frames come unevenly; each is shown for as long as it lasts.']
+          : [],
+    };
+    first.close();
+    return this.facts;
+  }
+
+  async read(index: number): Promise<SharedArrayBuffer> {
+    const sample = await this.sampleAt(index);
+    if (!sample) throw new Error(`Frame ${index + 1} of “${this.name}” cannot be read.`);
+    try {
+      return await this.pixelsOf(sample);
+    } finally {
+      sample.close();
+    }
+  }
+
+  private async sampleAt(index: number): Promise<VideoSample | null> {
+    if (this.running?.next !== index) {
+      await this.running?.frames.return();
+      // Half a span earlier: times in files are rounded.
+      const { starts } = this.facts.times;
+      const from = this.origin + (index > 0 ? (starts[index]! + starts[index - 1]!) / 2 : starts[0]!);
+      this.running = { next: index, frames: this.sink.samples(from) };
+      // The first that comes may be the one that is shown at that time: it began before.
+      const first = await this.running.frames.next();
+      this.running.next = index + 1;
+      if (first.done) return null;
+      if (first.value.timestamp >= from - 1e-6 || index === 0) return first.value;
+      first.value.close();
+      return (await this.running.frames.next()).value ?? null;
+    }
+    this.running.next++;
+    return (await this.running.frames.next()).value ?? null;
+  }
+
+  private async pixelsOf(sample: VideoSample): Promise<SharedArrayBuffer> {
+    const { format, width, height } = this.facts;
+    const pixels = new SharedArrayBuffer(frameBytes(format, { width, height }));
+    const bytes = new Uint8Array(pixels);
+    if (!isYuv(format)) bytes.set(drawn(sample, width, height));
+    else if (sample.format === 'NV12') await copyInterleavedChroma(sample, bytes, width, height);
+    else await sample.copyTo(bytes, { layout: planar(width, height) });
+    return pixels;
+  }
+}
+
+/** When each frame is shown, upwards. */
+async function timesOf(track: InputVideoTrack): Promise<number[]> {
+  const starts: number[] = [];
+  for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, {
+    metadataOnly: true,
+  }))
+    starts.push(packet.timestamp);
+  // Frames are stored in the order in which they are decoded.
+  return starts.sort((a, b) => a - b);
+}
+
+/** True where the planes of a frame can be taken as they are. */
+function isPlain(sample: VideoSample): boolean {
+  const { format, rotation, flip, colorSpace, codedWidth, squarePixelWidth, codedHeight, squarePixelHeight } =
+    sample;
+  const isHdr = ['pq', 'hlg'].includes(colorSpace.transfer as string);
+  return (
+    (format === 'I420' || format === 'NV12') &&
+    rotation === 0 &&
+    !flip &&
+    !isHdr &&
+    colorSpace.matrix !== 'rgb' &&
+    codedWidth === squarePixelWidth &&
+    codedHeight === squarePixelHeight
+  );
+}
+
+function sizeOf(sample: VideoSample): { width: number; height: number } {
+  if (isPlain(sample)) return { width: sample.visibleRect.width, height: sample.visibleRect.height };
+  return { width: Math.round(sample.displayWidth), height: Math.round(sample.displayHeight) };
+}
+
+function formatOf(sample: VideoSample): FootageFacts['format'] {
+  if (!isPlain(sample)) return { channels: 4, bytes: 1 };
+  const { matrix, fullRange } = sample.colorSpace;
+  // Where a file does not say, size decides, as displays do.
+  const isSmall = sample.codedWidth < 1280 && sample.codedHeight <= 576;
+  const known: Partial<Record<string, YuvFormat['matrix']>> = {
+    bt709: 'bt709',
+    smpte170m: 'bt601',
+    bt470bg: 'bt601',
+    'bt2020-ncl': 'bt2020',
+  };
+  return {
+    matrix: (matrix && known[matrix]) || (isSmall ? 'bt601' : 'bt709'),
+    range: fullRange ? 'full' : 'limited',
+  };
+}
+
+function planar(width: number, height: number): PlaneLayout[] {
+  const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  return [
+    { offset: 0, stride: width },
+    { offset: width * height, stride: w },
+    { offset: width * height + w * h, stride: w },
+  ];
+}
+
+async function copyInterleavedChroma(
+  sample: VideoSample,
+  bytes: Uint8Array,
+  width: number,
+  height: number,
+): Promise<void> {
+  const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  const both = new Uint8Array(width * height + 2 * w * h);
+  await sample.copyTo(both, {
+    layout: [
+      { offset: 0, stride: width },
+      { offset: width * height, stride: 2 * w },
+    ],
+  });
+  bytes.set(both.subarray(0, width * height));
+  const [u, v] = [width * height, width * height + w * h];
+  for (let i = 0; i < w * h; i++) {
+    bytes[u + i] = both[width * height + 2 * i]!;
+    bytes[v + i] = both[width * height + 2 * i + 1]!;
+  }
+}
+
+let canvas: OffscreenCanvas | null = null;
+
+/** A frame as people see it: turned upright, its pixels square, in sRGB. */
+function drawn(sample: VideoSample, width: number, height: number): Uint8ClampedArray {
+  canvas ??= new OffscreenCanvas(width, height);
+  if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
+  const context = canvas.getContext('2d', { willReadFrequently: true })!;
+  sample.draw(context, 0, 0, width, height);
+  return context.getImageData(0, 0, width, height).data;
+}

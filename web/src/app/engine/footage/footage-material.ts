@@ -1,0 +1,105 @@
+import { frameBytes } from '@hazy-lens/core';
+import { type Remote, wrap } from 'comlink';
+import type { Material } from '../material';
+import { Picture } from '../picture';
+import type { FootageWorker } from './footage.worker';
+import type { FootageFacts, FootageSource } from './reader';
+
+/** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
+const KEPT_BYTES = 160_000_000;
+const LEAST_KEPT = 4;
+/** A reader that says nothing for so long is ended. */
+const PATIENCE_MS = 15_000;
+
+/** Opens footage. @throws Error with a sentence that names the file. */
+export async function openFootage(source: FootageSource): Promise<Material> {
+  const name = source.kind === 'stills' ? (source.files[0]?.name ?? 'the pictures') : source.name;
+  const worker = new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' });
+  const remote = wrap<FootageWorker>(worker);
+  try {
+    const facts = await inTime(remote.open(source), name);
+    return new Footage(facts, worker, remote, name);
+  } catch (error) {
+    worker.terminate();
+    throw error;
+  }
+}
+
+function inTime<T>(work: Promise<T>, name: string): Promise<T> {
+  let timer = 0;
+  const late = new Promise<never>((_, reject) => {
+    timer = window.setTimeout(
+      () => reject(new Error(`Reading “${name}” does not get on; the file may be damaged.`)),
+      PATIENCE_MS,
+    );
+  });
+  return Promise.race([work, late]).finally(() => clearTimeout(timer));
+}
+
+let count = 0;
+
+class Footage implements Material {
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  readonly unread = new Map<number, string>();
+  private readonly id = `footage-${++count}`;
+  /** The last used at the end. */
+  private readonly kept = new Map<number, Promise<Picture>>();
+  private readonly most: number;
+  private holders = 0;
+
+  constructor(
+    readonly footage: FootageFacts,
+    private readonly worker: Worker,
+    private readonly remote: Remote<FootageWorker>,
+    private readonly name: string,
+  ) {
+    this.width = footage.width;
+    this.height = footage.height;
+    this.frames = footage.times.starts.length;
+    this.most = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
+  }
+
+  frame(index: number): Promise<Picture> {
+    if (!(index >= 0 && index < this.frames))
+      return Promise.reject(new RangeError(`There are ${this.frames} frames, and none of number ${index}.`));
+    let frame = this.kept.get(index);
+    this.kept.delete(index);
+    if (!frame) {
+      frame = this.read(index);
+      frame.catch(() => this.kept.delete(index));
+    }
+    this.kept.set(index, frame);
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size <= this.most) break;
+      this.kept.delete(oldest);
+    }
+    return frame;
+  }
+
+  private async read(index: number): Promise<Picture> {
+    try {
+      const { format, width, height } = this.footage;
+      const pixels = await inTime(this.remote.read(index), this.name);
+      return Picture.ofFrame({ pixels, width, height, format }, `${this.id} ${index}`);
+    } catch (error) {
+      // Only what is in the file says this; the frame before stands in for it.
+      this.unread.set(index, (error as Error).message);
+      if (index === 0) throw error;
+      return this.frame(index - 1);
+    }
+  }
+
+  hold(): () => void {
+    this.holders++;
+    let isHeld = true;
+    return () => {
+      if (!isHeld) return;
+      isHeld = false;
+      if (--this.holders > 0) return;
+      this.kept.clear();
+      this.worker.terminate();
+    };
+  }
+}

@@ -1,0 +1,35 @@
+import { expose } from 'comlink';
+import { ClipReader } from './clip-reader';
+import { AnimationReader, StillsReader } from './image-readers';
+import type { FootageFacts, FootageSource, FrameReader } from './reader';
+
+let reader: FrameReader;
+/** Frames are read one after the other: decoders go on from where they are. */
+let last: Promise<unknown> = Promise.resolve();
+
+function readerOf(source: FootageSource): FrameReader {
+  switch (source.kind) {
+    case 'clip':
+      return new ClipReader(source.file, source.name);
+    case 'animation':
+      return new AnimationReader(source.file, source.name, source.type);
+    case 'stills':
+      return new StillsReader(source.files, source.fps);
+  }
+}
+
+const worker = {
+  open(source: FootageSource): Promise<FootageFacts> {
+    reader = readerOf(source);
+    return reader.open();
+  },
+  read(index: number): Promise<SharedArrayBuffer> {
+    const read = last.then(() => reader.read(index));
+    last = read.catch(() => undefined);
+    return read;
+  },
+};
+
+export type FootageWorker = typeof worker;
+
+expose(worker);

@@ -1,0 +1,31 @@
+/** Kinds of files that may hold more than one frame. */
+export type FootageKind = 'clip' | 'animation' | 'zip';
+
+/** What a file may be by its first bytes, or null for anything that holds no footage. */
+export async function footageKind(file: Blob): Promise<FootageKind | null> {
+  const start = new Uint8Array(await file.slice(0, 64).arrayBuffer());
+  const text = (from: number, count: number): string =>
+    String.fromCharCode(...start.subarray(from, from + count));
+  if (text(0, 4) === 'PK\u0003\u0004') return 'zip';
+  // Matroska and WebM begin with an EBML header.
+  if (text(0, 4) === '\u001aE\u00df\u00a3') return 'clip';
+  if (text(4, 4) === 'ftyp')
+    return /avif|avis|heic|heix|heim|heis|hevc|hevx|mif1|msf1/.test(text(8, 40)) ? null : 'clip';
+  if (['moov', 'mdat', 'wide', 'free', 'skip'].includes(text(4, 4))) return 'clip';
+  if (text(0, 3) === 'GIF' || (text(0, 4) === 'RIFF' && text(8, 4) === 'WEBP'))
+    return (await framesIn(file, text(0, 3) === 'GIF' ? 'image/gif' : 'image/webp')) > 1 ? 'animation' : null;
+  return null;
+}
+
+async function framesIn(file: Blob, type: string): Promise<number> {
+  const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type });
+  try {
+    await decoder.completed;
+    return decoder.tracks.selectedTrack?.frameCount ?? 1;
+  } catch {
+    // What is wrong with it is said by who reads it as a picture.
+    return 1;
+  } finally {
+    decoder.close();
+  }
+}

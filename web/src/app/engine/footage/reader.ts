@@ -1,0 +1,27 @@
+import type { ClipTimes, FrameFormat, Size } from '@hazy-lens/core';
+
+/** What is known of footage when it is opened. */
+export interface FootageFacts extends Size {
+  /** How the pixels of its frames lie. */
+  format: FrameFormat;
+  times: ClipTimes;
+  /** As people call it: "H.264", "JPEG", "GIF". */
+  codec: string;
+  /** Codec of the sound, or null where there is none. */
+  sound: string | null;
+  /** Sentences about what was found odd. */
+  notes: string[];
+}
+
+/** Reads frames of footage; lives in a worker. */
+export interface FrameReader {
+  open(): Promise<FootageFacts>;
+  /** The pixels of a frame in the format of the facts. @throws Error with a sentence. */
+  read(index: number): Promise<SharedArrayBuffer>;
+}
+
+/** What a reader is made of. */
+export type FootageSource =
+  | { kind: 'clip'; file: Blob; name: string }
+  | { kind: 'animation'; file: Blob; name: string; type: string }
+  | { kind: 'stills'; files: readonly { name: string; file: Blob }[]; fps: number };

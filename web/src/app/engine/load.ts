@@ -1,0 +1,47 @@
+import type { Threads } from '@hazy-lens/core';
+import { decodeFile, unzipFile } from './codecs/codec';
+import type { PictureFacts } from './codecs/messages';
+import { openFootage } from './footage/footage-material';
+import { footageKind } from './footage/kinds';
+import { inNaturalOrder } from './footage/numbered';
+import { type Material, still } from './material';
+import { Picture } from './picture';
+
+/** Material and what a person may want to know of its file. */
+export interface Loaded {
+  material: Material;
+  about: PictureFacts;
+}
+
+/** What a zip of frames may unpack to. */
+const MOST_BYTES = 4_000_000_000;
+const PICTURE_NAME = /\.(jpe?g|png|webp)$/i;
+
+/**
+ * Reads a file as material: a picture, a clip, an animation, or a zip of numbered pictures.
+ * @param fps for numbered pictures. @throws Error with a sentence that names the file.
+ */
+export async function loadMaterial(file: Blob, name: string, fps: number, threads: Threads): Promise<Loaded> {
+  const kind = await footageKind(file);
+  if (kind === 'clip') return footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
+  if (kind === 'animation') {
+    const start = await file.slice(0, 3).text();
+    const type = start === 'GIF' ? 'image/gif' : 'image/webp';
+    return footage(await openFootage({ kind, file, name, type }), type.slice(6));
+  }
+  if (kind === 'zip') {
+    const entries = await unzipFile(new File([file], name), MOST_BYTES);
+    const files = [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob }));
+    const frames = inNaturalOrder(
+      files.filter((one) => PICTURE_NAME.test(one.name) && !one.name.startsWith('.')),
+    );
+    if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG or WebP pictures.`);
+    return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
+  }
+  const decoded = await decodeFile(file, name);
+  return { material: still(await Picture.from(decoded, threads)), about: decoded.about };
+}
+
+function footage(material: Material, type: string): Loaded {
+  return { material, about: { type: type.toLowerCase(), bits: 8, profile: null, pages: material.frames } };
+}

@@ -1,0 +1,170 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import {
+  type Motion,
+  type RecipePath,
+  type Subject,
+  IDENTITY,
+  followedKeys,
+  keyPath,
+  movingNumbers,
+  valueAt,
+} from '@hazy-lens/core';
+import { type Remote, wrap } from 'comlink';
+import { Engine } from '../engine/engine';
+import type { FollowWorker } from '../engine/follow.worker';
+import type { Material } from '../engine/material';
+import { Footage } from './footage';
+import { Notices } from './notices';
+import { OpenProject } from './open-project';
+
+export type Way = 'forwards' | 'backwards' | 'both';
+
+/** How sure it was at a time, 0..1. */
+export interface Sureness {
+  time: number;
+  confidence: number;
+}
+
+/** Frames that are decoded in order before they are followed backwards: decoders only go forwards. */
+const CHUNK = 48;
+/** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
+const LOOKED_AT = 0.22;
+const ABOUT = 'following';
+
+/** Lets a part of the focus follow what it lies on through the clip: what comes of it are keys, and how sure each is. */
+@Injectable({ providedIn: 'root' })
+export class Following {
+  private readonly engine = inject(Engine);
+  private readonly footage = inject(Footage);
+  private readonly project = inject(OpenProject);
+  private readonly notices = inject(Notices);
+  private readonly running = signal<{ owner: string; done: number; stop: AbortController } | null>(null);
+  /** What is followed just now and how far it got, 0..1; null where nothing is. */
+  readonly progress = computed(() => this.running());
+  private readonly sure = signal<ReadonlyMap<string, readonly Sureness[]>>(new Map());
+
+  surenessOf(owner: string): readonly Sureness[] {
+    return this.sure().get(owner) ?? [];
+  }
+
+  stop(): void {
+    this.running()?.stop.abort();
+  }
+
+  /** Follows what a part of the recipe lies on at the frame in view; `label` is what it is called. */
+  async follow(place: RecipePath, label: string, way: Way): Promise<void> {
+    const material = this.engine.material();
+    if (!material?.footage || this.running()) return;
+    const recipe = this.project.recipe();
+    const owner = keyPath(recipe, place);
+    const start = this.footage.frame();
+    const stop = new AbortController();
+    this.notices.clear(ABOUT);
+    this.running.set({ owner, done: 0, stop });
+    const subject = subjectOf(recipe, place, material);
+    const last = material.frames - 1;
+    const total = (way === 'backwards' ? 0 : last - start) + (way === 'forwards' ? 0 : start);
+    let done = 0;
+    const tell = (): void => this.running.set({ owner, done: ++done / Math.max(1, total), stop });
+    try {
+      const legs = [];
+      if (way !== 'forwards') legs.push(await this.leg(material, subject, start, 0, stop.signal, tell));
+      if (way !== 'backwards') legs.push(await this.leg(material, subject, start, last, stop.signal, tell));
+      if (this.engine.material() !== material) return;
+      const times = material.footage.times.starts;
+      const here = { time: times[start]!, motion: IDENTITY, confidence: 1 };
+      const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
+      this.keep(place, label, owner, steps, material);
+      const lost = legs.find((leg) => leg.lostAt !== null)?.lostAt ?? null;
+      if (lost !== null) {
+        this.notices.info(
+          `“${label}” was lost at frame ${lost + 1}. Everything up to there has keys: put it right at that frame, and let it follow on from there.`,
+          ABOUT,
+        );
+        await this.footage.seek(lost);
+      }
+    } catch (error) {
+      this.notices.error(`“${label}” could not be followed: ${(error as Error).message}`, ABOUT);
+    } finally {
+      this.running.set(null);
+    }
+  }
+
+  /** One way through the clip; ends early where the subject is lost or the person stops it. */
+  private async leg(
+    material: Material,
+    subject: Subject,
+    start: number,
+    end: number,
+    signal: AbortSignal,
+    tell: () => void,
+  ): Promise<{ steps: (Motion & Sureness)[]; lostAt: number | null }> {
+    const worker = new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' });
+    const remote: Remote<FollowWorker> = wrap<FollowWorker>(worker);
+    const steps: (Motion & Sureness)[] = [];
+    const { format, times } = material.footage!;
+    try {
+      const pixels = async (i: number) => (await material.frame(i)).pixelsAsTheyLie;
+      await remote.begin(await pixels(start), format, material, subject);
+      const way = Math.sign(end - start);
+      for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
+        if (signal.aborted) break;
+        if (way < 0 && (start - 1 - i) % CHUNK === 0)
+          for (let k = Math.max(0, i - CHUNK + 1); k <= i; k++) await material.frame(k);
+        // The next frame is decoded while this one is looked at.
+        if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
+        const step = await remote.next(await pixels(i));
+        if (!step) return { steps, lostAt: i };
+        steps.push({ time: times.starts[i]!, ...step });
+        tell();
+      }
+      return { steps, lostAt: null };
+    } finally {
+      worker.terminate();
+    }
+  }
+
+  /** New keys take the place of those in the time that was followed; the rest stays. */
+  private keep(
+    place: RecipePath,
+    label: string,
+    owner: string,
+    steps: readonly (Motion & Sureness)[],
+    material: Material,
+  ): void {
+    const [from, to] = [steps[0]!.time, steps.at(-1)!.time];
+    const recipe = this.project.recipe();
+    const keys = followedKeys(recipe, place, steps, material);
+    const paths = new Set(movingNumbers(recipe, place).map(({ at }) => keyPath(recipe, at)));
+    this.project.edit(`follow ${label}`, (draft) => {
+      const kept = draft.keys.filter(({ of, at }) => !paths.has(of) || at < from - 1e-6 || at > to + 1e-6);
+      draft.keys = [...kept, ...keys].sort((a, b) => a.at - b.at);
+    });
+    this.sure.update((all) => {
+      const before = (all.get(owner) ?? []).filter(({ time }) => time < from - 1e-6 || time > to + 1e-6);
+      const now = [...before, ...steps.map(({ time, confidence }) => ({ time, confidence }))];
+      return new Map(all).set(
+        owner,
+        now.sort((a, b) => a.time - b.time),
+      );
+    });
+  }
+}
+
+/** What is looked at around a part of the recipe: a box around the middle of its points. */
+function subjectOf(
+  recipe: Parameters<typeof movingNumbers>[0],
+  place: RecipePath,
+  { width, height }: Material,
+): Subject {
+  const points = movingNumbers(recipe, place)
+    .filter(({ kind }) => kind === 'point')
+    .map(({ at }) => valueAt(recipe, at) as [number, number]);
+  const mean = (i: 0 | 1): number => points.reduce((sum, p) => sum + p[i], 0) / Math.max(1, points.length);
+  const [x, y] = [mean(0) * width - 0.5, mean(1) * height - 0.5];
+  const reach = LOOKED_AT * Math.max(width, height);
+  return {
+    at: [x, y],
+    box: { left: x - reach, right: x + reach, top: y - reach * 0.7, bottom: y + reach * 0.7 },
+  };
+}

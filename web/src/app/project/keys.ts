@@ -1,0 +1,147 @@
+import { Injectable, computed, inject } from '@angular/core';
+import {
+  type Ease,
+  type Key,
+  type KeyValue,
+  type Recipe,
+  type RecipePath,
+  type Track,
+  isSameTime,
+  keyPath,
+  numberAt,
+  placeOfKey,
+  tracksOf,
+  valueAt,
+  withKey,
+  withoutKey,
+} from '@hazy-lens/core';
+import { bandName } from '../model/bands';
+import { OpenProject } from './open-project';
+import { Playhead } from './playhead';
+
+/** What has keys, as one lane of the reel: all numbers of a band or a sounding together, any other by itself. */
+export interface Lane {
+  /** The path that its tracks begin with. */
+  owner: string;
+  label: string;
+  tracks: readonly Track[];
+  /** Times at which any of its tracks has a key, upwards. */
+  stops: readonly { at: number; ease: Ease }[];
+}
+
+/** Sets, moves and takes away keys of the open recipe; each is one step back. */
+@Injectable({ providedIn: 'root' })
+export class Keys {
+  private readonly project = inject(OpenProject);
+  private readonly playhead = inject(Playhead);
+  readonly lanes = computed<Lane[]>(() => lanesOf(this.project.keyed()));
+
+  /** The place that a key of a number has: a point has its two numbers in one. */
+  placeOf(at: RecipePath): RecipePath {
+    const recipe = this.project.keyed();
+    const parent = at.slice(0, -1);
+    const value = valueAt(recipe, parent);
+    const isPoint =
+      Array.isArray(value) && value.length === 2 && numberAt(recipe, [...parent, 0]).measure === 'across';
+    return isPoint ? parent : at;
+  }
+
+  /** Whether a number has keys, and one at the moment in view. */
+  stateOf(at: RecipePath): 'none' | 'elsewhere' | 'here' {
+    const of = keyPath(this.project.keyed(), this.placeOf(at));
+    const keys = this.project.keyed().keys.filter((key) => key.of === of);
+    if (keys.length === 0) return 'none';
+    return keys.some((key) => isSameTime(key.at, this.playhead.time())) ? 'here' : 'elsewhere';
+  }
+
+  /** Sets a key of a number at the moment in view, or takes it away. */
+  toggle(at: RecipePath, label: string): void {
+    const place = this.placeOf(at);
+    const of = keyPath(this.project.keyed(), place);
+    const time = this.playhead.time();
+    if (this.stateOf(at) === 'here')
+      return this.change(`${label}: key away`, (keys) => withoutKey(keys, of, time));
+    const value = structuredClone(valueAt(this.project.recipe(), place)) as KeyValue;
+    this.change(`${label}: key`, (keys) => withKey(keys, of, time, value));
+  }
+
+  /** Moves the keys of a lane from one time to another; those that are there give way. */
+  move({ owner }: Lane, from: number, to: number, gesture: string | null = null): void {
+    if (isSameTime(from, to)) return;
+    this.change(
+      'move keys',
+      (keys) => {
+        const moved = keys.filter((key) => isIn(key, owner) && isSameTime(key.at, from));
+        const paths = new Set(moved.map(({ of }) => of));
+        const rest = keys.filter(
+          (key) => !moved.includes(key) && !(paths.has(key.of) && isSameTime(key.at, to)),
+        );
+        return [...rest, ...moved.map((key) => ({ ...key, at: to }))].sort((a, b) => a.at - b.at);
+      },
+      gesture,
+    );
+  }
+
+  /** Copies the keys of a lane from one time to another. */
+  copy({ owner, tracks }: Lane, from: number, to: number): void {
+    const copied = tracks.flatMap((track) =>
+      track.keys.filter((key) => isIn(key, owner) && isSameTime(key.at, from)),
+    );
+    this.change('copy keys', (keys) =>
+      copied.reduce((list, { of, value, ease }) => withKey(list, of, to, value, ease), [...keys]),
+    );
+  }
+
+  /** Takes away the keys of a lane at a time; all of them where none is given. */
+  remove({ owner }: Lane, at: number | null): void {
+    this.change(at === null ? 'all keys away' : 'key away', (keys) =>
+      keys.filter((key) => !isIn(key, owner) || (at !== null && !isSameTime(key.at, at))),
+    );
+  }
+
+  /** How the values of a lane go on from a time. */
+  ease({ owner }: Lane, at: number, ease: Ease): void {
+    this.change(`key: ${ease}`, (keys) =>
+      keys.map((key) => (isIn(key, owner) && isSameTime(key.at, at) ? { ...key, ease } : key)),
+    );
+  }
+
+  private change(
+    label: string,
+    change: (keys: readonly Key[]) => Key[],
+    gesture: string | null = null,
+  ): void {
+    this.project.edit(label, (draft) => void (draft.keys = change(this.project.keyed().keys)), gesture);
+  }
+}
+
+const isIn = ({ of }: Key, owner: string): boolean => of === owner || of.startsWith(`${owner}/`);
+
+function lanesOf(recipe: Recipe): Lane[] {
+  const lanes = new Map<string, { label: string; tracks: Track[] }>();
+  for (const track of tracksOf(recipe.keys)) {
+    const { owner, label } = ownerOf(recipe, track.of);
+    const lane = lanes.get(owner);
+    if (lane) lane.tracks.push(track);
+    else lanes.set(owner, { label, tracks: [track] });
+  }
+  return [...lanes].map(([owner, { label, tracks }]) => {
+    const stops: { at: number; ease: Ease }[] = [];
+    for (const { at, ease } of tracks.flatMap(({ keys }) => keys).sort((a, b) => a.at - b.at))
+      if (!stops.length || !isSameTime(stops.at(-1)!.at, at)) stops.push({ at, ease });
+    return { owner, label, tracks, stops };
+  });
+}
+
+function ownerOf(recipe: Recipe, of: string): { owner: string; label: string } {
+  const [part, list, id] = of.split('/');
+  if (part === 'focus' && list === 'bands') {
+    const band = recipe.focus.bands.find((one) => one.id === id)!;
+    return { owner: [part, list, id].join('/'), label: bandName(band, recipe.focus) };
+  }
+  if (part === 'focus' && list === 'soundings')
+    return { owner: [part, list, id].join('/'), label: `sounding ${Number(id) + 1}` };
+  const place = placeOfKey(recipe, of);
+  const spec = place && numberAt(recipe, place);
+  return { owner: of, label: (spec?.spoken ?? spec?.label ?? of).toLowerCase() };
+}

@@ -1,0 +1,95 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  effect,
+  inject,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { frameAt } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import type { Material } from '../engine/material';
+import { Footage } from '../project/footage';
+import { Player } from '../workspace/player';
+import { ReelView } from './reel-view';
+
+const HEIGHT = 40;
+const MOST_KEPT = 400;
+
+/** Small pictures of the source along the track. They are made when nothing else is asked of the decoder. */
+@Component({
+  selector: 'hl-film-strip',
+  template: `<canvas #canvas aria-hidden="true"></canvas>`,
+  styles: `
+    :host,
+    canvas {
+      display: block;
+      width: 100%;
+      height: 40px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class FilmStrip {
+  private readonly engine = inject(Engine);
+  private readonly footage = inject(Footage);
+  private readonly view = inject(ReelView);
+  private readonly player = inject(Player);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly made = new Map<number, ImageData>();
+  private turn = 0;
+
+  constructor() {
+    effect(() => {
+      this.engine.material();
+      untracked(() => this.made.clear());
+    });
+    effect(() => {
+      const material = this.engine.material();
+      this.view.shown();
+      this.view.width();
+      if (material?.footage && !this.player.isPlaying()) void this.draw(material);
+    });
+  }
+
+  private async draw(material: Material): Promise<void> {
+    const turn = ++this.turn;
+    const canvas = this.canvas().nativeElement;
+    const ratio = devicePixelRatio;
+    const [width, height] = [Math.round(this.view.width() * ratio), Math.round(HEIGHT * ratio)];
+    if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
+    const context = canvas.getContext('2d')!;
+    context.clearRect(0, 0, width, height);
+    const own = { width: Math.max(8, Math.round((height * material.width) / material.height)), height };
+    for (let x = 0; x < width; x += own.width + 1) {
+      const frame = frameAt(this.footage.times(), this.view.time((x + own.width / 2) / ratio));
+      const picture = this.made.get(frame) ?? (await this.make(material, frame, own).catch(() => null));
+      if (turn !== this.turn) return;
+      if (picture) context.putImageData(picture, x, 0);
+    }
+  }
+
+  private async make(
+    material: Material,
+    frame: number,
+    size: { width: number; height: number },
+  ): Promise<ImageData> {
+    const picture = await material.frame(frame);
+    const whole = { x: 0, y: 0, width: 1, height: 1 };
+    const { width, height, data } = await picture.pixels(
+      this.engine.pool,
+      whole,
+      Math.max(size.width, size.height),
+    );
+    const image = new ImageData(width, height);
+    const channels = data.length / (width * height);
+    for (let i = 0; i < width * height; i++) {
+      for (let c = 0; c < 3; c++) image.data[i * 4 + c] = data[i * channels + c]!;
+      image.data[i * 4 + 3] = 255;
+    }
+    if (this.made.size > MOST_KEPT) this.made.clear();
+    this.made.set(frame, image);
+    return image;
+  }
+}

@@ -1,0 +1,97 @@
+import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Engine } from '../engine/engine';
+import { Footage, blendedPicture } from '../project/footage';
+
+/** How often the reading of what is shown is taken. */
+const READING_MS = 500;
+
+/** Plays the open footage at its pace, with the look on: what is late is left out, what was made is kept. */
+@Injectable({ providedIn: 'root' })
+export class Player {
+  private readonly engine = inject(Engine);
+  private readonly footage = inject(Footage);
+  private readonly playing = signal(false);
+  readonly isPlaying = this.playing.asReadonly();
+  /** Pictures that were shown in the last second, or null. */
+  readonly shown = signal<number | null>(null);
+  readonly loops = signal(true);
+  readonly playsHalf = signal(false);
+  /** What the stage asks the engine for while footage plays. */
+  readonly mode = computed(() => (this.playing() ? { scale: this.playsHalf() ? 0.5 : 1 } : null));
+
+  constructor() {
+    effect(() => {
+      this.engine.material();
+      untracked(() => this.pause());
+    });
+  }
+
+  toggle(): void {
+    if (this.playing()) this.pause();
+    else void this.play();
+  }
+
+  pause(): void {
+    if (!this.playing()) return;
+    this.playing.set(false);
+    this.shown.set(null);
+    // The picture that stands is a frame of the source again, as fine as the stage is.
+    void this.footage.seekTime(this.footage.at());
+  }
+
+  /** Plays until `pause`, or the end where it does not loop. */
+  async play(): Promise<void> {
+    const material = this.engine.material();
+    if (this.playing() || !material?.footage) return;
+    this.playing.set(true);
+    const clock = { start: performance.now(), first: this.start(), timeline: this.footage.timeline() };
+    let reading = { at: clock.start, count: 0 };
+    while (this.playing() && this.engine.material() === material) {
+      const timeline = this.footage.timeline();
+      if (timeline !== clock.timeline) {
+        const first = timeline.pictureAt(this.footage.at());
+        Object.assign(clock, { start: performance.now(), first, timeline });
+      }
+      const due = clock.first + Math.floor(((performance.now() - clock.start) / 1000) * timeline.fps);
+      if (due >= timeline.frames && !this.loops()) {
+        await this.show(material, timeline.frames - 1);
+        break;
+      }
+      const index = due % timeline.frames;
+      const shown = this.show(material, index);
+      // The decoder works on the next while this one is rendered.
+      const next = timeline.sharesOf((index + 1) % timeline.frames)[0]!.frame;
+      void material.frame(next).catch(() => undefined);
+      await shown;
+      reading.count++;
+      const now = performance.now();
+      if (now - reading.at > READING_MS) {
+        this.shown.set(Math.round((reading.count * 1000) / (now - reading.at)));
+        reading = { at: now, count: 0 };
+      }
+      const wait = clock.start + ((due + 1 - clock.first) * 1000) / timeline.fps - now;
+      if (wait > 1) await new Promise((resolve) => setTimeout(resolve, wait));
+    }
+    this.pause();
+  }
+
+  /** The picture to begin with: where the playhead is, or from the start when it is at the end. */
+  private start(): number {
+    const timeline = this.footage.timeline();
+    const index = timeline.pictureAt(this.footage.at());
+    const isAtEnd = timeline.frames - 1 - index < 1;
+    const isInside = this.footage.at() >= timeline.from && this.footage.at() <= timeline.to;
+    return isInside && !isAtEnd ? index : 0;
+  }
+
+  private async show(material: NonNullable<ReturnType<Engine['material']>>, index: number): Promise<void> {
+    const timeline = this.footage.timeline();
+    const picture = await blendedPicture(material, timeline.sharesOf(index), this.engine);
+    if (!this.playing() || this.engine.material() !== material) return;
+    // A picture that is held is painted already.
+    const isNew = picture !== this.engine.picture();
+    const painted = isNew ? this.engine.painted(picture) : null;
+    this.footage.put(picture, timeline.timeOf(index));
+    await painted;
+  }
+}
