@@ -52,7 +52,7 @@ export async function filmDemo(open, target, look) {
       const files = {};
       for (let frame = 0; frame < frames; frame++)
         files[`${name}-${String(frame + 1).padStart(4, '0')}.jpg`] = [
-          bytes(await page.evaluate((f) => window.shootFrame(f, 0.5, 0.6), frame)),
+          bytes(await page.evaluate((f) => window.shootFrame(f, 0.35, 0.45), frame)),
           { level: 0 },
         ];
       await writeFile(`${target}/${name}-frames.zip`, zipSync(files));

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Exporter } from '../src/app/engine/export';
-import { type ExportInput, type ExportWish, Exports } from '../src/app/jobs/exports';
+import { type Exporter } from '../src/app/engine/export';
+import { Exports } from '../src/app/jobs/exports';
+import { type ExportInput, type ExportWish, pictureOrder } from '../src/app/jobs/picture-order';
 import { openOne, services } from './services';
 
 const saved = vi.hoisted(() => ({
@@ -54,6 +55,8 @@ describe('the queue of exports', () => {
   let exporter: FakeExporter;
   let exports: Exports;
   let page: EventTarget;
+  const run = (one: ExportWish, input = material) =>
+    exports.run(pictureOrder(exporter as unknown as Exporter, one, input));
 
   beforeEach(() => {
     saved.names.length = 0;
@@ -62,11 +65,11 @@ describe('the queue of exports', () => {
     vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
     vi.stubGlobal('window', {});
     exporter = new FakeExporter();
-    exports = services(openOne, { provide: Exporter, useValue: exporter }).injector.get(Exports);
+    exports = services(openOne).injector.get(Exports);
   });
 
   it('makes one file after the other, and says what became of each', async () => {
-    const [first, second] = [exports.run(wish('a.png'), material), exports.run(wish('b.png'), material)];
+    const [first, second] = [run(wish('a.png')), run(wish('b.png'))];
     expect(exports.jobs().map(({ fileName, says }) => [fileName, says])).toEqual([
       ['a.png', 'Waiting'],
       ['b.png', 'Waiting'],
@@ -84,7 +87,7 @@ describe('the queue of exports', () => {
   });
 
   it('can be cancelled, and the next goes on', async () => {
-    const [first, second] = [exports.run(wish('a.png'), material), exports.run(wish('b.png'), material)];
+    const [first, second] = [run(wish('a.png')), run(wish('b.png'))];
     await vi.waitFor(() => expect(exporter.started).toHaveLength(1));
     exports.cancel(exports.jobs()[0]!);
     expect(await first).toEqual({ kind: 'cancelled' });
@@ -95,9 +98,9 @@ describe('the queue of exports', () => {
   });
 
   it('says why a file failed, whether its picture, its rendering or its place was at fault', async () => {
-    const noPicture = exports.run(wish('a.png'), Promise.reject(new Error('There is no picture open.')));
+    const noPicture = run(wish('a.png'), Promise.reject(new Error('There is no picture open.')));
     expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open.' });
-    const tooLarge = exports.run(wish('b.png'), material);
+    const tooLarge = run(wish('b.png'));
     await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
     exporter.waiting[0]!.fail(new RangeError('Array buffer allocation failed'));
     expect(await tooLarge).toEqual({ kind: 'failed', reason: 'Array buffer allocation failed' });
@@ -106,11 +109,11 @@ describe('the queue of exports', () => {
   it('takes a picker that is put away as a cancel, and stops working for it', async () => {
     vi.stubGlobal('window', { showSaveFilePicker: true });
     saved.fail = new DOMException('The user aborted a request.', 'AbortError');
-    expect(await exports.run(wish('a.png'), material)).toEqual({ kind: 'cancelled' });
+    expect(await run(wish('a.png'))).toEqual({ kind: 'cancelled' });
     expect(exports.jobs()).toEqual([]);
     // What was begun for it does not hold the next one up.
     saved.fail = null;
-    const next = exports.run(wish('b.png'), material);
+    const next = run(wish('b.png'));
     await vi.waitFor(() => expect(exporter.started.at(-1)).toBe('b.png'));
     exporter.waiting.at(-1)!.finish(2);
     expect(await next).toMatchObject({ kind: 'written' });
@@ -123,7 +126,7 @@ describe('the queue of exports', () => {
       return event.defaultPrevented;
     };
     expect(isHeld()).toBe(false);
-    const job = exports.run(wish('a.png'), material);
+    const job = run(wish('a.png'));
     expect(isHeld()).toBe(true);
     await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
     exporter.waiting[0]!.finish(1);

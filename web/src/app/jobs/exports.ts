@@ -1,16 +1,5 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, signal } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
-import { type ExportOptions, type ExportProgress, type ExportSource, Exporter } from '../engine/export';
-import { timeLeft } from './time-left';
-
-/** How a file is wanted. */
-export type ExportWish = Omit<ExportOptions, 'exif'> & { fileName: string; extension: string; label: string };
-
-/** All that a job works on: it is taken when the job is ordered, and nothing changes it after that. */
-export interface ExportInput extends ExportSource {
-  /** The EXIF block of the source's file, or null. */
-  exif: Uint8Array | null;
-}
 
 /** A file that is being made, as people see it. */
 export interface ExportJob {
@@ -19,23 +8,44 @@ export interface ExportJob {
   /** 0..1 */
   readonly done: number;
   readonly left: string | null;
+  /** Null where it cannot be paused. */
+  readonly isPaused: boolean | null;
+}
+
+export type Report = (change: Partial<Pick<ExportJob, 'says' | 'done' | 'left'>>) => void;
+
+/** What a job hears while it works. */
+export interface Control {
+  signal: AbortSignal;
+  /** Ends at once, or when the job is no longer paused. @throws the signal's reason. */
+  passed(): Promise<void>;
+}
+
+/** How a file is made, and under which name. */
+export interface Order {
+  fileName: string;
+  extension: string;
+  /** What it is, for the browser's picker. */
+  label: string;
+  canPause: boolean;
+  make(report: Report, control: Control): Promise<Blob>;
 }
 
 /** What became of a job. */
 export type Outcome =
   { kind: 'written'; bytes: number } | { kind: 'cancelled' } | { kind: 'failed'; reason: string };
 
-const STAGES: Record<ExportProgress['stage'], string> = {
-  reading: 'Reading the picture',
-  rendering: 'Rendering',
-  writing: 'Writing the file',
-};
+interface Entry {
+  job: ExportJob;
+  abort: AbortController;
+  /** Lets a paused job go on. */
+  goOn: (() => void) | null;
+}
 
 /** The exports that are under way: one is made after the other, whatever is open meanwhile. */
 @Injectable({ providedIn: 'root' })
 export class Exports {
-  private readonly exporter = inject(Exporter);
-  private readonly entries = signal<readonly { job: ExportJob; abort: AbortController }[]>([]);
+  private readonly entries = signal<readonly Entry[]>([]);
   readonly jobs = computed(() => this.entries().map(({ job }) => job));
   private last: Promise<unknown> = Promise.resolve();
 
@@ -45,31 +55,63 @@ export class Exports {
     });
   }
 
+  private entryOf(job: ExportJob): Entry | undefined {
+    return this.entries().find((entry) => entry.job === job);
+  }
+
   cancel(job: ExportJob): void {
-    this.entries()
-      .find((entry) => entry.job === job)
-      ?.abort.abort();
+    const entry = this.entryOf(job);
+    entry?.abort.abort();
+    entry?.goOn?.();
+  }
+
+  /** Pauses a job, or lets it go on. */
+  pause(job: ExportJob, isPaused: boolean): void {
+    const entry = this.entryOf(job);
+    if (!entry || job.isPaused === null) return;
+    entry.goOn?.();
+    this.change(entry.abort, { isPaused });
+  }
+
+  private change(abort: AbortController, change: Partial<ExportJob>, goOn?: Entry['goOn']): void {
+    this.entries.update((list) =>
+      list.map((one) =>
+        one.abort === abort ? { ...one, job: { ...one.job, ...change }, goOn: goOn ?? one.goOn } : one,
+      ),
+    );
   }
 
   /** Makes a file. To be called while the click is fresh: a picker may open. */
-  async run(wish: ExportWish, input: Promise<ExportInput>): Promise<Outcome> {
-    const { fileName, extension, label } = wish;
+  async run(order: Order): Promise<Outcome> {
+    const { fileName, extension, label } = order;
     const abort = new AbortController();
-    const waiting: ExportJob = { fileName, says: 'Waiting', done: 0, left: null };
-    this.entries.update((list) => [...list, { job: waiting, abort }]);
-    const report = (change: Partial<ExportJob>): void =>
-      this.entries.update((list) =>
-        list.map((one) => (one.abort === abort ? { abort, job: { ...one.job, ...change } } : one)),
-      );
-    input.catch(() => undefined);
-    const blob = this.last.then(() => this.make(wish, input, report, abort.signal));
+    const job: ExportJob = {
+      fileName,
+      says: 'Waiting',
+      done: 0,
+      left: null,
+      isPaused: order.canPause ? false : null,
+    };
+    this.entries.update((list) => [...list, { job, abort, goOn: null }]);
+    const control: Control = {
+      signal: abort.signal,
+      passed: async () => {
+        while (this.entries().find((one) => one.abort === abort)?.job.isPaused && !abort.signal.aborted)
+          await new Promise<void>((resolve) => this.change(abort, {}, resolve));
+        abort.signal.throwIfAborted();
+      },
+    };
+    const blob = this.last.then(() => {
+      abort.signal.throwIfAborted();
+      return order.make((change) => this.change(abort, change), control);
+    });
     this.last = blob.catch(() => undefined);
     try {
       // A picker must open while the click is fresh; a download has to wait for its bytes.
       await fileSave('showSaveFilePicker' in window ? blob : await blob, {
         fileName,
         extensions: [extension],
-        description: `${label} picture`,
+        description: label,
       });
       return { kind: 'written', bytes: (await blob).size };
     } catch (error) {
@@ -79,28 +121,5 @@ export class Exports {
       abort.abort();
       this.entries.update((list) => list.filter((one) => one.abort !== abort));
     }
-  }
-
-  private async make(
-    wish: ExportWish,
-    input: Promise<ExportInput>,
-    report: (change: Partial<ExportJob>) => void,
-    signal: AbortSignal,
-  ): Promise<Blob> {
-    report({ says: 'Preparing' });
-    const { exif, ...source } = await input;
-    signal.throwIfAborted();
-    let stage: ExportProgress['stage'] | null = null;
-    let started = 0;
-    return this.exporter.export(
-      source,
-      { ...wish, exif },
-      (now) => {
-        if (now.stage !== stage) [stage, started] = [now.stage, performance.now()];
-        const left = timeLeft(now.done, performance.now() - started);
-        report({ says: STAGES[now.stage], done: now.done, left });
-      },
-      signal,
-    );
   }
 }

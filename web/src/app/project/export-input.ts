@@ -2,9 +2,11 @@ import { Injectable, inject } from '@angular/core';
 import { readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
-import type { ExportInput } from '../jobs/exports';
+import type { FilmSource } from '../engine/footage/film';
+import type { ExportInput } from '../jobs/picture-order';
 import { Projects } from '../storage/projects';
 import { FocusPicturesSource } from './focus-pictures';
+import { Footage } from './footage';
 import { MatteCutter } from './matte-cutter';
 import { OpenProject } from './open-project';
 
@@ -16,6 +18,7 @@ export class ExportInputs {
   private readonly focusPictures = inject(FocusPicturesSource);
   private readonly cutter = inject(MatteCutter);
   private readonly projects = inject(Projects);
+  private readonly footage = inject(Footage);
 
   /** Picture, recipe and what the recipe names, when nothing of it is being made any more. */
   async source(): Promise<ExportSource> {
@@ -27,7 +30,23 @@ export class ExportInputs {
     return { picture, recipe: this.project.recipe(), focusPictures };
   }
 
-  /** The same with the EXIF block of the source's file. */
+  /** All that a film of the open project is made of. */
+  async film(): Promise<FilmSource> {
+    const material = this.engine.material();
+    if (!material?.footage) throw new Error('There is no footage open.');
+    const recipe = this.project.keyed();
+    const timeline = this.footage.timeline();
+    const letGo = material.hold();
+    try {
+      await this.cutter.settled();
+      const focusPictures = await this.focusPictures.settled();
+      return { material, recipe, timeline, focusPictures, lightOf: await this.footage.lights() };
+    } finally {
+      letGo();
+    }
+  }
+
+  /** What a picture is made of, with the EXIF block of the source's file. */
   async take(): Promise<ExportInput> {
     const exif = this.exif();
     return { ...(await this.source()), exif: await exif };

@@ -105,7 +105,8 @@ export class Following {
     const { format, times } = material.footage!;
     try {
       const pixels = async (i: number) => (await material.frame(i)).pixelsAsTheyLie;
-      await remote.begin(await pixels(start), format, material, subject);
+      const { width, height } = material;
+      await remote.begin(await pixels(start), format, { width, height }, subject);
       const way = Math.sign(end - start);
       for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
         if (signal.aborted) break;

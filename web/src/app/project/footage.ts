@@ -1,16 +1,8 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import {
-  BLENDED,
-  type FrameShare,
-  type Timeline,
-  brightnessOf,
-  flickerGains,
-  frameAt,
-  timelineOf,
-} from '@hazy-lens/core';
+import { type Timeline, brightnessOf, flickerGains, frameAt, timelineOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
-import { Picture } from '../engine/picture';
+import type { Picture } from '../engine/picture';
 import { Rasters } from '../engine/rasters';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
@@ -43,7 +35,7 @@ export class Footage {
   /** What the light of the frame in view is multiplied by. */
   readonly light = computed(() => this.gains()?.[frameAt(this.times(), this.playhead.time())] ?? 1);
   private readonly wantsBrightness = computed(() => this.isOpen() && this.pace().deflicker.amount > 0);
-  private measuring: Material | null = null;
+  private measuring: { material: Material; done: Promise<void> } | null = null;
 
   constructor() {
     effect(() => {
@@ -88,59 +80,30 @@ export class Footage {
     this.engine.show(picture);
   }
 
-  /** The gain of a frame of the source; measures first where it must. */
-  async lightOf(frame: number): Promise<number> {
+  /** What the light is multiplied by at a time of the source; measures first where it must. */
+  async lights(): Promise<(time: number) => number> {
     const material = this.engine.material();
     if (material && this.wantsBrightness()) await this.measure(material);
-    return this.gains()?.[frame] ?? 1;
+    const gains = this.gains();
+    const times = this.times();
+    return (time) => gains?.[frameAt(times, time)] ?? 1;
   }
 
   /** Measures how bright all frames are, once. */
-  private async measure(material: Material): Promise<void> {
-    if (this.measuring === material || !material.footage) return;
-    this.measuring = material;
-    const { format } = material.footage;
+  private measure(material: Material): Promise<void> {
+    if (this.measuring?.material !== material) this.measuring = { material, done: this.measureAll(material) };
+    return this.measuring.done;
+  }
+
+  private async measureAll(material: Material): Promise<void> {
+    const { format } = material.footage!;
     const grids: Float32Array[] = [];
+    const { width, height } = material;
     for (let i = 0; i < material.frames; i++) {
       const picture = await material.frame(i);
-      if (this.measuring !== material) return;
-      grids.push(await this.rasters.remote.lightGrid(picture.pixelsAsTheyLie, format, material));
+      if (this.engine.material() !== material) return;
+      grids.push(await this.rasters.remote.lightGrid(picture.pixelsAsTheyLie, format, { width, height }));
     }
-    if (this.measuring === material) this.brightness.set(brightnessOf(grids));
+    this.brightness.set(brightnessOf(grids));
   }
-}
-
-/** The picture that frames of footage are averaged to; a single one as it is. */
-export async function blendedPicture(
-  material: Material,
-  shares: readonly FrameShare[],
-  engine: Engine,
-): Promise<Picture> {
-  if (shares.length === 1) return material.frame(shares[0]!.frame);
-  const pictures = await Promise.all(shares.map(({ frame }) => material.frame(frame)));
-  const { width, height } = material;
-  const target = new SharedArrayBuffer(width * height * BLENDED.channels * BLENDED.bytes);
-  const { runners, module } = engine.pool;
-  const compiled = await module;
-  const bound = (i: number): number => Math.round((height * i) / runners.length);
-  await Promise.all(
-    runners.map((run, i) =>
-      run({
-        kind: 'blend',
-        module: compiled,
-        blend: {
-          format: pictures[0]!.format,
-          size: { width, height },
-          sources: pictures.map((picture, k) => ({
-            pixels: picture.pixelsAsTheyLie,
-            share: shares[k]!.share,
-          })),
-          target,
-          rows: [bound(i), bound(i + 1)],
-        },
-      }),
-    ),
-  );
-  const id = pictures.map((picture, k) => `${picture.id}*${shares[k]!.share.toFixed(4)}`).join('+');
-  return Picture.ofFrame({ pixels: target, width, height, format: BLENDED }, id);
 }

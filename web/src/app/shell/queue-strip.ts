@@ -18,7 +18,14 @@ import { Exports } from '../jobs/exports';
           [attr.aria-label]="job.says"
         />
         <span class="quiet left">{{ job.left }}</span>
-        <button matButton="outlined" (click)="exports.cancel(job)">Cancel</button>
+        <span class="row">
+          @if (job.isPaused !== null) {
+            <button matButton="outlined" (click)="exports.pause(job, !job.isPaused)">
+              {{ job.isPaused ? 'Go on' : 'Pause' }}
+            </button>
+          }
+          <button matButton="outlined" (click)="exports.cancel(job)">Cancel</button>
+        </span>
       </div>
     }
   `,
@@ -29,7 +36,7 @@ import { Exports } from '../jobs/exports';
     }
     .job {
       display: grid;
-      grid-template-columns: minmax(0, 220px) 130px minmax(80px, 1fr) 130px auto;
+      grid-template-columns: minmax(0, 220px) 210px minmax(80px, 1fr) 130px auto;
       gap: 12px;
       align-items: center;
       height: 36px;

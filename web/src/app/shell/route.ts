@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatActionList, MatListItem, MatListItemLine, MatListItemTitle } from '@angular/material/list';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Focus } from '@hazy-lens/core';
+import type { Focus, Pace } from '@hazy-lens/core';
+import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { type StepName, Looking } from '../workspace/looking';
 
@@ -141,9 +142,10 @@ interface RouteRow {
 export class Route {
   private readonly project = inject(OpenProject);
   protected readonly looking = inject(Looking);
+  private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { focus, blur, colour } = this.project.calmRecipe();
+    const { focus, blur, colour, pace } = this.project.calmRecipe();
     const source = this.project.source();
     const percent = Math.round(colour.saturation * 100);
     return [
@@ -171,12 +173,15 @@ export class Route {
         summary: percent === 0 ? 'as it came' : `saturation ${percent > 0 ? '+' : '−'}${Math.abs(percent)}`,
         on: colour.on,
       },
+      ...(this.footage.isOpen()
+        ? [{ step: 'pace' as const, label: 'Pace', summary: paceSummary(pace), on: pace.on }]
+        : []),
       { step: 'output', label: 'Output', summary: 'export to a file', on: null },
     ];
   });
 
   protected toggle(row: RouteRow): void {
-    const step = row.step as 'focus' | 'blur' | 'colour';
+    const step = row.step as 'focus' | 'blur' | 'colour' | 'pace';
     this.project.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
   }
 }
@@ -192,4 +197,12 @@ function focusSummary(focus: Focus): string {
   for (const matte of focus.mattes) if (matte.on) count('subject');
   const words = [...kinds].map(([kind, n]) => (n === 1 ? kind : `${kind} × ${n}`));
   return words.join(', ') || 'no band';
+}
+
+/** A few words of how the footage goes: "2 ×, held 3". */
+function paceSummary({ speed, curve, hold, direction }: Pace): string {
+  const words = [curve ? 'curve' : `${Number(speed.toFixed(2))} ×`];
+  if (hold > 1) words.push(`held ${hold}`);
+  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'there and back');
+  return words.join(', ');
 }

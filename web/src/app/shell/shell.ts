@@ -15,6 +15,7 @@ import { BlurPanel } from '../steps/blur/blur-panel';
 import { ColourPanel } from '../steps/colour/colour-panel';
 import { FocusPanel } from '../steps/focus/focus-panel';
 import { OutputPanel } from '../steps/output/output-panel';
+import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
@@ -39,6 +40,7 @@ import { TopBar } from './top-bar';
     BlurPanel,
     ColourPanel,
     OutputPanel,
+    PacePanel,
     QueueStrip,
     MatIcon,
     MatIconButton,
@@ -81,6 +83,13 @@ import { TopBar } from './top-bar';
           }
           @case ('colour') {
             <hl-colour-panel />
+          }
+          @case ('pace') {
+            @if (footage.isOpen()) {
+              <hl-pace-panel />
+            } @else {
+              <hl-output-panel />
+            }
           }
           @case ('output') {
             <hl-output-panel />

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { type Recipe, type RecipePath, numberAt, shownRange, valueAt } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
+import { KeyTab } from './key-tab';
 import { type NumberChange, NumberField } from './number-field';
 
 /**
@@ -10,8 +11,9 @@ import { type NumberChange, NumberField } from './number-field';
  */
 @Component({
   selector: 'hl-recipe-number',
-  imports: [NumberField],
+  imports: [KeyTab, NumberField],
   template: `
+    <hl-key-tab [at]="at()" [label]="spoken() || range().spoken" />
     <hl-number
       [range]="range()"
       [label]="label()"
@@ -26,6 +28,13 @@ import { type NumberChange, NumberField } from './number-field';
   styles: `
     :host {
       display: block;
+      position: relative;
+    }
+    hl-key-tab {
+      position: absolute;
+      left: -9.5px;
+      top: 6px;
+      z-index: 1;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

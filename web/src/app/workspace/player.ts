@@ -1,6 +1,7 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { Engine } from '../engine/engine';
-import { Footage, blendedPicture } from '../project/footage';
+import { blendedPicture } from '../engine/footage/blended';
+import { Footage } from '../project/footage';
 
 /** How often the reading of what is shown is taken. */
 const READING_MS = 500;
@@ -86,7 +87,7 @@ export class Player {
 
   private async show(material: NonNullable<ReturnType<Engine['material']>>, index: number): Promise<void> {
     const timeline = this.footage.timeline();
-    const picture = await blendedPicture(material, timeline.sharesOf(index), this.engine);
+    const picture = await blendedPicture(material, timeline.sharesOf(index), this.engine.pool);
     if (!this.playing() || this.engine.material() !== material) return;
     // A picture that is held is painted already.
     const isNew = picture !== this.engine.picture();

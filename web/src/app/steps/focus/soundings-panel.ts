@@ -3,12 +3,13 @@ import { OpenProject } from '../../project/open-project';
 import { InHand } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MatButton } from '@angular/material/button';
+import { FollowControls } from './follow-controls';
 import { addSounding } from '../../model/soundings';
 
 /** The soundings: what they are for, and the numbers of the one in hand. */
 @Component({
   selector: 'hl-soundings-panel',
-  imports: [MatButton, RecipeNumber],
+  imports: [FollowControls, MatButton, RecipeNumber],
   template: `
     <section class="panel-section" aria-label="Soundings">
       <p class="hint">
@@ -26,6 +27,7 @@ import { addSounding } from '../../model/soundings';
           <hl-recipe-number [at]="one.across" [slider]="false" />
           <hl-recipe-number [at]="one.down" [slider]="false" />
         </div>
+        <hl-follow-controls [at]="one.place" [label]="'sounding ' + (one.index + 1)" />
       }
       <button matButton="outlined" (click)="add()">Drop one in the middle</button>
     </section>
@@ -51,6 +53,7 @@ export class SoundingsPanel {
     if (!this.project.calmRecipe().focus.soundings[chosen.index]) return null;
     return {
       index: chosen.index,
+      place: at,
       haze: [...at, 'haze'],
       across: [...at, 'at', 0],
       down: [...at, 'at', 1],

@@ -1,5 +1,9 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { type ExportWish, Exports } from '../../jobs/exports';
+import { Engine } from '../../engine/engine';
+import { Exporter } from '../../engine/export';
+import { Exports, type Order } from '../../jobs/exports';
+import { type FilmWish, filmOrder } from '../../jobs/film-order';
+import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/export-input';
 import { Notices } from '../../project/notices';
 import { OpenProject } from '../../project/open-project';
@@ -9,26 +13,41 @@ import { OpenProject } from '../../project/open-project';
 export class Exporting {
   private readonly exports = inject(Exports);
   private readonly inputs = inject(ExportInputs);
+  private readonly exporter = inject(Exporter);
+  private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
   private readonly said = signal<ReadonlyMap<string | null, string>>(new Map());
   /** What became of the last file of the open project. */
   readonly finished = computed(() => this.said().get(this.project.state().projectId) ?? '');
 
-  /** To be called while the click is fresh. */
-  async start(wish: ExportWish): Promise<void> {
+  /** Orders a picture. To be called while the click is fresh. */
+  picture(wish: ExportWish): Promise<void> {
+    const { width, height } = wish;
+    const order = pictureOrder(this.exporter, wish, this.inputs.take());
+    return this.start(order, `${width} × ${height} px`, 'try a smaller size');
+  }
+
+  /** Orders a film. To be called while the click is fresh. */
+  film(wish: FilmWish): Promise<void> {
+    const { width, height } = wish;
+    const order = filmOrder(this.engine.pool, wish, this.inputs.film());
+    return this.start(order, `${width} × ${height} px`, 'try a smaller size or another kind');
+  }
+
+  private async start(order: Order, what: string, advice: string): Promise<void> {
     const { projectId } = this.project.state();
-    const { fileName, width, height } = wish;
+    const { fileName } = order;
     this.tell('', projectId);
-    const outcome = await this.exports.run(wish, this.inputs.take());
+    const outcome = await this.exports.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
-      this.tell(`“${fileName}” is written: ${width} × ${height} px, ${size} MB.`, projectId);
+      this.tell(`“${fileName}” is written: ${what}, ${size} MB.`, projectId);
     } else if (outcome.kind === 'cancelled')
       this.tell('Cancelled. No file was written; the project is as it was.', projectId);
     else
       this.notices.error(
-        `“${fileName}” could not be written: ${outcome.reason.replace(/\.?$/, '.')} The project is safe; try a smaller size.`,
+        `“${fileName}” could not be written: ${outcome.reason.replace(/\.?$/, '.')} The project is safe; ${advice}.`,
       );
   }
 

@@ -7,6 +7,7 @@ import { fileOpen, fileSave } from 'browser-fs-access';
 import { type NumberRange, type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
 import { ExportInputs } from '../../project/export-input';
+import { Footage } from '../../project/footage';
 import { MatteCutter } from '../../project/matte-cutter';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
@@ -14,12 +15,15 @@ import { Notices } from '../../project/notices';
 import { packRecipe } from '../../project/recipe-files';
 import { RecipeImport } from '../../project/recipe-import';
 import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
+import { ClipOutput } from './clip-output';
 import { Exporting } from './exporting';
+import { safeName } from './safe-name';
 import { FILE_KINDS, OutputSettings } from './output-settings';
 
 @Component({
   selector: 'hl-output-panel',
   imports: [
+    ClipOutput,
     MatButton,
     MatButtonToggle,
     MatButtonToggleGroup,
@@ -43,6 +47,7 @@ import { FILE_KINDS, OutputSettings } from './output-settings';
 export class OutputPanel {
   protected readonly project = inject(OpenProject);
   protected readonly settings = inject(OutputSettings);
+  protected readonly footage = inject(Footage);
   private readonly exporting = inject(Exporting);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
@@ -78,7 +83,7 @@ export class OutputPanel {
   protected async export(): Promise<void> {
     const { kind, quality, bits, fileName } = this.settings;
     const { type, extension, label } = kind();
-    await this.exporting.start({
+    await this.exporting.picture({
       ...this.size(),
       type,
       quality: quality() / 100,
@@ -151,16 +156,4 @@ export class OutputPanel {
       this.isMapping.set(false);
     }
   }
-}
-
-/** A file name without what systems do not take. */
-function safeName(name: string): string {
-  return (
-    name
-      // eslint-disable-next-line no-control-regex
-      .replace(/[\\/:*?"<>|\u0000-\u001f]/g, ' ')
-      .replace(/\s+/g, ' ')
-      .trim()
-      .slice(0, 120) || 'picture'
-  );
 }

@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PictureType } from '../../engine/codecs/messages';
+import { FILM_KINDS } from '../../engine/footage/film-kinds';
 import { OpenProject } from '../../project/open-project';
 
 export interface FileKind {
@@ -27,13 +28,23 @@ export class OutputSettings {
   readonly kind = signal(FILE_KINDS[0]!);
   readonly quality = signal(92);
   readonly bits = signal<8 | 16>(16);
+  readonly filmKind = signal(FILM_KINDS[0]!);
+  readonly filmQuality = signal(80);
   readonly mapDepth = signal<8 | 16>(16);
   private readonly names = signal<ReadonlyMap<string | null, string>>(new Map());
   private readonly edges = signal<ReadonlyMap<string | null, number | null>>(new Map());
+  private readonly widths = signal<ReadonlyMap<string | null, number>>(new Map());
   private readonly projectId = computed(() => this.project.state().projectId);
   readonly fileName = computed(() => this.names().get(this.projectId()) ?? this.project.state().name);
   /** Null for the full size. */
   readonly longEdge = computed(() => this.edges().get(this.projectId()) ?? null);
+
+  /** Null for the full size. */
+  readonly filmWidth = computed(() => this.widths().get(this.projectId()) ?? null);
+
+  setFilmWidth(width: number): void {
+    this.widths.update((all) => new Map(all).set(this.projectId(), width));
+  }
 
   setFileName(name: string): void {
     this.names.update((all) => new Map(all).set(this.projectId(), name));

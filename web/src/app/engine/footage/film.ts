@@ -1,0 +1,101 @@
+import {
+  type FocusPictures,
+  type FrameFormat,
+  type Recipe,
+  SharedRenderer,
+  type Size,
+  type Timeline,
+  type YuvFormat,
+  blurOf,
+  isYuv,
+  recipeAt,
+  recipeLook,
+  wholeView,
+} from '@hazy-lens/core';
+import type { Material } from '../material';
+import type { Picture } from '../picture';
+import type { RenderPool } from '../pool';
+import { blendedPicture } from './blended';
+
+/** All that a film is made of; nothing of it changes while it is made. */
+export interface FilmSource {
+  material: Material;
+  /** With its keys. */
+  recipe: Recipe;
+  timeline: Timeline;
+  /** What the recipe's depth map and mattes are. */
+  focusPictures: FocusPictures;
+  /** What the light of a frame of the source is multiplied by. */
+  lightOf(time: number): number;
+}
+
+/** The pixels of a picture of the film, good until the next one is asked for. */
+export interface FilmedPicture {
+  index: number;
+  bytes: Uint8Array;
+}
+
+/** Lets work wait while it is paused. */
+export interface Gate {
+  passed(): Promise<void>;
+}
+
+/**
+ * Renders the pictures of a film in order. While one is rendered the next is decoded; what is done with the last goes on
+ * beside both.
+ * @param output how the pixels are wanted. @throws the signal's reason.
+ */
+export async function* filmed(
+  source: FilmSource,
+  size: Size,
+  output: FrameFormat,
+  pool: RenderPool,
+  signal: AbortSignal,
+  gate: Gate,
+): AsyncGenerator<FilmedPicture, void> {
+  const { material, recipe, timeline, focusPictures } = source;
+  const blends = recipe.pace.on && recipe.pace.blend > 0;
+  const first = await blendedPicture(material, timeline.sharesOf(0), pool, blends);
+  const isScaled = size.width !== material.width || size.height !== material.height;
+  const input = isScaled ? first.cutFormat : first.format;
+  const renderer = new SharedRenderer(pool);
+  const view = wholeView(size, strongest(source, size), { input, output });
+  try {
+    await renderer.open({ ...view, slots: 2 });
+    let next: Promise<Picture> = Promise.resolve(first);
+    for (let index = 0; index < timeline.frames; index++) {
+      await gate.passed();
+      signal.throwIfAborted();
+      const picture = await next;
+      if (index + 1 < timeline.frames) {
+        next = blendedPicture(material, timeline.sharesOf(index + 1), pool, blends);
+        next.catch(() => undefined);
+      }
+      const slot = index % 2;
+      if (isScaled) await picture.cut(pool, view.region, renderer.input(slot));
+      else renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
+      const time = timeline.timeOf(index);
+      const look = recipeLook(recipeAt(recipe, time), focusPictures, source.lightOf(time));
+      const bytes = await renderer.render({ slot, source: picture.id, look, content: 'picture' }, { signal });
+      yield { index, bytes };
+    }
+  } finally {
+    await renderer.close();
+  }
+}
+
+/** The look whose blur is the strongest of all that keys ask for. */
+function strongest({ recipe, focusPictures }: FilmSource, size: Size): ReturnType<typeof recipeLook> {
+  const times = [0, ...recipe.keys.filter(({ of }) => of.startsWith('blur/')).map(({ at }) => at)];
+  const looks = times.map((time) => recipeLook(recipeAt(recipe, time), focusPictures));
+  const strength = (look: (typeof looks)[number]): number => blurOf(look.blur).strength(look.blur, size);
+  return looks.reduce((a, b) => (strength(b) > strength(a) ? b : a));
+}
+
+/** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */
+export function encodedFormat({ footage }: Material): YuvFormat {
+  const format = footage?.format;
+  return format && isYuv(format) && format.range === 'limited' && format.matrix !== 'bt2020'
+    ? format
+    : { matrix: 'bt709', range: 'limited' };
+}

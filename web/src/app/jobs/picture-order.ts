@@ -1,0 +1,47 @@
+import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
+import type { Order } from './exports';
+import { timeLeft } from './time-left';
+
+/** How a picture is wanted. */
+export type ExportWish = Omit<ExportOptions, 'exif'> & { fileName: string; extension: string; label: string };
+
+/** All that a picture is made of: it is taken when the file is ordered, and nothing changes it after that. */
+export interface ExportInput extends ExportSource {
+  /** The EXIF block of the source's file, or null. */
+  exif: Uint8Array | null;
+}
+
+const STAGES: Record<ExportProgress['stage'], string> = {
+  reading: 'Reading the picture',
+  rendering: 'Rendering',
+  writing: 'Writing the file',
+};
+
+/** An order for one picture. */
+export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Promise<ExportInput>): Order {
+  // What is wrong with it is said when its turn comes.
+  input.catch(() => undefined);
+  return {
+    fileName: wish.fileName,
+    extension: wish.extension,
+    label: `${wish.label} picture`,
+    canPause: false,
+    async make(report, { signal }) {
+      report({ says: 'Preparing' });
+      const { exif, ...source } = await input;
+      signal.throwIfAborted();
+      let stage: ExportProgress['stage'] | null = null;
+      let started = 0;
+      return exporter.export(
+        source,
+        { ...wish, exif },
+        (now) => {
+          if (now.stage !== stage) [stage, started] = [now.stage, performance.now()];
+          const left = timeLeft(now.done, performance.now() - started);
+          report({ says: STAGES[now.stage], done: now.done, left });
+        },
+        signal,
+      );
+    },
+  };
+}

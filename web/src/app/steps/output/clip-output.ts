@@ -1,0 +1,125 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
+import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
+import { MatOption, MatSelect } from '@angular/material/select';
+import type { NumberRange } from '@hazy-lens/core';
+import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
+import { Footage } from '../../project/footage';
+import { OpenProject } from '../../project/open-project';
+import { NumberField, plainRange } from '../../ui/number-field';
+import { Exporting } from './exporting';
+import { OutputSettings } from './output-settings';
+import { safeName } from './safe-name';
+
+/** How the footage is written: as a clip, an animation, or numbered pictures. */
+@Component({
+  selector: 'hl-clip-output',
+  imports: [MatButton, MatFormField, MatIcon, MatInput, MatOption, MatSelect, MatSuffix, NumberField],
+  template: `
+    <section class="panel-section" aria-label="Clip">
+      <mat-form-field subscriptSizing="dynamic" class="wide">
+        <mat-select
+          aria-label="Kind of clip"
+          [value]="settings.filmKind()"
+          (selectionChange)="settings.filmKind.set($event.value)"
+        >
+          @for (kind of kinds; track kind.id) {
+            <mat-option [value]="kind">{{ kind.label }}</mat-option>
+          }
+        </mat-select>
+      </mat-form-field>
+      @if (settings.filmKind().id !== 'gif' && settings.filmKind().id !== 'png') {
+        <hl-number
+          [range]="quality"
+          [slider]="true"
+          [value]="settings.filmQuality()"
+          (changed)="settings.filmQuality.set($event.value)"
+        />
+      }
+      <hl-number
+        [range]="width()"
+        [slider]="true"
+        [value]="size().width"
+        (changed)="settings.setFilmWidth($event.value)"
+      />
+      <p class="quiet">{{ says() }}</p>
+      <label for="film-name" class="quiet">File name</label>
+      <mat-form-field subscriptSizing="dynamic" class="wide">
+        <input
+          matInput
+          id="film-name"
+          #file
+          maxlength="120"
+          [value]="settings.fileName()"
+          (input)="settings.setFileName(file.value)"
+        />
+        <span matTextSuffix>{{ settings.filmKind().extension }}</span>
+      </mat-form-field>
+      <button matButton="filled" (click)="export()">
+        <mat-icon svgIcon="download" />Export {{ settings.filmKind().label }}
+      </button>
+      <p role="status">{{ exporting.finished() }}</p>
+      @if (sound(); as text) {
+        <p class="hint">{{ text }}</p>
+      }
+    </section>
+  `,
+  styles: `
+    .wide {
+      width: 100%;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ClipOutput {
+  private readonly project = inject(OpenProject);
+  private readonly footage = inject(Footage);
+  protected readonly exporting = inject(Exporting);
+  protected readonly settings = inject(OutputSettings);
+  protected readonly kinds = FILM_KINDS;
+  protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
+  protected readonly width = computed<NumberRange>(() => ({
+    ...plainRange('Width', 'px', 16, this.project.size().width, this.project.size().width),
+    step: 16,
+  }));
+
+  /** Encoders of 4:2:0 want even sizes. */
+  protected readonly size = computed(() => {
+    const full = this.project.size();
+    const wanted = Math.min(full.width, this.settings.filmWidth() ?? full.width);
+    const isEven = this.settings.filmKind().writer.by === 'encoder';
+    const fit = (value: number): number =>
+      isEven ? Math.max(2, 2 * Math.floor(value / 2)) : Math.max(1, Math.round(value));
+    return { width: fit(wanted), height: fit((full.height * wanted) / full.width) };
+  });
+
+  private readonly bitrate = computed(() => {
+    const { writer } = this.settings.filmKind();
+    const codec = writer.by === 'encoder' ? writer.codec : 'avc';
+    return bitrateFor(this.settings.filmQuality(), this.size(), this.footage.timeline().fps, codec);
+  });
+
+  protected readonly says = computed(() => {
+    const { frames, fps } = this.footage.timeline();
+    const { width, height } = this.size();
+    const what = `${width} × ${height} px, ${frames} pictures, ${(frames / fps).toFixed(2)} s`;
+    if (this.settings.filmKind().writer.by !== 'encoder') return what;
+    return `${what}, about ${((this.bitrate() * frames) / fps / 8e6).toFixed(1)} MB`;
+  });
+
+  protected readonly sound = computed(() =>
+    this.footage.facts()?.sound ? 'The sound of the clip is left out.' : null,
+  );
+
+  protected export(): Promise<void> {
+    const kind = this.settings.filmKind();
+    return this.exporting.film({
+      ...this.size(),
+      kind,
+      bitrate: this.bitrate(),
+      quality: this.settings.filmQuality() / 100,
+      fileName: safeName(this.settings.fileName()) + kind.extension,
+    });
+  }
+}

@@ -1,0 +1,60 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { RecipePath } from '@hazy-lens/core';
+import { Footage } from '../project/footage';
+import { Keys } from '../project/keys';
+
+/** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
+@Component({
+  selector: 'hl-key-tab',
+  imports: [MatTooltip],
+  template: `
+    @if (isWanted()) {
+      <button
+        type="button"
+        [class]="state()"
+        [attr.aria-pressed]="state() === 'here'"
+        [attr.aria-label]="'Key of ' + label()"
+        [matTooltip]="state() === 'here' ? 'Take the key away here' : 'Give it a key here'"
+        (click)="keys.toggle(at(), label().toLowerCase())"
+      ></button>
+    }
+  `,
+  styles: `
+    button {
+      width: 7px;
+      height: 14px;
+      padding: 0;
+      border: 1px solid var(--line-strong);
+      border-radius: 2px;
+      background: none;
+      cursor: pointer;
+    }
+    button:hover {
+      border-color: var(--ink);
+    }
+    .elsewhere {
+      background: linear-gradient(transparent 50%, var(--ink-2) 50%);
+      border-color: var(--ink-2);
+    }
+    .here {
+      background: var(--ink);
+      border-color: var(--ink);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class KeyTab {
+  readonly at = input.required<RecipePath>();
+  readonly label = input.required<string>();
+  protected readonly keys = inject(Keys);
+  private readonly footage = inject(Footage);
+  /** Of the two numbers of a point the first has the tab. */
+  protected readonly isWanted = computed(
+    () =>
+      this.footage.isOpen() &&
+      this.at()[0] !== 'pace' &&
+      (this.at().at(-1) !== 1 || this.keys.placeOf(this.at()).length === this.at().length),
+  );
+  protected readonly state = computed(() => this.keys.stateOf(this.at()));
+}
