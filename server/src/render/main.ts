@@ -1,5 +1,3 @@
-import { availableParallelism } from 'node:os';
-import { parseArgs } from 'node:util';
 import sharp from 'sharp';
 import {
   type Recipe,
@@ -20,45 +18,19 @@ import {
   outputKind,
   readFileOr,
 } from './picture';
+import { picturesIn } from './inputs';
+import { type Options, readOptions } from './options';
+import { renderEach, renderFootage } from './many';
+import { printLine } from './report';
 import { startThreads } from './threads';
 
-const USAGE =
-  'usage: render --recipe R.json --in IN.png --out OUT.png [--map MAP.png] [--workers N] [--quality draft|fine]';
-
-interface Options {
-  recipe: string;
-  in: string;
-  out: string;
-  map?: string | undefined;
-  workers: number;
-  quality: 'draft' | 'fine';
-}
-
-function readOptions(): Options {
-  const text = { type: 'string' } as const;
-  let values;
-  try {
-    values = parseArgs({
-      options: { recipe: text, in: text, out: text, map: text, workers: text, quality: text },
-    }).values;
-  } catch (error) {
-    throw new InputError(`${(error as Error).message} ${USAGE}`);
-  }
-  for (const name of ['recipe', 'in', 'out'] as const)
-    if (!values[name]) throw new InputError(`--${name} is missing. ${USAGE}`);
-  const workers = values.workers === undefined ? availableParallelism() : Number(values.workers);
-  if (!Number.isInteger(workers) || workers < 1 || workers > 64)
-    throw new InputError(`--workers: must be a whole number from 1 to 64, not "${values.workers}".`);
-  const quality = values.quality ?? 'fine';
-  if (quality !== 'draft' && quality !== 'fine')
-    throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
-  return { recipe: values.recipe!, in: values.in!, out: values.out!, map: values.map, workers, quality };
-}
-
-async function loadRecipe(path: string): Promise<Recipe> {
+/** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
+async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
   const text = (await readFileOr(path)).toString('utf8');
   try {
-    return readRecipe(text);
+    const recipe = readRecipe(text);
+    const { pace, keys } = JSON.parse(text) as { pace?: unknown; keys?: unknown[] };
+    return { recipe, isTimed: pace !== undefined || (keys?.length ?? 0) > 0 };
   } catch (error) {
     if (error instanceof RecipeError) throw new InputError(`${path}: ${error.message}`);
     throw error;
@@ -92,12 +64,21 @@ async function resized(picture: Decoded, width: number, height: number): Promise
     .toBuffer();
 }
 
-async function main(): Promise<void> {
+async function main(): Promise<number> {
   const options = readOptions();
+  const { recipe, isTimed } = await loadRecipe(options.recipe);
+  const pictures = await picturesIn(options.in);
+  if (!pictures) return renderOne(options, recipe);
+  if (options.map) throw new InputError('--map: is written of one picture only.');
+  return isTimed || options.fps !== null
+    ? renderFootage(options, recipe, pictures)
+    : renderEach(options, recipe, pictures);
+}
+
+async function renderOne(options: Options, recipe: Recipe): Promise<number> {
   outputKind(options.out);
   if (options.map && outputKind(options.map) !== 'png')
     throw new InputError(`${options.map}: the map is written as .png only.`);
-  const recipe = await loadRecipe(options.recipe);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
   const { width, height } = full;
@@ -120,15 +101,20 @@ async function main(): Promise<void> {
     await encodeMap(options.map, picture.width, picture.height, samples);
   }
   await threads.close();
-  const [decodeMs, renderMs, encodeMs] = [1, 2, 3].map((i) => Math.round(clock[i]! - clock[i - 1]!));
-  const peakMiB = Math.round(process.resourceUsage().maxRSS / 1024);
-  console.log(
-    JSON.stringify({ width, height, ms: { decode: decodeMs, render: renderMs, encode: encodeMs }, peakMiB }),
-  );
+  const [decode, render, encode] = [1, 2, 3].map((i) => clock[i]! - clock[i - 1]!) as [
+    number,
+    number,
+    number,
+  ];
+  printLine({ width, height }, { decode, render, encode });
+  return 0;
 }
 
-main().catch((error: Error) => {
-  const known = error instanceof InputError || error instanceof RangeError;
-  process.stderr.write(`${known ? error.message : `Unexpected: ${error.stack}`}\n`);
-  process.exit(known ? 2 : 1);
-});
+main().then(
+  (code) => void (process.exitCode = code),
+  (error: Error) => {
+    const known = error instanceof InputError || error instanceof RangeError;
+    process.stderr.write(`${known ? error.message : `Unexpected: ${error.stack}`}\n`);
+    process.exit(known ? 2 : 1);
+  },
+);

@@ -59,7 +59,11 @@ export async function readFileOr(path: string): Promise<Buffer> {
  * @throws InputError that names the file.
  */
 export async function decodePicture(path: string): Promise<Decoded> {
-  const file = await readFileOr(path);
+  return decodeBytes(await readFileOr(path), path);
+}
+
+/** The same of a file's bytes. @param path names it in errors. */
+export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> {
   if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
   try {
     const meta = await sharp(file, { limitInputPixels: false }).metadata();

@@ -1,0 +1,223 @@
+import { mkdir } from 'node:fs/promises';
+import { extname, join, parse } from 'node:path';
+import {
+  BLENDED,
+  type PixelFormat,
+  type Recipe,
+  SharedRenderer,
+  type Threads,
+  brightnessOf,
+  evenTimes,
+  flickerGains,
+  frameAt,
+  frameLuma,
+  lightGrid,
+  recipeAt,
+  recipeLook,
+  timelineOf,
+  wholeView,
+} from '@hazy-lens/core';
+import { loadFocusPictures } from './focus-pictures';
+import type { InputPicture } from './inputs';
+import type { Options } from './options';
+import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
+import { type Spent, printLine, tellProgress } from './report';
+import { startThreads } from './threads';
+
+/** Frames a second of numbered pictures where nothing is said. */
+const DEFAULT_FPS = 30;
+/** Some pictures could not be read; the others are there. */
+const SOME_FAILED = 3;
+/** Decoded frames that are kept: neighbours share them. */
+const MOST_KEPT = 12;
+
+const spentNothing = (): Spent => ({ decode: 0, render: 0, encode: 0 });
+
+async function timed<T>(spent: Spent, part: keyof Spent, work: () => Promise<T>): Promise<T> {
+  const start = performance.now();
+  const result = await work();
+  spent[part] += performance.now() - start;
+  return result;
+}
+
+/** Writes as the input was, where that can hold it; PNG otherwise. */
+function extensionFor(name: string, { bytes }: PixelFormat): string {
+  const own = extname(name).toLowerCase();
+  const isDeepKind = ['.png', '.tif', '.tiff'].includes(own);
+  return bytes === 2 && !isDeepKind ? '.png' : own;
+}
+
+/** Renders each picture by itself; the good ones are written, the bad ones named. */
+export async function renderEach(
+  options: Options,
+  recipe: Recipe,
+  pictures: readonly InputPicture[],
+): Promise<number> {
+  if (options.frames)
+    throw new InputError('--frames: is for footage; give --fps, or a recipe with a pace or keys.');
+  await folder(options.out);
+  const threads = await startThreads(options.workers);
+  let failed = 0;
+  for (const [i, picture] of pictures.entries()) {
+    const spent = spentNothing();
+    try {
+      const decoded = await timed(spent, 'decode', async () =>
+        decodeBytes(await picture.bytes(), picture.name),
+      );
+      const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, decoded));
+      const data = await timed(spent, 'render', () => renderAlone(decoded, look, threads));
+      const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
+      await timed(spent, 'encode', () => encodePicture(join(options.out, name), { ...decoded, data }));
+      printLine(decoded, spent, { name });
+    } catch (error) {
+      if (!(error instanceof InputError || error instanceof RangeError)) throw error;
+      process.stderr.write(`${error.message}\n`);
+      failed++;
+    }
+    tellProgress(i + 1, pictures.length);
+  }
+  await threads.close();
+  return failed > 0 ? SOME_FAILED : 0;
+}
+
+async function renderAlone(
+  picture: Decoded,
+  look: ReturnType<typeof recipeLook>,
+  threads: Threads,
+): Promise<Buffer> {
+  const renderer = new SharedRenderer(threads);
+  try {
+    await renderer.open(wholeView(picture, look, { input: picture.format, output: picture.format }));
+    renderer.input(0).set(picture.data);
+    const bytes = await renderer.render({ slot: 0, source: 'one', look, content: 'picture' });
+    return Buffer.from(bytes.slice());
+  } finally {
+    await renderer.close();
+  }
+}
+
+/** Renders numbered pictures as footage: at the recipe's pace, with its keys. */
+export async function renderFootage(
+  options: Options,
+  recipe: Recipe,
+  pictures: readonly InputPicture[],
+): Promise<number> {
+  const times = evenTimes(pictures.length, options.fps ?? DEFAULT_FPS);
+  const timeline = timelineOf(recipe.pace, times);
+  const [from, to] = options.frames ?? [0, timeline.frames - 1];
+  if (to >= timeline.frames)
+    throw new InputError(
+      `--frames: there are ${timeline.frames} pictures, the last is ${timeline.frames - 1}.`,
+    );
+  await folder(options.out);
+  const spent = spentNothing();
+  const frames = new Frames(pictures, spent);
+  const first = await frames.at(0);
+  const focusPictures = await loadFocusPictures(recipe, options.recipe, first);
+  const { deflicker, on } = recipe.pace;
+  const gains = on && deflicker.amount > 0 ? flickerGains(await frames.brightness(), times, deflicker) : null;
+  const threads = await startThreads(options.workers);
+  const renderer = new SharedRenderer(threads);
+  const blends = on && recipe.pace.blend > 0;
+  const looks = recipe.keys.map(({ at }) => recipeAt(recipe, at).blur);
+  const blur = looks.reduce((a, b) => (b.radius > a.radius ? b : a), recipe.blur);
+  const input = blends ? BLENDED : first.format;
+  await renderer.open(wholeView(first, { blur }, { input, output: first.format }));
+  const extension = extensionFor(pictures[0]!.name, first.format);
+  for (let i = from; i <= to; i++) {
+    const time = timeline.timeOf(i);
+    const shares = timeline.sharesOf(i);
+    const own = await Promise.all(
+      shares.map(async ({ frame, share }) => ({ ...(await frames.at(frame)), share })),
+    );
+    const data = await timed(spent, 'render', async () => {
+      if (blends) renderer.input(0).set(await averaged(own, threads));
+      else renderer.input(0).set(own[0]!.data);
+      const look = recipeLook(recipeAt(recipe, time), focusPictures, gains?.[frameAt(times, time)] ?? 1);
+      return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture' });
+    });
+    const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
+    const picture = {
+      ...first,
+      data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+      exif: null,
+    };
+    await timed(spent, 'encode', () => encodePicture(path, picture));
+    tellProgress(i - from + 1, to - from + 1);
+  }
+  await threads.close();
+  printLine(first, spent, { frames: to - from + 1, fps: timeline.fps });
+  return 0;
+}
+
+/** Decoded frames, the last used ones kept. All are of the size and kind of the first. */
+class Frames {
+  private readonly kept = new Map<number, Promise<Decoded>>();
+
+  constructor(
+    private readonly pictures: readonly InputPicture[],
+    private readonly spent: Spent,
+  ) {}
+
+  at(index: number): Promise<Decoded> {
+    const frame = this.kept.get(index) ?? this.decode(index);
+    this.kept.delete(index);
+    this.kept.set(index, frame);
+    if (this.kept.size > MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    return frame;
+  }
+
+  private async decode(index: number): Promise<Decoded> {
+    const { name, bytes } = this.pictures[index]!;
+    const frame = await timed(this.spent, 'decode', async () => decodeBytes(await bytes(), name));
+    if (index === 0) return frame;
+    const first = await this.at(0);
+    if (
+      frame.width !== first.width ||
+      frame.height !== first.height ||
+      frame.format.bytes !== first.format.bytes
+    )
+      throw new InputError(
+        `${name}: is ${frame.width} x ${frame.height} in ${8 * frame.format.bytes} bits, not as the first frame.`,
+      );
+    return frame;
+  }
+
+  /** How bright each frame is; all of them are read. */
+  async brightness(): Promise<Float64Array> {
+    const grids: Float32Array[] = [];
+    for (let i = 0; i < this.pictures.length; i++) {
+      const { data, format, width, height } = await this.at(i);
+      const shared = new SharedArrayBuffer(data.length);
+      new Uint8Array(shared).set(data);
+      grids.push(lightGrid(frameLuma(shared, format, { width, height }), width, height, false));
+    }
+    return brightnessOf(grids);
+  }
+}
+
+async function averaged(
+  frames: readonly (Decoded & { share: number })[],
+  { runners, module }: Threads,
+): Promise<Uint8Array> {
+  const { width, height, format } = frames[0]!;
+  const sources = frames.map(({ data, share }) => {
+    const pixels = new SharedArrayBuffer(data.length);
+    new Uint8Array(pixels).set(data);
+    return { pixels, share };
+  });
+  const target = new SharedArrayBuffer(width * height * BLENDED.channels * BLENDED.bytes);
+  const blend = { format, size: { width, height }, sources, target, rows: [0, height] as const };
+  await runners[0]!({ kind: 'blend', module: await module, blend });
+  return new Uint8Array(target);
+}
+
+async function folder(path: string): Promise<void> {
+  try {
+    await mkdir(path, { recursive: true });
+  } catch (error) {
+    throw new InputError(
+      `${path}: is no folder that can be written to (${(error as NodeJS.ErrnoException).code}).`,
+    );
+  }
+}

@@ -1,0 +1,74 @@
+import { availableParallelism } from 'node:os';
+import { parseArgs } from 'node:util';
+import { InputError } from './picture';
+
+const USAGE =
+  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F]';
+
+export interface Options {
+  recipe: string;
+  in: string;
+  out: string;
+  map?: string | undefined;
+  workers: number;
+  quality: 'draft' | 'fine';
+  /** The output frames that are wanted, both included; null for all. */
+  frames: [number, number] | null;
+  /** Frames a second of numbered pictures; null where nothing is said. */
+  fps: number | null;
+}
+
+/** @throws InputError that names what is wrong. */
+export function readOptions(): Options {
+  const text = { type: 'string' } as const;
+  const options = {
+    recipe: text,
+    in: text,
+    out: text,
+    map: text,
+    workers: text,
+    quality: text,
+    frames: text,
+    fps: text,
+  };
+  let values;
+  try {
+    values = parseArgs({ options }).values;
+  } catch (error) {
+    throw new InputError(`${(error as Error).message} ${USAGE}`);
+  }
+  for (const name of ['recipe', 'in', 'out'] as const)
+    if (!values[name]) throw new InputError(`--${name} is missing. ${USAGE}`);
+  const workers = values.workers === undefined ? availableParallelism() : Number(values.workers);
+  if (!Number.isInteger(workers) || workers < 1 || workers > 64)
+    throw new InputError(`--workers: must be a whole number from 1 to 64, not "${values.workers}".`);
+  const quality = values.quality ?? 'fine';
+  if (quality !== 'draft' && quality !== 'fine')
+    throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
+  return {
+    recipe: values.recipe!,
+    in: values.in!,
+    out: values.out!,
+    map: values.map,
+    workers,
+    quality,
+    frames: readFrames(values.frames),
+    fps: readFps(values.fps),
+  };
+}
+
+function readFrames(text: string | undefined): [number, number] | null {
+  if (text === undefined) return null;
+  const match = text.match(/^(\d{1,9})-(\d{1,9})$/);
+  const [from, to] = [Number(match?.[1]), Number(match?.[2])];
+  if (!match || from > to) throw new InputError(`--frames: must be like 0-99, not "${text}".`);
+  return [from, to];
+}
+
+function readFps(text: string | undefined): number | null {
+  if (text === undefined) return null;
+  const fps = Number(text);
+  if (!(fps >= 1 && fps <= 240))
+    throw new InputError(`--fps: must be a number from 1 to 240, not "${text}".`);
+  return fps;
+}
