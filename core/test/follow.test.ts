@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { thinned } from '../src/footage/follow/followed-keys';
-import { robustSimilarity } from '../src/footage/follow/similarity';
+import { robustMotion, turned as turnedView } from '../src/footage/follow/view-turn';
 import {
   Follower,
   type Grey,
@@ -116,7 +116,7 @@ describe('similarities', () => {
         const to = from.map((p, i) =>
           i % 3 === 0 ? ([p[1] * 2 + 50, 70 - p[0]] as const) : moved(truth, p),
         );
-        const found = robustSimilarity(from, to)!;
+        const found = robustMotion(from, to, [50, 45])!;
         expect(found.agreeing.filter((one, i) => one && i % 3 > 0).length).toBe(20);
         for (const p of from) {
           const [x, y] = moved(found.fit, p);
@@ -125,6 +125,21 @@ describe('similarities', () => {
         }
       }),
     );
+  });
+
+  it('are those of the place where the view turns, not of all around it', () => {
+    // A camera that pans by 4 degrees: what lies far out moves otherwise than the middle does.
+    const [c, s, f] = [Math.cos(0.07), Math.sin(0.07), 600];
+    const pan = [c, 0, f * s, 0, 1, 0, -s / f, 0, c];
+    const from = Array.from(
+      { length: 60 },
+      (_, i) => [((i * 37) % 400) - 160, ((i * 61) % 300) - 110] as const,
+    );
+    const found = robustMotion(from, from.map((p) => turnedView(pan, p)), [20, 10])!; // prettier-ignore
+    const [x, y] = moved(found.fit, [20, 10]);
+    const [u, v] = turnedView(pan, [20, 10]);
+    expect(Math.hypot(x - u, y - v)).toBeLessThan(0.01);
+    expect(found.agreeing.every(Boolean)).toBe(true);
   });
 });
 

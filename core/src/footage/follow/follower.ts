@@ -8,10 +8,10 @@ import {
   composed,
   inverted,
   moved,
-  robustSimilarity,
   scaleOf,
   turnOf,
 } from './similarity';
+import { robustMotion } from './view-turn';
 
 /** What is followed: a place, and the box around it in which its surroundings are looked at; pixels of the first frame. */
 export interface Subject {
@@ -26,19 +26,39 @@ export interface Step {
 }
 
 const LEVELS = 4;
-const MOST_PATCHES = 110;
+/** Levels that are enough where the subject goes on as it went. */
+const FEW_LEVELS = 2;
+const MOST_PATCHES = 80;
 /** Fewer patches than this that agree say nothing. */
 const LEAST_AGREEING = 7;
 /** Least share of the patches that must agree, or the subject is lost. */
-const LEAST_SHARE = 0.3;
+const LEAST_SHARE = 0.25;
+/** A patch that does not agree so often in a row lies on something else: on what passes by, or on its shadow. */
+const MOST_MISSES = 4;
 /** Likeness below which a patch is another one. */
 const LEAST_LIKENESS = 0.6;
 /** How far the way back may end from where the way out began. */
 const MOST_ASTRAY_PX = 0.8;
-/** The patches are taken anew when fewer than this share of them agree, or the view has turned or grown so much. */
-const RENEW_SHARE = 0.55;
+/** The patches are taken anew when fewer than this agree, or the view has turned or grown so much. */
+const RENEW_AGREEING = 16;
 const RENEW_TURN_DEG = 8;
 const RENEW_SCALE = 1.12;
+
+/** What came of a search for all patches. */
+interface Found {
+  fit: Similarity;
+  agreeing: number;
+  confidence: number;
+  /** Where each patch that was searched for is, or null where it did not agree. */
+  places: [Followed, Point | null][];
+}
+
+interface Followed {
+  patch: Patch;
+  /** How far it was from where the common motion has it: a view that turns bends what lies far out. */
+  aside: Point;
+  misses: number;
+}
 
 /**
  * Follows a subject from frame to frame. Its patches are those of one frame for as long as they are found again, so that
@@ -51,7 +71,7 @@ export class Follower {
   private toNow: Similarity = IDENTITY;
   private last: Similarity = IDENTITY;
   private key: Pyramid;
-  private patches: readonly Patch[];
+  private patches: Followed[];
 
   constructor(
     first: Grey,
@@ -61,10 +81,11 @@ export class Follower {
     this.patches = this.take(this.key, subject.box);
   }
 
-  private take(pyramid: Pyramid, box: Box): Patch[] {
+  private take(pyramid: Pyramid, box: Box): Followed[] {
     return corners(pyramid[0]!, box, MOST_PATCHES, () => true)
       .map((at) => patchAt(pyramid, at))
-      .filter(({ levels }) => levels[0]);
+      .filter(({ levels }) => levels[0])
+      .map((patch) => ({ patch, aside: [0, 0], misses: 0 }));
   }
 
   /** The next frame; null where the subject is lost, after which there is no going on. */
@@ -72,51 +93,68 @@ export class Follower {
     const pyramid = pyramidOf(frame, LEVELS);
     // As it moved last, so it may move on.
     const speed = composed(this.toNow, inverted(this.last));
-    const found = this.find(pyramid, composed(speed, this.toNow)) ?? this.find(pyramid, this.toNow);
+    const guess = composed(speed, this.toNow);
+    const found =
+      this.find(pyramid, guess, FEW_LEVELS) ??
+      this.find(pyramid, guess, LEVELS) ??
+      this.find(pyramid, this.toNow, LEVELS);
     if (!found) return null;
     this.last = this.toNow;
     this.toNow = found.fit;
+    for (const [one, at] of found.places) {
+      const [x, y] = moved(found.fit, one.patch.at);
+      if (at) one.aside = [at[0] - x, at[1] - y];
+      one.misses = at ? 0 : one.misses + 1;
+    }
+    this.patches = this.patches.filter(({ misses }) => misses < MOST_MISSES);
     const motion = composed(this.toNow, this.toKey);
     const isWorn =
-      found.share < RENEW_SHARE ||
+      found.agreeing < RENEW_AGREEING ||
       Math.abs(turnOf(this.toNow)) > RENEW_TURN_DEG ||
       Math.max(scaleOf(this.toNow), 1 / scaleOf(this.toNow)) > RENEW_SCALE;
     if (isWorn) this.renew(pyramid, motion);
     return { motion, confidence: found.confidence };
   }
 
-  private find(
-    pyramid: Pyramid,
-    guess: Similarity,
-  ): { fit: Similarity; share: number; confidence: number } | null {
-    const back = inverted(guess);
+  private find(pyramid: Pyramid, guess: Similarity, levels: number): Found | null {
+    const { width, height } = pyramid[0]!;
     const [from, to]: [Point[], Point[]] = [[], []];
+    const tried: { one: Followed; index: number | null }[] = [];
     let likeness = 0;
-    let seen = 0;
-    for (const patch of this.patches) {
-      const expected = moved(guess, patch.at);
-      const { width, height } = pyramid[0]!;
-      if (expected[0] < 0 || expected[1] < 0 || expected[0] >= width || expected[1] >= height) continue;
-      seen++;
-      const found = findPatch(patch, pyramid, guess, LEVELS);
-      if (!found || found.likeness < LEAST_LIKENESS) continue;
-      const returned = findPatch(patchAt([pyramid[0]!], found.at), this.key, back, 1);
-      if (
-        !returned ||
-        Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) > MOST_ASTRAY_PX
-      )
-        continue;
+    for (const one of this.patches) {
+      const { patch, aside } = one;
+      const own = { ...guess, tx: guess.tx + aside[0], ty: guess.ty + aside[1] };
+      const [x, y] = moved(own, patch.at);
+      if (x < 0 || y < 0 || x >= width || y >= height) continue;
+      const found = findPatch(patch, pyramid, own, levels);
+      const isFound =
+        found && found.likeness >= LEAST_LIKENESS && this.leadsBack(pyramid, found.at, patch, own);
+      tried.push({ one, index: isFound ? from.length : null });
+      if (!isFound) continue;
       from.push(patch.at);
       to.push(found.at);
       likeness += found.likeness;
     }
-    const robust = robustSimilarity(from, to);
+    const robust = robustMotion(from, to, moved(this.toKey, this.subject.at));
     if (!robust) return null;
     const agreeing = robust.agreeing.filter(Boolean).length;
-    const share = agreeing / Math.max(1, seen);
+    const share = agreeing / Math.max(1, tried.length);
     if (agreeing < LEAST_AGREEING || share < LEAST_SHARE) return null;
     const confidence = Math.min(1, share / 0.8) * Math.min(1, agreeing / 20) * (likeness / from.length);
-    return { fit: robust.fit, share, confidence };
+    const places = tried.map(({ one, index }): [Followed, Point | null] => [
+      one,
+      index !== null && robust.agreeing[index] ? to[index]! : null,
+    ]);
+    return { fit: robust.fit, agreeing, confidence, places };
+  }
+
+  /** True where what was found, searched for in the patches' own frame, is the patch. */
+  private leadsBack(pyramid: Pyramid, at: Point, patch: Patch, way: Similarity): boolean {
+    const returned = findPatch(patchAt([pyramid[0]!], at), this.key, inverted(way), 1);
+    return (
+      returned !== null &&
+      Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) <= MOST_ASTRAY_PX
+    );
   }
 
   /** Patches of the newest frame, around where the subject is now. */

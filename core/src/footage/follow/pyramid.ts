@@ -9,7 +9,9 @@ export interface Grey {
 export type Pyramid = readonly Grey[];
 
 export function greyOf(luma: Uint8Array, width: number, height: number): Grey {
-  return { width, height, data: Float32Array.from(luma.subarray(0, width * height)) };
+  const data = new Float32Array(width * height);
+  data.set(luma.subarray(0, data.length));
+  return { width, height, data };
 }
 
 /** Half the size, each sample the mean of four; an odd last row or column is left out. */

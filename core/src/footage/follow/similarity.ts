@@ -61,19 +61,15 @@ export function fitSimilarity(
   return { a, b, tx: nx - (a * mx - b * my), ty: ny - (b * mx + a * my) };
 }
 
-/** Pairs that a similarity brings within so many pixels agree with it. */
-const AGREES_PX = 1.5;
+/** Pairs that a similarity brings within so many pixels may agree with it: a view that turns bends what lies far out. */
+const NEAR_PX = 4;
 const TRIES = 120;
-const REFINEMENTS = 5;
 
 /**
  * The similarity that most pairs agree with: the best of many drawn from two pairs each (M. Fischler, R. Bolles, "Random
- * sample consensus", 1981), then least squares with Tukey's weights. The draws are the same for the same number of pairs.
+ * sample consensus", 1981). The draws are the same for the same number of pairs.
  */
-export function robustSimilarity(
-  from: readonly Point[],
-  to: readonly Point[],
-): { fit: Similarity; agreeing: boolean[] } | null {
+export function likelySimilarity(from: readonly Point[], to: readonly Point[]): Similarity | null {
   const count = from.length;
   if (count < 2) return null;
   let state = 12_345;
@@ -81,11 +77,6 @@ export function robustSimilarity(
     state = (Math.imul(state, 1_103_515_245) + 12_345) & 0x7fffffff;
     return (state >> 8) % count;
   };
-  const errors = (fit: Similarity): number[] =>
-    from.map((point, i) => {
-      const [x, y] = moved(fit, point);
-      return Math.hypot(x - to[i]![0], y - to[i]![1]);
-    });
   let best: Similarity | null = null;
   let bestScore = 0;
   for (let i = 0; i < TRIES; i++) {
@@ -93,15 +84,13 @@ export function robustSimilarity(
     if (p === q) continue;
     const fit = fitSimilarity([from[p]!, from[q]!], [to[p]!, to[q]!], [1, 1]);
     if (!fit) continue;
-    const score = errors(fit).reduce((sum, e) => sum + Math.max(0, 1 - (e / AGREES_PX) ** 2), 0);
+    let score = 0;
+    for (let k = 0; k < count; k++) {
+      const [x, y] = moved(fit, from[k]!);
+      const error = ((x - to[k]![0]) ** 2 + (y - to[k]![1]) ** 2) / NEAR_PX ** 2;
+      if (error < 1) score += 1 - error;
+    }
     if (score > bestScore) [best, bestScore] = [fit, score];
   }
-  if (!best) return null;
-  for (let i = 0; i < REFINEMENTS; i++) {
-    const weights = errors(best).map((e) => (e < 2 * AGREES_PX ? (1 - (e / (2 * AGREES_PX)) ** 2) ** 2 : 0));
-    const next = fitSimilarity(from, to, weights);
-    if (!next) break;
-    best = next;
-  }
-  return { fit: best, agreeing: errors(best).map((e) => e < AGREES_PX) };
+  return best;
 }
