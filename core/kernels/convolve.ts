@@ -113,18 +113,19 @@ export function halveRow(row: usize, plane: usize, taps: usize, half: i32, split
   }
 }
 
-/** out[x] = sum of weights[x][k] x row[first[x] + k]: one row resized to n samples, `count` weights each. */
+/** out[x] = sum of weights[x][k] x row[first[x] + k]: one row resized to n samples, `count` weights each, a multiple of four. */
 export function resampleRow(row: usize, plane: usize, first: usize, weights: usize, count: i32, out: usize, outPlane: usize, n: i32): void {
   for (let c = 0; c < 3; c++) {
     let w = weights;
     for (let x: usize = 0; x < <usize>n; x++) {
       const from = row + (<isize>load<i32>(first + (x << 2)) << 2);
-      let sum: f32 = 0;
-      for (let k: usize = 0; k < <usize>count; k++) {
-        sum += load<f32>(w) * load<f32>(from + (k << 2));
-        w += 4;
+      let sum = f32x4.splat(0);
+      for (let k = 0; k < count; k += 4) {
+        sum = f32x4.add(sum, f32x4.mul(v128.load(w), v128.load(from + (<usize>k << 2))));
+        w += 16;
       }
-      store<f32>(out + (x << 2), sum);
+      const pairs = f32x4.add(sum, i32x4.shuffle(sum, sum, 2, 3, 2, 3));
+      store<f32>(out + (x << 2), f32x4.extract_lane(pairs, 0) + f32x4.extract_lane(pairs, 1));
     }
     row += plane;
     out += outPlane;

@@ -25,9 +25,25 @@ interface Taps {
   count: number;
 }
 
-/** Catmull-Rom weights for n output samples from `from` on, at `ratio` source samples each, widened to span them. */
-function taps(n: number, from: number, ratio: number): Taps {
-  const count = Math.ceil(4 * Math.max(1, ratio)) + 1;
+/** Taps along a row come in whole vectors. */
+const VECTOR = 4;
+
+let last: { n: number; from: number; ratio: number; vector: number; taps: Taps }[] = [];
+
+/**
+ * Catmull-Rom weights for n output samples from `from` on, at `ratio` source samples each, widened to span them; so many
+ * that they fill vectors. Those of the last pictures are kept: frames of footage are all alike.
+ */
+function taps(n: number, from: number, ratio: number, vector: number): Taps {
+  const known = last.find((o) => o.n === n && o.from === from && o.ratio === ratio && o.vector === vector);
+  if (known) return known.taps;
+  const made = makeTaps(n, from, ratio, vector);
+  last = [{ n, from, ratio, vector, taps: made }, ...last.slice(0, 3)];
+  return made;
+}
+
+function makeTaps(n: number, from: number, ratio: number, vector: number): Taps {
+  const count = tapCount(ratio, vector);
   const first = new Int32Array(n);
   const weights = new Float32Array(n * count);
   const spread = Math.max(1, ratio);
@@ -84,7 +100,8 @@ function layout({ sourceSize, region, from, to }: ScaleShape, across: number, do
   return { ...rest, bytes: arena.bytes };
 }
 
-const tapCount = (from: number, to: number): number => Math.ceil(4 * Math.max(1, from / to)) + 1;
+const tapCount = (ratio: number, vector: number): number =>
+  vector * Math.ceil((Math.ceil(4 * Math.max(1, ratio)) + 1) / vector);
 
 type ScaleShape = Pick<ScaleTask, 'sourceSize' | 'region' | 'from' | 'to'>;
 
@@ -93,8 +110,8 @@ export function scratchBytes(task: ScaleShape): number {
   const { sourceSize, region } = task;
   return layout(
     task,
-    tapCount(sourceSize.width, region.picture.width),
-    tapCount(sourceSize.height, region.picture.height),
+    tapCount(sourceSize.width / region.picture.width, VECTOR),
+    tapCount(sourceSize.height / region.picture.height, 1),
   ).bytes;
 }
 
@@ -118,8 +135,8 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
     }
     return;
   }
-  const across = taps(width, region.x, sourceSize.width / region.picture.width);
-  const down = taps(end - first, region.y + first, sourceSize.height / region.picture.height);
+  const across = taps(width, region.x, sourceSize.width / region.picture.width, VECTOR);
+  const down = taps(end - first, region.y + first, sourceSize.height / region.picture.height, 1);
   const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
   const at = layout(task, across.count, down.count);
   input.fillTables(at.inTables, heap);

@@ -46,6 +46,7 @@ export class Player {
     if (this.playing() || !material?.footage) return;
     this.playing.set(true);
     const clock = { start: performance.now(), first: this.start(), timeline: this.footage.timeline() };
+    let lastIndex = -1;
     let reading = { at: clock.start, count: 0 };
     while (this.playing() && this.engine.material() === material) {
       const timeline = this.footage.timeline();
@@ -64,14 +65,15 @@ export class Player {
       const next = timeline.sharesOf((index + 1) % timeline.frames)[0]!.frame;
       void material.frame(next).catch(() => undefined);
       await shown;
-      reading.count++;
+      if (index !== lastIndex) reading.count++;
+      lastIndex = index;
       const now = performance.now();
       if (now - reading.at > READING_MS) {
         this.shown.set(Math.round((reading.count * 1000) / (now - reading.at)));
         reading = { at: now, count: 0 };
       }
       const wait = clock.start + ((due + 1 - clock.first) * 1000) / timeline.fps - now;
-      if (wait > 1) await new Promise((resolve) => setTimeout(resolve, wait));
+      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
     }
     this.pause();
   }

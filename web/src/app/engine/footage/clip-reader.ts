@@ -24,6 +24,8 @@ const CODECS: Record<string, string> = {
 };
 const called = (codec: string | null): string => (codec && CODECS[codec]) ?? codec ?? 'an unknown codec';
 
+/** Frames that are decoded and left out rather than sought. */
+const MOST_AHEAD = 24;
 /** Frames that do not all come at about the same rate are told of. */
 const UNEVEN = 1.5;
 
@@ -94,22 +96,22 @@ export class ClipReader implements FrameReader {
   }
 
   private async sampleAt(index: number): Promise<VideoSample | null> {
-    if (this.running?.next !== index) {
-      await this.running?.frames.return();
-      // Half a span earlier: times in files are rounded.
-      const { starts } = this.facts.times;
-      const from = this.origin + (index > 0 ? (starts[index]! + starts[index - 1]!) / 2 : starts[0]!);
-      this.running = { next: index, frames: this.sink.samples(from) };
-      // The first that comes may be the one that is shown at that time: it began before.
-      const first = await this.running.frames.next();
-      this.running.next = index + 1;
-      if (first.done) return null;
-      if (first.value.timestamp >= from - 1e-6 || index === 0) return first.value;
-      first.value.close();
-      return (await this.running.frames.next()).value ?? null;
-    }
-    this.running.next++;
-    return (await this.running.frames.next()).value ?? null;
+    const ahead = this.running ? index - this.running.next : -1;
+    // A little ahead it is quicker to decode what lies between than to begin anew at a key frame.
+    if (ahead < 0 || ahead > MOST_AHEAD) await this.begin(index);
+    const { frames } = this.running!;
+    for (; this.running!.next < index; this.running!.next++) (await frames.next()).value?.close();
+    this.running!.next++;
+    return (await frames.next()).value ?? null;
+  }
+
+  /** Decodes from a frame on. */
+  private async begin(index: number): Promise<void> {
+    await this.running?.frames.return();
+    const { starts } = this.facts.times;
+    // Half a span late: times in files are rounded, and the first that comes is the one shown at that time.
+    const next = starts[index + 1] ?? starts[index]! + 0.002;
+    this.running = { next: index, frames: this.sink.samples(this.origin + (starts[index]! + next) / 2) };
   }
 
   private async pixelsOf(sample: VideoSample): Promise<SharedArrayBuffer> {
