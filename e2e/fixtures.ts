@@ -221,7 +221,7 @@ export class App {
     await this.step('Source');
     const [chooser] = await Promise.all([
       this.page.waitForEvent('filechooser'),
-      this.page.getByRole('button', { name: 'Open a picture' }).click(),
+      this.page.getByRole('button', { name: 'Open a picture or a clip' }).click(),
     ]);
     await chooser.setFiles(file);
   }

@@ -177,7 +177,7 @@ test('everything can be reached in a small window', async ({ app, page }) => {
     await page.setViewportSize({ width, height });
     for (const [step, name] of [
       ['Output', 'Use one'],
-      ['Source', 'Shelf and demo pictures'],
+      ['Source', 'Shelf and demo'],
     ] as const) {
       await app.step(step);
       const button = page.getByRole('button', { name });

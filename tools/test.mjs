@@ -5,16 +5,21 @@ import { join } from 'node:path';
 import { chromiumPath } from './chromium.mjs';
 import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
 
-function ensureChromium() {
-  if (chromiumPath()) return;
+/** Chromium for the browser tests, and ffmpeg, which checks the clips that they export. */
+function ensurePrograms() {
+  const missing = [
+    ...(chromiumPath() ? [] : ['chromium']),
+    ...(spawnSync('ffprobe', ['-version']).error ? ['ffmpeg'] : []),
+  ];
+  if (missing.length === 0) return;
   if (process.getuid?.() !== 0) {
     console.error(
-      'The browser tests need Chromium: install it with "sudo apt-get install chromium" and run npm test again.',
+      `The tests need ${missing.join(' and ')}: install with "sudo apt-get install ${missing.join(' ')}" and run npm test again.`,
     );
     process.exit(1);
   }
   run('apt-get', ['update', '-q']);
-  run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], {
+  run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...missing], {
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   });
 }
@@ -48,7 +53,7 @@ function soak(name, rounds) {
 
 mkdirSync(join(root, '.cache'), { recursive: true });
 install();
-ensureChromium();
+ensurePrograms();
 const results = [
   check('lint', 'eslint', ['.', '--max-warnings', '0']),
   check('format', 'prettier', ['--check', '--log-level', 'warn', '.']),

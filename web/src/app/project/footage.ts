@@ -4,6 +4,7 @@ import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
 import type { Picture } from '../engine/picture';
 import { Rasters } from '../engine/rasters';
+import { Notices } from './notices';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
 
@@ -14,6 +15,7 @@ export class Footage {
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
   private readonly rasters = inject(Rasters);
+  private readonly notices = inject(Notices);
   readonly facts = computed(() => this.engine.material()?.footage ?? null);
   readonly isOpen = computed(() => this.facts() !== null);
   readonly times = computed(() => this.facts()?.times ?? { starts: [0], end: 1 / 30 });
@@ -66,7 +68,11 @@ export class Footage {
     const turn = ++this.turn;
     this.at.set(time);
     const picture = await material.frame(index);
-    if (turn === this.turn) this.put(picture, time);
+    if (turn !== this.turn) return;
+    this.put(picture, time);
+    const reason = material.unread.get(index);
+    if (reason) this.notices.info(`${reason} The frame before it is held in its place.`, 'unread frame');
+    else this.notices.clear('unread frame');
   }
 
   seekTime(time: number): Promise<void> {

@@ -19,6 +19,7 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
+import { filesIn } from './dropped-files';
 import { KeyHelp } from './key-help';
 import { NewVersion } from './new-version';
 import { NoticeStack } from './notice-stack';
@@ -102,7 +103,7 @@ import { TopBar } from './top-bar';
     }
     <hl-queue-strip />
     @if (dropping()) {
-      <div class="veil drop">Let go to open the picture as a new project</div>
+      <div class="veil drop">Let go to open it as a new project</div>
     }
   `,
   styleUrl: './shell.scss',
@@ -161,12 +162,12 @@ export class Shell {
   }
 
   protected drop(event: DragEvent): void {
-    const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length === 0) return;
+    const files = event.dataTransfer && filesIn(event.dataTransfer);
+    if (!files) return;
     event.preventDefault();
     this.dropping.set(false);
     this.dialog.closeAll();
-    void this.session.openDropped(files);
+    void files.then((list) => this.session.openDropped(list));
   }
 
   protected paste(event: ClipboardEvent): void {

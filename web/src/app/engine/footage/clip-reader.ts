@@ -5,10 +5,15 @@ import {
   EncodedPacketSink,
   Input,
   type InputVideoTrack,
+  LogLevel,
+  Logging,
   type VideoSample,
   VideoSampleSink,
 } from 'mediabunny';
 import type { FootageFacts, FrameReader } from './reader';
+
+// What is wrong with a file is said in a sentence to who opened it, not on the console.
+Logging.level = LogLevel.Silent;
 
 const CODECS: Record<string, string> = {
   avc: 'H.264',
@@ -102,7 +107,18 @@ export class ClipReader implements FrameReader {
     const { frames } = this.running!;
     for (; this.running!.next < index; this.running!.next++) (await frames.next()).value?.close();
     this.running!.next++;
-    return (await frames.next()).value ?? null;
+    const sample = (await frames.next()).value ?? null;
+    if (sample && this.isOf(sample, index)) return sample;
+    sample?.close();
+    this.running = null;
+    return null;
+  }
+
+  /** Where frames are missing, the one before comes in their place. */
+  private isOf(sample: VideoSample, index: number): boolean {
+    const { starts } = this.facts.times;
+    const span = index > 0 ? starts[index]! - starts[index - 1]! : (starts[1] ?? 1);
+    return Math.abs(sample.timestamp - this.origin - starts[index]!) < span / 2;
   }
 
   /** Decodes from a frame on. */

@@ -80,15 +80,35 @@ class Footage implements Material {
 
   private async read(index: number): Promise<Picture> {
     try {
-      const { format, width, height } = this.footage;
-      const pixels = await inTime(this.remote.read(index), this.name);
-      return Picture.ofFrame({ pixels, width, height, format }, `${this.id} ${index}`);
+      return await this.decode(index);
     } catch (error) {
       // Only what is in the file says this; the frame before stands in for it.
       this.unread.set(index, (error as Error).message);
-      if (index === 0) throw error;
-      return this.frame(index - 1);
+      return this.decode(await this.readableBefore(index));
     }
+  }
+
+  private async decode(index: number): Promise<Picture> {
+    const { format, width, height } = this.footage;
+    const pixels = await inTime(this.remote.read(index), this.name);
+    return Picture.ofFrame({ pixels, width, height, format }, `${this.id} ${index}`);
+  }
+
+  /** The nearest frame before one that can be read: a file that is cut short lacks a great many. */
+  private async readableBefore(index: number): Promise<number> {
+    const isGood = (i: number): Promise<boolean> => this.decode(i).then(() => true, () => false); // prettier-ignore
+    let [good, bad] = [index - 1, index];
+    for (let step = 1; !(good >= 0 && (await isGood(good))); step *= 2) {
+      if (good <= 0) throw new Error(`No frame of “${this.name}” can be read. It may be damaged.`);
+      bad = good;
+      good = Math.max(0, good - 2 * step);
+    }
+    while (bad - good > 1) {
+      const middle = (good + bad) >> 1;
+      if (await isGood(middle)) good = middle;
+      else bad = middle;
+    }
+    return good;
   }
 
   hold(): () => void {

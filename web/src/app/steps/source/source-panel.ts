@@ -7,9 +7,15 @@ import { Shelf } from '../../shelf/shelf';
 import { OpenProject } from '../../project/open-project';
 import { Session } from '../../project/session';
 
-const PICTURE_FILES = {
-  description: 'Pictures',
+const SOURCE_FILES = {
+  description: 'Pictures and clips',
+  multiple: true as const,
   mimeTypes: [
+    'video/mp4',
+    'video/quicktime',
+    'video/webm',
+    'video/x-matroska',
+    'application/zip',
     'image/jpeg',
     'image/png',
     'image/webp',
@@ -19,7 +25,24 @@ const PICTURE_FILES = {
     'image/heic',
     'image/heif',
   ],
-  extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.gif', '.heic', '.heif'],
+  extensions: [
+    '.mp4',
+    '.mov',
+    '.m4v',
+    '.webm',
+    '.mkv',
+    '.zip',
+    '.jpg',
+    '.jpeg',
+    '.png',
+    '.webp',
+    '.avif',
+    '.tif',
+    '.tiff',
+    '.gif',
+    '.heic',
+    '.heif',
+  ],
 };
 
 @Component({
@@ -33,7 +56,15 @@ const PICTURE_FILES = {
           <dt>File</dt>
           <dd [title]="source.fileName">{{ source.fileName }}</dd>
           <dt>Kind</dt>
-          <dd>{{ source.type.toUpperCase() }}, {{ source.bits ?? 8 }} bits a channel{{ pages() }}</dd>
+          <dd [title]="kind()">{{ kind() }}</dd>
+          @if (source.footage; as clip) {
+            <dt>Length</dt>
+            <dd>
+              {{ clip.seconds.toFixed(2) }} s, {{ clip.frames }} frames at {{ rate(clip.fps) }} a second
+            </dd>
+            <dt>Sound</dt>
+            <dd>{{ clip.sound ?? 'none' }}</dd>
+          }
           <dt>Colours</dt>
           <dd [title]="colours()">{{ colours() }}</dd>
           <dt>Size</dt>
@@ -48,11 +79,14 @@ const PICTURE_FILES = {
       }
     </section>
     <section class="panel-section">
-      <button matButton="filled" (click)="pick()"><mat-icon svgIcon="imagePlus" />Open a picture</button>
-      <button matButton="outlined" (click)="openShelf()">Shelf and demo pictures</button>
+      <button matButton="filled" (click)="pick()">
+        <mat-icon svgIcon="imagePlus" />Open a picture or a clip
+      </button>
+      <button matButton="outlined" (click)="openShelf()">Shelf and demo</button>
       <p class="hint">
-        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF, and the first
-        frame of a GIF. It becomes a new project; the picture itself is never changed.
+        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF; MP4, MOV, WebM,
+        MKV, GIF; numbered pictures together, as files, a folder or a zip. It becomes a new project; the file
+        itself is never changed.
       </p>
     </section>
   `,
@@ -91,14 +125,21 @@ export class SourcePanel {
     const profile = this.project.source()?.profile;
     return profile ? `${profile}, taken to sRGB` : 'sRGB';
   });
-  protected readonly pages = computed(() => {
-    const pages = this.project.source()?.pages ?? 1;
-    return pages > 1 ? `, the first of ${pages} pictures` : '';
+  protected readonly kind = computed(() => {
+    const source = this.project.source();
+    if (!source) return '';
+    const type = source.type.toUpperCase();
+    if (source.footage)
+      return source.type === 'frames' ? source.footage.codec : `${type}, ${source.footage.codec}`;
+    const pages = source.pages ?? 1;
+    const first = pages > 1 ? `, the first of ${pages} pictures` : '';
+    return `${type}, ${source.bits ?? 8} bits a channel${first}`;
   });
+  protected readonly rate = (fps: number): string => `${Number(fps.toFixed(2))}`;
 
   protected async pick(): Promise<void> {
-    const file = await fileOpen(PICTURE_FILES).catch(() => null);
-    if (file) await this.session.openFile(file);
+    const files = await fileOpen(SOURCE_FILES).catch(() => []);
+    await this.session.openDropped(files);
   }
 
   protected openShelf(): void {

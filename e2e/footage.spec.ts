@@ -1,0 +1,256 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { unzipSync } from 'fflate';
+import sharp from 'sharp';
+import { type App, expect, test } from './fixtures';
+
+const footage = fileURLToPath(new URL('../demo/footage/', import.meta.url));
+const [WIDTH, HEIGHT] = [1280, 720];
+
+function run(program: string, args: string[]): Buffer {
+  const { stdout, stderr, status } = spawnSync(program, ['-v', 'error', ...args], { maxBuffer: 2 ** 30 });
+  if (status !== 0) throw new Error(`${program}: ${String(stderr)}`);
+  return stdout;
+}
+
+/** What ffprobe says of the pictures of a clip. */
+function facts(path: string): Record<string, string> {
+  const entries =
+    'stream=codec_name,width,height,nb_read_frames,r_frame_rate,duration,color_space,color_range';
+  const text = run('ffprobe', ['-count_frames', '-show_entries', entries, '-of', 'default=nw=1', path]);
+  return Object.fromEntries(
+    text
+      .toString()
+      .trim()
+      .split('\n')
+      .map((line) => line.split('=') as [string, string]),
+  );
+}
+
+/** The luma of some frames of a clip, in order. */
+function frames(path: string, which: number[]): Buffer[] {
+  const wanted = which.map((n) => `eq(n\\,${n})`).join('+');
+  const raw = run('ffmpeg', [
+    ...['-i', path, '-vf', `select=${wanted}`, '-fps_mode', 'passthrough'],
+    ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+  ]);
+  expect(raw.length).toBe(which.length * WIDTH * HEIGHT);
+  return which.map((_, i) => raw.subarray(i * WIDTH * HEIGHT, (i + 1) * WIDTH * HEIGHT));
+}
+
+/** How much detail there is in rows of a frame: the mean step from a pixel to the next. */
+function detail(luma: Buffer, from: number, to: number): number {
+  let sum = 0;
+  for (let y = from; y < to; y++)
+    for (let x = 1; x < WIDTH; x++) sum += Math.abs(luma[y * WIDTH + x]! - luma[y * WIDTH + x - 1]!);
+  return sum / ((to - from) * (WIDTH - 1));
+}
+
+function difference(a: Buffer, b: Buffer, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from * WIDTH; i < to * WIDTH; i++) sum += Math.abs(a[i]! - b[i]!);
+  return sum / ((to - from) * WIDTH);
+}
+
+async function openClip(app: App): Promise<void> {
+  await app.project.click();
+  await app.page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
+  await expect(app.page.getByRole('slider', { name: 'Playhead' })).toBeVisible();
+  await expect(app.page.getByText('frame 1 of 240')).toBeVisible();
+  await app.settled();
+}
+
+test.use({ smallDemo: true });
+
+test('a clip’s band follows its subject, it goes twice as fast, and becomes an MP4 that holds what was seen', async ({
+  app,
+  folder,
+}) => {
+  const { page } = app;
+  await openClip(app);
+  await page.getByRole('button', { name: 'Forwards' }).click();
+  const lane = page.getByRole('group', { name: 'Keys of Planar 1' });
+  await expect(lane.getByRole('button').first()).toBeVisible({ timeout: 120_000 });
+  expect(await lane.getByRole('button').count()).toBeLessThan(120);
+
+  // The band goes with the square: at the end of the clip it is elsewhere, and a change there is a key.
+  const across = app.number('Centre, across in pixels');
+  const first = Number(await across.inputValue());
+  await page.getByRole('slider', { name: 'Playhead' }).press('End');
+  await expect(page.getByText('frame 240 of 240')).toBeVisible();
+  await expect.poll(async () => Math.abs(Number(await across.inputValue()) - first)).toBeGreaterThan(60);
+
+  await app.step('Pace');
+  await app.number('Speed').fill('2');
+  await app.number('Speed').press('Enter');
+  await expect(page.getByText('4.00 s, 120 pictures at 30 a second')).toBeVisible();
+
+  await app.step('Output');
+  const path = join(folder, 'loop.mp4');
+  const download = page.waitForEvent('download', { timeout: 170_000 });
+  await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
+  await (await download).saveAs(path);
+  await expect(page.getByText('is written: 1280 × 720 px')).toBeVisible();
+
+  expect(facts(path)).toEqual({
+    codec_name: 'h264',
+    width: '1280',
+    height: '720',
+    color_range: 'tv',
+    color_space: 'bt709',
+    r_frame_rate: '30/1',
+    duration: '4.000000',
+    nb_read_frames: '120',
+  });
+  const made = frames(path, [0, 60, 119]);
+  const source = frames(join(footage, 'tram-loop.mp4'), [0, 120, 238]);
+  for (const i of [0, 1, 2]) {
+    // Sharp where the band is, hazy far from it, in every frame.
+    expect(detail(made[i]!, 320, 350) / detail(source[i]!, 320, 350)).toBeGreaterThan(0.7);
+    expect(detail(made[i]!, 690, 720) / detail(source[i]!, 690, 720)).toBeLessThan(0.45);
+  }
+  // The first and the last picture are the frames they ought to be.
+  expect(difference(made[0]!, source[0]!, 320, 350)).toBeLessThan(9);
+  expect(difference(made[2]!, source[2]!, 320, 350)).toBeLessThan(9);
+  expect(difference(made[2]!, source[1]!, 320, 350)).toBeGreaterThan(20);
+});
+
+test('numbers have keys, a change between them sets one, and all of it is steps back', async ({ app }) => {
+  const { page } = app;
+  await openClip(app);
+  await app.step('Blur');
+  await page.getByRole('button', { name: 'Key of Blur radius' }).click();
+  const lane = page.getByRole('group', { name: 'Keys of blur radius' });
+  await expect(lane.getByRole('button')).toHaveCount(1);
+  const playhead = page.getByRole('slider', { name: 'Playhead' });
+  await playhead.press('Shift+ArrowRight');
+  await expect(page.getByText('frame 11 of 240')).toBeVisible();
+  await app.settled();
+  const radius = app.number('Blur radius');
+  await radius.fill('20');
+  await radius.press('Enter');
+  await expect(lane.getByRole('button')).toHaveCount(2);
+  await playhead.press('Home');
+  await expect(radius).toHaveValue('15.4');
+  for (let i = 0; i < 5; i++) await playhead.press('ArrowRight');
+  await expect.poll(async () => Number(await radius.inputValue())).toBeGreaterThan(15.5);
+  await expect.poll(async () => Number(await radius.inputValue())).toBeLessThan(20);
+
+  // A key goes along its lane by arrow keys, and away by Delete.
+  const second = lane.getByRole('button').nth(1);
+  await second.press('ArrowRight');
+  await expect(page.getByRole('button', { name: 'Key of blur radius at 0:00.37' })).toBeVisible();
+  await page.getByRole('button', { name: 'Key of blur radius at 0:00.37' }).press('Delete');
+  await expect(lane.getByRole('button')).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await expect(lane.getByRole('button')).toHaveCount(2);
+
+  // In and out are pushed by keys too, and are kept with the rest over a reload.
+  await page.getByRole('slider', { name: 'Out', exact: true }).press('Shift+ArrowLeft');
+  await expect(page.getByText('230 pictures')).toBeVisible();
+  await app.saved();
+  await page.reload();
+  await app.settled();
+  await expect(page.getByText('230 pictures')).toBeVisible();
+  await expect(page.getByRole('group', { name: 'Keys of blur radius' }).getByRole('button')).toHaveCount(2);
+});
+
+test('the reel runs at its pace with the look on, and stops on a frame', async ({ app }) => {
+  const { page } = app;
+  await openClip(app);
+  const frame = page.getByText(/frame \d+ of 240/);
+  await page.keyboard.press('r');
+  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await expect
+    .poll(async () => Number((await frame.textContent())!.match(/frame (\d+)/)![1]))
+    .toBeGreaterThan(20);
+  await page.keyboard.press('r');
+  await expect(page.getByRole('button', { name: 'Run' })).toBeVisible();
+  const stood = await frame.textContent();
+  await app.settled();
+  expect(await frame.textContent()).toBe(stood);
+});
+
+test('numbered pictures are footage: gaps are told, and they become numbered pictures again', async ({
+  app,
+  folder,
+}) => {
+  const { page } = app;
+  const names: string[] = [];
+  for (const n of [1, 2, 3, 5, 9, 10]) {
+    const name = join(folder, `walk ${n}.png`);
+    const colour = { r: 20 * n, g: 90, b: 120 };
+    await writeFile(
+      name,
+      await sharp({ create: { width: 320, height: 180, channels: 3, background: colour } })
+        .png()
+        .toBuffer(),
+    );
+    names.push(name);
+  }
+  await app.step('Source');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+  await (await chooser).setFiles(names);
+  await expect(page.getByText('frame 1 of 6')).toBeVisible();
+  await expect(page.getByText('Missing among the numbers: 4, 6–8.')).toBeVisible();
+  await app.step('Pace');
+  await page.getByRole('radio', { name: 'Reverse' }).click();
+  await app.step('Output');
+  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('option', { name: 'JPEG frames' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export JPEG frames' }).click();
+  const path = join(folder, 'walk.zip');
+  await (await download).saveAs(path);
+  const files = unzipSync(readFileSync(path));
+  expect(Object.keys(files)).toEqual([1, 2, 3, 4, 5, 6].map((n) => `walk-000${n}.jpg`));
+  const red = async (name: string): Promise<number> => (await sharp(files[name]!).raw().toBuffer())[0]!;
+  // Reversed: the last comes first.
+  expect(Math.abs((await red('walk-0001.jpg')) - 200)).toBeLessThan(30);
+  expect(Math.abs((await red('walk-0006.jpg')) - 20)).toBeLessThan(30);
+});
+
+test('clips that cannot be used are refused by name; what is damaged inside is held and told', async ({
+  app,
+  folder,
+}) => {
+  const { page } = app;
+  const clip = readFileSync(join(footage, 'tram-loop.mp4'));
+  const open = async (name: string, bytes: Buffer): Promise<void> => {
+    const path = join(folder, name);
+    await writeFile(path, bytes);
+    await app.step('Source');
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+    await (await chooser).setFiles(path);
+  };
+  await open('head.mp4', clip.subarray(0, 900));
+  await expect(app.notice.filter({ hasText: '“head.mp4”' })).toBeVisible();
+  run('ffmpeg', ['-f', 'lavfi', '-i', 'sine=duration=1', '-c:a', 'libopus', join(folder, 'sound.webm')]);
+  await open('sound.webm', readFileSync(join(folder, 'sound.webm')));
+  await expect(
+    app.notice.filter({ hasText: '“sound.webm” has no pictures in it, only sound.' }),
+  ).toBeVisible();
+  run('ffmpeg', [
+    '-i',
+    join(footage, 'tram-loop.mp4'),
+    '-t',
+    '0.3',
+    '-c:v',
+    'mpeg4',
+    join(folder, 'old.mp4'),
+  ]);
+  await open('old.mp4', readFileSync(join(folder, 'old.mp4')));
+  await expect(app.notice.filter({ hasText: '“old.mp4” is in' })).toBeVisible();
+  await expect(app.project).toContainText('Tram loop');
+
+  // The end of the file is gone: what is there plays, the rest holds the last frame that is whole.
+  await open('cut.mp4', clip.subarray(0, Math.floor(clip.length / 2)));
+  await expect(page.getByText('frame 1 of 240')).toBeVisible();
+  await page.getByRole('slider', { name: 'Playhead' }).press('End');
+  await expect(page.getByText('The frame before it is held in its place.')).toBeVisible();
+});
