@@ -7,8 +7,8 @@ export default defineConfig({
   testDir: 'e2e',
   workers: 1,
   // A starved machine is slow, not wrong: no test is about time.
-  timeout: 180_000,
-  expect: { timeout: 20_000 },
+  timeout: 420_000,
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: '.cache/e2e.json' }]],
   outputDir: '.cache/test-results',
   use: {

@@ -10,7 +10,7 @@ import sharp from 'sharp';
 const root = fileURLToPath(new URL('..', import.meta.url));
 
 interface Fixtures {
-  /** The demo at a fifth of its size, where its size is not the point: it is there sooner. */
+  /** The demo at a fifth of its size, where its size is not the point: it is there sooner. Off for who looks at its pixels. */
   smallDemo: boolean;
   /** The application, opened on its demo project, nothing on the console that a person would not expect. */
   app: App;
@@ -25,7 +25,7 @@ function smallDemoFile(): Promise<Buffer> {
 }
 
 export const test = base.extend<Fixtures>({
-  smallDemo: [false, { option: true }],
+  smallDemo: [true, { option: true }],
   folder: async ({}, use) => {
     const folder = await mkdtemp(join(tmpdir(), 'hazy-lens-'));
     await use(folder);
@@ -33,6 +33,8 @@ export const test = base.extend<Fixtures>({
   },
   app: async ({ page, smallDemo }, use) => {
     const app = new App(page);
+    // As patient as everything else: downloads and choosers are waited for too.
+    page.setDefaultTimeout(120_000);
     if (smallDemo)
       await page.route('**/demo/tram-loop.jpg', async (route) =>
         route.fulfill({ contentType: 'image/jpeg', body: await smallDemoFile() }),

@@ -63,8 +63,6 @@ async function openClip(app: App): Promise<void> {
   await app.settled();
 }
 
-test.use({ smallDemo: true });
-
 test('a clip’s band follows its subject, it goes twice as fast, and becomes an MP4 that holds what was seen', async ({
   app,
   folder,

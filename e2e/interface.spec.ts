@@ -1,6 +1,9 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from './fixtures';
 
+// Numbers are read off the demo at its own size.
+test.use({ smallDemo: false });
+
 test('bands are added, chosen, ordered, switched and turned inside out', async ({ app, page }) => {
   const { list } = app;
   await page.getByRole('button', { name: 'Planar', exact: true }).focus();

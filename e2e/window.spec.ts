@@ -8,8 +8,6 @@ import { App, detailed, expect, test } from './fixtures';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
-test.use({ smallDemo: true });
-
 test('the picture can have the window alone, and everything comes back', async ({ app, page }) => {
   const before = (await app.picture.boundingBox())!;
   await page.keyboard.press('p');

@@ -1,4 +1,4 @@
-// npm run bench [-- still field drag brush memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still field footage follow drag brush memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -22,6 +22,8 @@ function inNode(name) {
 
 const still = () => inNode('still');
 const field = () => inNode('field');
+const footage = () => inNode('footage');
+const follow = () => inNode('follow');
 
 /**
  * The application in headless Chromium, `RUNS` times from the start, and in turns with it a bare page that only fills a
@@ -191,7 +193,7 @@ async function memory() {
   }
 }
 
-const cases = { still, field, drag, brush, memory };
+const cases = { still, field, footage, follow, drag, brush, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {

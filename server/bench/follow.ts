@@ -6,18 +6,23 @@ import { Follower, greyOf, moved } from '@hazy-lens/core';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const [width, height] = [1280, 720];
-const { motion } = JSON.parse(readFileSync(`${root}demo/footage/tram-loop-truth.json`, 'utf8')) as { motion: number[][] };
+const { motion } = JSON.parse(readFileSync(`${root}demo/footage/tram-loop-truth.json`, 'utf8')) as {
+  motion: number[][];
+};
 const { stdout, error } = spawnSync(
   'ffmpeg',
   ['-v', 'error', '-i', `${root}demo/footage/tram-loop.mp4`, '-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
   { maxBuffer: 2 ** 30 },
 );
 if (error) {
-  console.error('The follow case decodes the clip with ffmpeg: please install it ("apt-get install ffmpeg").');
+  console.error(
+    'The follow case decodes the clip with ffmpeg: please install it ("apt-get install ffmpeg").',
+  );
   process.exit(2);
 }
-const frames = Array.from({ length: motion.length }, (_, i) =>
-  new Uint8Array(stdout.buffer, stdout.byteOffset + i * width * height, width * height),
+const frames = Array.from(
+  { length: motion.length },
+  (_, i) => new Uint8Array(stdout.buffer, stdout.byteOffset + i * width * height, width * height),
 );
 
 /** Where a place of frame 0 is in a frame, by the camera's true motion; pixels whose middle is a whole number. */
@@ -35,7 +40,12 @@ for (const [name, fx, fy] of [
 ] as const) {
   const at = [fx * width - 0.5, fy * height - 0.5] as const;
   const reach = 0.22 * width;
-  const box = { left: at[0] - reach, right: at[0] + reach, top: at[1] - reach * 0.7, bottom: at[1] + reach * 0.7 };
+  const box = {
+    left: at[0] - reach,
+    right: at[0] + reach,
+    top: at[1] - reach * 0.7,
+    bottom: at[1] + reach * 0.7,
+  };
   const start = performance.now();
   const follower = new Follower(greyOf(frames[0]!, width, height), { at, box });
   const errors: number[] = [];

@@ -3,6 +3,7 @@ import { OpenProject } from '../src/app/project/open-project';
 import { InHand } from '../src/app/workspace/in-hand';
 import { Keymap } from '../src/app/workspace/keymap';
 import { Looking } from '../src/app/workspace/looking';
+import { Player } from '../src/app/workspace/player';
 import { StageView } from '../src/app/workspace/stage-view';
 import { ToolSettings } from '../src/app/workspace/tool-settings';
 import { fakeStorage, openOne, services } from './services';
@@ -19,6 +20,7 @@ describe('the keymap', () => {
   let looking: Looking;
   let target: FakeElement;
   let now = 0;
+  const player = { runs: 0, toggle: () => void player.runs++ };
 
   const press = (key: string, more: Partial<KeyboardEvent> = {}, type = 'keydown'): boolean => {
     const event = Object.assign(new Event(type, { cancelable: true }), {
@@ -45,7 +47,7 @@ describe('the keymap', () => {
     vi.stubGlobal('window', { devicePixelRatio: 1 });
     vi.stubGlobal('matchMedia', () => ({ addEventListener: () => undefined }));
     vi.spyOn(performance, 'now').mockImplementation(() => now);
-    here = services(openOne);
+    here = services(openOne, { provide: Player, useValue: player });
     target = new FakeElement();
     looking = here.injector.get(Looking);
     here.injector.get(Keymap);
@@ -107,7 +109,9 @@ describe('the keymap', () => {
     expect(press('1')).toBe(false);
     expect(press('?')).toBe(true);
     expect(keymap.helpWanted()).toBe(true);
-    expect(services(openOne).injector.get(Keymap).lettersOn()).toBe(false);
+    expect(services(openOne, { provide: Player, useValue: player }).injector.get(Keymap).lettersOn()).toBe(
+      false,
+    );
   });
 
   it('leaves keys to what has the focus', () => {
@@ -127,6 +131,11 @@ describe('the keymap', () => {
     target = new FakeElement();
     here.page.querySelector = () => ({});
     expect(press('m')).toBe(false);
+  });
+
+  it('runs the reel', () => {
+    press('r');
+    expect(player.runs).toBe(1);
   });
 
   it('sizes the tool in hand, zooms, and takes back what waits to be placed', () => {

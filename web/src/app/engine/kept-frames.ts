@@ -3,6 +3,8 @@ const MOST_BYTES = 600_000_000;
 
 /** Rendered frames by what they were made of; the oldest go first. */
 export class KeptFrames {
+  constructor(private readonly most = MOST_BYTES) {}
+
   private readonly frames = new Map<string, Uint8Array>();
   private bytes = 0;
 
@@ -16,7 +18,7 @@ export class KeptFrames {
     this.frames.set(key, copy);
     this.bytes += copy.length;
     for (const [oldest, { length }] of this.frames) {
-      if (this.bytes <= MOST_BYTES) break;
+      if (this.bytes <= this.most) break;
       this.frames.delete(oldest);
       this.bytes -= length;
     }

@@ -1,0 +1,119 @@
+import { readFileSync } from 'node:fs';
+import {
+  type PixelFormat,
+  type Recipe,
+  RenderWorker,
+  evenTimes,
+  parseRecipe,
+  timelineOf,
+  NO_PICTURES,
+} from '@hazy-lens/core';
+import { describe, expect, it } from 'vitest';
+import { type FilmSource, filmed } from '../src/app/engine/footage/film';
+import type { Material } from '../src/app/engine/material';
+import { Picture } from '../src/app/engine/picture';
+import type { RenderPool } from '../src/app/engine/pool';
+
+const module = new WebAssembly.Module(readFileSync(new URL('../../core/dist/kernels.wasm', import.meta.url)));
+const runners = [0, 1].map(() => {
+  const worker = new RenderWorker();
+  return worker.run.bind(worker);
+});
+const pool = { runners, module: Promise.resolve(module) } as unknown as RenderPool;
+const SIZE = { width: 32, height: 20 };
+const RGB: PixelFormat = { channels: 3, bytes: 1 };
+const open = { passed: () => Promise.resolve() };
+
+/** Frame i is grey, 10 i bright. */
+function material(frames: number): Material {
+  const times = evenTimes(frames, 10);
+  return {
+    ...SIZE,
+    frames,
+    footage: { ...SIZE, format: RGB, times, codec: 'test', sound: null, notes: [] },
+    unread: new Map(),
+    hold: () => () => undefined,
+    async frame(index) {
+      const pixels = new SharedArrayBuffer(SIZE.width * SIZE.height * 3);
+      new Uint8Array(pixels).fill(10 * index);
+      return Picture.ofFrame({ ...SIZE, format: RGB, pixels }, `frame ${index}`);
+    },
+  };
+}
+
+function source(parts: object, frames = 8): FilmSource {
+  const recipe: Recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
+  const clip = material(frames);
+  return {
+    material: clip,
+    recipe,
+    timeline: timelineOf(recipe.pace, clip.footage!.times),
+    focusPictures: NO_PICTURES,
+    lightOf: () => 1,
+  };
+}
+
+async function levels(from: FilmSource, size = SIZE): Promise<number[]> {
+  const made: number[] = [];
+  for await (const { bytes, index } of filmed(from, size, RGB, pool, new AbortController().signal, open)) {
+    expect(index).toBe(made.length);
+    made.push(bytes.reduce((a, b) => a + b, 0) / bytes.length);
+  }
+  return made;
+}
+
+describe('a film', () => {
+  it('has the pictures of the pace in their order, untouched where nothing is done', async () => {
+    expect(await levels(source({}))).toEqual([0, 10, 20, 30, 40, 50, 60, 70]);
+    expect(await levels(source({ pace: { speed: 2, direction: 'reverse' } }))).toEqual([60, 40, 20, 0]);
+    expect(await levels(source({ pace: { trim: [0.2, 0.5] } }))).toEqual([20, 30, 40]);
+  });
+
+  it('averages what a longer shutter sees, in linear light', async () => {
+    const made = await levels(source({ pace: { speed: 4, blend: 0.5 } }));
+    const linear = (v: number): number => ((v / 255 + 0.055) / 1.055) ** 2.4;
+    const mean = (a: number, b: number): number =>
+      255 * (1.055 * ((linear(a) + linear(b)) / 2) ** (1 / 2.4) - 0.055);
+    expect(made[1]).toBeCloseTo(mean(40, 50), 0);
+  });
+
+  it('is made smaller where that is wanted', async () => {
+    const made = await levels(source({}, 3), { width: 16, height: 10 });
+    made.forEach((level, i) => expect(level).toBeCloseTo(10 * i, 0));
+  });
+
+  it('takes its light and its keys at the time of each picture', async () => {
+    const how = source({
+      keys: [
+        { of: 'blur/radius', at: 0, value: 0 },
+        { of: 'blur/radius', at: 0.7, value: 0.1 },
+      ],
+      focus: { rest: 1 },
+    });
+    const lit = { ...how, lightOf: (time: number) => (time > 0.35 ? 4 : 1) };
+    const made = await levels(lit);
+    expect(made[3]).toBeCloseTo(30, 0);
+    expect(made[4]).toBeGreaterThan(70);
+  });
+
+  it('ends where it is cancelled, and waits where it is paused', async () => {
+    const abort = new AbortController();
+    const made: number[] = [];
+    const run = async (): Promise<void> => {
+      for await (const { index } of filmed(source({}), SIZE, RGB, pool, abort.signal, open)) {
+        made.push(index);
+        if (index === 2) abort.abort(new Error('enough'));
+      }
+    };
+    await expect(run()).rejects.toThrow('enough');
+    expect(made).toEqual([0, 1, 2]);
+    let goOn = (): void => undefined;
+    const paused = { passed: () => new Promise<void>((resolve) => (goOn = resolve)) };
+    const next = filmed(source({}), SIZE, RGB, pool, new AbortController().signal, paused).next();
+    expect(await Promise.race([next, new Promise((resolve) => setTimeout(resolve, 60, 'waits'))])).toBe(
+      'waits',
+    );
+    goOn();
+    expect((await next).value!.index).toBe(0);
+  });
+});
