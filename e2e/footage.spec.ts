@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { AxeBuilder } from '@axe-core/playwright';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { type App, expect, test } from './fixtures';
@@ -53,6 +54,13 @@ function difference(a: Buffer, b: Buffer, from: number, to: number): number {
   let sum = 0;
   for (let i = from * WIDTH; i < to * WIDTH; i++) sum += Math.abs(a[i]! - b[i]!);
   return sum / ((to - from) * WIDTH);
+}
+
+async function openFile(app: App, path: string | string[]): Promise<void> {
+  await app.step('Source');
+  const chooser = app.page.waitForEvent('filechooser');
+  await app.page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+  await (await chooser).setFiles(path);
 }
 
 async function openClip(app: App): Promise<void> {
@@ -170,6 +178,11 @@ test('the reel runs at its pace with the look on, and stops on a frame', async (
   const stood = await frame.textContent();
   await app.settled();
   expect(await frame.textContent()).toBe(stood);
+  for (const step of ['Focus', 'Pace', 'Output']) {
+    await app.step(step);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.map(({ id, nodes }) => `${step}: ${id} ${nodes[0]?.html}`)).toEqual([]);
+  }
 });
 
 test('numbered pictures are footage: gaps are told, and they become numbered pictures again', async ({
@@ -189,10 +202,7 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
     );
     names.push(name);
   }
-  await app.step('Source');
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
-  await (await chooser).setFiles(names);
+  await openFile(app, names);
   await expect(page.getByText('frame 1 of 6')).toBeVisible();
   await expect(page.getByText('Missing among the numbers: 4, 6–8.')).toBeVisible();
   await app.step('Pace');
@@ -212,6 +222,42 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
   expect(Math.abs((await red('walk-0006.jpg')) - 20)).toBeLessThan(30);
 });
 
+test('sound goes along where nothing is faster, and is left out where something is', async ({
+  app,
+  folder,
+}) => {
+  const { page } = app;
+  const path = join(folder, 'bell.mp4');
+  run('ffmpeg', [
+    ...['-i', join(footage, 'tram-loop.mp4'), '-f', 'lavfi', '-i', 'sine=frequency=660', '-t', '1'],
+    ...['-map', '0:v', '-map', '1:a', '-c:v', 'copy', '-c:a', 'aac', path],
+  ]);
+  await openFile(app, path);
+  await expect(app.project).toContainText('bell');
+  await expect(page.getByText('AAC')).toBeVisible();
+  await app.step('Output');
+  const made = async (): Promise<Record<string, string>> => {
+    const out = await app.downloadBy(page.getByRole('button', { name: 'Export MP4, H.264' }), folder);
+    const text = run('ffprobe', [
+      '-show_entries',
+      'stream=codec_name,codec_type,duration',
+      '-of',
+      'csv=p=0',
+      out,
+    ]);
+    return Object.fromEntries(text.toString().trim().split('\n').map((line) => [line.split(',')[1], line])); // prettier-ignore
+  };
+  const withSound = await made();
+  expect(withSound['audio']).toMatch(/^aac,audio,/);
+  expect(Number(withSound['audio']!.split(',')[2])).toBeCloseTo(Number(withSound['video']!.split(',')[2]), 0);
+  await app.step('Pace');
+  await app.number('Speed').fill('2');
+  await app.number('Speed').press('Enter');
+  await app.step('Output');
+  await expect(page.getByText('The sound is left out')).toBeVisible();
+  expect(Object.keys(await made())).toEqual(['video']);
+});
+
 test('clips that cannot be used are refused by name; what is damaged inside is held and told', async ({
   app,
   folder,
@@ -221,10 +267,7 @@ test('clips that cannot be used are refused by name; what is damaged inside is h
   const open = async (name: string, bytes: Buffer): Promise<void> => {
     const path = join(folder, name);
     await writeFile(path, bytes);
-    await app.step('Source');
-    const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
-    await (await chooser).setFiles(path);
+    await openFile(app, path);
   };
   await open('head.mp4', clip.subarray(0, 900));
   await expect(app.notice.filter({ hasText: '“head.mp4”' })).toBeVisible();

@@ -50,6 +50,7 @@ function source(parts: object, frames = 8): FilmSource {
     timeline: timelineOf(recipe.pace, clip.footage!.times),
     focusPictures: NO_PICTURES,
     lightOf: () => 1,
+    sound: null,
   };
 }
 

@@ -5,7 +5,7 @@ import type { RenderPool } from '../engine/pool';
 import type { Order } from './exports';
 import { timeLeft } from './time-left';
 
-export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name'> {
+export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
   kind: FilmKind;
   fileName: string;
 }
@@ -26,7 +26,7 @@ export function filmOrder(pool: RenderPool, wish: FilmWish, input: Promise<FilmS
         const source = await input;
         const { frames, fps } = source.timeline;
         const planes = encodedFormat(source.material);
-        const options = { ...wish, frames, fps, name: fileName.replace(/\.[^.]+$/, '') };
+        const options = { ...wish, frames, fps, name: fileName.replace(/\.[^.]+$/, ''), sound: source.sound };
         const writer = await filmWriter(kind, options, planes);
         try {
           const started = performance.now();

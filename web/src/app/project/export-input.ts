@@ -1,8 +1,10 @@
 import { Injectable, inject } from '@angular/core';
-import { readExif } from '@hazy-lens/core';
+import { type Timeline, readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
 import type { FilmSource } from '../engine/footage/film';
+import { type Sound, keepsSound } from '../engine/footage/sound';
+import type { Material } from '../engine/material';
 import type { ExportInput } from '../jobs/picture-order';
 import { Projects } from '../storage/projects';
 import { FocusPicturesSource } from './focus-pictures';
@@ -40,10 +42,25 @@ export class ExportInputs {
     try {
       await this.cutter.settled();
       const focusPictures = await this.focusPictures.settled();
-      return { material, recipe, timeline, focusPictures, lightOf: await this.footage.lights() };
+      const lightOf = await this.footage.lights();
+      return {
+        material,
+        recipe,
+        timeline,
+        focusPictures,
+        lightOf,
+        sound: await this.sound(material, timeline),
+      };
     } finally {
       letGo();
     }
+  }
+
+  private async sound(material: Material, { from, to }: Timeline): Promise<Sound | null> {
+    const source = this.project.source();
+    if (!material.footage?.sound || !source || !keepsSound(this.project.keyed().pace)) return null;
+    const file = await this.projects.picture(source).catch(() => null);
+    return file && { file, from, to };
   }
 
   /** What a picture is made of, with the EXIF block of the source's file. */

@@ -83,12 +83,14 @@ export class Keys {
   }
 
   /** Copies the keys of a lane from one time to another. */
-  copy({ owner, tracks }: Lane, from: number, to: number): void {
+  copy({ owner, tracks }: Lane, from: number, to: number, gesture: string | null = null): void {
     const copied = tracks.flatMap((track) =>
       track.keys.filter((key) => isIn(key, owner) && isSameTime(key.at, from)),
     );
-    this.change('copy keys', (keys) =>
-      copied.reduce((list, { of, value, ease }) => withKey(list, of, to, value, ease), [...keys]),
+    this.change(
+      'copy keys',
+      (keys) => copied.reduce((list, { of, value, ease }) => withKey(list, of, to, value, ease), [...keys]),
+      gesture,
     );
   }
 

@@ -192,22 +192,18 @@ export class Reel {
     return (event) => {
       if (event.button !== 0) return null;
       this.choose(lane, at);
-      if (event.altKey) {
-        return {
-          move: () => undefined,
-          end: () => undefined,
-          cancel: () => undefined,
-        };
-      }
       const gesture = crypto.randomUUID();
       let now = at;
+      let copies = event.altKey;
       return {
         move: (moved) => {
           const { starts } = this.footage.times();
           const time = this.timeAt(moved);
           const to = starts[this.frameNear(time)]!;
           if (isSameTime(now, to)) return;
-          this.keys.move(lane, now, to, gesture);
+          if (copies) this.keys.copy(lane, now, to, gesture);
+          else this.keys.move(lane, now, to, gesture);
+          copies = false;
           this.chosen.set({ owner: lane.owner, at: (now = to) });
         },
         cancel: () => this.project.abandon(gesture),

@@ -1,4 +1,5 @@
 import { type FrameFormat, type Size, type YuvFormat } from '@hazy-lens/core';
+import { wrap } from 'comlink';
 import { Zip, ZipPassThrough } from 'fflate';
 import {
   BufferTarget,
@@ -12,7 +13,7 @@ import {
 import { encodePixels } from '../codecs/codec';
 import type { FilmKind } from './film-kinds';
 import type { GifWorker } from './gif.worker';
-import { wrap } from 'comlink';
+import { type Sound, SoundCopy } from './sound';
 
 export interface FilmOptions extends Size {
   fps: number;
@@ -23,6 +24,8 @@ export interface FilmOptions extends Size {
   quality: number;
   /** Begins the names of single pictures. */
   name: string;
+  /** Goes along as it is, where the kind of file can hold it; null for none. */
+  sound: Sound | null;
 }
 
 /** Takes the pictures of a film one by one, and gives the file. */
@@ -69,6 +72,7 @@ class EncoderWriter implements FilmWriter {
     private readonly options: FilmOptions,
     private readonly output: Output<Mp4OutputFormat | WebMOutputFormat, BufferTarget>,
     private readonly source: VideoSampleSource,
+    private readonly sound: SoundCopy | null,
   ) {}
 
   static async start(
@@ -87,8 +91,9 @@ class EncoderWriter implements FilmWriter {
       latencyMode: 'quality',
     });
     output.addVideoTrack(source, { frameRate: options.fps });
+    const sound = options.sound && (await SoundCopy.into(output, options.sound));
     await output.start();
-    return new EncoderWriter(format, options, output, source);
+    return new EncoderWriter(format, options, output, source, sound);
   }
 
   async add(bytes: Uint8Array, index: number): Promise<void> {
@@ -116,6 +121,7 @@ class EncoderWriter implements FilmWriter {
 
   async finish(): Promise<Blob> {
     await this.encoding;
+    await this.sound?.write();
     await this.output.finalize();
     const type = this.output.format instanceof Mp4OutputFormat ? 'video/mp4' : 'video/webm';
     return new Blob([this.output.target.buffer!], { type });

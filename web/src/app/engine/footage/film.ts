@@ -16,6 +16,7 @@ import type { Material } from '../material';
 import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
+import type { Sound } from './sound';
 
 /** All that a film is made of; nothing of it changes while it is made. */
 export interface FilmSource {
@@ -27,6 +28,8 @@ export interface FilmSource {
   focusPictures: FocusPictures;
   /** What the light of a frame of the source is multiplied by. */
   lightOf(time: number): number;
+  /** The clip's sound, where the pace leaves it as it is. */
+  sound: Sound | null;
 }
 
 /** The pixels of a picture of the film, good until the next one is asked for. */

@@ -5,6 +5,7 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import type { NumberRange } from '@hazy-lens/core';
 import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
+import { keepsSound } from '../../engine/footage/sound';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
@@ -108,9 +109,13 @@ export class ClipOutput {
     return `${what}, about ${((this.bitrate() * frames) / fps / 8e6).toFixed(1)} MB`;
   });
 
-  protected readonly sound = computed(() =>
-    this.footage.facts()?.sound ? 'The sound of the clip is left out.' : null,
-  );
+  protected readonly sound = computed(() => {
+    if (!this.footage.facts()?.sound) return null;
+    if (this.settings.filmKind().writer.by !== 'encoder') return 'This kind of file has no sound.';
+    return keepsSound(this.project.keyed().pace)
+      ? 'The sound goes along as it is, where the file can hold it.'
+      : 'The sound is left out: it is kept only at speed 1, forward.';
+  });
 
   protected export(): Promise<void> {
     const kind = this.settings.filmKind();
