@@ -1,4 +1,4 @@
-import type { Look, Region } from '@hazy-lens/core';
+import { type Look, type Region, neutralRecipe, recipeLook } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine, type Frame } from '../src/app/engine/engine';
 import { still } from '../src/app/engine/material';
@@ -44,7 +44,7 @@ describe('the engine', () => {
   let now = 0;
 
   const ask = (radius: number, since = now): void =>
-    engine.request({ region, look: look(radius), content: 'picture', since });
+    engine.request({ region, look: look(radius), content: 'picture', since, playing: null });
   const settle = () => vi.advanceTimersByTimeAsync(0);
   /** Ends the drawing that is under way, which took so long. */
   const answer = async (ms: number, error?: Error): Promise<void> => {
@@ -128,5 +128,36 @@ describe('the engine', () => {
     await settle();
     await answer(4);
     expect(frames).toHaveLength(1);
+  });
+
+  it('plays frames of footage fine, and shows those it has rendered again without drawing', async () => {
+    const film = recipeLook(neutralRecipe());
+    const play = async (picture: Picture, compares = false): Promise<void> => {
+      const playing = { scale: 1, compares };
+      engine.show(picture);
+      engine.request({ region, look: film, content: 'picture', since: now, playing });
+      await settle();
+    };
+    const [one, two] = ['one', 'two'].map((id) => ({ id, width: 40, height: 20 }) as Picture) as [
+      Picture,
+      Picture,
+    ];
+    await play(one);
+    const painted = vi.fn();
+    void engine.painted(one).then(painted);
+    await answer(60);
+    expect(painted).toHaveBeenCalled();
+    await play(two);
+    await answer(60);
+    expect(views.drawn).toEqual(['fine 0', 'fine 0']);
+    await play(one);
+    await play(two);
+    expect(views.drawn).toHaveLength(2);
+    expect(frames).toHaveLength(4);
+    // Beside how it came every frame is drawn, so that both are of the same moment.
+    await play(one, true);
+    expect(views.drawn).toHaveLength(3);
+    await answer(60);
+    expect(frames.at(-1)!.moved).toBe(true);
   });
 });

@@ -30,7 +30,8 @@ class FakeEngine {
   load = (_: Blob, name: string) =>
     new Promise((resolve, reject) =>
       this.waiting.set(name, {
-        done: () => resolve({ material: { name, width: 30, height: 20 }, about }),
+        done: () =>
+          resolve({ material: { name, width: 30, height: 20, hold: () => () => undefined }, about }),
         fail: reject,
       }),
     );

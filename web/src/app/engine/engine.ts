@@ -15,8 +15,11 @@ export interface ViewRequest {
   content: Content;
   /** When the newest change in it was made, on the page's clock. */
   since: number;
-  /** Footage plays: every picture is a fine one, and is kept for the next round; null where it does not. */
-  playing: { scale: number } | null;
+  /**
+   * Footage plays: every picture is a fine one, and is kept for the next round unless it is compared with how it came.
+   * Null where it stands.
+   */
+  playing: { scale: number; compares: boolean } | null;
 }
 
 /** Pixels for the stage: RGBA of a region, to be shown at once (they are overwritten by the next frame). */
@@ -24,7 +27,7 @@ export interface Frame {
   region: Region;
   pixels: Uint8Array;
   /** The picture as it came, for comparing. */
-  before: () => Promise<Uint8Array>;
+  before: () => Uint8Array;
   /** True where the region differs from the last frame's. */
   moved: boolean;
   since: number;
@@ -134,7 +137,7 @@ export class Engine {
   }
 
   private async frame(picture: Picture, request: ViewRequest): Promise<void> {
-    if (request.playing) await this.play(picture, request, request.playing.scale);
+    if (request.playing) await this.play(picture, request, request.playing);
     else await this.stand(picture, request);
     if (this.awaited?.picture !== picture) return;
     this.awaited.resolve();
@@ -142,21 +145,23 @@ export class Engine {
   }
 
   /** A frame of footage that plays. */
-  private async play(picture: Picture, request: ViewRequest, scale: number): Promise<void> {
+  private async play(
+    picture: Picture,
+    request: ViewRequest,
+    { scale, compares }: NonNullable<ViewRequest['playing']>,
+  ): Promise<void> {
     const { look, content, since } = request;
     const region = scale === 1 ? request.region : scaled(request.region, scale);
     const key = [picture.id, content, JSON.stringify(region), lookKey(look)].join();
-    let pixels = this.kept.get(key);
+    let pixels = compares ? undefined : this.kept.get(key);
     if (!pixels) {
       await this.fine.prepare(picture, region, look);
       pixels = this.kept.put(key, await this.fine.draw(look, content));
     }
-    const before = async (): Promise<Uint8Array> => {
-      await this.fine.prepare(picture, region, look);
-      return this.fine.source();
-    };
     this.shown = { region, picture };
-    this.paint({ region, pixels, before, moved: true, since });
+    this.paint({ region, pixels, before: () => this.fine.source(), moved: compares, since });
+    // What stands after this may be another picture than the view holds.
+    if (!compares) this.shown = null;
     this.busy.set(false);
   }
 
@@ -177,7 +182,7 @@ export class Engine {
     if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);
     this.shown = { region: shown, picture };
-    this.paint({ region: shown, pixels, before: async () => view.source(), moved, since: request.since });
+    this.paint({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
     this.busy.set(asDraft);
     if (this.wanted) return;
     this.restTimer = window.setTimeout(() => {

@@ -102,7 +102,7 @@ export class Session {
   ): Promise<void> {
     await this.inTurn(file.name, async (isNewest) => {
       const { material, about } = await this.engine.load(file, file.name, NUMBERED_FPS);
-      if (!isNewest()) return;
+      if (!isNewest()) return material.hold()();
       const footage = footageInfo(material);
       const { width, height } = material;
       const source: SourceInfo = {
@@ -116,7 +116,7 @@ export class Session {
         ...(footage && { footage }),
       };
       const projectId = await this.keep(name, source, file, work);
-      if (!isNewest()) return;
+      if (!isNewest()) return material.hold()();
       await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
       for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
     });
@@ -152,7 +152,7 @@ export class Session {
           stored.source.fileName,
           stored.source.footage?.fps ?? NUMBERED_FPS,
         );
-        if (!isNewest()) return;
+        if (!isNewest()) return material.hold()();
         await this.show(found.project, material);
         if (found.isLost)
           this.notices.error(

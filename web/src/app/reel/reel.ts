@@ -60,6 +60,7 @@ export class Reel {
   private readonly inHand = inject(InHand);
   private readonly track = viewChild.required<ElementRef<HTMLElement>>('track');
   private readonly chosen = signal<ChosenStop | null>(null);
+  protected readonly clock = clock;
   protected readonly eases: readonly Ease[] = ['smooth', 'linear', 'hold'];
 
   protected readonly trim = computed(() => trimOf(this.project.keyed().pace, this.footage.times()));
@@ -138,8 +139,22 @@ export class Reel {
   }
 
   /** The buffers at both ends are pushed to where the footage begins and ends. */
-  protected readonly pushIn: Grasp = () => this.pushing(0);
-  protected readonly pushOut: Grasp = () => this.pushing(1);
+  protected readonly buffers = [
+    {
+      end: 0,
+      name: 'in',
+      label: 'In',
+      tip: 'Where the footage begins: push it',
+      push: () => this.pushing(0),
+    },
+    {
+      end: 1,
+      name: 'out',
+      label: 'Out',
+      tip: 'Where the footage ends: push it',
+      push: () => this.pushing(1),
+    },
+  ] as const;
 
   private pushing(end: 0 | 1) {
     const gesture = crypto.randomUUID();

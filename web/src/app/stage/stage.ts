@@ -26,7 +26,6 @@ import { type StageDrag, handOf } from './stage-drag';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
 import { ToolSettings } from '../workspace/tool-settings';
-import { Player } from '../workspace/player';
 import { StageView } from '../workspace/stage-view';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view';
@@ -103,7 +102,6 @@ export class Stage {
   protected readonly engine = inject(Engine);
   protected readonly stageView = inject(StageView);
   protected readonly tools = inject(StageTools);
-  private readonly player = inject(Player);
   private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
@@ -167,16 +165,10 @@ export class Stage {
 
   private paint(frame: Frame): void {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
-    if (frame.moved) void this.putBefore(frame);
+    if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
     this.shownRegion.set(frame.region);
     this.project.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
-  }
-
-  /** The picture as it came; while footage plays only where it is looked at. */
-  private async putBefore({ region, before }: Frame): Promise<void> {
-    if (this.player.isPlaying() && !this.showsBefore()) return;
-    this.put(this.before().nativeElement, region, await before());
   }
 
   private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {

@@ -2,6 +2,7 @@ import { Injectable, computed, effect, inject, signal, untracked } from '@angula
 import { Engine } from '../engine/engine';
 import { blendedPicture } from '../engine/footage/blended';
 import { Footage } from '../project/footage';
+import { Looking } from './looking';
 
 /** How often the reading of what is shown is taken. */
 const READING_MS = 500;
@@ -11,6 +12,7 @@ const READING_MS = 500;
 export class Player {
   private readonly engine = inject(Engine);
   private readonly footage = inject(Footage);
+  private readonly looking = inject(Looking);
   private readonly playing = signal(false);
   readonly isPlaying = this.playing.asReadonly();
   /** Pictures that were shown in the last second, or null. */
@@ -18,7 +20,11 @@ export class Player {
   readonly loops = signal(true);
   readonly playsHalf = signal(false);
   /** What the stage asks the engine for while footage plays. */
-  readonly mode = computed(() => (this.playing() ? { scale: this.playsHalf() ? 0.5 : 1 } : null));
+  readonly mode = computed(() =>
+    this.playing()
+      ? { scale: this.playsHalf() ? 0.5 : 1, compares: this.looking.comparison() !== 'after' }
+      : null,
+  );
 
   constructor() {
     effect(() => {
