@@ -136,6 +136,7 @@ try {
   const playhead = page.getByRole('slider', { name: 'Playhead' });
   await playhead.focus();
   for (let i = 0; i < 9; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.mouse.move(560, 240);
   await rest();
   await shoot('following');
   await step('Pace');
