@@ -52,6 +52,8 @@ try {
     await page.getByRole('button', { name: `More for ${name}` }).click();
     await page.getByRole('menuitem', { name: 'Delete' }).click();
   };
+  // A headless browser has no picker that could be used.
+  await page.addInitScript(() => Reflect.deleteProperty(window, 'showSaveFilePicker'));
   await page.goto(`http://localhost:${port}/`);
   await page.getByRole('img', { name: /^Picture/ }).waitFor();
   await rest();
