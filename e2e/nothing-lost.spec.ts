@@ -9,6 +9,9 @@ const deepPng = (): Promise<Buffer> =>
     .png()
     .toBuffer();
 
+// Large files take their time: that is what some of these are about.
+test.use({ smallDemo: false });
+
 test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', async ({
   app,
   page,
