@@ -54,7 +54,12 @@ function townMovers(): Mover[] {
       at(time) {
         const a = start + time * pace;
         const r = radius + Math.sin(time * 9 + sway) * 0.8;
-        return { x: LOOP.x + r * Math.cos(a), y: 0.03, z: LOOP.z + r * Math.sin(a), turn: -a - (pace > 0 ? Math.PI : 0) };
+        return {
+          x: LOOP.x + r * Math.cos(a),
+          y: 0.03,
+          z: LOOP.z + r * Math.sin(a),
+          turn: -a - (pace > 0 ? Math.PI : 0),
+        };
       },
       castsShadow: true,
     });
@@ -69,7 +74,11 @@ function townMovers(): Mover[] {
         at(time) {
           const place = along(line, (start + time * pace + 1) % 1, 0.03);
           const turn = place.turn ?? 0;
-          return { ...place, x: place.x + Math.sin(turn) * side * left, z: place.z + Math.cos(turn) * side * left };
+          return {
+            ...place,
+            x: place.x + Math.sin(turn) * side * left,
+            z: place.z + Math.cos(turn) * side * left,
+          };
         },
         castsShadow: true,
       });
@@ -93,7 +102,11 @@ function kite(build: Build, hex: string, other: string): void {
   cloth(other, [0, 0, 0.1, -1, 0.3, -0.15, 0, -1.3, 0]);
   cloth(hex, [0, 0, 0.1, 0, -1.3, 0, 1, 0.3, -0.15]);
   for (let i = 0; i < 7; i++)
-    build.ball('plain', colour(i % 2 ? hex : other), ORIGIN, [0.16, 0.08, 0.08], { x: Math.sin(i * 0.8) * 0.25, y: -1.6 - i * 0.42, z: 0 });
+    build.ball('plain', colour(i % 2 ? hex : other), ORIGIN, [0.16, 0.08, 0.08], {
+      x: Math.sin(i * 0.8) * 0.25,
+      y: -1.6 - i * 0.42,
+      z: 0,
+    });
 }
 
 function meadowMovers(): Mover[] {

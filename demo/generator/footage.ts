@@ -138,7 +138,10 @@ export class Footage {
     const sky = new THREE.Color(...(scene.sun.sky as [number, number, number])).multiplyScalar(0.85);
     this.world.add(sun, new THREE.AmbientLight(sky, 1));
     const solid = this.standsBehind(new THREE.MeshLambertMaterial({ vertexColors: true }), false);
-    const dark = this.standsBehind(new THREE.MeshBasicMaterial({ color: 0, opacity: 0.5, transparent: true }), true);
+    const dark = this.standsBehind(
+      new THREE.MeshBasicMaterial({ color: 0, opacity: 0.5, transparent: true }),
+      true,
+    );
     Object.assign(dark, {
       depthWrite: false,
       stencilWrite: true,
@@ -191,7 +194,9 @@ export class Footage {
     const { pan, tilt, roll, fov } = scene.camera(frame / (scene.frames - 1));
     view.quaternion.copy(scene.shot.camera.quaternion);
     const rad = THREE.MathUtils.degToRad;
-    view.quaternion.multiply(new THREE.Quaternion().setFromEuler(new THREE.Euler(rad(tilt), rad(pan), rad(roll), 'YXZ')));
+    view.quaternion.multiply(
+      new THREE.Quaternion().setFromEuler(new THREE.Euler(rad(tilt), rad(pan), rad(roll), 'YXZ')),
+    );
     view.fov = fov;
     view.updateProjectionMatrix();
     view.updateMatrixWorld();
@@ -216,10 +221,22 @@ export class Footage {
       const ground = mover.at(time).y + 0.05;
       // Everything slides down the sun's rays onto the ground.
       const shear = new THREE.Matrix4().set(
-        1, -from.x / from.y, 0, (ground * from.x) / from.y,
-        0, 0, 0, ground,
-        0, -from.z / from.y, 1, (ground * from.z) / from.y,
-        0, 0, 0, 1,
+        1,
+        -from.x / from.y,
+        0,
+        (ground * from.x) / from.y,
+        0,
+        0,
+        0,
+        ground,
+        0,
+        -from.z / from.y,
+        1,
+        (ground * from.z) / from.y,
+        0,
+        0,
+        0,
+        1,
       );
       shadow.matrix.multiplyMatrices(shear, mover.body.matrixWorld);
     }
@@ -240,6 +257,8 @@ export class Footage {
     };
     const h = rays(0).invert().premultiply(rays(frame));
     const e = h.elements;
-    return [e[0], e[3], e[6], e[1], e[4], e[7], e[2], e[5], e[8]].map((v) => Number((v! / e[8]!).toPrecision(9)));
+    return [e[0], e[3], e[6], e[1], e[4], e[7], e[2], e[5], e[8]].map((v) =>
+      Number((v! / e[8]!).toPrecision(9)),
+    );
   }
 }

@@ -22,8 +22,7 @@ export function meadow(scale: number): Shot {
   const build = new Build();
   const land = new THREE.PlaneGeometry(420, 380, 140, 120).rotateX(-Math.PI / 2).translate(0, 0, -110);
   const position = land.getAttribute('position');
-  for (let i = 0; i < position.count; i++)
-    position.setY(i, slope(position.getX(i), position.getZ(i)));
+  for (let i = 0; i < position.count; i++) position.setY(i, slope(position.getX(i), position.getZ(i)));
   land.computeVertexNormals();
   build.mesh('grass', colour('#7d9150'), land);
   const path = Array.from({ length: 60 }, (_, i) => ({
@@ -37,19 +36,34 @@ export function meadow(scale: number): Shot {
     const tint = random.pick([colour('#e8d65c'), colour('#f1eee4'), colour('#c76f8f'), colour('#9aa75a')]);
     build.clump(tint, x, slope(x, z) + 0.12, z, random.between(0.1, 0.2), random.next());
   }
-  for (let i = 0; i < 60; i++) tree(build, random, on(random.between(-90, 90), random.between(-100, -58)), random.between(5, 10), 110);
-  for (let i = 0; i < 24; i++) conifer(build, random, on(random.between(-80, 80), random.between(-98, -62)), random.between(6, 11));
+  for (let i = 0; i < 60; i++)
+    tree(build, random, on(random.between(-90, 90), random.between(-100, -58)), random.between(5, 10), 110);
+  for (let i = 0; i < 24; i++)
+    conifer(build, random, on(random.between(-80, 80), random.between(-98, -62)), random.between(6, 11));
   for (let i = 0; i < 16; i++) {
     const side = random.chance(0.5) ? 1 : -1;
-    tree(build, random, on(side * random.between(34, 60), random.between(-40, 14)), random.between(4, 7), 160);
+    tree(
+      build,
+      random,
+      on(side * random.between(34, 60), random.between(-40, 14)),
+      random.between(4, 7),
+      160,
+    );
   }
   for (let i = 0; i < 26; i++) {
     const place = on(random.between(-95, 95), random.between(-150, -104), random.between(-0.4, 0.4));
-    house(build, random, place, { width: random.between(7, 11), depth: 9, storeys: random.pick([1, 2, 2]) }, false);
+    house(
+      build,
+      random,
+      place,
+      { width: random.between(7, 11), depth: 9, storeys: random.pick([1, 2, 2]) },
+      false,
+    );
   }
   for (let i = 0; i < 46; i++) {
     const [x, z] = [random.between(-26, 30), random.between(-36, 16)];
-    if (random.chance(0.35)) build.box('canvas', random.pick(PALETTE.CLOTHES), on(x + 1, z), [1.9, 0.05, 1.5]);
+    if (random.chance(0.35))
+      build.box('canvas', random.pick(PALETTE.CLOTHES), on(x + 1, z), [1.9, 0.05, 1.5]);
     person(build, random, on(x, z, random.between(0, 6)));
     if (random.chance(0.5)) person(build, random, on(x + 0.9, z + 0.5, random.between(0, 6)));
   }

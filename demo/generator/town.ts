@@ -66,7 +66,11 @@ export function townStreets(): { x: number; z: number }[][] {
 }
 
 /** Light of the late morning. */
-export const TOWN_SUN = { from: new THREE.Vector3(-0.75, 0.72, 0.18), tint: [4.6, 4.05, 3.3], sky: [0.4, 0.48, 0.6] } as const;
+export const TOWN_SUN = {
+  from: new THREE.Vector3(-0.75, 0.72, 0.18),
+  tint: [4.6, 4.05, 3.3],
+  sky: [0.4, 0.48, 0.6],
+} as const;
 
 /** A place on the loop's rails. */
 export function onTrack(angle: number): Place {
