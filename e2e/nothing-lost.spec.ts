@@ -98,6 +98,8 @@ test('exports go on while one works elsewhere, one after the other, each under i
   await app.step('Output');
   await expect(page.getByLabel('File name')).toHaveValue('kites');
   await expect(jobs).toHaveCount(0, { timeout: 90_000 });
+  // The browser tells of a download after the page is done with it.
+  await expect.poll(() => downloads.length).toBe(2);
   const names = (await Promise.all(downloads)).map((path) => path.split('/').at(-1));
   expect(names).toEqual(['first.png', 'second.png']);
   for (const name of names)
