@@ -92,6 +92,7 @@ export {
   keyPath,
   placeOfKey,
   recipeAt,
+  strongestBlur,
   trackValue,
   tracksOf,
   withKey,
@@ -112,3 +113,4 @@ export {
   turnOf,
 } from './footage/follow/similarity';
 export { frameLuma } from './footage/luma';
+export { areNumbered, inNaturalOrder, missingNumbers } from './footage/numbered';

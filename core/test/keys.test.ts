@@ -10,6 +10,7 @@ import {
   mendRecipe,
   parseRecipe,
   recipeAt,
+  strongestBlur,
   withKey,
   withoutKey,
 } from '../src/index';
@@ -97,6 +98,12 @@ describe('keys', () => {
     const how = keyed([{ of: CENTRE, at: 0, value: [0, 0] }, { of: 'blur/radius', at: 2, value: 0.02 }]); // prettier-ignore
     const without = fitRecipe({ ...how, focus: { ...how.focus, bands: [] } });
     expect(without.keys.map(({ of }) => of)).toEqual(['blur/radius']);
+  });
+
+  it('say how strong the blur gets at most', () => {
+    const keys = [0.01, 0.06, 0.03].map((value, at) => ({ of: 'blur/radius', at, value }));
+    expect(strongestBlur(keyed(keys)).radius).toBe(0.06);
+    expect(strongestBlur(keyed([])).radius).toBe(0.01);
   });
 
   it('are named by ids', () => {

@@ -1,8 +1,8 @@
+import { areNumbered, inNaturalOrder, missingNumbers } from '@hazy-lens/core';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { bitrateFor } from '../src/app/engine/footage/film-kinds';
 import { footageKind } from '../src/app/engine/footage/kinds';
-import { areNumbered, inNaturalOrder, missingNumbers } from '../src/app/engine/footage/numbered';
 import { KeptFrames } from '../src/app/engine/kept-frames';
 import { zipOf } from '../src/app/project/footage-file';
 import { isRecipe } from '../src/app/project/recipe-files';

@@ -216,6 +216,12 @@ export function withValue(value: unknown, [key, ...rest]: RecipePath, put: unkno
 const isEqual = (a: unknown, b: unknown): boolean =>
   a === b || (Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((v, i) => v === b[i]));
 
+/** The strongest blur that a recipe has at any time. */
+export function strongestBlur({ blur, keys }: Recipe): Recipe['blur'] {
+  const own = keys.filter(({ of }) => of === 'blur/radius').map(({ value }) => value as number);
+  return own.length > 0 ? { ...blur, radius: own.reduce((a, b) => Math.max(a, b)) } : blur;
+}
+
 /** Keys with one set: a key at the same time takes the new value and keeps its ease. */
 export function withKey(keys: readonly Key[], of: string, at: number, value: KeyValue, ease?: Ease): Key[] {
   const old = keys.find((key) => key.of === of && isSameTime(key.at, at));

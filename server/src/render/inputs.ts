@@ -1,5 +1,6 @@
 import { readdir, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+import { inNaturalOrder } from '@hazy-lens/core';
 import { unzipSync } from 'fflate';
 import { InputError, readFileOr } from './picture';
 
@@ -10,7 +11,6 @@ export interface InputPicture {
 }
 
 const PICTURE_NAME = /\.(png|jpe?g|webp|tiff?|avif)$/i;
-const order = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
 /** The pictures of a folder or a zip in natural order; null for a picture. @throws InputError that names the path. */
 export async function picturesIn(path: string): Promise<InputPicture[] | null> {
@@ -41,5 +41,5 @@ async function inZip(path: string): Promise<InputPicture[]> {
 function inOrder(path: string, all: readonly InputPicture[]): InputPicture[] {
   const pictures = all.filter(({ name }) => PICTURE_NAME.test(name) && !name.startsWith('.'));
   if (pictures.length === 0) throw new InputError(`${path}: there are no pictures in it.`);
-  return pictures.sort((a, b) => order.compare(a.name, b.name));
+  return inNaturalOrder(pictures);
 }

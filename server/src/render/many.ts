@@ -14,6 +14,7 @@ import {
   lightGrid,
   recipeAt,
   recipeLook,
+  strongestBlur,
   timelineOf,
   wholeView,
 } from '@hazy-lens/core';
@@ -119,10 +120,8 @@ export async function renderFootage(
   const threads = await startThreads(options.workers);
   const renderer = new SharedRenderer(threads);
   const blends = on && recipe.pace.blend > 0;
-  const looks = recipe.keys.map(({ at }) => recipeAt(recipe, at).blur);
-  const blur = looks.reduce((a, b) => (b.radius > a.radius ? b : a), recipe.blur);
   const input = blends ? BLENDED : first.format;
-  await renderer.open(wholeView(first, { blur }, { input, output: first.format }));
+  await renderer.open(wholeView(first, { blur: strongestBlur(recipe) }, { input, output: first.format }));
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
     const time = timeline.timeOf(i);

@@ -1,9 +1,8 @@
-import type { Threads } from '@hazy-lens/core';
+import { type Threads, inNaturalOrder } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
 import { openFootage } from './footage/footage-material';
 import { footageKind } from './footage/kinds';
-import { inNaturalOrder } from './footage/numbered';
 import { type Material, still } from './material';
 import { Picture } from './picture';
 

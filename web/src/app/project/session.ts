@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
+import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
-import { areNumbered, inNaturalOrder } from '../engine/footage/numbered';
 import type { Material } from '../engine/material';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';

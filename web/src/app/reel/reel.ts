@@ -13,7 +13,7 @@ import { MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type Ease, isSameTime, trimOf } from '@hazy-lens/core';
+import { type Ease, isSameTime, nearestFrame, trimOf } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { Following } from '../project/following';
 import { type Lane, Keys } from '../project/keys';
@@ -176,8 +176,8 @@ export class Reel {
   /** Whole frames are kept. */
   private setTrim(end: 0 | 1, time: number, gesture: string): void {
     const { starts, end: last } = this.footage.times();
-    const edges = [...Array.from(starts), last];
-    const nearest = edges.reduce((a, b) => (Math.abs(b - time) < Math.abs(a - time) ? b : a));
+    const start = starts[nearestFrame(this.footage.times(), time)]!;
+    const nearest = last - time < Math.abs(time - start) ? last : start;
     const [from, to] = this.trim();
     const wanted: [number, number] = end === 0 ? [nearest, to] : [from, nearest];
     if (wanted[1] - wanted[0] < 1e-6) return;
@@ -214,7 +214,7 @@ export class Reel {
         move: (moved) => {
           const { starts } = this.footage.times();
           const time = this.timeAt(moved);
-          const to = starts[this.frameNear(time)]!;
+          const to = starts[nearestFrame(this.footage.times(), time)]!;
           if (isSameTime(now, to)) return;
           if (copies) this.keys.copy(lane, now, to, gesture);
           else this.keys.move(lane, now, to, gesture);
@@ -226,14 +226,6 @@ export class Reel {
     };
   }
 
-  private frameNear(time: number): number {
-    const { starts } = this.footage.times();
-    let best = 0;
-    for (let i = 1; i < starts.length; i++)
-      if (Math.abs(starts[i]! - time) < Math.abs(starts[best]! - time)) best = i;
-    return best;
-  }
-
   protected stopKey(lane: Lane, at: number, event: KeyboardEvent): void {
     const arrow = arrowOf(event);
     if (event.key === 'Delete' || event.key === 'Backspace') this.keys.remove(lane, at);
@@ -242,7 +234,7 @@ export class Reel {
       const { starts } = this.footage.times();
       const index = Math.min(
         starts.length - 1,
-        Math.max(0, this.frameNear(at) + arrow[0] * Math.max(1, factor(event))),
+        Math.max(0, nearestFrame(this.footage.times(), at) + arrow[0] * Math.max(1, factor(event))),
       );
       this.keys.move(lane, at, starts[index]!, 'nudge key');
       this.chosen.set({ owner: lane.owner, at: starts[index]! });

@@ -6,10 +6,10 @@ import {
   type Size,
   type Timeline,
   type YuvFormat,
-  blurOf,
   isYuv,
   recipeAt,
   recipeLook,
+  strongestBlur,
   wholeView,
 } from '@hazy-lens/core';
 import type { Material } from '../material';
@@ -62,7 +62,7 @@ export async function* filmed(
   const isScaled = size.width !== material.width || size.height !== material.height;
   const input = isScaled ? first.cutFormat : first.format;
   const renderer = new SharedRenderer(pool);
-  const view = wholeView(size, strongest(source, size), { input, output });
+  const view = wholeView(size, { blur: strongestBlur(recipe) }, { input, output });
   try {
     await renderer.open({ ...view, slots: 2 });
     let next: Promise<Picture> = Promise.resolve(first);
@@ -85,14 +85,6 @@ export async function* filmed(
   } finally {
     await renderer.close();
   }
-}
-
-/** The look whose blur is the strongest of all that keys ask for. */
-function strongest({ recipe, focusPictures }: FilmSource, size: Size): ReturnType<typeof recipeLook> {
-  const times = [0, ...recipe.keys.filter(({ of }) => of.startsWith('blur/')).map(({ at }) => at)];
-  const looks = times.map((time) => recipeLook(recipeAt(recipe, time), focusPictures));
-  const strength = (look: (typeof looks)[number]): number => blurOf(look.blur).strength(look.blur, size);
-  return looks.reduce((a, b) => (strength(b) > strength(a) ? b : a));
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

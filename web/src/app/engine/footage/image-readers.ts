@@ -1,5 +1,5 @@
-import { evenTimes } from '@hazy-lens/core';
-import { missingNumbers } from './numbered';
+import { evenTimes, missingNumbers } from '@hazy-lens/core';
+import { kindOf } from '../codecs/kinds';
 import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -19,12 +19,8 @@ async function pixelsOf(frame: VideoFrame): Promise<SharedArrayBuffer> {
 
 /** Type of a picture that the browser decodes by its first bytes, or null. */
 async function typeOf(file: Blob): Promise<string | null> {
-  const start = new Uint8Array(await file.slice(0, 32).arrayBuffer());
-  const text = String.fromCharCode(...start);
-  if (start[0] === 0xff && start[1] === 0xd8) return 'image/jpeg';
-  if (text.slice(1, 4) === 'PNG') return 'image/png';
-  if (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP') return 'image/webp';
-  return null;
+  const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
+  return kind && ['jpeg', 'png', 'webp'].includes(kind) ? `image/${kind}` : null;
 }
 
 /** Numbered pictures, each a frame; all of the size of the first. */

@@ -1,3 +1,5 @@
+import { kindOf } from '../codecs/kinds';
+
 /** Kinds of files that may hold more than one frame. */
 export type FootageKind = 'clip' | 'animation' | 'zip';
 
@@ -9,11 +11,11 @@ export async function footageKind(file: Blob): Promise<FootageKind | null> {
   if (text(0, 4) === 'PK\u0003\u0004') return 'zip';
   // Matroska and WebM begin with an EBML header.
   if (text(0, 4) === '\u001aE\u00df\u00a3') return 'clip';
-  if (text(4, 4) === 'ftyp')
-    return /avif|avis|heic|heix|heim|heis|hevc|hevx|mif1|msf1/.test(text(8, 40)) ? null : 'clip';
-  if (['moov', 'mdat', 'wide', 'free', 'skip'].includes(text(4, 4))) return 'clip';
-  if (text(0, 3) === 'GIF' || (text(0, 4) === 'RIFF' && text(8, 4) === 'WEBP'))
-    return (await framesIn(file, text(0, 3) === 'GIF' ? 'image/gif' : 'image/webp')) > 1 ? 'animation' : null;
+  const picture = kindOf(start);
+  if (picture === 'gif' || picture === 'webp')
+    return (await framesIn(file, `image/${picture}`)) > 1 ? 'animation' : null;
+  if (picture) return null;
+  if (['ftyp', 'moov', 'mdat', 'wide', 'free', 'skip'].includes(text(4, 4))) return 'clip';
   return null;
 }
 
