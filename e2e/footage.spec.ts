@@ -154,6 +154,18 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await page.keyboard.press('Control+z');
   await expect(lane.getByRole('button')).toHaveCount(2);
 
+  // A hand takes a key along its lane, as far as it goes, as one step back.
+  const stop = lane.getByRole('button').nth(1);
+  const { x, y } = (await stop.boundingBox())!;
+  await page.mouse.move(x + 3, y + 7);
+  await page.mouse.down();
+  await page.mouse.move(x + 200, y + 7, { steps: 8 });
+  await page.mouse.move(x + 403, y + 7, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(async () => Math.abs((await stop.boundingBox())!.x - x - 400)).toBeLessThan(5);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => Math.abs((await stop.boundingBox())!.x - x)).toBeLessThan(2);
+
   // In and out are pushed by keys too, and are kept with the rest over a reload.
   await page.getByRole('slider', { name: 'Out', exact: true }).press('Shift+ArrowLeft');
   await expect(page.getByText('230 pictures')).toBeVisible();

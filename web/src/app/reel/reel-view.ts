@@ -7,6 +7,7 @@ export class ReelView {
   private readonly footage = inject(Footage);
   /** Width of the track in CSS pixels. */
   readonly width = signal(600);
+  private track: HTMLElement | null = null;
   private readonly part = signal<{ from: number; to: number }>({ from: 0, to: 1 });
   readonly shown = this.part.asReadonly();
   private readonly end = computed(() => this.footage.times().end);
@@ -17,6 +18,24 @@ export class ReelView {
       const to = this.end();
       untracked(() => this.part.set({ from: 0, to }));
     });
+  }
+
+  /** The element that the clip lies along, until what this gives is called. */
+  attach(track: HTMLElement): () => void {
+    this.track = track;
+    const observer = new ResizeObserver(([entry]) => this.width.set(Math.max(1, entry!.contentRect.width)));
+    observer.observe(track);
+    return () => observer.disconnect();
+  }
+
+  /** Where a hand is along the track, in CSS pixels. */
+  xOf({ clientX }: { clientX: number }): number {
+    return clientX - (this.track?.getBoundingClientRect().left ?? 0);
+  }
+
+  /** The time that a hand points to. */
+  timeAt(event: { clientX: number }): number {
+    return this.time(this.xOf(event));
   }
 
   /** Where a time is on the track, in CSS pixels. */

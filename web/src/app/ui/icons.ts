@@ -1,8 +1,8 @@
 import { type EnvironmentProviders, inject, provideAppInitializer } from '@angular/core';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
-import keyAfter from 'lucide-static/icons/chevrons-right.svg';
-import keyBefore from 'lucide-static/icons/chevrons-left.svg';
+import keyAfter from './key-after.svg';
+import keyBefore from './key-before.svg';
 import chevronDown from 'lucide-static/icons/chevron-down.svg';
 import copy from 'lucide-static/icons/copy.svg';
 import download from 'lucide-static/icons/download.svg';

@@ -151,10 +151,10 @@ export class PaceChart {
     if (!arrow) return;
     event.preventDefault();
     const by = (arrow[0] || -arrow[1]) * factor(event) * 0.1;
-    this.set(index, this.pace().curve![index]![1] + by, `speed ${index}`);
+    this.set(index, this.pace().curve![index]![1] + by, null);
   }
 
-  private set(index: number, speed: number, gesture: string): void {
+  private set(index: number, speed: number, gesture: string | null): void {
     const held = Math.min(FASTEST, Math.max(SLOWEST, speed));
     this.project.edit('speed curve', ({ pace }) => void (pace.curve![index]![1] = held), gesture);
   }

@@ -1,0 +1,85 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import { nearestFrame, trimOf } from '@hazy-lens/core';
+import { Footage } from '../project/footage';
+import { OpenProject } from '../project/open-project';
+import { Drag, type Hand } from '../ui/drag';
+import { arrowOf, factor } from '../ui/keys';
+import { clock } from './clock';
+import { ReelView } from './reel-view';
+
+/** Where the footage begins and ends: buffers at both ends of the track that can be pushed. What is cut away is paler. */
+@Component({
+  selector: 'hl-trim-buffers',
+  imports: [Drag, MatTooltip],
+  template: `
+    <div class="cut" [style.left.px]="0" [style.width.px]="view.x(trim()[0])"></div>
+    <div class="cut" [style.left.px]="view.x(trim()[1])" [style.right.px]="0"></div>
+    @for (buffer of buffers; track buffer.end) {
+      <div
+        class="buffer"
+        [class]="buffer.name"
+        role="slider"
+        tabindex="0"
+        [attr.aria-label]="buffer.label"
+        [style.left.px]="view.x(trim()[buffer.end])"
+        [attr.aria-valuenow]="trim()[buffer.end]"
+        [attr.aria-valuetext]="clock(trim()[buffer.end])"
+        aria-valuemin="0"
+        [attr.aria-valuemax]="footage.times().end"
+        [matTooltip]="buffer.tip"
+        [hlDrag]="buffer.grasp"
+        (keydown)="key(buffer.end, $event)"
+      ></div>
+    }
+  `,
+  styleUrl: './trim-buffers.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class TrimBuffers {
+  protected readonly footage = inject(Footage);
+  protected readonly view = inject(ReelView);
+  private readonly project = inject(OpenProject);
+  protected readonly clock = clock;
+  protected readonly trim = computed(() => trimOf(this.project.keyed().pace, this.footage.times()));
+  protected readonly buffers = ([0, 1] as const).map((end) => ({
+    end,
+    name: end === 0 ? 'in' : 'out',
+    label: end === 0 ? 'In' : 'Out',
+    tip: `Where the footage ${end === 0 ? 'begins' : 'ends'}: push it`,
+    grasp: () => this.pushing(end),
+  }));
+
+  private pushing(end: 0 | 1): Hand {
+    const gesture = crypto.randomUUID();
+    return {
+      move: (event) => this.set(end, this.view.timeAt(event), gesture),
+      cancel: () => this.project.abandon(gesture),
+    };
+  }
+
+  protected key(end: 0 | 1, event: KeyboardEvent): void {
+    const arrow = arrowOf(event);
+    if (!arrow?.[0]) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const span = 1 / this.footage.timeline().fps;
+    this.set(end, this.trim()[end] + arrow[0] * Math.max(1, factor(event)) * span, null);
+  }
+
+  /** Whole frames are kept. */
+  private set(end: 0 | 1, time: number, gesture: string | null): void {
+    const { starts, end: last } = this.footage.times();
+    const start = starts[nearestFrame(this.footage.times(), time)]!;
+    const nearest = last - time < Math.abs(time - start) ? last : start;
+    const [from, to] = this.trim();
+    const wanted: [number, number] = end === 0 ? [nearest, to] : [from, nearest];
+    if (wanted[1] - wanted[0] < 1e-6) return;
+    const isWhole = wanted[0] < 1e-6 && wanted[1] > last - 1e-6;
+    this.project.edit(
+      end === 0 ? 'in' : 'out',
+      ({ pace }) => void (pace.trim = isWhole ? null : wanted),
+      gesture,
+    );
+  }
+}

@@ -1,0 +1,176 @@
+import { signal } from '@angular/core';
+import { evenTimes, timelineOf } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { Footage } from '../src/app/project/footage';
+import { Keys } from '../src/app/project/keys';
+import { OpenProject } from '../src/app/project/open-project';
+import { Playhead } from '../src/app/project/playhead';
+import { Lanes } from '../src/app/reel/lanes';
+import { ReelView } from '../src/app/reel/reel-view';
+import { Player } from '../src/app/workspace/player';
+import { openOne, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+
+const TIMES = evenTimes(100, 10);
+
+/** A clip of ten seconds whose frames are there at once. */
+class FakeClip {
+  readonly material = signal({
+    footage: {},
+    frame: (index: number) => Promise.resolve({ id: `frame ${index}` }),
+  });
+  readonly picture = signal<{ id: string } | null>(null);
+  readonly pool = {};
+  readonly times = () => TIMES;
+  readonly timeline = signal(timelineOf({ ...openOne.work.recipe.pace }, TIMES));
+  readonly at = signal(0);
+  readonly shown: string[] = [];
+  /** How long the stage takes for a picture. */
+  paintMs = 0;
+  constructor(private readonly playhead: () => Playhead) {}
+  painted = () => new Promise((resolve) => setTimeout(resolve, this.paintMs));
+  put = (picture: { id: string }, time: number): void => {
+    this.shown.push(picture.id);
+    this.picture.set(picture);
+    this.at.set(time);
+    this.playhead().time.set(time);
+  };
+  seekTime = async (time: number): Promise<void> => this.at.set(time);
+}
+
+describe('the reel', () => {
+  let here: ReturnType<typeof services>;
+  let clip: FakeClip;
+
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'performance'] });
+    clip = new FakeClip(() => here.injector.get(Playhead));
+    here = services(openOne, { provide: Engine, useValue: clip }, { provide: Footage, useValue: clip });
+    return () => vi.useRealTimers();
+  });
+
+  describe('shows a part of the clip', () => {
+    let view: ReelView;
+    beforeEach(() => {
+      view = here.injector.get(ReelView);
+      here.runEffects();
+      view.width.set(500);
+    });
+
+    it('all of it at first, from end to end', () => {
+      expect([view.x(0), view.x(5), view.x(10)]).toEqual([0, 250, 500]);
+      expect([view.time(-9), view.time(100), view.time(999)]).toEqual([0, 2, 10]);
+    });
+
+    it('nearer, with what is under the hand staying there, and never beyond the ends', () => {
+      const before = view.time(100);
+      view.zoom(0.5, 100);
+      expect(view.time(100)).toBeCloseTo(before, 9);
+      expect(view.shown().to - view.shown().from).toBeCloseTo(5, 9);
+      view.pan(-1e6);
+      expect(view.shown().from).toBe(0);
+      view.zoom(100, 20);
+      expect(view.shown()).toEqual({ from: 0, to: 10 });
+      view.zoom(1e-6, 250);
+      expect(view.shown().to - view.shown().from).toBeCloseTo(1.2, 9);
+    });
+
+    it('goes to where the playhead is', () => {
+      view.zoom(0.2, 0);
+      view.reveal(1);
+      expect(view.shown().from).toBe(0);
+      view.reveal(9);
+      expect(view.shown().from).toBeLessThan(9);
+      expect(view.shown().to).toBeGreaterThan(9);
+    });
+  });
+
+  describe('has lanes', () => {
+    it('the band in hand first; a chosen key is gone with it', () => {
+      const keys = here.injector.get(Keys);
+      const lanes = here.injector.get(Lanes);
+      keys.toggle(['blur', 'radius'], 'radius');
+      keys.toggle(['focus', 'bands', 0, 'angle'], 'angle');
+      expect(lanes.all().map(({ label }) => label)).toEqual(['Planar 1', 'blur radius']);
+      const blur = lanes.all()[1]!;
+      lanes.choose(blur, 0);
+      expect(lanes.chosen()?.lane.label).toBe('blur radius');
+      expect(lanes.isChosen(blur, 0)).toBe(true);
+      keys.remove(blur, 0);
+      expect(lanes.chosen()).toBeNull();
+    });
+
+    it('whose keys are gone to one after the other, and copied to the playhead', () => {
+      const keys = here.injector.get(Keys);
+      const lanes = here.injector.get(Lanes);
+      const playhead = here.injector.get(Playhead);
+      for (const time of [1, 3, 6]) {
+        playhead.time.set(time);
+        keys.toggle(['blur', 'radius'], 'radius');
+      }
+      clip.at.set(2);
+      lanes.step(1);
+      expect(clip.at()).toBe(3);
+      lanes.step(1);
+      expect(clip.at()).toBe(6);
+      lanes.step(1);
+      expect(clip.at()).toBe(6);
+      lanes.step(-1);
+      expect(clip.at()).toBe(3);
+      clip.at.set(8);
+      lanes.copyHere();
+      expect(
+        here.injector
+          .get(OpenProject)
+          .keyed()
+          .keys.map(({ at }) => at),
+      ).toEqual([1, 3, 6, 8]);
+      expect(lanes.chosen()?.stop.at).toBe(8);
+    });
+  });
+
+  describe('runs', () => {
+    const run = async (ms: number): Promise<Player> => {
+      const player = here.injector.get(Player);
+      void player.play();
+      await vi.advanceTimersByTimeAsync(ms);
+      return player;
+    };
+    const numbers = (): number[] => clip.shown.map((id) => Number(id.split(' ')[1]));
+
+    it('showing every picture when its time has come', async () => {
+      const player = await run(1050);
+      expect(numbers()).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
+      player.pause();
+      await vi.advanceTimersByTimeAsync(500);
+      expect(clip.shown).toHaveLength(11);
+      expect(player.isPlaying()).toBe(false);
+    });
+
+    it('leaving out what is late, and keeping the pace', async () => {
+      clip.paintMs = 250;
+      const player = await run(2600);
+      const shown = numbers();
+      expect(shown.length).toBeLessThan(13);
+      expect(shown.at(-1)).toBeGreaterThanOrEqual(24);
+      expect(player.shown()).toBeLessThan(6);
+      player.pause();
+    });
+
+    it('from where the playhead is, round and round, or to the end', async () => {
+      clip.at.set(9.5);
+      const player = await run(750);
+      expect(numbers()).toEqual([95, 96, 97, 98, 99, 0, 1, 2]);
+      player.pause();
+      clip.shown.length = 0;
+      clip.at.set(9.7);
+      player.loops.set(false);
+      await run(2000);
+      expect(numbers().at(-1)).toBe(99);
+      expect(player.isPlaying()).toBe(false);
+    });
+  });
+});
