@@ -58,10 +58,10 @@ export class ChartFrame {
       onCleanup(() => chart?.destroy());
     });
     effect(() => {
-      this.themes.theme();
+      const isDark = this.themes.isDark();
       const { data, options } = this.plan();
       const style = getComputedStyle(this.canvas().nativeElement);
-      const ink: Ink = (name) => resolved(style.getPropertyValue(name), style.colorScheme);
+      const ink: Ink = (name) => resolved(style.getPropertyValue(name), isDark);
       if (!chart) return;
       chart.data = data(ink);
       chart.options = {
@@ -77,10 +77,7 @@ export class ChartFrame {
 }
 
 /** A custom property that is `light-dark(…)` comes as it is written: a canvas wants one of the two. */
-function resolved(value: string, scheme: string): string {
+function resolved(value: string, isDark: boolean): string {
   const pair = value.match(/^\s*light-dark\(\s*([^,]+),\s*([^)]+)\)/);
-  if (!pair) return value.trim();
-  const isDark =
-    scheme === 'dark' || (scheme !== 'light' && matchMedia('(prefers-color-scheme: dark)').matches);
-  return pair[isDark ? 2 : 1]!.trim();
+  return pair ? pair[isDark ? 2 : 1]!.trim() : value.trim();
 }

@@ -1,4 +1,4 @@
-import { DOCUMENT, Injectable, effect, inject, signal } from '@angular/core';
+import { DOCUMENT, Injectable, computed, effect, inject, signal } from '@angular/core';
 
 export type Theme = 'system' | 'day' | 'night';
 
@@ -9,8 +9,17 @@ const KEY = 'hazy-lens-theme';
 export class Themes {
   readonly theme = signal<Theme>((localStorage.getItem(KEY) as Theme | null) ?? 'system');
 
+  private readonly systemIsDark = signal(false);
+  /** True where the chrome is dark, whoever says so. */
+  readonly isDark = computed(() =>
+    this.theme() === 'system' ? this.systemIsDark() : this.theme() === 'night',
+  );
+
   constructor() {
     const page = inject(DOCUMENT);
+    const system = page.defaultView!.matchMedia('(prefers-color-scheme: dark)');
+    this.systemIsDark.set(system.matches);
+    system.addEventListener('change', ({ matches }) => this.systemIsDark.set(matches));
     effect(() => {
       localStorage.setItem(KEY, this.theme());
       page.documentElement.dataset['theme'] = this.theme();

@@ -63,7 +63,9 @@ const NEW_CURVE_POINTS = 3;
             [plan]="plan"
             label="Brightness of the frames, before and after"
           />
-          <p class="hint">Brightness through the clip: pale as it came, dark as it is now.</p>
+          <p class="hint">
+            Brightness through the clip: the faint line as it came, the strong one as it is now.
+          </p>
         } @else {
           <p class="quiet" role="status">Measuring the brightness of all frames …</p>
         }
@@ -79,6 +81,9 @@ const NEW_CURVE_POINTS = 3;
     }
   `,
   styles: `
+    .row hl-recipe-number {
+      flex: 1;
+    }
     .brightness {
       --chart-height: 64px;
     }

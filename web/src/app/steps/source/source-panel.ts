@@ -59,14 +59,13 @@ const SOURCE_FILES = {
           <dd [title]="kind()">{{ kind() }}</dd>
           @if (source.footage; as clip) {
             <dt>Length</dt>
-            <dd>
-              {{ clip.seconds.toFixed(2) }} s, {{ clip.frames }} frames at {{ rate(clip.fps) }} a second
-            </dd>
+            <dd>{{ clip.seconds.toFixed(2) }} s, {{ clip.frames }} frames, {{ rate(clip.fps) }} fps</dd>
             <dt>Sound</dt>
             <dd>{{ clip.sound ?? 'none' }}</dd>
+          } @else {
+            <dt>Colours</dt>
+            <dd [title]="colours()">{{ colours() }}</dd>
           }
-          <dt>Colours</dt>
-          <dd [title]="colours()">{{ colours() }}</dd>
           <dt>Size</dt>
           <dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
           <dt>Weight</dt>
