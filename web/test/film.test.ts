@@ -30,6 +30,7 @@ function material(frames: number): Material {
   return {
     ...SIZE,
     frames,
+    keeps: 1,
     footage: { ...SIZE, format: RGB, times, codec: 'test', sound: null, notes: [] },
     unread: new Map(),
     hold: () => () => undefined,

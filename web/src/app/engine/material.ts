@@ -15,6 +15,8 @@ export interface Material extends Size {
    * @throws RangeError for one that there is not; Error with a sentence where nothing can be read.
    */
   frame(index: number): Promise<Picture>;
+  /** Frames that stay decoded: so many can be gone back over without reading them again. */
+  readonly keeps: number;
   /** Frames that could not be read, and why. */
   readonly unread: ReadonlyMap<number, string>;
   /** Says that it is in use until what this gives is called; the last to let go closes it for good. */
@@ -28,6 +30,7 @@ export function still(picture: Picture): Material {
     width,
     height,
     frames: 1,
+    keeps: 1,
     footage: null,
     unread: new Map(),
     async frame(index) {

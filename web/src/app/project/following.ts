@@ -25,8 +25,8 @@ export interface Sureness {
   confidence: number;
 }
 
-/** Frames that are decoded in order before they are followed backwards: decoders only go forwards. */
-const CHUNK = 48;
+/** Frames that are decoded in order, at most, before they are followed backwards: decoders only go forwards. */
+const MOST_AHEAD = 48;
 /** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
 const LOOKED_AT = 0.22;
 const ABOUT = 'following';
@@ -108,10 +108,11 @@ export class Following {
       const { width, height } = material;
       await remote.begin(await pixels(start), format, { width, height }, subject);
       const way = Math.sign(end - start);
+      const ahead = Math.min(MOST_AHEAD, material.keeps);
       for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
         if (signal.aborted) break;
-        if (way < 0 && (start - 1 - i) % CHUNK === 0)
-          for (let k = Math.max(0, i - CHUNK + 1); k <= i; k++) await material.frame(k);
+        if (way < 0 && (start - 1 - i) % ahead === 0)
+          for (let k = Math.max(0, i - ahead + 1); k <= i; k++) await material.frame(k);
         // The next frame is decoded while this one is looked at.
         if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
         const step = await remote.next(await pixels(i));

@@ -49,12 +49,14 @@ export class FilmStrip {
       const material = this.engine.material();
       this.view.shown();
       this.view.width();
+      // What is being drawn ends where the reel runs: the decoder is wanted there.
+      this.turn++;
       if (material?.footage && !this.player.isPlaying()) void this.draw(material);
     });
   }
 
   private async draw(material: Material): Promise<void> {
-    const turn = ++this.turn;
+    const { turn } = this;
     const canvas = this.canvas().nativeElement;
     const ratio = devicePixelRatio;
     const [width, height] = [Math.round(this.view.width() * ratio), Math.round(HEIGHT * ratio)];

@@ -46,7 +46,7 @@ class Footage implements Material {
   private readonly id = `footage-${++count}`;
   /** The last used at the end. */
   private readonly kept = new Map<number, Promise<Picture>>();
-  private readonly most: number;
+  readonly keeps: number;
   private holders = 0;
 
   constructor(
@@ -58,7 +58,7 @@ class Footage implements Material {
     this.width = footage.width;
     this.height = footage.height;
     this.frames = footage.times.starts.length;
-    this.most = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
+    this.keeps = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
   }
 
   frame(index: number): Promise<Picture> {
@@ -72,7 +72,7 @@ class Footage implements Material {
     }
     this.kept.set(index, frame);
     for (const oldest of this.kept.keys()) {
-      if (this.kept.size <= this.most) break;
+      if (this.kept.size <= this.keeps) break;
       this.kept.delete(oldest);
     }
     return frame;

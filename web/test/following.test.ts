@@ -1,0 +1,143 @@
+import { signal } from '@angular/core';
+import { type FollowStep, evenTimes } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { Following } from '../src/app/project/following';
+import { Footage } from '../src/app/project/footage';
+import { Notices } from '../src/app/project/notices';
+import { OpenProject } from '../src/app/project/open-project';
+import { openOne, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+/** Follows what moves two pixels to the right with each frame that it is given. */
+const tracker = vi.hoisted(() => ({
+  lostAfter: Infinity,
+  steps: 0,
+  ended: 0,
+  /** Hears how many steps were made. */
+  hears: (_steps: number): void => undefined,
+}));
+vi.mock('comlink', () => ({
+  wrap: () => {
+    let count = 0;
+    return {
+      begin: async () => undefined,
+      next: async (): Promise<FollowStep | null> => {
+        tracker.hears(++tracker.steps);
+        if (++count > tracker.lostAfter) return null;
+        return { motion: { a: 1, b: 0, tx: 2 * count, ty: 0 }, confidence: 0.8 };
+      },
+    };
+  },
+}));
+
+const FRAMES = 60;
+const times = evenTimes(FRAMES, 30);
+const PLACE = ['focus', 'bands', 0] as const;
+
+describe('following', () => {
+  let following: Following;
+  let project: OpenProject;
+  let notices: Notices;
+  let read: number[];
+  let sought: number[];
+  let frame: number;
+  let centre: string;
+  const material = {
+    width: 900,
+    height: 200,
+    frames: FRAMES,
+    keeps: 10,
+    footage: { times, format: { channels: 3, bytes: 1 } },
+    async frame(index: number) {
+      read.push(index);
+      return { pixelsAsTheyLie: null };
+    },
+  };
+
+  beforeEach(() => {
+    vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; }); // prettier-ignore
+    Object.assign(tracker, { lostAfter: Infinity, steps: 0, ended: 0, hears: () => undefined });
+    [read, sought, frame] = [[], [], 0];
+    const footage = { frame: () => frame, seek: async (index: number) => void sought.push(index) };
+    const { injector } = services(
+      openOne,
+      { provide: Engine, useValue: { material: signal(material) } },
+      { provide: Footage, useValue: footage },
+    );
+    following = injector.get(Following);
+    project = injector.get(OpenProject);
+    notices = injector.get(Notices);
+    centre = `focus/bands/${project.recipe().focus.bands[0]!.id}/centre`;
+  });
+
+  const keys = () => project.keyed().keys.filter(({ of }) => of === centre);
+
+  it('forwards writes few keys that go with what was followed, as one step back', async () => {
+    const start = (project.recipe().focus.bands[0] as { centre: [number, number] }).centre;
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(keys().map(({ at }) => at)).toEqual([0, times.starts[FRAMES - 1]]);
+    expect(keys()[1]!.value).toEqual([
+      expect.closeTo(start[0] + (2 * 59) / 900, 6),
+      expect.closeTo(start[1], 6),
+    ]);
+    expect(project.undoLabel()).toBe('follow Planar 1');
+    project.undo();
+    expect(keys()).toEqual([]);
+    expect(following.progress()).toBeNull();
+    expect(tracker.ended).toBe(1);
+  });
+
+  it('says how sure it was along the way', async () => {
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    const sure = following.surenessOf(centre.replace('/centre', ''));
+    expect(sure).toHaveLength(FRAMES);
+    expect(sure[30]).toEqual({ time: 1, confidence: 0.8 });
+    expect(following.surenessOf('blur/radius')).toEqual([]);
+  });
+
+  it('stops where the subject is lost: what was found is kept, and the frame is in view', async () => {
+    tracker.lostAfter = 12;
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(keys().at(-1)!.at).toBeCloseTo(12 / 30, 6);
+    expect(sought).toEqual([13]);
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('was lost at frame 14')]);
+  });
+
+  it('both ways begins where the playhead is; backwards frames are decoded forwards, as many as are kept', async () => {
+    frame = 25;
+    await following.follow(PLACE, 'Planar 1', 'both');
+    expect(keys()[0]!.at).toBe(0);
+    expect(keys().at(-1)!.at).toBeCloseTo(59 / 30, 6);
+    expect(tracker.steps).toBe(59);
+    // Frame 25 itself, then portions of ten, each upwards before it is gone over downwards.
+    const down = (from: number): number[] => Array.from({ length: 10 }, (_, i) => from - i);
+    expect(read.slice(0, 21)).toEqual([25, ...down(24).reverse(), ...down(24)]);
+    expect(read.slice(21, 31)).toEqual(down(14).reverse());
+  });
+
+  it('that the person stops keeps what it has; new keys take the place of old ones in that time alone', async () => {
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    const last = keys().at(-1)!;
+    frame = 10;
+    tracker.hears = (steps) => {
+      if (steps === 59 + 5) following.stop();
+    };
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(tracker.steps).toBe(64);
+    expect(keys().at(-1)).toEqual(last);
+    expect(keys().some(({ at }) => Math.abs(at - 10 / 30) < 1e-6)).toBe(true);
+  });
+
+  it('of frames that cannot be read says so, and leaves the project as it was', async () => {
+    const broken = vi
+      .spyOn(material, 'frame')
+      .mockRejectedValue(new Error('No frame of “a.mp4” can be read.'));
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(notices.all()[0]!.text).toBe('“Planar 1” could not be followed: No frame of “a.mp4” can be read.');
+    expect(keys()).toEqual([]);
+    expect(following.progress()).toBeNull();
+    broken.mockRestore();
+  });
+});
