@@ -3,5 +3,6 @@ export { mirrorRow, weighRows, weighPairs, blurRow, halveRow, resampleRow } from
 export { startField, bandRow, ellipseRow, irisRow, soundingsRow, keepHaze, levelRow, hazeMapRow, haze16Row } from './field';
 export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow } from './mix';
+export { weighLight, admitRow, settleRow, discLevelRow, gatherDiscs } from './lens';
 export { saturateRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';

@@ -58,13 +58,14 @@ export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
-export { blurOf } from './blur';
+export { type BlurKind, blurOf } from './blur';
+export { type Aperture, aperturePoints } from './blur/lens/aperture';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
 export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { Arena, Heap, type Use } from './render/arena';
+export { Arena, Heap, type Use, rowAt } from './render/arena';
 export { type Content, type Job, type Look, lookKey, recipeLook } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {

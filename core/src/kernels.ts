@@ -25,6 +25,11 @@ export interface Kernels {
   keepHaze(haze: number, kept: number, n: number): number;
   levelRow(haze: number, out: number, n: number, scale: number, top: number, spans: number): void;
   mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number): void;
+  weighLight(row: number, plane: number, n: number, haze: number, radius: number, threshold: number, more: number): void;
+  admitRow(row: number, plane: number, out: number, outPlane: number, n: number): void;
+  settleRow(row: number, plane: number, n: number): void;
+  discLevelRow(haze: number, out: number, n: number, radius: number, tops: number, count: number, spans: number): void;
+  gatherDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, counts: number, top: number, end: number, out: number, outPlane: number, rim: number, fringe: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;

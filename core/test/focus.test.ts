@@ -12,7 +12,6 @@ import {
   createMemory,
   depthProfile,
   diagonal,
-  fieldKey,
   fieldLook,
   hazeField,
   instantiateKernels,
@@ -21,6 +20,7 @@ import {
   profileAt,
   profilePieces,
   recipeLook,
+  rowAt,
   steepestRise,
 } from '../src/index';
 import {
@@ -41,17 +41,18 @@ async function mapper(region: Region, stripRows = region.height) {
   const { width, height } = region;
   const arena = new Arena();
   const plan = planField(width, stripRows, arena);
+  const haze = arena.rows(width, height, 1);
   const memory = createMemory(arena.bytes);
   const use = { kernels: await instantiateKernels(kernelModule, memory), heap: new Heap(memory) };
-  const field = new FieldRows(use, plan, region);
+  const field = new FieldRows(use, plan, haze, region);
   return (how: Recipe, pictures: FocusPictures = NO_PICTURES): Float64Array => {
     const look = recipeLook(how, pictures).field;
     const map = new Float64Array(width * height);
     for (let from = 0; from < height; from += stripRows) {
       const to = Math.min(height, from + stripRows);
-      field.fill(look, fieldKey(look), from, to);
-      for (let y = from; y < to; y++) map.set(use.heap.floatsAt(field.row(y), width), y * width);
+      field.fill(look, from, to);
     }
+    for (let y = 0; y < height; y++) map.set(use.heap.floatsAt(rowAt(haze, y), width), y * width);
     return map;
   };
 }

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Planes } from '../reference/blur';
 import {
   type Content,
   type FocusPictures,
@@ -14,6 +15,7 @@ import {
   isYuv,
   parseRecipe,
   recipeLook,
+  toLinear,
   wholeView,
 } from '../src/index';
 
@@ -109,4 +111,12 @@ export function psnr(a: ArrayLike<number>, b: ArrayLike<number>): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += (a[i]! - b[i]!) ** 2;
   return 10 * Math.log10((255 * 255 * a.length) / sum);
+}
+
+/** A picture's linear light, for the slow versions. */
+export function linearPlanes(picture: Picture): Planes {
+  const { width, height, channels, data } = picture;
+  const plane = (c: number): Float64Array =>
+    Float64Array.from({ length: width * height }, (_, i) => toLinear(data[i * channels + c]! / 255));
+  return { width, height, planes: [plane(0), plane(1), plane(2)] };
 }

@@ -2,9 +2,9 @@ import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { type Planes, gatherGaussian } from '../reference/blur';
-import { diagonal, fromLinear, hazeField, toLinear } from '../src/index';
-import { type Picture, psnr, recipe, renderPicture, testPicture } from './harness';
+import { gatherGaussian } from '../reference/blur';
+import { diagonal, fromLinear, hazeField } from '../src/index';
+import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
 
@@ -12,15 +12,6 @@ async function demoCrop(): Promise<Picture> {
   const crop = { left: 1700, top: 1300, width: 1000, height: 700 };
   const data = await sharp(demo).extract(crop).removeAlpha().raw().toBuffer();
   return { width: crop.width, height: crop.height, data, channels: 3 };
-}
-
-function linearPlanes(picture: Picture): Planes {
-  const planes: Planes['planes'] = [0, 1, 2].map((c) =>
-    Float64Array.from({ length: picture.width * picture.height }, (_, i) =>
-      toLinear(picture.data[i * picture.channels + c]! / 255),
-    ),
-  ) as Planes['planes'];
-  return { width: picture.width, height: picture.height, planes };
 }
 
 const ramp = (angle: number, radius: number) =>

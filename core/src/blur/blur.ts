@@ -1,7 +1,7 @@
 import type { Region, Size } from '../focus/geometry';
 import type { Pixels, Plane } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
-import type { Arena, Heap, Run, Use } from '../render/arena';
+import type { Arena, Heap, Rows, Run, Use } from '../render/arena';
 
 /** The blur part of a recipe. */
 export type BlurLook = Recipe['blur'];
@@ -16,6 +16,8 @@ export interface BlurFrame {
   stripRows: number;
   /** Pixels of the longest run. */
   runPixels: number;
+  /** The haze of every pixel of the region. */
+  haze: Rows;
 }
 
 /** The source as a blur reads it. */
@@ -32,6 +34,15 @@ export interface Source {
 export interface Blur<P> {
   /** How strong a look's blur is on a picture, in the kind's own unit; 0 changes nothing. */
   strength(look: BlurLook, picture: Size): number;
+  /** The same for looks that, at the same strength, give the same. */
+  key(look: BlurLook): string;
+  /**
+   * Of the key, what the passes rest on, where they read the haze; null where they rest on the source alone. Where they
+   * read it, the haze of a pixel also shows in the pixels around it.
+   */
+  passKey(look: BlurLook): string | null;
+  /** Rows that a strip of a whole picture has at best. */
+  readonly stripRows: number;
   plan(frame: BlurFrame, arena: Arena): P;
   /** Writes what all workers read; called once. */
   fillTables(plan: P, heap: Heap): void;
@@ -41,14 +52,21 @@ export interface Blur<P> {
   worker(use: Use, plan: P, frame: BlurFrame, worker: number): BlurWorker;
 }
 
+/** What is wanted of a blur. */
+export interface BlurWish {
+  look: BlurLook;
+  /** As the kind counts it on the picture in hand. */
+  strength: number;
+}
+
 export interface BlurWorker {
   /** Makes rows from..to of a pass; the pass before is complete. */
-  pass(i: number, source: Source, from: number, to: number): void;
+  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void;
   /**
-   * Rows from..to of the region are to be filled next. What was made for the same rows of the same source is still good:
-   * `sourceKey` says which source that is.
+   * Rows from..to of the region are to be filled next. What was made for the same rows is still good where the key is
+   * the same: it says which source it is, and what else the passes rest on.
    */
-  begin(strength: number, source: Source, sourceKey: string, from: number, to: number): void;
+  begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void;
   /** Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. */
   fill(run: Run, haze: number): void;
 }

@@ -1,14 +1,12 @@
 import type { Blur, BlurLook } from './blur';
-import { type GaussianPlan, gaussian } from './gaussian/gaussian';
+import { gaussian } from './gaussian/gaussian';
+import { lens } from './lens/lens';
 
-/** The kinds of blur and the plan of each. */
-export interface BlurPlans {
-  gaussian: GaussianPlan;
-}
+export type BlurKind = BlurLook['kind'];
 
-export const BLURS: { readonly [K in keyof BlurPlans]: Blur<BlurPlans[K]> } = { gaussian };
+const BLURS: { readonly [K in BlurKind]: Blur<unknown> } = { gaussian, lens };
 
-/** The blur of a look. */
-export function blurOf(look: Pick<BlurLook, 'kind'>): Blur<BlurPlans[typeof look.kind]> {
-  return BLURS[look.kind];
+/** The blur of a look; its plan goes from it to itself, and nobody else looks into it. */
+export function blurOf({ kind }: Pick<BlurLook, 'kind'>): Blur<unknown> {
+  return BLURS[kind];
 }

@@ -12,10 +12,8 @@ import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
 const MODES = { clear: 0, haze: 1, erase: 2 } as const;
 const MOST_SOUNDINGS = 500;
 
-/** Where a strip's field lies in the kernels' memory: rows of one plane, and scratch. */
+/** What a strip's field is made with, in the kernels' memory: rows of one plane, and scratch. */
 export interface FieldPlan {
-  /** Haze of every pixel of the strip. */
-  haze: Rows;
   /** The field before the bands, where it is not the same everywhere. */
   base: Rows;
   /** What the strokes make of the haze before them: gain x haze + lift. */
@@ -36,7 +34,6 @@ export interface FieldPlan {
 export function planField(n: number, rows: number, arena: Arena): FieldPlan {
   const plane = (): Rows => arena.rows(n, rows, 1);
   return {
-    haze: plane(),
     base: plane(),
     gain: plane(),
     lift: plane(),
@@ -65,7 +62,7 @@ export function fieldKey({ rest, soundings, depth, bands, ink, keep }: FieldLook
 }
 
 /**
- * Fills rows of a region with haze, by the kernels. What a strip needed for its soundings, depth map, strokes and mattes
+ * Fills rows of a region with haze, by the kernels: all workers fill the same plane. What a strip needed for its soundings, depth map, strokes and mattes
  * is kept: while only bands move, only bands are computed; a stroke that grows adds its new pieces.
  */
 export class FieldRows {
@@ -73,7 +70,6 @@ export class FieldRows {
   private readonly heap: Heap;
   private from = -1;
   private to = -1;
-  private key = '';
   private baseKey = '';
   private keepId: string | null = null;
   /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
@@ -84,33 +80,29 @@ export class FieldRows {
   constructor(
     use: Use,
     private readonly at: FieldPlan,
+    private readonly haze: Rows,
     private readonly region: Region,
   ) {
     this.kernels = use.kernels;
     this.heap = use.heap;
   }
 
-  /** Byte offset of the haze of row y of the region, one of those filled last. */
-  row(y: number): number {
-    return this.line(this.at.haze, y);
+  private row(y: number): number {
+    return rowAt(this.haze, y);
   }
 
-  /** Computes the haze of rows from..to of the region; `key` is the look's `fieldKey`. */
-  fill(look: FieldLook, key: string, from: number, to: number): void {
+  /** Computes the haze of rows from..to of the region. */
+  fill(look: FieldLook, from: number, to: number): void {
     if (from !== this.from || to !== this.to) this.forget(from, to);
-    if (key === this.key) return;
-    this.key = '';
     this.fillBase(look);
     for (const band of look.bands) this.lay(bandPack(band, this.region));
     this.fillStrokes(look.ink);
     this.fillKeep(look.keep);
-    this.key = key;
   }
 
   private forget(from: number, to: number): void {
     this.from = from;
     this.to = to;
-    this.key = '';
     this.baseKey = '';
     this.keepId = null;
     this.resetOverlay();
@@ -132,9 +124,9 @@ export class FieldRows {
       return;
     }
     const key = JSON.stringify([soundings, depth && [depth.how, depth.map.id]]);
-    const size = (this.to - this.from) * at.haze.row;
+    const [first, size] = [this.row(this.from), (this.to - this.from) * at.base.row];
     if (key === this.baseKey) {
-      this.heap.copy(at.haze.at, at.base.at, size);
+      this.heap.copy(first, at.base.at, size);
       return;
     }
     if (soundings.length > 0) this.fillSoundings(look);
@@ -147,7 +139,7 @@ export class FieldRows {
         sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
       );
     }
-    this.heap.copy(at.base.at, at.haze.at, size);
+    this.heap.copy(at.base.at, first, size);
     this.baseKey = key;
   }
 

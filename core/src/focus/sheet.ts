@@ -1,7 +1,7 @@
 import { createMemory, instantiateKernels } from '../kernels';
-import { Arena, Heap } from '../render/arena';
+import { Arena, Heap, type Rows, rowAt } from '../render/arena';
 import type { FieldLook } from './field';
-import { FieldRows, fieldKey, planField } from './field-rows';
+import { FieldRows, planField } from './field-rows';
 import type { Size } from './geometry';
 import type { FieldGrid } from './seam';
 
@@ -15,6 +15,7 @@ export const SHEET_RIM = 1;
 export class FieldSheet {
   private constructor(
     private readonly fieldRows: FieldRows,
+    private readonly haze: Rows,
     private readonly heap: Heap,
     readonly columns: number,
     readonly rows: number,
@@ -24,18 +25,19 @@ export class FieldSheet {
     const [width, height] = [columns + 2 * SHEET_RIM, rows + 2 * SHEET_RIM];
     const arena = new Arena();
     const plan = planField(width, height, arena);
+    const haze = arena.rows(width, height, 1);
     const memory = createMemory(arena.bytes);
     const region = { x: -SHEET_RIM, y: -SHEET_RIM, width, height, picture: { width: columns, height: rows } };
     const use = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };
-    return new FieldSheet(new FieldRows(use, plan, region), use.heap, columns, rows);
+    return new FieldSheet(new FieldRows(use, plan, haze, region), haze, use.heap, columns, rows);
   }
 
   /** Haze 0..1 of every cell, the rim included: (columns + 2) x (rows + 2) values. */
   draw(look: FieldLook): Float32Array {
     const [width, height] = [this.columns + 2 * SHEET_RIM, this.rows + 2 * SHEET_RIM];
-    this.fieldRows.fill(look, fieldKey(look), 0, height);
+    this.fieldRows.fill(look, 0, height);
     const values = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) values.set(this.heap.floatsAt(this.fieldRows.row(y), width), y * width);
+    for (let y = 0; y < height; y++) values.set(this.heap.floatsAt(rowAt(this.haze, y), width), y * width);
     return values;
   }
 

@@ -2,11 +2,11 @@ import { z } from 'zod';
 
 /**
  * How a number of a recipe is measured, which is also how people see it: a length in diagonals as pixels, a place in
- * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a factor as so many times, a time in
- * seconds, a rate in frames a second, a count as itself.
+ * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a factor as so many times, doublings of
+ * light in stops, a time in seconds, a rate in frames a second, a count as itself.
  */
 export type Measure =
-  'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'factor' | 'seconds' | 'rate' | 'count';
+  'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'factor' | 'stops' | 'seconds' | 'rate' | 'count';
 
 /** What the table of numbers says of one, besides the range that its schema has. */
 export interface NumberMeta {
@@ -54,6 +54,12 @@ export const factor = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'factor', about);
 export const seconds = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'seconds', about);
+/** Doublings of light. */
+export const stops = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'stops', { step: 0.1, decimals: 1, ...about });
+/** A coded value of light, from black to white: shown in percent. */
+export const light = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'share', about);
 /** Frames a second. */
 export const rate = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'rate', about);

@@ -1,15 +1,36 @@
 import { z } from 'zod';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
-import { length, ratio } from './number-meta';
+import { angle, count, factor, length, light, ratio, share, stops } from './number-meta';
 import { paceSchema } from './pace-schema';
 
 /** The newest version of the format that this code reads and writes. */
 export const RECIPE_VERSION = 1;
 
+const lensSchema = z.strictObject({
+  blades: count(0, 12, { label: 'Blades', spoken: 'Aperture blades' })
+    .refine((n) => n === 0 || n >= 3, 'must be 0, for a round aperture, or 3 to 12')
+    .default(0),
+  roundness: share({ label: 'Roundness', spoken: 'Aperture roundness' }).default(0),
+  rotation: angle({ label: 'Rotation', spoken: 'Aperture rotation', sliderMin: -180, sliderMax: 180 }).default(0),
+  squeeze: factor(0.3, 3, { label: 'Squeeze', spoken: 'Aperture squeeze', step: 0.05, decimals: 2, start: 1 }).default(1),
+  rim: ratio(-1, 1, { label: 'Rim', spoken: 'Rim of the discs' }).default(0),
+  fringe: ratio(-1, 1, { label: 'Fringe', spoken: 'Colour fringe' }).default(0),
+  highlights: z
+    .strictObject({
+      stops: stops(0, 5, { label: 'Brightness', spoken: 'Brightness of clipped lights' }).default(0),
+      threshold: light(0.5, 1, { label: 'From', spoken: 'Lights count from' }).default(0.9),
+      tint: share({ label: 'Tint', spoken: 'Tint of clipped lights' }).default(0),
+    })
+    .prefault({}),
+}); // prettier-ignore
+
+/** What an aperture does to light. */
+export type Lens = z.infer<typeof lensSchema>;
+
 const blurSchema = z.strictObject({
   on: z.boolean().default(true),
-  kind: z.literal('gaussian').default('gaussian'),
+  kind: z.enum(['gaussian', 'lens']).default('gaussian'),
   radius: length(0, 0.1, {
     label: 'Radius',
     spoken: 'Blur radius',
@@ -17,6 +38,7 @@ const blurSchema = z.strictObject({
     sliderMax: 0.03,
     start: 0.01,
   }).default(0),
+  lens: lensSchema.prefault({}),
 });
 
 const colourSchema = z.strictObject({

@@ -5,7 +5,7 @@ import type { Kernels } from '../kernels';
  * render share; it may be anything below 4 GiB, so it is never shifted as a 32-bit integer.
  */
 
-/** Samples of margin on each side of a row that filters may read. */
+/** Samples of margin on each side of a row that most filters want. */
 export const MARGIN = 16;
 
 /** Rows of floats: so many planes a row, one after the other, with margins. Plain data. */
@@ -14,6 +14,8 @@ export interface Rows {
   at: number;
   width: number;
   count: number;
+  /** Samples before the first of a row, and at least as many after the last, that filters may read. */
+  margin: number;
   /** Bytes from one plane of a row to the next, and from one row to the next. */
   plane: number;
   row: number;
@@ -58,9 +60,10 @@ export class Arena {
   }
 
   /** Rows of n samples in `planes` planes, with so many samples of margin on both sides. */
-  rows(width: number, count: number, planes: 1 | 3, margin: 0 | typeof MARGIN = 0): Rows {
+  rows(width: number, count: number, planes: number, margin = 0): Rows {
     const plane = padded(width + 2 * margin) * 4;
-    return { at: this.take(plane * planes * count) + margin * 4, width, count, plane, row: plane * planes };
+    const at = this.take(plane * planes * count) + margin * 4;
+    return { at, width, count, margin, plane, row: plane * planes };
   }
 }
 
@@ -76,7 +79,7 @@ export function sampleAt(row: number, x: number): number {
 
 /** Samples behind the last of a row of these that filters may read. */
 export function marginAfter(rows: Rows): number {
-  return rows.plane / 4 - rows.width - MARGIN;
+  return rows.plane / 4 - rows.width - rows.margin;
 }
 
 /** The memory as numbers; each accessor takes an address. */

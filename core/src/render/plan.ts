@@ -1,5 +1,5 @@
 import { type BlurFrame } from '../blur/blur';
-import { type BlurPlans, BLURS } from '../blur';
+import { type BlurKind, blurOf } from '../blur';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import type { Region } from '../focus/geometry';
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
@@ -15,7 +15,7 @@ export interface View {
   /** How the pixels come, and how they are wanted. */
   input: FrameFormat;
   output: FrameFormat;
-  blur: keyof BlurPlans;
+  blur: BlurKind;
   /** The strongest blur that will be asked for, as the kind of blur counts it. */
   most: number;
   /** Rows that a worker takes at a time, an even number; what it made for them is kept until it takes others. */
@@ -34,11 +34,14 @@ export interface SlotPlan {
 export interface RenderPlan extends View {
   /** A word that counts the strips finished; whoever shares the memory may watch it. */
   finished: number;
+  /** Haze of the whole region, which all workers fill; it stays while the field stays. */
+  haze: Rows;
   inTables: number;
   outTables: number;
   ramp: number;
   places: SlotPlan[];
-  blurPlan: BlurPlans[keyof BlurPlans];
+  /** As the kind of blur wants it. */
+  blurPlan: unknown;
   frame: BlurFrame;
   workers: WorkerPlan[];
   bytes: number;
@@ -59,7 +62,8 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
   // Rows of 4:2:0 go in pairs.
   const stripRows = view.stripRows + (view.stripRows % 2);
   const [input, output] = [pixelsOf(view.input), pixelsOf(view.output)];
-  const frame: BlurFrame = { region, most: view.most, workers, stripRows, runPixels: RUN };
+  const haze = arena.rows(region.width, region.height, 1);
+  const frame: BlurFrame = { region, most: view.most, workers, stripRows, runPixels: RUN, haze };
   const rest = {
     finished: arena.take(4),
     inTables: input.tables(arena),
@@ -69,12 +73,12 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
       source: input.layout(region, arena),
       output: output.layout(region, arena),
     })),
-    blurPlan: BLURS[view.blur].plan(frame, arena),
+    blurPlan: blurOf({ kind: view.blur }).plan(frame, arena),
     workers: Array.from({ length: workers }, () => ({
       field: planField(region.width, stripRows, arena),
       shown: arena.rows(region.width, stripRows, 1),
       run: arena.rows(RUN, 2, 3),
     })),
   };
-  return { ...view, stripRows, ...rest, frame, bytes: arena.bytes };
+  return { ...view, stripRows, haze, ...rest, frame, bytes: arena.bytes };
 }

@@ -1,4 +1,5 @@
 import { blurOf } from '../blur';
+import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
 import { pixelsOf, planeBytes } from '../pixels/format';
@@ -50,8 +51,9 @@ export class SharedRenderer implements Renderer {
   private readonly name = `render-${++count}`;
   private memory: WebAssembly.Memory | null = null;
   private plan: RenderPlan | null = null;
-  /** The picture whose passes are made. */
+  /** What the passes that are made were made of, and the haze. */
   private passed = '';
+  private hazeOf = '';
 
   constructor(private readonly threads: Threads) {}
 
@@ -71,7 +73,7 @@ export class SharedRenderer implements Renderer {
     const { runners } = this.threads;
     this.memory = memory;
     this.plan = plan;
-    this.passed = '';
+    this.passed = this.hazeOf = '';
     const heap = new Heap(memory);
     pixelsOf(plan.input).fillTables(plan.inTables, heap);
     pixelsOf(plan.output).fillTables(plan.outTables, heap);
@@ -118,30 +120,62 @@ export class SharedRenderer implements Renderer {
     return job.content === 'haze16' ? bytes.subarray(0, plan.region.width * plan.region.height * 2) : bytes;
   }
 
-  /** Makes what the blur needs of a source, each pass shared out among the threads; `render` does it where it is missing. */
-  async prepare(
-    { slot, source, look }: Pick<Job, 'slot' | 'source' | 'look'>,
-    signal?: AbortSignal,
-  ): Promise<void> {
-    const { name: render } = this;
+  /** Makes what the blur needs before its strips, each pass shared out among the threads; `render` does it where it is missing. */
+  async prepare(job: Job, signal?: AbortSignal): Promise<void> {
     const plan = this.opened;
-    const key = `${slot} ${source}`;
+    const { slot, source, look } = job;
     const blur = blurOf({ kind: plan.blur });
-    if (key === this.passed || blur.strength(look.blur, plan.region.picture) === 0) return;
+    const strength = blur.strength(look.blur, plan.region.picture);
+    const passKey = blur.passKey(look.blur);
+    const field = passKey === null ? [] : [fieldKey(look.field), strength, passKey];
+    const key = [slot, source, ...field].join(' ');
+    if (key === this.passed || strength === 0) return;
     this.passed = '';
+    if (passKey !== null) await this.fillHaze(job, signal);
+    else await this.begin(job);
     for (const [pass, rows] of blur.passes(plan.blurPlan).entries()) {
       signal?.throwIfAborted();
       const share = this.threads.runners.slice(0, rows < LEAST_SHARED ? 1 : undefined);
       const bound = (w: number): number => Math.round((rows * w) / share.length);
+      const { name: render } = this;
       await Promise.all(
-        share.map((run, w) => run({ kind: 'pass', render, pass, slot, from: bound(w), to: bound(w + 1) })),
+        share.map((run, w) => run({ kind: 'pass', render, pass, from: bound(w), to: bound(w + 1) })),
       );
     }
     this.passed = key;
   }
 
-  /** Each thread takes the next strip when it is free. */
-  private async renderStrips(job: Job, { signal, onProgress }: RenderOptions): Promise<void> {
+  /** Tells all threads which picture comes next. */
+  private async begin(job: Job): Promise<void> {
+    const { name: render } = this;
+    await Promise.all(this.threads.runners.map((run) => run({ kind: 'begin', render, job })));
+  }
+
+  /** Makes the haze of the whole region, unless it is there. */
+  private async fillHaze(job: Job, signal?: AbortSignal): Promise<void> {
+    const key = fieldKey(job.look.field);
+    if (key === this.hazeOf) return this.begin(job);
+    this.hazeOf = '';
+    const { name: render } = this;
+    await this.eachStrip(job, (from, to) => ({ kind: 'haze', render, from, to }), { signal });
+    this.hazeOf = key;
+  }
+
+  private async renderStrips(job: Job, options: RenderOptions): Promise<void> {
+    const key = fieldKey(job.look.field);
+    const hasHaze = key === this.hazeOf;
+    if (!hasHaze) this.hazeOf = '';
+    const { name: render } = this;
+    await this.eachStrip(job, (from, to) => ({ kind: 'strip', render, hasHaze, from, to }), options);
+    this.hazeOf = key;
+  }
+
+  /** Has something done to each strip: each thread takes the next when it is free. */
+  private async eachStrip(
+    job: Job,
+    task: (from: number, to: number) => RenderTask,
+    { signal, onProgress }: RenderOptions,
+  ): Promise<void> {
     const { name: render } = this;
     const { region, stripRows } = this.opened;
     const { height } = region;
@@ -149,18 +183,18 @@ export class SharedRenderer implements Renderer {
     let finished = 0;
     await Promise.all(
       this.threads.runners.map(async (run) => {
-        if (next >= height) return;
         // Tasks are carried out in order: there is no need to wait for this one.
         let last = run({ kind: 'begin', render, job });
         while (next < height) {
           signal?.throwIfAborted();
           const from = next;
           const to = (next = Math.min(height, from + stripRows));
-          last = Promise.all([last, run({ kind: 'strip', render, from, to })]).then(() => undefined);
+          last = Promise.all([last, run(task(from, to))]).then(() => undefined);
           await last;
           finished += to - from;
           onProgress?.(finished / height);
         }
+        await last;
       }),
     );
   }
@@ -184,7 +218,7 @@ export function wholeView(
     ...formats,
     blur: look.blur.kind,
     most: blurOf(look.blur).strength(look.blur, size),
-    stripRows: 32,
+    stripRows: blurOf(look.blur).stripRows,
     slots: 1,
   };
 }

@@ -1,5 +1,5 @@
 import { blurOf } from '../blur';
-import type { BlurWorker, Source } from '../blur/blur';
+import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
@@ -17,6 +17,7 @@ export class StripRenderer {
   private readonly own;
   private readonly use: Use;
   private readonly field: FieldRows;
+  private readonly kind: Blur<unknown>;
   private readonly blur: BlurWorker;
   private readonly input: Pixels;
   private readonly output: Pixels;
@@ -35,22 +36,33 @@ export class StripRenderer {
   ) {
     this.own = plan.workers[worker]!;
     this.use = { kernels, heap: new Heap(memory) };
-    this.field = new FieldRows(this.use, this.own.field, plan.region);
-    this.blur = blurOf({ kind: plan.blur }).worker(this.use, plan.blurPlan, plan.frame, worker);
+    this.field = new FieldRows(this.use, this.own.field, plan.haze, plan.region);
+    this.kind = blurOf({ kind: plan.blur });
+    this.blur = this.kind.worker(this.use, plan.blurPlan, plan.frame, worker);
     this.input = pixelsOf(plan.input);
     this.output = pixelsOf(plan.output);
     this.copies = sameFormat(plan.input, plan.output);
   }
 
-  /** Makes rows from..to of a pass of the blur. */
-  pass(i: number, slot: number, from: number, to: number): void {
-    this.blur.pass(i, this.source(slot), from, to);
+  /** Makes the haze of rows from..to. */
+  fillHaze({ look }: Job, from: number, to: number): void {
+    this.field.fill(look.field, from, to);
   }
 
-  /** Renders rows from..to of the region into the output of the job's slot. */
-  render(job: Job, from: number, to: number): void {
+  /** Makes rows from..to of a pass of the blur. */
+  pass(i: number, job: Job, from: number, to: number): void {
+    this.blur.pass(i, this.wish(job), this.source(job.slot), from, to);
+  }
+
+  /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
+  render(job: Job, hasHaze: boolean, from: number, to: number): void {
+    if (!hasHaze) this.fillHaze(job, from, to);
     this.fill(job, from, to);
     this.use.heap.countUp(this.plan.finished);
+  }
+
+  private wish({ look: { blur } }: Job): BlurWish {
+    return { look: blur, strength: this.kind.strength(blur, this.plan.region.picture) };
   }
 
   private source(slot: number): Source {
@@ -64,18 +76,21 @@ export class StripRenderer {
       [this.from, this.to] = [from, to];
       shown.field = shown.rest = '';
     }
-    const strength = blurOf(look.blur).strength(look.blur, plan.region.picture);
+    const wish = this.wish(job);
+    const { strength } = wish;
     const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
     const field = fieldKey(look.field);
-    const rest = [job.slot, job.source, job.content, strength, ...steps.map((step) => step.key(look))].join();
+    const passKey = this.kind.passKey(look.blur);
+    const made = passKey === null ? job.source : [job.source, field, strength, passKey].join();
+    const ends = [strength, this.kind.key(look.blur), ...steps.map((step) => step.key(look))];
+    const rest = [job.slot, made, job.content, ...ends].join();
     if (shown.field === field && shown.rest === rest) return;
     const isFresh = shown.rest !== rest;
     // Until all is done the output is of neither.
     shown.rest = '';
-    this.field.fill(look.field, field, from, to);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
-      this.blur.begin(strength, this.source(job.slot), job.source, from, to);
+      this.blur.begin(wish, this.source(job.slot), made, from, to);
       const { width } = plan.region;
       const { rowsTogether } = this.output;
       for (let y = from; y < to; y += rowsTogether)
@@ -103,7 +118,7 @@ export class StripRenderer {
   ): void {
     const { plan, use, own } = this;
     const { region } = plan;
-    const haze = runs.map((run) => sampleAt(this.field.row(run.y), run.x));
+    const haze = runs.map((run) => sampleAt(rowAt(plan.haze, run.y), run.x));
     const states = runs.map((run, i) =>
       use.kernels.keepHaze(haze[i]!, sampleAt(rowAt(own.shown, run.y - this.from), run.x), run.n),
     );
@@ -132,7 +147,7 @@ export class StripRenderer {
     const { channels, bytes } = plan.output;
     const { at, row } = plan.places[slot]!.output[0]!;
     for (let y = from; y < to; y++) {
-      const haze = this.field.row(y);
+      const haze = rowAt(plan.haze, y);
       if (content === 'haze16') kernels.haze16Row(haze, width, at + y * width * 2);
       else kernels.hazeMapRow(haze, width, plan.ramp, at + y * row, channels, bytes);
     }

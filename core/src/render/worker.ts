@@ -17,14 +17,16 @@ export type RenderTask =
       worker: number;
     }
   | { kind: 'close'; render: string }
-  | { kind: 'pass'; render: string; pass: number; slot: number; from: number; to: number }
   | { kind: 'begin'; render: string; job: Job }
-  | { kind: 'strip'; render: string; from: number; to: number }
+  | { kind: 'haze'; render: string; from: number; to: number }
+  | { kind: 'pass'; render: string; pass: number; from: number; to: number }
+  | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask }
   | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask };
 
 interface OpenRender {
   strips: StripRenderer;
+  /** The picture in hand. */
   job: Job | null;
 }
 
@@ -44,21 +46,32 @@ export class RenderWorker {
       case 'close':
         this.open.delete(task.render);
         return;
-      case 'pass':
-        return this.of(task.render).strips.pass(task.pass, task.slot, task.from, task.to);
       case 'begin':
         this.of(task.render).job = task.job;
         return;
+      case 'haze': {
+        const { strips, job } = this.begun(task.render);
+        return strips.fillHaze(job, task.from, task.to);
+      }
+      case 'pass': {
+        const { strips, job } = this.begun(task.render);
+        return strips.pass(task.pass, job, task.from, task.to);
+      }
       case 'strip': {
-        const { strips, job } = this.of(task.render);
-        if (!job) throw new Error('A render worker was given a strip before it was told of which picture.');
-        return strips.render(job, task.from, task.to);
+        const { strips, job } = this.begun(task.render);
+        return strips.render(job, task.hasHaze, task.from, task.to);
       }
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
       case 'blend':
         return blendRows(await this.scratch.use(task.module, blendScratchBytes(task.blend)), task.blend);
     }
+  }
+
+  private begun(render: string): { strips: StripRenderer; job: Job } {
+    const { strips, job } = this.of(render);
+    if (!job) throw new Error('A render worker was given rows before it was told of which picture.');
+    return { strips, job };
   }
 
   private of(render: string): OpenRender {

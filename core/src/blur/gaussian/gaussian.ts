@@ -1,16 +1,17 @@
 import { diagonal } from '../../focus/geometry';
 import { type Arena, type Heap, MARGIN, type Rows, padded } from '../../render/arena';
 import type { Blur, BlurFrame } from '../blur';
+import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
 import {
   FULL_SIZE_LEVELS,
   FULL_SIZE_REACH,
   REACH_SIGMAS,
   STACK_TAPS,
   levelOf,
+  levelPlace,
   levelVariance,
   octaveCount,
 } from './levels';
-import { splineWeights } from './taps';
 import { GaussianWorker } from './worker';
 
 /** Most levels a stack may have. */
@@ -47,14 +48,9 @@ export interface GaussianRoom {
   levels: Rows[];
   /** The strip's rows of the second level of each octave. */
   seconds: Rows[];
-  /** Octave rows weighed together for the run in hand, one for each octave and index. */
-  blended: Rows[];
-  /** Blur level of each pixel of the run in hand, and the lowest and highest of each 64. */
-  level: number;
-  spans: number;
+  mix: MixPlan;
   pointers: number;
   weights: number;
-  table: number;
 }
 
 /** Rows of an octave's second level that a strip can touch. */
@@ -75,6 +71,10 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), 3, MARGIN),
   );
   const halvings = octaveTotal > 0 ? 1 : 0;
+  const widths = Array.from({ length: topLevel + 1 }, (_, level) => {
+    const { octave } = levelPlace(level);
+    return octave === 0 ? null : octaves[octave - 1]!.width;
+  });
   const room = (): GaussianRoom => ({
     decoded: arena.rows(extended.width, halvings, 3, MARGIN),
     split: arena.floats(halvings * (padded(extended.width) + 16 * MARGIN)),
@@ -85,12 +85,9 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
       arena.rows(width, stripRows, 3),
     ),
     seconds: octaves.map((octave, i) => arena.rows(octave.width, secondRows(stripRows, i + 1), 3, MARGIN)),
-    blended: octaves.flatMap(({ width: w }) => [arena.rows(w, 1, 3, MARGIN), arena.rows(w, 1, 3, MARGIN)]),
-    level: arena.floats(runPixels),
-    spans: arena.floats(runPixels / 32),
+    mix: planMix(arena, runPixels, widths),
     pointers: arena.floats(32),
     weights: arena.floats(32),
-    table: arena.floats(4 * MAX_LEVELS),
   });
   return {
     extended,
@@ -102,7 +99,7 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
       halving: arena.floats(16),
       second: arena.floats(16),
     },
-    splines: octaves.map((_, i) => arena.floats(12 * Math.max(1, 2 ** (i - 1)))),
+    splines: planSplines(arena, octaveTotal),
     workers: Array.from({ length: workers }, room),
   };
 }
@@ -112,25 +109,15 @@ function fillTables({ taps, splines }: GaussianPlan, heap: Heap): void {
   heap.setFloats(taps.firstHalving, STACK_TAPS.firstHalving);
   heap.setFloats(taps.halving, STACK_TAPS.halving);
   heap.setFloats(taps.second, STACK_TAPS.second);
-  splines.forEach((at, i) => heap.setFloats(at, splineTable(2 ** (i + 1))));
-}
-
-/** B-spline weights as `mixRow` reads them: for each phase of four pixels the three weights' vectors. */
-function splineTable(scale: number): number[] {
-  const fraction = (x: number): number => ((x % scale) + 0.5) / scale - 0.5;
-  if (scale === 2) {
-    const [left, right] = [splineWeights(fraction(0)), splineWeights(fraction(1))];
-    return [left[0], right[0], left[0], right[0], left[2], right[2], left[2], right[2]];
-  }
-  return Array.from({ length: scale / 4 }, (_, phase) => {
-    const lanes = [0, 1, 2, 3].map((k) => splineWeights(fraction(phase * 4 + k)));
-    return [0, 1, 2].flatMap((w) => lanes.map((lane) => lane[w]!));
-  }).flat();
+  fillSplines(splines, heap);
 }
 
 /** Gaussian blur; its strength is the standard deviation in pixels where haze is 1: half the aperture's radius. */
 export const gaussian: Blur<GaussianPlan> = {
   strength: ({ on, radius }, picture) => (on ? (radius * diagonal(picture)) / 2 : 0),
+  key: () => '',
+  passKey: () => null,
+  stripRows: 32,
   plan,
   fillTables,
   passes: ({ octaves }) => octaves.map(({ count }) => count),

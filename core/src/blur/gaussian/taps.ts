@@ -19,8 +19,3 @@ export function gaussianTaps(variance: number, count: number, half: boolean): Fl
   }
   return Float32Array.from(weigh((low + high) / 2));
 }
-
-/** The quadratic B-spline's three weights for a fraction t in -1/2..1/2 from the middle sample; its variance is 1/4. */
-export function splineWeights(t: number): [number, number, number] {
-  return [0.5 * (0.5 - t) ** 2, 0.75 - t * t, 0.5 * (0.5 + t) ** 2];
-}

@@ -1,10 +1,10 @@
 import { type Region, reflect } from '../../focus/geometry';
 import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
-import type { BlurWorker, Source } from '../blur';
+import type { BlurWish, BlurWorker, Source } from '../blur';
+import { Made } from '../made';
+import { Mixing, type Stretch } from '../mixing';
 import type { GaussianPlan, GaussianRoom } from './gaussian';
 import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelPlace } from './levels';
-import { Made, SEGMENT } from './made';
-import { splineWeights } from './taps';
 
 /** A list of taps for `weighPairs`: a kernel with a middle has half of it, twice. */
 const paired = (taps: Float32Array): Float32Array => taps.map((tap, r) => (r === 0 ? tap / 2 : tap));
@@ -19,15 +19,14 @@ export class GaussianWorker implements BlurWorker {
   private readonly own: GaussianRoom;
   private from = -1;
   private to = -1;
-  private sourceKey = '';
+  private key = '';
   private scale = 0;
   private source: Source = { pixels: null as never, tables: 0, planes: NO_SOURCE };
   /** Which stretches of which rows are there. */
   private readonly linear: Made;
   private readonly levels: Made[];
   private readonly seconds: Made[];
-  /** Stretch of the run that reads each level: first and last column. */
-  private readonly stretches: Int32Array;
+  private readonly mixing: Mixing;
 
   constructor(
     private readonly use: Use,
@@ -40,11 +39,11 @@ export class GaussianWorker implements BlurWorker {
     this.linear = new Made(linear);
     this.levels = levels.map((rows) => new Made(rows));
     this.seconds = seconds.map((rows) => new Made(rows));
-    this.stretches = new Int32Array(2 * (plan.topLevel + 1));
+    this.mixing = new Mixing(use, this.own.mix, plan.splines);
   }
 
   /** Rows of octave i + 1, from the picture or from the octave above: halved along the rows first, then across them. */
-  pass(i: number, source: Source, from: number, to: number): void {
+  pass(i: number, _wish: BlurWish, source: Source, from: number, to: number): void {
     const { plan, own } = this;
     const { kernels } = this.use;
     const target = plan.octaves[i]!;
@@ -100,74 +99,41 @@ export class GaussianWorker implements BlurWorker {
     this.use.kernels.mirrorRow(decoded.at, decoded.plane, width, MARGIN, after);
   }
 
-  begin(strength: number, source: Source, sourceKey: string, from: number, to: number): void {
+  begin({ strength }: BlurWish, source: Source, key: string, from: number, to: number): void {
     this.scale = strength / Math.sqrt(FIRST_VARIANCE);
     this.source = source;
-    if (from === this.from && to === this.to && sourceKey === this.sourceKey) return;
+    if (from === this.from && to === this.to && key === this.key) return;
     this.from = from;
     this.to = to;
-    this.sourceKey = sourceKey;
+    this.key = key;
     for (const made of [this.linear, ...this.levels, ...this.seconds]) made.clear();
   }
 
   fill(run: Run, haze: number): void {
-    const { own, plan, stretches } = this;
-    const { kernels, heap } = this.use;
-    const { n, x: left } = run;
-    kernels.levelRow(haze, own.level, n, this.scale, plan.topLevel, own.spans);
-    stretches.fill(-1);
-    for (let i = 0; i * SEGMENT < n; i++) {
-      const high = heap.word(own.spans + 8 * i + 4);
-      for (let level = heap.word(own.spans + 8 * i); level <= high; level++) {
-        if (stretches[2 * level]! < 0) stretches[2 * level] = left + i * SEGMENT;
-        stretches[2 * level + 1] = left + Math.min(n, (i + 1) * SEGMENT);
-      }
-    }
-    for (let level = 0; level <= plan.topLevel; level++)
-      if (stretches[2 * level]! >= 0)
-        this.pointTo(level, run.y, stretches[2 * level]!, stretches[2 * level + 1]!);
-    kernels.mixRow(own.level, n, left, own.spans, own.table, run.at, run.plane);
+    const { own, plan, mixing } = this;
+    const { level, spans } = own.mix;
+    this.use.kernels.levelRow(haze, level, run.n, this.scale, plan.topLevel, spans);
+    for (const [k, stretch] of mixing.stretchesOf(run).entries())
+      if (stretch.to >= 0) this.make(k, run.y, stretch);
+    mixing.mix(run);
   }
 
-  /** Makes sure that columns from..to of a level are there in row y, and points the mixing table at that row. */
-  private pointTo(level: number, y: number, from: number, to: number): void {
-    const { own, plan } = this;
+  /** Makes sure that a stretch of a level is there in row y, and has it mixed. */
+  private make(level: number, y: number, stretch: Stretch): void {
+    const { own, plan, mixing } = this;
     const { octave, index } = levelPlace(level);
     if (octave === 0) {
-      if (level === 0) this.makeLinear(y, from, to);
-      else this.makeLevel(level, y, from, to);
+      if (level === 0) this.makeLinear(y, stretch.from, stretch.to);
+      else this.makeLevel(level, y, stretch.from, stretch.to);
       const rows = level === 0 ? own.linear : own.levels[level - 1]!;
       const i = y - this.from + (level === 0 ? FULL_SIZE_REACH : 0);
-      this.setTable(level, rowAt(rows, i), rows.plane, 0, 0);
+      mixing.point(level, rowAt(rows, i), rows.plane);
       return;
     }
-    const rows = plan.octaves[octave - 1]!;
-    const scale = 2 ** octave;
-    const i = Math.floor(y / scale);
-    // Whole vectors, and a sample more on each side.
-    const left = (Math.floor(from / scale) - 4) & ~3;
-    const right = Math.floor((to - 1) / scale) + 2;
-    const three = [i - 1, i, i + 1].map((row) =>
+    const { plane } = index === 0 ? plan.octaves[octave - 1]! : own.seconds[octave - 1]!;
+    mixing.spread(level, octave, y, stretch, plane, (row, left, right) =>
       index === 0 ? this.octaveRow(octave, row) : this.secondRow(octave, row, left, right),
     );
-    three.forEach((row, k) => this.point(k, sampleAt(row, left)));
-    this.use.heap.setFloats(own.weights, splineWeights((y + 0.5) / scale - 0.5 - i));
-    const blended = own.blended[(octave - 1) * 2 + index]!;
-    this.use.kernels.weighRows(
-      own.pointers,
-      own.weights,
-      3,
-      rows.plane,
-      sampleAt(blended.at, left),
-      blended.plane,
-      padded(right - left),
-    );
-    this.setTable(level, blended.at, blended.plane, octave, plan.splines[octave - 1]!);
-  }
-
-  private setTable(level: number, row: number, plane: number, octave: number, spline: number): void {
-    const entry = this.own.table + 16 * level;
-    [row, plane, octave, spline].forEach((value, k) => this.use.heap.setWord(entry + 4 * k, value));
   }
 
   private point(i: number, row: number): void {

@@ -1,0 +1,252 @@
+// Blur by an aperture: discs that are gathered pixel by pixel, by the pair rule. A row has five planes: red, green and
+// blue times what the light weighs, that weight, and the radius of each pixel's disc in samples of the row.
+import { encode } from './transfer';
+
+/** Samples that share one span of levels, see `levelRow`. */
+const SEGMENT: i32 = 64;
+
+// @ts-ignore: decorator
+@inline
+function clamped(x: v128): v128 {
+  return f32x4.pmin(f32x4.pmax(f32x4.splat(0), x), f32x4.splat(1));
+}
+
+// @ts-ignore: decorator
+@inline
+function largest(x: v128): f32 {
+  return max(max(f32x4.extract_lane(x, 0), f32x4.extract_lane(x, 1)), max(f32x4.extract_lane(x, 2), f32x4.extract_lane(x, 3)));
+}
+
+/**
+ * Linear light in the first three planes to a lens row, in place. Light whose strongest channel codes to `threshold` or
+ * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2).
+ */
+export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32): void {
+  const one = f32x4.splat(1);
+  const span = f32x4.splat(<f32>1 / max(<f32>1 - threshold, <f32>1e-3));
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
+    let r = v128.load(at);
+    let g = v128.load(at + plane);
+    let b = v128.load(at + 2 * plane);
+    const disc = f32x4.mul(f32x4.pmax(f32x4.splat(0), v128.load(haze)), f32x4.splat(radius));
+    let weight = f32x4.div(one, f32x4.pmax(f32x4.splat(0.25), f32x4.mul(disc, disc)));
+    v128.store(at + 3 * plane, weight);
+    v128.store(at + 4 * plane, disc);
+    if (more > 0) {
+      const bright = encode(f32x4.pmax(r, f32x4.pmax(g, b)));
+      const t = clamped(f32x4.mul(f32x4.sub(bright, f32x4.splat(threshold)), span));
+      const smooth = f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
+      const grown = f32x4.mul(smooth, clamped(f32x4.sub(disc, f32x4.splat(0.5))));
+      weight = f32x4.mul(weight, f32x4.add(one, f32x4.mul(grown, f32x4.splat(more))));
+    }
+    v128.store(at, f32x4.mul(r, weight));
+    v128.store(at + plane, f32x4.mul(g, weight));
+    v128.store(at + 2 * plane, f32x4.mul(b, weight));
+  }
+}
+
+/**
+ * A lens row to what of it the next smaller level takes, in `out`: discs smaller than half a sample there are nothing to
+ * it. The last plane is weight times radius then, so that all five can be added up.
+ */
+export function admitRow(row: usize, plane: usize, out: usize, outPlane: usize, n: i32): void {
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const at = row + x;
+    const to = out + x;
+    const disc = v128.load(at + 4 * plane);
+    const share = clamped(f32x4.mul(f32x4.sub(disc, f32x4.splat(1)), f32x4.splat(0.5)));
+    const weight = f32x4.mul(share, v128.load(at + 3 * plane));
+    v128.store(to, f32x4.mul(share, v128.load(at)));
+    v128.store(to + outPlane, f32x4.mul(share, v128.load(at + plane)));
+    v128.store(to + 2 * outPlane, f32x4.mul(share, v128.load(at + 2 * plane)));
+    v128.store(to + 3 * outPlane, weight);
+    v128.store(to + 4 * outPlane, f32x4.mul(weight, disc));
+  }
+}
+
+/** Weight times radius back to the radius, in samples of half as many a row. */
+export function settleRow(row: usize, plane: usize, n: i32): void {
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
+    const weight = v128.load(at + 3 * plane);
+    const sum = v128.load(at + 4 * plane);
+    const mean = f32x4.div(sum, f32x4.pmax(weight, f32x4.splat(1e-20)));
+    v128.store(at + 4 * plane, f32x4.mul(mean, f32x4.splat(0.5)));
+  }
+}
+
+/**
+ * Haze to the level that a disc is gathered on: from `tops[k]` on, radii go over from level k to k + 1, within a quarter
+ * of it. `spans` as in `levelRow`.
+ */
+export function discLevelRow(haze: usize, out: usize, n: i32, radius: f32, tops: usize, count: i32, spans: usize): void {
+  const zero = f32x4.splat(0);
+  for (let x0: i32 = 0; x0 < n; x0 += SEGMENT) {
+    const x1 = min(x0 + SEGMENT, n);
+    let low = f32x4.splat(<f32>count);
+    let high = zero;
+    for (let x = x0; x < x1; x += 4) {
+      const at = <usize>x << 2;
+      const disc = f32x4.mul(v128.load(haze + at), f32x4.splat(radius));
+      let level = zero;
+      for (let k = 0; k < count; k++) {
+        const top = load<f32>(tops + (<usize>k << 2));
+        level = f32x4.add(level, clamped(f32x4.mul(f32x4.sub(disc, f32x4.splat(top)), f32x4.splat(4 / top))));
+      }
+      low = f32x4.pmin(low, level);
+      high = f32x4.pmax(high, level);
+      v128.store(out + at, level);
+    }
+    store<i32>(spans, <i32>floor(-largest(f32x4.neg(low))));
+    store<i32>(spans, <i32>ceil(largest(high)), 4);
+    spans += 8;
+  }
+}
+
+/** Radius of the disc that stands in for a sample's own, where it has none: the largest among its neighbours. */
+// @ts-ignore: decorator
+@inline
+function nextRadius(rows: usize, middle: i32, at: usize, own: v128): v128 {
+  let most = f32x4.splat(0);
+  for (let dy = -1; dy <= 1; dy++) {
+    const row = <usize>load<u32>(rows + (<usize>(middle + dy) << 2)) + at;
+    most = f32x4.pmax(most, f32x4.pmax(v128.load(row), f32x4.pmax(v128.load(row - 4), v128.load(row + 4))));
+  }
+  return v128.bitselect(most, own, f32x4.eq(own, f32x4.splat(0)));
+}
+
+/** Sum of one plane over a sample and its eight neighbours. */
+// @ts-ignore: decorator
+@inline
+function sumAround(rows: usize, middle: i32, at: usize): v128 {
+  let sum = f32x4.splat(0);
+  for (let dy = -1; dy <= 1; dy++) {
+    const row = <usize>load<u32>(rows + (<usize>(middle + dy) << 2)) + at;
+    sum = f32x4.add(sum, f32x4.add(v128.load(row), f32x4.add(v128.load(row - 4), v128.load(row + 4))));
+  }
+  return sum;
+}
+
+/** Stores sum / weight of a plane; where nothing weighs, what the samples around have. */
+// @ts-ignore: decorator
+@inline
+function putMean(rows: usize, middle: i32, at: usize, plane: usize, weightPlane: usize, to: usize, sum: v128, weight: v128): void {
+  const least = f32x4.splat(1e-12);
+  const none = f32x4.le(weight, least);
+  let mean = f32x4.div(sum, f32x4.pmax(weight, least));
+  if (v128.any_true(none)) {
+    const around = f32x4.div(sumAround(rows, middle, at + plane), f32x4.pmax(sumAround(rows, middle, at + weightPlane), least));
+    mean = v128.bitselect(around, mean, none);
+  }
+  v128.store(to, mean);
+}
+
+/** Cover of a tap by discs of radius `disc`: `scale` is how far the outline lies in the tap's direction, `reach` see `gatherDiscs`. */
+// @ts-ignore: decorator
+@inline
+function cover(disc: v128, scale: v128, reach: v128): v128 {
+  return clamped(f32x4.sub(f32x4.mul(disc, scale), reach));
+}
+
+/**
+ * 1 + rim (2 u^2 - 1), u the tap's distance as a share of the outline's. A disc of a pixel or less has no rim yet: its
+ * middle may weigh nothing.
+ */
+// @ts-ignore: decorator
+@inline
+function rimmed(disc: v128, gauge: v128, rim: v128): v128 {
+  const u = f32x4.div(gauge, f32x4.pmax(disc, f32x4.pmax(gauge, f32x4.splat(1e-6))));
+  const bend = f32x4.sub(f32x4.mul(f32x4.add(u, u), u), f32x4.splat(1));
+  const grown = f32x4.mul(rim, clamped(f32x4.sub(disc, f32x4.splat(0.5))));
+  return f32x4.add(f32x4.splat(1), f32x4.mul(grown, bend));
+}
+
+// @ts-ignore: decorator
+@inline
+function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, rims: bool, fringes: bool): void {
+  const none = f32x4.splat(0);
+  const limit = f32x4.splat(top);
+  const rimWeight = f32x4.splat(rim);
+  const wider = f32x4.splat(1 + fringe);
+  const narrower = f32x4.splat(1 - fringe);
+  const most = <f32>1 + abs(fringe);
+  const centre = <usize>load<u32>(rows + (<usize>middle << 2));
+  const weights: usize = 3 * plane;
+  const discs: usize = 4 * plane;
+  for (let i = x; i < x + n; i += 4) {
+    const at = <usize>(<isize>i << 2);
+    const to = out + at;
+    let own = v128.load(centre + discs + at);
+    if (end > 0) {
+      // At full size: what is larger is gathered on smaller levels, and what is clear is as it came.
+      if (i32x4.all_true(f32x4.ge(own, f32x4.splat(end)))) {
+        v128.store(to, none);
+        v128.store(to + outPlane, none);
+        v128.store(to + 2 * outPlane, none);
+        continue;
+      }
+    } else if (v128.any_true(f32x4.eq(own, none))) own = nextRadius(rows, middle, at + discs, own);
+    own = f32x4.pmin(own, limit);
+    const count = load<i32>(counts + (<usize>ceil(largest(own) * most * 4) << 2));
+    let r = none;
+    let g = none;
+    let b = none;
+    let weight = none;
+    let weightR = none;
+    let weightB = none;
+    for (let tap = taps, last = taps + (<usize>count << 4); tap < last; tap += 16) {
+      const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
+      const disc = f32x4.pmin(own, v128.load(row + discs));
+      const scale = v128.load32_splat(tap, 8);
+      const reach = v128.load32_splat(tap, 12);
+      let w = v128.load(row + weights);
+      if (fringes) {
+        let wideCover = cover(f32x4.mul(disc, wider), scale, reach);
+        let ownCover = cover(disc, scale, reach);
+        let narrowCover = cover(f32x4.mul(disc, narrower), scale, reach);
+        if (rims) {
+          // The tap's distance in the aperture's own measure, back from what `reach` holds.
+          const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
+          wideCover = f32x4.mul(wideCover, rimmed(f32x4.mul(disc, wider), gauge, rimWeight));
+          ownCover = f32x4.mul(ownCover, rimmed(disc, gauge, rimWeight));
+          narrowCover = f32x4.mul(narrowCover, rimmed(f32x4.mul(disc, narrower), gauge, rimWeight));
+        }
+        r = f32x4.add(r, f32x4.mul(wideCover, v128.load(row)));
+        g = f32x4.add(g, f32x4.mul(ownCover, v128.load(row + plane)));
+        b = f32x4.add(b, f32x4.mul(narrowCover, v128.load(row + 2 * plane)));
+        weightR = f32x4.add(weightR, f32x4.mul(wideCover, w));
+        weight = f32x4.add(weight, f32x4.mul(ownCover, w));
+        weightB = f32x4.add(weightB, f32x4.mul(narrowCover, w));
+        continue;
+      }
+      let share = cover(disc, scale, reach);
+      if (rims) {
+        const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
+        share = f32x4.mul(share, rimmed(disc, gauge, rimWeight));
+      }
+      r = f32x4.add(r, f32x4.mul(share, v128.load(row)));
+      g = f32x4.add(g, f32x4.mul(share, v128.load(row + plane)));
+      b = f32x4.add(b, f32x4.mul(share, v128.load(row + 2 * plane)));
+      weight = f32x4.add(weight, f32x4.mul(share, w));
+    }
+    putMean(rows, middle, at, 0, weights, to, r, fringes ? weightR : weight);
+    putMean(rows, middle, at, plane, weights, to + outPlane, g, weight);
+    putMean(rows, middle, at, 2 * plane, weights, to + 2 * outPlane, b, fringes ? weightB : weight);
+  }
+}
+
+/**
+ * For each of n samples from x on the mean of the light around it, by the pair rule: a tap counts as far as a disc of the
+ * smaller of both radii covers it, times its weight. `rows` points to the rows around the sample's own, which is number
+ * `middle`. `taps` has four words each, the nearest first: 4 x the row's number, the way along the row in bytes, how far
+ * the outline of radius 1 lies in that direction, and the tap's distance less half a sample. `counts[ceil(4 r)]` is how
+ * many taps a disc of radius r can reach, for r up to `top`, to which radii are held (times 1 + |fringe|).
+ * With `end` above 0 samples of that radius and more are left out, and get 0; else a sample without a disc of its own
+ * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share.
+ */
+export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32): void {
+  if (fringe == 0) {
+    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, false, false);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, true, false);
+  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, false, true);
+  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, true, true);
+}

@@ -1,0 +1,69 @@
+import { irisRim } from '../../focus/bands/iris';
+import type { Lens } from '../../recipe/schema';
+
+/** The shape of an aperture. */
+export type Aperture = Pick<Lens, 'blades' | 'roundness' | 'rotation' | 'squeeze'>;
+
+/**
+ * How far an aperture's outline lies from its middle in a direction, as a share of the radius to a corner of one that is
+ * not squeezed: the outline of an iris band, its own x axis stretched by sqrt(squeeze), its own y axis by 1 / sqrt(squeeze),
+ * turned clockwise by `rotation`.
+ * @param aperture its shape. @returns the outline's distance in the direction of (dx, dy), which is not (0, 0).
+ */
+export function apertureOutline(aperture: Aperture): (dx: number, dy: number) => number {
+  const { blades, roundness, rotation, squeeze } = aperture;
+  const rim = blades === 0 ? () => 1 : irisRim({ sides: blades, roundness });
+  const a = (rotation * Math.PI) / 180;
+  const [cos, sin, stretch] = [Math.cos(a), Math.sin(a), Math.sqrt(squeeze)];
+  return (dx, dy) => {
+    const p = (dx * cos + dy * sin) / stretch;
+    const q = (dy * cos - dx * sin) * stretch;
+    return (Math.hypot(dx, dy) * rim(Math.atan2(q, p))) / Math.hypot(p, q);
+  };
+}
+
+/** Outline points of an aperture of radius 1, all round, for drawing. */
+export function aperturePoints(aperture: Aperture, count: number): [number, number][] {
+  const outline = apertureOutline(aperture);
+  return Array.from({ length: count }, (_, i) => {
+    const a = (2 * Math.PI * i) / count;
+    const far = outline(Math.cos(a), Math.sin(a));
+    return [far * Math.cos(a), far * Math.sin(a)];
+  });
+}
+
+/** Most that any aperture's outline reaches beyond its radius. */
+export const FARTHEST_OUTLINE = Math.sqrt(3);
+
+/** How much larger red discs are, and smaller blue ones, at a fringe of 1. */
+export const FRINGE = 0.1;
+
+/** The places around a sample that a disc can cover, as the kernel `gatherDiscs` reads them. */
+export interface Taps {
+  /** Of each: rows down, samples along, the outline's distance for radius 1 in its direction, its own less half a sample. */
+  list: [dy: number, dx: number, scale: number, reach: number][];
+  /** How many of them a disc of a quarter sample, two quarters, … can cover. */
+  counts: number[];
+}
+
+/** @param top largest radius in samples. */
+export function apertureTaps(aperture: Aperture, top: number): Taps {
+  const outline = apertureOutline(aperture);
+  const far = Math.ceil(top * FARTHEST_OUTLINE + 1);
+  const found: { tap: Taps['list'][number]; from: number }[] = [];
+  for (let dy = -far; dy <= far; dy++)
+    for (let dx = -far; dx <= far; dx++) {
+      const distance = Math.hypot(dx, dy);
+      const scale = distance === 0 ? 1 : outline(dx, dy);
+      // Covered from the radius on where radius x scale exceeds the reach.
+      const from = (distance - 0.5) / scale;
+      if (from < top) found.push({ tap: [dy, dx, scale, distance - 0.5], from });
+    }
+  found.sort((a, b) => a.from - b.from);
+  const counts: number[] = [];
+  for (let quarter = 0, i = 0; quarter <= Math.ceil(top * 4); quarter++) {
+    while (i < found.length && found[i]!.from < quarter / 4) i++;
+    counts.push(Math.max(1, i));
+  }
+  return { list: found.map(({ tap }) => tap), counts };
+}

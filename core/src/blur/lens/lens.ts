@@ -1,0 +1,110 @@
+import { type Size, diagonal } from '../../focus/geometry';
+import { type Arena, type Heap, MARGIN, type Rows } from '../../render/arena';
+import type { Blur, BlurFrame } from '../blur';
+import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
+import { FRINGE } from './aperture';
+import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';
+import { LensWorker } from './worker';
+
+/** Where the data of lens blur lies: what all share, and each worker's own part. */
+export interface LensPlan {
+  /** Size that the picture is extended to by mirroring, so that the levels divide it. */
+  extended: Size;
+  /** Level k is `levels[k - 1]`: 1 / 2^k of the size. */
+  levels: Rows[];
+  splines: number[];
+  /** Radii at which levels go over. */
+  tops: number;
+  /** Taps by which rows are halved. */
+  halving: number;
+  workers: LensRoom[];
+}
+
+/** One worker's part. */
+export interface LensRoom {
+  /** A row of the extended picture, and what of a row the next level takes; its samples apart. */
+  decoded: Rows;
+  admitted: Rows;
+  split: number;
+  /** Rows of half the width, as many as a halving reads. */
+  ring: Rows;
+  /** The picture's rows of the strip, and those around it that are gathered from. */
+  near: Rows;
+  /** A gathered row at full size, and the strip's gathered rows of each level. */
+  row: Rows;
+  gathered: Rows[];
+  mix: MixPlan;
+  pointers: number;
+  weights: number;
+  taps: number;
+  counts: number;
+}
+
+const MOST_SAMPLES = discTop(2);
+const MOST_TAPS = (2 * gatherReach(2) + 1) ** 2;
+
+const align = (value: number, to: number): number => Math.ceil(value / to) * to;
+
+function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena: Arena): LensPlan {
+  const { width, height } = region;
+  let count = 0;
+  // Radii are computed in single precision: a hair of room.
+  while (levelTop(count) < most * 1.001) count++;
+  const step = 2 ** count;
+  const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE)) + 2 * step;
+  const extended = { width: align(width + reach, step), height: align(height + reach, step) };
+  const levels = Array.from({ length: count }, (_, i) =>
+    arena.rows(
+      extended.width / 2 ** (i + 1),
+      extended.height / 2 ** (i + 1),
+      LENS_PLANES,
+      align(gatherReach(i + 1), MARGIN),
+    ),
+  );
+  const halvings = count > 0 ? 1 : 0;
+  const room = (): LensRoom => ({
+    decoded: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
+    admitted: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
+    split: arena.floats(halvings * (extended.width + 32 * MARGIN)),
+    ring: arena.rows(extended.width / 2, halvings * 2 * HALVING.length, LENS_PLANES, MARGIN),
+    near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
+    row: arena.rows(width, 1, 3, MARGIN),
+    gathered: levels.map((level, i) =>
+      arena.rows(level.width, Math.ceil(stripRows / 2 ** (i + 1)) + 3, 3, MARGIN),
+    ),
+    mix: planMix(arena, runPixels, [null, ...levels.map((level) => level.width)]),
+    pointers: arena.floats(2 * gatherReach(2) + 1),
+    weights: arena.floats(8),
+    taps: arena.floats(4 * MOST_TAPS),
+    counts: arena.floats(Math.ceil(MOST_SAMPLES * 4) + 2),
+  });
+  return {
+    extended,
+    levels,
+    splines: planSplines(arena, count),
+    tops: arena.floats(Math.max(1, count)),
+    halving: arena.floats(8),
+    workers: Array.from({ length: workers }, room),
+  };
+}
+
+function fillTables({ splines, levels, tops, halving }: LensPlan, heap: Heap): void {
+  fillSplines(splines, heap);
+  heap.setFloats(
+    tops,
+    levels.map((_, k) => levelTop(k)),
+  );
+  heap.setFloats(halving, HALVING);
+}
+
+/** Blur by an aperture; its strength is the radius in pixels where haze is 1. */
+export const lens: Blur<LensPlan> = {
+  strength: ({ on, radius }, picture) => (on ? radius * diagonal(picture) : 0),
+  key: ({ lens: look }) => JSON.stringify(look),
+  passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
+  stripRows: 64,
+  plan,
+  fillTables,
+  passes: ({ levels }) => levels.map(({ count }) => count),
+  worker: (use, own, frame, i) => new LensWorker(use, own, frame, i),
+};

@@ -1,0 +1,22 @@
+import { FARTHEST_OUTLINE, FRINGE } from './aperture';
+
+/*
+ * Discs are gathered on the level where they have few samples: level k is 1 / 2^k of the size. The work for a pixel is
+ * the disc's area in samples, on one of 4^k pixels, so larger discs may have more of them there.
+ */
+
+/** Planes of a row, see `kernels/lens.ts`. */
+export const LENS_PLANES = 5;
+/** Largest radius in samples of a level before the next takes over. */
+const mostSamples = (level: number): number => Math.min(36, 9 * 2 ** level);
+/** Radius in pixels from which on level k goes over to the next; the last has no end. */
+export const levelTop = (level: number): number => mostSamples(level) * 2 ** level;
+/** A level goes over to the next within this share of its top. */
+export const OVERLAP = 1.25;
+/** Largest disc in samples that is gathered on a level. */
+export const discTop = (level: number): number => OVERLAP * mostSamples(level) * (1 + FRINGE);
+/** Samples, with the edge of a disc, that gathering on a level reaches. */
+export const gatherReach = (level: number): number => Math.ceil(discTop(level) * FARTHEST_OUTLINE) + 1;
+
+/** Weights of the rows and samples that make one of the next level: centred, and positive, so that no light goes dark. */
+export const HALVING = [3 / 8, 1 / 8] as const;

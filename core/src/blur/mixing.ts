@@ -1,0 +1,137 @@
+import { type Arena, type Heap, MARGIN, type Rows, type Run, type Use, padded, sampleAt } from '../render/arena';
+import { SEGMENT } from './made';
+
+/** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */
+export interface MixPlan {
+  /** Blur level of each pixel of the run in hand, and the lowest and highest of each 64. */
+  level: number;
+  spans: number;
+  pointers: number;
+  weights: number;
+  table: number;
+  /** A row of each level, weighed together for the run in hand; of levels at full size none. */
+  blended: (Rows | null)[];
+}
+
+/** @param widths samples of a row of each level that is smaller than the picture, null for one of full size. */
+export function planMix(arena: Arena, runPixels: number, widths: readonly (number | null)[]): MixPlan {
+  return {
+    level: arena.floats(runPixels),
+    spans: arena.floats(runPixels / 32),
+    pointers: arena.floats(8),
+    weights: arena.floats(8),
+    table: arena.floats(4 * widths.length),
+    blended: widths.map((width) => (width === null ? null : arena.rows(width, 1, 3, MARGIN))),
+  };
+}
+
+/** Columns of a row that read a level; none where `to` is -1. */
+export interface Stretch {
+  from: number;
+  to: number;
+}
+
+/** Mixes a run of pixels out of levels, by the kernel `mixRow`. */
+export class Mixing {
+  private readonly stretches: Stretch[];
+
+  constructor(
+    private readonly use: Use,
+    private readonly plan: MixPlan,
+    /** Addresses of the B-spline weights of each halving, the first for half the size. */
+    private readonly splines: readonly number[],
+  ) {
+    this.stretches = plan.blended.map(() => ({ from: 0, to: -1 }));
+  }
+
+  /** Which stretch of a run reads each level, from the spans that were written for it. */
+  stretchesOf({ n, x }: Run): readonly Stretch[] {
+    const { heap } = this.use;
+    for (const stretch of this.stretches) stretch.to = -1;
+    for (let i = 0; i * SEGMENT < n; i++) {
+      const high = heap.word(this.plan.spans + 8 * i + 4);
+      for (let level = heap.word(this.plan.spans + 8 * i); level <= high; level++) {
+        const stretch = this.stretches[level]!;
+        if (stretch.to < 0) stretch.from = x + i * SEGMENT;
+        stretch.to = x + Math.min(n, (i + 1) * SEGMENT);
+      }
+    }
+    return this.stretches;
+  }
+
+  /** Reads a level from a row of full size. */
+  point(level: number, row: number, plane: number): void {
+    this.enter(level, row, plane, 0, 0);
+  }
+
+  /**
+   * Reads a level from rows of 1 / 2^halvings of the size, spread by a quadratic B-spline.
+   * @param rowOf address of row i of the level, its columns left..right made.
+   */
+  spread(
+    level: number,
+    halvings: number,
+    y: number,
+    { from, to }: Stretch,
+    plane: number,
+    rowOf: (i: number, left: number, right: number) => number,
+  ): void {
+    const { plan, use } = this;
+    const scale = 2 ** halvings;
+    const i = Math.floor(y / scale);
+    // Whole vectors, and a sample more on each side.
+    const left = (Math.floor(from / scale) - 4) & ~3;
+    const right = Math.floor((to - 1) / scale) + 2;
+    const rows = [i - 1, i, i + 1].map((row) => sampleAt(rowOf(row, left, right), left));
+    rows.forEach((row, k) => use.heap.setWord(plan.pointers + 4 * k, row));
+    use.heap.setFloats(plan.weights, splineWeights((y + 0.5) / scale - 0.5 - i));
+    const blended = plan.blended[level]!;
+    use.kernels.weighRows(
+      plan.pointers,
+      plan.weights,
+      3,
+      plane,
+      sampleAt(blended.at, left),
+      blended.plane,
+      padded(right - left),
+    );
+    this.enter(level, blended.at, blended.plane, halvings, this.splines[halvings - 1]!);
+  }
+
+  private enter(level: number, row: number, plane: number, halvings: number, spline: number): void {
+    const entry = this.plan.table + 16 * level;
+    [row, plane, halvings, spline].forEach((value, k) => this.use.heap.setWord(entry + 4 * k, value));
+  }
+
+  mix({ n, x, at, plane }: Run): void {
+    const { level, spans, table } = this.plan;
+    this.use.kernels.mixRow(level, n, x, spans, table, at, plane);
+  }
+}
+
+/** Room for the B-spline weights of so many halvings. */
+export function planSplines(arena: Arena, halvings: number): number[] {
+  return Array.from({ length: halvings }, (_, i) => arena.floats(12 * Math.max(1, 2 ** (i - 1))));
+}
+
+export function fillSplines(splines: readonly number[], heap: Heap): void {
+  splines.forEach((at, i) => heap.setFloats(at, splineTable(2 ** (i + 1))));
+}
+
+/** The quadratic B-spline's three weights for a fraction t in -1/2..1/2 from the middle sample; its variance is 1/4. */
+function splineWeights(t: number): [number, number, number] {
+  return [0.5 * (0.5 - t) ** 2, 0.75 - t * t, 0.5 * (0.5 + t) ** 2];
+}
+
+/** B-spline weights as `mixRow` reads them: for each phase of four pixels the three weights' vectors. */
+function splineTable(scale: number): number[] {
+  const fraction = (x: number): number => ((x % scale) + 0.5) / scale - 0.5;
+  if (scale === 2) {
+    const [left, right] = [splineWeights(fraction(0)), splineWeights(fraction(1))];
+    return [left[0], right[0], left[0], right[0], left[2], right[2], left[2], right[2]];
+  }
+  return Array.from({ length: scale / 4 }, (_, phase) => {
+    const lanes = [0, 1, 2, 3].map((k) => splineWeights(fraction(phase * 4 + k)));
+    return [0, 1, 2].flatMap((w) => lanes.map((lane) => lane[w]!));
+  }).flat();
+}
