@@ -13,13 +13,18 @@ import {
   lookField,
   makeRaster,
   recipeLook,
+  toLinear,
 } from '../src/index';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
 
 async function demoCrop(width: number, height: number): Promise<Picture> {
-  const data = await sharp(demo).extract({ left: 1700, top: 1300, width, height }).removeAlpha().raw().toBuffer();
+  const data = await sharp(demo)
+    .extract({ left: 1700, top: 1300, width, height })
+    .removeAlpha()
+    .raw()
+    .toBuffer();
   return { width, height, data, channels: 3 };
 }
 
@@ -60,11 +65,153 @@ describe('lens blur', () => {
     ['round', {}],
     ['of six blades, turned', { blades: 6, rotation: 17 }],
     ['squeezed, with a rim', { blades: 0, squeeze: 1.8, rim: 0.7 }],
-    ['of five blades, fringed, with lights', { blades: 5, roundness: 0.4, fringe: 1, highlights: { stops: 3 } }],
+    [
+      'of five blades, fringed, with lights',
+      { blades: 5, roundness: 0.4, fringe: 1, highlights: { stops: 3 } },
+    ],
   ])('agrees with the formula on the demo picture, ramps to 40 px: %s', async (name, lens) => {
     const picture = await demoCrop(500, 400);
     const agreed = await agreement(picture, ramp(40 / diagonal(picture), lens), 700);
     console.log(`lens ${name}: ${agreed.toFixed(1)} dB`);
     expect(agreed).toBeGreaterThan(38);
+  });
+
+  it('agrees where a subject and a cut depth edge stop the blur', async () => {
+    const picture = await demoCrop(420, 330);
+    const [w, h] = [42, 33];
+    const cells = (inside: (x: number, y: number) => boolean): Uint16Array =>
+      Uint16Array.from({ length: w * h }, (_, i) => (inside(i % w, Math.floor(i / w)) ? 65535 : 0));
+    const keep = makeRaster(
+      'subject',
+      w,
+      h,
+      cells((x, y) => Math.hypot(x - 14, y - 16) < 8),
+    );
+    const near = makeRaster(
+      'depth',
+      w,
+      h,
+      cells((x) => x > 28),
+    );
+    const how = recipe({
+      focus: {
+        rest: 1,
+        mattes: [{ id: 'm', image: 'm.png' }],
+        depthMap: { image: 'd.png', focus: 1, clear: 0.02, falloff: 0.5 },
+      },
+      blur: { kind: 'lens', radius: 24 / diagonal(picture), lens: { blades: 7 } },
+    });
+    expect(await agreement(picture, how, 700, { keep, depth: near })).toBeGreaterThan(38);
+  });
+
+  it.each([
+    [5, 0],
+    [11, 6],
+    [23, 0],
+    [23, 6],
+    [47, 0],
+    [47, 6],
+  ])('makes of one white pixel a disc of radius %i with %i blades', async (radius, blades) => {
+    const [width, height] = [400, 300];
+    const [x0, y0] = [201, 152];
+    const data = new Uint16Array(width * height * 3);
+    data.fill(65535, (y0 * width + x0) * 3, (y0 * width + x0) * 3 + 3);
+    const picture = { width, height, data, channels: 3 as const };
+    const lens = { blades, rotation: 10 };
+    const how = recipe({
+      focus: { rest: 1 },
+      blur: { kind: 'lens', radius: radius / diagonal(picture), lens },
+    });
+    const out = await renderPicture(picture, how);
+    const light = (x: number, y: number): number => toLinear(out[(y * width + x) * 3 + 1]! / 65535);
+    let sum = 0;
+    for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) sum += light(x, y);
+    expect(Math.abs(sum - 1)).toBeLessThan(0.005);
+    const outline = aperturePoints(how.blur.lens, 720);
+    const area = outline.reduce((a, [x, y], i) => {
+      const [nx, ny] = outline[(i + 1) % outline.length]!;
+      return a + (radius * radius * (x * ny - nx * y)) / 2;
+    }, 0);
+    const half = light(x0, y0) / 2;
+    const covered = sum / light(x0, y0);
+    expect(Math.abs(covered / area - 1)).toBeLessThan(0.03);
+    // Along each direction the light falls to half within a pixel of the outline.
+    for (const [i, [px, py]] of outline.entries()) {
+      if (i % 20 !== 0) continue;
+      const far = radius * Math.hypot(px, py);
+      const at = (d: number): number =>
+        light(Math.round(x0 + (px / Math.hypot(px, py)) * d), Math.round(y0 + (py / Math.hypot(px, py)) * d));
+      expect(at(far - 1.5)).toBeGreaterThan(half);
+      expect(at(far + 1.5)).toBeLessThan(half);
+    }
+  });
+
+  it('does not spread a clear, saturated subject into the haze around it', async () => {
+    const [width, height] = [160, 120];
+    const picture = testPicture(width, height);
+    const isSubject = (x: number, y: number): boolean => x >= 60 && x < 100 && y >= 40 && y < 80;
+    for (let i = 0; i < width * height; i++)
+      picture.data.set(isSubject(i % width, Math.floor(i / width)) ? [255, 20, 0] : [119, 119, 119], i * 3);
+    const keep = makeRaster(
+      'k',
+      width,
+      height,
+      Uint16Array.from({ length: width * height }, (_, i) =>
+        isSubject(i % width, Math.floor(i / width)) ? 65535 : 0,
+      ),
+    );
+    const how = recipe({
+      focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] },
+      blur: { kind: 'lens', radius: 20 / diagonal(picture) },
+    });
+    const out = await renderPicture(picture, how, { pictures: { keep, depth: null } });
+    let worst = 0;
+    for (let i = 0; i < width * height; i++)
+      if (!isSubject(i % width, Math.floor(i / width)))
+        worst = Math.max(worst, Math.abs(out[i * 3]! - out[i * 3 + 2]!), Math.abs(out[i * 3]! - 119));
+    // Dither moves each channel by up to one level.
+    expect(worst).toBeLessThanOrEqual(2);
+  });
+
+  it('stands every parameter at its ends, and pictures smaller than a disc', async () => {
+    const end = fc.constantFrom(0, 1);
+    const ends = fc.record({
+      blades: fc.constantFrom(0, 3, 12),
+      roundness: end,
+      rotation: fc.constantFrom(-360, 0, 360),
+      squeeze: fc.constantFrom(0.3, 3),
+      rim: fc.constantFrom(-1, 0, 1),
+      fringe: fc.constantFrom(-1, 0, 1),
+      highlights: fc.record({ stops: fc.constantFrom(0, 5), threshold: fc.constantFrom(0.5, 1), tint: end }),
+    });
+    const sizes = fc.constantFrom([1, 1], [7, 1], [1, 9], [130, 3], [33, 65]);
+    await fc.assert(
+      fc.asyncProperty(ends, sizes, fc.constantFrom(0, 0.001, 0.1), async (lens, [width, height], radius) => {
+        const picture = testPicture(width!, height!);
+        picture.data.fill(140);
+        const how = recipe({ focus: { rest: 1 }, blur: { kind: 'lens', radius, lens } });
+        const out = await renderPicture(picture, how, { workers: 2, stripRows: 8 });
+        // An even picture stays as it is, whatever the aperture; clipped lights may be brighter.
+        for (const v of out)
+          expect(Math.abs(v - 140)).toBeLessThanOrEqual(lens.highlights.threshold < 0.55 ? 115 : 1);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it('gives the same pixels whatever the strips and workers', async () => {
+    const picture = testPicture(300, 211, 4);
+    const how = ramp(0.06, { blades: 5, rim: 0.4 }, 35);
+    const whole = await renderPicture(picture, how, { stripRows: 256 });
+    const strips = await renderPicture(picture, how, { stripRows: 16, workers: 3 });
+    expect(Buffer.compare(Buffer.from(whole), Buffer.from(strips))).toBe(0);
+  });
+
+  it('has an outline whose cover is that of the formula', () => {
+    const lens = recipe({ blur: { lens: { blades: 5, roundness: 0.3, rotation: 20, squeeze: 1.7 } } }).blur
+      .lens;
+    for (const [x, y] of aperturePoints(lens, 40)) {
+      expect(aperture(lens, 20 * x, 20 * y, 20)).toBeCloseTo(0.5, 9);
+    }
   });
 });

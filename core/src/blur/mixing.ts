@@ -1,4 +1,13 @@
-import { type Arena, type Heap, MARGIN, type Rows, type Run, type Use, padded, sampleAt } from '../render/arena';
+import {
+  type Arena,
+  type Heap,
+  MARGIN,
+  type Rows,
+  type Run,
+  type Use,
+  padded,
+  sampleAt,
+} from '../render/arena';
 import { SEGMENT } from './made';
 
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */

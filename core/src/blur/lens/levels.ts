@@ -8,7 +8,7 @@ import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 /** Planes of a row, see `kernels/lens.ts`. */
 export const LENS_PLANES = 5;
 /** Largest radius in samples of a level before the next takes over. */
-const mostSamples = (level: number): number => Math.min(36, 9 * 2 ** level);
+const mostSamples = (level: number): number => Math.min(28, 7 * 2 ** level);
 /** Radius in pixels from which on level k goes over to the next; the last has no end. */
 export const levelTop = (level: number): number => mostSamples(level) * 2 ** level;
 /** A level goes over to the next within this share of its top. */

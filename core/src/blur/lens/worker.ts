@@ -1,5 +1,14 @@
 import { reflect } from '../../focus/geometry';
-import { MARGIN, type Rows, type Run, type Use, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
+import {
+  MARGIN,
+  type Rows,
+  type Run,
+  type Use,
+  marginAfter,
+  padded,
+  rowAt,
+  sampleAt,
+} from '../../render/arena';
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
@@ -169,7 +178,8 @@ export class LensWorker implements BlurWorker {
   private gatherNear(y: number, { from, to }: Stretch): void {
     const { own } = this;
     const reach = this.reachOf(0);
-    for (let dy = -reach; dy <= reach; dy++) this.point(MOST_REACH + dy, this.nearRow(y + dy, from - reach, to + reach));
+    for (let dy = -reach; dy <= reach; dy++)
+      this.point(MOST_REACH + dy, this.nearRow(y + dy, from - reach, to + reach));
     const end = this.plan.levels.length > 0 ? OVERLAP * levelTop(0) : 1e30;
     this.gather(own.near.plane, 0, from, to - from, end, own.row.at, own.row.plane);
     this.mixing.point(0, own.row.at, own.row.plane);
@@ -216,7 +226,15 @@ export class LensWorker implements BlurWorker {
     return row;
   }
 
-  private gather(plane: number, level: number, x: number, n: number, end: number, out: number, outPlane: number): void {
+  private gather(
+    plane: number,
+    level: number,
+    x: number,
+    n: number,
+    end: number,
+    out: number,
+    outPlane: number,
+  ): void {
     const { own } = this;
     const { rim, fringe } = this.wish.look.lens;
     const top = discTop(level) / (1 + FRINGE);
