@@ -59,7 +59,7 @@ export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
 export { type BlurKind, blurOf } from './blur';
-export { type Aperture, aperturePoints } from './blur/lens/aperture';
+export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
 export { isSrgbProfile, profileName } from './media/profile';

@@ -10,6 +10,7 @@ import {
   SharedRenderer,
   type Threads,
   type View,
+  blurOf,
   createMemory,
   instantiateKernels,
   isYuv,
@@ -66,7 +67,9 @@ export function viewOf(picture: Picture, how: Recipe, options: Options = {}): Vi
   const { width, height } = picture;
   const formats = { input: formatOf(picture), output: options.output ?? formatOf(picture) };
   const view = { ...wholeView({ width, height }, how, formats), stripRows: options.stripRows ?? 32 };
-  return options.region ? { ...view, region: options.region } : view;
+  if (!options.region) return view;
+  const { region } = options;
+  return { ...view, region, most: blurOf(how.blur).strength(how.blur, region.picture) };
 }
 
 /** The bytes of samples. */

@@ -6,7 +6,17 @@ import { z } from 'zod';
  * light in stops, a time in seconds, a rate in frames a second, a count as itself.
  */
 export type Measure =
-  'length' | 'across' | 'down' | 'share' | 'ratio' | 'angle' | 'factor' | 'stops' | 'seconds' | 'rate' | 'count';
+  | 'length'
+  | 'across'
+  | 'down'
+  | 'share'
+  | 'ratio'
+  | 'angle'
+  | 'factor'
+  | 'stops'
+  | 'seconds'
+  | 'rate'
+  | 'count';
 
 /** What the table of numbers says of one, besides the range that its schema has. */
 export interface NumberMeta {

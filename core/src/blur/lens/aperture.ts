@@ -32,6 +32,29 @@ export function aperturePoints(aperture: Aperture, count: number): [number, numb
   });
 }
 
+/**
+ * What a point of light makes of a place of its disc, for drawing: red, green and blue, 1 where an even disc is full.
+ * @param radius of the disc in pixels. @returns of the place (dx, dy) from its middle, in pixels.
+ */
+export function discLight(lens: Lens, radius: number): (dx: number, dy: number) => [number, number, number] {
+  const outline = apertureOutline(lens);
+  const channel = (far: number, distance: number, r: number): number => {
+    const u = Math.min(1, distance / (far * r));
+    const inside = Math.min(1, Math.max(0, far * r - distance + 0.5));
+    return inside * (1 + lens.rim * (2 * u * u - 1));
+  };
+  return (dx, dy) => {
+    const distance = Math.hypot(dx, dy);
+    const far = distance === 0 ? 1 : outline(dx, dy);
+    const by = FRINGE * lens.fringe;
+    return [
+      channel(far, distance, radius * (1 + by)),
+      channel(far, distance, radius),
+      channel(far, distance, radius * (1 - by)),
+    ];
+  };
+}
+
 /** Most that any aperture's outline reaches beyond its radius. */
 export const FARTHEST_OUTLINE = Math.sqrt(3);
 

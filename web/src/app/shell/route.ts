@@ -164,7 +164,7 @@ export class Route {
       {
         step: 'blur',
         label: 'Blur',
-        summary: `gaussian ${(blur.radius * this.project.diagonal()).toFixed(0)} px`,
+        summary: `${blur.kind} ${(blur.radius * this.project.diagonal()).toFixed(0)} px`,
         on: blur.on,
       },
       {

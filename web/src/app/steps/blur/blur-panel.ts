@@ -1,34 +1,82 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { MatButtonToggle } from '@angular/material/button-toggle';
-import { Looking } from '../../workspace/looking';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { BlurKind } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { Looking } from '../../workspace/looking';
+import { BrightSpot } from './bright-spot';
+import { KindPicture } from './kind-picture';
+import { BLUR_KINDS } from './kinds';
+import { LensControls } from './lens-controls';
 
 @Component({
   selector: 'hl-blur-panel',
-  imports: [RecipeNumber, MatButtonToggle],
+  imports: [
+    BrightSpot,
+    KindPicture,
+    LensControls,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatTooltip,
+    RecipeNumber,
+  ],
   template: `
     <h2 class="panel-title">Blur</h2>
     <section class="panel-section">
+      <mat-button-toggle-group
+        aria-label="Kind of blur"
+        [value]="blur().kind"
+        (change)="choose($event.value)"
+      >
+        @for (one of kinds; track one.kind) {
+          <mat-button-toggle [value]="one.kind" [aria-label]="one.label" [matTooltip]="one.says">
+            <span class="kind"><hl-kind-picture [kind]="one.kind" [blur]="blur()" />{{ one.label }}</span>
+          </mat-button-toggle>
+        }
+      </mat-button-toggle-group>
       <hl-recipe-number [at]="['blur', 'radius']" />
-      <p class="hint">
-        Where haze is 100 %, a point spreads over a disc of this radius in the full-size picture. Gaussian, in
-        linear light.
-      </p>
-    </section>
-    <section class="panel-section">
       <mat-button-toggle
         [checked]="looking.exaggerated()"
+        matTooltip="Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X."
         (change)="looking.exaggerated.set($event.source.checked)"
       >
         Exaggerate
       </mat-button-toggle>
-      <p class="hint">
-        Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X.
-      </p>
+      <hl-bright-spot />
+      <p class="hint">The brightest hazy spot at 100 %. The radius is that of a point where haze is 100 %.</p>
     </section>
+    @if (blur().kind === 'lens') {
+      <hl-lens-controls />
+    }
+  `,
+  styles: `
+    .kind {
+      display: flex;
+      flex-direction: column;
+      align-items: center;
+      gap: 2px;
+      padding: 4px 2px 2px;
+      font-size: 11px;
+      line-height: 14px;
+    }
+    mat-button-toggle-group {
+      margin-bottom: 8px;
+    }
+    hl-bright-spot {
+      display: block;
+      margin: 8px 0 6px;
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BlurPanel {
+  private readonly project = inject(OpenProject);
   protected readonly looking = inject(Looking);
+  protected readonly kinds = BLUR_KINDS;
+  protected readonly blur = computed(() => this.project.calmRecipe().blur);
+
+  protected choose(kind: BlurKind): void {
+    this.project.edit(`${kind} blur`, ({ blur }) => void (blur.kind = kind));
+  }
 }

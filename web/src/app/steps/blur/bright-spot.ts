@@ -1,0 +1,136 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  effect,
+  inject,
+  viewChild,
+} from '@angular/core';
+import { type Look, type Region, blurOf, fieldKey, lookField, recipeLook } from '@hazy-lens/core';
+import { Engine } from '../../engine/engine';
+import type { Picture } from '../../engine/picture';
+import { ViewRender } from '../../engine/view-render';
+import { FocusPicturesSource } from '../../project/focus-pictures';
+import { OpenProject } from '../../project/open-project';
+
+const WIDTH = 256;
+const HEIGHT = 104;
+/** Long edge of the small picture that the spot is looked for in. */
+const SEARCH_EDGE = 360;
+/** Light from farther away than this no longer matters to so small a patch. */
+const MOST_AROUND = 160;
+const REST_MS = 60;
+
+/** The brightest hazy spot of the picture at 100 %, as it is now: where a blur shows its discs. */
+@Component({
+  selector: 'hl-bright-spot',
+  template: `<canvas
+    #canvas
+    width="${WIDTH}"
+    height="${HEIGHT}"
+    role="img"
+    aria-label="The brightest hazy spot of the picture at 100 %"
+  ></canvas>`,
+  styles: `
+    canvas {
+      display: block;
+      width: 100%;
+      border-radius: 4px;
+      background: var(--stage);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BrightSpot {
+  private readonly engine = inject(Engine);
+  private readonly project = inject(OpenProject);
+  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly view = new ViewRender(this.engine.pool);
+  private found: { picture: Picture; field: string; at: { x: number; y: number } } | null = null;
+  private wanted: { picture: Picture; look: Look } | null = null;
+  private isDrawing = false;
+
+  constructor() {
+    effect((onCleanup) => {
+      const picture = this.engine.picture();
+      const look = recipeLook(this.project.calmRecipe(), this.focusPictures.pictures());
+      if (!picture) return;
+      const timer = setTimeout(() => void this.draw(picture, look), REST_MS);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  /** Draws the newest that is wanted, one after the other. */
+  private async draw(picture: Picture, look: Look): Promise<void> {
+    this.wanted = { picture, look };
+    if (this.isDrawing) return;
+    this.isDrawing = true;
+    try {
+      while (this.wanted) {
+        const next: { picture: Picture; look: Look } = this.wanted;
+        this.wanted = null;
+        await this.drawOne(next.picture, next.look);
+      }
+    } catch {
+      // What cannot be rendered is said by the stage.
+    } finally {
+      this.isDrawing = false;
+    }
+  }
+
+  private async drawOne(picture: Picture, look: Look): Promise<void> {
+    const spot = await this.spotOf(picture, look);
+    const { region, x, y } = around(picture, spot, blurOf(look.blur).strength(look.blur, picture));
+    await this.view.prepare(picture, region, look);
+    const pixels = await this.view.draw(look, 'picture');
+    const image = new ImageData(Uint8ClampedArray.from(pixels), region.width, region.height);
+    this.canvas().nativeElement.getContext('2d')!.putImageData(image, -x, -y);
+  }
+
+  /** The brightest place where there is haze, in pixels of the full picture. */
+  private async spotOf(picture: Picture, look: Look): Promise<{ x: number; y: number }> {
+    const field = fieldKey(look.field);
+    if (this.found?.picture === picture && this.found.field === field) return this.found.at;
+    const whole = { x: 0, y: 0, width: 1, height: 1 };
+    const { width, height, data } = await picture.pixels(this.engine.pool, whole, SEARCH_EDGE);
+    const haze = lookField(look.field, { width, height });
+    const channels = data.length / (width * height);
+    let [best, most] = [0, -1];
+    for (let i = 0; i < width * height; i++) {
+      const at = i * channels;
+      const light = data[at]! + data[at + 1]! + data[at + 2]!;
+      if (light <= most) continue;
+      const value = light * haze((i % width) + 0.5, Math.floor(i / width) + 0.5);
+      if (value > most) [best, most] = [i, value];
+    }
+    const at = {
+      x: (((best % width) + 0.5) / width) * picture.width,
+      y: ((Math.floor(best / width) + 0.5) / height) * picture.height,
+    };
+    this.found = { picture, field, at };
+    return at;
+  }
+}
+
+/** The part of a picture that a patch round a spot needs, and where the patch lies in it. */
+function around(
+  { width, height }: Picture,
+  spot: { x: number; y: number },
+  strength: number,
+): { region: Region; x: number; y: number } {
+  const more = Math.min(MOST_AROUND, Math.ceil(2 * strength));
+  const [w, h] = [Math.min(width, WIDTH), Math.min(height, HEIGHT)];
+  const left = Math.round(Math.min(width - w, Math.max(0, spot.x - w / 2)));
+  const top = Math.round(Math.min(height - h, Math.max(0, spot.y - h / 2)));
+  const x = Math.max(0, left - more);
+  const y = Math.max(0, top - more);
+  const region = {
+    x,
+    y,
+    width: Math.min(width, left + w + more) - x,
+    height: Math.min(height, top + h + more) - y,
+    picture: { width, height },
+  };
+  return { region, x: left - x, y: top - y };
+}

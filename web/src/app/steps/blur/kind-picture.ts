@@ -1,0 +1,51 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { type BlurKind, type Recipe, aperturePoints } from '@hazy-lens/core';
+
+const RADIUS = 8;
+
+/** What a kind of blur makes of a point of light, small, with its settings of the moment. */
+@Component({
+  selector: 'hl-kind-picture',
+  template: `
+    <svg viewBox="-12 -9 24 18" width="32" height="24" aria-hidden="true">
+      @switch (kind()) {
+        @case ('gaussian') {
+          <circle class="soft outer" r="8" />
+          <circle class="soft" r="5.5" />
+          <circle class="soft" r="3" />
+        }
+        @case ('lens') {
+          <path [attr.d]="disc()" />
+        }
+      }
+    </svg>
+  `,
+  styles: `
+    svg {
+      display: block;
+    }
+    path {
+      fill: currentColor;
+    }
+    .soft {
+      fill: currentColor;
+      opacity: 0.34;
+    }
+    .outer {
+      opacity: 0.18;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class KindPicture {
+  readonly kind = input.required<BlurKind>();
+  readonly blur = input.required<Recipe['blur']>();
+  protected readonly disc = computed(() => {
+    const { lens } = this.blur();
+    const fit = RADIUS / Math.max(1, ...aperturePoints(lens, 48).map(([x, y]) => Math.hypot(x, y)));
+    const points = aperturePoints(lens, 96).map(
+      ([x, y]) => `${(x * fit).toFixed(2)} ${(y * fit).toFixed(2)}`,
+    );
+    return `M${points.join('L')}Z`;
+  });
+}

@@ -1,0 +1,76 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatFormField } from '@angular/material/input';
+import { MatOption, MatSelect } from '@angular/material/select';
+import { OpenProject } from '../../project/open-project';
+import { RecipeNumber } from '../../ui/recipe-number';
+import { ApertureBench } from './aperture-bench';
+
+const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
+
+/** The optical bench: the aperture, and what it does to lights. */
+@Component({
+  selector: 'hl-lens-controls',
+  imports: [ApertureBench, MatFormField, MatOption, MatSelect, RecipeNumber],
+  template: `
+    <section class="panel-section" aria-label="Aperture">
+      <hl-aperture-bench />
+      <div class="blades">
+        <span id="blades-label">Blades</span>
+        <mat-form-field subscriptSizing="dynamic">
+          <mat-select
+            aria-labelledby="blades-label"
+            [value]="lens().blades"
+            (selectionChange)="setBlades($event.value)"
+          >
+            @for (count of blades; track count) {
+              <mat-option [value]="count">{{ count === 0 ? 'round' : count }}</mat-option>
+            }
+          </mat-select>
+        </mat-form-field>
+      </div>
+      @if (lens().blades > 0) {
+        <hl-recipe-number [at]="['blur', 'lens', 'roundness']" />
+      }
+      <hl-recipe-number [at]="['blur', 'lens', 'rotation']" [slider]="false" />
+      <hl-recipe-number [at]="['blur', 'lens', 'squeeze']" [slider]="false" />
+      <hl-recipe-number [at]="['blur', 'lens', 'rim']" />
+      <hl-recipe-number [at]="['blur', 'lens', 'fringe']" />
+    </section>
+    <section class="panel-section" aria-label="Lights">
+      <h3>Lights</h3>
+      <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'stops']" />
+      @if (lens().highlights.stops > 0) {
+        <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'threshold']" />
+        <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'tint']" />
+      }
+      <p class="hint">
+        Gives lamps and glints that the camera clipped their brightness back: they become discs.
+      </p>
+    </section>
+  `,
+  styles: `
+    .blades {
+      display: flex;
+      align-items: center;
+      justify-content: space-between;
+    }
+    mat-form-field {
+      width: 104px;
+    }
+    h3 {
+      font-size: 13px;
+      font-weight: 600;
+      margin-bottom: 4px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class LensControls {
+  private readonly project = inject(OpenProject);
+  protected readonly blades = BLADES;
+  protected readonly lens = computed(() => this.project.calmRecipe().blur.lens);
+
+  protected setBlades(count: number): void {
+    this.project.edit('aperture blades', ({ blur }) => void (blur.lens.blades = count));
+  }
+}
