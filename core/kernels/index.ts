@@ -4,5 +4,6 @@ export { startField, bandRow, ellipseRow, irisRow, soundingsRow, keepHaze, level
 export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow } from './mix';
 export { weighLight, admitRow, settleRow, discLevelRow, gatherDiscs } from './lens';
+export { packStreakRow, shortStreakRow, streakRow } from './streak';
 export { saturateRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';

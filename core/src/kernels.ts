@@ -30,6 +30,9 @@ export interface Kernels {
   settleRow(row: number, plane: number, n: number): void;
   discLevelRow(haze: number, out: number, n: number, radius: number, tops: number, count: number, spans: number): void;
   gatherDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, counts: number, top: number, end: number, out: number, outPlane: number, rim: number, fringe: number): void;
+  packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;
+  shortStreakRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number): void;
+  streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;

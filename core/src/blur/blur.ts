@@ -36,11 +36,10 @@ export interface Blur<P> {
   strength(look: BlurLook, picture: Size): number;
   /** The same for looks that, at the same strength, give the same. */
   key(look: BlurLook): string;
-  /**
-   * Of the key, what the passes rest on, where they read the haze; null where they rest on the source alone. Where they
-   * read it, the haze of a pixel also shows in the pixels around it.
-   */
-  passKey(look: BlurLook): string | null;
+  /** Of the key, what the passes rest on. */
+  passKey(look: BlurLook): string;
+  /** Its passes read the haze: then the haze of a pixel also shows in the pixels around it. */
+  readsHaze(look: BlurLook, keeps: boolean): boolean;
   /** Rows that a strip of a whole picture has at best. */
   readonly stripRows: number;
   plan(frame: BlurFrame, arena: Arena): P;
@@ -57,6 +56,8 @@ export interface BlurWish {
   look: BlurLook;
   /** As the kind counts it on the picture in hand. */
   strength: number;
+  /** Something is kept clear that must not spread into the haze around it, see `keepsClear`. */
+  keeps: boolean;
 }
 
 export interface BlurWorker {

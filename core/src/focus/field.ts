@@ -39,6 +39,11 @@ export function fieldLook(focus: Focus, { depth, keep }: FocusPictures): FieldLo
   };
 }
 
+/** True where strokes, mattes or a depth map may keep things clear that have an outline of their own. */
+export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
+  return keep !== null || depth !== null || ink.some(({ mode }) => mode !== 'haze');
+}
+
 /**
  * The haze field as a function of a point of the picture. It starts as `rest`, or as what the soundings or the depth
  * map say (the greater of both, where there are both); then the bands speak in order, a clear band lowering the haze

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
-import { angle, count, factor, length, light, ratio, share, stops } from './number-meta';
+import { angle, count, factor, length, light, place, ratio, share, stops } from './number-meta';
 import { paceSchema } from './pace-schema';
 
 /** The newest version of the format that this code reads and writes. */
@@ -30,7 +30,7 @@ export type Lens = z.infer<typeof lensSchema>;
 
 const blurSchema = z.strictObject({
   on: z.boolean().default(true),
-  kind: z.enum(['gaussian', 'lens']).default('gaussian'),
+  kind: z.enum(['gaussian', 'lens', 'motion', 'spin', 'zoom']).default('gaussian'),
   radius: length(0, 0.1, {
     label: 'Radius',
     spoken: 'Blur radius',
@@ -39,7 +39,14 @@ const blurSchema = z.strictObject({
     start: 0.01,
   }).default(0),
   lens: lensSchema.prefault({}),
-});
+  motion: z
+    .strictObject({
+      angle: angle({ label: 'Angle', spoken: 'Angle of the movement', sliderMin: -90, sliderMax: 90 }).default(0),
+    })
+    .prefault({}),
+  spin: z.strictObject({ centre: place('Centre of the spin').default([0.5, 0.5]) }).prefault({}),
+  zoom: z.strictObject({ centre: place('Centre of the zoom').default([0.5, 0.5]) }).prefault({}),
+}); // prettier-ignore
 
 const colourSchema = z.strictObject({
   on: z.boolean().default(true),

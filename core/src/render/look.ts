@@ -1,6 +1,6 @@
-import type { BlurLook } from '../blur/blur';
+import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
-import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook } from '../focus/field';
+import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
 import type { Recipe } from '../recipe/schema';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
@@ -22,6 +22,12 @@ export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES
 /** The same for looks that make the same of a picture. */
 export function lookKey({ field, blur, colour, light }: Look): string {
   return [fieldKey(field), JSON.stringify([blur, colour, light])].join();
+}
+
+/** What the passes of a blur rest on, besides the source. */
+export function passKeys(blur: Blur<unknown>, look: Look, strength: number): (string | number)[] {
+  const own = blur.passKey(look.blur);
+  return blur.readsHaze(look.blur, keepsClear(look.field)) ? [own, fieldKey(look.field), strength] : [own];
 }
 
 /** What a strip is turned into: a picture, the coloured haze map, or the haze itself, one 16-bit sample a pixel. */

@@ -1,11 +1,12 @@
 import { blurOf } from '../blur';
+import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
 import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
-import type { Job, Look } from './look';
+import { type Job, type Look, passKeys } from './look';
 import { type RenderPlan, type View, planRender } from './plan';
 import type { RenderTask } from './worker';
 
@@ -126,12 +127,10 @@ export class SharedRenderer implements Renderer {
     const { slot, source, look } = job;
     const blur = blurOf({ kind: plan.blur });
     const strength = blur.strength(look.blur, plan.region.picture);
-    const passKey = blur.passKey(look.blur);
-    const field = passKey === null ? [] : [fieldKey(look.field), strength, passKey];
-    const key = [slot, source, ...field].join(' ');
+    const key = [slot, source, ...passKeys(blur, look, strength)].join(' ');
     if (key === this.passed || strength === 0) return;
     this.passed = '';
-    if (passKey !== null) await this.fillHaze(job, signal);
+    if (blur.readsHaze(look.blur, keepsClear(look.field))) await this.fillHaze(job, signal);
     else await this.begin(job);
     for (const [pass, rows] of blur.passes(plan.blurPlan).entries()) {
       signal?.throwIfAborted();

@@ -1,11 +1,12 @@
 import { blurOf } from '../blur';
 import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
+import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
 import { type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
-import type { Job } from './look';
+import { type Job, passKeys } from './look';
 import { RUN, type RenderPlan } from './plan';
 
 /**
@@ -61,8 +62,9 @@ export class StripRenderer {
     this.use.heap.countUp(this.plan.finished);
   }
 
-  private wish({ look: { blur } }: Job): BlurWish {
-    return { look: blur, strength: this.kind.strength(blur, this.plan.region.picture) };
+  private wish({ look: { blur, field } }: Job): BlurWish {
+    const strength = this.kind.strength(blur, this.plan.region.picture);
+    return { look: blur, strength, keeps: keepsClear(field) };
   }
 
   private source(slot: number): Source {
@@ -80,8 +82,7 @@ export class StripRenderer {
     const { strength } = wish;
     const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
     const field = fieldKey(look.field);
-    const passKey = this.kind.passKey(look.blur);
-    const made = passKey === null ? job.source : [job.source, field, strength, passKey].join();
+    const made = [job.source, ...passKeys(this.kind, look, strength)].join();
     const ends = [strength, this.kind.key(look.blur), ...steps.map((step) => step.key(look))];
     const rest = [job.slot, made, job.content, ...ends].join();
     if (shown.field === field && shown.rest === rest) return;

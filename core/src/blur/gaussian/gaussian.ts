@@ -116,7 +116,8 @@ function fillTables({ taps, splines }: GaussianPlan, heap: Heap): void {
 export const gaussian: Blur<GaussianPlan> = {
   strength: ({ on, radius }, picture) => (on ? (radius * diagonal(picture)) / 2 : 0),
   key: () => '',
-  passKey: () => null,
+  passKey: () => '',
+  readsHaze: () => false,
   stripRows: 32,
   plan,
   fillTables,

@@ -102,6 +102,7 @@ export const lens: Blur<LensPlan> = {
   strength: ({ on, radius }, picture) => (on ? radius * diagonal(picture) : 0),
   key: ({ lens: look }) => JSON.stringify(look),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
+  readsHaze: () => true,
   stripRows: 64,
   plan,
   fillTables,

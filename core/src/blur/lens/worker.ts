@@ -29,7 +29,7 @@ export class LensWorker implements BlurWorker {
   private to = -1;
   private key = '';
   private shape = '';
-  private wish: BlurWish = { look: null as never, strength: 0 };
+  private wish: BlurWish = { look: null as never, strength: 0, keeps: false };
   private source = NO_SOURCE;
   private readonly near: Made;
   private readonly gathered: Made[];

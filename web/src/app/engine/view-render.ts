@@ -6,6 +6,7 @@ import {
   SharedRenderer,
   type View,
   blurOf,
+  diagonal,
 } from '@hazy-lens/core';
 import { type Picture, highBytes } from './picture';
 import type { RenderPool } from './pool';
@@ -13,7 +14,7 @@ import type { RenderPool } from './pool';
 const RGBA = { channels: 4, bytes: 1 } as const;
 /** Blur that is prepared for in advance, as a multiple of the recipe's: so that exaggerating only mixes anew. */
 const HEADROOM = 4;
-/** Least strength of blur that is prepared for, in pixels. */
+/** Least radius of blur that is prepared for, in pixels. */
 const LEAST = 4;
 
 /**
@@ -50,7 +51,9 @@ export class ViewRender {
   async prepare(picture: Picture, region: Region, look: Look): Promise<boolean> {
     if (this.isReady(picture, region, look)) return true;
     const { pool, renderer } = this;
-    const strength = blurOf(look.blur).strength(look.blur, region.picture);
+    const { blur } = look;
+    const strengthOf = (radius: number): number =>
+      blurOf(blur).strength({ ...blur, on: true, radius }, region.picture);
     const view = this.fits(picture, region, look)
       ? this.view!
       : {
@@ -59,7 +62,7 @@ export class ViewRender {
           input: picture.cutFormat,
           output: RGBA,
           blur: look.blur.kind,
-          most: Math.max(LEAST, strength * HEADROOM),
+          most: strengthOf(Math.max(LEAST / diagonal(region.picture), blur.radius * HEADROOM)),
           stripRows: Math.ceil(region.height / pool.runners.length),
           slots: 1,
         };

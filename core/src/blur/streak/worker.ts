@@ -1,0 +1,72 @@
+import type { Region } from '../../focus/geometry';
+import { type Run, type Use, rowAt } from '../../render/arena';
+import type { BlurFrame, BlurLook, BlurWish, BlurWorker, Source } from '../blur';
+import { type Path, type StreakPlan, pixel16 } from './streak';
+
+/**
+ * One worker's share of a blur along paths. The passes make the picture in linear light, and of it means over a short
+ * piece of each path: long paths are then averaged out of few of those.
+ */
+export class StreakWorker implements BlurWorker {
+  private path: Path = { kind: 0, a: 1, b: 0 };
+  private strength = 0;
+
+  constructor(
+    private readonly use: Use,
+    private readonly plan: StreakPlan,
+    private readonly frame: BlurFrame,
+    private readonly worker: number,
+    private readonly pathOf: (look: BlurLook, region: Region) => Path,
+  ) {}
+
+  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+    const { image, short, step } = this.plan;
+    const { width, height } = this.frame.region;
+    const { kind, a, b } = this.pathOf(wish.look, this.frame.region);
+    for (let y = from; y < to; y++) {
+      if (i === 0) this.pack(source, y, wish.keeps);
+      else {
+        const out = pixel16(short, 0, y);
+        this.use.kernels.shortStreakRow(image.at, image.row, width, height, y, step, kind, a, b, out);
+      }
+    }
+  }
+
+  private pack({ pixels, tables, planes }: Source, y: number, keeps: boolean): void {
+    const { frame, plan, use } = this;
+    const rows = plan.rows[this.worker]!;
+    const run = { at: rows.at, plane: rows.plane, n: frame.region.width, x: 0, y };
+    pixels.decode(use.kernels, tables, planes, run);
+    const haze = rowAt(frame.haze, y);
+    use.kernels.packStreakRow(rows.at, rows.plane, run.n, haze, keeps ? 1 : 0, pixel16(plan.image, 0, y));
+  }
+
+  begin({ look, strength }: BlurWish): void {
+    this.path = this.pathOf(look, this.frame.region);
+    this.strength = strength;
+  }
+
+  fill(run: Run, haze: number): void {
+    const { image, short, step } = this.plan;
+    const { width, height } = this.frame.region;
+    const { kind, a, b } = this.path;
+    this.use.kernels.streakRow(
+      image.at,
+      short.at,
+      image.row,
+      width,
+      height,
+      run.x,
+      run.y,
+      run.n,
+      haze,
+      this.strength,
+      step,
+      kind,
+      a,
+      b,
+      run.at,
+      run.plane,
+    );
+  }
+}
