@@ -20,24 +20,31 @@ function sampleAt(at: usize): v128 {
   return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
 }
 
-/** The picture between its samples, at a place within it. */
+/** The picture between its samples, at a place that lies inside it. */
 // @ts-ignore: decorator
 @inline
-function between(image: usize, row: usize, width: i32, height: i32, px: f32, py: f32): v128 {
-  const x = folded(px, <f32>width);
-  const y = folded(py, <f32>height);
-  const left = min(<i32>x, max(width - 2, 0));
-  const top = min(<i32>y, max(height - 2, 0));
+function within(image: usize, row: usize, x: f32, y: f32, right: usize, below: usize): v128 {
+  const left = <i32>x;
+  const top = <i32>y;
   const fx = f32x4.splat(x - <f32>left);
   const fy = f32x4.splat(y - <f32>top);
   const a = image + <usize>top * row + (<usize>left << 3);
-  const right: usize = width > 1 ? 8 : 0;
-  const c = height > 1 ? a + row : a;
+  const c = a + below;
   const first = sampleAt(a);
   const second = sampleAt(c);
-  const above = f32x4.add(first, f32x4.mul(fx, f32x4.sub(sampleAt(a + right), first)));
-  const below = f32x4.add(second, f32x4.mul(fx, f32x4.sub(sampleAt(c + right), second)));
-  return f32x4.add(above, f32x4.mul(fy, f32x4.sub(below, above)));
+  const upper = f32x4.add(first, f32x4.mul(fx, f32x4.sub(sampleAt(a + right), first)));
+  const lower = f32x4.add(second, f32x4.mul(fx, f32x4.sub(sampleAt(c + right), second)));
+  return f32x4.add(upper, f32x4.mul(fy, f32x4.sub(lower, upper)));
+}
+
+/** The picture between its samples, anywhere: it is mirrored at its edges. */
+// @ts-ignore: decorator
+@inline
+function between(image: usize, row: usize, width: i32, height: i32, px: f32, py: f32): v128 {
+  // The last sample of a row or column has none after it, and needs none: its fraction is 0.
+  const x = folded(px, <f32>width);
+  const y = folded(py, <f32>height);
+  return within(image, row, x, y, <i32>x < width - 1 ? 8 : 0, <i32>y < height - 1 ? row : 0);
 }
 
 // Sine and cosine of angles up to 1, by their series: errors below 3e-6.
@@ -56,54 +63,120 @@ function cosine(x: f32): f32 {
 }
 
 /**
- * The sum over evenly spaced places of a path of `length` pixels through sample (x, y), of a picture whose samples are
- * means over `step` pixels of the path already. The path goes along (a, b), or round the centre (a, b), or out from it.
+ * Sum along a straight path through sample (x, y) in the direction (ux, uy): of places a whole `step` apart along the
+ * axis that it goes along most, so that only across it anything lies between samples. The last at both ends count in part.
  */
 // @ts-ignore: decorator
 @inline
-function along(image: usize, row: usize, width: i32, height: i32, x: f32, y: f32, length: f32, step: f32, kind: i32, a: f32, b: f32): v128 {
-  // Between the middles of the first and the last place.
-  const span = max(length - step, <f32>0);
-  const count = <i32>ceil(span / step) + 1;
-  if (count == 1) return between(image, row, width, height, x, y);
-  const gap = span / <f32>(count - 1);
-  let sum = f32x4.splat(0);
-  if (kind == ROUND) {
-    let dx = x - a;
-    let dy = y - b;
-    const far = max(sqrt(dx * dx + dy * dy), max(span * 0.5, <f32>1e-3));
-    const sin0 = sine(span / (2 * far));
-    const cos0 = cosine(span / (2 * far));
-    const startX = dx * cos0 + dy * sin0;
-    dy = dy * cos0 - dx * sin0;
-    dx = startX;
-    const sin1 = sine(gap / far);
-    const cos1 = cosine(gap / far);
-    for (let i = 0; i < count; i++) {
-      sum = f32x4.add(sum, between(image, row, width, height, a + dx, b + dy));
-      const next = dx * cos1 - dy * sin1;
-      dy = dy * cos1 + dx * sin1;
-      dx = next;
+function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, length: f32, step: f32): v128 {
+  const flat = abs(ux) >= abs(uy);
+  const most = flat ? abs(ux) : abs(uy);
+  // Along that axis.
+  const extent = max(length * most, step);
+  const whole = floor((extent - step) / (2 * step));
+  const rest = f32x4.splat((extent - step - 2 * whole * step) / (2 * step));
+  const slope = flat ? uy / ux : ux / uy;
+  const far = (whole + 1) * step;
+  const own = flat ? <f32>x : <f32>y;
+  const across = flat ? <f32>y : <f32>x;
+  const count = <i32>whole + 1;
+  const here = sampleAt(image + <usize>y * row + (<usize>x << 3));
+  let sum = here;
+  const side = far * abs(slope);
+  const isInside = own - far >= 0 && own + far <= <f32>((flat ? width : height) - 1) && across - side >= 0 && across + side < <f32>((flat ? height : width) - 1);
+  if (isInside) {
+    const stride: usize = flat ? 8 : row;
+    const next: usize = flat ? row : 8;
+    const jump = <usize>step * stride;
+    const line = image + (flat ? <usize>x << 3 : <usize>y * row);
+    let up = across;
+    let down = across;
+    let after = line;
+    let before = line;
+    for (let i = 1; i <= count; i++) {
+      up += slope * step;
+      down -= slope * step;
+      after += jump;
+      before -= jump;
+      const i1 = <i32>up;
+      const i2 = <i32>down;
+      const at1 = after + <usize>i1 * next;
+      const at2 = before + <usize>i2 * next;
+      const a = sampleAt(at1);
+      const b = sampleAt(at2);
+      const ahead = f32x4.add(a, f32x4.mul(f32x4.splat(up - <f32>i1), f32x4.sub(sampleAt(at1 + next), a)));
+      const behind = f32x4.add(b, f32x4.mul(f32x4.splat(down - <f32>i2), f32x4.sub(sampleAt(at2 + next), b)));
+      const both = f32x4.add(ahead, behind);
+      sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
     }
     return sum;
   }
+  for (let i = 1; i <= count; i++) {
+    const by = <f32>i * step;
+    const dx = flat ? by : by * slope;
+    const dy = flat ? by * slope : by;
+    const both = f32x4.add(
+      between(image, row, width, height, <f32>x + dx, <f32>y + dy),
+      between(image, row, width, height, <f32>x - dx, <f32>y - dy),
+    );
+    sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
+  }
+  return sum;
+}
+
+/** Sum along an arc of so many pixels round the centre (a, b), through sample (x, y): of places a whole `step` apart. */
+// @ts-ignore: decorator
+@inline
+function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32): v128 {
+  const whole = floor((max(length, step) - step) / (2 * step));
+  const rest = f32x4.splat((max(length, step) - step - 2 * whole * step) / (2 * step));
+  const count = <i32>whole + 1;
+  const dx = <f32>x - a;
+  const dy = <f32>y - b;
+  // So near the centre that the arc would be more than a turn, it is a part of one.
+  const turn = step / max(sqrt(dx * dx + dy * dy), max(<f32>count * step, <f32>1e-3));
+  const sin = sine(turn);
+  const cos = cosine(turn);
+  const far = <f32>count * step + 1;
+  const isInside = <f32>x >= far && <f32>y >= far && <f32>x + far < <f32>width && <f32>y + far < <f32>height;
+  let sum = sampleAt(image + <usize>y * row + (<usize>x << 3));
+  let ahead = dx;
+  let aheadY = dy;
+  let behind = dx;
+  let behindY = dy;
+  for (let i = 1; i <= count; i++) {
+    const nextX = ahead * cos - aheadY * sin;
+    aheadY = aheadY * cos + ahead * sin;
+    ahead = nextX;
+    const lastX = behind * cos + behindY * sin;
+    behindY = behindY * cos - behind * sin;
+    behind = lastX;
+    const both = isInside
+      ? f32x4.add(within(image, row, a + ahead, b + aheadY, 8, row), within(image, row, a + behind, b + behindY, 8, row))
+      : f32x4.add(
+          between(image, row, width, height, a + ahead, b + aheadY),
+          between(image, row, width, height, a + behind, b + behindY),
+        );
+    sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
+  }
+  return sum;
+}
+
+/** Sum along a path through sample (x, y): along (a, b), round the centre (a, b), or out from it. */
+// @ts-ignore: decorator
+@inline
+function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32): v128 {
+  if (kind == ROUND) return arc(image, row, width, height, x, y, a, b, length, step);
   let ux = a;
   let uy = b;
   if (kind == OUTWARDS) {
-    ux = x - a;
-    uy = y - b;
-    const far = max(sqrt(ux * ux + uy * uy), <f32>1e-3);
-    ux /= far;
-    uy /= far;
+    ux = <f32>x - a;
+    uy = <f32>y - b;
+    const far = sqrt(ux * ux + uy * uy);
+    ux = far > 0 ? ux / far : 1;
+    uy = far > 0 ? uy / far : 0;
   }
-  let px = x - ux * span * 0.5;
-  let py = y - uy * span * 0.5;
-  for (let i = 0; i < count; i++) {
-    sum = f32x4.add(sum, between(image, row, width, height, px, py));
-    px += ux * gap;
-    py += uy * gap;
-  }
-  return sum;
+  return straight(image, row, width, height, x, y, ux, uy, length, step);
 }
 
 // @ts-ignore: decorator
@@ -128,12 +201,21 @@ export function packStreakRow(row: usize, plane: usize, n: i32, haze: usize, kee
   }
 }
 
-/** Row y of a picture to means over `length` pixels of each path. */
-export function shortStreakRow(image: usize, row: usize, width: i32, height: i32, y: i32, length: f32, kind: i32, a: f32, b: f32, out: usize): void {
-  const share = f32x4.splat(1 / (ceil(length - 1) + 1));
+/**
+ * Row y of a picture to means over `step` pixels of each path, an odd number; along the axis that a straight one goes
+ * along most.
+ */
+export function shortStreakRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize): void {
+  const share = f32x4.splat(1 / <f32>step);
   for (let x = 0; x < width; x++, out += 8) {
-    const sum = along(image, row, width, height, <f32>x, <f32>y, length, 1, kind, a, b);
-    v128.store64_lane(out, packed(f32x4.mul(sum, share)), 0);
+    let length = <f32>step;
+    if (kind != ROUND) {
+      const ux = kind == STRAIGHT ? a : <f32>x - a;
+      const uy = kind == STRAIGHT ? b : <f32>y - b;
+      const most = max(abs(ux), abs(uy));
+      if (most > 0) length *= sqrt(ux * ux + uy * uy) / most;
+    }
+    v128.store64_lane(out, packed(f32x4.mul(along(image, row, width, height, x, y, length, 1, kind, a, b), share)), 0);
   }
 }
 
@@ -153,8 +235,8 @@ export function streakRow(image: usize, short: usize, row: usize, width: i32, he
     }
     let sum: v128;
     if (length <= 1) sum = sampleAt(image + <usize>y * row + (<usize>x << 3));
-    else if (length < 4 * step) sum = along(image, row, width, height, <f32>x, <f32>y, length, 1, kind, a, b);
-    else sum = along(short, row, width, height, <f32>x, <f32>y, length, step, kind, a, b);
+    else if (length < 4 * step) sum = along(image, row, width, height, x, y, length, 1, kind, a, b);
+    else sum = along(short, row, width, height, x, y, length, step, kind, a, b);
     const weight = f32x4.splat(max(f32x4.extract_lane(sum, 3), <f32>1e-6));
     const mean = f32x4.div(sum, weight);
     store<f32>(out, f32x4.extract_lane(mean, 0));

@@ -27,8 +27,9 @@ export interface Picture16 {
   row: number;
 }
 
-/** Pixels of a path that are averaged beforehand: then a path takes about as many samples of each kind. */
-const stepOf = (longest: number): number => Math.min(48, Math.max(2, Math.round(Math.sqrt(longest / 4))));
+/** Pixels of a path that are averaged beforehand, an odd number: then a path takes about as many samples of each kind. */
+const stepOf = (longest: number): number =>
+  Math.min(49, Math.max(3, 2 * Math.round(Math.sqrt(longest / 4) / 2) + 1));
 
 /** @param longest pixels of the longest path in a region, of a strength. */
 function plan(
