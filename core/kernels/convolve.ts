@@ -1,4 +1,4 @@
-// Separable filters over rows of floats. A row of three planes has a margin on both sides of each plane.
+// Separable filters over rows of floats. A row has so many planes, each with a margin on both sides.
 
 /** Where sample i of a picture lies that is mirrored at both edges (… c b a | a b c …). */
 // @ts-ignore: decorator
@@ -10,18 +10,18 @@ function reflect(i: i32, n: i32): i32 {
   return k < n ? k : period - 1 - k;
 }
 
-/** Fills `left` samples before and `right` samples after the n samples of each of the three planes. */
-export function mirrorRow(row: usize, plane: usize, n: i32, left: i32, right: i32): void {
-  for (let c = 0; c < 3; c++) {
+/** Fills `left` samples before and `right` samples after the n samples of each plane. */
+export function mirrorRow(row: usize, plane: usize, planes: i32, n: i32, left: i32, right: i32): void {
+  for (let c = 0; c < planes; c++) {
     for (let i = 1; i <= left; i++) store<f32>(row - (<usize>i << 2), load<f32>(row + (<usize>reflect(-i, n) << 2)));
     for (let i = n; i < n + right; i++) store<f32>(row + (<usize>i << 2), load<f32>(row + (<usize>reflect(i, n) << 2)));
     row += plane;
   }
 }
 
-/** out = sum of taps[k] x row k over n floats (a multiple of 8) of each of three planes; `rows` holds pointers. */
-export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, out: usize, outPlane: usize, n: i32): void {
-  for (let c: usize = 0; c < 3; c++) {
+/** out = sum of taps[k] x row k over n floats (a multiple of 8) of each plane; `rows` holds pointers. */
+export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
+  for (let c: usize = 0; c < <usize>planes; c++) {
     for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
       let a = f32x4.splat(0);
       let b = f32x4.splat(0);
@@ -42,8 +42,8 @@ export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, ou
  * As weighRows, for a kernel that is the same both ways: taps[k] weighs the rows 2k and 2k + 1 of the list together. A
  * kernel with a middle has its row twice at the start of the list, and half its tap.
  */
-export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, out: usize, outPlane: usize, n: i32): void {
-  for (let c: usize = 0; c < 3; c++) {
+export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
+  for (let c: usize = 0; c < <usize>planes; c++) {
     for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
       let a = f32x4.splat(0);
       let b = f32x4.splat(0);
@@ -62,8 +62,8 @@ export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, o
 }
 
 /** Symmetric filter along each plane of a row: taps[0] in the middle, taps[r] at distance r. */
-export function blurRow(row: usize, plane: usize, taps: usize, radius: i32, out: usize, outPlane: usize, n: i32): void {
-  for (let c = 0; c < 3; c++) {
+export function blurRow(row: usize, plane: usize, planes: i32, taps: usize, radius: i32, out: usize, outPlane: usize, n: i32): void {
+  for (let c = 0; c < planes; c++) {
     for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
       let sum = f32x4.mul(v128.load32_splat(taps), v128.load(row + x));
       for (let r: usize = 1; r <= <usize>radius; r++) {
@@ -81,12 +81,12 @@ export function blurRow(row: usize, plane: usize, taps: usize, radius: i32, out:
  * Filters with an even symmetric kernel (taps[r] at distance r + 1/2, r < half) and keeps every second place: n samples
  * out. `split` is room for the row's even samples and its odd ones after them: apart, they are read without shuffling.
  */
-export function halveRow(row: usize, plane: usize, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
+export function halveRow(row: usize, plane: usize, planes: i32, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
   const reach = 4 * ((half + 4) >> 2);
   const room = <usize>(n + 2 * reach + 4) << 2;
   const evens = split + (<usize>reach << 2);
   const odds = evens + room;
-  for (let c = 0; c < 3; c++) {
+  for (let c = 0; c < planes; c++) {
     for (let x = -reach; x < n + reach; x += 4) {
       const from = row + (<isize>x << 3);
       const a = v128.load(from);

@@ -33,9 +33,10 @@ function smaller(p: usize, w0: v128, w1: v128, w2: v128): v128 {
  * `level` holds the blur level of each of n pixels, the first of which stands at `left` (a multiple of 64) in its row;
  * `spans` is what `levelRow` wrote. `table` has four words a level: pointer to its row, bytes between its planes, log2
  * of its scale, pointer to the B-spline weights of that scale (three vectors a phase).
- * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there.
+ * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there. Where `weight` is not
+ * 0, a fourth plane goes there.
  */
-export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize): void {
+export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, weight: usize): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   for (let x0: i32 = 0; x0 < n; x0 += SEGMENT) {
@@ -53,6 +54,7 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
       const first = k == from;
       const row1 = row + rowPlane;
       const row2 = row1 + rowPlane;
+      const row3 = row2 + rowPlane;
       for (let i = x0; i < x1; i += 4) {
         const at = <usize>i << 2;
         const x = left + i;
@@ -65,6 +67,7 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
           put(to0, f32x4.mul(w, v128.load(row + here)), first);
           put(to1, f32x4.mul(w, v128.load(row1 + here)), first);
           put(to2, f32x4.mul(w, v128.load(row2 + here)), first);
+          if (weight) put(weight + at, f32x4.mul(w, v128.load(row3 + here)), first);
         } else if (shift == 1) {
           // Output 2i reads i - 1, i, i + 1 with the fractions -1/4, 2i + 1 the same with +1/4.
           const wide = f32x4.mul(w, v128.load(weights));
@@ -74,6 +77,7 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
           put(to0, halfSize(row + from4, wide, middle, narrow), first);
           put(to1, halfSize(row1 + from4, wide, middle, narrow), first);
           put(to2, halfSize(row2 + from4, wide, middle, narrow), first);
+          if (weight) put(weight + at, halfSize(row3 + from4, wide, middle, narrow), first);
         } else {
           const phase = weights + <usize>(((x >> 2) & ((1 << (shift - 2)) - 1)) * 48);
           const w0 = f32x4.mul(w, v128.load(phase));
@@ -83,8 +87,43 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
           put(to0, smaller(row + from4, w0, w1, w2), first);
           put(to1, smaller(row1 + from4, w0, w1, w2), first);
           put(to2, smaller(row2 + from4, w0, w1, w2), first);
+          if (weight) put(weight + at, smaller(row3 + from4, w0, w1, w2), first);
         }
       }
     }
+  }
+}
+
+/** How much of the haze a pixel needs for its light to spread in full. */
+const FULL_SPREAD: f32 = 1.0 / 8.0;
+/** What is clear spreads so little that it shows only where there is nothing else. */
+const LEAST_SPREAD: f32 = 1.0 / 4096.0;
+
+/** How far a pixel's light spreads by its haze, where what is kept clear must not: 0..1. */
+// @ts-ignore: decorator
+@inline
+export function spreadOf(haze: f32): f32 {
+  return min(max(haze * (1 / FULL_SPREAD), LEAST_SPREAD), <f32>1);
+}
+
+/** Light of three planes times how far it spreads, and that in the fourth. */
+export function spreadRow(row: usize, plane: usize, n: i32, haze: usize): void {
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
+    const grown = f32x4.mul(v128.load(haze), f32x4.splat(1 / FULL_SPREAD));
+    const share = f32x4.pmin(f32x4.pmax(grown, f32x4.splat(LEAST_SPREAD)), f32x4.splat(1));
+    v128.store(at, f32x4.mul(v128.load(at), share));
+    v128.store(at + plane, f32x4.mul(v128.load(at + plane), share));
+    v128.store(at + 2 * plane, f32x4.mul(v128.load(at + 2 * plane), share));
+    v128.store(at + 3 * plane, share);
+  }
+}
+
+/** Three planes divided by a row. */
+export function divideRow(row: usize, plane: usize, n: i32, by: usize): void {
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, by += 16) {
+    const whole = f32x4.div(f32x4.splat(1), f32x4.pmax(v128.load(by), f32x4.splat(1e-9)));
+    v128.store(at, f32x4.mul(v128.load(at), whole));
+    v128.store(at + plane, f32x4.mul(v128.load(at + plane), whole));
+    v128.store(at + 2 * plane, f32x4.mul(v128.load(at + 2 * plane), whole));
   }
 }

@@ -1,6 +1,8 @@
 // Movement: the mean of a picture along a path through each pixel. A picture is four 16-bit numbers a pixel: linear red,
 // green and blue times what the pixel weighs, and that weight; 65535 is 1.
 
+import { spreadOf } from './mix';
+
 // A path through a pixel: straight along a direction, round a centre, or out from it.
 const STRAIGHT: i32 = 0;
 const ROUND: i32 = 1;
@@ -186,13 +188,10 @@ function packed(value: v128): v128 {
   return i16x8.narrow_i32x4_u(whole, whole);
 }
 
-/**
- * Linear light of n pixels to a picture of this file. With `keeps` a pixel weighs as much as its haze, up to an eighth
- * of the whole, from where on it weighs 1: what is kept clear does not smear.
- */
+/** Linear light of n pixels to a picture of this file. With `keeps` a pixel weighs as much as it spreads by its haze. */
 export function packStreakRow(row: usize, plane: usize, n: i32, haze: usize, keeps: i32, out: usize): void {
   for (let i: usize = 0, end = <usize>n << 2; i < end; i += 4, out += 8) {
-    const weight = keeps ? min(max(load<f32>(haze + i) * 8, <f32>1 / 4096), <f32>1) : <f32>1;
+    const weight = keeps ? spreadOf(load<f32>(haze + i)) : <f32>1;
     let value = f32x4.splat(load<f32>(row + i));
     value = f32x4.replace_lane(value, 1, load<f32>(row + plane + i));
     value = f32x4.replace_lane(value, 2, load<f32>(row + 2 * plane + i));

@@ -11,24 +11,30 @@ function mirrored(i: number, n: number): number {
   return k < n ? k : 2 * n - 1 - k;
 }
 
-/** The Gaussian-weighted mean round pixel (x, y), out to four standard deviations, edges mirrored. */
+/**
+ * The Gaussian-weighted mean round pixel (x, y), out to four standard deviations, edges mirrored.
+ * @param spread how far the light of a pixel spreads.
+ */
 export function gatherGaussian(
   picture: Planes,
   x: number,
   y: number,
   sigma: number,
+  spread: (x: number, y: number) => number = () => 1,
 ): [number, number, number] {
   const reach = Math.ceil(4 * sigma);
   const weight = Array.from({ length: 2 * reach + 1 }, (_, i) =>
     sigma > 0 ? Math.exp(-((i - reach) ** 2) / (2 * sigma ** 2)) : 1,
   );
-  const total = weight.reduce((a, b) => a + b, 0) ** 2;
+  let total = 0;
   const sum: [number, number, number] = [0, 0, 0];
   for (let dy = -reach; dy <= reach; dy++) {
-    const row = mirrored(y + dy, picture.height) * picture.width;
+    const qy = mirrored(y + dy, picture.height);
     for (let dx = -reach; dx <= reach; dx++) {
-      const w = weight[dy + reach]! * weight[dx + reach]!;
-      const at = row + mirrored(x + dx, picture.width);
+      const qx = mirrored(x + dx, picture.width);
+      const w = weight[dy + reach]! * weight[dx + reach]! * spread(qx, qy);
+      const at = qy * picture.width + qx;
+      total += w;
       for (let c = 0; c < 3; c++) sum[c]! += w * picture.planes[c]![at]!;
     }
   }

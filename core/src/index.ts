@@ -36,6 +36,7 @@ export {
   NO_PICTURES,
   fieldLook,
   hazeField,
+  keepsClear,
   lookField,
 } from './focus/field';
 export { depthProfile } from './focus/depth-map';

@@ -7,11 +7,11 @@ export interface Kernels {
   decodeRow(source: number, channels: number, bytes: number, table: number, out: number, plane: number, n: number): void;
   encodeRow8(row: number, plane: number, haze: number, source: number, channels: number, out: number, n: number, px: number, py: number): void;
   encodeRow16(row: number, plane: number, haze: number, source: number, channels: number, out: number, n: number): void;
-  mirrorRow(row: number, plane: number, n: number, left: number, right: number): void;
-  weighRows(rows: number, taps: number, count: number, plane: number, out: number, outPlane: number, n: number): void;
-  weighPairs(rows: number, taps: number, pairs: number, plane: number, out: number, outPlane: number, n: number): void;
-  blurRow(row: number, plane: number, taps: number, radius: number, out: number, outPlane: number, n: number): void;
-  halveRow(row: number, plane: number, taps: number, half: number, split: number, out: number, outPlane: number, n: number): void;
+  mirrorRow(row: number, plane: number, planes: number, n: number, left: number, right: number): void;
+  weighRows(rows: number, taps: number, count: number, plane: number, planes: number, out: number, outPlane: number, n: number): void;
+  weighPairs(rows: number, taps: number, pairs: number, plane: number, planes: number, out: number, outPlane: number, n: number): void;
+  blurRow(row: number, plane: number, planes: number, taps: number, radius: number, out: number, outPlane: number, n: number): void;
+  halveRow(row: number, plane: number, planes: number, taps: number, half: number, split: number, out: number, outPlane: number, n: number): void;
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
   startField(out: number, n: number, rest: number): void;
   bandRow(out: number, n: number, distances: number, start: number, step: number, band: number): void;
@@ -24,7 +24,9 @@ export interface Kernels {
   keepRow(field: number, keep: number, n: number): void;
   keepHaze(haze: number, kept: number, n: number): number;
   levelRow(haze: number, out: number, n: number, scale: number, top: number, spans: number): void;
-  mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number): void;
+  mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number, weight: number): void;
+  spreadRow(row: number, plane: number, n: number, haze: number): void;
+  divideRow(row: number, plane: number, n: number, by: number): void;
   weighLight(row: number, plane: number, n: number, haze: number, radius: number, threshold: number, more: number): void;
   admitRow(row: number, plane: number, out: number, outPlane: number, n: number): void;
   settleRow(row: number, plane: number, n: number): void;

@@ -3,7 +3,16 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { gatherGaussian } from '../reference/blur';
-import { diagonal, fromLinear, hazeField } from '../src/index';
+import {
+  type FocusPictures,
+  NO_PICTURES,
+  diagonal,
+  fromLinear,
+  hazeField,
+  keepsClear,
+  makeRaster,
+  recipeLook,
+} from '../src/index';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
@@ -33,17 +42,25 @@ const ramp = (angle: number, radius: number) =>
   });
 
 /** Compares scattered pixels with a gather of the exact local blur. */
-async function agreement(picture: Picture, how: ReturnType<typeof recipe>, samples: number): Promise<number> {
-  const result = await renderPicture(picture, how);
+async function agreement(
+  picture: Picture,
+  how: ReturnType<typeof recipe>,
+  samples: number,
+  pictures: FocusPictures = NO_PICTURES,
+): Promise<number> {
+  const result = await renderPicture(picture, how, { pictures });
   const planes = linearPlanes(picture);
-  const haze = hazeField(how.focus, picture);
+  const haze = hazeField(how.focus, picture, pictures);
+  const keeps = keepsClear(recipeLook(how, pictures).field);
+  const spread = (x: number, y: number): number =>
+    keeps ? Math.min(1, Math.max(1 / 4096, 8 * haze(x + 0.5, y + 0.5))) : 1;
   const ours: number[] = [];
   const exact: number[] = [];
   for (let k = 0; k < samples; k++) {
     const x = Math.floor(((k * 0.7548776662) % 1) * picture.width);
     const y = Math.floor(((k * 0.569840291) % 1) * picture.height);
     const sigma = (haze(x + 0.5, y + 0.5) * how.blur.radius * diagonal(picture)) / 2;
-    const light = gatherGaussian(planes, x, y, sigma);
+    const light = gatherGaussian(planes, x, y, sigma, spread);
     for (let c = 0; c < 3; c++) {
       ours.push(result[(y * picture.width + x) * picture.channels + c]!);
       exact.push(fromLinear(light[c]!) * 255);
@@ -84,6 +101,22 @@ describe('blur of locally varying width', () => {
     const whole = await renderPicture(picture, how, { stripRows: 256 });
     const strips = await renderPicture(picture, how, { stripRows: 16, workers: 3 });
     expect(Buffer.compare(Buffer.from(whole), Buffer.from(strips))).toBe(0);
+  });
+
+  it('agrees where subjects are kept clear, and no light of theirs gets into the haze', async () => {
+    const picture = testPicture(160, 120);
+    const isSubject = (i: number): boolean => Math.hypot((i % 160) - 80, Math.floor(i / 160) - 60) < 30;
+    const samples = Uint16Array.from({ length: 160 * 120 }, (_, i) => (isSubject(i) ? 65535 : 0));
+    const pictures = { keep: makeRaster('k', 160, 120, samples), depth: null };
+    const how = recipe({ focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] }, blur: { radius: 0.08 } });
+    expect(await agreement(picture, how, 1500, pictures)).toBeGreaterThan(45);
+    for (let i = 0; i < 160 * 120; i++)
+      picture.data.set(isSubject(i) ? [255, 20, 0] : [119, 119, 119], i * 3);
+    const out = await renderPicture(picture, how, { pictures });
+    // Dither moves each channel by up to one level.
+    for (let i = 0; i < 160 * 120; i++)
+      if (isSubject(i)) expect(out[i * 3]).toBe(255);
+      else for (let c = 0; c < 3; c++) expect(Math.abs(out[i * 3 + c]! - 119)).toBeLessThanOrEqual(2);
   });
 
   it('leaves clear pixels byte for byte, in 8 and 16 bits, 3 and 4 channels', async () => {

@@ -10,6 +10,9 @@ import {
 } from '../render/arena';
 import { SEGMENT } from './made';
 
+/** Planes of a level at most: red, green, blue, and what their light weighs. */
+const MIXED_PLANES = 4;
+
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */
 export interface MixPlan {
   /** Blur level of each pixel of the run in hand, and the lowest and highest of each 64. */
@@ -18,6 +21,8 @@ export interface MixPlan {
   pointers: number;
   weights: number;
   table: number;
+  /** How much of each pixel of the run its light weighs, where levels have a fourth plane. */
+  weight: number;
   /** A row of each level, weighed together for the run in hand; of levels at full size none. */
   blended: (Rows | null)[];
 }
@@ -30,7 +35,8 @@ export function planMix(arena: Arena, runPixels: number, widths: readonly (numbe
     pointers: arena.floats(8),
     weights: arena.floats(8),
     table: arena.floats(4 * widths.length),
-    blended: widths.map((width) => (width === null ? null : arena.rows(width, 1, 3, MARGIN))),
+    weight: arena.floats(runPixels),
+    blended: widths.map((width) => (width === null ? null : arena.rows(width, 1, MIXED_PLANES, MARGIN))),
   };
 }
 
@@ -43,6 +49,8 @@ export interface Stretch {
 /** Mixes a run of pixels out of levels, by the kernel `mixRow`. */
 export class Mixing {
   private readonly stretches: Stretch[];
+  /** Levels have a fourth plane, by which the other three are divided once they are mixed. */
+  isWeighed = false;
 
   constructor(
     private readonly use: Use,
@@ -100,6 +108,7 @@ export class Mixing {
       plan.weights,
       3,
       plane,
+      this.isWeighed ? 4 : 3,
       sampleAt(blended.at, left),
       blended.plane,
       padded(right - left),
@@ -113,8 +122,10 @@ export class Mixing {
   }
 
   mix({ n, x, at, plane }: Run): void {
-    const { level, spans, table } = this.plan;
-    this.use.kernels.mixRow(level, n, x, spans, table, at, plane);
+    const { level, spans, table, weight } = this.plan;
+    const { kernels } = this.use;
+    kernels.mixRow(level, n, x, spans, table, at, plane, this.isWeighed ? weight : 0);
+    if (this.isWeighed) kernels.divideRow(at, plane, n, weight);
   }
 }
 

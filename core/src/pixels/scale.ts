@@ -166,7 +166,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
       x: 0,
       y: DECODED_ROW,
     });
-    kernels.mirrorRow(start, linear.plane, n, inside.from - left, left + span - inside.to);
+    kernels.mirrorRow(start, linear.plane, 3, n, inside.from - left, left + span - inside.to);
     kernels.resampleRow(
       linear.at,
       linear.plane,
@@ -189,6 +189,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
       at.rowWeights,
       down.count,
       ring.plane,
+      3,
       mixed.at,
       mixed.plane,
       padded(width),

@@ -19,6 +19,9 @@ export const MAX_LEVELS = 40;
 /** Rows that the widest halving kernel reads. */
 export const HALVING_ROWS = 12;
 
+/** Red, green, blue; and where something is kept clear, how far the light spreads. */
+const PLANES = 4;
+
 /** Where the blur stack lies: what all share, and each worker's own part. */
 export interface GaussianPlan {
   /** Size that the picture is extended to by mirroring, so that the octaves divide it and no blur meets the end. */
@@ -68,7 +71,7 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     octaveTotal === 0 ? 0 : Math.ceil(REACH_SIGMAS * Math.sqrt(levelVariance(topLevel))) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
   const octaves = Array.from({ length: octaveTotal }, (_, i) =>
-    arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), 3, MARGIN),
+    arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), PLANES, MARGIN),
   );
   const halvings = octaveTotal > 0 ? 1 : 0;
   const widths = Array.from({ length: topLevel + 1 }, (_, level) => {
@@ -76,15 +79,17 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     return octave === 0 ? null : octaves[octave - 1]!.width;
   });
   const room = (): GaussianRoom => ({
-    decoded: arena.rows(extended.width, halvings, 3, MARGIN),
+    decoded: arena.rows(extended.width, halvings, PLANES, MARGIN),
     split: arena.floats(halvings * (padded(extended.width) + 16 * MARGIN)),
-    ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, 3, MARGIN),
-    row: arena.rows(extended.width, 1, 3, MARGIN),
-    linear: arena.rows(width, stripRows + 2 * FULL_SIZE_REACH, 3, MARGIN),
+    ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, PLANES, MARGIN),
+    row: arena.rows(extended.width, 1, PLANES, MARGIN),
+    linear: arena.rows(width, stripRows + 2 * FULL_SIZE_REACH, PLANES, MARGIN),
     levels: Array.from({ length: Math.min(topLevel, FULL_SIZE_LEVELS) }, () =>
-      arena.rows(width, stripRows, 3),
+      arena.rows(width, stripRows, PLANES),
     ),
-    seconds: octaves.map((octave, i) => arena.rows(octave.width, secondRows(stripRows, i + 1), 3, MARGIN)),
+    seconds: octaves.map((octave, i) =>
+      arena.rows(octave.width, secondRows(stripRows, i + 1), PLANES, MARGIN),
+    ),
     mix: planMix(arena, runPixels, widths),
     pointers: arena.floats(32),
     weights: arena.floats(32),
@@ -117,10 +122,10 @@ export const gaussian: Blur<GaussianPlan> = {
   strength: ({ on, radius }, picture) => (on ? (radius * diagonal(picture)) / 2 : 0),
   key: () => '',
   passKey: () => '',
-  readsHaze: () => false,
+  readsHaze: (_look, keeps) => keeps,
   stripRows: 32,
   plan,
   fillTables,
   passes: ({ octaves }) => octaves.map(({ count }) => count),
-  worker: (use, own, { region }, i) => new GaussianWorker(use, own, region, i),
+  worker: (use, own, frame, i) => new GaussianWorker(use, own, frame, i),
 };

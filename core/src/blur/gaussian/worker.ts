@@ -1,6 +1,6 @@
-import { type Region, reflect } from '../../focus/geometry';
+import { reflect } from '../../focus/geometry';
 import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
-import type { BlurWish, BlurWorker, Source } from '../blur';
+import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
 import type { GaussianPlan, GaussianRoom } from './gaussian';
@@ -21,6 +21,8 @@ export class GaussianWorker implements BlurWorker {
   private to = -1;
   private key = '';
   private scale = 0;
+  /** Planes in use: with the fourth, what is kept clear does not spread. */
+  private planes: 3 | 4 = 3;
   private source: Source = { pixels: null as never, tables: 0, planes: NO_SOURCE };
   /** Which stretches of which rows are there. */
   private readonly linear: Made;
@@ -31,7 +33,7 @@ export class GaussianWorker implements BlurWorker {
   constructor(
     private readonly use: Use,
     private readonly plan: GaussianPlan,
-    private readonly region: Region,
+    private readonly frame: BlurFrame,
     worker: number,
   ) {
     this.own = plan.workers[worker]!;
@@ -43,7 +45,8 @@ export class GaussianWorker implements BlurWorker {
   }
 
   /** Rows of octave i + 1, from the picture or from the octave above: halved along the rows first, then across them. */
-  pass(i: number, _wish: BlurWish, source: Source, from: number, to: number): void {
+  pass(i: number, { keeps }: BlurWish, source: Source, from: number, to: number): void {
+    this.planes = keeps ? 4 : 3;
     const { plan, own } = this;
     const { kernels } = this.use;
     const target = plan.octaves[i]!;
@@ -51,7 +54,7 @@ export class GaussianWorker implements BlurWorker {
     const taps = above ? STACK_TAPS.halving : STACK_TAPS.firstHalving;
     const tapsAt = above ? plan.taps.halving : plan.taps.firstHalving;
     const half = taps.length;
-    const height = above ? above.count : this.region.height;
+    const height = above ? above.count : this.frame.region.height;
     const held = new Int32Array(own.ring.count).fill(-1);
     const halvedRow = (y: number): number => {
       const row = reflect(y, height);
@@ -62,7 +65,17 @@ export class GaussianWorker implements BlurWorker {
       if (!above) this.decodeExtended(source, row);
       const wide = above ?? own.decoded;
       const at = above ? rowAt(above, row) : own.decoded.at;
-      kernels.halveRow(at, wide.plane, tapsAt, half, own.split, out, own.ring.plane, target.width);
+      kernels.halveRow(
+        at,
+        wide.plane,
+        this.planes,
+        tapsAt,
+        half,
+        own.split,
+        out,
+        own.ring.plane,
+        target.width,
+      );
       return out;
     };
     this.use.heap.setFloats(own.weights, taps);
@@ -77,29 +90,34 @@ export class GaussianWorker implements BlurWorker {
         own.weights,
         half,
         own.ring.plane,
+        this.planes,
         out,
         target.plane,
         padded(target.width),
       );
-      kernels.mirrorRow(out, target.plane, target.width, MARGIN, marginAfter(target));
+      kernels.mirrorRow(out, target.plane, this.planes, target.width, MARGIN, marginAfter(target));
     }
   }
 
-  private decodeExtended({ pixels, tables, planes }: Source, y: number): void {
+  private decodeExtended(source: Source, y: number): void {
     const { decoded } = this.own;
-    const { width } = this.region;
-    pixels.decode(this.use.kernels, tables, planes, {
-      at: decoded.at,
-      plane: decoded.plane,
-      n: width,
-      x: 0,
-      y,
-    });
+    const { width } = this.frame.region;
+    this.decode(source, { at: decoded.at, plane: decoded.plane, n: width, x: 0, y });
     const after = decoded.width - width + marginAfter(decoded);
-    this.use.kernels.mirrorRow(decoded.at, decoded.plane, width, MARGIN, after);
+    this.use.kernels.mirrorRow(decoded.at, decoded.plane, this.planes, width, MARGIN, after);
   }
 
-  begin({ strength }: BlurWish, source: Source, key: string, from: number, to: number): void {
+  /** A run of the picture in linear light, where something is kept clear with how far it spreads. */
+  private decode({ pixels, tables, planes }: Source, run: Run): void {
+    const { kernels } = this.use;
+    pixels.decode(kernels, tables, planes, run);
+    if (this.planes === 4)
+      kernels.spreadRow(run.at, run.plane, run.n, sampleAt(rowAt(this.frame.haze, run.y), run.x));
+  }
+
+  begin({ strength, keeps }: BlurWish, source: Source, key: string, from: number, to: number): void {
+    this.planes = keeps ? 4 : 3;
+    this.mixing.isWeighed = keeps;
     this.scale = strength / Math.sqrt(FIRST_VARIANCE);
     this.source = source;
     if (from === this.from && to === this.to && key === this.key) return;
@@ -144,17 +162,17 @@ export class GaussianWorker implements BlurWorker {
   private makeLinear(y: number, from: number, to: number): void {
     const { linear } = this.own;
     const { kernels } = this.use;
-    const { pixels, tables, planes } = this.source;
-    const { width, height } = this.region;
+    const { width, height } = this.frame.region;
     const i = y - this.from + FULL_SIZE_REACH;
     this.linear.make(i, from, to, (x, end) => {
       const row = rowAt(linear, i);
       const run = { at: sampleAt(row, x), plane: linear.plane, n: end - x, x, y: reflect(y, height) };
-      pixels.decode(kernels, tables, planes, run);
+      this.decode(this.source, run);
       // The margins mirror what has just been made, for a stretch at an edge reaches farther in than they do.
       kernels.mirrorRow(
         row,
         linear.plane,
+        this.planes,
         width,
         x === 0 ? MARGIN : 0,
         end === width ? marginAfter(linear) : 0,
@@ -198,6 +216,7 @@ export class GaussianWorker implements BlurWorker {
       this.use.kernels.mirrorRow(
         row,
         rows.plane,
+        this.planes,
         width,
         x === 0 ? MARGIN : 0,
         end === width ? marginAfter(rows) : 0,
@@ -229,10 +248,11 @@ export class GaussianWorker implements BlurWorker {
     heap.setFloats(own.weights, taps);
     const mixed = sampleAt(own.row.at, left);
     const n = padded(end - x) + 2 * MARGIN;
-    kernels.weighPairs(own.pointers, own.weights, taps.length, plane, mixed, own.row.plane, n);
+    kernels.weighPairs(own.pointers, own.weights, taps.length, plane, this.planes, mixed, own.row.plane, n);
     kernels.blurRow(
       sampleAt(own.row.at, x),
       own.row.plane,
+      this.planes,
       tapsAt,
       reach,
       sampleAt(out, x),

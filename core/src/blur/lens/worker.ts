@@ -14,7 +14,7 @@ import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
 import { FRINGE, apertureTaps } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
-import { HALVING, OVERLAP, discTop, gatherReach, levelTop } from './levels';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, levelTop } from './levels';
 
 const NO_SOURCE: Source = { pixels: null as never, tables: 0, planes: [] };
 const MOST_REACH = gatherReach(2);
@@ -67,17 +67,17 @@ export class LensWorker implements BlurWorker {
       const start = (above ? rowAt(above, row) : wide.at) - 4 * MARGIN;
       const { admitted } = own;
       kernels.admitRow(start, wide.plane, admitted.at - 4 * MARGIN, admitted.plane, wide.width + 2 * MARGIN);
-      for (const plane of [0, 2])
-        kernels.halveRow(
-          admitted.at + plane * admitted.plane,
-          admitted.plane,
-          plan.halving,
-          HALVING.length,
-          own.split,
-          out + plane * own.ring.plane,
-          own.ring.plane,
-          target.width,
-        );
+      kernels.halveRow(
+        admitted.at,
+        admitted.plane,
+        LENS_PLANES,
+        plan.halving,
+        HALVING.length,
+        own.split,
+        out,
+        own.ring.plane,
+        target.width,
+      );
       return out;
     };
     this.use.heap.setFloats(own.weights, HALVING);
@@ -87,12 +87,16 @@ export class LensWorker implements BlurWorker {
         this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
       }
       const out = rowAt(target, y);
-      const n = padded(target.width);
-      for (const plane of [0, 2]) {
-        if (plane > 0) for (let k = 0; k < 2 * HALVING.length; k++) this.shift(k, 2 * own.ring.plane);
-        const to = out + plane * target.plane;
-        kernels.weighPairs(own.pointers, own.weights, HALVING.length, own.ring.plane, to, target.plane, n);
-      }
+      kernels.weighPairs(
+        own.pointers,
+        own.weights,
+        HALVING.length,
+        own.ring.plane,
+        LENS_PLANES,
+        out,
+        target.plane,
+        padded(target.width),
+      );
       kernels.settleRow(out, target.plane, target.width);
       this.mirror(out, target, target.width, target.margin, marginAfter(target));
     }
@@ -120,17 +124,11 @@ export class LensWorker implements BlurWorker {
 
   /** Fills so many samples before the n of all planes of a row, and after them. */
   private mirror(at: number, { plane }: Rows, n: number, before: number, after: number): void {
-    for (const first of [0, 2]) this.use.kernels.mirrorRow(at + first * plane, plane, n, before, after);
+    this.use.kernels.mirrorRow(at, plane, LENS_PLANES, n, before, after);
   }
 
   private point(i: number, row: number): void {
     this.use.heap.setWord(this.own.pointers + 4 * i, row);
-  }
-
-  private shift(i: number, bytes: number): void {
-    const { heap } = this.use;
-    // Words are signed; addresses are not.
-    this.point(i, (heap.word(this.own.pointers + 4 * i) >>> 0) + bytes);
   }
 
   begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void {
@@ -218,6 +216,7 @@ export class LensWorker implements BlurWorker {
       this.use.kernels.mirrorRow(
         row,
         rows.plane,
+        3,
         rows.width,
         x === 0 ? MARGIN : 0,
         end === rows.width ? marginAfter(rows) : 0,

@@ -20,6 +20,7 @@ import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import { HandCursor } from './hand-cursor';
+import { MovementMark } from './movement-mark';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
 import { type StageDrag, handOf } from './stage-drag';
@@ -33,7 +34,7 @@ import { placeRegion } from '../workspace/view';
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles, Drag, SoundingMarks, HandCursor, StatusLine, Wipe],
+  imports: [BandHandles, Drag, MovementMark, SoundingMarks, HandCursor, StatusLine, Wipe],
   template: `
     <div
       class="picture"
@@ -81,6 +82,9 @@ import { placeRegion } from '../workspace/view';
       }
       <hl-hand-cursor />
     }
+    @if (showsMovement()) {
+      <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
+    }
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
     }
@@ -115,6 +119,12 @@ export class Stage {
   protected readonly showsHandles = computed(
     () => this.looking.step() === 'focus' && this.project.isOpen() && this.looking.comparison() !== 'before',
   );
+
+  protected readonly showsMovement = computed(() => {
+    const { on, kind } = this.project.recipe().blur;
+    const moves = kind === 'motion' || kind === 'spin' || kind === 'zoom';
+    return moves && on && this.looking.step() === 'blur' && this.looking.comparison() !== 'before';
+  });
 
   protected readonly place = computed(() => {
     const region = this.shownRegion();

@@ -46,8 +46,32 @@ import { LensControls } from './lens-controls';
       <hl-bright-spot />
       <p class="hint">The brightest hazy spot at 100 %. The radius is that of a point where haze is 100 %.</p>
     </section>
-    @if (blur().kind === 'lens') {
-      <hl-lens-controls />
+    @switch (blur().kind) {
+      @case ('lens') {
+        <hl-lens-controls />
+      }
+      @case ('motion') {
+        <section class="panel-section" aria-label="Movement">
+          <hl-recipe-number [at]="['blur', 'motion', 'angle']" />
+          <p class="hint">
+            Or turn the line on the picture. What is cut out or painted clear does not smear.
+          </p>
+        </section>
+      }
+      @case ('spin') {
+        <section class="panel-section" aria-label="Centre">
+          <hl-recipe-number [at]="['blur', 'spin', 'centre', 0]" [slider]="false" />
+          <hl-recipe-number [at]="['blur', 'spin', 'centre', 1]" [slider]="false" />
+          <p class="hint">{{ centreHint }}</p>
+        </section>
+      }
+      @case ('zoom') {
+        <section class="panel-section" aria-label="Centre">
+          <hl-recipe-number [at]="['blur', 'zoom', 'centre', 0]" [slider]="false" />
+          <hl-recipe-number [at]="['blur', 'zoom', 'centre', 1]" [slider]="false" />
+          <p class="hint">{{ centreHint }}</p>
+        </section>
+      }
     }
   `,
   styles: `
@@ -56,12 +80,17 @@ import { LensControls } from './lens-controls';
       flex-direction: column;
       align-items: center;
       gap: 2px;
-      padding: 4px 2px 2px;
+      padding: 4px 0 2px;
       font-size: 11px;
       line-height: 14px;
     }
     mat-button-toggle-group {
+      display: flex;
       margin-bottom: 8px;
+    }
+    mat-button-toggle-group mat-button-toggle {
+      flex: 1;
+      --toggle-padding: 0;
     }
     hl-bright-spot {
       display: block;
@@ -74,6 +103,8 @@ export class BlurPanel {
   private readonly project = inject(OpenProject);
   protected readonly looking = inject(Looking);
   protected readonly kinds = BLUR_KINDS;
+  protected readonly centreHint =
+    'Or drag the tab on the picture: streaks are longer the farther they are from it.';
   protected readonly blur = computed(() => this.project.calmRecipe().blur);
 
   protected choose(kind: BlurKind): void {

@@ -17,6 +17,22 @@ const RADIUS = 8;
         @case ('lens') {
           <path [attr.d]="disc()" />
         }
+        @case ('motion') {
+          <path
+            class="streak"
+            d="M-9 -4H5M-5 0H9M-9 4H3"
+            [attr.transform]="'rotate(' + blur().motion.angle + ')'"
+          />
+        }
+        @case ('spin') {
+          <path
+            class="streak"
+            d="M-8 0A8 8 0 0 1 0 -8M8 0A8 8 0 0 1 0 8M-4 2A4.5 4.5 0 0 1 0 -4.5M4 -2A4.5 4.5 0 0 1 0 4.5"
+          />
+        }
+        @case ('zoom') {
+          <path class="streak" d="M0 -4V-8M0 4V8M-4 0H-8M4 0H8M-3 -3L-6 -6M3 -3L6 -6M-3 3L-6 6M3 3L6 6" />
+        }
       }
     </svg>
   `,
@@ -26,6 +42,11 @@ const RADIUS = 8;
     }
     path {
       fill: currentColor;
+    }
+    .streak {
+      fill: none;
+      stroke: currentColor;
+      stroke-width: 1.75;
     }
     .soft {
       fill: currentColor;

@@ -1,0 +1,180 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { type Point, type Recipe, diagonal } from '@hazy-lens/core';
+import { OpenProject } from '../project/open-project';
+import { StageView } from '../workspace/stage-view';
+import { Drag, type Grasp } from '../ui/drag';
+import { arrowOf, factor } from '../ui/keys';
+import { normalAngle } from './handles/handles';
+
+/** Half the line of a direction on the stage, at least. */
+const LEAST_HALF_PX = 70;
+/** Distances from the centre at which its arcs and rays are drawn, in pixels of the stage. */
+const RINGS = [56, 112, 168];
+const RAYS = 12;
+/** The pieces are drawn at least so long, as a share of the distance from the centre. */
+const LEAST_HALF_SHARE = 0.14;
+
+/** The direction of a movement as a line to turn, or its centre as a mark to drag, on the picture. */
+@Component({
+  selector: 'hl-movement-mark',
+  imports: [Drag],
+  template: `
+    <svg aria-hidden="true">
+      <path class="casing" [attr.d]="mark().line" />
+      <path [attr.d]="mark().line" />
+    </svg>
+    @for (grip of mark().grips; track $index) {
+      <div
+        class="grip"
+        [class.turn]="kind() === 'motion'"
+        role="slider"
+        tabindex="0"
+        [attr.aria-label]="grip.name"
+        aria-valuemin="-360"
+        aria-valuemax="360"
+        [attr.aria-valuenow]="grip.value.toFixed(0)"
+        [attr.aria-valuetext]="grip.text"
+        [style.transform]="'translate(' + grip.x + 'px, ' + grip.y + 'px)'"
+        [hlDrag]="grasp"
+        (keydown)="key($event)"
+        (focus)="focused.set(true)"
+        (blur)="focused.set(false)"
+      >
+        <span class="tab"></span>
+        @if (focused() && $index === 0) {
+          <span class="says">{{ grip.text }}</span>
+        }
+      </div>
+    }
+  `,
+  styleUrl: './band-handles.scss',
+  styles: `
+    :host {
+      position: absolute;
+      inset: 0;
+      overflow: hidden;
+    }
+    svg {
+      position: absolute;
+      inset: 0;
+      width: 100%;
+      height: 100%;
+    }
+    path {
+      fill: none;
+      stroke: #fff;
+      stroke-width: 1.25;
+    }
+    .casing {
+      stroke: rgb(12 14 20 / 0.6);
+      stroke-width: 3.5;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MovementMark {
+  private readonly project = inject(OpenProject);
+  private readonly stageView = inject(StageView);
+  private readonly blur = computed(() => this.project.seenRecipe().blur);
+  protected readonly kind = computed(() => this.blur().kind);
+  protected readonly focused = signal(false);
+
+  protected readonly mark = computed(() => {
+    const blur = this.blur();
+    const size = this.project.size();
+    if (blur.kind === 'motion') {
+      const { x, y } = this.stageView.toStage(size.width / 2, size.height / 2);
+      const radius = blur.radius * diagonal(size) * this.stageView.view().zoom;
+      const half = Math.max(LEAST_HALF_PX, radius);
+      const a = (blur.motion.angle * Math.PI) / 180;
+      const [dx, dy] = [half * Math.cos(a), half * Math.sin(a)];
+      const grip = {
+        name: 'Angle of the movement',
+        value: blur.motion.angle,
+        text: `${blur.motion.angle.toFixed(1)}°`,
+      };
+      return {
+        line: `M${x - dx} ${y - dy}L${x + dx} ${y + dy}`,
+        grips: [{ ...grip, x: x + dx, y: y + dy }],
+      };
+    }
+    const [u, v] = centreOf(blur);
+    const { x, y } = this.stageView.toStage(u * size.width, v * size.height);
+    const text = `${(u * size.width).toFixed(0)}, ${(v * size.height).toFixed(0)} px`;
+    const name = `Centre of the ${blur.kind}, arrow keys move it`;
+    const share = Math.max(LEAST_HALF_SHARE, 2 * blur.radius);
+    return {
+      line: blur.kind === 'spin' ? arcs(x, y, share) : rays(x, y, share),
+      grips: [{ name, value: u * 100, text, x, y }],
+    };
+  });
+
+  protected readonly grasp: Grasp = (event) => {
+    if (event.button !== 0) return null;
+    const gesture = crypto.randomUUID();
+    const size = this.project.size();
+    return {
+      move: (next) => {
+        const { x, y } = this.stageView.pictureAt(next);
+        if (this.blur().kind === 'motion') {
+          const deg = (Math.atan2(y - size.height / 2, x - size.width / 2) * 180) / Math.PI;
+          this.turn(next.shiftKey ? Math.round(deg / 15) * 15 : deg, gesture);
+        } else this.put([x / size.width, y / size.height], gesture);
+      },
+      cancel: () => this.project.abandon(gesture),
+    };
+  };
+
+  protected key(event: KeyboardEvent): void {
+    const step = arrowOf(event);
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const blur = this.blur();
+    const by = factor(event);
+    if (blur.kind === 'motion') return this.turn(blur.motion.angle + (step[0] - step[1]) * by, null);
+    const { width, height } = this.project.size();
+    const [u, v] = centreOf(blur);
+    this.put([u + (step[0] * by) / width, v + (step[1] * by) / height], null);
+  }
+
+  private turn(angle: number, gesture: string | null): void {
+    const edit = ({ blur }: Recipe): void => void (blur.motion.angle = normalAngle(angle));
+    this.project.edit('angle of the movement', edit, gesture);
+  }
+
+  private put(centre: Point, gesture: string | null): void {
+    this.project.edit(
+      `centre of the ${this.blur().kind}`,
+      ({ blur }) => {
+        if (blur.kind === 'spin' || blur.kind === 'zoom') blur[blur.kind].centre = centre;
+      },
+      gesture,
+    );
+  }
+}
+
+function centreOf(blur: Recipe['blur']): Point {
+  return blur.kind === 'spin' ? blur.spin.centre : blur.zoom.centre;
+}
+
+/** Pieces of arcs about a centre, each as long as what moves there. */
+function arcs(x: number, y: number, half: number): string {
+  const at = (far: number, a: number): string => `${x + far * Math.cos(a)} ${y + far * Math.sin(a)}`;
+  return RINGS.flatMap((far) =>
+    Array.from({ length: RAYS / 2 }, (_, i) => {
+      const a = (2 * Math.PI * i) / (RAYS / 2);
+      return `M${at(far, a - half)}A${far} ${far} 0 0 1 ${at(far, a + half)}`;
+    }),
+  ).join('');
+}
+
+/** Pieces of rays from a centre, each as long as what moves there. */
+function rays(x: number, y: number, half: number): string {
+  return Array.from({ length: RAYS }, (_, i) => {
+    const a = (2 * Math.PI * i) / RAYS;
+    const at = (far: number): string => `${x + far * Math.cos(a)} ${y + far * Math.sin(a)}`;
+    const far = RINGS[1]!;
+    return `M${at(far * (1 - half))}L${at(far * (1 + half))}`;
+  }).join('');
+}
