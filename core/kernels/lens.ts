@@ -17,13 +17,60 @@ function largest(x: v128): f32 {
   return max(max(f32x4.extract_lane(x, 0), f32x4.extract_lane(x, 1)), max(f32x4.extract_lane(x, 2), f32x4.extract_lane(x, 3)));
 }
 
+/** How far light counts as clipped: 0 below the threshold of its coded value, 1 at white. */
+// @ts-ignore: decorator
+@inline
+function clippedShare(strongest: v128, threshold: f32): v128 {
+  const span = f32x4.splat(<f32>1 / max(<f32>1 - threshold, <f32>1e-3));
+  const t = clamped(f32x4.mul(f32x4.sub(encode(strongest), f32x4.splat(threshold)), span));
+  return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
+}
+
+/**
+ * Gives clipped light of a row the colour of what is bright, but not clipped, within `reach` samples of the row: `count`
+ * of its n samples from `from` on go to `out`. `sums` is room for 4 (n + 1) floats. Three planes of linear light each.
+ */
+export function tintRow(row: usize, plane: usize, n: i32, reach: i32, threshold: f32, tint: f32, sums: usize, from: i32, count: i32, out: usize, outPlane: usize): void {
+  let sum = f32x4.splat(0);
+  v128.store(sums, sum);
+  for (let i = 0; i < n; i++) {
+    const at = row + (<usize>i << 2);
+    const r = load<f32>(at);
+    const g = load<f32>(at + plane);
+    const b = load<f32>(at + 2 * plane);
+    const most = max(r, max(g, b));
+    const open = <f32>1 - f32x4.extract_lane(clippedShare(f32x4.splat(most), threshold), 0);
+    const weight = f32x4.splat(most * most * open);
+    let light = f32x4.splat(r);
+    light = f32x4.replace_lane(light, 1, g);
+    light = f32x4.replace_lane(f32x4.replace_lane(light, 2, b), 3, 1);
+    sum = f32x4.add(sum, f32x4.mul(light, weight));
+    v128.store(sums + (<usize>(i + 1) << 4), sum);
+  }
+  for (let i = from; i < from + count; i++, out += 4) {
+    const at = row + (<usize>i << 2);
+    const r = load<f32>(at);
+    const g = load<f32>(at + plane);
+    const b = load<f32>(at + 2 * plane);
+    const most = max(r, max(g, b));
+    const last = v128.load(sums + (<usize>min(n, i + reach + 1) << 4));
+    const around = f32x4.sub(last, v128.load(sums + (<usize>max(0, i - reach) << 4)));
+    const strongest = max(f32x4.extract_lane(around, 0), max(f32x4.extract_lane(around, 1), f32x4.extract_lane(around, 2)));
+    let share = tint * f32x4.extract_lane(clippedShare(f32x4.splat(most), threshold), 0);
+    if (strongest < 1e-4) share = 0;
+    const scale = most / max(strongest, <f32>1e-4);
+    store<f32>(out, r + share * (f32x4.extract_lane(around, 0) * scale - r));
+    store<f32>(out + outPlane, g + share * (f32x4.extract_lane(around, 1) * scale - g));
+    store<f32>(out + 2 * outPlane, b + share * (f32x4.extract_lane(around, 2) * scale - b));
+  }
+}
+
 /**
  * Linear light in the first three planes to a lens row, in place. Light whose strongest channel codes to `threshold` or
  * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2).
  */
 export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32): void {
   const one = f32x4.splat(1);
-  const span = f32x4.splat(<f32>1 / max(<f32>1 - threshold, <f32>1e-3));
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     let r = v128.load(at);
     let g = v128.load(at + plane);
@@ -33,10 +80,8 @@ export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius
     v128.store(at + 3 * plane, weight);
     v128.store(at + 4 * plane, disc);
     if (more > 0) {
-      const bright = encode(f32x4.pmax(r, f32x4.pmax(g, b)));
-      const t = clamped(f32x4.mul(f32x4.sub(bright, f32x4.splat(threshold)), span));
-      const smooth = f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
-      const grown = f32x4.mul(smooth, clamped(f32x4.sub(disc, f32x4.splat(0.5))));
+      const clipped = clippedShare(f32x4.pmax(r, f32x4.pmax(g, b)), threshold);
+      const grown = f32x4.mul(clipped, clamped(f32x4.sub(disc, f32x4.splat(0.5))));
       weight = f32x4.mul(weight, f32x4.add(one, f32x4.mul(grown, f32x4.splat(more))));
     }
     v128.store(at, f32x4.mul(r, weight));

@@ -27,6 +27,7 @@ export interface Kernels {
   mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number, weight: number): void;
   spreadRow(row: number, plane: number, n: number, haze: number): void;
   divideRow(row: number, plane: number, n: number, by: number): void;
+  tintRow(row: number, plane: number, n: number, reach: number, threshold: number, tint: number, sums: number, from: number, count: number, out: number, outPlane: number): void;
   weighLight(row: number, plane: number, n: number, haze: number, radius: number, threshold: number, more: number): void;
   admitRow(row: number, plane: number, out: number, outPlane: number, n: number): void;
   settleRow(row: number, plane: number, n: number): void;

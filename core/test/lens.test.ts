@@ -173,6 +173,29 @@ describe('lens blur', () => {
     expect(worst).toBeLessThanOrEqual(2);
   });
 
+  it('gives clipped lamps the colour of their surroundings, and takes none from black', async () => {
+    const [width, height] = [200, 140];
+    const picture = testPicture(width, height);
+    picture.data.fill(0);
+    // A white core in an orange ring.
+    for (let i = 0; i < width * height; i++) {
+      const far = Math.hypot((i % width) - 100, Math.floor(i / width) - 70);
+      if (far < 4) picture.data.set(far < 2.5 ? [255, 255, 255] : [230, 120, 40], i * 3);
+    }
+    const warmth = async (tint: number): Promise<number> => {
+      const lens = { highlights: { stops: 3, tint } };
+      const how = recipe({
+        focus: { rest: 1 },
+        blur: { kind: 'lens', radius: 16 / diagonal(picture), lens },
+      });
+      const out = await renderPicture(picture, how, { workers: 2, stripRows: 16 });
+      const at = (70 * width + 106) * 3;
+      return out[at]! / out[at + 2]!;
+    };
+    expect(await warmth(0)).toBeLessThan(1.15);
+    expect(await warmth(1)).toBeGreaterThan(1.5);
+  });
+
   it('stands every parameter at its ends, and pictures smaller than a disc', async () => {
     const end = fc.constantFrom(0, 1);
     const ends = fc.record({

@@ -16,7 +16,7 @@ describe('a recipe', () => {
       profile: 'smooth',
       near: { clear: 0.1, falloff: 0.2, haze: 1 },
     });
-    expect(recipe.blur).toEqual({ on: true, kind: 'gaussian', radius: 0 });
+    expect(recipe.blur).toMatchObject({ on: true, kind: 'gaussian', radius: 0, lens: { squeeze: 1 } });
   });
 
   it('survives writing and reading', () => {

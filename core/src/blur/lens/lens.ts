@@ -28,6 +28,9 @@ export interface LensRoom {
   split: number;
   /** Rows of half the width, as many as a halving reads. */
   ring: Rows;
+  /** A piece of a row with what lies around it, and sums along it: where clipped light gets the colour of its surroundings. */
+  context: Rows;
+  sums: number;
   /** The picture's rows of the strip, and those around it that are gathered from. */
   near: Rows;
   /** A gathered row at full size, and the strip's gathered rows of each level. */
@@ -67,6 +70,8 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     admitted: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     split: arena.floats(halvings * (extended.width + 32 * MARGIN)),
     ring: arena.rows(extended.width / 2, halvings * 2 * HALVING.length, LENS_PLANES, MARGIN),
+    context: arena.rows(width, 1, 3),
+    sums: arena.floats(4 * (width + 1)),
     near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
     row: arena.rows(width, 1, 3, MARGIN),
     gathered: levels.map((level, i) =>

@@ -1,4 +1,4 @@
-import { reflect } from '../../focus/geometry';
+import { diagonal, reflect } from '../../focus/geometry';
 import {
   MARGIN,
   type Rows,
@@ -14,7 +14,7 @@ import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
 import { FRINGE, apertureTaps } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
-import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, levelTop } from './levels';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, levelTop, tintReach } from './levels';
 
 const NO_SOURCE: Source = { pixels: null as never, tables: 0, planes: [] };
 const MOST_REACH = gatherReach(2);
@@ -115,11 +115,40 @@ export class LensWorker implements BlurWorker {
   private weigh(at: number, plane: number, x: number, n: number, y: number): void {
     const { kernels } = this.use;
     const { look, strength } = this.wish;
-    const { threshold, stops } = look.lens.highlights;
-    const { pixels, tables, planes } = this.source;
-    pixels.decode(kernels, tables, planes, { at, plane, n, x, y });
+    const { threshold, stops, tint } = look.lens.highlights;
+    if (stops > 0 && tint > 0) this.tinted(at, plane, x, n, y);
+    else this.decode(at, plane, x, n, y);
     const haze = sampleAt(rowAt(this.frame.haze, y), x);
     kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1);
+  }
+
+  private decode(at: number, plane: number, x: number, n: number, y: number): void {
+    const { pixels, tables, planes } = this.source;
+    pixels.decode(this.use.kernels, tables, planes, { at, plane, n, x, y });
+  }
+
+  /** Columns x.. of row y, clipped light in the colour of its surroundings. */
+  private tinted(at: number, plane: number, x: number, n: number, y: number): void {
+    const { context, sums } = this.own;
+    const { threshold, tint } = this.wish.look.lens.highlights;
+    const { width, picture } = this.frame.region;
+    const reach = tintReach(diagonal(picture));
+    const from = Math.max(0, x - reach);
+    const count = Math.min(width, x + n + reach) - from;
+    this.decode(context.at, context.plane, from, count, y);
+    this.use.kernels.tintRow(
+      context.at,
+      context.plane,
+      count,
+      reach,
+      threshold,
+      tint,
+      sums,
+      x - from,
+      n,
+      at,
+      plane,
+    );
   }
 
   /** Fills so many samples before the n of all planes of a row, and after them. */
