@@ -1,4 +1,4 @@
-// npm run bench [-- still field footage follow drag brush memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs field footage follow drag brush memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -22,6 +22,7 @@ function inNode(name) {
 
 const still = () => inNode('still');
 const field = () => inNode('field');
+const blurs = () => inNode('blurs');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
 
@@ -193,7 +194,7 @@ async function memory() {
   }
 }
 
-const cases = { still, field, footage, follow, drag, brush, memory };
+const cases = { still, blurs, field, footage, follow, drag, brush, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {
