@@ -71,6 +71,24 @@ try {
   await shoot('brush');
 
   await startDemo('Night fair');
+  await step('Blur');
+  await page.getByRole('radio', { name: 'Lens' }).click();
+  await page.getByRole('combobox', { name: 'Blades' }).click();
+  await page.getByRole('option', { name: '6', exact: true }).click();
+  const fill = async (name, value) => {
+    const box = page.getByRole('spinbutton', { name, exact: true });
+    await box.fill(String(value));
+    await box.press('Enter');
+  };
+  await fill('Aperture rotation', 12);
+  await fill('Brightness of clipped lights', 3.5);
+  await fill('Tint of clipped lights', 80);
+  await fill('Blur radius', 52);
+  await page.getByRole('heading', { name: 'Blur' }).scrollIntoViewIfNeeded();
+  await page.mouse.move(...(await at([0.5, 0.1])));
+  await rest();
+  await shoot('lens');
+  await step('Focus');
   await remove('Planar 1');
   await add('Linear');
   await draw([0.5, 0.62], [0.55, 0.2]);
