@@ -58,7 +58,6 @@ export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv }
 export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
-export { FIRST_VARIANCE, REACH_SIGMAS, levelOf, levelVariance } from './blur/gaussian/levels';
 export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';

@@ -68,17 +68,17 @@ describe('the view', () => {
 
   it('asks for the whole of a small picture, for what is in sight of a large one, and keeps it while it is enough', () => {
     const large = { width: 6000, height: 4000 };
-    const sigma = () => 10;
-    const whole = regionFor(fitView(stage, large), stage, large, 1, sigma, null);
+    const reach = () => 35;
+    const whole = regionFor(fitView(stage, large), stage, large, 1, reach, null);
     expect([whole.width, whole.height]).toEqual([whole.picture.width, whole.picture.height]);
     const view = { zoom: 1, x: -2000, y: -1500 };
-    const part = regionFor(view, stage, large, 1, sigma, null);
+    const part = regionFor(view, stage, large, 1, reach, null);
     expect(part.picture).toEqual(large);
     expect(part.x).toBeLessThanOrEqual(2000 - 35);
     expect(part.x + part.width).toBeGreaterThanOrEqual(2760 + 35);
     expect(part.width).toBeLessThan(1200);
-    expect(regionFor({ ...view, x: -2040 }, stage, large, 1, sigma, part)).toBe(part);
-    expect(regionFor({ ...view, x: -2400 }, stage, large, 1, sigma, part)).not.toBe(part);
+    expect(regionFor({ ...view, x: -2040 }, stage, large, 1, reach, part)).toBe(part);
+    expect(regionFor({ ...view, x: -2400 }, stage, large, 1, reach, part)).not.toBe(part);
     expect(placeRegion(part, view, large, 1)).toEqual({
       left: part.x - 2000,
       top: part.y - 1500,

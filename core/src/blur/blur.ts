@@ -34,6 +34,8 @@ export interface Source {
 export interface Blur<P> {
   /** How strong a look's blur is on a picture, in the kind's own unit; 0 changes nothing. */
   strength(look: BlurLook, picture: Size): number;
+  /** Pixels that light travels at most: what a part of a picture needs around it. */
+  reach(look: BlurLook, picture: Size): number;
   /** The same for looks that, at the same strength, give the same. */
   key(look: BlurLook): string;
   /** Of the key, what the passes rest on. */

@@ -1,6 +1,6 @@
-import { diagonal } from '../../focus/geometry';
+import { type Size, diagonal } from '../../focus/geometry';
 import { type Arena, type Heap, MARGIN, type Rows, padded } from '../../render/arena';
-import type { Blur, BlurFrame } from '../blur';
+import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
 import {
   FULL_SIZE_LEVELS,
@@ -117,9 +117,14 @@ function fillTables({ taps, splines }: GaussianPlan, heap: Heap): void {
   fillSplines(splines, heap);
 }
 
-/** Gaussian blur; its strength is the standard deviation in pixels where haze is 1: half the aperture's radius. */
+/** Standard deviation in pixels where haze is 1: half the aperture's radius. */
+const sigmaOf = ({ on, radius }: BlurLook, picture: Size): number =>
+  on ? (radius * diagonal(picture)) / 2 : 0;
+
+/** Gaussian blur; its strength is the standard deviation in pixels where haze is 1. */
 export const gaussian: Blur<GaussianPlan> = {
-  strength: ({ on, radius }, picture) => (on ? (radius * diagonal(picture)) / 2 : 0),
+  strength: sigmaOf,
+  reach: (look, picture) => REACH_SIGMAS * sigmaOf(look, picture),
   key: () => '',
   passKey: () => '',
   readsHaze: (_look, keeps) => keeps,

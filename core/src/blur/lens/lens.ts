@@ -1,6 +1,6 @@
 import { type Size, diagonal } from '../../focus/geometry';
 import { type Arena, type Heap, MARGIN, type Rows } from '../../render/arena';
-import type { Blur, BlurFrame } from '../blur';
+import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
 import { FRINGE } from './aperture';
 import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';
@@ -102,9 +102,17 @@ function fillTables({ splines, levels, tops, halving }: LensPlan, heap: Heap): v
   heap.setFloats(halving, HALVING);
 }
 
+/** Radius of the aperture in pixels where haze is 1. */
+const radiusOf = ({ on, radius }: BlurLook, picture: Size): number => (on ? radius * diagonal(picture) : 0);
+
 /** Blur by an aperture; its strength is the radius in pixels where haze is 1. */
 export const lens: Blur<LensPlan> = {
-  strength: ({ on, radius }, picture) => (on ? radius * diagonal(picture) : 0),
+  strength: radiusOf,
+  reach: (look, picture) => {
+    const { squeeze, fringe } = look.lens;
+    const stretched = Math.sqrt(Math.max(squeeze, 1 / squeeze)) * (1 + FRINGE * Math.abs(fringe));
+    return radiusOf(look, picture) * stretched + 1;
+  },
   key: ({ lens: look }) => JSON.stringify(look),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
   readsHaze: () => true,

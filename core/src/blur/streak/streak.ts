@@ -64,6 +64,8 @@ interface Movement {
 function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
   return {
     strength,
+    // A path reaches as far to both sides.
+    reach: (look, picture) => longest(strength(look, picture), { x: 0, y: 0, ...picture, picture }) / 2 + 1,
     key,
     passKey: key,
     readsHaze: (_look, keeps) => keeps,

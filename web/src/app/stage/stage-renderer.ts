@@ -54,7 +54,7 @@ export class StageRenderer {
         this.stageView.stage(),
         picture,
         this.stageView.pixelRatio(),
-        (size) => blurOf(look.blur).strength(look.blur, size),
+        (size) => blurOf(look.blur).reach(look.blur, size),
         this.last?.material === material ? this.last.region : null,
       );
       this.last = { material, region };

@@ -1,4 +1,4 @@
-import { type Region, REACH_SIGMAS, type Size } from '@hazy-lens/core';
+import type { Region, Size } from '@hazy-lens/core';
 
 /** How the picture lies on the stage: screen = picture x zoom + (x, y), in CSS pixels. */
 export interface View {
@@ -55,7 +55,7 @@ export function regionFor(
   stage: Size,
   picture: Size,
   pixelRatio: number,
-  sigma: (size: Size) => number,
+  reachOf: (size: Size) => number,
   last: Region | null,
 ): Region {
   const scale = Math.min(1, view.zoom * pixelRatio);
@@ -65,7 +65,7 @@ export function regionFor(
   };
   if (whole.width * whole.height <= SMALL * pixelRatio ** 2) return { x: 0, y: 0, ...whole, picture: whole };
   const perPixel = scale / view.zoom;
-  const reach = Math.ceil(REACH_SIGMAS * sigma(whole));
+  const reach = Math.ceil(reachOf(whole));
   const span = (from: number, length: number, full: number, spare: number): [number, number] => [
     Math.max(0, Math.min(full - 1, Math.floor(-from * perPixel) - reach - spare)),
     Math.min(full, Math.max(1, Math.ceil((length - from) * perPixel) + reach + spare)),

@@ -86,6 +86,7 @@ import { LensControls } from './lens-controls';
     }
     mat-button-toggle-group {
       display: flex;
+      width: 100%;
       margin-bottom: 8px;
     }
     mat-button-toggle-group mat-button-toggle {

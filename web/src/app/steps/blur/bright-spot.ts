@@ -81,7 +81,7 @@ export class BrightSpot {
 
   private async drawOne(picture: Picture, look: Look): Promise<void> {
     const spot = await this.spotOf(picture, look);
-    const { region, x, y } = around(picture, spot, blurOf(look.blur).strength(look.blur, picture));
+    const { region, x, y } = around(picture, spot, blurOf(look.blur).reach(look.blur, picture));
     await this.view.prepare(picture, region, look);
     const pixels = await this.view.draw(look, 'picture');
     const image = new ImageData(Uint8ClampedArray.from(pixels), region.width, region.height);
@@ -117,9 +117,9 @@ export class BrightSpot {
 function around(
   { width, height }: Picture,
   spot: { x: number; y: number },
-  strength: number,
+  reach: number,
 ): { region: Region; x: number; y: number } {
-  const more = Math.min(MOST_AROUND, Math.ceil(2 * strength));
+  const more = Math.min(MOST_AROUND, Math.ceil(reach));
   const [w, h] = [Math.min(width, WIDTH), Math.min(height, HEIGHT)];
   const left = Math.round(Math.min(width - w, Math.max(0, spot.x - w / 2)));
   const top = Math.round(Math.min(height - h, Math.max(0, spot.y - h / 2)));
