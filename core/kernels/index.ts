@@ -5,5 +5,6 @@ export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow, spreadRow, divideRow } from './mix';
 export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs } from './lens';
 export { packStreakRow, shortStreakRow, streakRow } from './streak';
+export { grainRow } from './grain';
 export { saturateRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';

@@ -1,7 +1,7 @@
 // Planes of luma and halved chroma (4:2:0) to linear light and back. Chroma samples lie on every other pixel of a row,
 // half-way between two rows, as MPEG-2 and its successors place them.
 
-import { encode, rounded, scramble, triangle } from './transfer';
+import { decode, encode, rounded, scramble, triangle } from './transfer';
 
 /** Factors of a matrix and range, as `YuvPlanes` writes them: floats, at these places. */
 const Y_SCALE: usize = 0;
@@ -15,21 +15,6 @@ const KB: usize = 28;
 const Y_SPAN: usize = 32;
 const CB_SPAN: usize = 36;
 const CR_SPAN: usize = 40;
-
-/** The sRGB curve backwards for values from below 0 to 1.1; ((v + 0.055) / 1.055)^2.4 as a polynomial, error below 4e-6. */
-// @ts-ignore: decorator
-@inline
-function decode(v: v128): v128 {
-  let p = f32x4.splat(0.0474188729);
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(-0.2278719429));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.4785016517));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(-0.6198457429));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.7895978955));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.4968632997));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.03446024675));
-  p = f32x4.add(f32x4.mul(p, v), f32x4.splat(0.0008753787009));
-  return v128.bitselect(f32x4.mul(v, f32x4.splat(1.0 / 12.92)), p, f32x4.le(v, f32x4.splat(0.04045)));
-}
 
 // @ts-ignore: decorator
 @inline

@@ -60,6 +60,7 @@ export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './pixels/scratch';
 export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
+export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
 export { isSrgbProfile, profileName } from './media/profile';

@@ -36,6 +36,7 @@ export interface Kernels {
   packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;
   shortStreakRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number): void;
   streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number): void;
+  grainRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, curve: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;

@@ -44,7 +44,7 @@ describe('the engine', () => {
   let now = 0;
 
   const ask = (radius: number, since = now): void =>
-    engine.request({ region, look: look(radius), content: 'picture', since, playing: null });
+    engine.request({ region, look: look(radius), content: 'picture', frame: 0, since, playing: null });
   const settle = () => vi.advanceTimersByTimeAsync(0);
   /** Ends the drawing that is under way, which took so long. */
   const answer = async (ms: number, error?: Error): Promise<void> => {
@@ -135,7 +135,7 @@ describe('the engine', () => {
     const play = async (picture: Picture, compares = false): Promise<void> => {
       const playing = { scale: 1, compares };
       engine.show(picture);
-      engine.request({ region, look: film, content: 'picture', since: now, playing });
+      engine.request({ region, look: film, content: 'picture', frame: 0, since: now, playing });
       await settle();
     };
     const [one, two] = ['one', 'two'].map((id) => ({ id, width: 40, height: 20 }) as Picture) as [

@@ -36,6 +36,8 @@ export interface Blur<P> {
   strength(look: BlurLook, picture: Size): number;
   /** Pixels that light travels at most: what a part of a picture needs around it. */
   reach(look: BlurLook, picture: Size): number;
+  /** What a pixel of haze 1 is the mean of, in pixels: a disc (`area` 2) of a radius, or a streak (1) of twice as much. */
+  averages(look: BlurLook, picture: Size): { area: 1 | 2; radius: number };
   /** The same for looks that, at the same strength, give the same. */
   key(look: BlurLook): string;
   /** Of the key, what the passes rest on. */

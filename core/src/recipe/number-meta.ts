@@ -3,7 +3,7 @@ import { z } from 'zod';
 /**
  * How a number of a recipe is measured, which is also how people see it: a length in diagonals as pixels, a place in
  * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a factor as so many times, doublings of
- * light in stops, a time in seconds, a rate in frames a second, a count as itself.
+ * light in stops, pixels as pixels, a time in seconds, a rate in frames a second, a count as itself.
  */
 export type Measure =
   | 'length'
@@ -14,6 +14,7 @@ export type Measure =
   | 'angle'
   | 'factor'
   | 'stops'
+  | 'pixels'
   | 'seconds'
   | 'rate'
   | 'count';
@@ -70,6 +71,9 @@ export const stops = (least: number, most: number, about: Named) =>
 /** A coded value of light, from black to white: shown in percent. */
 export const light = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'share', about);
+/** In pixels of the full-size picture. */
+export const pixels = (least: number, most: number, about: Named) =>
+  named(z.number().min(least).max(most), 'pixels', { step: 0.1, decimals: 1, ...about });
 /** Frames a second. */
 export const rate = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'rate', about);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
-import { angle, count, factor, length, light, place, ratio, share, stops } from './number-meta';
+import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
 import { paceSchema } from './pace-schema';
 
 /** The newest version of the format that this code reads and writes. */
@@ -53,6 +53,19 @@ const colourSchema = z.strictObject({
   saturation: ratio(-1, 1, { label: 'Saturation' }).default(0),
 });
 
+const finishSchema = z.strictObject({
+  on: z.boolean().default(true),
+  grain: z
+    .strictObject({
+      match: share({ label: 'Match', spoken: 'Grain matched to the source' }).default(0),
+      amount: share({ label: 'More', spoken: 'More grain' }).default(0),
+      size: pixels(0.5, 6, { label: 'Size', spoken: 'Size of the grain' }).default(1.5),
+      roughness: share({ label: 'Roughness', spoken: 'Roughness of the grain' }).default(0.5),
+      seed: z.int().min(0).max(2 ** 31 - 1).default(1),
+    })
+    .prefault({}),
+}); // prettier-ignore
+
 /** All that is done to a picture; see docs/recipe.md. */
 export const recipeSchema = z.strictObject({
   format: z.literal('hazy-lens-recipe'),
@@ -60,6 +73,7 @@ export const recipeSchema = z.strictObject({
   focus: focusSchema.prefault({}),
   blur: blurSchema.prefault({}),
   colour: colourSchema.prefault({}),
+  finish: finishSchema.prefault({}),
   pace: paceSchema.prefault({}),
   keys: keysSchema,
 });

@@ -8,6 +8,7 @@ export interface Look {
   field: FieldLook;
   blur: BlurLook;
   colour: Recipe['colour'];
+  finish: Recipe['finish'];
   /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
   light: number;
 }
@@ -16,12 +17,13 @@ export interface Look {
  * @param pictures what the recipe's depth map and mattes are, decoded. @param light see `Look`.
  */
 export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES, light = 1): Look {
-  return { field: fieldLook(recipe.focus, pictures), blur: recipe.blur, colour: recipe.colour, light };
+  const { blur, colour, finish } = recipe;
+  return { field: fieldLook(recipe.focus, pictures), blur, colour, finish, light };
 }
 
 /** The same for looks that make the same of a picture. */
-export function lookKey({ field, blur, colour, light }: Look): string {
-  return [fieldKey(field), JSON.stringify([blur, colour, light])].join();
+export function lookKey({ field, blur, colour, finish, light }: Look): string {
+  return [fieldKey(field), JSON.stringify([blur, colour, finish, light])].join();
 }
 
 /** What the passes of a blur rest on, besides the source. */
@@ -41,4 +43,6 @@ export interface Job {
   source: string;
   look: Look;
   content: Content;
+  /** Number of the frame of footage: what is random differs from frame to frame. 0 where nothing is said. */
+  frame?: number;
 }

@@ -1,6 +1,7 @@
 import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
 import { type FieldPlan, planField } from '../focus/field-rows';
+import { NOISE_BINS } from '../finish/grain/noise';
 import type { Region } from '../focus/geometry';
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
 import { Arena, type Rows } from './arena';
@@ -16,6 +17,8 @@ export interface View {
   input: FrameFormat;
   output: FrameFormat;
   blur: BlurKind;
+  /** Pixels of it for one of the full-size picture. */
+  scale: number;
   /** The strongest blur that will be asked for, as the kind of blur counts it. */
   most: number;
   /** Rows that a worker takes at a time, an even number; what it made for them is kept until it takes others. */
@@ -54,6 +57,8 @@ export interface WorkerPlan {
   shown: Rows;
   /** The run in hand, and the one below it. */
   run: Rows;
+  /** The source's noise by brightness, as strong as it is to be put back. */
+  curve: number;
 }
 
 /** Lays out the memory for a view. Pure arithmetic; nothing is allocated. @param arena where the layout begins. */
@@ -78,6 +83,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
       field: planField(region.width, stripRows, arena),
       shown: arena.rows(region.width, stripRows, 1),
       run: arena.rows(RUN, 2, 3),
+      curve: arena.floats(NOISE_BINS + 1),
     })),
   };
   return { ...view, stripRows, haze, ...rest, frame, bytes: arena.bytes };

@@ -1,4 +1,6 @@
 import { blurOf } from '../blur';
+import { FINISH_STEPS } from '../finish';
+import { type Noise, measureNoise } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
@@ -52,6 +54,8 @@ export class SharedRenderer implements Renderer {
   private readonly name = `render-${++count}`;
   private memory: WebAssembly.Memory | null = null;
   private plan: RenderPlan | null = null;
+  /** The source's noise, and which source that is. */
+  private noise: { of: string; noise: Noise } | null = null;
   /** What the passes that are made were made of, and the haze. */
   private passed = '';
   private hazeOf = '';
@@ -75,6 +79,7 @@ export class SharedRenderer implements Renderer {
     this.memory = memory;
     this.plan = plan;
     this.passed = this.hazeOf = '';
+    this.noise = null;
     const heap = new Heap(memory);
     pixelsOf(plan.input).fillTables(plan.inTables, heap);
     pixelsOf(plan.output).fillTables(plan.outTables, heap);
@@ -147,7 +152,18 @@ export class SharedRenderer implements Renderer {
   /** Tells all threads which picture comes next. */
   private async begin(job: Job): Promise<void> {
     const { name: render } = this;
-    await Promise.all(this.threads.runners.map((run) => run({ kind: 'begin', render, job })));
+    await Promise.all(this.threads.runners.map((run) => run({ kind: 'begin', render, job, noise: null })));
+  }
+
+  /** The noise of a job's source, where a step wants to know it. */
+  private noiseFor({ slot, source, look, content }: Job): Noise | null {
+    if (content !== 'picture' || !FINISH_STEPS.some((step) => step.wantsNoise(look))) return null;
+    const of = `${slot} ${source}`;
+    if (this.noise?.of !== of) {
+      const { input, region } = this.opened;
+      this.noise = { of, noise: measureNoise(this.input(slot), input, region) };
+    }
+    return this.noise.noise;
   }
 
   /** Makes the haze of the whole region, unless it is there. */
@@ -178,12 +194,13 @@ export class SharedRenderer implements Renderer {
     const { name: render } = this;
     const { region, stripRows } = this.opened;
     const { height } = region;
+    const noise = this.noiseFor(job);
     let next = 0;
     let finished = 0;
     await Promise.all(
       this.threads.runners.map(async (run) => {
         // Tasks are carried out in order: there is no need to wait for this one.
-        let last = run({ kind: 'begin', render, job });
+        let last = run({ kind: 'begin', render, job, noise });
         while (next < height) {
           signal?.throwIfAborted();
           const from = next;
@@ -205,16 +222,18 @@ export class SharedRenderer implements Renderer {
   }
 }
 
-/** A view of a whole picture at a size, as a file is rendered; `look` says how strong the blur gets. */
+/** A view of a whole picture at a size, as a file is rendered; `look` says how strong the blur gets. @param scale see `View`. */
 export function wholeView(
   size: Size,
   look: Pick<Look, 'blur'>,
   formats: Pick<View, 'input' | 'output'>,
+  scale = 1,
 ): View {
   const { width, height } = size;
   return {
     region: { x: 0, y: 0, width, height, picture: { width, height } },
     ...formats,
+    scale,
     blur: look.blur.kind,
     most: blurOf(look.blur).strength(look.blur, size),
     stripRows: blurOf(look.blur).stripRows,

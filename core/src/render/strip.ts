@@ -1,6 +1,8 @@
 import { blurOf } from '../blur';
 import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
+import { FINISH_STEPS } from '../finish';
+import { NOISE_BINS, type Noise } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
@@ -24,6 +26,7 @@ export class StripRenderer {
   private readonly output: Pixels;
   /** Pixels may be copied as they are. */
   private readonly copies: boolean;
+  private noise: Noise | null = null;
   private from = -1;
   private to = -1;
   private shown = { field: '', rest: '' };
@@ -43,6 +46,11 @@ export class StripRenderer {
     this.input = pixelsOf(plan.input);
     this.output = pixelsOf(plan.output);
     this.copies = sameFormat(plan.input, plan.output);
+  }
+
+  /** Hears how noisy the source of the next job is, where a step wants to know. */
+  hear(noise: Noise | null): void {
+    this.noise = noise;
   }
 
   /** Makes the haze of rows from..to. */
@@ -83,12 +91,15 @@ export class StripRenderer {
     const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
     const field = fieldKey(look.field);
     const made = [job.source, ...passKeys(this.kind, look, strength)].join();
-    const ends = [strength, this.kind.key(look.blur), ...steps.map((step) => step.key(look))];
+    const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
+    const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
+    if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.noise ?? []));
     const rest = [job.slot, made, job.content, ...ends].join();
     if (shown.field === field && shown.rest === rest) return;
     const isFresh = shown.rest !== rest;
     // Until all is done the output is of neither.
     shown.rest = '';
+    this.setCurve(look.finish.grain.match);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job.slot), made, from, to);
@@ -103,7 +114,7 @@ export class StripRenderer {
             x,
             y: y + i,
           }));
-          this.fillRuns(job, runs, strength > 0, isFresh, steps);
+          this.fillRuns(job, runs, strength > 0, isFresh, steps, finish);
         }
     }
     this.shown = { field, rest };
@@ -111,11 +122,12 @@ export class StripRenderer {
 
   /** Fills a run, and those below it that are encoded together with it. */
   private fillRuns(
-    { slot, look }: Job,
+    { slot, look, frame = 0 }: Job,
     runs: Run[],
     blurs: boolean,
     isFresh: boolean,
     steps: typeof POINT_STEPS,
+    finish: typeof FINISH_STEPS,
   ): void {
     const { plan, use, own } = this;
     const { region } = plan;
@@ -126,7 +138,7 @@ export class StripRenderer {
     const state = states.reduce((a, b) => a | b);
     if (!isFresh && (state & HAZE_CHANGED) === 0) return;
     const { source, output } = plan.places[slot]!;
-    const keeps = this.copies && steps.length === 0;
+    const keeps = this.copies && steps.length === 0 && finish.length === 0;
     const isHazy = blurs && (state & HAZE_THERE) !== 0;
     const first = runs[0]!;
     if (keeps && !isHazy) return this.output.copy(use.heap, first, source, output);
@@ -134,10 +146,27 @@ export class StripRenderer {
       if (blurs && (states[i]! & HAZE_THERE) !== 0) this.blur.fill(run, haze[i]!);
       else this.input.decode(use.kernels, plan.inTables, source, run);
       for (const step of steps) step.apply(use, look, run);
+      const place = {
+        haze: haze[i]!,
+        px: region.x + run.x,
+        py: region.y + run.y,
+        picture: region.picture,
+        scale: plan.scale,
+        frame,
+        curve: own.curve,
+      };
+      for (const step of finish) step.apply(use, look, run, place);
     }
     const keep = keeps ? { haze, from: source } : null;
     const [px, py] = [region.x + first.x, region.y + first.y];
     this.output.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
+  }
+
+  /** The source's noise, as strong as it is to be put back; the last value twice, for reading between them. */
+  private setCurve(match: number): void {
+    const noise = this.noise ?? [];
+    const curve = Array.from({ length: NOISE_BINS + 1 }, (_, i) => match * (noise[i] ?? noise.at(-1) ?? 0));
+    this.use.heap.setFloats(this.own.curve, curve);
   }
 
   private fillMap({ slot, content }: Job, from: number, to: number): void {

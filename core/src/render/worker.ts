@@ -2,6 +2,7 @@ import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
+import type { Noise } from '../finish/grain/noise';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
 import { StripRenderer } from './strip';
@@ -17,7 +18,7 @@ export type RenderTask =
       worker: number;
     }
   | { kind: 'close'; render: string }
-  | { kind: 'begin'; render: string; job: Job }
+  | { kind: 'begin'; render: string; job: Job; noise: Noise | null }
   | { kind: 'haze'; render: string; from: number; to: number }
   | { kind: 'pass'; render: string; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
@@ -48,7 +49,7 @@ export class RenderWorker {
         return;
       case 'begin':
         this.of(task.render).job = task.job;
-        return;
+        return this.of(task.render).strips.hear(task.noise);
       case 'haze': {
         const { strips, job } = this.begun(task.render);
         return strips.fillHaze(job, task.from, task.to);

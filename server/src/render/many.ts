@@ -133,7 +133,7 @@ export async function renderFootage(
       if (blends) renderer.input(0).set(await averaged(own, threads));
       else renderer.input(0).set(own[0]!.data);
       const look = recipeLook(recipeAt(recipe, time), focusPictures, gains?.[frameAt(times, time)] ?? 1);
-      return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture' });
+      return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: i });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
     const picture = {

@@ -125,6 +125,8 @@ const sigmaOf = ({ on, radius }: BlurLook, picture: Size): number =>
 export const gaussian: Blur<GaussianPlan> = {
   strength: sigmaOf,
   reach: (look, picture) => REACH_SIGMAS * sigmaOf(look, picture),
+  // As noisy as a disc of twice the deviation.
+  averages: (look, picture) => ({ area: 2, radius: 2 * sigmaOf(look, picture) }),
   key: () => '',
   passKey: () => '',
   readsHaze: (_look, keeps) => keeps,

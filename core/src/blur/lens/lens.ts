@@ -113,6 +113,7 @@ export const lens: Blur<LensPlan> = {
     const stretched = Math.sqrt(Math.max(squeeze, 1 / squeeze)) * (1 + FRINGE * Math.abs(fringe));
     return radiusOf(look, picture) * stretched + 1;
   },
+  averages: (look, picture) => ({ area: 2, radius: radiusOf(look, picture) }),
   key: ({ lens: look }) => JSON.stringify(look),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
   readsHaze: () => true,

@@ -66,6 +66,8 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     strength,
     // A path reaches as far to both sides.
     reach: (look, picture) => longest(strength(look, picture), { x: 0, y: 0, ...picture, picture }) / 2 + 1,
+    // About a centre it is so much halfway to the corners.
+    averages: ({ on, radius }, picture) => ({ area: 1, radius: on ? radius * diagonal(picture) : 0 }),
     key,
     passKey: key,
     readsHaze: (_look, keeps) => keeps,

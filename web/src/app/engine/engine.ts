@@ -13,6 +13,8 @@ export interface ViewRequest {
   region: Region;
   look: Look;
   content: Content;
+  /** Number of the frame of footage in view. */
+  frame: number;
   /** When the newest change in it was made, on the page's clock. */
   since: number;
   /**
@@ -156,7 +158,7 @@ export class Engine {
     let pixels = compares ? undefined : this.kept.get(key);
     if (!pixels) {
       await this.fine.prepare(picture, region, look);
-      pixels = this.kept.put(key, await this.fine.draw(look, content));
+      pixels = this.kept.put(key, await this.fine.draw(look, content, request.frame));
     }
     this.shown = { region, picture };
     this.paint({ region, pixels, before: () => this.fine.source(), moved: compares, since });
@@ -177,7 +179,7 @@ export class Engine {
     this.busy.set(true);
     const wasReady = await view.prepare(picture, shown, look);
     const started = performance.now();
-    const pixels = await view.draw(look, request.content);
+    const pixels = await view.draw(look, request.content, request.frame);
     // The first frame of a view also makes its blur levels: that says nothing about the next.
     if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);

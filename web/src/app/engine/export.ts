@@ -58,7 +58,8 @@ export class Exporter {
   /** The finished picture at a size, 8 bits a channel, for showing. */
   pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
     const look = recipeLook(recipe, focusPictures);
-    const view = wholeView(size, look, { input: picture.cutFormat, output: RGBA });
+    const formats = { input: picture.cutFormat, output: RGBA };
+    const view = wholeView(size, look, formats, size.width / picture.width);
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
       const pixels = await renderer.render({ slot: 0, source: picture.id, look, content: 'picture' });
@@ -77,7 +78,8 @@ export class Exporter {
     const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = recipeLook(recipe, focusPictures);
-    const view = wholeView(size, look, { input: picture.cutFormat, output });
+    const formats = { input: picture.cutFormat, output };
+    const view = wholeView(size, look, formats, size.width / picture.width);
     onProgress({ done: 0, stage: 'reading' });
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));

@@ -61,6 +61,7 @@ export class ViewRender {
           cutFormat: picture.cutFormat,
           input: picture.cutFormat,
           output: RGBA,
+          scale: region.picture.width / picture.width,
           blur: look.blur.kind,
           most: strengthOf(Math.max(LEAST / diagonal(region.picture), blur.radius * HEADROOM)),
           stripRows: Math.ceil(region.height / pool.runners.length),
@@ -78,9 +79,9 @@ export class ViewRender {
   }
 
   /** Draws the prepared view; the pixels stay valid until the next call. */
-  async draw(look: Look, content: Content): Promise<Uint8Array> {
+  async draw(look: Look, content: Content, frame = 0): Promise<Uint8Array> {
     const { renderer } = this;
-    const answered = renderer.render(this.job(look, content));
+    const answered = renderer.render({ ...this.job(look, content), frame });
     answered.catch(() => undefined);
     const isDone = (): boolean => renderer.progress.done === renderer.progress.of;
     return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);

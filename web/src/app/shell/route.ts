@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatActionList, MatListItem, MatListItemLine, MatListItemTitle } from '@angular/material/list';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Focus, Pace } from '@hazy-lens/core';
+import type { Focus, Pace, Recipe } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { type StepName, Looking } from '../workspace/looking';
@@ -145,7 +145,7 @@ export class Route {
   private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { focus, blur, colour, pace } = this.project.calmRecipe();
+    const { focus, blur, colour, finish, pace } = this.project.calmRecipe();
     const source = this.project.source();
     const percent = Math.round(colour.saturation * 100);
     return [
@@ -173,6 +173,7 @@ export class Route {
         summary: percent === 0 ? 'as it came' : `saturation ${percent > 0 ? '+' : '−'}${Math.abs(percent)}`,
         on: colour.on,
       },
+      { step: 'finish', label: 'Finish', summary: finishSummary(finish), on: finish.on },
       ...(this.footage.isOpen()
         ? [{ step: 'pace' as const, label: 'Pace', summary: paceSummary(pace), on: pace.on }]
         : []),
@@ -181,9 +182,14 @@ export class Route {
   });
 
   protected toggle(row: RouteRow): void {
-    const step = row.step as 'focus' | 'blur' | 'colour' | 'pace';
+    const step = row.step as 'focus' | 'blur' | 'colour' | 'finish' | 'pace';
     this.project.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
   }
+}
+
+function finishSummary({ grain }: Recipe['finish']): string {
+  if (grain.match === 0 && grain.amount === 0) return 'no grain';
+  return grain.match > 0 ? `grain matched ${Math.round(grain.match * 100)} %` : 'grain';
 }
 
 /** A few words of what makes the field: "planar × 2, brush". */

@@ -15,6 +15,7 @@ import { BlurPanel } from '../steps/blur/blur-panel';
 import { ColourPanel } from '../steps/colour/colour-panel';
 import { FocusPanel } from '../steps/focus/focus-panel';
 import { OutputPanel } from '../steps/output/output-panel';
+import { FinishPanel } from '../steps/finish/finish-panel';
 import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
@@ -41,6 +42,7 @@ import { TopBar } from './top-bar';
     BlurPanel,
     ColourPanel,
     OutputPanel,
+    FinishPanel,
     PacePanel,
     QueueStrip,
     MatIcon,
@@ -84,6 +86,9 @@ import { TopBar } from './top-bar';
           }
           @case ('colour') {
             <hl-colour-panel />
+          }
+          @case ('finish') {
+            <hl-finish-panel />
           }
           @case ('pace') {
             @if (footage.isOpen()) {

@@ -31,7 +31,7 @@ export class StageRenderer {
   private last: { material: Material; region: Region } | null = null;
 
   private readonly look = computed<Look>(() => {
-    const { blur, colour } = this.project.recipe();
+    const { blur, colour, finish } = this.project.recipe();
     const field = this.fieldView.look();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
@@ -39,6 +39,7 @@ export class StageRenderer {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
       colour,
+      finish,
       light: this.footage.light(),
     };
   });
@@ -62,6 +63,7 @@ export class StageRenderer {
         region,
         look,
         content: this.looking.hazeMap() ? 'haze-map' : 'picture',
+        frame: this.footage.frame(),
         since: performance.now(),
         playing: this.player.mode(),
       });

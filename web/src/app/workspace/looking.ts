@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 
-export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'pace' | 'output';
+export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace' | 'output';
 export type Comparison = 'before' | 'after' | 'wipe';
 
 /** How the person looks at the work just now: nothing of this is saved with the project. */

@@ -62,7 +62,8 @@ export async function* filmed(
   const isScaled = size.width !== material.width || size.height !== material.height;
   const input = isScaled ? first.cutFormat : first.format;
   const renderer = new SharedRenderer(pool);
-  const view = wholeView(size, { blur: strongestBlur(recipe) }, { input, output });
+  const scale = size.width / material.width;
+  const view = wholeView(size, { blur: strongestBlur(recipe) }, { input, output }, scale);
   try {
     await renderer.open({ ...view, slots: 2 });
     let next: Promise<Picture> = Promise.resolve(first);
@@ -79,7 +80,10 @@ export async function* filmed(
       else renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
       const time = timeline.timeOf(index);
       const look = recipeLook(recipeAt(recipe, time), focusPictures, source.lightOf(time));
-      const bytes = await renderer.render({ slot, source: picture.id, look, content: 'picture' }, { signal });
+      const bytes = await renderer.render(
+        { slot, source: picture.id, look, content: 'picture', frame: index },
+        { signal },
+      );
       yield { index, bytes };
     }
   } finally {

@@ -1,0 +1,29 @@
+import type { Size } from '../focus/geometry';
+import type { Run, Use } from '../render/arena';
+import type { Look } from '../render/look';
+
+/** Where a run stands, and what is known around it. */
+export interface Place {
+  /** Address of the run's haze, one float a pixel. */
+  haze: number;
+  /** The first pixel's place in the whole picture, which has this size. */
+  px: number;
+  py: number;
+  picture: Size;
+  /** Pixels of the picture in hand for one of the full-size picture. */
+  scale: number;
+  /** Number of the frame: what is random differs from frame to frame. */
+  frame: number;
+  /** Address of the source's noise by brightness, as strong as it is to be put back: 16 floats, and one more. */
+  curve: number;
+}
+
+/** A step at the end of the line: it may look at the haze and at the place. To add one, add it to the list in `finish/index.ts`. */
+export interface FinishStep {
+  /** The same for looks that it makes the same of; '' where it changes nothing. */
+  key(look: Look): string;
+  /** It must know the source's own noise. */
+  wantsNoise(look: Look): boolean;
+  /** Changes a run in place; called only where the key is not ''. */
+  apply(use: Use, look: Look, run: Run, place: Place): void;
+}

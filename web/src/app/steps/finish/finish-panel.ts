@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { NOISE_BINS, blurOf } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
+import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
+import { RecipeNumber } from '../../ui/recipe-number';
+import { NoiseOfPicture } from './noise';
+
+const LABELS = Array.from({ length: NOISE_BINS }, (_, i) => i);
+const LEVELS = 255;
+
+@Component({
+  selector: 'hl-finish-panel',
+  imports: [ChartFrame, MatButton, RecipeNumber],
+  providers: [NoiseOfPicture],
+  template: `
+    <h2 class="panel-title">Finish</h2>
+    <section class="panel-section" aria-label="Grain">
+      <h3>Grain</h3>
+      @if (plan(); as curves) {
+        <hl-chart-frame class="curves" [plan]="curves" [label]="says()" />
+        <p class="legend">
+          <span class="came">as it came</span><span class="left">left by the blur</span
+          ><span class="now">put back</span>
+        </p>
+      }
+      <p class="hint">{{ says() }}</p>
+      <hl-recipe-number [at]="['finish', 'grain', 'match']" />
+      <hl-recipe-number [at]="['finish', 'grain', 'amount']" />
+      <hl-recipe-number [at]="['finish', 'grain', 'size']" />
+      <hl-recipe-number [at]="['finish', 'grain', 'roughness']" />
+      <button matButton="outlined" (click)="another()">Another throw of grains</button>
+      <p class="hint">
+        Blur takes the picture’s own noise away, and the clear parts then look different from the rest. Match
+        puts as much back, by brightness and by how far each place was blurred.
+      </p>
+    </section>
+  `,
+  styles: `
+    h3 {
+      font-size: 13px;
+      font-weight: 600;
+      margin-bottom: 6px;
+    }
+    .curves {
+      display: block;
+      --chart-height: 96px;
+    }
+    .legend {
+      display: flex;
+      justify-content: space-between;
+      font-size: 11px;
+      color: var(--ink-2);
+    }
+    .legend span::before {
+      content: '';
+      display: inline-block;
+      width: 12px;
+      margin-right: 6px;
+      vertical-align: middle;
+    }
+    .now::before {
+      height: 8px;
+      background: var(--line-strong);
+    }
+    .came::before {
+      border-top: 1px solid var(--ink-2);
+    }
+    .left::before {
+      border-top: 1px dashed var(--ink-2);
+    }
+    button {
+      margin: 4px 0 8px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class FinishPanel {
+  private readonly project = inject(OpenProject);
+  private readonly noise = inject(NoiseOfPicture).noise;
+
+  /** The share of the source's noise that is left where haze is 100 %. */
+  private readonly left = computed(() => {
+    const { blur } = this.project.calmRecipe();
+    const { area, radius } = blurOf(blur).averages(blur, this.project.size());
+    return 1 / Math.sqrt(Math.max(1, area === 2 ? Math.PI * radius * radius : 2 * radius));
+  });
+
+  protected readonly plan = computed<ChartPlan | null>(() => {
+    const noise = this.noise();
+    if (!noise) return null;
+    const left = this.left();
+    const { match } = this.project.calmRecipe().finish.grain;
+    const line = (share: number): number[] => noise.map((value) => value * LEVELS * share);
+    const top = Math.max(1, ...line(1)) * 1.15;
+    return {
+      data: (ink) => ({
+        labels: LABELS,
+        datasets: [
+          { data: line(1), borderColor: ink('--ink-2'), borderWidth: 1, pointRadius: 0, fill: false },
+          {
+            data: line(left),
+            borderColor: ink('--ink-2'),
+            borderWidth: 1,
+            borderDash: [4, 3],
+            pointRadius: 0,
+            fill: false,
+          },
+          {
+            data: line(match * Math.sqrt(1 - left * left)),
+            borderWidth: 0,
+            backgroundColor: ink('--line-strong'),
+            pointRadius: 0,
+            fill: 'origin',
+          },
+        ],
+      }),
+      options: () => ({
+        layout: { padding: 0 },
+        scales: { x: { display: false }, y: { display: false, min: 0, max: top } },
+      }),
+    };
+  });
+
+  /** The curves in words. */
+  protected readonly says = computed(() => {
+    const noise = this.noise();
+    if (!noise) return 'Measuring the noise …';
+    const mean = (noise.reduce((a, b) => a + b, 0) / noise.length) * LEVELS;
+    return `From black on the left to white on the right. The picture came with noise of ${mean.toFixed(1)} levels of 255 in the mean; ${(this.left() * 100).toFixed(0)} % of it is left where haze is full.`;
+  });
+
+  protected another(): void {
+    this.project.edit('another throw of grains', ({ finish }) => {
+      finish.grain.seed = crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1;
+    });
+  }
+}
