@@ -42,6 +42,17 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await app.dragBy(mark, 40, -30);
   await expect(app.number('Centre of the zoom, across in pixels')).not.toHaveValue('240');
 
+  // Grain: what the blur took, and some more.
+  await app.step('Finish');
+  await expect(page.getByText(/The picture came with noise of/).first()).toBeVisible();
+  for (const [name, value] of [
+    ['Grain matched to the source', '100'],
+    ['More grain', '20'],
+  ] as const) {
+    await app.number(name).fill(value);
+    await app.number(name).press('Enter');
+  }
+
   // What was set for a kind is there when it is chosen again; each comes out as the command line makes it.
   const input = join(folder, 'in.png');
   await writeFile(input, picture);

@@ -34,9 +34,8 @@ export function measureNoise(bytes: Uint8Array, format: FrameFormat, { width, he
     if (bright < 0.01 || bright > 0.99) continue;
     found[Math.min(NOISE_BINS - 1, Math.floor(bright * NOISE_BINS))]!.push(Math.abs(a - b - c + d) / 2);
   }
-  return filledUp(
-    found.map((sizes) => (sizes.length < LEAST_BLOCKS ? null : median(sizes) / MEDIAN_OF_NORMAL)),
-  );
+  const bins = found.map((sizes) => (sizes.length < LEAST_BLOCKS ? null : median(sizes) / MEDIAN_OF_NORMAL));
+  return smoothed(filledUp(bins));
 }
 
 function median(values: number[]): number {
@@ -55,6 +54,11 @@ function filledUp(bins: readonly (number | null)[]): Noise {
     }
     return 0;
   });
+}
+
+/** Noise goes smoothly with brightness; medians of few levels do not. */
+function smoothed(bins: Noise): Noise {
+  return bins.map((value, i) => (bins[i - 1] ?? value) / 4 + value / 2 + (bins[i + 1] ?? value) / 4);
 }
 
 /** Coded luma 0..1 of a pixel. */

@@ -189,7 +189,7 @@ export class Route {
 
 function finishSummary({ grain }: Recipe['finish']): string {
   if (grain.match === 0 && grain.amount === 0) return 'no grain';
-  return grain.match > 0 ? `grain matched ${Math.round(grain.match * 100)} %` : 'grain';
+  return grain.match > 0 ? 'grain matched' : 'grain';
 }
 
 /** A few words of what makes the field: "planar × 2, brush". */
