@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
+  type Look,
   SharedRenderer,
   type YuvFormat,
   diagonal,
@@ -31,16 +32,19 @@ const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
 const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${size.width}x${size.height}`, '-r', '30'];
 const encode = ['-c:v', 'libx264', '-preset', 'veryfast', '-y'];
 
-const recipe = parseRecipe({
-  format: 'hazy-lens-recipe',
-  version: 1,
-  focus: { bands: [{ id: 'a', kind: 'planar', near: { falloff: 0.2 }, far: { falloff: 0.2 } }] },
-  blur: { radius: (2 * SIGMA) / diagonal(size) },
-  colour: { saturation: 0.3 },
-});
-const look = recipeLook(recipe);
+const lookWith = (parts: object): Look =>
+  recipeLook(
+    parseRecipe({
+      format: 'hazy-lens-recipe',
+      version: 1,
+      focus: { bands: [{ id: 'a', kind: 'planar', near: { falloff: 0.2 }, far: { falloff: 0.2 } }] },
+      blur: { radius: (2 * SIGMA) / diagonal(size), ...parts },
+      colour: { saturation: 0.3 },
+    }),
+  );
+const looks = { gaussian: lookWith({}), lens: lookWith({ kind: 'lens', lens: { blades: 6 } }) };
 const threads = await startThreads(2);
-let renderMs = 0;
+const renderMs = { gaussian: 0, lens: 0 };
 
 /** Writes raw frames to ffmpeg as they come, which encodes beside. */
 async function piped(out: string, each: (i: number) => Promise<Uint8Array>): Promise<void> {
@@ -55,14 +59,15 @@ async function piped(out: string, each: (i: number) => Promise<Uint8Array>): Pro
   await ended;
 }
 
-async function ours(): Promise<void> {
+async function ours(kind: keyof typeof looks): Promise<void> {
+  const look = looks[kind];
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(size, look, { input: format, output: format }));
   await piped('ours.mp4', async (i) => {
     const start = performance.now();
     renderer.input(0).set(source.subarray(i * frameSize, (i + 1) * frameSize));
     const bytes = await renderer.render({ slot: 0, source: `${i}`, look, content: 'picture' });
-    renderMs += performance.now() - start;
+    renderMs[kind] += performance.now() - start;
     return bytes.slice();
   });
   await renderer.close();
@@ -97,15 +102,22 @@ async function peer(): Promise<void> {
 }
 
 try {
-  const [oursMs, peerMs] = await inTurns(RUNS, [ours, peer]);
+  const [gaussianMs, lensMs, peerMs] = await inTurns(RUNS, [
+    () => ours('gaussian'),
+    () => ours('lens'),
+    peer,
+  ]);
+  const each = (ms: number): number => thousandth(ms / ((RUNS + 1) * frames));
   console.log(
     JSON.stringify({
       case: 'footage',
       frames,
-      oursFps: thousandth((frames * 1000) / oursMs!),
+      oursFps: thousandth((frames * 1000) / gaussianMs!),
+      lensFps: thousandth((frames * 1000) / lensMs!),
       peerFps: thousandth((frames * 1000) / peerMs!),
-      ratio: thousandth(peerMs! / oursMs!),
-      renderMsPerFrame: thousandth(renderMs / ((RUNS + 1) * frames)),
+      ratio: thousandth(peerMs! / gaussianMs!),
+      lensRatio: thousandth(peerMs! / lensMs!),
+      renderMsPerFrame: { gaussian: each(renderMs.gaussian), lens: each(renderMs.lens) },
     }),
   );
 } finally {
