@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs field footage follow drag brush memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs field footage follow drag dragLens brush memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -81,14 +81,23 @@ async function bareDrag(browser, { width, height }) {
   return run;
 }
 
-/** The near contour moves up and down. */
-function drag() {
-  return inBrowser('drag', async (page) => {
+/** The near contour moves up and down, under a kind of blur. */
+function dragUnder(name, kind) {
+  return inBrowser(name, async (page) => {
+    const step = (label) =>
+      page.getByRole('navigation', { name: 'Route' }).getByRole('button', { name: label }).click();
+    await step(/^Blur/);
+    await page.getByRole('radio', { name: kind }).click();
+    await step(/^Focus/);
+    await page.waitForTimeout(1500);
     const box = await page.locator('[data-grip="near-clear"]').boundingBox();
     const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
     return oneDrag(page, [x, y], (i) => [x, y + 30 * Math.sin(i / 14)]);
   });
 }
+
+const drag = () => dragUnder('drag', 'Gaussian');
+const dragLens = () => dragUnder('dragLens', 'Lens');
 
 /** A brush stroke over a field of six bands. */
 function brush() {
@@ -194,7 +203,7 @@ async function memory() {
   }
 }
 
-const cases = { still, blurs, field, footage, follow, drag, brush, memory };
+const cases = { still, blurs, field, footage, follow, drag, dragLens, brush, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {
