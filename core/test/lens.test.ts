@@ -12,10 +12,21 @@ import {
   fromLinear,
   lookField,
   makeRaster,
+  SharedRenderer,
   recipeLook,
   toLinear,
 } from '../src/index';
-import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
+import {
+  type Picture,
+  bytesOf,
+  linearPlanes,
+  psnr,
+  recipe,
+  renderPicture,
+  testPicture,
+  testThreads,
+  viewOf,
+} from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
 
@@ -220,6 +231,22 @@ describe('lens blur', () => {
       }),
       { numRuns: 40 },
     );
+  });
+
+  it('is as bright and as wide in a draft', async () => {
+    const picture = await demoCrop(400, 300);
+    const how = ramp(24 / diagonal(picture), { blades: 6, highlights: { stops: 2 } });
+    const draw = async (isDraft: boolean): Promise<Uint8Array> => {
+      const renderer = new SharedRenderer(testThreads(1));
+      await renderer.open({ ...viewOf(picture, how), isDraft });
+      renderer.input(0).set(bytesOf(picture.data));
+      const job = { slot: 0, source: 'a', look: recipeLook(how), content: 'picture' } as const;
+      return (await renderer.render(job)).slice();
+    };
+    const [draft, fine] = [await draw(true), await draw(false)];
+    expect(psnr(draft, fine)).toBeGreaterThan(38);
+    const mean = (data: Uint8Array): number => data.reduce((a, b) => a + b, 0) / data.length;
+    expect(Math.abs(mean(draft) - mean(fine))).toBeLessThan(0.2);
   });
 
   it('gives the same pixels whatever the strips and workers', async () => {

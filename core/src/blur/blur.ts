@@ -14,6 +14,8 @@ export interface BlurFrame {
   workers: number;
   /** Rows of the largest strip. */
   stripRows: number;
+  /** It is shown for a moment while a hand moves: quick matters more than exact. */
+  isDraft: boolean;
   /** Pixels of the longest run. */
   runPixels: number;
   /** The haze of every pixel of the region. */

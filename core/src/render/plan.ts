@@ -23,6 +23,8 @@ export interface View {
   most: number;
   /** Rows that a worker takes at a time, an even number; what it made for them is kept until it takes others. */
   stripRows: number;
+  /** It is shown for a moment while a hand moves: quick matters more than exact. */
+  isDraft: boolean;
   /** Pictures that can be in hand at once: one comes in while another is rendered. */
   slots: number;
 }
@@ -68,7 +70,15 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
   const stripRows = view.stripRows + (view.stripRows % 2);
   const [input, output] = [pixelsOf(view.input), pixelsOf(view.output)];
   const haze = arena.rows(region.width, region.height, 1);
-  const frame: BlurFrame = { region, most: view.most, workers, stripRows, runPixels: RUN, haze };
+  const frame: BlurFrame = {
+    region,
+    most: view.most,
+    workers,
+    stripRows,
+    isDraft: view.isDraft,
+    runPixels: RUN,
+    haze,
+  };
   const rest = {
     finished: arena.take(4),
     inTables: input.tables(arena),

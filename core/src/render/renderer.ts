@@ -237,6 +237,7 @@ export function wholeView(
     blur: look.blur.kind,
     most: blurOf(look.blur).strength(look.blur, size),
     stripRows: blurOf(look.blur).stripRows,
+    isDraft: false,
     slots: 1,
   };
 }

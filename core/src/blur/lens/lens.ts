@@ -13,7 +13,8 @@ export interface LensPlan {
   /** Level k is `levels[k - 1]`: 1 / 2^k of the size. */
   levels: Rows[];
   splines: number[];
-  /** Radii at which levels go over. */
+  /** Radii at which levels go over, and where the kernels read them. */
+  topRadii: number[];
   tops: number;
   /** Taps by which rows are halved. */
   halving: number;
@@ -48,11 +49,11 @@ const MOST_TAPS = (2 * gatherReach(2) + 1) ** 2;
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
-function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena: Arena): LensPlan {
+function plan({ region, most, workers, stripRows, isDraft, runPixels }: BlurFrame, arena: Arena): LensPlan {
   const { width, height } = region;
   let count = 0;
   // Radii are computed in single precision: a hair of room.
-  while (levelTop(count) < most * 1.001) count++;
+  while (levelTop(count, isDraft) < most * 1.001) count++;
   const step = 2 ** count;
   const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE)) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
@@ -87,18 +88,16 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     extended,
     levels,
     splines: planSplines(arena, count),
+    topRadii: levels.map((_, k) => levelTop(k, isDraft)),
     tops: arena.floats(Math.max(1, count)),
     halving: arena.floats(8),
     workers: Array.from({ length: workers }, room),
   };
 }
 
-function fillTables({ splines, levels, tops, halving }: LensPlan, heap: Heap): void {
+function fillTables({ splines, topRadii, tops, halving }: LensPlan, heap: Heap): void {
   fillSplines(splines, heap);
-  heap.setFloats(
-    tops,
-    levels.map((_, k) => levelTop(k)),
-  );
+  heap.setFloats(tops, topRadii);
   heap.setFloats(halving, HALVING);
 }
 

@@ -12,8 +12,11 @@ export const tintReach = (diagonalPx: number): number => 2 * Math.ceil(diagonalP
 export const LENS_PLANES = 5;
 /** Largest radius in samples of a level before the next takes over. */
 const mostSamples = (level: number): number => Math.min(28, 7 * 2 ** level);
+/** Of drafts discs go to the next level when they are half as large: softer at the rim, and four times as quick. */
+const DRAFT_SHARE = 0.5;
 /** Radius in pixels from which on level k goes over to the next; the last has no end. */
-export const levelTop = (level: number): number => mostSamples(level) * 2 ** level;
+export const levelTop = (level: number, isDraft: boolean): number =>
+  mostSamples(level) * 2 ** level * (isDraft ? DRAFT_SHARE : 1);
 /** A level goes over to the next within this share of its top. */
 export const OVERLAP = 1.25;
 /** Largest disc in samples that is gathered on a level. */

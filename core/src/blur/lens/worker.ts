@@ -14,7 +14,7 @@ import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
 import { FRINGE, apertureTaps } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
-import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, levelTop, tintReach } from './levels';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, tintReach } from './levels';
 
 const NO_SOURCE: Source = { pixels: null as never, tables: 0, planes: [] };
 const MOST_REACH = gatherReach(2);
@@ -207,7 +207,7 @@ export class LensWorker implements BlurWorker {
     const reach = this.reachOf(0);
     for (let dy = -reach; dy <= reach; dy++)
       this.point(MOST_REACH + dy, this.nearRow(y + dy, from - reach, to + reach));
-    const end = this.plan.levels.length > 0 ? OVERLAP * levelTop(0) : 1e30;
+    const end = OVERLAP * (this.plan.topRadii[0] ?? Infinity);
     this.gather(own.near.plane, 0, from, to - from, end, own.row.at, own.row.plane);
     this.mixing.point(0, own.row.at, own.row.plane);
   }

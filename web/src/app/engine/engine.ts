@@ -61,7 +61,7 @@ export class Engine {
   /** True while the stage shows less than the fine picture. */
   readonly busy = signal(false);
   private readonly fine = new ViewRender(this.pool);
-  private readonly draft = new ViewRender(this.pool);
+  private readonly draft = new ViewRender(this.pool, true);
   private wanted: ViewRequest | null = null;
   private shown: { region: Region; picture: Picture } | null = null;
   private running = false;

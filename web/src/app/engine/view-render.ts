@@ -26,7 +26,11 @@ export class ViewRender {
   private view: (View & { cutFormat: PixelFormat }) | null = null;
   private picture: Picture | null = null;
 
-  constructor(private readonly pool: RenderPool) {
+  /** @param isDraft see `View`. */
+  constructor(
+    private readonly pool: RenderPool,
+    private readonly isDraft = false,
+  ) {
     this.renderer = new SharedRenderer(pool);
   }
 
@@ -65,6 +69,7 @@ export class ViewRender {
           blur: look.blur.kind,
           most: strengthOf(Math.max(LEAST / diagonal(region.picture), blur.radius * HEADROOM)),
           stripRows: Math.ceil(region.height / pool.runners.length),
+          isDraft: this.isDraft,
           slots: 1,
         };
     const isOpen = view === this.view;
