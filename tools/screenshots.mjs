@@ -88,6 +88,11 @@ try {
   await page.mouse.move(...(await at([0.5, 0.1])));
   await rest();
   await shoot('lens');
+  await step('Finish');
+  await fill('Grain matched to the source', 100);
+  await fill('More grain', 15);
+  await page.mouse.move(...(await at([0.5, 0.1])));
+  await shoot('finish');
   await step('Focus');
   await remove('Planar 1');
   await add('Linear');

@@ -15,7 +15,7 @@ export interface ViewRequest {
   content: Content;
   /** Number of the frame of footage in view. */
   frame: number;
-  /** When the newest change in it was made, on the page's clock. */
+  /** When the newest change in it was made, on the page's clock; 0 where the hand rests. */
   since: number;
   /**
    * Footage plays: every picture is a fine one, and is kept for the next round unless it is compared with how it came.
@@ -170,7 +170,8 @@ export class Engine {
   private async stand(picture: Picture, request: ViewRequest): Promise<void> {
     const { region, look } = request;
     const small = scaled(region, DRAFT_SCALE);
-    const resting = performance.now() - request.since > REST_MS;
+    // A request that waited for a slow frame is old, but the hand may well move on: only the timer below says that it rests.
+    const resting = request.since === 0;
     // A draft that must be made ready first helps only where the fine view must be, too.
     const isWorth = this.draft.isReady(picture, small, look) || !this.fine.isReady(picture, region, look);
     const asDraft = !resting && this.isSlow && isWorth;
