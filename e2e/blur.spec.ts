@@ -33,6 +33,22 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await expect(app.number('Lights count from')).toBeVisible();
   await expect(page.getByRole('img', { name: /^The aperture: of 6 blades/ })).toBeVisible();
 
+  // A slider is followed while the hand is down, the lights are marked meanwhile, and all of it is one step back.
+  const from = app.number('Lights count from');
+  const slider = page.locator('hl-recipe-number').filter({ has: from }).locator('mat-slider');
+  await slider.scrollIntoViewIfNeeded();
+  const track = (await slider.boundingBox())!;
+  const at = (share: number): [number, number] => [track.x + track.width * share, track.y + track.height / 2];
+  await page.mouse.move(...at(0.8));
+  await page.mouse.down();
+  await page.mouse.move(...at(0.5), { steps: 4 });
+  await expect.poll(async () => Number(await from.inputValue())).toBeLessThan(80);
+  await expect(page.locator('hl-lights-mark')).toBeVisible();
+  await page.mouse.up();
+  await expect(page.locator('hl-lights-mark')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Step back: lights count from' }).click();
+  await expect(from).toHaveValue('90');
+
   // Direction and centre, on the picture.
   await page.getByRole('radio', { name: 'Motion' }).click();
   const mark = page.locator('hl-movement-mark').getByRole('slider');

@@ -20,6 +20,7 @@ import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import { HandCursor } from './hand-cursor';
+import { LightsMark } from './lights-mark';
 import { MovementMark } from './movement-mark';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
@@ -34,7 +35,7 @@ import { placeRegion } from '../workspace/view';
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles, Drag, MovementMark, SoundingMarks, HandCursor, StatusLine, Wipe],
+  imports: [BandHandles, Drag, LightsMark, MovementMark, SoundingMarks, HandCursor, StatusLine, Wipe],
   template: `
     <div
       class="picture"
@@ -81,6 +82,16 @@ import { placeRegion } from '../workspace/view';
         />
       }
       <hl-hand-cursor />
+    }
+    @if (looking.lightsMoving() && pixelsBefore(); as source) {
+      <hl-lights-mark
+        [source]="source"
+        [threshold]="project.recipe().blur.lens.highlights.threshold"
+        [style.left.px]="place().left"
+        [style.top.px]="place().top"
+        [style.width.px]="place().width"
+        [style.height.px]="place().height"
+      />
     }
     @if (showsMovement()) {
       <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
@@ -179,6 +190,11 @@ export class Stage {
     this.shownRegion.set(frame.region);
     this.project.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
+  }
+
+  /** The picture as it came, as it stands on the stage. */
+  protected pixelsBefore(): ImageData | undefined {
+    return this.buffers.get(this.before().nativeElement);
   }
 
   private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {

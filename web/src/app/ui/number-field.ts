@@ -101,10 +101,12 @@ let nextId = 0;
       >
         <input
           matSliderThumb
+          #thumb
           tabindex="-1"
           [attr.aria-label]="name() + ' slider'"
           [value]="value()"
           (dragStart)="startGesture()"
+          (input)="slide(thumb.valueAsNumber)"
           (valueChange)="slide($event)"
           (dragEnd)="endGesture()"
         />
@@ -176,6 +178,7 @@ export class NumberField {
     };
   };
 
+  /** `valueChange` comes when the hand lifts, `input` at each move. */
   protected slide(value: number): void {
     this.apply(value, false);
   }

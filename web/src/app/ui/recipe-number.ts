@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { type Recipe, type RecipePath, numberAt, shownRange, valueAt } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
@@ -52,6 +52,8 @@ export class RecipeNumber {
   /** Where it is read and written otherwise than at its place, in the recipe's units. */
   readonly read = input<((recipe: Recipe) => number | undefined) | null>(null);
   readonly write = input<((draft: Recipe, value: number) => void) | null>(null);
+  /** Hears when a hand begins to move it, and when it ends. */
+  readonly moved = output<boolean>();
   private readonly isMoving = signal(false);
   private readonly recipe = computed(() =>
     this.isMoving() ? this.project.recipe() : this.project.calmRecipe(),
@@ -79,6 +81,7 @@ export class RecipeNumber {
 
   protected move(isMoving: boolean): void {
     this.isMoving.set(isMoving);
+    this.moved.emit(isMoving);
     this.looking.sliding.set(isMoving);
     this.project.hand.set(isMoving);
   }

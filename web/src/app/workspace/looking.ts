@@ -19,6 +19,8 @@ export class Looking {
   readonly panning = signal(false);
   /** True while a slider outside the stage moves: handles fade. */
   readonly sliding = signal(false);
+  /** True while a number of clipped lights moves: the stage shows which they are. */
+  readonly lightsMoving = signal(false);
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
   readonly rayAngle = signal(90);
 }

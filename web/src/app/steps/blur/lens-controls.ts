@@ -3,6 +3,7 @@ import { MatFormField } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { Looking } from '../../workspace/looking';
 import { ApertureBench } from './aperture-bench';
 
 const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
@@ -38,10 +39,19 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
     </section>
     <section class="panel-section" aria-label="Lights">
       <h3>Lights</h3>
-      <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'stops']" />
+      <hl-recipe-number
+        [at]="['blur', 'lens', 'highlights', 'stops']"
+        (moved)="looking.lightsMoving.set($event)"
+      />
       @if (lens().highlights.stops > 0) {
-        <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'threshold']" />
-        <hl-recipe-number [at]="['blur', 'lens', 'highlights', 'tint']" />
+        <hl-recipe-number
+          [at]="['blur', 'lens', 'highlights', 'threshold']"
+          (moved)="looking.lightsMoving.set($event)"
+        />
+        <hl-recipe-number
+          [at]="['blur', 'lens', 'highlights', 'tint']"
+          (moved)="looking.lightsMoving.set($event)"
+        />
       }
       <p class="hint">
         Gives lamps and glints that the camera clipped their brightness back: they become discs.
@@ -67,6 +77,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
 })
 export class LensControls {
   private readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
   protected readonly blades = BLADES;
   protected readonly lens = computed(() => this.project.calmRecipe().blur.lens);
 
