@@ -1,9 +1,12 @@
-// npm run screenshots: one picture of each main view, from the demo data, into docs/screenshots.
+// npm run screenshots: one picture of each main view, from the demo data, into docs/screenshots; and docs/night-fair.jpg.
 import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
+import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
-import { buildServer, buildWeb, install, root } from './prepare.mjs';
+import { buildServer, buildWeb, install, root, run } from './prepare.mjs';
 
 install();
 buildServer();
@@ -186,3 +189,9 @@ try {
   await browser.close();
   server.kill();
 }
+const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-'));
+const large = join(folder, 'night-fair.png');
+const files = ['--recipe', 'docs/night-fair.json', '--in', 'demo/pictures/night-fair.jpg', '--out', large];
+run(process.execPath, ['server/dist/render.mjs', ...files]);
+await sharp(large).resize(1600).jpeg({ quality: 86 }).toFile(join(root, 'docs/night-fair.jpg'));
+rmSync(folder, { recursive: true });
