@@ -61,7 +61,7 @@ const finishSchema = z.strictObject({
       amount: share({ label: 'More', spoken: 'More grain' }).default(0),
       size: pixels(0.5, 6, { label: 'Size', spoken: 'Size of the grain' }).default(1.5),
       roughness: share({ label: 'Roughness', spoken: 'Roughness of the grain' }).default(0.5),
-      seed: z.int().min(0).max(2 ** 31 - 1).default(1),
+      seed: count(0, 2 ** 31 - 1, { label: 'Seed', spoken: 'Seed of the grain' }).default(1),
     })
     .prefault({}),
 }); // prettier-ignore
