@@ -12,7 +12,7 @@ function latticeNoise(x: v128, y: i32, seed: i32): v128 {
   const low = i32x4.add(v128.and(h, mask), v128.and(i32x4.shr_u(h, 8), mask));
   const high = i32x4.add(v128.and(i32x4.shr_u(h, 16), mask), i32x4.shr_u(h, 24));
   const sum = f32x4.convert_i32x4_s(i32x4.add(low, high));
-  // Four even numbers of 0..255: their sum deviates by 147.8 from its mean of 510.
+  // Four numbers, each as likely as any other of 0..255: their sum deviates by 147.8 from its mean of 510.
   return f32x4.mul(f32x4.sub(sum, f32x4.splat(510)), f32x4.splat(1.0 / 147.8));
 }
 
@@ -72,8 +72,8 @@ function changed(linear: v128, coded: v128, by: v128): v128 {
 /**
  * Adds grain to n pixels of three planes of linear light, the same to each channel's coded value. `curve` is the
  * deviation of the source's own noise by brightness, 16 coded values; of it as much is put back as a blur took that
- * averaged a disc of haze x `radius` pixels (`power` 2) or a streak of twice that (1): all but 1 / sqrt(area). `more` is added everywhere. Grains are `cell` pixels large;
- * `rough` mixes in finer ones. (px, py) is the first pixel's place in the picture.
+ * averaged a disc of haze x `radius` pixels (`power` 2) or a streak of twice that (1): all but 1 / sqrt(area). `more` is
+ * added everywhere. Grains are `cell` pixels large; `rough` mixes in finer ones. (px, py) is the first pixel's place in the picture.
  */
 export function grainRow(row: usize, plane: usize, n: i32, haze: usize, radius: f32, power: i32, curve: usize, more: f32, cell: f32, rough: f32, seed: i32, px: i32, py: i32): void {
   const one = f32x4.splat(1);

@@ -12,7 +12,7 @@ import {
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Made } from '../made';
 import { Mixing, type Stretch } from '../mixing';
-import { FRINGE, apertureTaps } from './aperture';
+import { FARTHEST_OUTLINE, FRINGE, apertureTaps } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
 import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, tintReach } from './levels';
 
@@ -215,7 +215,10 @@ export class LensWorker implements BlurWorker {
   /** Rows or samples around that the discs of a level reach. */
   private reachOf(level: number): number {
     const { strength } = this.wish;
-    return Math.min(gatherReach(level), Math.ceil((strength / 2 ** level) * 1.1 * Math.sqrt(3)) + 1);
+    return Math.min(
+      gatherReach(level),
+      Math.ceil((strength / 2 ** level) * (1 + FRINGE) * FARTHEST_OUTLINE) + 1,
+    );
   }
 
   /** The picture's row y as a lens row, columns from..to of it made. */

@@ -92,6 +92,12 @@ export class ViewRender {
     return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);
   }
 
+  /** Lets go of its memory. */
+  close(): Promise<void> {
+    this.view = null;
+    return this.renderer.close();
+  }
+
   private job(look: Look, content: Content) {
     return { slot: 0, source: this.picture!.id, look, content };
   }

@@ -21,8 +21,11 @@ import { Drag, type Grasp } from '../../ui/drag';
 import { arrowOf, factor } from '../../ui/keys';
 
 const SIZE = 200;
-/** Radius of a disc that is not squeezed, in pixels of the drawing. */
-const RADIUS = 70;
+/** Radius of a disc that is not squeezed, in pixels of the drawing; one that is may have to be drawn smaller. */
+const MOST_RADIUS = 70;
+/** How far beyond the outline the turn has its tab, as a share of the radius; and what is left to the rim. */
+const TURN_BEYOND = 0.28;
+const RIM = 8;
 /** How bright an even disc is drawn: one with a rim gets brighter in places. */
 const LEVEL = 0.55;
 
@@ -39,7 +42,7 @@ interface Grip {
   max: number;
 }
 
-/** The aperture drawn large, as a point of light shows it, and shaped by hand: turned, rounded at a corner, squeezed. */
+/** The aperture drawn large, as a point of light shows it, and shaped by hand: turned beside its corner, rounded at a side, squeezed. */
 @Component({
   selector: 'hl-aperture-bench',
   imports: [Drag],
@@ -106,6 +109,11 @@ export class ApertureBench {
   private readonly project = inject(OpenProject);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly lens = computed(() => this.project.recipe().blur.lens);
+  /** So large that the widest place of the outline, and the turn's tab beyond it, are inside the drawing. */
+  private readonly radius = computed(() => {
+    const widest = Math.max(...aperturePoints(this.lens(), 64).map(([x, y]) => Math.hypot(x, y)));
+    return Math.min(MOST_RADIUS, (SIZE / 2 - RIM) / (widest + TURN_BEYOND));
+  });
 
   protected readonly says = computed(() => {
     const { blades, squeeze } = this.lens();
@@ -118,7 +126,8 @@ export class ApertureBench {
     const lens = this.lens();
     const at = (degrees: number, far: number): { x: number; y: number } => {
       const a = (degrees * Math.PI) / 180;
-      return { x: SIZE / 2 + RADIUS * far * Math.cos(a), y: SIZE / 2 + RADIUS * far * Math.sin(a) };
+      const way = this.radius() * far;
+      return { x: SIZE / 2 + way * Math.cos(a), y: SIZE / 2 + way * Math.sin(a) };
     };
     const grip = (name: GripName, place: { x: number; y: number }): Grip => {
       const range = shownRange(this.spec(name), this.project.size());
@@ -130,7 +139,7 @@ export class ApertureBench {
     // The turn has its tab beyond the outline, the squeeze on the far side along the same axis.
     const along = Math.sqrt(lens.squeeze);
     const grips = [
-      grip('rotation', at(lens.rotation, 1.28)),
+      grip('rotation', at(lens.rotation, along + TURN_BEYOND)),
       grip('squeeze', at(lens.rotation + 180, along)),
     ];
     if (lens.blades >= 3) {
@@ -158,18 +167,15 @@ export class ApertureBench {
     const a = (rotation * Math.PI) / 180;
     const [p, q] = [far * Math.cos(theta) * Math.sqrt(squeeze), (far * Math.sin(theta)) / Math.sqrt(squeeze)];
     return {
-      x: SIZE / 2 + RADIUS * (p * Math.cos(a) - q * Math.sin(a)),
-      y: SIZE / 2 + RADIUS * (p * Math.sin(a) + q * Math.cos(a)),
+      x: SIZE / 2 + this.radius() * (p * Math.cos(a) - q * Math.sin(a)),
+      y: SIZE / 2 + this.radius() * (p * Math.sin(a) + q * Math.cos(a)),
     };
   }
 
   private draw(lens: Lens): void {
     const context = this.canvas().nativeElement.getContext('2d')!;
     const image = context.createImageData(SIZE, SIZE);
-    const widest = Math.max(...aperturePoints(lens, 64).map(([x, y]) => Math.hypot(x, y)));
-    // A squeezed one still fits.
-    const radius = RADIUS * Math.min(1, (SIZE / 2 - 4) / (RADIUS * widest));
-    const light = discLight(lens, radius);
+    const light = discLight(lens, this.radius());
     for (let i = 0; i < SIZE * SIZE; i++) {
       const rgb = light((i % SIZE) - SIZE / 2 + 0.5, Math.floor(i / SIZE) - SIZE / 2 + 0.5);
       for (let c = 0; c < 3; c++)
@@ -184,6 +190,7 @@ export class ApertureBench {
       const gesture = crypto.randomUUID();
       const box = this.canvas().nativeElement.getBoundingClientRect();
       const start = this.lens();
+      const radius = this.radius();
       const from = { x: event.clientX, y: event.clientY };
       return {
         move: ({ clientX, clientY, shiftKey }) => {
@@ -191,7 +198,7 @@ export class ApertureBench {
           const y = clientY - box.top - SIZE / 2;
           const a = (start.rotation * Math.PI) / 180;
           // How far the hand went along the aperture's own x axis, outwards on the squeeze's side.
-          const out = -((clientX - from.x) * Math.cos(a) + (clientY - from.y) * Math.sin(a)) / RADIUS;
+          const out = -((clientX - from.x) * Math.cos(a) + (clientY - from.y) * Math.sin(a)) / radius;
           if (name === 'rotation') {
             const turned = (Math.atan2(y, x) * 180) / Math.PI;
             this.put(name, shiftKey ? Math.round(turned / 15) * 15 : turned, gesture);

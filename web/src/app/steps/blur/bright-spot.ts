@@ -1,6 +1,7 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  DestroyRef,
   type ElementRef,
   effect,
   inject,
@@ -50,8 +51,14 @@ export class BrightSpot {
   private found: { picture: Picture; field: string; at: { x: number; y: number } } | null = null;
   private wanted: { picture: Picture; look: Look } | null = null;
   private isDrawing = false;
+  private isGone = false;
 
   constructor() {
+    inject(DestroyRef).onDestroy(() => {
+      this.isGone = true;
+      this.wanted = null;
+      if (!this.isDrawing) void this.view.close();
+    });
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const look = recipeLook(this.project.calmRecipe(), this.focusPictures.pictures());
@@ -76,6 +83,7 @@ export class BrightSpot {
       // What cannot be rendered is said by the stage.
     } finally {
       this.isDrawing = false;
+      if (this.isGone) void this.view.close();
     }
   }
 
