@@ -86,6 +86,7 @@ import { LensControls } from './lens-controls';
     }
     mat-button-toggle-group {
       display: flex;
+      box-sizing: border-box;
       width: 100%;
       margin-bottom: 8px;
     }
