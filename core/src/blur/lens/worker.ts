@@ -28,6 +28,8 @@ export class LensWorker implements BlurWorker {
   private from = -1;
   private to = -1;
   private key = '';
+  /** What the taps are of, and what the gathered discs are. */
+  private aperture = '';
   private shape = '';
   private wish: BlurWish = { look: null as never, strength: 0, keeps: false };
   private source = NO_SOURCE;
@@ -164,12 +166,14 @@ export class LensWorker implements BlurWorker {
     this.wish = wish;
     this.source = source;
     const { blades, roundness, rotation, squeeze, rim, fringe } = wish.look.lens;
-    const shape = [blades, roundness, rotation, squeeze, rim, fringe].join();
+    const aperture = [blades, roundness, rotation, squeeze].join();
+    const shape = [aperture, rim, fringe].join();
     const isSame = from === this.from && to === this.to && key === this.key;
-    if (shape !== this.shape) this.fillTaps();
+    if (aperture !== this.aperture) this.fillTaps();
     if (!isSame) this.near.clear();
     if (!isSame || shape !== this.shape) for (const made of this.gathered) made.clear();
-    [this.from, this.to, this.key, this.shape] = [from, to, key, shape];
+    [this.from, this.to, this.key] = [from, to, key];
+    [this.aperture, this.shape] = [aperture, shape];
   }
 
   private fillTaps(): void {
