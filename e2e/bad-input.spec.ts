@@ -132,15 +132,20 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await expect(app.project).toHaveText('Tram loop');
 });
 
-test('an export can be cancelled and leaves no file', async ({ app, page, folder }) => {
-  await app.step('Output');
-  let downloads = 0;
-  page.on('download', () => downloads++);
-  await page.getByRole('radio', { name: 'PNG' }).click();
-  await page.getByRole('button', { name: 'Export PNG' }).click();
-  await page.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
-  expect(downloads).toBe(0);
-  const file = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  expect((await readFile(file)).length).toBeGreaterThan(1e6);
+test.describe('a large picture', () => {
+  // Its export takes seconds: long enough for a hand to cancel it.
+  test.use({ smallDemo: false });
+
+  test('an export can be cancelled and leaves no file', async ({ app, page, folder }) => {
+    await app.step('Output');
+    let downloads = 0;
+    page.on('download', () => downloads++);
+    await page.getByRole('radio', { name: 'PNG' }).click();
+    await page.getByRole('button', { name: 'Export PNG' }).click();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+    expect(downloads).toBe(0);
+    const file = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+    expect((await readFile(file)).length).toBeGreaterThan(1e6);
+  });
 });

@@ -101,9 +101,11 @@ export class Exports {
         abort.signal.throwIfAborted();
       },
     };
-    const blob = this.last.then(() => {
+    const blob = this.last.then(async () => {
       abort.signal.throwIfAborted();
-      return order.make((change) => this.change(abort, change), control);
+      const made = await order.make((change) => this.change(abort, change), control);
+      abort.signal.throwIfAborted();
+      return made;
     });
     this.last = blob.catch(() => undefined);
     try {
