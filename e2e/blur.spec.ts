@@ -89,3 +89,47 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
     expect(Buffer.compare(ours!, theirs!), kind).toBe(0);
   }
 });
+
+test('two blurs stand at the same place; either is changed, one is kept, and that is one step back', async ({
+  app,
+  page,
+}) => {
+  await app.step('Blur');
+  const back = page.getByRole('button', { name: /^Step back/ });
+  await page.getByRole('button', { name: 'Two at once' }).click();
+  const other = page.getByRole('img', { name: 'The same place under the other blur' });
+  await expect(other).toBeVisible();
+  await app.settled();
+  const boxOf = async (canvas: typeof other) => (await canvas.boundingBox())!;
+  const same = async (): Promise<void> => {
+    const [a, b] = [await boxOf(app.picture), await boxOf(other)];
+    expect([b.x, b.width, b.height].map(Math.round)).toEqual([a.x, a.width, a.height].map(Math.round));
+  };
+  await same();
+  const [first] = [await boxOf(other)];
+  // A click takes the lower half in hand: it stays where it is, and so does the picture in it.
+  await page.mouse.click(first.x + first.width / 2, first.y + first.height / 2);
+  await expect(page.getByRole('radio', { name: 'Lens' })).toBeChecked();
+  await expect.poll(async () => Math.round((await boxOf(app.picture)).y)).toBe(Math.round(first.y));
+  await app.number('Blur radius').fill('3');
+  await app.number('Blur radius').press('Enter');
+  await page.mouse.move(first.x + 40, first.y + 40);
+  await page.mouse.wheel(0, -300);
+  await app.settled();
+  await same();
+  await page.getByRole('button', { name: 'Take the upper half in hand' }).click();
+  await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
+  await page.getByRole('button', { name: 'Keep the lower half' }).click();
+  await expect(other).toHaveCount(0);
+  await expect(page.getByRole('radio', { name: 'Lens' })).toBeChecked();
+  await expect(app.number('Blur radius')).toHaveValue('3.0');
+  await expect(back).toHaveAccessibleName('Step back: lens blur');
+  await back.click();
+  await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
+  await expect(back).toHaveCount(0);
+  // Leaving the step keeps what is in hand.
+  await page.getByRole('button', { name: 'Two at once' }).click();
+  await app.step('Colour');
+  await expect(other).toHaveCount(0);
+  await expect(back).toHaveCount(0);
+});

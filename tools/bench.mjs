@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs field footage follow drag dragLens brush memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs truth field footage follow drag dragLens brush memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -23,6 +23,7 @@ function inNode(name) {
 const still = () => inNode('still');
 const field = () => inNode('field');
 const blurs = () => inNode('blurs');
+const truth = () => inNode('truth');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
 
@@ -203,7 +204,7 @@ async function memory() {
   }
 }
 
-const cases = { still, blurs, field, footage, follow, drag, dragLens, brush, memory };
+const cases = { still, blurs, truth, field, footage, follow, drag, dragLens, brush, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {

@@ -1,12 +1,14 @@
 // Renders the demo pictures, their depth maps and outlines, and films the clips:
-// npm run demo [-- name | footage] [-- --look] [-- --outlines]
+// npm run demo [-- name | footage | optical] [-- --look] [-- --outlines]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
 import { mkdir } from 'node:fs/promises';
 import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
+import { takeBytes, takeDepth } from './demo-bytes.mjs';
 import { filmDemo } from './demo-footage.mjs';
+import { photographDemo } from './demo-optical.mjs';
 
 const look = process.argv.includes('--look');
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
@@ -76,23 +78,7 @@ try {
       ([n, s, q]) => window.develop(n, s, q),
       [name, scale, look],
     );
-    const fetchBytes = async (what, length) => {
-      const parts = [];
-      const step = 24_000_000;
-      for (let from = 0; from < length; from += step) {
-        parts.push(
-          Buffer.from(
-            await page.evaluate(
-              ([w, a, b]) => window.take(w, a, b),
-              [what, from, Math.min(length, from + step)],
-            ),
-            'base64',
-          ),
-        );
-      }
-      return Buffer.concat(parts);
-    };
-    const colours = await fetchBytes('colours', width * height * 4);
+    const colours = await takeBytes(page, 'colours', width * height * 4);
     const exif = {
       IFD0: { ImageDescription: `Orrin Bank: ${name}`, Artist: 'Hazy Lens demo generator', Copyright: 'MIT' },
     };
@@ -102,18 +88,13 @@ try {
       .withExif(exif)
       .jpeg({ quality: look ? 90 : 86, chromaSubsampling: '4:2:0', mozjpeg: true })
       .toFile(`${target}/${name}.jpg`);
-    const bytes = await fetchBytes('depth', width * height);
-    const depth = new Uint16Array((width / 2) * (height / 2));
-    for (let i = 0; i < depth.length; i++) depth[i] = bytes[i * 4] * 256 + bytes[i * 4 + 1];
-    await sharp(depth, { raw: { width: width / 2, height: height / 2, channels: 1 } })
-      .flip()
-      .toColourspace('grey16')
-      .png({ compressionLevel: 9 })
-      .toFile(`${target}/${name}-depth.png`);
+    await takeDepth(page, width / 2, height / 2, `${target}/${name}-depth.png`);
     await page.close();
   }
   if (wanted.length === 0 || wanted.includes('footage'))
     await filmDemo(open, look ? '.cache/demo' : 'demo/footage', look);
+  if (wanted.length === 0 || wanted.includes('optical'))
+    await photographDemo(open, look ? '.cache/demo' : 'demo/optical', look);
 } finally {
   await browser.close();
   server.close();

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { type ThinLens, placeInAperture, throughAperture } from './lens';
 import { Random } from './random';
 
 /** One source of light in one pass; passes add up in linear light. */
@@ -76,24 +77,32 @@ vec3 developed(vec3 c) {
   return mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
 }`;
 
-const DEVELOP = `
+/** What one view in one pass adds to the sum: its light through the air, and its share of the air's and the sky's. */
+const ADD = `
 precision highp float;
 varying vec2 vUv;
 uniform sampler2D light;
 uniform sampler2D depth;
-uniform float near, far, airDistance, exposure, grain, depthPasses;
+uniform float near, far, airDistance, views, share;
 uniform vec3 airTint, skyLow, skyHigh;
-uniform vec2 size;
-float viewDistance(vec2 uv) { float z = texture2D(depth, uv).x; return near * far / (far - z * (far - near)); }
+void main() {
+  float z = texture2D(depth, vUv).x;
+  float d = near * far / (far - z * (far - near));
+  vec3 c = mix(airTint * share, texture2D(light, vUv).rgb, exp(-d / airDistance));
+  if (d > far * 0.98) c = mix(skyLow, skyHigh, smoothstep(0.75, 1.0, vUv.y)) * share;
+  gl_FragColor = vec4(c / views, 1.0);
+}`;
+
+const DEVELOP = `
+precision highp float;
+varying vec2 vUv;
+uniform sampler2D light;
+uniform float exposure, grain;
 uint mixBits(uint x) { x ^= x >> 16; x *= 0x7feb352du; x ^= x >> 15; x *= 0x846ca68bu; x ^= x >> 16; return x; }
 float white(uvec2 p, uint k) { return float(mixBits(p.x + mixBits(p.y + k * 977u))) / 4294967296.0; }
 ${TONE_CURVE}
 void main() {
-  vec3 c = texture2D(light, vUv).rgb;
-  float d = viewDistance(vUv);
-  c = mix(airTint, c, exp(-d / airDistance));
-  if (d > far * 0.98) c = mix(skyLow, skyHigh, smoothstep(0.75, 1.0, vUv.y));
-  c = developed(c * exposure);
+  vec3 c = developed(texture2D(light, vUv).rgb * exposure);
   uvec2 p = uvec2(gl_FragCoord.xy);
   vec3 n = vec3(white(p, 1u) + white(p, 2u) - white(p, 3u) - white(p, 4u), white(p, 5u) + white(p, 6u) - white(p, 7u) - white(p, 8u), white(p, 9u) + white(p, 10u) - white(p, 11u) - white(p, 12u));
   float lum = dot(n, vec3(0.333));
@@ -140,14 +149,24 @@ export class Studio {
   constructor() {
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFShadowMap;
+    this.renderer.shadowMap.autoUpdate = false;
     this.renderer.outputColorSpace = THREE.LinearSRGBColorSpace;
     this.renderer.setPixelRatio(1);
     this.flat.add(this.quad);
   }
 
-  /** Develops a shot; colours as RGBA bytes from the bottom row up, depth as two bytes in R and G. */
-  render(shot: Shot, report: (done: number) => void): { colours: Uint8Array; depth: Uint8Array } {
-    const { width, height } = shot;
+  /**
+   * Develops a shot; colours as RGBA bytes from the bottom row up, depth as two bytes in R and G.
+   * @param depthShare size of the depth map as a share of the picture's. @param lens in the place of a pinhole.
+   */
+  render(
+    shot: Shot,
+    report: (done: number) => void,
+    depthShare = 0.5,
+    lens: ThinLens | null = null,
+  ): { colours: Uint8Array; depth: Uint8Array } {
+    const { width, height, camera } = shot;
+    const views = lens?.places ?? 1;
     const pass = new THREE.WebGLRenderTarget(width, height, {
       type: THREE.FloatType,
       depthTexture: new THREE.DepthTexture(width, height, THREE.FloatType),
@@ -158,9 +177,19 @@ export class Studio {
     this.renderer.clear();
     const add = new THREE.ShaderMaterial({
       vertexShader: FULL_SCREEN,
-      fragmentShader:
-        'varying vec2 vUv; uniform sampler2D light; void main() { gl_FragColor = vec4(texture2D(light, vUv).rgb, 1.0); }',
-      uniforms: { light: { value: pass.texture } },
+      fragmentShader: ADD,
+      uniforms: {
+        light: { value: pass.texture },
+        depth: { value: pass.depthTexture },
+        near: { value: camera.near },
+        far: { value: camera.far },
+        airTint: { value: new THREE.Vector3(...shot.air.tint) },
+        airDistance: { value: shot.air.distance },
+        skyLow: { value: new THREE.Vector3(...shot.sky.low) },
+        skyHigh: { value: new THREE.Vector3(...shot.sky.high) },
+        views: { value: views },
+        share: { value: 1 / shot.passes.length },
+      },
       blending: THREE.AdditiveBlending,
       depthTest: false,
     });
@@ -194,46 +223,37 @@ export class Studio {
         }
       }
       shot.scene.add(...lights);
-      const last = index === shot.passes.length - 1;
-      shot.camera.setViewOffset(
-        width,
-        height,
-        last ? 0 : random.between(-0.5, 0.5),
-        last ? 0 : random.between(-0.5, 0.5),
-        width,
-        height,
-      );
       // Lamps shine of themselves in every pass: their share is one part in as many.
       shot.scene.traverse((node) => {
         if (node instanceof THREE.Mesh && node.material instanceof THREE.MeshBasicMaterial)
           node.material.color.setScalar(1 / shot.passes.length);
       });
-      this.renderer.setRenderTarget(pass);
-      this.renderer.setClearColor(0, 1);
-      this.renderer.clear();
-      this.renderer.render(shot.scene, shot.camera);
+      this.renderer.shadowMap.needsUpdate = true;
+      for (let view = 0; view < views; view++) {
+        // The last is where the depth is read from.
+        const isLast = !lens && index === shot.passes.length - 1;
+        const shift = (): number => (isLast ? 0 : random.between(-0.5, 0.5));
+        camera.setViewOffset(width, height, shift(), shift(), width, height);
+        if (lens) throughAperture(camera, lens, placeInAperture(index * views + view));
+        this.renderer.setRenderTarget(pass);
+        this.renderer.setClearColor(0, 1);
+        this.renderer.clear();
+        this.renderer.render(shot.scene, camera);
+        this.draw(add, sum, false);
+      }
       shot.scene.remove(...lights);
-      this.draw(add, sum, false);
       report((index + 1) / shot.passes.length);
     });
-    const uniforms = {
-      light: { value: sum.texture },
-      depth: { value: pass.depthTexture },
-      near: { value: shot.camera.near },
-      far: { value: shot.camera.far },
-      airTint: { value: new THREE.Vector3(...shot.air.tint) },
-      airDistance: { value: shot.air.distance },
-      skyLow: { value: new THREE.Vector3(...shot.sky.low) },
-      skyHigh: { value: new THREE.Vector3(...shot.sky.high) },
-      exposure: { value: shot.exposure },
-      grain: { value: shot.grain },
-    };
     const out = new THREE.WebGLRenderTarget(width, height, { depthBuffer: false });
     this.draw(
       new THREE.ShaderMaterial({
         vertexShader: FULL_SCREEN,
         fragmentShader: DEVELOP,
-        uniforms,
+        uniforms: {
+          light: { value: sum.texture },
+          exposure: { value: shot.exposure },
+          grain: { value: shot.grain },
+        },
         depthTest: false,
       }),
       out,
@@ -241,20 +261,25 @@ export class Studio {
     );
     const colours = new Uint8Array(width * height * 4);
     this.renderer.readRenderTargetPixels(out, 0, 0, width, height, colours);
-    const half = new THREE.WebGLRenderTarget(width / 2, height / 2, { depthBuffer: false });
-    const nearest = { value: nearestDistance(shot) };
+    const size = { width: width * depthShare, height: height * depthShare };
+    const small = new THREE.WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
     this.draw(
       new THREE.ShaderMaterial({
         vertexShader: FULL_SCREEN,
         fragmentShader: DEPTH_OUT,
-        uniforms: { ...uniforms, nearest },
+        uniforms: {
+          depth: { value: pass.depthTexture },
+          near: { value: camera.near },
+          far: { value: camera.far },
+          nearest: { value: camera.userData['nearest'] as number },
+        },
         depthTest: false,
       }),
-      half,
+      small,
       true,
     );
-    const depth = new Uint8Array(width * height);
-    this.renderer.readRenderTargetPixels(half, 0, 0, width / 2, height / 2, depth);
+    const depth = new Uint8Array(size.width * size.height * 4);
+    this.renderer.readRenderTargetPixels(small, 0, 0, size.width, size.height, depth);
     return { colours, depth };
   }
 
@@ -282,9 +307,4 @@ export class Studio {
     this.renderer.render(this.flat, this.flatCamera);
     this.renderer.autoClear = true;
   }
-}
-
-/** The distance that the depth map stores as its brightest value. */
-function nearestDistance(shot: Shot): number {
-  return shot.camera.userData['nearest'] as number;
 }

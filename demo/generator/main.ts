@@ -1,5 +1,6 @@
 import { BufferTarget, CanvasSource, Mp4OutputFormat, Output } from 'mediabunny';
 import { CLIPS } from './clips';
+import { type ThinLens, discRadius } from './lens';
 import { Footage, type Scene } from './footage';
 import { Studio, type Shot } from './light';
 import { town } from './town';
@@ -16,6 +17,12 @@ declare global {
   interface Window {
     /** Renders a scene; the bytes are then read band by band with `take`. */
     develop(name: string, scale: number, quick: boolean): { width: number; height: number };
+    /** The same view sharp (`lens` null) or through a thin lens; says how large its discs are, see `discRadius`. */
+    photograph(
+      name: string,
+      scale: number,
+      lens: ThinLens | null,
+    ): { width: number; height: number; disc: number };
     take(what: 'colours' | 'depth' | 'film', from: number, to: number): string;
     /** Develops the still that a clip is made of, ready for its frames. */
     shoot(name: string, scale: number, quick: boolean): { frames: number; width: number; height: number };
@@ -42,6 +49,18 @@ window.develop = (name, scale, quick) => {
   const shot = SCENES[name]!(scale);
   developed = developShot(name, shot, quick);
   return { width: shot.width, height: shot.height };
+};
+
+window.photograph = (name, scale, lens) => {
+  const shot = { ...SCENES[name]!(scale), grain: 0 };
+  developed = new Studio().render(
+    shot,
+    (done) => console.log(`${name}: ${Math.round(done * 100)} %`),
+    1,
+    lens,
+  );
+  const { width, height, camera } = shot;
+  return { width, height, disc: lens ? discRadius(lens, camera, height) : 0 };
 };
 
 function developShot(name: string, shot: Shot, quick: boolean): { colours: Uint8Array; depth: Uint8Array } {

@@ -41,6 +41,22 @@ describe('the history of a project', () => {
     expect(redo(undo(state)).work.recipe.colour.saturation).toBeCloseTo(0.69);
   });
 
+  it('makes one step of all from a number on, and none of what comes to nothing', () => {
+    const tried = saturate(saturate(saturate(start, 0.1), 0.4, 'drag'), 0.7);
+    const melt = (state: Project, since: number): Project =>
+      projectReducer(state, ProjectActions.melted({ since, label: 'tried' }));
+    const kept = melt(tried, 1);
+    expect(kept.history.past.map(({ seq, label }) => [seq, label])).toEqual([
+      [0, 'saturation'],
+      [1, 'tried'],
+    ]);
+    expect(kept.work).toEqual(tried.work);
+    expect(undo(kept).work.recipe.colour.saturation).toBe(0.1);
+    expect(redo(undo(kept)).work).toEqual(tried.work);
+    expect(melt(tried, 3)).toEqual(tried);
+    expect(melt(saturate(tried, 0.1), 1).history.past).toHaveLength(1);
+  });
+
   it('forgets a gesture that ends where it began', () => {
     const state = saturate(saturate(start, 0.5, 'drag'), 0, 'drag');
     expect(state.history.past).toHaveLength(0);

@@ -13,7 +13,7 @@ import {
 import { type Decoded, InputError, readFileOr } from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
-async function decodeGrey(path: string, field: string): Promise<Raster> {
+export async function decodeGrey(path: string, field: string): Promise<Raster> {
   const file = await readFileOr(path).catch((error: Error) => {
     throw new InputError(`${error.message} (${field} names it.)`);
   });

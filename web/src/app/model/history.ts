@@ -69,6 +69,17 @@ export function abandoned<T extends object>(history: History, work: T, gesture: 
   return { work: patched(work, entry.undo), history: { past: history.past.slice(0, -1), future: [] } };
 }
 
+/**
+ * The history with all steps from `since` (see `seq`) on as one, so that they are taken back together. None where they
+ * changed nothing together.
+ */
+export function melted<T extends object>(history: History, work: T, since: number, label: string): History {
+  const parts = history.past.filter(({ seq }) => seq >= since);
+  if (parts.length === 0) return history;
+  const start = parts.reduceRight((state, { undo }) => patched(state, undo), work);
+  return recorded({ past: history.past.slice(0, -parts.length), future: [] }, start, work, label, null);
+}
+
 /** One step forward, or null where there is none. */
 export function redone<T extends object>(history: History, work: T): Stepped<T> | null {
   const [entry, ...future] = history.future;

@@ -94,6 +94,7 @@ export const autosave = createEffect(
         ProjectActions.opened,
         ProjectActions.edited,
         ProjectActions.abandoned,
+        ProjectActions.melted,
         ProjectActions.undone,
         ProjectActions.redone,
         ProjectActions.renamed,

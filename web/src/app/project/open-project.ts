@@ -108,6 +108,16 @@ export class OpenProject {
     this.store.dispatch(ProjectActions.abandoned({ gesture }));
   }
 
+  /** The number of the step that comes next, see `melt`. */
+  get nextStep(): number {
+    return (this.state().history.past.at(-1)?.seq ?? -1) + 1;
+  }
+
+  /** Makes all steps from a number on one step back. */
+  melt(since: number, label: string): void {
+    this.store.dispatch(ProjectActions.melted({ since, label }));
+  }
+
   undo(): void {
     this.store.dispatch(ProjectActions.undone());
   }

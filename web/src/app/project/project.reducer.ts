@@ -7,7 +7,7 @@ import {
   on,
   props,
 } from '@ngrx/store';
-import { abandoned, recorded, redone, undone } from '../model/history';
+import { abandoned, melted, recorded, redone, undone } from '../model/history';
 import { NO_PROJECT, type Project, type Work, fitWork } from '../model/project';
 
 export const ProjectActions = createActionGroup({
@@ -17,6 +17,7 @@ export const ProjectActions = createActionGroup({
     Renamed: props<{ name: string }>(),
     Edited: props<{ work: Work; label: string; gesture: string | null }>(),
     Abandoned: props<{ gesture: string }>(),
+    Melted: props<{ since: number; label: string }>(),
     Undone: emptyProps(),
     Redone: emptyProps(),
   },
@@ -37,6 +38,10 @@ export function withHistory(reducer: ActionReducer<Project>): ActionReducer<Proj
     if (state && action.type === ProjectActions.abandoned.type) {
       const { gesture } = action as ReturnType<typeof ProjectActions.abandoned>;
       return { ...state, ...abandoned(state.history, state.work, gesture) };
+    }
+    if (state && action.type === ProjectActions.melted.type) {
+      const { since, label } = action as ReturnType<typeof ProjectActions.melted>;
+      return { ...state, history: melted(state.history, state.work, since, label) };
     }
     if (state && action.type === ProjectActions.redone.type) {
       const next = redone(state.history, state.work);

@@ -10,6 +10,8 @@ import { Notices } from '../project/notices';
 import { Session } from '../project/session';
 import { Thumbnails } from '../project/thumbnails';
 import { Reel } from '../reel/reel';
+import { HalfCaption } from '../stage/half-caption';
+import { OtherHalf } from '../stage/other-half';
 import { Stage } from '../stage/stage';
 import { BlurPanel } from '../steps/blur/blur-panel';
 import { ColourPanel } from '../steps/colour/colour-panel';
@@ -20,6 +22,7 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
+import { TwoAtOnce } from '../workspace/two-at-once';
 import { filesIn } from './dropped-files';
 import { KeyHelp } from './key-help';
 import { NewVersion } from './new-version';
@@ -35,6 +38,8 @@ import { TopBar } from './top-bar';
     TopBar,
     Route,
     Stage,
+    OtherHalf,
+    HalfCaption,
     ProfileRail,
     Reel,
     SourcePanel,
@@ -54,8 +59,18 @@ import { TopBar } from './top-bar';
       <hl-top-bar />
       <hl-route />
     }
-    <main aria-label="Stage">
+    <main
+      aria-label="Stage"
+      [class.halves]="two.isOn()"
+      [class.stacked]="two.isStacked()"
+      [class.second-in-hand]="two.inHand() === 'second'"
+    >
       <hl-stage />
+      @if (two.isOn()) {
+        <hl-other-half />
+        <hl-half-caption class="first" half="first" />
+        <hl-half-caption class="second" half="second" />
+      }
       @if (looking.pictureAlone()) {
         <button
           matIconButton
@@ -125,6 +140,7 @@ export class Shell {
   protected readonly session = inject(Session);
   protected readonly looking = inject(Looking);
   protected readonly footage = inject(Footage);
+  protected readonly two = inject(TwoAtOnce);
   private readonly dialog = inject(MatDialog);
   protected readonly dropping = signal(false);
 

@@ -16,12 +16,13 @@ import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
 import { InHand } from '../workspace/in-hand';
-import { Drag, type Grasp, type Hand } from '../ui/drag';
+import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MovementMark } from './movement-mark';
+import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
 import { type StageDrag, handOf } from './stage-drag';
@@ -211,34 +212,23 @@ export class Stage {
 
   protected wheel(event: WheelEvent): void {
     event.preventDefault();
-    const pixels = event.deltaMode === 1 ? event.deltaY * 16 : event.deltaY;
     const { kind } = this.inHand.chosen();
     if (event.altKey && (kind === 'brush' || kind === 'matte')) {
-      this.settings.resize(kind === 'brush' ? 'brush' : 'scribble', Math.exp(-pixels * 0.0016));
+      this.settings.resize(kind === 'brush' ? 'brush' : 'scribble', wheelZoom(event));
       return;
     }
     const at = this.stageView.fromPointer(event);
-    this.stageView.zoomTo(this.stageView.view().zoom * Math.exp(-pixels * 0.0016), at.x, at.y);
+    this.stageView.zoomTo(this.stageView.view().zoom * wheelZoom(event), at.x, at.y);
   }
 
   /** A hand on the picture itself: it moves the picture, a line of a band, or works with the tool in hand. */
   protected readonly grasp: Grasp = (event) => {
-    if (event.button === 1 || (event.button === 0 && this.looking.panning())) return this.pan(event);
+    if (event.button === 1 || (event.button === 0 && this.looking.panning()))
+      return panHand(this.stageView, event);
     if (event.button !== 0 || !this.showsHandles()) return null;
     const drag = this.startDrag(event);
     return drag && handOf(drag, this.stageView);
   };
-
-  private pan(event: PointerEvent): Hand {
-    let last = { x: event.clientX, y: event.clientY };
-    return {
-      move: ({ clientX, clientY }) => {
-        this.stageView.pan(clientX - last.x, clientY - last.y);
-        last = { x: clientX, y: clientY };
-      },
-      cancel: () => this.stageView.pan(event.clientX - last.x, event.clientY - last.y),
-    };
-  }
 
   private startDrag(event: PointerEvent): StageDrag | null {
     const at = this.stageView.pictureAt(event);

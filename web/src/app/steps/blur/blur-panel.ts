@@ -5,6 +5,7 @@ import type { BlurKind } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { Looking } from '../../workspace/looking';
+import { TwoAtOnce } from '../../workspace/two-at-once';
 import { BrightSpot } from './bright-spot';
 import { KindPicture } from './kind-picture';
 import { BLUR_KINDS } from './kinds';
@@ -36,13 +37,22 @@ import { LensControls } from './lens-controls';
         }
       </mat-button-toggle-group>
       <hl-recipe-number [at]="['blur', 'radius']" />
-      <mat-button-toggle
-        [checked]="looking.exaggerated()"
-        matTooltip="Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X."
-        (change)="looking.exaggerated.set($event.source.checked)"
-      >
-        Exaggerate
-      </mat-button-toggle>
+      <div class="row">
+        <mat-button-toggle
+          [checked]="looking.exaggerated()"
+          matTooltip="Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X."
+          (change)="looking.exaggerated.set($event.source.checked)"
+        >
+          Exaggerate
+        </mat-button-toggle>
+        <mat-button-toggle
+          [checked]="two.isOn()"
+          matTooltip="Halves the stage: two blurs at the same place, to choose one. What you try is one step back."
+          (change)="two.isOn() ? two.keep(two.inHand()) : two.start()"
+        >
+          Two at once
+        </mat-button-toggle>
+      </div>
       <hl-bright-spot />
       <p class="hint">The brightest hazy spot at 100 %. The radius is that of a point where haze is 100 %.</p>
     </section>
@@ -104,6 +114,7 @@ import { LensControls } from './lens-controls';
 export class BlurPanel {
   private readonly project = inject(OpenProject);
   protected readonly looking = inject(Looking);
+  protected readonly two = inject(TwoAtOnce);
   protected readonly kinds = BLUR_KINDS;
   protected readonly centreHint =
     'Or drag the tab on the picture: streaks are longer the farther they are from it.';

@@ -9,6 +9,7 @@ import {
 } from '@angular/core';
 import { type Look, type Region, blurOf, fieldKey, lookField, recipeLook } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
+import { Newest } from '../../engine/newest';
 import type { Picture } from '../../engine/picture';
 import { ViewRender } from '../../engine/view-render';
 import { FocusPicturesSource } from '../../project/focus-pictures';
@@ -49,45 +50,23 @@ export class BrightSpot {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly view = new ViewRender(this.engine.pool);
   private found: { picture: Picture; field: string; at: { x: number; y: number } } | null = null;
-  private wanted: { picture: Picture; look: Look } | null = null;
-  private isDrawing = false;
-  private isGone = false;
+  private readonly newest = new Newest<{ picture: Picture; look: Look }>(
+    (wish) => this.draw(wish),
+    () => void this.view.close(),
+  );
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => {
-      this.isGone = true;
-      this.wanted = null;
-      if (!this.isDrawing) void this.view.close();
-    });
+    inject(DestroyRef).onDestroy(() => this.newest.end());
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const look = recipeLook(this.project.calmRecipe(), this.focusPictures.pictures());
       if (!picture) return;
-      const timer = setTimeout(() => void this.draw(picture, look), REST_MS);
+      const timer = setTimeout(() => this.newest.want({ picture, look }), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
 
-  /** Draws the newest that is wanted, one after the other. */
-  private async draw(picture: Picture, look: Look): Promise<void> {
-    this.wanted = { picture, look };
-    if (this.isDrawing) return;
-    this.isDrawing = true;
-    try {
-      while (this.wanted) {
-        const next: { picture: Picture; look: Look } = this.wanted;
-        this.wanted = null;
-        await this.drawOne(next.picture, next.look);
-      }
-    } catch {
-      // What cannot be rendered is said by the stage.
-    } finally {
-      this.isDrawing = false;
-      if (this.isGone) void this.view.close();
-    }
-  }
-
-  private async drawOne(picture: Picture, look: Look): Promise<void> {
+  private async draw({ picture, look }: { picture: Picture; look: Look }): Promise<void> {
     const spot = await this.spotOf(picture, look);
     const { region, x, y } = around(picture, spot, blurOf(look.blur).reach(look.blur, picture));
     await this.view.prepare(picture, region, look);

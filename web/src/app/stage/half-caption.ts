@@ -1,0 +1,68 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { OpenProject } from '../project/open-project';
+import { type Half, TwoAtOnce } from '../workspace/two-at-once';
+
+/** Says which blur a half of the stage has; takes it in hand, or keeps it. */
+@Component({
+  selector: 'hl-half-caption',
+  imports: [MatButton],
+  template: `
+    <span class="name">{{ name() }}</span>
+    @if (isInHand()) {
+      <span class="quiet">in hand</span>
+    } @else {
+      <button matButton [attr.aria-label]="'Take the ' + where() + ' half in hand'" (click)="two.swap()">
+        Take in hand
+      </button>
+    }
+    <button matButton [attr.aria-label]="'Keep the ' + where() + ' half'" (click)="two.keep(half())">
+      Keep this one
+    </button>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      height: 28px;
+      padding: 0 6px 0 12px;
+      background: rgb(32 33 34 / 0.82);
+      color: #f2f2f2;
+      border-radius: 0 0 6px 6px;
+      font-size: 12px;
+      white-space: nowrap;
+      z-index: 4;
+    }
+    .name {
+      font-weight: 600;
+    }
+    .quiet {
+      color: #c9c9c9;
+    }
+    button {
+      --mat-button-text-container-height: 20px;
+      --mat-button-text-horizontal-padding: 8px;
+      --mat-button-text-label-text-color: #f2f2f2;
+      --mat-button-text-label-text-size: 12px;
+      --mat-button-text-state-layer-color: #fff;
+      min-width: 0;
+    }
+  `,
+  host: { role: 'group', '[attr.aria-label]': "'The ' + where() + ' half'" },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class HalfCaption {
+  readonly half = input.required<Half>();
+  protected readonly two = inject(TwoAtOnce);
+  private readonly project = inject(OpenProject);
+  protected readonly where = computed(() => {
+    const [first, second] = this.two.isStacked() ? ['upper', 'lower'] : ['left', 'right'];
+    return this.half() === 'first' ? first : second;
+  });
+  protected readonly isInHand = computed(() => this.two.inHand() === this.half());
+  protected readonly name = computed(() => {
+    const blur = this.isInHand() ? this.project.calmRecipe().blur : this.two.other()!;
+    return `${blur.kind} ${(blur.radius * this.project.diagonal()).toFixed(0)} px`;
+  });
+}
