@@ -174,6 +174,53 @@ export function soundingsRow(out: usize, n: i32, x: f32, step: f32, y: f32, list
   }
 }
 
+/*
+ * Where a depth map is in force the last bits of a pixel's haze say on which side of the depth in focus it lies. NEAR:
+ * nearer, and hazy for that. KEPT: nearer, but kept clear by what bands, strokes or mattes say; where that left no haze
+ * at all it is minus 0, which counts as none everywhere.
+ */
+const NEAR: i32 = 1;
+const KEPT: i32 = 2;
+const KEPT_CLEAR: i32 = 0x80000000;
+
+/** Marks haze as the depth map had it: what is nearer than the depth in focus, by n signed distances from it (more is nearer). */
+export function markNear(haze: usize, distances: usize, n: i32): void {
+  const clear = i32x4.splat(~(NEAR | KEPT));
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const value = v128.load(haze + x);
+    const near = v128.and(f32x4.gt(v128.load(distances + x), f32x4.splat(0)), f32x4.gt(value, f32x4.splat(0)));
+    v128.store(haze + x, v128.or(v128.and(value, clear), v128.and(near, i32x4.splat(NEAR))));
+  }
+}
+
+/** Carries the marks of n pixels of haze as the depth map had it over to what bands, strokes and mattes made of it. */
+export function carryMarks(haze: usize, base: usize, n: i32): void {
+  const clear = i32x4.splat(~(NEAR | KEPT));
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const value = v128.load(haze + x);
+    const before = v128.load(base + x);
+    const near = i32x4.eq(v128.and(before, i32x4.splat(NEAR)), i32x4.splat(NEAR));
+    const kept = f32x4.lt(f32x4.add(value, value), before);
+    const keep = v128.bitselect(i32x4.splat(KEPT_CLEAR), i32x4.splat(KEPT), f32x4.eq(value, f32x4.splat(0)));
+    const mark = v128.bitselect(keep, i32x4.splat(NEAR), kept);
+    v128.store(haze + x, v128.or(v128.and(value, clear), v128.and(near, mark)));
+  }
+}
+
+/** Widens [least, most] at `range` to the haze of those of n pixels that are marked as near. */
+export function nearRange(haze: usize, n: i32, range: usize): void {
+  let least = load<f32>(range);
+  let most = load<f32>(range, 4);
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 4) {
+    if ((load<i32>(haze + x) & NEAR) == 0) continue;
+    const value = load<f32>(haze + x);
+    least = min(least, value);
+    most = max(most, value);
+  }
+  store<f32>(range, least);
+  store<f32>(range, most, 4);
+}
+
 /** What `keepHaze` finds: the haze is not what was kept; there is haze at all. */
 const CHANGED: i32 = 1;
 const HAZY: i32 = 2;
@@ -187,7 +234,7 @@ export function keepHaze(haze: usize, kept: usize, n: i32): i32 {
   const whole = <usize>(n & ~3) << 2;
   for (let x: usize = 0; x < whole; x += 16) {
     const value = v128.load(haze + x);
-    same = v128.and(same, f32x4.eq(value, v128.load(kept + x)));
+    same = v128.and(same, i32x4.eq(value, v128.load(kept + x)));
     hazy = v128.or(hazy, f32x4.gt(value, zero));
     v128.store(kept + x, value);
   }
@@ -195,7 +242,7 @@ export function keepHaze(haze: usize, kept: usize, n: i32): i32 {
   let any = v128.any_true(hazy);
   for (let x = whole, end = <usize>n << 2; x < end; x += 4) {
     const value = load<f32>(haze + x);
-    if (value != load<f32>(kept + x)) changed = true;
+    if (reinterpret<i32>(value) != load<i32>(kept + x)) changed = true;
     if (value > 0) any = true;
     store<f32>(kept + x, value);
   }

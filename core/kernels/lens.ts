@@ -17,6 +17,15 @@ function largest(x: v128): f32 {
   return max(max(f32x4.extract_lane(x, 0), f32x4.extract_lane(x, 1)), max(f32x4.extract_lane(x, 2), f32x4.extract_lane(x, 3)));
 }
 
+/*
+ * A picture under a depth map is two layers: what is nearer than the depth in focus, and what lies behind. Which a pixel
+ * belongs to is the last bit of its haze, see `markNear`.
+ */
+const WHOLE: i32 = 0;
+const NEAR: i32 = 1;
+const KEPT: i32 = 2;
+const KEPT_CLEAR: i32 = 0x80000000;
+
 /** How far light counts as clipped: 0 below the threshold of its coded value, 1 at white. */
 // @ts-ignore: decorator
 @inline
@@ -68,8 +77,9 @@ export function tintRow(row: usize, plane: usize, n: i32, reach: i32, threshold:
 /**
  * Linear light in the first three planes to a lens row, in place. Light whose strongest channel codes to `threshold` or
  * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2).
+ * `layer` 0 takes all pixels, 1 those that are near, 2 those that are not: the others weigh nothing.
  */
-export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32): void {
+export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32, layer: i32): void {
   const one = f32x4.splat(1);
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     let r = v128.load(at);
@@ -77,8 +87,16 @@ export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius
     let b = v128.load(at + 2 * plane);
     const disc = f32x4.mul(f32x4.pmax(f32x4.splat(0), v128.load(haze)), f32x4.splat(radius));
     let weight = f32x4.div(one, f32x4.pmax(f32x4.splat(0.25), f32x4.mul(disc, disc)));
+    let own = disc;
+    if (layer != WHOLE) {
+      const near = i32x4.eq(v128.and(v128.load(haze), i32x4.splat(NEAR)), i32x4.splat(NEAR));
+      const belongs = layer == NEAR ? near : v128.not(near);
+      weight = v128.and(weight, belongs);
+      // A disc of the other layer says nothing about this one.
+      if (layer == NEAR) own = v128.and(own, belongs);
+    }
     v128.store(at + 3 * plane, weight);
-    v128.store(at + 4 * plane, disc);
+    v128.store(at + 4 * plane, own);
     if (more > 0) {
       const clipped = clippedShare(f32x4.pmax(r, f32x4.pmax(g, b)), threshold);
       const grown = f32x4.mul(clipped, clamped(f32x4.sub(disc, f32x4.splat(0.5))));
@@ -207,7 +225,7 @@ function rimmed(disc: v128, gauge: v128, rim: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, rims: bool, fringes: bool): void {
+function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, rims: bool, fringes: bool): void {
   const none = f32x4.splat(0);
   const limit = f32x4.splat(top);
   const rimWeight = f32x4.splat(rim);
@@ -227,6 +245,7 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
         v128.store(to, none);
         v128.store(to + outPlane, none);
         v128.store(to + 2 * outPlane, none);
+        if (unit > 0) v128.store(to + 3 * outPlane, none);
         continue;
       }
     } else if (v128.any_true(f32x4.eq(own, none))) own = nextRadius(rows, middle, at + discs, own);
@@ -276,6 +295,7 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
     putMean(rows, middle, at, 0, weights, to, r, fringes ? weightR : weight);
     putMean(rows, middle, at, plane, weights, to + outPlane, g, weight);
     putMean(rows, middle, at, 2 * plane, weights, to + 2 * outPlane, b, fringes ? weightB : weight);
+    if (unit > 0) v128.store(to + 3 * outPlane, f32x4.mul(weight, f32x4.splat(unit)));
   }
 }
 
@@ -286,12 +306,108 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
  * the outline of radius 1 lies in that direction, and the tap's distance less half a sample. `counts[ceil(4 r)]` is how
  * many taps a disc of radius r can reach, for r up to `top`, to which radii are held (times 1 + |fringe|).
  * With `end` above 0 samples of that radius and more are left out, and get 0; else a sample without a disc of its own
- * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share.
+ * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share. Where `unit` is above
+ * 0, a fourth plane gets all that the light weighs, times it.
  */
-export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32): void {
+export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32): void {
   if (fringe == 0) {
-    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, false, false);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, true, false);
-  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, false, true);
-  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, true, true);
+    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, unit, false, false);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, true, false);
+  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, unit, false, true);
+  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, true, true);
+}
+
+/**
+ * For each of n samples from x on the light that reaches it from discs around, and what that weighs, times `unit`: a tap
+ * counts as far as its own disc covers the sample. Rows and taps as in `gatherDiscs`, `count` taps of it. Of the discs
+ * those count whose radius lies between `low` and `top`, going over within a quarter of each; 0 for no end.
+ */
+export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32): void {
+  const one = f32x4.splat(1);
+  const half = f32x4.splat(0.5);
+  const wide: f32 = <f32>1 + fringe;
+  const narrow: f32 = <f32>1 - fringe;
+  // Wider discs are as bright as others: they weigh the less.
+  const wideUnit = f32x4.splat(1 / (wide * wide));
+  const narrowUnit = f32x4.splat(1 / (narrow * narrow));
+  const rimWeight = f32x4.splat(rim);
+  const last = taps + (<usize>count << 4);
+  for (let i = x; i < x + n; i += 4) {
+    const at = <usize>(<isize>i << 2);
+    let r = f32x4.splat(0);
+    let g = r;
+    let b = r;
+    let weight = r;
+    for (let tap = taps; tap < last; tap += 16) {
+      const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
+      const w = v128.load(row + 3 * plane);
+      if (!v128.any_true(w)) continue;
+      const disc = v128.load(row + 4 * plane);
+      const scale = v128.load32_splat(tap, 8);
+      const reach = v128.load32_splat(tap, 12);
+      let own = cover(disc, scale, reach);
+      if (fringe == 0 && !v128.any_true(own)) continue;
+      let share = one;
+      if (low > 0) share = clamped(f32x4.mul(f32x4.sub(disc, f32x4.splat(low)), f32x4.splat(4 / low)));
+      if (top > 0) share = f32x4.mul(share, f32x4.sub(one, clamped(f32x4.mul(f32x4.sub(disc, f32x4.splat(top)), f32x4.splat(4 / top)))));
+      let red = own;
+      let blue = own;
+      if (fringe != 0) {
+        const wider = f32x4.mul(disc, f32x4.splat(wide));
+        const narrower = f32x4.mul(disc, f32x4.splat(narrow));
+        red = f32x4.mul(cover(wider, scale, reach), wideUnit);
+        blue = f32x4.mul(cover(narrower, scale, reach), narrowUnit);
+      }
+      if (rim != 0) {
+        const bent = rimmed(disc, f32x4.div(f32x4.add(reach, half), scale), rimWeight);
+        share = f32x4.mul(share, bent);
+      }
+      r = f32x4.add(r, f32x4.mul(f32x4.mul(share, red), v128.load(row)));
+      g = f32x4.add(g, f32x4.mul(f32x4.mul(share, own), v128.load(row + plane)));
+      b = f32x4.add(b, f32x4.mul(f32x4.mul(share, blue), v128.load(row + 2 * plane)));
+      weight = f32x4.add(weight, f32x4.mul(f32x4.mul(share, own), w));
+    }
+    const to = out + at;
+    const scaled = f32x4.splat(unit);
+    v128.store(to, f32x4.mul(r, scaled));
+    v128.store(to + outPlane, f32x4.mul(g, scaled));
+    v128.store(to + 2 * outPlane, f32x4.mul(b, scaled));
+    v128.store(to + 3 * outPlane, f32x4.mul(weight, scaled));
+  }
+}
+
+/** Adds four planes of a row to others. */
+export function gainRow(row: usize, plane: usize, n: i32, more: usize, morePlane: usize, moreWeight: usize, weight: usize): void {
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const at = row + x;
+    v128.store(at, f32x4.add(v128.load(at), v128.load(more + x)));
+    v128.store(at + plane, f32x4.add(v128.load(at + plane), v128.load(more + morePlane + x)));
+    v128.store(at + 2 * plane, f32x4.add(v128.load(at + 2 * plane), v128.load(more + 2 * morePlane + x)));
+    v128.store(weight + x, f32x4.add(v128.load(weight + x), v128.load(moreWeight + x)));
+  }
+}
+
+/**
+ * Lays light that spreads over a row of n means, which weigh `weight`: `over` and `overPlane`, its weight in `overWeight`.
+ * What is kept clear is not covered. `touched` gets the haze of each pixel, and of one without haze how far it is covered.
+ */
+export function layOver(row: usize, plane: usize, n: i32, weight: usize, over: usize, overPlane: usize, overWeight: usize, haze: usize, touched: usize): void {
+  const one = f32x4.splat(1);
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
+    const at = row + x;
+    const own = v128.load(haze + x);
+    const kept = v128.or(i32x4.eq(v128.and(own, i32x4.splat(KEPT)), i32x4.splat(KEPT)), i32x4.eq(own, i32x4.splat(KEPT_CLEAR)));
+    const more = v128.andnot(v128.load(overWeight + x), kept);
+    const all = f32x4.add(v128.load(weight + x), more);
+    const share = f32x4.div(one, f32x4.pmax(all, f32x4.splat(1e-9)));
+    const behind = f32x4.mul(v128.load(weight + x), share);
+    for (let c: usize = 0; c < 3; c++) {
+      const light = v128.andnot(v128.load(over + c * overPlane + x), kept);
+      const mean = f32x4.mul(v128.load(at + c * plane), behind);
+      v128.store(at + c * plane, f32x4.add(mean, f32x4.mul(light, share)));
+    }
+    const covered = f32x4.mul(more, share);
+    const seen = v128.and(covered, f32x4.gt(covered, f32x4.splat(1e-4)));
+    v128.store(touched + x, f32x4.pmax(own, seen));
+  }
 }

@@ -39,17 +39,22 @@ function coded(linear: number): number {
   return x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055;
 }
 
-/** The pixel (x, y) of a picture whose pixels have discs of the radii that `radius` gives. */
+/**
+ * The pixel (x, y) of a picture whose pixels have discs of the radii that `radius` gives, none larger than `most`.
+ * @param nearness says, where a depth map is in force, how near a pixel is: more is nearer.
+ */
 export function gatherLens(
   picture: Planes,
   radius: (x: number, y: number) => number,
   lens: Lens,
   x: number,
   y: number,
+  nearness: ((x: number, y: number) => number) | null = null,
+  most = radius(x, y),
 ): [number, number, number] {
   const { width, height, planes } = picture;
   const own = radius(x, y);
-  const reach = Math.ceil(own * 1.1 * Math.sqrt(3) + 1);
+  const reach = Math.ceil(most * 1.1 * Math.sqrt(3) + 1);
   const [sum, total] = [[0, 0, 0], [0, 0, 0]]; // prettier-ignore
   for (let dy = -reach; dy <= reach; dy++)
     for (let dx = -reach; dx <= reach; dx++) {
@@ -60,7 +65,8 @@ export function gatherLens(
       const t = clamp((coded(Math.max(...light)) - threshold) / Math.max(1 - threshold, 1e-3));
       const gain = 1 + (2 ** stops - 1) * t * t * (3 - 2 * t) * clamp(their - 0.5);
       for (let c = 0; c < 3; c++) {
-        const r = Math.min(own, their) * (1 + 0.1 * lens.fringe * (1 - c));
+        const isOver = nearness !== null && nearness(qx, qy) > nearness(x, y);
+        const r = (isOver ? their : Math.min(own, their)) * (1 + 0.1 * lens.fringe * (1 - c));
         const w = aperture(lens, dx, dy, r) / Math.max(0.25, their * their);
         sum[c]! += w * light[c]! * gain;
         total[c]! += w;

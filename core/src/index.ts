@@ -67,7 +67,7 @@ export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
-export { type Content, type Job, type Look, lookKey, recipeLook } from './render/look';
+export { type Content, type Job, type Look, hasDepth, lookKey, recipeLook } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {
   type RenderOptions,

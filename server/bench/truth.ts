@@ -59,7 +59,12 @@ function likeness(a: Buffer, { data, width, height }: Pixels): object {
 }
 
 /** The picture under a focus and a blur. */
-async function blurred(source: Pixels, focus: object, blur: object, pictures: FocusPictures): Promise<Buffer> {
+async function blurred(
+  source: Pixels,
+  focus: object,
+  blur: object,
+  pictures: FocusPictures,
+): Promise<Buffer> {
   const recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus, blur });
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(source, recipe, { input: format, output: format }));
@@ -74,7 +79,9 @@ async function blurred(source: Pixels, focus: object, blur: object, pictures: Fo
 function bandFor({ width, height, levels }: Pick<Raster, 'levels'> & Size, { focus, tilt }: Lens): object {
   const { samples } = levels[0];
   const off = Array.from({ length: height }, (_, y) => {
-    const row = Array.from({ length: width }, (_, x) => samples[y * width + x]! / 65535).sort((a, b) => a - b);
+    const row = Array.from({ length: width }, (_, x) => samples[y * width + x]! / 65535).sort(
+      (a, b) => a - b,
+    );
     return row[width >> 1]! - (focus + tilt * (1 - (2 * (y + 0.5)) / height));
   });
   const focused = off.reduce((best, v, y) => (Math.abs(v) < Math.abs(off[best]!) ? y : best), 0);
@@ -118,7 +125,11 @@ for (const [name, lens] of Object.entries(lenses)) {
     gaussian: { kind: 'gaussian', radius },
     sharp: { radius: 0 },
   };
-  const line: Record<string, unknown> = { case: 'truth', scene: name, field: isTilted ? 'planar band' : 'depth map' };
+  const line: Record<string, unknown> = {
+    case: 'truth',
+    scene: name,
+    field: isTilted ? 'planar band' : 'depth map',
+  };
   for (const [kind, blur] of Object.entries(made)) {
     const picture = await blurred(source, focus, blur, pictures);
     line[kind] = likeness(picture, optical);

@@ -16,6 +16,8 @@ export interface BlurFrame {
   stripRows: number;
   /** It is shown for a moment while a hand moves: quick matters more than exact. */
   isDraft: boolean;
+  /** A depth map is in force: what it calls near may lie over what is behind. */
+  hasDepth: boolean;
   /** Pixels of the longest run. */
   runPixels: number;
   /** The haze of every pixel of the region. */
@@ -74,6 +76,11 @@ export interface BlurWorker {
    * the same: it says which source it is, and what else the passes rest on.
    */
   begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void;
-  /** Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. */
-  fill(run: Run, haze: number): void;
+  /** Something hazy may lie over a run, even where that is clear. */
+  covers?(run: Run): boolean;
+  /**
+   * Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. @returns the address of haze
+   * that is 0 only where the light is as it came.
+   */
+  fill(run: Run, haze: number): number;
 }

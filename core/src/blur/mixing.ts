@@ -49,7 +49,7 @@ export interface Stretch {
 /** Mixes a run of pixels out of levels, by the kernel `mixRow`. */
 export class Mixing {
   private readonly stretches: Stretch[];
-  /** Levels have a fourth plane, by which the other three are divided once they are mixed. */
+  /** Levels have a fourth plane: what the light of the other three weighs. */
   isWeighed = false;
 
   constructor(
@@ -123,9 +123,7 @@ export class Mixing {
 
   mix({ n, x, at, plane }: Run): void {
     const { level, spans, table, weight } = this.plan;
-    const { kernels } = this.use;
-    kernels.mixRow(level, n, x, spans, table, at, plane, this.isWeighed ? weight : 0);
-    if (this.isWeighed) kernels.divideRow(at, plane, n, weight);
+    this.use.kernels.mixRow(level, n, x, spans, table, at, plane, this.isWeighed ? weight : 0);
   }
 }
 

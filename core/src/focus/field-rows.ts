@@ -98,6 +98,9 @@ export class FieldRows {
     for (const band of look.bands) this.lay(bandPack(band, this.region));
     this.fillStrokes(look.ink);
     this.fillKeep(look.keep);
+    if (look.depth)
+      for (const y of this.rows())
+        this.kernels.carryMarks(this.row(y), this.line(this.at.base, y), this.region.width);
   }
 
   private forget(from: number, to: number): void {
@@ -135,8 +138,12 @@ export class FieldRows {
       const level = levelFor(depth.map, region.picture.width);
       const sign = depthSign(depth.how);
       const distances = this.heap.floatsAt(at.distances, padded(region.width));
-      this.layRows(packDepth(depth.how), (y) =>
-        sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
+      this.layRows(
+        packDepth(depth.how),
+        (y) =>
+          sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
+        // Inside out the nearer is not the hazier: then nothing lies over anything.
+        (y) => depth.how.invert || kernels.markNear(this.row(y), at.distances, region.width),
       );
     }
     this.heap.copy(at.base.at, first, size);
@@ -185,12 +192,17 @@ export class FieldRows {
   }
 
   /** Lays a band whose distances are written row by row. */
-  private layRows({ parameters }: BandPack, measure: (y: number) => void): void {
+  private layRows(
+    { parameters }: BandPack,
+    measure: (y: number) => void,
+    laid: (y: number) => void = () => undefined,
+  ): void {
     const { kernels, at, region } = this;
     this.heap.setFloats(at.band, parameters);
     for (const y of this.rows()) {
       measure(y);
       kernels.bandRow(this.row(y), region.width, at.distances, 0, 0, at.band);
+      laid(y);
     }
   }
 

@@ -21,6 +21,15 @@ export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES
   return { field: fieldLook(recipe.focus, pictures), blur, colour, finish, light };
 }
 
+/** What of a look, or of a recipe, the layout of a render rests on. */
+export type Outline = { blur: BlurLook } & ({ field: FieldLook } | { focus: Recipe['focus'] });
+
+/** True where a depth map is in force. */
+export function hasDepth(look: Outline): boolean {
+  if ('field' in look) return look.field.depth !== null;
+  return look.focus.on && look.focus.depthMap?.on === true;
+}
+
 /** The same for looks that make the same of a picture. */
 export function lookKey({ field, blur, colour, finish, light }: Look): string {
   return [fieldKey(field), JSON.stringify([blur, colour, finish, light])].join();

@@ -19,6 +19,8 @@ export interface View {
   blur: BlurKind;
   /** Pixels of it for one of the full-size picture. */
   scale: number;
+  /** A depth map will be in force. */
+  hasDepth: boolean;
   /** The strongest blur that will be asked for, as the kind of blur counts it. */
   most: number;
   /** Rows that a worker takes at a time, an even number; what it made for them is kept until it takes others. */
@@ -76,6 +78,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
     workers,
     stripRows,
     isDraft: view.isDraft,
+    hasDepth: view.hasDepth,
     runPixels: RUN,
     haze,
   };

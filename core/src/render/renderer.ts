@@ -8,7 +8,7 @@ import { createMemory } from '../kernels';
 import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
-import { type Job, type Look, passKeys } from './look';
+import { type Job, type Outline, hasDepth, passKeys } from './look';
 import { type RenderPlan, type View, planRender } from './plan';
 import type { RenderTask } from './worker';
 
@@ -225,7 +225,7 @@ export class SharedRenderer implements Renderer {
 /** A view of a whole picture at a size, as a file is rendered; `look` says how strong the blur gets. @param scale see `View`. */
 export function wholeView(
   size: Size,
-  look: Pick<Look, 'blur'>,
+  look: Outline,
   formats: Pick<View, 'input' | 'output'>,
   scale = 1,
 ): View {
@@ -234,6 +234,7 @@ export function wholeView(
     region: { x: 0, y: 0, width, height, picture: { width, height } },
     ...formats,
     scale,
+    hasDepth: hasDepth(look),
     blur: look.blur.kind,
     most: blurOf(look.blur).strength(look.blur, size),
     stripRows: blurOf(look.blur).stripRows,

@@ -139,11 +139,13 @@ export class StripRenderer {
     if (!isFresh && (state & HAZE_CHANGED) === 0) return;
     const { source, output } = plan.places[slot]!;
     const keeps = this.copies && steps.length === 0 && finish.length === 0;
-    const isHazy = blurs && (state & HAZE_THERE) !== 0;
+    const isBlurred = runs.map(
+      (run, i) => blurs && ((states[i]! & HAZE_THERE) !== 0 || this.blur.covers?.(run) === true),
+    );
     const first = runs[0]!;
-    if (keeps && !isHazy) return this.output.copy(use.heap, first, source, output);
+    if (keeps && !isBlurred.includes(true)) return this.output.copy(use.heap, first, source, output);
     for (const [i, run] of runs.entries()) {
-      if (blurs && (states[i]! & HAZE_THERE) !== 0) this.blur.fill(run, haze[i]!);
+      if (isBlurred[i]) haze[i] = this.blur.fill(run, haze[i]!);
       else this.input.decode(use.kernels, plan.inTables, source, run);
       for (const step of steps) step.apply(use, look, run);
       const place = {

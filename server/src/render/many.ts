@@ -121,7 +121,9 @@ export async function renderFootage(
   const renderer = new SharedRenderer(threads);
   const blends = on && recipe.pace.blend > 0;
   const input = blends ? BLENDED : first.format;
-  await renderer.open(wholeView(first, { blur: strongestBlur(recipe) }, { input, output: first.format }));
+  await renderer.open(
+    wholeView(first, { ...recipe, blur: strongestBlur(recipe) }, { input, output: first.format }),
+  );
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
     const time = timeline.timeOf(i);

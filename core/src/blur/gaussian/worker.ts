@@ -127,13 +127,15 @@ export class GaussianWorker implements BlurWorker {
     for (const made of [this.linear, ...this.levels, ...this.seconds]) made.clear();
   }
 
-  fill(run: Run, haze: number): void {
+  fill(run: Run, haze: number): number {
     const { own, plan, mixing } = this;
     const { level, spans } = own.mix;
     this.use.kernels.levelRow(haze, level, run.n, this.scale, plan.topLevel, spans);
     for (const [k, stretch] of mixing.stretchesOf(run).entries())
       if (stretch.to >= 0) this.make(k, run.y, stretch);
     mixing.mix(run);
+    if (mixing.isWeighed) this.use.kernels.divideRow(run.at, run.plane, run.n, own.mix.weight);
+    return haze;
   }
 
   /** Makes sure that a stretch of a level is there in row y, and has it mixed. */

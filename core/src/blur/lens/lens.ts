@@ -4,14 +4,17 @@ import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
 import { FRINGE } from './aperture';
 import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';
+import { TILE } from './tiles';
 import { LensWorker } from './worker';
 
 /** Where the data of lens blur lies: what all share, and each worker's own part. */
 export interface LensPlan {
   /** Size that the picture is extended to by mirroring, so that the levels divide it. */
   extended: Size;
-  /** Level k is `levels[k - 1]`: 1 / 2^k of the size. */
-  levels: Rows[];
+  /** Of each layer the levels; level k is `[k - 1]`: 1 / 2^k of the size. Under a depth map what lies behind, and what is near. */
+  layers: Rows[][];
+  /** Under a depth map: least and most haze of what is near in each tile. */
+  tiles: Rows | null;
   splines: number[];
   /** Radii at which levels go over, and where the kernels read them. */
   topRadii: number[];
@@ -32,16 +35,28 @@ export interface LensRoom {
   /** A piece of a row with what lies around it, and sums along it: where clipped light gets the colour of its surroundings. */
   context: Rows;
   sums: number;
-  /** The picture's rows of the strip, and those around it that are gathered from. */
-  near: Rows;
-  /** A gathered row at full size, and the strip's gathered rows of each level. */
+  layers: LayerRoom[];
+  /** A gathered row at full size. */
   row: Rows;
-  gathered: Rows[];
   mix: MixPlan;
+  /** What is near: mixed, a level's part of it, and the sum with its weight. */
+  overMix: MixPlan;
+  part: Rows;
+  over: Rows;
+  /** Haze of the run in hand, and of the one below it, with what is covered. */
+  touched: Rows;
   pointers: number;
   weights: number;
   taps: number;
   counts: number;
+}
+
+/** One worker's part of a layer. */
+interface LayerRoom {
+  /** The picture's rows of the strip, and those around it that are gathered from. */
+  near: Rows;
+  /** The strip's gathered rows of each level. */
+  gathered: Rows[];
 }
 
 const MOST_SAMPLES = discTop(2);
@@ -49,7 +64,8 @@ const MOST_TAPS = (2 * gatherReach(2) + 1) ** 2;
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
-function plan({ region, most, workers, stripRows, isDraft, runPixels }: BlurFrame, arena: Arena): LensPlan {
+function plan(frame: BlurFrame, arena: Arena): LensPlan {
+  const { region, most, workers, stripRows, isDraft, runPixels, hasDepth } = frame;
   const { width, height } = region;
   let count = 0;
   // Radii are computed in single precision: a hair of room.
@@ -57,14 +73,18 @@ function plan({ region, most, workers, stripRows, isDraft, runPixels }: BlurFram
   const step = 2 ** count;
   const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE)) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
-  const levels = Array.from({ length: count }, (_, i) =>
-    arena.rows(
-      extended.width / 2 ** (i + 1),
-      extended.height / 2 ** (i + 1),
-      LENS_PLANES,
-      align(gatherReach(i + 1), MARGIN),
+  const layers = Array.from({ length: hasDepth ? 2 : 1 }, () =>
+    Array.from({ length: count }, (_, i) =>
+      arena.rows(
+        extended.width / 2 ** (i + 1),
+        extended.height / 2 ** (i + 1),
+        LENS_PLANES,
+        align(gatherReach(i + 1), MARGIN),
+      ),
     ),
   );
+  const mix = (): MixPlan => planMix(arena, runPixels, [null, ...layers[0]!.map((level) => level.width)]);
+  const overPixels = hasDepth ? runPixels : 0;
   const halvings = count > 0 ? 1 : 0;
   const room = (): LensRoom => ({
     decoded: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
@@ -73,12 +93,18 @@ function plan({ region, most, workers, stripRows, isDraft, runPixels }: BlurFram
     ring: arena.rows(extended.width / 2, halvings * 2 * HALVING.length, LENS_PLANES, MARGIN),
     context: arena.rows(width, 1, 3),
     sums: arena.floats(4 * (width + 1)),
-    near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
-    row: arena.rows(width, 1, 3, MARGIN),
-    gathered: levels.map((level, i) =>
-      arena.rows(level.width, Math.ceil(stripRows / 2 ** (i + 1)) + 3, 3, MARGIN),
-    ),
-    mix: planMix(arena, runPixels, [null, ...levels.map((level) => level.width)]),
+    layers: layers.map((levels) => ({
+      near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
+      gathered: levels.map((level, i) =>
+        arena.rows(level.width, Math.ceil(stripRows / 2 ** (i + 1)) + 3, 4, MARGIN),
+      ),
+    })),
+    row: arena.rows(width, 1, 4, MARGIN),
+    mix: mix(),
+    overMix: mix(),
+    part: arena.rows(overPixels, 1, 3),
+    over: arena.rows(overPixels, 1, 4),
+    touched: arena.rows(overPixels, 2, 1),
     pointers: arena.floats(2 * gatherReach(2) + 1),
     weights: arena.floats(8),
     taps: arena.floats(4 * MOST_TAPS),
@@ -86,9 +112,10 @@ function plan({ region, most, workers, stripRows, isDraft, runPixels }: BlurFram
   });
   return {
     extended,
-    levels,
+    layers,
+    tiles: hasDepth ? arena.rows(2 * Math.ceil(width / TILE), Math.ceil(height / TILE), 1) : null,
     splines: planSplines(arena, count),
-    topRadii: levels.map((_, k) => levelTop(k, isDraft)),
+    topRadii: layers[0]!.map((_, k) => levelTop(k, isDraft)),
     tops: arena.floats(Math.max(1, count)),
     halving: arena.floats(8),
     workers: Array.from({ length: workers }, room),
@@ -119,6 +146,6 @@ export const lens: Blur<LensPlan> = {
   stripRows: 64,
   plan,
   fillTables,
-  passes: ({ levels }) => levels.map(({ count }) => count),
+  passes: ({ layers, tiles }) => [...(tiles ? [tiles.count] : []), ...layers[0]!.map(({ count }) => count)],
   worker: (use, own, frame, i) => new LensWorker(use, own, frame, i),
 };

@@ -23,6 +23,10 @@ export const OVERLAP = 1.25;
 export const discTop = (level: number): number => OVERLAP * mostSamples(level) * (1 + FRINGE);
 /** Samples, with the edge of a disc, that gathering on a level reaches. */
 export const gatherReach = (level: number): number => Math.ceil(discTop(level) * FARTHEST_OUTLINE) + 1;
+/** Rows or samples around that the discs of a level reach. @param most radius of the largest in pixels. */
+export function reachOf(level: number, most: number): number {
+  return Math.min(gatherReach(level), Math.ceil((most / 2 ** level) * (1 + FRINGE) * FARTHEST_OUTLINE) + 1);
+}
 
 /** Weights of the rows and samples that make one of the next level: centred, and positive, so that no light goes dark. */
 export const HALVING = [3 / 8, 1 / 8] as const;

@@ -46,7 +46,7 @@ export class StreakWorker implements BlurWorker {
     this.strength = strength;
   }
 
-  fill(run: Run, haze: number): void {
+  fill(run: Run, haze: number): number {
     const { image, short, step } = this.plan;
     const { width, height } = this.frame.region;
     const { kind, a, b } = this.path;
@@ -68,5 +68,6 @@ export class StreakWorker implements BlurWorker {
       run.at,
       run.plane,
     );
+    return haze;
   }
 }

@@ -7,6 +7,7 @@ import {
   type View,
   blurOf,
   diagonal,
+  hasDepth,
 } from '@hazy-lens/core';
 import { type Picture, highBytes } from './picture';
 import type { RenderPool } from './pool';
@@ -40,13 +41,15 @@ export class ViewRender {
   }
 
   /** True where the memory that is laid out serves: another frame of the same footage only takes the place of the last. */
-  private fits(picture: Picture, region: Region, { blur }: Look): boolean {
+  private fits(picture: Picture, region: Region, look: Look): boolean {
+    const { blur } = look;
     const { view } = this;
     return (
       view !== null &&
       view.cutFormat === picture.cutFormat &&
       sameRegion(view.region, region) &&
       view.blur === blur.kind &&
+      view.hasDepth === hasDepth(look) &&
       blurOf(blur).strength(blur, region.picture) <= view.most
     );
   }
@@ -66,6 +69,7 @@ export class ViewRender {
           input: picture.cutFormat,
           output: RGBA,
           scale: region.picture.width / picture.width,
+          hasDepth: hasDepth(look),
           blur: look.blur.kind,
           most: strengthOf(Math.max(LEAST / diagonal(region.picture), blur.radius * HEADROOM)),
           stripRows: Math.ceil(region.height / pool.runners.length),

@@ -63,7 +63,7 @@ export async function* filmed(
   const input = isScaled ? first.cutFormat : first.format;
   const renderer = new SharedRenderer(pool);
   const scale = size.width / material.width;
-  const view = wholeView(size, { blur: strongestBlur(recipe) }, { input, output }, scale);
+  const view = wholeView(size, { ...recipe, blur: strongestBlur(recipe) }, { input, output }, scale);
   try {
     await renderer.open({ ...view, slots: 2 });
     let next: Promise<Picture> = Promise.resolve(first);

@@ -1,0 +1,286 @@
+import { diagonal, reflect } from '../../focus/geometry';
+import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
+import type { BlurFrame, BlurWish, Source } from '../blur';
+import { Made } from '../made';
+import { FRINGE } from './aperture';
+import type { LensPlan, LensRoom } from './lens';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf, tintReach } from './levels';
+import { mostNear } from './tiles';
+
+const NO_SOURCE: Source = { pixels: null as never, tables: 0, planes: [] };
+export const MOST_REACH = gatherReach(2);
+
+/** What of a picture a layer holds, as `weighLight` wants it: all of it, or under a depth map what is near, or the rest. */
+export type LayerKind = 0 | 1 | 2;
+export const WHOLE = 0;
+export const NEAR = 1;
+export const BEHIND = 2;
+
+/** One worker's share of a layer of the picture: its levels, and the discs that are gathered from them. */
+export class LensLayer {
+  private readonly levels: readonly Rows[];
+  private readonly near: Rows;
+  private readonly nearMade: Made;
+  private readonly gathered: readonly Rows[];
+  private readonly gatheredMade: Made[];
+  private from = -1;
+  private wish: BlurWish = { look: null as never, strength: 0, keeps: false };
+  private source = NO_SOURCE;
+
+  constructor(
+    private readonly use: Use,
+    private readonly plan: LensPlan,
+    private readonly frame: BlurFrame,
+    private readonly own: LensRoom,
+    private readonly kind: LayerKind,
+    index: number,
+  ) {
+    this.levels = plan.layers[index]!;
+    const { near, gathered } = own.layers[index]!;
+    this.near = near;
+    this.nearMade = new Made(near);
+    this.gathered = gathered;
+    this.gatheredMade = gathered.map((rows) => new Made(rows));
+  }
+
+  /** Says what is blurred; `rowsStay` and `discsStay` where what was made of it for the strip is still good. */
+  begin(wish: BlurWish, source: Source, from: number, rowsStay: boolean, discsStay: boolean): void {
+    [this.wish, this.source, this.from] = [wish, source, from];
+    if (!rowsStay) this.nearMade.clear();
+    if (!discsStay) for (const made of this.gatheredMade) made.clear();
+  }
+
+  /** Rows of level i + 1, from the picture or from the level above. */
+  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+    const { plan, own, frame } = this;
+    const { kernels } = this.use;
+    [this.wish, this.source] = [wish, source];
+    const target = this.levels[i]!;
+    const above = i === 0 ? null : this.levels[i - 1]!;
+    const height = above ? above.count : frame.region.height;
+    const held = new Int32Array(own.ring.count).fill(-1);
+    const halvedRow = (y: number): number => {
+      const row = reflect(y, height);
+      const slot = row % own.ring.count;
+      const out = rowAt(own.ring, slot);
+      if (held[slot] === row) return out;
+      held[slot] = row;
+      const wide = above ?? this.weighExtended(row);
+      // As many samples beyond the ends as halving reads.
+      const start = (above ? rowAt(above, row) : wide.at) - 4 * MARGIN;
+      const { admitted } = own;
+      kernels.admitRow(start, wide.plane, admitted.at - 4 * MARGIN, admitted.plane, wide.width + 2 * MARGIN);
+      kernels.halveRow(
+        admitted.at,
+        admitted.plane,
+        LENS_PLANES,
+        plan.halving,
+        HALVING.length,
+        own.split,
+        out,
+        own.ring.plane,
+        target.width,
+      );
+      return out;
+    };
+    this.use.heap.setFloats(own.weights, HALVING);
+    for (let y = from; y < to; y++) {
+      for (const r of HALVING.keys()) {
+        this.point(2 * r, halvedRow(2 * y - r));
+        this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
+      }
+      const out = rowAt(target, y);
+      kernels.weighPairs(
+        own.pointers,
+        own.weights,
+        HALVING.length,
+        own.ring.plane,
+        LENS_PLANES,
+        out,
+        target.plane,
+        padded(target.width),
+      );
+      kernels.settleRow(out, target.plane, target.width);
+      this.mirror(out, target, target.width, target.margin, marginAfter(target));
+    }
+  }
+
+  /** Row y of the picture, weighed, and mirrored to the extended width. */
+  private weighExtended(y: number): Rows {
+    const { decoded } = this.own;
+    const { width } = this.frame.region;
+    this.weigh(decoded.at, decoded.plane, 0, width, y);
+    this.mirror(decoded.at, decoded, width, MARGIN, decoded.width - width + marginAfter(decoded));
+    return decoded;
+  }
+
+  /** Columns x.. of row y of the picture, as a lens row. */
+  private weigh(at: number, plane: number, x: number, n: number, y: number): void {
+    const { kernels } = this.use;
+    const { look, strength } = this.wish;
+    const { threshold, stops, tint } = look.lens.highlights;
+    if (stops > 0 && tint > 0) this.tinted(at, plane, x, n, y);
+    else this.decode(at, plane, x, n, y);
+    const haze = sampleAt(rowAt(this.frame.haze, y), x);
+    kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1, this.kind);
+  }
+
+  private decode(at: number, plane: number, x: number, n: number, y: number): void {
+    const { pixels, tables, planes } = this.source;
+    pixels.decode(this.use.kernels, tables, planes, { at, plane, n, x, y });
+  }
+
+  /** Columns x.. of row y, clipped light in the colour of its surroundings. */
+  private tinted(at: number, plane: number, x: number, n: number, y: number): void {
+    const { context, sums } = this.own;
+    const { threshold, tint } = this.wish.look.lens.highlights;
+    const { width, picture } = this.frame.region;
+    const reach = tintReach(diagonal(picture));
+    const from = Math.max(0, x - reach);
+    const count = Math.min(width, x + n + reach) - from;
+    this.decode(context.at, context.plane, from, count, y);
+    this.use.kernels.tintRow(
+      context.at,
+      context.plane,
+      count,
+      reach,
+      threshold,
+      tint,
+      sums,
+      x - from,
+      n,
+      at,
+      plane,
+    );
+  }
+
+  /** Fills so many samples before the n of all planes of a row, and after them. */
+  private mirror(at: number, { plane }: Rows, n: number, before: number, after: number): void {
+    this.use.kernels.mirrorRow(at, plane, LENS_PLANES, n, before, after);
+  }
+
+  private point(i: number, row: number): void {
+    this.use.heap.setWord(this.own.pointers + 4 * i, row);
+  }
+
+  /** Discs of columns x..x + n of row y at full size, as a row of four planes for the whole picture. */
+  gatherFull(y: number, x: number, n: number): Rows {
+    const { row } = this.own;
+    const most = this.mostAround(0, x, n, y);
+    const reach = reachOf(0, most);
+    for (let dy = -reach; dy <= reach; dy++)
+      this.point(MOST_REACH + dy, this.nearRow(y + dy, x - reach, x + n + reach));
+    this.gather(this.near.plane, 0, x, n, most, row.at, row.plane);
+    return row;
+  }
+
+  /** The picture's row y as a lens row, columns from..to of it made. */
+  private nearRow(y: number, from: number, to: number): number {
+    const { near } = this;
+    const { width, height } = this.frame.region;
+    const i = y - this.from + gatherReach(0);
+    const row = rowAt(near, i);
+    this.nearMade.make(i, from, to, (x, end) => {
+      this.weigh(sampleAt(row, x), near.plane, x, end - x, reflect(y, height));
+      this.mirror(row, near, width, x === 0 ? near.margin : 0, end === width ? marginAfter(near) : 0);
+    });
+    return row;
+  }
+
+  /** Radius in pixels that the discs of a level at most have which reach samples x..x + n of its row y. */
+  private mostAround(level: number, x: number, n: number, y: number): number {
+    const { kind, wish, plan, use } = this;
+    if (kind !== NEAR) return wish.strength;
+    const scale = 2 ** level;
+    const part = { x: x * scale, y: y * scale, width: n * scale, height: scale };
+    return mostNear(use.heap, plan, wish.strength, level, part);
+  }
+
+  /** Row y of a level's discs, made between two columns. */
+  gatherFar(level: number, y: number, from: number, to: number): number {
+    const rows = this.gathered[level - 1]!;
+    const source = this.levels[level - 1]!;
+    const slot = y - (Math.floor(this.from / 2 ** level) - 1);
+    const row = rowAt(rows, slot);
+    this.gatheredMade[level - 1]!.make(slot, from, to, (x, end) => {
+      const most = this.mostAround(level, x, end - x, y);
+      const reach = reachOf(level, most);
+      for (let dy = -reach; dy <= reach; dy++)
+        this.point(MOST_REACH + dy, rowAt(source, reflect(y + dy, source.count)));
+      this.gather(source.plane, level, x, end - x, most, row, rows.plane);
+      this.use.kernels.mirrorRow(
+        row,
+        rows.plane,
+        4,
+        rows.width,
+        x === 0 ? MARGIN : 0,
+        end === rows.width ? marginAfter(rows) : 0,
+      );
+    });
+    return row;
+  }
+
+  /** Bytes between the planes of a level's gathered rows. */
+  planeOf(level: number): number {
+    return this.gathered[level - 1]!.plane;
+  }
+
+  private gather(
+    plane: number,
+    level: number,
+    x: number,
+    n: number,
+    most: number,
+    out: number,
+    outPlane: number,
+  ): void {
+    const { own, kind } = this;
+    const { kernels, heap } = this.use;
+    const { topRadii } = this.plan;
+    const { rim, fringe } = this.wish.look.lens;
+    const bend = fringe * FRINGE;
+    const scale = 2 ** level;
+    if (kind !== NEAR) {
+      const top = discTop(level) / (1 + FRINGE);
+      const end = level === 0 ? OVERLAP * (topRadii[0] ?? Infinity) : 0;
+      const unit = kind === WHOLE ? 0 : scale * scale;
+      kernels.gatherDiscs(
+        own.pointers,
+        MOST_REACH,
+        plane,
+        x,
+        n,
+        own.taps,
+        own.counts,
+        top,
+        end,
+        out,
+        outPlane,
+        rim,
+        bend,
+        unit,
+      );
+      return;
+    }
+    const largest = Math.min(discTop(level), (most / scale) * (1 + FRINGE));
+    const count = heap.word(own.counts + 4 * Math.ceil(largest * 4));
+    const low = (topRadii[level - 1] ?? 0) / scale;
+    const top = (topRadii[level] ?? 0) / scale;
+    kernels.spreadDiscs(
+      own.pointers,
+      MOST_REACH,
+      plane,
+      x,
+      n,
+      own.taps,
+      count,
+      low,
+      top,
+      out,
+      outPlane,
+      rim,
+      bend,
+      scale * scale,
+    );
+  }
+}
