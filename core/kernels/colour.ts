@@ -94,6 +94,147 @@ export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void
   }
 }
 
+/** Three linear planes times a matrix, nine floats row by row. */
+export function matrixRow(row: usize, plane: usize, n: i32, matrix: usize): void {
+  const m0 = load<f32>(matrix);
+  const m1 = load<f32>(matrix, 4);
+  const m2 = load<f32>(matrix, 8);
+  const m3 = load<f32>(matrix, 12);
+  const m4 = load<f32>(matrix, 16);
+  const m5 = load<f32>(matrix, 20);
+  const m6 = load<f32>(matrix, 24);
+  const m7 = load<f32>(matrix, 28);
+  const m8 = load<f32>(matrix, 32);
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
+    const r = v128.load(at);
+    const g = v128.load(at + plane);
+    const b = v128.load(at + 2 * plane);
+    v128.store(at, dot3(m0, r, m1, g, m2, b));
+    v128.store(at + plane, dot3(m3, r, m4, g, m5, b));
+    v128.store(at + 2 * plane, dot3(m6, r, m7, g, m8, b));
+  }
+}
+
+/** Lightness of a grey of half the coded value: what contrast turns about. */
+const MIDDLE: f32 = 0.5982;
+/** Steepness of full contrast: all but flat at black. */
+const CONTRAST: f32 = 1.6;
+/** Chroma at which vibrance does half of what it does to greys. */
+const PALE: f32 = 0.12;
+/** Lightness that full chroma of 1 adds where a hue is mixed in whole. */
+const MIXED: f32 = 1.5;
+
+/** The cubic through black, middle and white that full contrast adds to lightness; straight on beyond white. */
+// @ts-ignore: decorator
+@inline
+function contrastOf(light: v128): v128 {
+  const one = f32x4.splat(1);
+  const inside = f32x4.pmin(light, one);
+  const cubic = f32x4.mul(f32x4.mul(inside, f32x4.sub(one, inside)), f32x4.sub(inside, f32x4.splat(MIDDLE)));
+  const beyond = f32x4.mul(f32x4.sub(light, inside), f32x4.splat(-(<f32>1 - MIDDLE)));
+  return f32x4.mul(f32x4.add(cubic, beyond), f32x4.splat(CONTRAST));
+}
+
+/** Stores the linear light of Oklab (light, scale x a, scale x b); gives how far outside the worst channel lies. */
+// @ts-ignore: decorator
+@inline
+function putOklab(at: usize, plane: usize, light: v128, a: v128, b: v128, scale: v128): v128 {
+  const sa = f32x4.mul(a, scale);
+  const sb = f32x4.mul(b, scale);
+  const l = cube(f32x4.add(light, dot3(0.3963377774, sa, 0.2158037573, sb, 0, sb)));
+  const m = cube(f32x4.add(light, dot3(-0.1055613458, sa, -0.0638541728, sb, 0, sb)));
+  const s = cube(f32x4.add(light, dot3(-0.0894841775, sa, -1.291485548, sb, 0, sb)));
+  const red = dot3(4.0767416621, l, -3.3077115913, m, 0.2309699292, s);
+  const green = dot3(-1.2684380046, l, 2.6097574011, m, -0.3413193965, s);
+  const blue = dot3(-0.0041960863, l, -0.7034186147, m, 1.707614701, s);
+  v128.store(at, red);
+  v128.store(at + plane, green);
+  v128.store(at + 2 * plane, blue);
+  return excess(red, green, blue);
+}
+
+/** A hue's place on the way round, 0..4 and 4 again: y / (|x| + |y|) in four straight pieces. */
+// @ts-ignore: decorator
+@inline
+function roundOf(a: v128, b: v128): v128 {
+  const one = f32x4.splat(1);
+  const sum = f32x4.pmax(f32x4.add(f32x4.abs(a), f32x4.abs(b)), f32x4.splat(1e-9));
+  const t = f32x4.div(b, sum);
+  const right = v128.bitselect(t, f32x4.add(f32x4.splat(4), t), f32x4.ge(b, f32x4.splat(0)));
+  const left = f32x4.sub(f32x4.add(one, one), t);
+  return v128.bitselect(left, right, f32x4.lt(a, f32x4.splat(0)));
+}
+
+/**
+ * Changes tone and colour of three linear planes in Oklab, in place. `grade` points to floats: 0 contrast, 1 vibrance,
+ * 2 times the chroma, 3 to 8 shifts of a and b in the shadows, the middle and the lights, 9 whether it becomes black and
+ * white, then 8 pieces of what the hues add to lightness there: where each begins on the way round (see `roundOf`), what
+ * it adds there, and its slope. What leaves the gamut keeps its hue and lightness, as in `saturateRow`.
+ */
+export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const half = f32x4.splat(0.5);
+  const tolerance = f32x4.splat(TOLERANCE);
+  const contrast = v128.load32_splat(grade);
+  const vibrance = v128.load32_splat(grade, 4);
+  const chroma = v128.load32_splat(grade, 8);
+  const isGrey = load<f32>(grade, 36) != 0;
+  const palest = f32x4.splat(PALE * PALE);
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
+    const r = v128.load(at);
+    const g = v128.load(at + plane);
+    const b = v128.load(at + 2 * plane);
+    const l = cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
+    const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
+    const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
+    const before = dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
+    let oa = dot3(1.9779984951, l, -2.428592205, m, 0.4505937099, s);
+    let ob = dot3(0.0259040371, l, 0.7827717662, m, -0.808675766, s);
+    let light = f32x4.add(before, f32x4.mul(contrast, contrastOf(before)));
+    // As strong a colour for its lightness as it was.
+    let scale = f32x4.div(light, f32x4.pmax(before, f32x4.splat(1e-6)));
+    const squared = f32x4.mul(f32x4.mul(scale, scale), f32x4.add(f32x4.mul(oa, oa), f32x4.mul(ob, ob)));
+    const pale = f32x4.div(palest, f32x4.add(palest, squared));
+    scale = f32x4.mul(f32x4.mul(scale, f32x4.add(one, f32x4.mul(vibrance, pale))), chroma);
+    const inside = f32x4.pmin(one, f32x4.pmax(zero, light));
+    const dark = f32x4.sub(one, inside);
+    const shadows = f32x4.mul(dark, dark);
+    const lights = f32x4.mul(inside, inside);
+    const middle = f32x4.mul(f32x4.add(dark, dark), inside);
+    oa = f32x4.add(f32x4.mul(oa, scale), dot3(load<f32>(grade, 12), shadows, load<f32>(grade, 20), middle, load<f32>(grade, 28), lights));
+    ob = f32x4.add(f32x4.mul(ob, scale), dot3(load<f32>(grade, 16), shadows, load<f32>(grade, 24), middle, load<f32>(grade, 32), lights));
+    if (isGrey) {
+      const way = roundOf(oa, ob);
+      let mix = zero;
+      for (let piece = grade + 40, last = grade + 40 + 8 * 12; piece < last; piece += 12) {
+        const from = v128.load32_splat(piece);
+        const value = f32x4.add(v128.load32_splat(piece, 4), f32x4.mul(v128.load32_splat(piece, 8), f32x4.sub(way, from)));
+        mix = v128.bitselect(value, mix, f32x4.ge(way, from));
+      }
+      const strength = f32x4.sqrt(f32x4.add(f32x4.mul(oa, oa), f32x4.mul(ob, ob)));
+      light = f32x4.pmax(zero, f32x4.add(light, f32x4.mul(f32x4.mul(mix, strength), f32x4.splat(MIXED))));
+      const grey = cube(light);
+      v128.store(at, grey);
+      v128.store(at + plane, grey);
+      v128.store(at + 2 * plane, grey);
+      continue;
+    }
+    const room = f32x4.pmax(f32x4.pmax(tolerance, excess(r, g, b)), f32x4.sub(cube(light), one));
+    let fits = f32x4.le(putOklab(at, plane, light, oa, ob, one), room);
+    if (i32x4.all_true(fits)) continue;
+    let low = v128.bitselect(one, zero, fits);
+    let high = one;
+    for (let i = 0; i < HALVINGS; i++) {
+      const share = f32x4.mul(f32x4.add(low, high), half);
+      fits = f32x4.le(putOklab(at, plane, light, oa, ob, share), room);
+      low = v128.bitselect(share, low, fits);
+      high = v128.bitselect(high, share, fits);
+    }
+    putOklab(at, plane, light, oa, ob, low);
+  }
+}
+
 /** All light times a factor. */
 export function scaleRow(row: usize, plane: usize, n: i32, factor: f32): void {
   const by = f32x4.splat(factor);

@@ -44,6 +44,9 @@ export interface Kernels {
   streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number): void;
   grainRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, curve: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
+  vignetteRow(row: number, plane: number, n: number, x: number, step: number, y: number, from: number, rate: number, stops: number): void;
+  matrixRow(row: number, plane: number, n: number, matrix: number): void;
+  gradeRow(row: number, plane: number, n: number, grade: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;
   decodeYuvRow(luma: number, u: number, v: number, far: number, left: number, factors: number, out: number, plane: number, n: number): void;

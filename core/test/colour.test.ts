@@ -1,7 +1,8 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fitsGamut, saturate, toOklab } from '../reference/oklab';
+import { fitsGamut, saturate } from '../reference/oklab';
+import { toOklab } from '../src/colour/oklab';
 import { fromLinear, toLinear } from '../src/index';
 import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';

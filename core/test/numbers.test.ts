@@ -7,6 +7,7 @@ import { recipe } from './harness';
 const size = { width: 3000, height: 4000 };
 
 const whole = recipe({
+  colour: { look: { name: 'enamel' } },
   focus: {
     bands: [
       { id: 'a', kind: 'planar' },

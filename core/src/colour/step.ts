@@ -5,6 +5,9 @@ import type { Run, Use } from '../render/arena';
 export interface PointStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
   key(look: Look): string;
-  /** Changes a run in place; called only where the key is not ''. */
-  apply(use: Use, look: Look, run: Run): void;
+  /** Changes a run in place; called only where the key is not ''. `room` is the address of `POINT_ROOM` floats to use. */
+  apply(use: Use, look: Look, run: Run, room: number): void;
 }
+
+/** Floats that a step has room for. */
+export const POINT_ROOM = 64;

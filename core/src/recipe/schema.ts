@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LOOK_NAMES } from '../colour/looks';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
 import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
@@ -48,13 +49,61 @@ const blurSchema = z.strictObject({
   zoom: z.strictObject({ centre: place('Centre of the zoom').default([0.5, 0.5]) }).prefault({}),
 }); // prettier-ignore
 
+/** A shift of Oklab's a and b. */
+const shift = (of: string) =>
+  z
+    .tuple([
+      ratio(-0.2, 0.2, { label: 'Green to red', spoken: `${of}, green to red`, decimals: 1 }),
+      ratio(-0.2, 0.2, { label: 'Blue to yellow', spoken: `${of}, blue to yellow`, decimals: 1 }),
+    ])
+    .default([0, 0]);
+const hue = (label: string) => ratio(-1, 1, { label, spoken: `${label} in black and white` }).default(0);
+
 const colourSchema = z.strictObject({
   on: z.boolean().default(true),
+  exposure: stops(-3, 3, { label: 'Exposure' }).default(0),
+  warmth: ratio(-1, 1, { label: 'Warmth' }).default(0),
+  tint: ratio(-1, 1, { label: 'Tint', spoken: 'Tint of all light' }).default(0),
+  contrast: ratio(-1, 1, { label: 'Contrast' }).default(0),
+  vibrance: ratio(-1, 1, { label: 'Vibrance' }).default(0),
   saturation: ratio(-1, 1, { label: 'Saturation' }).default(0),
+  balance: z
+    .strictObject({ shadows: shift('Shadows'), middle: shift('Middle'), lights: shift('Lights') })
+    .prefault({}),
+  look: z
+    .strictObject({
+      name: z.enum(LOOK_NAMES),
+      amount: share({ label: 'Amount', spoken: 'Amount of the look' }).default(1),
+    })
+    .optional(),
+  mono: z
+    .strictObject({
+      on: z.boolean().default(false),
+      mix: z
+        .strictObject({
+          red: hue('Red'),
+          yellow: hue('Yellow'),
+          green: hue('Green'),
+          cyan: hue('Cyan'),
+          blue: hue('Blue'),
+          magenta: hue('Magenta'),
+        })
+        .prefault({}),
+    })
+    .prefault({}),
 });
 
 const finishSchema = z.strictObject({
   on: z.boolean().default(true),
+  vignette: z
+    .strictObject({
+      amount: ratio(-1, 1, { label: 'Amount', spoken: 'Amount of the vignette' }).default(0),
+      middle: share({ label: 'Begins', spoken: 'Where the vignette begins' }).default(0.5),
+      feather: share({ label: 'Feather', spoken: 'Feather of the vignette' }).default(0.7),
+      roundness: share({ label: 'Roundness', spoken: 'Roundness of the vignette' }).default(0.5),
+      centre: place('Centre of the vignette').default([0.5, 0.5]),
+    })
+    .prefault({}),
   grain: z
     .strictObject({
       match: share({ label: 'Match', spoken: 'Grain matched to the source' }).default(0),

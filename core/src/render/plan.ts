@@ -1,5 +1,6 @@
 import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
+import { POINT_ROOM } from '../colour/step';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_BINS } from '../finish/grain/noise';
 import type { Region } from '../focus/geometry';
@@ -63,6 +64,8 @@ export interface WorkerPlan {
   run: Rows;
   /** The source's noise by brightness, as strong as it is to be put back. */
   curve: number;
+  /** What a colour step is told. */
+  room: number;
 }
 
 /** Lays out the memory for a view. Pure arithmetic; nothing is allocated. @param arena where the layout begins. */
@@ -97,6 +100,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
       shown: arena.rows(region.width, stripRows, 1),
       run: arena.rows(RUN, 2, 3),
       curve: arena.floats(NOISE_BINS + 1),
+      room: arena.floats(POINT_ROOM),
     })),
   };
   return { ...view, stripRows, haze, ...rest, frame, bytes: arena.bytes };

@@ -1,0 +1,116 @@
+import type { Recipe } from '../recipe/schema';
+import { lookColour } from './looks';
+import { toOklab } from './oklab';
+import type { PointStep } from './step';
+import { whiteMatrix } from './white';
+
+/** Pure colours whose hues a black and white mix names, in the order of the way round. */
+const HUES = {
+  red: [1, 0, 0],
+  yellow: [1, 1, 0],
+  green: [0, 1, 0],
+  cyan: [0, 1, 1],
+  blue: [0, 0, 1],
+  magenta: [1, 0, 1],
+} as const;
+export type MixHue = keyof typeof HUES;
+export const MIX_HUES = Object.keys(HUES) as MixHue[];
+
+const ROUND = 4;
+const PIECES = 8;
+/** Beyond the end of the way round: a piece that never begins. */
+const NEVER = 99;
+
+/** A hue's place on the way round, 0..4: y / (|x| + |y|) in four straight pieces; nearly even, and quick. */
+export function roundOf(a: number, b: number): number {
+  const t = b / Math.max(1e-9, Math.abs(a) + Math.abs(b));
+  if (a < 0) return 2 - t;
+  return b >= 0 ? t : ROUND + t;
+}
+
+/** Where the hues lie on the way round. */
+export const HUE_PLACES = Object.fromEntries(
+  MIX_HUES.map((hue) => {
+    const [, a, b] = toOklab(HUES[hue]);
+    return [hue, roundOf(a, b)];
+  }),
+) as Record<MixHue, number>;
+
+/** What a mix adds on the way round: straight from hue to hue. Of each piece where it begins, its value there, its slope. */
+export function mixPieces(
+  mix: Readonly<Record<MixHue, number>>,
+): [from: number, value: number, slope: number][] {
+  const stops = MIX_HUES.map((hue) => ({ at: HUE_PLACES[hue], value: mix[hue] })).sort((a, b) => a.at - b.at);
+  const last = stops.at(-1)!;
+  const around = [{ ...last, at: last.at - ROUND }, ...stops, { ...stops[0]!, at: stops[0]!.at + ROUND }];
+  return around.slice(0, -1).map(({ at, value }, i) => {
+    const next = around[i + 1]!;
+    const slope = (next.value - value) / (next.at - at);
+    return [at, value, slope];
+  });
+}
+
+/** What one stage of tone and colour sets: the person's own, or a look's. */
+export type Grade = Omit<Recipe['colour'], 'on' | 'look'>;
+
+/** The stages in order: the person's own colours, then the look's; black and white comes last. */
+export function stagesOf({ look, ...own }: Recipe['colour']): Grade[] {
+  if (!look || look.amount === 0) return [own];
+  return [
+    { ...own, mono: { ...own.mono, on: false } },
+    { ...lookColour(look.name, look.amount), mono: own.mono },
+  ];
+}
+
+/** What the kernel `gradeRow` reads. */
+export function gradeFloats({ contrast, vibrance, saturation, balance, mono }: Grade): number[] {
+  const pieces = mixPieces(mono.mix);
+  const never = Array.from({ length: PIECES - pieces.length }, () => [NEVER, 0, 0]);
+  const { shadows, middle, lights } = balance;
+  return [
+    contrast,
+    vibrance,
+    1 + saturation,
+    ...shadows,
+    ...middle,
+    ...lights,
+    mono.on ? 1 : 0,
+    ...[...pieces, ...never].flat(),
+  ];
+}
+
+const isWhite = ({ exposure, warmth, tint }: Grade): boolean => exposure === 0 && warmth === 0 && tint === 0;
+
+/** Saturation is all that is set, if anything. */
+const isPlain = ({ contrast, vibrance, balance, mono }: Grade): boolean =>
+  contrast === 0 &&
+  vibrance === 0 &&
+  !mono.on &&
+  Object.values(balance)
+    .flat()
+    .every((shift) => shift === 0);
+
+const isNothing = (stage: Grade): boolean => isWhite(stage) && isPlain(stage) && stage.saturation === 0;
+
+/** Exposure and white balance in linear light; contrast, vibrance, saturation, balance, and black and white in Oklab. */
+export const grade: PointStep = {
+  key: ({ colour }) => {
+    if (!colour.on) return '';
+    const stages = stagesOf(colour);
+    return stages.every(isNothing) ? '' : JSON.stringify(stages);
+  },
+  apply: ({ kernels, heap }, { colour }, { at, plane, n }, room) => {
+    for (const stage of stagesOf(colour)) {
+      if (!isWhite(stage)) {
+        heap.setFloats(room, whiteMatrix(stage));
+        kernels.matrixRow(at, plane, n, room);
+      }
+      if (!isPlain(stage)) {
+        heap.setFloats(room, gradeFloats(stage));
+        kernels.gradeRow(at, plane, n, room);
+      }
+      // By itself it has a quicker and more exact way.
+      else if (stage.saturation !== 0) kernels.saturateRow(at, plane, n, stage.saturation);
+    }
+  },
+};
