@@ -65,12 +65,14 @@ export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, stagesOf } from './colour/grade';
+export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';
 export { isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
+export { PART_FORMAT, type Parts, renderTransparent, splitTransparent } from './render/transparent';
 export { type Content, type Job, type Look, hasDepth, lookKey, recipeLook } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {

@@ -8,6 +8,7 @@ import {
   MIX_HUES,
   fromLinear,
   gradeFloats,
+  lookColour,
   stagesOf,
   toLinear,
   whiteMatrix,

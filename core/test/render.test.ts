@@ -97,7 +97,8 @@ describe('blur of locally varying width', () => {
 
   it('gives the same pixels whatever the strips and workers', async () => {
     const picture = testPicture(300, 211, 4);
-    const how = { ...ramp(35, 0.03), colour: { on: true, saturation: 0.4 } };
+    const plain = ramp(35, 0.03);
+    const how = { ...plain, colour: { ...plain.colour, saturation: 0.4 } };
     const whole = await renderPicture(picture, how, { stripRows: 256 });
     const strips = await renderPicture(picture, how, { stripRows: 16, workers: 3 });
     expect(Buffer.compare(Buffer.from(whole), Buffer.from(strips))).toBe(0);

@@ -16,6 +16,7 @@ const picture: Decoded = {
     Uint8Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % width < 30 ? 40 : 210)),
   ),
   exif: null,
+  parts: null,
 };
 const recipe = (focus: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus });
 

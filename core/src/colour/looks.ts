@@ -16,7 +16,7 @@ export interface LookSettings {
 export const LOOKS = {
   enamel: { contrast: 0.3, vibrance: 0.35, saturation: 0.3, exposure: 0.15 },
   'tin toy': { contrast: 0.45, saturation: 0.5, warmth: 0.12, balance: { shadows: [0.01, -0.02] } },
-  'tram morning': {
+  'first tram': {
     exposure: 0.2,
     warmth: 0.22,
     vibrance: 0.3,
@@ -33,10 +33,10 @@ export const LOOKS = {
   },
   'slate roofs': { contrast: 0.28, saturation: -0.3, warmth: -0.18, balance: { shadows: [-0.004, -0.02] } },
   'lamp oil': {
-    warmth: 0.4,
-    contrast: 0.2,
-    vibrance: 0.2,
-    balance: { shadows: [0.005, -0.035], lights: [0.012, 0.04] },
+    warmth: 0.2,
+    contrast: 0.22,
+    exposure: -0.1,
+    balance: { shadows: [0.004, -0.03], lights: [0.008, 0.018] },
   },
   'plum dusk': {
     exposure: -0.35,
@@ -46,7 +46,6 @@ export const LOOKS = {
     balance: { shadows: [0.02, -0.04], lights: [0.02, 0.02] },
   },
   'chalk hill': { exposure: 0.4, contrast: -0.35, saturation: -0.35, warmth: 0.08 },
-  'after rain': { contrast: 0.35, vibrance: 0.15, warmth: -0.12, balance: { middle: [-0.008, -0.008] } },
   'bank holiday': {
     exposure: 0.2,
     contrast: -0.1,

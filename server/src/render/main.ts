@@ -1,13 +1,17 @@
 import sharp from 'sharp';
 import {
+  type Look,
+  PART_FORMAT,
   type Recipe,
   RecipeError,
   SharedRenderer,
+  type Size,
   type Threads,
   readRecipe,
   recipeLook,
   wholeView,
 } from '@hazy-lens/core';
+import { type Rendered, renderAlone } from './alone';
 import { loadFocusPictures } from './focus-pictures';
 import {
   type Decoded,
@@ -37,13 +41,14 @@ async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: bool
   }
 }
 
-/** A renderer with a picture in it. The decoded copy is let go. */
-async function open(picture: Decoded, recipe: Recipe, threads: Threads): Promise<SharedRenderer> {
+/** The haze of a picture, 16 bits a pixel. */
+async function hazeOf(size: Size, look: Look, threads: Threads): Promise<Uint8Array> {
   const renderer = new SharedRenderer(threads);
-  await renderer.open(wholeView(picture, recipe, { input: picture.format, output: picture.format }));
-  renderer.input(0).set(picture.data);
-  picture.data = Buffer.alloc(0);
-  return renderer;
+  const format = { channels: 3, bytes: 1 } as const;
+  await renderer.open({ ...wholeView(size, look, { input: format, output: format }), most: 0 });
+  const map = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
+  await renderer.close();
+  return map.slice();
 }
 
 /** Half the size each way: a draft is rendered there and enlarged. */
@@ -51,13 +56,27 @@ async function halved(picture: Decoded): Promise<Decoded> {
   const { format } = picture;
   const width = Math.max(1, Math.round(picture.width / 2));
   const height = Math.max(1, Math.round(picture.height / 2));
-  return { ...picture, width, height, data: await resized(picture, width, height), format };
+  const part = async (samples: Uint16Array): Promise<Uint16Array> => {
+    const data = Buffer.from(samples.buffer);
+    const small = await resized({ ...picture, data, format: PART_FORMAT }, width, height);
+    return new Uint16Array(small.buffer, small.byteOffset, small.length / 2).slice();
+  };
+  const { parts } = picture;
+  return {
+    ...picture,
+    width,
+    height,
+    data: await resized(picture, width, height),
+    parts: parts && { lit: await part(parts.lit), cover: await part(parts.cover) },
+    format,
+  };
 }
 
-async function resized(picture: Decoded, width: number, height: number): Promise<Buffer> {
+async function resized(picture: Rendered, width: number, height: number): Promise<Buffer> {
   const { data, format } = picture;
   const samples = format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
-  return sharp(samples, { raw: { width: picture.width, height: picture.height, channels: 3 } })
+  const raw = { width: picture.width, height: picture.height, channels: format.channels };
+  return sharp(samples, { raw })
     .resize(width, height, { fit: 'fill' })
     .toColourspace(format.bytes === 2 ? 'rgb16' : 'srgb')
     .raw({ depth: format.bytes === 2 ? 'ushort' : 'uchar' })
@@ -86,17 +105,14 @@ async function renderOne(options: Options, recipe: Recipe): Promise<number> {
   const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, picture));
   clock.push(performance.now());
   const threads = await startThreads(options.workers);
-  full.data = options.quality === 'draft' ? Buffer.alloc(0) : full.data;
-  const renderer = await open(picture, recipe, threads);
-  const job = { slot: 0, source: options.in, look };
-  const rendered = await renderer.render({ ...job, content: 'picture' });
+  let map: Uint8Array | null = null;
+  if (options.map) map = await hazeOf(picture, look, threads);
+  const rendered = await renderAlone(picture, look, threads, options.out);
   clock.push(performance.now());
-  let data: Buffer = Buffer.from(rendered.buffer, rendered.byteOffset, rendered.byteLength);
-  if (options.quality === 'draft') data = await resized({ ...picture, data }, width, height);
-  await encodePicture(options.out, { ...picture, width, height, data });
+  if (options.quality === 'draft') rendered.data = await resized(rendered, width, height);
+  await encodePicture(options.out, { ...rendered, width, height });
   clock.push(performance.now());
-  if (options.map) {
-    const map = await renderer.render({ ...job, content: 'haze16' });
+  if (options.map && map) {
     const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);
     await encodeMap(options.map, picture.width, picture.height, samples);
   }

@@ -18,6 +18,7 @@ import {
   timelineOf,
   wholeView,
 } from '@hazy-lens/core';
+import { renderAlone } from './alone';
 import { loadFocusPictures } from './focus-pictures';
 import type { InputPicture } from './inputs';
 import type { Options } from './options';
@@ -66,9 +67,9 @@ export async function renderEach(
         decodeBytes(await picture.bytes(), picture.name),
       );
       const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, decoded));
-      const data = await timed(spent, 'render', () => renderAlone(decoded, look, threads));
       const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
-      await timed(spent, 'encode', () => encodePicture(join(options.out, name), { ...decoded, data }));
+      const rendered = await timed(spent, 'render', () => renderAlone(decoded, look, threads, name));
+      await timed(spent, 'encode', () => encodePicture(join(options.out, name), rendered));
       printLine(decoded, spent, { name });
     } catch (error) {
       if (!(error instanceof InputError || error instanceof RangeError)) throw error;
@@ -79,22 +80,6 @@ export async function renderEach(
   }
   await threads.close();
   return failed > 0 ? SOME_FAILED : 0;
-}
-
-async function renderAlone(
-  picture: Decoded,
-  look: ReturnType<typeof recipeLook>,
-  threads: Threads,
-): Promise<Buffer> {
-  const renderer = new SharedRenderer(threads);
-  try {
-    await renderer.open(wholeView(picture, look, { input: picture.format, output: picture.format }));
-    renderer.input(0).set(picture.data);
-    const bytes = await renderer.render({ slot: 0, source: 'one', look, content: 'picture' });
-    return Buffer.from(bytes.slice());
-  } finally {
-    await renderer.close();
-  }
 }
 
 /** Renders numbered pictures as footage: at the recipe's pace, with its keys. */

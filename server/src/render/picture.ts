@@ -1,13 +1,15 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { extname } from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import {
+  type Parts,
   type PixelFormat,
   insertExif,
   isSrgbProfile,
   normaliseExif,
   readExif,
   sizeProblem,
+  splitTransparent,
   tagSrgb,
 } from '@hazy-lens/core';
 
@@ -19,6 +21,8 @@ export interface Decoded {
   height: number;
   format: PixelFormat;
   data: Buffer;
+  /** The same with its transparent places; null where it has none. */
+  parts: Parts<Uint16Array> | null;
   exif: Uint8Array | null;
 }
 
@@ -72,18 +76,21 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
     const deep = DEEP.includes(meta.depth);
     const ignoreIcc = meta.icc !== undefined && isSrgbProfile(meta.icc);
     let image = sharp(file, { limitInputPixels: false, failOn: 'truncated', ignoreIcc }).autoOrient();
-    if (meta.hasAlpha) image = image.flatten({ background: '#ffffff' });
     // Of a picture of 16 bits the profile is only looked at where one is wanted for the output.
     if (deep && meta.icc && !ignoreIcc) image = image.withIccProfile('srgb');
     image = image.toColourspace(deep ? 'rgb16' : 'srgb');
-    const { data, info } = await image
-      .raw({ depth: deep ? 'ushort' : 'uchar' })
-      .toBuffer({ resolveWithObject: true });
+    const rawOf = (one: Sharp) =>
+      one.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
+    const flat = meta.hasAlpha ? image.clone().flatten({ background: '#ffffff' }) : image;
+    const { data, info } = await rawOf(flat);
     return {
       width: info.width,
       height: info.height,
       format: { channels: 3, bytes: deep ? 2 : 1 },
       data,
+      parts: meta.hasAlpha
+        ? splitTransparent(samplesOf((await rawOf(image)).data, deep), deep ? 65535 : 255)
+        : null,
       exif: readExif(file),
     };
   } catch (error) {
@@ -93,12 +100,19 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
   }
 }
 
+/** Samples of one or two bytes. */
+const samplesOf = (data: Buffer, deep: boolean): Uint8Array | Uint16Array =>
+  deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
+
+/** True where a kind of file keeps transparent places. */
+export const keepsTransparent = (path: string): boolean => ['png', 'webp', 'tiff'].includes(outputKind(path));
+
 /** Writes a picture whole or not at all. */
-export async function encodePicture(path: string, picture: Decoded): Promise<void> {
+export async function encodePicture(path: string, picture: Omit<Decoded, 'parts'>): Promise<void> {
   const { width, height, format, data } = picture;
   const kind = outputKind(path);
   const deep = format.bytes === 2;
-  const samples = deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
+  const samples = samplesOf(data, deep);
   let image = sharp(samples, { raw: { width, height, channels: format.channels } });
   if (deep && (kind === 'png' || kind === 'tiff')) image = image.toColourspace('rgb16');
   else if (deep) image = image.toColourspace('srgb');

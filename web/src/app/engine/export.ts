@@ -9,15 +9,16 @@ import {
   type View,
   normaliseExif,
   recipeLook,
+  renderTransparent,
   sharedSamples,
   wholeView,
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
-import type { EncodeOptions } from './codecs/messages';
+import type { EncodeOptions, PictureType } from './codecs/messages';
 import { Engine } from './engine';
 import type { Picture } from './picture';
 
-export interface ExportOptions extends Omit<EncodeOptions, 'format'> {
+export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
   /** Bits a channel of the file: 16 are only had where the picture has them. */
   bits: 8 | 16;
 }
@@ -36,6 +37,8 @@ export interface ExportProgress {
   stage: 'reading' | 'rendering' | 'writing';
 }
 
+/** Kinds of file that keep transparent places. */
+const KEEPING: readonly PictureType[] = ['image/png', 'image/webp', 'image/tiff'];
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
 /** Renders a picture at its export size and writes it as a file; every call has a renderer of its own. */
@@ -56,14 +59,29 @@ export class Exporter {
   }
 
   /** The finished picture at a size, 8 bits a channel, for showing. */
-  pixels({ picture, recipe, focusPictures }: ExportSource, size: Size): Promise<ImageData> {
+  async pixels(source: ExportSource, size: Size): Promise<ImageData> {
+    const [only] = await this.variants(source, size, [source.recipe.colour]);
+    return only!;
+  }
+
+  /** The finished picture at a size under each of several colours, for showing. */
+  variants(source: ExportSource, size: Size, colours: readonly Recipe['colour'][]): Promise<ImageData[]> {
+    const { picture, recipe, focusPictures } = source;
     const look = recipeLook(recipe, focusPictures);
-    const formats = { input: picture.cutFormat, output: RGBA };
-    const view = wholeView(size, look, formats, size.width / picture.width);
+    const view = wholeView(
+      size,
+      look,
+      { input: picture.cutFormat, output: RGBA },
+      size.width / picture.width,
+    );
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
-      const pixels = await renderer.render({ slot: 0, source: picture.id, look, content: 'picture' });
-      return new ImageData(Uint8ClampedArray.from(pixels), size.width, size.height);
+      const made: ImageData[] = [];
+      for (const colour of colours) {
+        const job = { slot: 0, source: picture.id, look: { ...look, colour }, content: 'picture' } as const;
+        made.push(new ImageData(Uint8ClampedArray.from(await renderer.render(job)), size.width, size.height));
+      }
+      return made;
     });
   }
 
@@ -78,24 +96,30 @@ export class Exporter {
     const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = recipeLook(recipe, focusPictures);
-    const formats = { input: picture.cutFormat, output };
-    const view = wholeView(size, look, formats, size.width / picture.width);
+    const scale = size.width / picture.width;
+    const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });
-    return this.with(view, async (renderer) => {
-      await picture.cut(this.pool, view.region, renderer.input(0));
-      signal.throwIfAborted();
-      const pixels = await renderer.render(
-        { slot: 0, source: picture.id, look, content: 'picture' },
-        {
-          signal,
-          onProgress: (done) => onProgress({ done, stage: 'rendering' }),
-        },
-      );
+    const { parts } = picture;
+    const isTransparent = parts !== null && KEEPING.includes(options.type);
+    const whole = { x: 0, y: 0, ...size, picture: size };
+    const encode = (pixels: Uint8Array): Promise<Blob> => {
       // Kinds that are pressed hard take most of the time: what is left is reckoned from writing alone.
       const writing = (done: number): void => onProgress({ done, stage: 'writing' });
       writing(0);
       const exif = options.exif && normaliseExif(options.exif, size);
-      return encodePixels(pixels, { ...options, exif, format: output }, signal, writing);
+      return encodePixels(pixels, { ...options, exif, format: output, isTransparent }, signal, writing);
+    };
+    if (isTransparent) {
+      const fill = (part: keyof typeof parts, target: Uint8Array) =>
+        parts[part].cut(this.pool, whole, target);
+      const how = { ...watched, bytes: output.bytes, scale };
+      return encode(await renderTransparent(this.pool, size, look, how, fill));
+    }
+    return this.with(wholeView(size, look, { input: picture.cutFormat, output }, scale), async (renderer) => {
+      await picture.cut(this.pool, whole, renderer.input(0));
+      signal.throwIfAborted();
+      const job = { slot: 0, source: picture.id, look, content: 'picture' } as const;
+      return encode(await renderer.render(job, watched));
     });
   }
 

@@ -1,5 +1,7 @@
 import {
   type FrameFormat,
+  PART_FORMAT,
+  type Parts,
   type PixelFormat,
   type Pixels,
   type Region,
@@ -25,18 +27,24 @@ export class Picture implements Size {
   /** How its pixels lie, and how those that are cut out of it do. */
   readonly format: FrameFormat;
   readonly cutFormat: PixelFormat;
+  /** The same with its transparent places, for files that keep them; null where it has none. */
+  readonly parts: Parts<Picture> | null;
   private readonly levels: Level[];
 
   /** @param id the same for the same pixels. */
   private constructor(
     full: Level & { format: FrameFormat },
     readonly id: string,
+    parts: Parts<SharedArrayBuffer> | null = null,
   ) {
     this.width = full.width;
     this.height = full.height;
     this.format = full.format;
     this.cutFormat = isYuv(full.format) ? RGBA : full.format;
     this.levels = [full];
+    const part = (pixels: SharedArrayBuffer): Picture =>
+      new Picture({ ...full, pixels, format: PART_FORMAT }, id);
+    this.parts = parts && { lit: part(parts.lit), cover: part(parts.cover) };
   }
 
   private get pixelBytes(): number {
@@ -54,7 +62,7 @@ export class Picture implements Size {
   }
 
   static async from(full: DecodedPicture, threads: Threads): Promise<Picture> {
-    const picture = new Picture(full, crypto.randomUUID());
+    const picture = new Picture(full, crypto.randomUUID(), full.parts);
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
       const bytes = size.width * size.height * picture.pixelBytes;

@@ -47,29 +47,7 @@ const LEAST_HALF_SHARE = 0.14;
       </div>
     }
   `,
-  styleUrl: './band-handles.scss',
-  styles: `
-    :host {
-      position: absolute;
-      inset: 0;
-      overflow: hidden;
-    }
-    svg {
-      position: absolute;
-      inset: 0;
-      width: 100%;
-      height: 100%;
-    }
-    path {
-      fill: none;
-      stroke: #fff;
-      stroke-width: 1.25;
-    }
-    .casing {
-      stroke: rgb(12 14 20 / 0.6);
-      stroke-width: 3.5;
-    }
-  `,
+  styleUrls: ['./band-handles.scss', './mark.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MovementMark {

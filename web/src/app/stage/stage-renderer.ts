@@ -8,6 +8,7 @@ import { InHand } from '../workspace/in-hand';
 import { Looking } from '../workspace/looking';
 import { Player } from '../workspace/player';
 import { FieldView } from './field-view';
+import { withLook } from '../model/looks';
 import { StageView } from '../workspace/stage-view';
 import { regionFor } from '../workspace/view';
 
@@ -32,13 +33,14 @@ export class StageRenderer {
 
   private readonly look = computed<Look>(() => {
     const { blur, colour, finish } = this.project.recipe();
+    const tried = this.looking.tried();
     const field = this.fieldView.look();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
     return {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
-      colour,
+      colour: tried ? withLook(colour, tried.name) : colour,
       finish,
       light: this.footage.light(),
     };

@@ -26,6 +26,7 @@ import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
 import { type StageDrag, handOf } from './stage-drag';
+import { VignetteMark } from './vignette-mark';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
 import { ToolSettings } from '../workspace/tool-settings';
@@ -36,7 +37,17 @@ import { placeRegion } from '../workspace/view';
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles, Drag, LightsMark, MovementMark, SoundingMarks, HandCursor, StatusLine, Wipe],
+  imports: [
+    BandHandles,
+    Drag,
+    LightsMark,
+    MovementMark,
+    SoundingMarks,
+    HandCursor,
+    StatusLine,
+    VignetteMark,
+    Wipe,
+  ],
   template: `
     <div
       class="picture"
@@ -97,6 +108,9 @@ import { placeRegion } from '../workspace/view';
     @if (showsMovement()) {
       <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
     }
+    @if (showsVignette()) {
+      <hl-vignette-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
+    }
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
     }
@@ -136,6 +150,16 @@ export class Stage {
     const { on, kind } = this.project.recipe().blur;
     const moves = kind === 'motion' || kind === 'spin' || kind === 'zoom';
     return moves && on && this.looking.step() === 'blur' && this.looking.comparison() !== 'before';
+  });
+
+  protected readonly showsVignette = computed(() => {
+    const { on, vignette } = this.project.recipe().finish;
+    return (
+      vignette.amount !== 0 &&
+      on &&
+      this.looking.step() === 'finish' &&
+      this.looking.comparison() !== 'before'
+    );
   });
 
   protected readonly place = computed(() => {

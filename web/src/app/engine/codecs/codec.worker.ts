@@ -80,10 +80,10 @@ async function encode(pixels: Uint8Array, options: EncodeOptions, libraries: Lib
 
 async function encodeByBrowser(
   pixels: Uint8Array,
-  { width, height, type, quality, exif }: EncodeOptions,
+  { width, height, type, quality, isTransparent, exif }: EncodeOptions,
 ): Promise<Blob> {
   const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
+  const context = canvas.getContext('2d', { alpha: isTransparent, willReadFrequently: true })!;
   for (let y = 0; y < height; y += ROWS) {
     const rows = Math.min(ROWS, height - y);
     const band = new ImageData(width, rows);

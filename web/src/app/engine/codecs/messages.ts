@@ -1,4 +1,4 @@
-import type { PixelFormat } from '@hazy-lens/core';
+import type { Parts, PixelFormat } from '@hazy-lens/core';
 
 /** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
@@ -6,6 +6,8 @@ export interface DecodedPicture {
   format: PixelFormat;
   width: number;
   height: number;
+  /** The same with its transparent places, each part in `PART_FORMAT`; null where it has none. */
+  parts: Parts<SharedArrayBuffer> | null;
   about: PictureFacts;
 }
 
@@ -40,6 +42,8 @@ export interface EncodeOptions {
   quality: number;
   /** How the pixels lie; with 2 bytes a sample the file has 16 bits. */
   format: PixelFormat;
+  /** The fourth channel says how much there is of each pixel; else all is opaque. */
+  isTransparent: boolean;
   /** EXIF block to be put in, or null. */
   exif: Uint8Array | null;
 }

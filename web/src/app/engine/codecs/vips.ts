@@ -1,4 +1,4 @@
-import { isSrgbProfile, profileName, sharedSamples, sizeProblem } from '@hazy-lens/core';
+import { isSrgbProfile, profileName, sharedSamples, sizeProblem, splitTransparent } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
 import type { FileKind } from './kinds';
 import type { DecodedGrey, DecodedPicture, EncodeOptions, PictureFacts } from './messages';
@@ -82,14 +82,27 @@ function bitsOf(image: Image): number {
 function pixelsOf(from: Image, about: PictureFacts, onProgress: () => void): DecodedPicture {
   const deep = DEEP.includes(from.format as string);
   let image = toSrgb(from.autorot(), deep);
+  const parts = image.hasAlpha() ? partsOf(image, deep) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
   image.onProgress = () => onProgress();
-  const samples = image.writeToMemory();
-  const pixels = new SharedArrayBuffer(samples.byteLength);
-  new Uint8Array(pixels).set(new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength));
+  const pixels = shared(image.writeToMemory());
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
-  return { pixels, format, width: image.width, height: image.height, about };
+  return { pixels, format, width: image.width, height: image.height, parts, about };
+}
+
+/** A picture's light and how much there is of it, where it has transparent places. */
+function partsOf(image: Image, deep: boolean): DecodedPicture['parts'] {
+  const rgba = image.cast(deep ? 'ushort' : 'uchar').writeToMemory() as Uint8Array | Uint16Array;
+  const parts = splitTransparent(rgba, deep ? 65535 : 255);
+  return parts && { lit: shared(parts.lit), cover: shared(parts.cover) };
+}
+
+/** The bytes of samples in memory that needs no copy to be sent. */
+function shared({ buffer, byteOffset, byteLength }: ArrayBufferView): SharedArrayBuffer {
+  const bytes = new SharedArrayBuffer(byteLength);
+  new Uint8Array(bytes).set(new Uint8Array(buffer, byteOffset, byteLength));
+  return bytes;
 }
 
 /** To sRGB as sharp does it: by the embedded profile, else by what the colours are said to be. */
@@ -159,7 +172,7 @@ export function encodeByVips(
   const samples = deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels;
   const image = vips.Image.newFromMemory(samples, width, height, format.channels, bandFormat(deep))
     .copy({ interpretation: deep ? 'rgb16' : 'srgb' })
-    .extractBand(0, { n: 3 });
+    .extractBand(0, { n: options.isTransparent ? 4 : 3 });
   if (exif) image.setBlob('exif-data', Uint8Array.of(...EXIF_MARK, ...exif));
   image.onProgress = (percent) => onProgress(percent / 100);
   switch (type) {

@@ -194,6 +194,7 @@ class FramesWriter implements FilmWriter {
         quality,
         type: this.type,
         format: { channels: 4, bytes: 1 },
+        isTransparent: false,
         exif: null,
       });
       return new Uint8Array(await blob.arrayBuffer());

@@ -1,7 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
+import { MatExpansionModule } from '@angular/material/expansion';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { BalancePlate } from './balance-plate';
+import { LookStrip } from './look-strip';
 import { TonesOfPicture } from './tones';
 
 const LABELS = Array.from({ length: TONE_BINS }, (_, i) => i);
@@ -10,7 +15,7 @@ const HEADROOM = 1.1;
 
 @Component({
   selector: 'hl-colour-panel',
-  imports: [ChartFrame, RecipeNumber],
+  imports: [BalancePlate, ChartFrame, LookStrip, MatExpansionModule, MatSlideToggle, RecipeNumber],
   providers: [TonesOfPicture],
   template: `
     <h2 class="panel-title">Colour</h2>
@@ -23,15 +28,59 @@ const HEADROOM = 1.1;
       <p class="legend"><span class="now">now</span><span class="came">as it came</span></p>
       <p class="hint">{{ says() }}</p>
     </section>
-    <section class="panel-section">
+    <section class="panel-section" aria-label="Looks">
+      <hl-look-strip />
+      @if (colour().look) {
+        <hl-recipe-number [at]="['colour', 'look', 'amount']" />
+      }
+    </section>
+    <section class="panel-section" aria-label="Light and colour">
+      <hl-recipe-number [at]="['colour', 'exposure']" />
+      <hl-recipe-number [at]="['colour', 'contrast']" />
       <hl-recipe-number [at]="['colour', 'saturation']" />
+      <hl-recipe-number [at]="['colour', 'vibrance']" />
+      <hl-recipe-number [at]="['colour', 'warmth']" />
+      <hl-recipe-number [at]="['colour', 'tint']" />
       <p class="hint">
-        Models are painted in bright colours: 20 to 40 % makes a miniature. Hue and lightness stay as they
-        are; −100 % is black and white.
+        Models are painted in bright colours: 20 to 40 % of saturation makes a miniature. Vibrance raises pale
+        colours more than strong ones.
       </p>
     </section>
+    <mat-expansion-panel>
+      <mat-expansion-panel-header>
+        <mat-panel-title>Balance</mat-panel-title>
+      </mat-expansion-panel-header>
+      <div class="plates">
+        <hl-balance-plate tone="shadows" label="Shadows" />
+        <hl-balance-plate tone="middle" label="Middle" />
+        <hl-balance-plate tone="lights" label="Lights" />
+      </div>
+      <p class="hint">
+        Shifts the colour of dark, middle and light tones; how light they are stays. Double click resets.
+      </p>
+    </mat-expansion-panel>
+    <mat-expansion-panel>
+      <mat-expansion-panel-header>
+        <mat-panel-title>Black and white</mat-panel-title>
+      </mat-expansion-panel-header>
+      <mat-slide-toggle [checked]="colour().mono.on" (change)="setMono($event.checked)"
+        >Black and white</mat-slide-toggle
+      >
+      @if (colour().mono.on) {
+        <p class="hint">How light each colour becomes.</p>
+        @for (hue of hues; track hue) {
+          <hl-recipe-number [at]="['colour', 'mono', 'mix', hue]" />
+        }
+      }
+    </mat-expansion-panel>
   `,
   styles: `
+    .plates {
+      display: grid;
+      grid-template-columns: repeat(3, minmax(0, 1fr));
+      gap: 8px;
+      margin-bottom: 8px;
+    }
     .skyline {
       height: 84px;
       --chart-height: 84px;
@@ -61,6 +110,9 @@ const HEADROOM = 1.1;
 })
 export class ColourPanel {
   private readonly tones = inject(TonesOfPicture).tones;
+  private readonly project = inject(OpenProject);
+  protected readonly hues = MIX_HUES;
+  protected readonly colour = computed(() => this.project.calmRecipe().colour);
 
   protected readonly plan = computed<ChartPlan | null>(() => {
     const tones = this.tones();
@@ -93,6 +145,10 @@ export class ColourPanel {
       }),
     };
   });
+
+  protected setMono(on: boolean): void {
+    this.project.edit(on ? 'black and white' : 'in colour', ({ colour }) => void (colour.mono.on = on));
+  }
 
   /** The skyline in words. */
   protected readonly says = computed(() => {

@@ -1,5 +1,5 @@
 import { Injectable, effect, inject, signal } from '@angular/core';
-import { type ToneHistogram, toneHistogram } from '@hazy-lens/core';
+import { type Size, type ToneHistogram, toneHistogram } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { highBytes, type Picture } from '../../engine/picture';
@@ -41,7 +41,7 @@ export class TonesOfPicture {
 
   private async make(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
     const turn = ++this.wanted;
-    const size = smallSize(source.picture);
+    const size = smallSize(source.picture, LONG_EDGE);
     // What cannot be rendered is said by the stage.
     const after = await this.exporter.pixels(source, size).catch(() => null);
     if (!after || turn !== this.wanted) return;
@@ -61,7 +61,8 @@ export class TonesOfPicture {
   }
 }
 
-function smallSize({ width, height }: Picture): { width: number; height: number } {
-  const scale = Math.min(1, LONG_EDGE / Math.max(width, height));
+/** The size of a picture with a long edge of so many pixels, or its own. */
+export function smallSize({ width, height }: Size, longEdge: number): Size {
+  const scale = Math.min(1, longEdge / Math.max(width, height));
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 }

@@ -15,6 +15,18 @@ const LEVELS = 255;
   providers: [NoiseOfPicture],
   template: `
     <h2 class="panel-title">Finish</h2>
+    <section class="panel-section" aria-label="Vignette">
+      <h3>Vignette</h3>
+      <hl-recipe-number [at]="['finish', 'vignette', 'amount']" />
+      @if (hasVignette()) {
+        <hl-recipe-number [at]="['finish', 'vignette', 'middle']" />
+        <hl-recipe-number [at]="['finish', 'vignette', 'feather']" />
+        <hl-recipe-number [at]="['finish', 'vignette', 'roundness']" />
+        <p class="hint">
+          Its middle is on the picture, to be dragged; the lines show where it begins and where it is full.
+        </p>
+      }
+    </section>
     <section class="panel-section" aria-label="Grain">
       <h3>Grain</h3>
       @if (plan(); as curves) {
@@ -78,6 +90,8 @@ const LEVELS = 255;
 export class FinishPanel {
   private readonly project = inject(OpenProject);
   private readonly noise = inject(NoiseOfPicture).noise;
+
+  protected readonly hasVignette = computed(() => this.project.calmRecipe().finish.vignette.amount !== 0);
 
   /** The share of the source's noise that is left where haze is 100 %. */
   private readonly left = computed(() => {

@@ -1,0 +1,150 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  type ElementRef,
+  computed,
+  effect,
+  inject,
+  input,
+  viewChild,
+} from '@angular/core';
+import { type Recipe, fromLinear, fromOklab } from '@hazy-lens/core';
+import { OpenProject } from '../../project/open-project';
+import { Drag, type Grasp } from '../../ui/drag';
+import { arrowOf, factor } from '../../ui/keys';
+
+export type Tone = keyof Recipe['colour']['balance'];
+
+/** Shift at the edge of a plate. */
+const MOST = 0.1;
+const STEP = 0.002;
+const SIZE = 72;
+/** Lightness that the plate of each tone is drawn at. */
+const LIGHT: Record<Tone, number> = { shadows: 0.42, middle: 0.62, lights: 0.82 };
+
+/** A shift of a range of tones in the plane of colours: greens to the left, reds to the right, blues below, yellows above. */
+@Component({
+  selector: 'hl-balance-plate',
+  imports: [Drag],
+  template: `
+    <div
+      class="plate"
+      role="slider"
+      tabindex="0"
+      [attr.aria-label]="label() + ': arrow keys shift its colour'"
+      aria-valuemin="-100"
+      aria-valuemax="100"
+      [attr.aria-valuenow]="round(shift()[0])"
+      [attr.aria-valuetext]="says()"
+      [hlDrag]="grasp"
+      (keydown)="key($event)"
+      (dblclick)="put([0, 0], null)"
+    >
+      <canvas #canvas width="${SIZE}" height="${SIZE}" aria-hidden="true"></canvas>
+      <span
+        class="tab"
+        [style.left.%]="50 + (50 * shift()[0]) / most"
+        [style.top.%]="50 - (50 * shift()[1]) / most"
+      ></span>
+    </div>
+    <span class="name">{{ label() }}</span>
+  `,
+  styles: `
+    .plate {
+      position: relative;
+      aspect-ratio: 1;
+      border-radius: 6px;
+      cursor: crosshair;
+    }
+    canvas {
+      display: block;
+      width: 100%;
+      height: 100%;
+      border-radius: 6px;
+    }
+    .tab {
+      position: absolute;
+      width: 9px;
+      height: 15px;
+      translate: -50% -50%;
+      border-radius: 3px;
+      background: #fff;
+      box-shadow: 0 0 0 1.5px rgb(12 14 20 / 0.75);
+      pointer-events: none;
+    }
+    .name {
+      display: block;
+      margin-top: 4px;
+      text-align: center;
+      font-size: 11.5px;
+      color: var(--ink-2);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BalancePlate {
+  readonly tone = input.required<Tone>();
+  readonly label = input.required<string>();
+  private readonly project = inject(OpenProject);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  protected readonly most = MOST;
+  protected readonly shift = computed(() => this.project.recipe().colour.balance[this.tone()]);
+  protected readonly round = (value: number): number => Math.round((value / MOST) * 100);
+  protected readonly says = computed(() => {
+    const [a, b] = this.shift().map((value) => this.round(value)) as [number, number];
+    const words = [
+      ...(a === 0 ? [] : [`${Math.abs(a)} % to ${a > 0 ? 'red' : 'green'}`]),
+      ...(b === 0 ? [] : [`${Math.abs(b)} % to ${b > 0 ? 'yellow' : 'blue'}`]),
+    ];
+    return words.length > 0 ? words.join(', ') : 'as it is';
+  });
+
+  constructor() {
+    effect(() => {
+      const light = LIGHT[this.tone()];
+      const image = new ImageData(SIZE, SIZE);
+      for (let i = 0; i < SIZE * SIZE; i++) {
+        const a = ((i % SIZE) / (SIZE - 1) - 0.5) * 2 * MOST;
+        const b = (0.5 - Math.floor(i / SIZE) / (SIZE - 1)) * 2 * MOST;
+        const rgb = fromOklab([light, a, b]).map((v) => fromLinear(Math.min(1, Math.max(0, v))) * 255);
+        image.data.set([...rgb, 255], i * 4);
+      }
+      this.canvas().nativeElement.getContext('2d')!.putImageData(image, 0, 0);
+    });
+  }
+
+  protected readonly grasp: Grasp = (event) => {
+    if (event.button !== 0) return null;
+    const gesture = crypto.randomUUID();
+    const box = (event.currentTarget as Element).getBoundingClientRect();
+    const move = ({ clientX, clientY }: PointerEvent): void =>
+      this.put(
+        [
+          ((clientX - box.left) / box.width - 0.5) * 2 * MOST,
+          (0.5 - (clientY - box.top) / box.height) * 2 * MOST,
+        ],
+        gesture,
+      );
+    return { move, cancel: () => this.project.abandon(gesture) };
+  };
+
+  protected key(event: KeyboardEvent): void {
+    const step = arrowOf(event);
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = STEP * factor(event);
+    const [a, b] = this.shift();
+    this.put([a + step[0] * by, b - step[1] * by], null);
+  }
+
+  protected put([a, b]: readonly [number, number], gesture: string | null): void {
+    const held = (value: number): number => Math.min(MOST, Math.max(-MOST, value));
+    const tone = this.tone();
+    this.project.edit(
+      `colour of ${tone === 'middle' ? 'the middle' : tone}`,
+      ({ colour }) => void (colour.balance[tone] = [held(a), held(b)]),
+      gesture,
+    );
+  }
+}
