@@ -147,7 +147,6 @@ export class Route {
   protected readonly rows = computed<RouteRow[]>(() => {
     const { focus, blur, colour, finish, pace } = this.project.calmRecipe();
     const source = this.project.source();
-    const percent = Math.round(colour.saturation * 100);
     return [
       {
         step: 'source',
@@ -170,7 +169,7 @@ export class Route {
       {
         step: 'colour',
         label: 'Colour',
-        summary: percent === 0 ? 'as it came' : `saturation ${percent > 0 ? '+' : '−'}${Math.abs(percent)}`,
+        summary: colourSummary(colour),
         on: colour.on,
       },
       { step: 'finish', label: 'Finish', summary: finishSummary(finish), on: finish.on },
@@ -187,9 +186,28 @@ export class Route {
   }
 }
 
-function finishSummary({ grain }: Recipe['finish']): string {
-  if (grain.match === 0 && grain.amount === 0) return 'no grain';
-  return grain.match > 0 ? 'grain matched' : 'grain';
+/** A few words of what is done to the colours: the look, or the one number that is set. */
+function colourSummary({ look, mono, ...colour }: Recipe['colour']): string {
+  const numbers = Object.entries(colour).filter((one): one is [string, number] => typeof one[1] === 'number');
+  const set = numbers.filter(([, value]) => Math.round(value * 100) !== 0);
+  const isBalanced = Object.values(colour.balance)
+    .flat()
+    .some((shift) => shift !== 0);
+  const words = [...(look ? [look.name] : []), ...(mono.on ? ['black and white'] : [])];
+  if (words.length > 0) return words.join(', ');
+  if (set.length === 0) return isBalanced ? 'balance' : 'as it came';
+  if (set.length > 1 || isBalanced) return `${set[0]![0]} and more`;
+  const [name, value] = set[0]!;
+  const shown = name === 'exposure' ? Math.abs(value).toFixed(1) : `${Math.round(Math.abs(value) * 100)}`;
+  return `${name} ${value > 0 ? '+' : '−'}${shown}`;
+}
+
+function finishSummary({ grain, vignette }: Recipe['finish']): string {
+  const words = [
+    ...(vignette.amount !== 0 ? ['vignette'] : []),
+    ...(grain.match > 0 ? ['grain matched'] : grain.amount > 0 ? ['grain'] : []),
+  ];
+  return words.join(', ') || 'nothing added';
 }
 
 /** A few words of what makes the field: "planar × 2, brush". */

@@ -1,0 +1,121 @@
+import { detailed, expect, join, render, sharp, test, writeFile } from './fixtures';
+
+test('light, colour, looks, black and white and a vignette are set, tried and reach the file as on the command line', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const picture = await detailed(300, 200).png().toBuffer();
+  await app.choose({ name: 'enamel.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('enamel');
+  await app.step('Colour');
+  const set = async (name: string, value: string): Promise<void> => {
+    await app.number(name).fill(value);
+    await app.number(name).press('Enter');
+  };
+  await set('Exposure', '0.4');
+  await set('Contrast', '30');
+  await set('Vibrance', '-20');
+  await set('Warmth', '35');
+  const route = page.getByRole('navigation', { name: 'Route' });
+  await expect(route.getByText('exposure and more')).toBeVisible();
+
+  // A look is tried by pointing at it, which is no edit; a click chooses it, arrow keys try the next.
+  const looks = page.getByRole('radiogroup', { name: 'Looks' });
+  const back = page.getByRole('button', { name: /^Step back/ });
+  await app.settled();
+  const plain = await app.colourAt(0.52, 0.5);
+  await looks.getByRole('radio', { name: 'plum dusk' }).hover();
+  await expect.poll(() => app.colourAt(0.52, 0.5)).not.toEqual(plain);
+  await expect(back).toHaveAccessibleName('Step back: warmth');
+  await page.mouse.move(400, 20);
+  await expect.poll(() => app.colourAt(0.52, 0.5)).toEqual(plain);
+  await looks.getByRole('radio', { name: 'plum dusk' }).click();
+  await expect(looks.getByRole('radio', { name: 'plum dusk' })).toBeChecked();
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Enter');
+  await expect(looks.getByRole('radio', { name: 'lamp oil' })).toBeChecked();
+  await set('Amount of the look', '60');
+  await expect(route.getByText('lamp oil')).toBeVisible();
+
+  // Balance: by keys and by hand, each one step back.
+  await page.getByRole('button', { name: 'Balance' }).click();
+  const shadows = page.getByRole('slider', { name: /^Shadows/ });
+  await shadows.press('Shift+ArrowDown');
+  await expect(shadows).toHaveAttribute('aria-valuetext', '20 % to blue');
+  await app.dragBy(page.getByRole('slider', { name: /^Lights/ }), 20, 0);
+  await expect(back).toHaveAccessibleName('Step back: colour of lights');
+  await expect(page.getByRole('slider', { name: /^Lights/ })).toHaveAttribute('aria-valuetext', /% to red/);
+
+  // The vignette, its middle on the picture.
+  await app.step('Finish');
+  await set('Amount of the vignette', '-60');
+  const middle = page.locator('hl-vignette-mark').getByRole('slider');
+  await middle.press('Shift+ArrowRight');
+  await expect(middle).toHaveAttribute('aria-valuetext', '160, 100 px');
+  await app.dragBy(middle, -30, 20);
+  await expect(back).toHaveAccessibleName('Step back: middle of the vignette');
+
+  const source = join(folder, 'source.png');
+  await writeFile(source, picture);
+  for (const isGrey of [false, true]) {
+    if (isGrey) {
+      await app.step('Colour');
+      await page.getByRole('button', { name: 'Black and white' }).click();
+      await page.getByRole('switch', { name: 'Black and white' }).click();
+      await set('Red in black and white', '70');
+    }
+    await app.step('Output');
+    await page.getByRole('radio', { name: 'PNG' }).click();
+    const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+    const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+    const out = join(folder, 'out.png');
+    const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
+    expect(error).toBe('');
+    expect(code).toBe(0);
+    const [ours, theirs] = await Promise.all(
+      [exported, out].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
+    );
+    expect(Buffer.compare(ours!, theirs!)).toBe(0);
+    if (isGrey)
+      for (let i = 0; i < ours!.length; i += 999)
+        expect(Math.abs(ours![i]! - ours![i + 1]!)).toBeLessThanOrEqual(1);
+  }
+});
+
+test('transparent places are blurred with the picture, and kept in the file as on the command line', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const width = 240;
+  const data = await detailed(width, 160).ensureAlpha().raw().toBuffer();
+  for (let i = 0; i < data.length / 4; i++) data[i * 4 + 3] = i % width < 120 ? 255 : (i % 7) * 20;
+  const picture = await sharp(data, { raw: { width, height: 160, channels: 4 } })
+    .png()
+    .toBuffer();
+  await app.choose({ name: 'pane.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('pane');
+  await app.step('Blur');
+  await app.number('Blur radius').fill('6');
+  await app.number('Blur radius').press('Enter');
+  await app.step('Output');
+  const source = join(folder, 'source.png');
+  await writeFile(source, picture);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  for (const kind of ['PNG', 'TIFF']) {
+    await page.getByRole('radio', { name: kind }).click();
+    const exported = await app.downloadBy(page.getByRole('button', { name: `Export ${kind}` }), folder);
+    const out = join(folder, `out.${kind === 'PNG' ? 'png' : 'tif'}`);
+    expect((await render('--recipe', recipe, '--in', source, '--out', out)).error).toBe('');
+    const [ours, theirs] = await Promise.all([exported, out].map((path) => sharp(path).raw().toBuffer()));
+    expect(ours!.length).toBe(width * 160 * 4);
+    expect(Math.min(...ours!.filter((_, i) => i % 4 === 3))).toBeLessThan(90);
+    let worst = 0;
+    // Where there is nearly nothing, its colour may be kept less exactly by what draws it.
+    ours!.forEach((v, i) => {
+      if (ours![i | 3]! > 40) worst = Math.max(worst, Math.abs(v - theirs![i]!));
+    });
+    expect(worst).toBeLessThanOrEqual(kind === 'TIFF' ? 0 : 3);
+  }
+});
