@@ -139,9 +139,15 @@ export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize,
     }
     const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
     const h2 = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 13)), i32x4.splat(0x85ebca77));
-    const r = dithered(v128.load(row + at), triangle(h, 0));
-    const g = dithered(v128.load(row + plane + at), triangle(h, 16));
-    const b = dithered(v128.load(row + 2 * plane + at), triangle(h2, 16));
+    const red = v128.load(row + at);
+    const green = v128.load(row + plane + at);
+    const blue = v128.load(row + 2 * plane + at);
+    // Greys stay grey: all three channels take the same noise.
+    const grey = v128.and(f32x4.eq(red, green), f32x4.eq(green, blue));
+    const noise = triangle(h, 0);
+    const r = dithered(red, noise);
+    const g = dithered(green, v128.bitselect(noise, triangle(h, 16), grey));
+    const b = dithered(blue, v128.bitselect(noise, triangle(h2, 16), grey));
     pixels = v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.splat(0xff000000)));
     if (wide) {
       if (left >= 4) {
