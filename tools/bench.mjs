@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs truth field footage follow drag dragLens brush memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs truth field footage follow drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -168,21 +168,58 @@ async function oneDrag(page, handAt, pathAt) {
   };
 }
 
+/** From a key that turns the aperture to the first picture with it, and to the fine one that follows. */
+async function aperture() {
+  const SAID = 20;
+  buildWeb();
+  const port = 4792;
+  const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
+    env: { ...process.env, PORT: port },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((resolve) => server.stdout.once('data', resolve));
+  const browser = await chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_ARGS });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`http://localhost:${port}/`);
+    await page.locator('[data-grip="near-clear"]').waitFor();
+    await page.getByRole('navigation', { name: 'Route' }).getByRole('button', { name: /^Blur/ }).click();
+    await page.getByRole('radio', { name: 'Lens' }).click();
+    await page.getByRole('combobox', { name: 'Blades' }).click();
+    await page.getByRole('option', { name: '6', exact: true }).click();
+    const turn = page.locator('hl-aperture-bench').getByRole('slider', { name: 'Aperture rotation' });
+    await turn.focus();
+    await page.waitForTimeout(2500);
+    await page.evaluate(() => {
+      window.pressed = [];
+      addEventListener('keydown', (event) => window.pressed.push(event.timeStamp), true);
+    });
+    for (let i = 0; i < SAID; i++) {
+      await page.keyboard.press('Shift+ArrowUp');
+      await page.waitForTimeout(1600);
+    }
+    const taken = await page.evaluate(() => {
+      const marks = performance.getEntriesByName('hazy-lens-frame').map(({ startTime }) => startTime);
+      return window.pressed
+        .map((at) => marks.filter((mark) => mark > at && mark < at + 1500).map((mark) => mark - at))
+        .filter((own) => own.length > 0)
+        .map((own) => ({ first: own[0], last: own.at(-1) }));
+    });
+    const of = (key) => tenth(median(taken.map((one) => one[key])));
+    console.log(
+      JSON.stringify({ case: 'aperture', changes: taken.length, firstMs: of('first'), fineMs: of('last') }),
+    );
+  } finally {
+    await browser.close();
+    server.kill();
+  }
+}
+
 /** Peak memory of the command line on large pictures. */
 async function memory() {
   const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
   try {
-    const recipe = join(folder, 'recipe.json');
-    writeFileSync(
-      recipe,
-      JSON.stringify({
-        format: 'hazy-lens-recipe',
-        version: 1,
-        focus: { bands: [{ id: 'a', kind: 'planar' }] },
-        blur: { radius: 0.01 },
-        colour: { saturation: 0.3 },
-      }),
-    );
+    const recipes = { gaussian: { radius: 0.01 }, lens: { kind: 'lens', radius: 0.01, lens: { blades: 6 } } };
     const line = { case: 'memory' };
     for (const [name, width, height] of [
       ['mib24', 6000, 4000],
@@ -190,13 +227,21 @@ async function memory() {
     ]) {
       const input = join(folder, `${name}.jpg`);
       await sharp(join(root, 'demo/pictures/tram-loop.jpg')).resize(width, height).jpeg().toFile(input);
-      const args = ['--recipe', recipe, '--in', input, '--out', join(folder, 'out.jpg'), '--workers', '2'];
-      const { stdout } = spawnSync(process.execPath, [join(root, 'server/dist/render.mjs'), ...args], {
-        encoding: 'utf8',
-      });
-      const { ms, peakMiB } = JSON.parse(stdout);
-      line[name] = peakMiB;
-      line[`${name}Ms`] = ms;
+      for (const [kind, blur] of Object.entries(recipes)) {
+        const recipe = join(folder, 'recipe.json');
+        const focus = { bands: [{ id: 'a', kind: 'planar' }] };
+        const colour = { saturation: 0.3 };
+        writeFileSync(
+          recipe,
+          JSON.stringify({ format: 'hazy-lens-recipe', version: 1, focus, blur, colour }),
+        );
+        const args = ['--recipe', recipe, '--in', input, '--out', join(folder, 'out.jpg'), '--workers', '2'];
+        const { stdout } = spawnSync(process.execPath, [join(root, 'server/dist/render.mjs'), ...args], {
+          encoding: 'utf8',
+        });
+        const { ms, peakMiB } = JSON.parse(stdout);
+        line[kind] = { ...line[kind], [name]: peakMiB, [`${name}Ms`]: ms };
+      }
     }
     console.log(JSON.stringify(line));
   } finally {
@@ -204,7 +249,7 @@ async function memory() {
   }
 }
 
-const cases = { still, blurs, truth, field, footage, follow, drag, dragLens, brush, memory };
+const cases = { still, blurs, truth, field, footage, follow, drag, dragLens, brush, aperture, memory };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {

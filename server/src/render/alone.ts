@@ -4,29 +4,38 @@ import { type Decoded, keepsTransparent } from './picture';
 /** A picture as it is written. */
 export type Rendered = Omit<Decoded, 'parts'>;
 
-/** Renders a picture for a file of a name: transparent places are kept where that kind of file has them. */
+/**
+ * Renders a picture for a file of a name: transparent places are kept where that kind of file has them.
+ * @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
+ */
 export async function renderAlone(
   picture: Decoded,
   look: Look,
   threads: Threads,
   fileName: string,
-): Promise<Rendered> {
+  use: (rendered: Rendered) => Promise<void>,
+): Promise<void> {
   const { parts, format } = picture;
   if (parts && keepsTransparent(fileName)) {
     const { bytes } = format;
     const fill = (part: keyof typeof parts, target: Uint8Array): void =>
       target.set(new Uint8Array(parts[part].buffer));
     const rgba = await renderTransparent(threads, picture, look, { bytes }, fill);
-    return { ...picture, data: Buffer.from(rgba.buffer), format: { channels: 4, bytes } };
+    return use({ ...picture, data: Buffer.from(rgba.buffer), format: { channels: 4, bytes } });
   }
   const renderer = new SharedRenderer(threads);
   try {
     await renderer.open(wholeView(picture, look, { input: format, output: format }));
     renderer.input(0).set(picture.data);
-    // The decoded copy is let go: what is rendered takes its place.
+    // The decoded copy is let go.
     picture.data = Buffer.alloc(0);
-    const bytes = await renderer.render({ slot: 0, source: 'one', look, content: 'picture' });
-    return { ...picture, data: Buffer.from(bytes.slice()) };
+    const { buffer, byteOffset, byteLength } = await renderer.render({
+      slot: 0,
+      source: 'one',
+      look,
+      content: 'picture',
+    });
+    await use({ ...picture, data: Buffer.from(buffer, byteOffset, byteLength) });
   } finally {
     await renderer.close();
   }

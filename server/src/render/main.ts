@@ -102,15 +102,17 @@ async function renderOne(options: Options, recipe: Recipe): Promise<number> {
   const full = await decodePicture(options.in);
   const { width, height } = full;
   const picture = options.quality === 'draft' ? await halved(full) : full;
+  if (picture !== full) full.data = Buffer.alloc(0);
   const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, picture));
   clock.push(performance.now());
   const threads = await startThreads(options.workers);
   let map: Uint8Array | null = null;
   if (options.map) map = await hazeOf(picture, look, threads);
-  const rendered = await renderAlone(picture, look, threads, options.out);
-  clock.push(performance.now());
-  if (options.quality === 'draft') rendered.data = await resized(rendered, width, height);
-  await encodePicture(options.out, { ...rendered, width, height });
+  await renderAlone(picture, look, threads, options.out, async (rendered) => {
+    clock.push(performance.now());
+    const data = options.quality === 'draft' ? await resized(rendered, width, height) : rendered.data;
+    await encodePicture(options.out, { ...rendered, width, height, data });
+  });
   clock.push(performance.now());
   if (options.map && map) {
     const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);

@@ -68,8 +68,11 @@ export async function renderEach(
       );
       const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, decoded));
       const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
-      const rendered = await timed(spent, 'render', () => renderAlone(decoded, look, threads, name));
-      await timed(spent, 'encode', () => encodePicture(join(options.out, name), rendered));
+      const started = performance.now();
+      await renderAlone(decoded, look, threads, name, async (rendered) => {
+        spent.render += performance.now() - started;
+        await timed(spent, 'encode', () => encodePicture(join(options.out, name), rendered));
+      });
       printLine(decoded, spent, { name });
     } catch (error) {
       if (!(error instanceof InputError || error instanceof RangeError)) throw error;
