@@ -13,8 +13,10 @@ import {
   SharedRenderer,
   type Size,
   diagonal,
+  fromLinear,
   parseRecipe,
   recipeLook,
+  toLinear,
   wholeView,
 } from '@hazy-lens/core';
 import { decodeGrey } from '../src/render/focus-pictures';
@@ -23,7 +25,6 @@ import { thousandth } from './timing';
 
 const folder = fileURLToPath(new URL('../../demo/optical/', import.meta.url));
 const differences = fileURLToPath(new URL('../../.cache/truth/', import.meta.url));
-const format = { channels: 3, bytes: 1 } as const;
 /** What the night is lit by is brighter than its white. */
 const LIGHTS = { stops: 3, threshold: 0.9 };
 
@@ -34,6 +35,9 @@ interface Lens {
 }
 interface Pixels extends Size {
   data: Buffer;
+}
+interface Deep extends Size {
+  data: Uint16Array;
 }
 
 async function read(file: string): Promise<Pixels> {
@@ -58,21 +62,77 @@ function likeness(a: Buffer, { data, width, height }: Pixels): object {
   return { psnr: Number(psnr(a, data).toFixed(2)), ssim: thousandth(mssim) };
 }
 
-/** The picture under a focus and a blur. */
-async function blurred(
-  source: Pixels,
+/*
+ * The scenes are developed by a curve that presses bright light together, as cameras do; the lens saw the light before it.
+ * So the sharp picture is blurred twice: as it is, and with the generator's curve taken off before and put on after.
+ */
+
+/** Scene light that is as bright as the curve can tell apart. */
+const BRIGHTEST = 7.1;
+const LEAST_GREY = 0.88;
+const luma = ([r, g, b]: Light): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+type Light = [number, number, number];
+
+/** The generator's tone curve, on exposed linear light, to coded values; see `TONE_CURVE` there. */
+function developed(light: Light): Light {
+  const bent = light.map((c) => (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14)) as Light;
+  const grey = luma(bent);
+  return bent.map((c) => fromLinear(Math.min(1, Math.max(0, grey + (c - grey) * LEAST_GREY)))) as Light;
+}
+
+/** The light that a coded colour was developed from. */
+function undeveloped(coded: Light): Light {
+  const bent = coded.map(toLinear) as Light;
+  const grey = luma(bent);
+  return bent.map((c) => {
+    const y = Math.min(0.999, Math.max(0, grey + (c - grey) / LEAST_GREY));
+    const [a, b] = [2.43 * y - 2.51, 0.59 * y - 0.03];
+    return (-b - Math.sqrt(b * b - 4 * a * 0.14 * y)) / (2 * a);
+  }) as Light;
+}
+
+/** Calls for each colour of interleaved samples. */
+function eachColour(from: ArrayLike<number>, top: number, to: (light: Light, i: number) => void): void {
+  for (let i = 0; i < from.length; i += 3) to([from[i]! / top, from[i + 1]! / top, from[i + 2]! / top], i);
+}
+
+/** The picture as scene light, in 16 bits. */
+function asLight(source: Pixels): Deep {
+  const data = new Uint16Array(source.data.length);
+  eachColour(source.data, 255, (coded, i) =>
+    undeveloped(coded).forEach((c, k) => (data[i + k] = Math.round(fromLinear(c / BRIGHTEST) * 65535))),
+  );
+  return { ...source, data };
+}
+
+/** Scene light in 16 bits as a picture. */
+function asPicture(light: Uint16Array): Buffer {
+  const data = Buffer.alloc(light.length);
+  eachColour(light, 65535, (coded, i) => {
+    const scene = coded.map((v) => toLinear(v) * BRIGHTEST) as Light;
+    developed(scene).forEach((v, k) => (data[i + k] = Math.round(v * 255)));
+  });
+  return data;
+}
+
+/** The picture under a focus and a blur: samples as they came. */
+async function blurred<T extends Pixels | Deep>(
+  source: T,
   focus: object,
   blur: object,
   pictures: FocusPictures,
-): Promise<Buffer> {
+): Promise<T['data']> {
+  const isDeep = source.data instanceof Uint16Array;
+  const format = { channels: 3, bytes: isDeep ? 2 : 1 } as const;
   const recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus, blur });
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(source, recipe, { input: format, output: format }));
-  renderer.input(0).set(source.data);
+  const { buffer, byteOffset, byteLength } = source.data;
+  renderer.input(0).set(new Uint8Array(buffer, byteOffset, byteLength));
   const job = { slot: 0, source: 'truth', look: recipeLook(recipe, pictures), content: 'picture' } as const;
-  const copy = Buffer.from(await renderer.render(job));
+  const copy = (await renderer.render(job)).slice();
   await renderer.close();
-  return copy;
+  return isDeep ? new Uint16Array(copy.buffer) : Buffer.from(copy.buffer);
 }
 
 /** The planar band that comes nearest to a tilted plane of focus: how far a row's middle depth lies off the plane, as a line. */
@@ -109,19 +169,21 @@ function bandFor({ width, height, levels }: Pick<Raster, 'levels'> & Size, { foc
 
 await mkdir(differences, { recursive: true });
 const lenses = JSON.parse(await readFile(`${folder}lenses.json`, 'utf8')) as Record<string, Lens>;
-for (const [name, lens] of Object.entries(lenses)) {
+for (const [name, glass] of Object.entries(lenses)) {
   const scene = name.replace(/-[a-z]+$/, '');
   const source = await read(`${folder}${scene}.png`);
   const optical = await read(`${folder}${name}.png`);
   const depth = await decodeGrey(`${folder}${scene}-depth.png`, 'The scene');
-  const isTilted = lens.tilt !== 0;
-  const map = { image: 'depth.png', focus: lens.focus, clear: 0, falloff: 1, profile: 'linear' };
-  const focus = isTilted ? bandFor({ ...source, levels: depth.levels }, lens) : { depthMap: map };
+  const isTilted = glass.tilt !== 0;
+  const map = { image: 'depth.png', focus: glass.focus, clear: 0, falloff: 1, profile: 'linear' };
+  const focus = isTilted ? bandFor({ ...source, levels: depth.levels }, glass) : { depthMap: map };
   const pictures = isTilted ? NO_PICTURES : { ...NO_PICTURES, depth };
-  const radius = lens.disc / diagonal(source);
+  const radius = glass.disc / diagonal(source);
+  const lens = { kind: 'lens', radius };
   const made = {
-    lens: { kind: 'lens', radius },
-    lensWithLights: { kind: 'lens', radius, lens: { highlights: LIGHTS } },
+    lens,
+    // What was clipped has its brightness back where the curve is off; as it is, lamps need it by hand.
+    lensWithLights: { ...lens, lens: { highlights: LIGHTS } },
     gaussian: { kind: 'gaussian', radius },
     sharp: { radius: 0 },
   };
@@ -130,11 +192,13 @@ for (const [name, lens] of Object.entries(lenses)) {
     scene: name,
     field: isTilted ? 'planar band' : 'depth map',
   };
+  const light = asLight(source);
   for (const [kind, blur] of Object.entries(made)) {
-    const picture = await blurred(source, focus, blur, pictures);
-    line[kind] = likeness(picture, optical);
+    const picture = asPicture(await blurred(light, focus, blur, pictures));
+    const plain = await blurred(source, focus, blur, pictures);
+    line[kind] = { ...likeness(picture, optical), asDeveloped: likeness(plain, optical) };
     // Grey where both are alike, four times as much where they differ.
-    const difference = picture.map((v, i) => 128 + 4 * (v - optical.data[i]!));
+    const difference = picture.map((v, i) => Math.min(255, Math.max(0, 128 + 4 * (v - optical.data[i]!))));
     const raw = { width: source.width, height: source.height, channels: 3 as const };
     await sharp(difference, { raw }).png().toFile(`${differences}${name}-${kind}.png`);
   }
