@@ -64,6 +64,18 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
       await page.getByRole('button', { name: 'Black and white' }).click();
       await page.getByRole('switch', { name: 'Black and white' }).click();
       await set('Red in black and white', '70');
+      // A colour dragged up on the picture becomes lighter.
+      const mixes = ['Red', 'Yellow', 'Green', 'Cyan', 'Blue', 'Magenta'];
+      const read = () =>
+        Promise.all(mixes.map((hue) => app.number(`${hue} in black and white`).inputValue()));
+      const start = await read();
+      const [x, y] = await app.at(0.3, 0.6);
+      await page.mouse.move(x, y);
+      await page.mouse.down();
+      await page.mouse.move(x, y - 40, { steps: 4 });
+      await page.mouse.up();
+      await expect(back).toHaveAccessibleName('Step back: colours in black and white');
+      await expect.poll(read).not.toEqual(start);
     }
     await app.step('Output');
     await page.getByRole('radio', { name: 'PNG' }).click();

@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs truth field footage follow drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour truth field footage follow drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -23,6 +23,7 @@ function inNode(name) {
 const still = () => inNode('still');
 const field = () => inNode('field');
 const blurs = () => inNode('blurs');
+const colour = () => inNode('colour');
 const truth = () => inNode('truth');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
@@ -249,7 +250,20 @@ async function memory() {
   }
 }
 
-const cases = { still, blurs, truth, field, footage, follow, drag, dragLens, brush, aperture, memory };
+const cases = {
+  still,
+  blurs,
+  colour,
+  truth,
+  field,
+  footage,
+  follow,
+  drag,
+  dragLens,
+  brush,
+  aperture,
+  memory,
+};
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));
 if (unknown.length > 0) {

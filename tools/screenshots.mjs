@@ -92,6 +92,7 @@ try {
   await rest();
   await shoot('lens');
   await page.getByRole('button', { name: 'Two at once' }).click();
+  await page.mouse.move(...(await at([0.5, 0.5])));
   await shoot('two-at-once');
   await page.getByRole('button', { name: 'Keep the upper half' }).click();
   await step('Colour');

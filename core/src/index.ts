@@ -64,7 +64,7 @@ export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
-export { MIX_HUES, type Grade, type MixHue, gradeFloats, stagesOf } from './colour/grade';
+export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
 export { insertExif, normaliseExif, readExif, tagSrgb } from './media/exif';

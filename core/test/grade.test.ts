@@ -8,6 +8,7 @@ import {
   MIX_HUES,
   fromLinear,
   gradeFloats,
+  huesOf,
   lookColour,
   stagesOf,
   toLinear,
@@ -116,6 +117,25 @@ describe('tone and colour', () => {
       const before = toOklab([red, blue][i]!)[0];
       expect(Math.sign(toOklab([r, g, b])[0] - before)).toBe(i === 0 ? 1 : -1);
     }
+  });
+
+  it('know which hues of a mix a colour lies between', () => {
+    const mix = Object.fromEntries(MIX_HUES.map((hue, i) => [hue, i / 5]));
+    const how = colourOf({ mono: { on: true, mix } });
+    fc.assert(
+      fc.property(pixel, (rgb) => {
+        const hues = huesOf(rgb);
+        const [light, a, b] = toOklab(rgb);
+        if (!hues) {
+          expect(Math.hypot(a, b)).toBeLessThan(0.011);
+          return;
+        }
+        const mixed = hues.reduce((sum, { hue, share }) => sum + share * mix[hue]!, 0);
+        expect(wanted(rgb, how)[0]).toBeCloseTo(light + 1.5 * mixed * Math.hypot(a, b), 5);
+      }),
+    );
+    expect(huesOf([1, 0, 0])!.find(({ hue }) => hue === 'red')!.share).toBeCloseTo(1, 5);
+    expect(huesOf([0.3, 0.3, 0.3])).toBeNull();
   });
 
   it('double light a stop, and take white to the warm side without changing how light it is', () => {

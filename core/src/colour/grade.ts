@@ -1,6 +1,6 @@
 import type { Recipe } from '../recipe/schema';
 import { lookColour } from './looks';
-import { toOklab } from './oklab';
+import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
 import { whiteMatrix } from './white';
 
@@ -20,6 +20,8 @@ const ROUND = 4;
 const PIECES = 8;
 /** Beyond the end of the way round: a piece that never begins. */
 const NEVER = 99;
+/** Chroma below which a colour has no hue to speak of. */
+const LEAST_CHROMA = 0.01;
 
 /** A hue's place on the way round, 0..4: y / (|x| + |y|) in four straight pieces; nearly even, and quick. */
 export function roundOf(a: number, b: number): number {
@@ -48,6 +50,22 @@ export function mixPieces(
     const slope = (next.value - value) / (next.at - at);
     return [at, value, slope];
   });
+}
+
+/** The two hues of a mix that a colour lies between, and the share of each; null for greys. @param rgb linear light. */
+export function huesOf(rgb: Triple): { hue: MixHue; share: number }[] | null {
+  const [, a, b] = toOklab(rgb);
+  if (Math.hypot(a, b) < LEAST_CHROMA) return null;
+  const way = roundOf(a, b);
+  const ahead = (hue: MixHue): number => (HUE_PLACES[hue] - way + ROUND) % ROUND;
+  const order = [...MIX_HUES].sort((one, two) => ahead(one) - ahead(two));
+  const [next, last] = [order[0]!, order.at(-1)!];
+  const behind = ROUND - ahead(last);
+  const share = behind / (behind + ahead(next));
+  return [
+    { hue: last, share: 1 - share },
+    { hue: next, share },
+  ];
 }
 
 /** What one stage of tone and colour sets: the person's own, or a look's. */

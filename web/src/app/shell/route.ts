@@ -203,10 +203,8 @@ function colourSummary({ look, mono, ...colour }: Recipe['colour']): string {
 }
 
 function finishSummary({ grain, vignette }: Recipe['finish']): string {
-  const words = [
-    ...(vignette.amount !== 0 ? ['vignette'] : []),
-    ...(grain.match > 0 ? ['grain matched'] : grain.amount > 0 ? ['grain'] : []),
-  ];
+  const hasGrain = grain.match > 0 || grain.amount > 0;
+  const words = [...(vignette.amount !== 0 ? ['vignette'] : []), ...(hasGrain ? ['grain'] : [])];
   return words.join(', ') || 'nothing added';
 }
 

@@ -16,12 +16,13 @@ import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
 import { InHand } from '../workspace/in-hand';
-import { Drag, type Grasp } from '../ui/drag';
+import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MovementMark } from './movement-mark';
+import { MonoPick } from './mono-pick';
 import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
@@ -132,6 +133,7 @@ export class Stage {
   protected readonly engine = inject(Engine);
   protected readonly stageView = inject(StageView);
   protected readonly tools = inject(StageTools);
+  private readonly monoPick = inject(MonoPick);
   private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
@@ -145,6 +147,12 @@ export class Stage {
   protected readonly showsHandles = computed(
     () => this.looking.step() === 'focus' && this.project.isOpen() && this.looking.comparison() !== 'before',
   );
+
+  /** In black and white the hand makes colours lighter and darker. */
+  private readonly picksColours = computed(() => {
+    const { on, mono } = this.project.recipe().colour;
+    return on && mono.on && this.looking.step() === 'colour' && this.looking.comparison() !== 'before';
+  });
 
   protected readonly showsMovement = computed(() => {
     const { on, kind } = this.project.recipe().blur;
@@ -249,10 +257,23 @@ export class Stage {
   protected readonly grasp: Grasp = (event) => {
     if (event.button === 1 || (event.button === 0 && this.looking.panning()))
       return panHand(this.stageView, event);
-    if (event.button !== 0 || !this.showsHandles()) return null;
+    if (event.button !== 0) return null;
+    if (this.picksColours()) return this.pickColour(event);
+    if (!this.showsHandles()) return null;
     const drag = this.startDrag(event);
     return drag && handOf(drag, this.stageView);
   };
+
+  private pickColour(event: PointerEvent): Hand | null {
+    const image = this.pixelsBefore();
+    const { left, top, width, height } = this.place();
+    const at = this.stageView.fromPointer(event);
+    const [u, v] = [(at.x - left) / width, (at.y - top) / height];
+    if (!image || u < 0 || v < 0 || u >= 1 || v >= 1) return null;
+    const i = (Math.floor(v * image.height) * image.width + Math.floor(u * image.width)) * 4;
+    const [r, g, b] = image.data.subarray(i, i + 3);
+    return this.monoPick.handOn([r!, g!, b!], event);
+  }
 
   private startDrag(event: PointerEvent): StageDrag | null {
     const at = this.stageView.pictureAt(event);
@@ -276,6 +297,7 @@ export class Stage {
   }
 
   private cursorFor(event: PointerEvent): string {
+    if (this.picksColours()) return 'ns-resize';
     if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
     const { kind } = this.inHand.chosen();
     if (this.inHand.placing()) return 'crosshair';

@@ -67,7 +67,9 @@ const HEADROOM = 1.1;
         >Black and white</mat-slide-toggle
       >
       @if (colour().mono.on) {
-        <p class="hint">How light each colour becomes.</p>
+        <p class="hint">
+          How light each colour becomes. Or drag one on the picture: up is lighter, down is darker.
+        </p>
         @for (hue of hues; track hue) {
           <hl-recipe-number [at]="['colour', 'mono', 'mix', hue]" />
         }
