@@ -210,7 +210,7 @@ describe('lens blur', () => {
       const at = (d: number): number => between(x0 + dx * d, y0 + dy * d);
       // At a corner less than half of what is around a place lies within the outline.
       const isCorner = blades > 0 && (i / 2 - lens.rotation) % (360 / blades) === 0;
-      expect(at(far - (isCorner ? 1.5 : 1))).toBeGreaterThan(half);
+      expect(at(far - (isCorner ? 2 : 1))).toBeGreaterThan(half);
       expect(at(far + 1)).toBeLessThan(half);
     }
   });
