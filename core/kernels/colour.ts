@@ -235,6 +235,57 @@ export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
   }
 }
 
+/** A value of a row of cells at a place between their middles, `top` and `bottom` weighed. */
+// @ts-ignore: decorator
+@inline
+function cellAt(top: usize, bottom: usize, down: f32, i: i32, j: i32, across: f32): f32 {
+  const a = <usize>i << 2;
+  const b = <usize>j << 2;
+  const upper = load<f32>(top + a) + across * (load<f32>(top + b) - load<f32>(top + a));
+  const lower = load<f32>(bottom + a) + across * (load<f32>(bottom + b) - load<f32>(bottom + a));
+  return upper + down * (lower - upper);
+}
+
+/**
+ * Moves the lightness of three linear planes away from that of its surroundings, by `amount` times their difference, or
+ * towards it. The surroundings' is slope x lightness + offset, read between the middles of `cells` cells in two rows of
+ * two planes, `down` of the way from the upper to the lower; the first pixel lies at `x` cells, each next `step` further.
+ * All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its lightness.
+ */
+export function clarityRow(row: usize, plane: usize, n: i32, top: usize, bottom: usize, cellPlane: usize, cells: i32, down: f32, x: f32, step: f32, amount: f32): void {
+  const last = <f32>(cells - 1);
+  const by = f32x4.splat(amount);
+  const least = f32x4.splat(1e-6);
+  for (let p = 0; p < n; p += 4) {
+    const at = row + (<usize>p << 2);
+    let slope = f32x4.splat(0);
+    let offset = slope;
+    for (let lane = 0; lane < 4; lane++) {
+      const across = min(last, max(<f32>0, x + <f32>(p + lane) * step));
+      const i = <i32>across;
+      const j = min(cells - 1, i + 1);
+      const share = across - <f32>i;
+      const s = cellAt(top, bottom, down, i, j, share);
+      const o = cellAt(top + cellPlane, bottom + cellPlane, down, i, j, share);
+      slope = lane == 0 ? f32x4.replace_lane(slope, 0, s) : lane == 1 ? f32x4.replace_lane(slope, 1, s) : lane == 2 ? f32x4.replace_lane(slope, 2, s) : f32x4.replace_lane(slope, 3, s);
+      offset = lane == 0 ? f32x4.replace_lane(offset, 0, o) : lane == 1 ? f32x4.replace_lane(offset, 1, o) : lane == 2 ? f32x4.replace_lane(offset, 2, o) : f32x4.replace_lane(offset, 3, o);
+    }
+    const r = v128.load(at);
+    const g = v128.load(at + plane);
+    const b = v128.load(at + 2 * plane);
+    const l = cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
+    const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
+    const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
+    const light = f32x4.pmax(least, dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s));
+    const around = f32x4.add(f32x4.mul(slope, light), offset);
+    const moved = f32x4.pmax(f32x4.splat(0), f32x4.add(light, f32x4.mul(by, f32x4.sub(light, around))));
+    const scale = cube(f32x4.div(moved, light));
+    v128.store(at, f32x4.mul(r, scale));
+    v128.store(at + plane, f32x4.mul(g, scale));
+    v128.store(at + 2 * plane, f32x4.mul(b, scale));
+  }
+}
+
 /** All light times a factor. */
 export function scaleRow(row: usize, plane: usize, n: i32, factor: f32): void {
   const by = f32x4.splat(factor);

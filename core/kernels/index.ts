@@ -6,6 +6,6 @@ export { mixRow, spreadRow, divideRow } from './mix';
 export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';
 export { packStreakRow, shortStreakRow, streakRow } from './streak';
 export { grainRow } from './grain';
-export { saturateRow, matrixRow, gradeRow, scaleRow, addRow } from './colour';
+export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';
 export { vignetteRow } from './vignette';

@@ -46,6 +46,7 @@ export interface Kernels {
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   vignetteRow(row: number, plane: number, n: number, x: number, step: number, y: number, from: number, rate: number, stops: number): void;
   matrixRow(row: number, plane: number, n: number, matrix: number): void;
+  clarityRow(row: number, plane: number, n: number, top: number, bottom: number, cellPlane: number, cells: number, down: number, x: number, step: number, amount: number): void;
   gradeRow(row: number, plane: number, n: number, grade: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;

@@ -1,4 +1,5 @@
 import type { Recipe } from '../recipe/schema';
+import { applyClarity } from './clarity';
 import { lookColour } from './looks';
 import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
@@ -100,8 +101,9 @@ export function gradeFloats({ contrast, vibrance, saturation, balance, mono }: G
 const isWhite = ({ exposure, warmth, tint }: Grade): boolean => exposure === 0 && warmth === 0 && tint === 0;
 
 /** Saturation is all that is set, if anything. */
-const isPlain = ({ contrast, vibrance, balance, mono }: Grade): boolean =>
+const isPlain = ({ contrast, vibrance, clarity, balance, mono }: Grade): boolean =>
   contrast === 0 &&
+  clarity === 0 &&
   vibrance === 0 &&
   !mono.on &&
   Object.values(balance)
@@ -110,6 +112,18 @@ const isPlain = ({ contrast, vibrance, balance, mono }: Grade): boolean =>
 
 const isNothing = (stage: Grade): boolean => isWhite(stage) && isPlain(stage) && stage.saturation === 0;
 
+const NO_BALANCE: Grade['balance'] = { shadows: [0, 0], middle: [0, 0], lights: [0, 0] };
+
+/** Of a stage its contrast alone. */
+const contrastOf = (stage: Grade): Grade => ({
+  ...stage,
+  vibrance: 0,
+  clarity: 0,
+  saturation: 0,
+  balance: NO_BALANCE,
+  mono: { ...stage.mono, on: false },
+});
+
 /** Exposure and white balance in linear light; contrast, vibrance, saturation, balance, and black and white in Oklab. */
 export const grade: PointStep = {
   key: ({ colour }) => {
@@ -117,18 +131,29 @@ export const grade: PointStep = {
     const stages = stagesOf(colour);
     return stages.every(isNothing) ? '' : JSON.stringify(stages);
   },
-  apply: ({ kernels, heap }, { colour }, { at, plane, n }, room) => {
+  apply: (use, { colour }, run, { floats, surroundings }) => {
+    const { kernels, heap } = use;
+    const { at, plane, n } = run;
+    const graded = (stage: Grade): void => {
+      if (isPlain(stage)) {
+        // Saturation alone has a quicker and more exact way.
+        if (stage.saturation !== 0) kernels.saturateRow(at, plane, n, stage.saturation);
+        return;
+      }
+      heap.setFloats(floats, gradeFloats(stage));
+      kernels.gradeRow(at, plane, n, floats);
+    };
     for (const stage of stagesOf(colour)) {
       if (!isWhite(stage)) {
-        heap.setFloats(room, whiteMatrix(stage));
-        kernels.matrixRow(at, plane, n, room);
+        heap.setFloats(floats, whiteMatrix(stage));
+        kernels.matrixRow(at, plane, n, floats);
       }
-      if (!isPlain(stage)) {
-        heap.setFloats(room, gradeFloats(stage));
-        kernels.gradeRow(at, plane, n, room);
+      if (stage.clarity === 0) graded(stage);
+      else {
+        graded(contrastOf(stage));
+        applyClarity(use, surroundings, stage.clarity, run);
+        graded({ ...stage, contrast: 0, clarity: 0 });
       }
-      // By itself it has a quicker and more exact way.
-      else if (stage.saturation !== 0) kernels.saturateRow(at, plane, n, stage.saturation);
     }
   },
 };

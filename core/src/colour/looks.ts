@@ -68,6 +68,7 @@ export function lookColour(name: LookName, amount: number) {
     warmth: part('warmth'),
     tint: part('tint'),
     contrast: part('contrast'),
+    clarity: 0,
     vibrance: part('vibrance'),
     saturation: part('saturation'),
     balance: {

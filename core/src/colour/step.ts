@@ -1,3 +1,4 @@
+import type { Surroundings } from './clarity';
 import type { Look } from '../render/look';
 import type { Run, Use } from '../render/arena';
 
@@ -5,9 +6,17 @@ import type { Run, Use } from '../render/arena';
 export interface PointStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
   key(look: Look): string;
-  /** Changes a run in place; called only where the key is not ''. `room` is the address of `POINT_ROOM` floats to use. */
-  apply(use: Use, look: Look, run: Run, room: number): void;
+  /** Changes a run in place; called only where the key is not ''. */
+  apply(use: Use, look: Look, run: Run, room: PointRoom): void;
 }
 
 /** Floats that a step has room for. */
-export const POINT_ROOM = 64;
+export const POINT_FLOATS = 64;
+
+/** What a step may use. */
+export interface PointRoom {
+  /** Address of `POINT_FLOATS` floats. */
+  floats: number;
+  /** How light the surroundings of each place are; filled only where the look's colours have clarity. */
+  surroundings: Surroundings;
+}

@@ -65,6 +65,7 @@ const colourSchema = z.strictObject({
   warmth: ratio(-1, 1, { label: 'Warmth' }).default(0),
   tint: ratio(-1, 1, { label: 'Tint', spoken: 'Tint of all light' }).default(0),
   contrast: ratio(-1, 1, { label: 'Contrast' }).default(0),
+  clarity: ratio(-1, 1, { label: 'Clarity' }).default(0),
   vibrance: ratio(-1, 1, { label: 'Vibrance' }).default(0),
   saturation: ratio(-1, 1, { label: 'Saturation' }).default(0),
   balance: z

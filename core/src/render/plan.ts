@@ -1,6 +1,7 @@
 import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
-import { POINT_ROOM } from '../colour/step';
+import { type Surroundings, planSurroundings } from '../colour/clarity';
+import { POINT_FLOATS } from '../colour/step';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_BINS } from '../finish/grain/noise';
 import type { Region } from '../focus/geometry';
@@ -42,6 +43,8 @@ export interface SlotPlan {
 export interface RenderPlan extends View {
   /** A word that counts the strips finished; whoever shares the memory may watch it. */
   finished: number;
+  /** How light the surroundings are, see `fillSurroundings`. */
+  surroundings: Surroundings;
   /** Haze of the whole region, which all workers fill; it stays while the field stays. */
   haze: Rows;
   inTables: number;
@@ -87,6 +90,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
   };
   const rest = {
     finished: arena.take(4),
+    surroundings: planSurroundings(region, arena),
     inTables: input.tables(arena),
     outTables: output.tables(arena),
     ramp: arena.take(RAMP_BYTES),
@@ -100,7 +104,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
       shown: arena.rows(region.width, stripRows, 1),
       run: arena.rows(RUN, 2, 3),
       curve: arena.floats(NOISE_BINS + 1),
-      room: arena.floats(POINT_ROOM),
+      room: arena.floats(POINT_FLOATS),
     })),
   };
   return { ...view, stripRows, haze, ...rest, frame, bytes: arena.bytes };

@@ -1,4 +1,5 @@
 import { blurOf } from '../blur';
+import { fillSurroundings } from '../colour/clarity';
 import { FINISH_STEPS } from '../finish';
 import { type Noise, measureNoise } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
@@ -59,6 +60,7 @@ export class SharedRenderer implements Renderer {
   /** What the passes that are made were made of, and the haze. */
   private passed = '';
   private hazeOf = '';
+  private surroundingsOf = '';
 
   constructor(private readonly threads: Threads) {}
 
@@ -78,7 +80,7 @@ export class SharedRenderer implements Renderer {
     const { runners } = this.threads;
     this.memory = memory;
     this.plan = plan;
-    this.passed = this.hazeOf = '';
+    this.passed = this.hazeOf = this.surroundingsOf = '';
     this.noise = null;
     const heap = new Heap(memory);
     pixelsOf(plan.input).fillTables(plan.inTables, heap);
@@ -120,7 +122,10 @@ export class SharedRenderer implements Renderer {
   async render(job: Job, options: RenderOptions = {}): Promise<Uint8Array> {
     const plan = this.opened;
     Atomics.store(new Int32Array(this.memory!.buffer, plan.finished, 1), 0, 0);
-    if (job.content === 'picture') await this.prepare(job, options.signal);
+    if (job.content === 'picture') {
+      this.measureSurroundings(job);
+      await this.prepare(job, options.signal);
+    }
     await this.renderStrips(job, options);
     const bytes = this.output(job.slot);
     return job.content === 'haze16' ? bytes.subarray(0, plan.region.width * plan.region.height * 2) : bytes;
@@ -153,6 +158,17 @@ export class SharedRenderer implements Renderer {
   private async begin(job: Job): Promise<void> {
     const { name: render } = this;
     await Promise.all(this.threads.runners.map((run) => run({ kind: 'begin', render, job, noise: null })));
+  }
+
+  /** How light the surroundings of each place are, where the colours have clarity. */
+  private measureSurroundings({ slot, source, look }: Job): void {
+    const { on, exposure, warmth, tint, contrast, clarity } = look.colour;
+    if (!on || clarity === 0) return;
+    const of = [slot, source, exposure, warmth, tint, contrast].join();
+    if (of === this.surroundingsOf) return;
+    const { surroundings, input, region } = this.opened;
+    fillSurroundings(surroundings, new Heap(this.memory!), this.input(slot), input, region, look.colour);
+    this.surroundingsOf = of;
   }
 
   /** The noise of a job's source, where a step wants to know it. */

@@ -147,7 +147,8 @@ export class StripRenderer {
     for (const [i, run] of runs.entries()) {
       if (isBlurred[i]) haze[i] = this.blur.fill(run, haze[i]!);
       else this.input.decode(use.kernels, plan.inTables, source, run);
-      for (const step of steps) step.apply(use, look, run, own.room);
+      for (const step of steps)
+        step.apply(use, look, run, { floats: own.room, surroundings: plan.surroundings });
       const place = {
         haze: haze[i]!,
         px: region.x + run.x,

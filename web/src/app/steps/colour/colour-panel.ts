@@ -37,6 +37,7 @@ const HEADROOM = 1.1;
     <section class="panel-section" aria-label="Light and colour">
       <hl-recipe-number [at]="['colour', 'exposure']" />
       <hl-recipe-number [at]="['colour', 'contrast']" />
+      <hl-recipe-number [at]="['colour', 'clarity']" />
       <hl-recipe-number [at]="['colour', 'saturation']" />
       <hl-recipe-number [at]="['colour', 'vibrance']" />
       <hl-recipe-number [at]="['colour', 'warmth']" />
