@@ -54,7 +54,8 @@ export function gatherLens(
 ): [number, number, number] {
   const { width, height, planes } = picture;
   const own = radius(x, y);
-  const reach = Math.ceil(most * 1.1 * Math.sqrt(3) + 1);
+  const stretched = Math.sqrt(Math.max(lens.squeeze, 1 / lens.squeeze)) * (1 + 0.1 * Math.abs(lens.fringe));
+  const reach = Math.ceil(most * stretched + 1);
   const [sum, total] = [[0, 0, 0], [0, 0, 0]]; // prettier-ignore
   for (let dy = -reach; dy <= reach; dy++)
     for (let dx = -reach; dx <= reach; dx++) {
