@@ -21,7 +21,9 @@ const plain = { recipe: neutralRecipe() };
 
 /** One step: a saturation in percent. */
 const saturated = (state: Project, percent: number): Project => {
-  const work = { recipe: { ...state.work.recipe, colour: { on: true, saturation: percent / 100 } } };
+  const work = {
+    recipe: { ...state.work.recipe, colour: { ...state.work.recipe.colour, saturation: percent / 100 } },
+  };
   return projectReducer(
     state,
     ProjectActions.edited({ work, label: `saturation ${percent}`, gesture: null }),
@@ -155,7 +157,7 @@ describe('projects', () => {
     for (const percent of [10, 20]) project = saturated(project, percent);
     await projects.save(project, null);
     await database.projects.update(id, {
-      'work.recipe': { ...plain.recipe, colour: { on: true, saturation: 'much' as never } },
+      'work.recipe': { ...plain.recipe, colour: { ...plain.recipe.colour, saturation: 'much' as never } },
     });
     const found = (await projects.open(id, plain))!;
     expect(found).toMatchObject({ stepsBack: 1, isLost: false });

@@ -92,7 +92,8 @@ export class ViewRender {
     const { renderer } = this;
     const answered = renderer.render({ ...this.job(look, content), frame });
     answered.catch(() => undefined);
-    const isDone = (): boolean => renderer.progress.done === renderer.progress.of;
+    // By then it may be closed: whoever waited has had the answer.
+    const isDone = (): boolean => this.view !== null && renderer.progress.done === renderer.progress.of;
     return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);
   }
 
