@@ -119,6 +119,13 @@ test('two blurs stand at the same place; either is changed, one is kept, and tha
   await same();
   await page.getByRole('button', { name: 'Take the upper half in hand' }).click();
   await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
+  // Steps back go through the halves too: neither blur is lost.
+  await back.click();
+  await expect(page.getByRole('group', { name: 'The upper half' })).toContainText('gaussian');
+  await expect(page.getByRole('group', { name: 'The lower half' })).toContainText('lens 3 px');
+  await expect(page.getByRole('group', { name: 'The lower half' })).toContainText('in hand');
+  await page.getByRole('button', { name: /^Step forward/ }).click();
+  await expect(page.getByRole('group', { name: 'The upper half' })).toContainText('in hand');
   await page.getByRole('button', { name: 'Keep the lower half' }).click();
   await expect(other).toHaveCount(0);
   await expect(page.getByRole('radio', { name: 'Lens' })).toBeChecked();

@@ -1,14 +1,14 @@
 // npm run bench [-- still blurs colour truth field footage follow drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium } from '@playwright/test';
 import sharp from 'sharp';
-import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
+import { withApplication } from './application.mjs';
 import { buildServer, buildWeb, bundleForNode, install, root } from './prepare.mjs';
 
 const RUNS = 5;
+const PORT = 4792;
 const median = (values) => [...values].sort((a, b) => a - b)[values.length >> 1];
 const quantile = (values, q) =>
   [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * q))];
@@ -34,18 +34,11 @@ const follow = () => inNode('follow');
  */
 async function inBrowser(name, measure) {
   buildWeb();
-  const port = 4792;
-  const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
-    env: { ...process.env, PORT: port },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((resolve) => server.stdout.once('data', resolve));
-  const browser = await chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_ARGS });
   const runs = { ours: [], bare: [] };
-  try {
+  await withApplication(PORT, async (browser, address) => {
     for (let i = 0; i < RUNS; i++) {
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-      await page.goto(`http://localhost:${port}/`);
+      await page.goto(address);
       await page.locator('[data-grip="near-clear"]').waitFor();
       await page.waitForTimeout(2500);
       runs.ours.push(await measure(page));
@@ -53,10 +46,7 @@ async function inBrowser(name, measure) {
       await page.close();
       runs.bare.push(await bareDrag(browser, canvas));
     }
-  } finally {
-    await browser.close();
-    server.kill();
-  }
+  });
   const line = { case: name, moves: 120 };
   const medianOf = (list, key) => median(list.map((one) => one[key]));
   for (const key of ['p50', 'p95', 'blockedMs', 'painted']) line[key] = tenth(medianOf(runs.ours, key));
@@ -173,16 +163,9 @@ async function oneDrag(page, handAt, pathAt) {
 async function aperture() {
   const SAID = 20;
   buildWeb();
-  const port = 4792;
-  const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
-    env: { ...process.env, PORT: port },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((resolve) => server.stdout.once('data', resolve));
-  const browser = await chromium.launch({ executablePath: chromiumPath(), args: CHROMIUM_ARGS });
-  try {
+  await withApplication(PORT, async (browser, address) => {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(`http://localhost:${port}/`);
+    await page.goto(address);
     await page.locator('[data-grip="near-clear"]').waitFor();
     await page.getByRole('navigation', { name: 'Route' }).getByRole('button', { name: /^Blur/ }).click();
     await page.getByRole('radio', { name: 'Lens' }).click();
@@ -210,10 +193,7 @@ async function aperture() {
     console.log(
       JSON.stringify({ case: 'aperture', changes: taken.length, firstMs: of('first'), fineMs: of('last') }),
     );
-  } finally {
-    await browser.close();
-    server.kill();
-  }
+  });
 }
 
 /** Peak memory of the command line on large pictures. */

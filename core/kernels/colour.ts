@@ -33,6 +33,32 @@ function cube(x: v128): v128 {
   return f32x4.mul(f32x4.mul(x, x), x);
 }
 
+// Cube roots of what the three cones get of linear light, and the lightness that they make.
+
+// @ts-ignore: decorator
+@inline
+function longCone(r: v128, g: v128, b: v128): v128 {
+  return cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
+}
+
+// @ts-ignore: decorator
+@inline
+function middleCone(r: v128, g: v128, b: v128): v128 {
+  return cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
+}
+
+// @ts-ignore: decorator
+@inline
+function shortCone(r: v128, g: v128, b: v128): v128 {
+  return cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
+}
+
+// @ts-ignore: decorator
+@inline
+function lightnessOf(l: v128, m: v128, s: v128): v128 {
+  return dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
+}
+
 /** How far the worst of three channels lies outside 0..1; negative inside. */
 // @ts-ignore: decorator
 @inline
@@ -74,10 +100,10 @@ export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void
     const r = v128.load(at);
     const g = v128.load(at + plane);
     const b = v128.load(at + 2 * plane);
-    const l = cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
-    const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
-    const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
-    const light = dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
+    const l = longCone(r, g, b);
+    const m = middleCone(r, g, b);
+    const s = shortCone(r, g, b);
+    const light = lightnessOf(l, m, s);
     const room = f32x4.pmax(tolerance, excess(r, g, b));
     let fits = f32x4.le(putScaled(at, plane, wanted, light, l, m, s, r, g, b), room);
     if (i32x4.all_true(fits)) continue;
@@ -185,10 +211,10 @@ export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
     const r = v128.load(at);
     const g = v128.load(at + plane);
     const b = v128.load(at + 2 * plane);
-    const l = cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
-    const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
-    const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
-    const before = dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
+    const l = longCone(r, g, b);
+    const m = middleCone(r, g, b);
+    const s = shortCone(r, g, b);
+    const before = lightnessOf(l, m, s);
     let oa = dot3(1.9779984951, l, -2.428592205, m, 0.4505937099, s);
     let ob = dot3(0.0259040371, l, 0.7827717662, m, -0.808675766, s);
     let light = f32x4.add(before, f32x4.mul(contrast, contrastOf(before)));
@@ -273,10 +299,10 @@ export function clarityRow(row: usize, plane: usize, n: i32, top: usize, bottom:
     const r = v128.load(at);
     const g = v128.load(at + plane);
     const b = v128.load(at + 2 * plane);
-    const l = cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
-    const m = cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
-    const s = cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
-    const light = f32x4.pmax(least, dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s));
+    const l = longCone(r, g, b);
+    const m = middleCone(r, g, b);
+    const s = shortCone(r, g, b);
+    const light = f32x4.pmax(least, lightnessOf(l, m, s));
     const around = f32x4.add(f32x4.mul(slope, light), offset);
     const moved = f32x4.pmax(f32x4.splat(0), f32x4.add(light, f32x4.mul(by, f32x4.sub(light, around))));
     const scale = cube(f32x4.div(moved, light));

@@ -1,12 +1,10 @@
-import type { Region, Size } from '../focus/geometry';
-import { diagonal } from '../focus/geometry';
+import { type Region, type Size, diagonal } from '../focus/geometry';
 import { guidedLines } from '../matte/guided-filter';
 import type { Plane } from '../matte/plane';
 import { type FrameFormat, isYuv } from '../pixels/format';
-import { toLinear } from '../pixels/transfer';
+import { linearTable, toLinear } from '../pixels/transfer';
 import type { Recipe } from '../recipe/schema';
-import type { Arena, Heap, Rows, Run, Use } from '../render/arena';
-import { rowAt } from '../render/arena';
+import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../render/arena';
 import { type Triple, times, toOklab } from './oklab';
 import { whiteMatrix } from './white';
 
@@ -77,6 +75,8 @@ function contrasted(light: number, contrast: number): number {
   return light + contrast * 1.6 * bend;
 }
 
+const tables: Partial<Record<1 | 2, Float32Array>> = {};
+
 /** Linear light of a pixel; of planes of luma and chroma the grey of the luma. */
 function lightOf(bytes: Uint8Array, format: FrameFormat, { width }: Size): (x: number, y: number) => Triple {
   if (isYuv(format)) {
@@ -88,10 +88,10 @@ function lightOf(bytes: Uint8Array, format: FrameFormat, { width }: Size): (x: n
   }
   const { channels, bytes: size } = format;
   const samples = size === 1 ? bytes : new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 1);
-  const top = size === 1 ? 255 : 65535;
+  const linear = (tables[size] ??= linearTable(size));
   return (x, y) => {
     const at = (y * width + x) * channels;
-    return [toLinear(samples[at]! / top), toLinear(samples[at + 1]! / top), toLinear(samples[at + 2]! / top)];
+    return [linear[samples[at]!]!, linear[samples[at + 1]!]!, linear[samples[at + 2]!]!];
   };
 }
 

@@ -124,7 +124,42 @@ const contrastOf = (stage: Grade): Grade => ({
   mono: { ...stage.mono, on: false },
 });
 
-/** Exposure and white balance in linear light; contrast, vibrance, saturation, balance, and black and white in Oklab. */
+/** What the kernels are told of a stage, made once for all runs. */
+interface Steps {
+  /** Null where exposure and white balance change nothing. */
+  matrix: number[] | null;
+  /** Before clarity, and after it; each null where it changes nothing. */
+  first: number[] | number | null;
+  clarity: number;
+  last: number[] | number | null;
+}
+
+/** A stage for `gradeRow`; its saturation where that is all, for which there is a quicker and more exact way. */
+function toneOf(stage: Grade): number[] | number | null {
+  if (!isPlain(stage)) return gradeFloats(stage);
+  return stage.saturation === 0 ? null : stage.saturation;
+}
+
+function stepsOf(stage: Grade): Steps {
+  const { clarity } = stage;
+  return {
+    matrix: isWhite(stage) ? null : whiteMatrix(stage),
+    first: clarity === 0 ? null : toneOf(contrastOf(stage)),
+    clarity,
+    last: toneOf(clarity === 0 ? stage : { ...stage, contrast: 0, clarity: 0 }),
+  };
+}
+
+const made = new WeakMap<Recipe['colour'], Steps[]>();
+
+/** The steps of colours; the same object has the same. */
+function stepsFor(colour: Recipe['colour']): Steps[] {
+  let steps = made.get(colour);
+  if (!steps) made.set(colour, (steps = stagesOf(colour).map(stepsOf)));
+  return steps;
+}
+
+/** Exposure and white balance in linear light; contrast, clarity, vibrance, saturation, balance, and black and white in Oklab. */
 export const grade: PointStep = {
   key: ({ colour }) => {
     if (!colour.on) return '';
@@ -134,26 +169,20 @@ export const grade: PointStep = {
   apply: (use, { colour }, run, { floats, surroundings }) => {
     const { kernels, heap } = use;
     const { at, plane, n } = run;
-    const graded = (stage: Grade): void => {
-      if (isPlain(stage)) {
-        // Saturation alone has a quicker and more exact way.
-        if (stage.saturation !== 0) kernels.saturateRow(at, plane, n, stage.saturation);
-        return;
-      }
-      heap.setFloats(floats, gradeFloats(stage));
+    const tone = (how: Steps['last']): void => {
+      if (how === null) return;
+      if (typeof how === 'number') return kernels.saturateRow(at, plane, n, how);
+      heap.setFloats(floats, how);
       kernels.gradeRow(at, plane, n, floats);
     };
-    for (const stage of stagesOf(colour)) {
-      if (!isWhite(stage)) {
-        heap.setFloats(floats, whiteMatrix(stage));
+    for (const { matrix, first, clarity, last } of stepsFor(colour)) {
+      if (matrix) {
+        heap.setFloats(floats, matrix);
         kernels.matrixRow(at, plane, n, floats);
       }
-      if (stage.clarity === 0) graded(stage);
-      else {
-        graded(contrastOf(stage));
-        applyClarity(use, surroundings, stage.clarity, run);
-        graded({ ...stage, contrast: 0, clarity: 0 });
-      }
+      tone(first);
+      if (clarity !== 0) applyClarity(use, surroundings, clarity, run);
+      tone(last);
     }
   },
 };

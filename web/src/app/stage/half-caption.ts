@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import type { Half } from '../model/trial';
 import { OpenProject } from '../project/open-project';
-import { type Half, TwoAtOnce } from '../workspace/two-at-once';
+import { TwoAtOnce } from '../workspace/two-at-once';
 
 /** Says which blur a half of the stage has; takes it in hand, or keeps it. */
 @Component({

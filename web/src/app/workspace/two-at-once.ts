@@ -1,72 +1,64 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import type { Recipe } from '@hazy-lens/core';
+import { type Half, type Trial, turnAt, turned } from '../model/trial';
 import { OpenProject } from '../project/open-project';
 import { Looking } from './looking';
 
-export type Half = 'first' | 'second';
-type BlurLook = Recipe['blur'];
-
-interface Trial {
-  projectId: string | null;
-  /** The blur of the half that is not in hand. */
-  other: BlurLook;
-  inHand: Half;
-  /** The first step that the trial made. */
-  since: number;
-}
-
 /**
  * The stage in two halves, each with a blur of its own, to choose one. The half in hand has the project's blur: panel and
- * stage work on it as ever. Whatever was tried is one step back in the end.
+ * stage work on it as ever. Which half that is follows from the steps, so that steps back go through it; whatever was
+ * tried is one step back in the end.
  */
 @Injectable({ providedIn: 'root' })
 export class TwoAtOnce {
   private readonly project = inject(OpenProject);
   private readonly looking = inject(Looking);
-  private readonly trial = signal<Trial | null>(null);
-  readonly isOn = computed(() => this.trial() !== null);
-  readonly inHand = computed<Half>(() => this.trial()?.inHand ?? 'first');
+  private readonly trial = signal<{ projectId: string | null; turns: Trial } | null>(null);
+  private readonly turn = computed(() => {
+    const trial = this.trial();
+    // In another project, or by steps back to before the trial, what was tried is no longer at hand.
+    const isHere = trial?.projectId === this.project.state().projectId;
+    return trial && isHere ? turnAt(trial.turns, this.project.nextStep) : null;
+  });
+  readonly isOn = computed(() => this.turn() !== null);
+  readonly inHand = computed<Half>(() => this.turn()?.inHand ?? 'first');
   /** The halves lie one above the other, where that shows more of the picture; else side by side. */
   readonly isStacked = computed(() => this.project.size().width > this.project.size().height);
   /** The blur of the half that is not in hand; null where the stage is whole. */
-  readonly other = computed(() => this.trial()?.other ?? null);
+  readonly other = computed(() => this.turn()?.other ?? null);
 
   constructor() {
     effect(() => {
-      const trial = this.trial();
-      if (!trial) return;
-      const { projectId } = this.project.state();
-      // Another project, or steps back to before the trial: what was tried is no longer at hand.
-      if (projectId !== trial.projectId || this.project.nextStep < trial.since)
-        untracked(() => this.trial.set(null));
-      else if (this.looking.step() !== 'blur') untracked(() => this.keep(trial.inHand));
+      if (this.looking.step() !== 'blur' && this.isOn()) untracked(() => this.keep(this.inHand()));
     });
   }
 
   /** Halves the stage: the present blur in the first, in hand; beside it another kind of the same strength. */
   start(): void {
     const { blur } = this.project.recipe();
-    const other: BlurLook = { ...blur, on: true, kind: blur.kind === 'lens' ? 'gaussian' : 'lens' };
-    const { projectId } = this.project.state();
-    this.trial.set({ projectId, other, inHand: 'first', since: this.project.nextStep });
+    const kind = blur.kind === 'lens' ? 'gaussian' : 'lens';
+    const first = {
+      from: this.project.nextStep,
+      inHand: 'first',
+      other: { ...blur, on: true, kind },
+    } as const;
+    this.trial.set({ projectId: this.project.state().projectId, turns: [first] });
     this.looking.comparison.set('after');
   }
 
   /** Takes the other half in hand. */
   swap(): void {
-    const trial = this.trial();
-    if (!trial) return;
+    const [trial, turn] = [this.trial(), this.turn()];
+    if (!trial || !turn) return;
     const { blur } = this.project.recipe();
-    this.trial.set({ ...trial, other: blur, inHand: trial.inHand === 'first' ? 'second' : 'first' });
-    this.project.edit('two at once', (draft) => void (draft.blur = trial.other));
+    this.project.edit('two at once', (draft) => void (draft.blur = turn.other));
+    this.trial.set({ ...trial, turns: turned(trial.turns, turn, this.project.nextStep, blur) });
   }
 
   /** Keeps one half's blur, and makes the stage whole. */
   keep(half: Half): void {
+    if (half !== this.inHand()) this.swap();
     const trial = this.trial();
-    if (!trial) return;
-    if (half !== trial.inHand) this.swap();
     this.trial.set(null);
-    this.project.melt(trial.since, `${this.project.recipe().blur.kind} blur`);
+    if (trial) this.project.melt(trial.turns[0].from, `${this.project.recipe().blur.kind} blur`);
   }
 }
