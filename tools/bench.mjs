@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour truth field footage follow drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -196,6 +196,34 @@ async function aperture() {
   });
 }
 
+/** Pictures shown a second while the demo clip plays with its look on: in the first round, and from what was kept of it. */
+async function play() {
+  buildWeb();
+  await withApplication(PORT, async (browser, address) => {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(address);
+    await page.locator('[data-grip="near-clear"]').waitFor();
+    await page.getByRole('banner').getByRole('button').first().click();
+    await page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
+    await page.getByText('frame 1 of 240').waitFor();
+    await page.waitForTimeout(2500);
+    const seconds = 240 / 30;
+    await page.evaluate(() => (window.began = performance.now()));
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await page.waitForTimeout(2000 * seconds);
+    const rounds = await page.evaluate((seconds) => {
+      const marks = performance.getEntriesByName('hazy-lens-frame').map(({ startTime }) => startTime);
+      const within = (from, to) =>
+        marks.filter((at) => at >= window.began + from * 1000 && at < window.began + to * 1000).length /
+        (to - from);
+      return [within(0, seconds), within(seconds, 2 * seconds)];
+    }, seconds);
+    console.log(
+      JSON.stringify({ case: 'play', firstRound: tenth(rounds[0]), secondRound: tenth(rounds[1]) }),
+    );
+  });
+}
+
 /** Peak memory of the command line on large pictures. */
 async function memory() {
   const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
@@ -238,6 +266,7 @@ const cases = {
   field,
   footage,
   follow,
+  play,
   drag,
   dragLens,
   brush,

@@ -9,3 +9,4 @@ export { grainRow } from './grain';
 export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';
 export { vignetteRow } from './vignette';
+export { turnRow } from './turn';

@@ -22,6 +22,7 @@ export {
   type Region,
   type Size,
   diagonal,
+  reflect,
   turnedFrame,
 } from './focus/geometry';
 export { bandField } from './focus/bands';
@@ -107,6 +108,7 @@ export {
   withoutKey,
 } from './footage/keys';
 export { monotoneCubic } from './footage/monotone';
+export { retimed } from './footage/retime';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
 export { Follower, type Step as FollowStep, type Subject } from './footage/follow/follower';
 export { type Motion, followedKeys, movingNumbers } from './footage/follow/followed-keys';
@@ -121,4 +123,19 @@ export {
   turnOf,
 } from './footage/follow/similarity';
 export { frameLuma } from './footage/luma';
+export { type Crop, type Tidy } from './recipe/tidy-schema';
+export {
+  type Sheet,
+  type Vector,
+  cropSheet,
+  insideCrop,
+  isWhole,
+  sheetKey,
+  toPicture,
+  toSheet,
+  wholeSheet,
+} from './tidy/crop';
+export { type Pixelled, cutScaled, cutSheet } from './tidy/cut';
+export { fieldOnSheet, sheetLook } from './tidy/sheet-look';
+export { sheetOf, tidiedLook } from './tidy';
 export { areNumbered, inNaturalOrder, missingNumbers } from './footage/numbered';

@@ -3,6 +3,7 @@ import type { Planes } from '../reference/blur';
 import {
   type Content,
   type FocusPictures,
+  type Look,
   type PixelFormat,
   type Recipe,
   type Region,
@@ -46,6 +47,8 @@ interface Options {
   region?: Region;
   pictures?: FocusPictures;
   output?: PixelFormat;
+  /** In place of the one that the recipe has on the whole picture. */
+  look?: Look;
 }
 
 /** Threads that run in this one, as the application's workers do in theirs. */
@@ -87,7 +90,7 @@ export async function renderPicture(
   await renderer.open(view);
   renderer.input(0).set(bytesOf(picture.data));
   const content = options.content ?? 'picture';
-  const look = recipeLook(how, options.pictures);
+  const look = options.look ?? recipeLook(how, options.pictures);
   const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
   const { output } = view;
   const isDeep = content === 'haze16' || (content === 'picture' && !isYuv(output) && output.bytes === 2);

@@ -10,6 +10,7 @@ import {
   mendRecipe,
   parseRecipe,
   recipeAt,
+  retimed,
   strongestBlur,
   withKey,
   withoutKey,
@@ -157,5 +158,39 @@ describe('a change at a time', () => {
     expect(kept.keys.map(({ at }) => at)).toEqual([0, 1, 2]);
     expect(planar(kept, 1).centre).toEqual([0.5, 0.5]);
     expect(planar(recipeAt(kept, 1), 1).centre).toEqual([0.9, 0.9]);
+  });
+});
+
+describe('another rate of the source', () => {
+  it('leaves keys, trim and curve on their pictures', () => {
+    const before = keyed(
+      [
+        { of: 'blur/radius', at: 0, value: 0.01 },
+        { of: 'blur/radius', at: 2, value: 0.05 },
+      ],
+      {
+        pace: {
+          trim: [1, 3],
+          curve: [
+            [0.5, 1],
+            [2.5, 4],
+          ],
+        },
+      },
+    );
+    const after = retimed(before, 0.25);
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 4, noNaN: true }), (time) => {
+        expect(radius(recipeAt(after, time / 4))).toBeCloseTo(radius(recipeAt(before, time)), 9);
+      }),
+    );
+    expect(after.pace).toMatchObject({
+      trim: [0.25, 0.75],
+      curve: [
+        [0.125, 1],
+        [0.625, 4],
+      ],
+    });
+    expect(parseRecipe(after)).toEqual(after);
   });
 });

@@ -24,7 +24,8 @@ function carryOut(project: OpenProject, { what, which, from, to, linked }: Act):
   const { bands } = project.recipe().focus;
   const band = bands[which % Math.max(1, bands.length)];
   const kind = kinds[which % 4]!;
-  const sight = { left: -1e5, top: -1e5, right: 1e5, bottom: 1e5 };
+  const far = 1e5;
+  const sight = [[-far, -far], [far, -far], [far, far], [-far, far]].map(([x, y]) => ({ x: x!, y: y! })); // prettier-ignore
   const edit = (change: (one: Band) => void): void => {
     if (band) project.editBand(band.id, 'edit', change, linked ? 'gesture' : null);
   };

@@ -2,7 +2,7 @@ import type { DepthMap } from '../recipe/focus-schema';
 import { type FieldFunction, type Size } from './geometry';
 import { type BandPack, type PackedSide, affineBand, rateOf } from './pack';
 import { profileAt, profilePieces } from './profile';
-import { type Raster, sampleRaster } from './raster';
+import { type Raster, rasterAt } from './raster';
 
 /**
  * Haze as a function of depth 0..1. s = depth − focus, turned about where `swap` says that dark is near; u = clamp((|s|
@@ -25,7 +25,7 @@ export function depthSign(how: DepthMap): 1 | -1 {
 
 export function depthField(how: DepthMap, map: Raster, size: Size): FieldFunction {
   const profile = depthProfile(how);
-  return (x, y) => profile(sampleRaster(map.levels[0], x / size.width, y / size.height));
+  return (x, y) => profile(rasterAt(map, x / size.width, y / size.height));
 }
 
 /** The parameters of `bandRow` for a row of s; the haze of the map is the greater of it and of what is there. */

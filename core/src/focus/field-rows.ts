@@ -5,7 +5,7 @@ import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
 import { type Region, diagonal } from './geometry';
 import { type Affine, BAND_FLOATS, type BandPack } from './pack';
-import { type Raster, levelFor, sampleRow } from './raster';
+import { type Raster, sampleRow } from './raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
 import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
 
@@ -135,13 +135,20 @@ export class FieldRows {
     if (soundings.length > 0) this.fillSoundings(look);
     else for (const y of this.rows()) kernels.startField(this.row(y), region.width, 0);
     if (depth) {
-      const level = levelFor(depth.map, region.picture.width);
       const sign = depthSign(depth.how);
       const distances = this.heap.floatsAt(at.distances, padded(region.width));
       this.layRows(
         packDepth(depth.how),
         (y) =>
-          sampleRow(level, region.picture, region.x, region.y + y, sign, -sign * depth.how.focus, distances),
+          sampleRow(
+            depth.map,
+            region.picture,
+            region.x,
+            region.y + y,
+            sign,
+            -sign * depth.how.focus,
+            distances,
+          ),
         // Inside out the nearer is not the hazier: then nothing lies over anything.
         (y) => depth.how.invert || kernels.markNear(this.row(y), at.distances, region.width),
       );
@@ -361,11 +368,10 @@ export class FieldRows {
     if (!keep) return;
     const { kernels, at, region } = this;
     if (this.keepId !== keep.id) {
-      const level = levelFor(keep, region.picture.width);
       for (const y of this.rows()) {
         // To the end of the last vector: what stands there must be haze like any other.
         const row = this.heap.floatsAt(this.line(at.keep, y), padded(region.width));
-        sampleRow(level, region.picture, region.x, region.y + y, 1, 0, row);
+        sampleRow(keep, region.picture, region.x, region.y + y, 1, 0, row);
       }
       this.keepId = keep.id;
     }

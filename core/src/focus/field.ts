@@ -2,7 +2,7 @@ import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
 import { bandField } from './bands';
 import { depthField } from './depth-map';
 import type { FieldFunction, Size } from './geometry';
-import { type Raster, sampleRaster } from './raster';
+import { type Raster, rasterAt } from './raster';
 import { soundingField } from './soundings';
 import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
 
@@ -59,12 +59,12 @@ export function lookField(look: FieldLook, size: Size): FieldFunction {
   if (look.depth) starts.push(depthField(look.depth.how, look.depth.map, size));
   const bands = look.bands.map((band) => ({ clear: band.mode === 'clear', own: bandField(band, size) }));
   const strokes = look.ink.map((ink) => ({ mode: ink.mode, coverage: inkCoverage(ink, size) }));
-  const keep = look.keep?.levels[0];
+  const { keep } = look;
   return (x, y) => {
     let haze = starts.length === 0 ? look.rest : Math.max(...starts.map((start) => start(x, y)));
     for (const { clear, own } of bands) haze = clear ? Math.min(haze, own(x, y)) : Math.max(haze, own(x, y));
     const before = haze;
     for (const { mode, coverage } of strokes) haze = paintOver(mode, haze, before, coverage(x, y));
-    return keep ? haze * (1 - sampleRaster(keep, x / size.width, y / size.height)) : haze;
+    return keep ? haze * (1 - rasterAt(keep, x / size.width, y / size.height)) : haze;
   };
 }

@@ -14,7 +14,21 @@ export interface Raster {
   id: string;
   /** The picture, then each half the size of the one before. */
   levels: readonly [RasterLevel, ...RasterLevel[]];
+  /** Where it lies, if not just over the picture. */
+  at?: Placement;
 }
+
+/**
+ * Which part of a raster lies under a picture: the picture's corner, and its width and height, as places and steps on the
+ * raster, all fractions of the raster's own width and height.
+ */
+export interface Placement {
+  corner: readonly [number, number];
+  across: readonly [number, number];
+  down: readonly [number, number];
+}
+
+const SPREAD: Placement = { corner: [0, 0], across: [1, 0], down: [0, 1] };
 
 const SMALLEST = 64;
 
@@ -55,9 +69,22 @@ function halved({ width, height, samples }: RasterLevel): RasterLevel {
   return { width: w, height: h, samples: out };
 }
 
-/** The smallest level that is at least as wide as a picture; the full one where none is. */
-export function levelFor(raster: Raster, pictureWidth: number): RasterLevel {
-  return raster.levels.filter((level) => level.width >= pictureWidth).at(-1) ?? raster.levels[0];
+/** The smallest level that has a sample for each pixel of a picture it lies under; the full one where none has. */
+export function levelFor({ levels, at = SPREAD }: Raster, pictureWidth: number): RasterLevel {
+  const [x, y] = at.across;
+  const isEnough = ({ width, height }: RasterLevel): boolean =>
+    Math.hypot(x * width, y * height) >= pictureWidth;
+  return levels.filter(isEnough).at(-1) ?? levels[0];
+}
+
+/** The value under a place of the picture that a raster lies under, given as fractions of the picture. */
+export function rasterAt(
+  { levels, at: { corner, across, down } = SPREAD }: Raster,
+  fx: number,
+  fy: number,
+): number {
+  const [x, y] = [0, 1].map((i) => corner[i]! + fx * across[i]! + fy * down[i]!);
+  return sampleRaster(levels[0], x!, y!);
 }
 
 /** The value, 0..1, at a place given as fractions of the width and height; bilinear between sample centres. */
@@ -74,10 +101,10 @@ export function sampleRaster({ width, height, samples }: RasterLevel, fx: number
 
 /**
  * n samples of a row of a region: value x gain + lift, at pixel centres (x + i, y) of a picture of the given size.
- * The same as `sampleRaster`, with what a row shares taken out of the loop.
+ * The same as `rasterAt`, with what a row shares taken out of the loop.
  */
 export function sampleRow(
-  level: RasterLevel,
+  raster: Raster,
   picture: { width: number; height: number },
   x: number,
   y: number,
@@ -85,15 +112,35 @@ export function sampleRow(
   lift: number,
   out: Float32Array,
 ): void {
+  const { corner, across, down } = raster.at ?? SPREAD;
+  const level = levelFor(raster, picture.width);
+  const [fx, fy] = [(x + 0.5) / picture.width, (y + 0.5) / picture.height];
+  const start = [0, 1].map((i) => corner[i]! + fx * across[i]! + fy * down[i]!) as [number, number];
+  const step = across.map((by) => by / picture.width) as [number, number];
+  if (step[1] === 0) sampleAlong(level, start, step[0], gain, lift, out);
+  else
+    for (let i = 0; i < out.length; i++)
+      out[i] = sampleRaster(level, start[0] + i * step[0], start[1] + i * step[1]) * gain + lift;
+}
+
+/** Samples of one row of a level, from a place on: the rows between which it lies are the same for all. */
+function sampleAlong(
+  level: RasterLevel,
+  start: readonly [number, number],
+  by: number,
+  gain: number,
+  lift: number,
+  out: Float32Array,
+): void {
   const { width, height, samples } = level;
-  const fy = Math.min(height - 1, Math.max(0, ((y + 0.5) / picture.height) * height - 0.5));
+  const fy = Math.min(height - 1, Math.max(0, start[1] * height - 0.5));
   const y0 = Math.floor(fy);
   const ty = fy - y0;
   const top = y0 * width;
   const bottom = Math.min(y0 + 1, height - 1) * width;
-  const step = width / picture.width;
+  const step = by * width;
   const scale = gain / 65535;
-  let at = (x + 0.5) * step - 0.5;
+  let at = start[0] * width - 0.5;
   for (let i = 0; i < out.length; i++, at += step) {
     const fx = at < 0 ? 0 : at > width - 1 ? width - 1 : at;
     const x0 = fx | 0;

@@ -62,8 +62,8 @@ function specsAt(recipe: Recipe, place: RecipePath): NumberSpec[] | null {
   }
 }
 
-/** Parts of a recipe whose numbers have no keys: they say how time goes, or what holds the keys. */
-const WITHOUT_KEYS = ['pace', 'keys', 'format', 'version'];
+/** Parts of a recipe whose numbers have no keys: they say how large all pictures are, how time goes, or what holds the keys. */
+const WITHOUT_KEYS = ['tidy', 'pace', 'keys', 'format', 'version'];
 
 /** What is wrong with the keys of a recipe: the first, by its place among them, and why; null where all is well. */
 export function keyProblem(recipe: Recipe): { index: number; field: 'of' | 'value'; message: string } | null {

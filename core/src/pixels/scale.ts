@@ -10,7 +10,9 @@ export interface ScaleTask {
   to: PixelFormat;
   source: SharedArrayBuffer;
   sourceSize: Size;
-  /** `region.picture` is the size of the whole after scaling; the region is cut out of that. */
+  /** The part of the source that is scaled, in its pixels or parts of them; all of it where nothing is said. */
+  part?: Size & { x: number; y: number };
+  /** `region.picture` is the size of that part after scaling; the region is cut out of it. */
   region: Region;
   target: SharedArrayBuffer;
   /** Byte offset of the region's first pixel in the target. */
@@ -28,27 +30,42 @@ interface Taps {
 /** Taps along a row come in whole vectors. */
 const VECTOR = 4;
 
-let last: { n: number; from: number; ratio: number; vector: number; taps: Taps }[] = [];
+/** Samples along one direction: n from `from` on, each `ratio` samples of the source long, the first at `start`. */
+interface Along {
+  n: number;
+  from: number;
+  start: number;
+  ratio: number;
+  vector: number;
+}
+
+let last: { of: Along; taps: Taps }[] = [];
 
 /**
- * Catmull-Rom weights for n output samples from `from` on, at `ratio` source samples each, widened to span them; so many
- * that they fill vectors. Those of the last pictures are kept: frames of footage are all alike.
+ * Catmull-Rom weights of output samples, widened to span what each stands for; so many that they fill vectors. Those of
+ * the last pictures are kept: frames of footage are all alike.
  */
-function taps(n: number, from: number, ratio: number, vector: number): Taps {
-  const known = last.find((o) => o.n === n && o.from === from && o.ratio === ratio && o.vector === vector);
+function taps(of: Along): Taps {
+  const isSame = (a: Along): boolean =>
+    a.n === of.n &&
+    a.from === of.from &&
+    a.start === of.start &&
+    a.ratio === of.ratio &&
+    a.vector === of.vector;
+  const known = last.find((one) => isSame(one.of));
   if (known) return known.taps;
-  const made = makeTaps(n, from, ratio, vector);
-  last = [{ n, from, ratio, vector, taps: made }, ...last.slice(0, 3)];
+  const made = makeTaps(of);
+  last = [{ of, taps: made }, ...last.slice(0, 3)];
   return made;
 }
 
-function makeTaps(n: number, from: number, ratio: number, vector: number): Taps {
+function makeTaps({ n, from, start, ratio, vector }: Along): Taps {
   const count = tapCount(ratio, vector);
   const first = new Int32Array(n);
   const weights = new Float32Array(n * count);
   const spread = Math.max(1, ratio);
   for (let i = 0; i < n; i++) {
-    const centre = (from + i + 0.5) * ratio - 0.5;
+    const centre = start + (from + i + 0.5) * ratio - 0.5;
     first[i] = Math.ceil(centre - 2 * spread);
     const own = Array.from({ length: count }, (_, k) => catmullRom((first[i]! + k - centre) / spread));
     const total = own.reduce((a, b) => a + b, 0);
@@ -103,16 +120,15 @@ function layout({ sourceSize, region, from, to }: ScaleShape, across: number, do
 const tapCount = (ratio: number, vector: number): number =>
   vector * Math.ceil((Math.ceil(4 * Math.max(1, ratio)) + 1) / vector);
 
-type ScaleShape = Pick<ScaleTask, 'sourceSize' | 'region' | 'from' | 'to'>;
+type ScaleShape = Pick<ScaleTask, 'sourceSize' | 'part' | 'region' | 'from' | 'to'>;
+
+const partOf = ({ part, sourceSize }: ScaleShape) => part ?? { x: 0, y: 0, ...sourceSize };
 
 /** Bytes of scratch memory that `scaleRows` needs. */
 export function scratchBytes(task: ScaleShape): number {
-  const { sourceSize, region } = task;
-  return layout(
-    task,
-    tapCount(sourceSize.width / region.picture.width, VECTOR),
-    tapCount(sourceSize.height / region.picture.height, 1),
-  ).bytes;
+  const { width, height } = partOf(task);
+  const { picture } = task.region;
+  return layout(task, tapCount(width / picture.width, VECTOR), tapCount(height / picture.height, 1)).bytes;
 }
 
 /**
@@ -125,18 +141,33 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
   const { width } = region;
   const target = new Uint8Array(task.target, task.offset);
   const [first, end] = rows;
-  const isSameSize = sourceSize.width === region.picture.width && sourceSize.height === region.picture.height;
-  if (isSameSize && !isYuv(task.from) && sameFormat(task.from, task.to)) {
+  const part = partOf(task);
+  const isSameSize = part.width === region.picture.width && part.height === region.picture.height;
+  const isWhole = Number.isInteger(part.x) && Number.isInteger(part.y);
+  if (isSameSize && isWhole && !isYuv(task.from) && sameFormat(task.from, task.to)) {
     const source = new Uint8Array(task.source);
     const pixelBytes = task.from.channels * task.from.bytes;
     for (let y = first; y < end; y++) {
-      const start = ((region.y + y) * sourceSize.width + region.x) * pixelBytes;
+      const start = ((part.y + region.y + y) * sourceSize.width + part.x + region.x) * pixelBytes;
       target.set(source.subarray(start, start + width * pixelBytes), y * width * pixelBytes);
     }
     return;
   }
-  const across = taps(width, region.x, sourceSize.width / region.picture.width, VECTOR);
-  const down = taps(end - first, region.y + first, sourceSize.height / region.picture.height, 1);
+  const { picture } = region;
+  const across = taps({
+    n: width,
+    from: region.x,
+    start: part.x,
+    ratio: part.width / picture.width,
+    vector: VECTOR,
+  });
+  const down = taps({
+    n: end - first,
+    from: region.y + first,
+    start: part.y,
+    ratio: part.height / picture.height,
+    vector: 1,
+  });
   const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
   const at = layout(task, across.count, down.count);
   input.fillTables(at.inTables, heap);

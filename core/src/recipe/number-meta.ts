@@ -78,6 +78,18 @@ export const pixels = (least: number, most: number, about: Named) =>
 export const rate = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'rate', about);
 
+/** Least side of a rectangle, as a share of the picture's. */
+const LEAST_SIDE = 0.001;
+
+/** Width and height of a rectangle, as shares of the picture's. */
+export const extent = (of: string) => {
+  const side = z.number().min(LEAST_SIDE).max(1);
+  return z.tuple([
+    named(side.clone(), 'across', { label: 'Width', spoken: `Width ${of}`, start: 1 }),
+    named(side.clone(), 'down', { label: 'Height', spoken: `Height ${of}`, start: 1 }),
+  ]);
+};
+
 /** A point as fractions of the picture's width and height, `beyond` of which it may lie outside. */
 export const place = (spoken: string, beyond = 1) =>
   z.tuple([

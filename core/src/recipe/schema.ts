@@ -4,6 +4,7 @@ import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
 import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
 import { paceSchema } from './pace-schema';
+import { tidySchema } from './tidy-schema';
 
 /** The newest version of the format that this code reads and writes. */
 export const RECIPE_VERSION = 1;
@@ -120,6 +121,7 @@ const finishSchema = z.strictObject({
 export const recipeSchema = z.strictObject({
   format: z.literal('hazy-lens-recipe'),
   version: z.literal(RECIPE_VERSION),
+  tidy: tidySchema.prefault({}),
   focus: focusSchema.prefault({}),
   blur: blurSchema.prefault({}),
   colour: colourSchema.prefault({}),

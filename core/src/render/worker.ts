@@ -2,6 +2,7 @@ import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
+import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
 import type { Noise } from '../finish/grain/noise';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
@@ -23,7 +24,8 @@ export type RenderTask =
   | { kind: 'pass'; render: string; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask }
-  | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask };
+  | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask }
+  | { kind: 'turn'; module: WebAssembly.Module; turn: TurnTask };
 
 interface OpenRender {
   strips: StripRenderer;
@@ -64,6 +66,8 @@ export class RenderWorker {
       }
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
+      case 'turn':
+        return turnRows(await this.scratch.use(task.module, turnScratchBytes(task.turn)), task.turn);
       case 'blend':
         return blendRows(await this.scratch.use(task.module, blendScratchBytes(task.blend)), task.blend);
     }

@@ -8,7 +8,8 @@ import {
   type Size,
   type Threads,
   readRecipe,
-  recipeLook,
+  sheetOf,
+  tidiedLook,
   wholeView,
 } from '@hazy-lens/core';
 import { type Rendered, renderAlone } from './alone';
@@ -27,6 +28,7 @@ import { type Options, readOptions } from './options';
 import { renderEach, renderFootage } from './many';
 import { printLine } from './report';
 import { startThreads } from './threads';
+import { tidied } from './tidy';
 
 /** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
 async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
@@ -100,12 +102,14 @@ async function renderOne(options: Options, recipe: Recipe): Promise<number> {
     throw new InputError(`${options.map}: the map is written as .png only.`);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
-  const { width, height } = full;
-  const picture = options.quality === 'draft' ? await halved(full) : full;
-  if (picture !== full) full.data = Buffer.alloc(0);
-  const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, picture));
+  const { width, height } = sheetOf(recipe, full);
+  const whole = options.quality === 'draft' ? await halved(full) : full;
+  if (whole !== full) full.data = Buffer.alloc(0);
+  const look = tidiedLook(recipe, whole, await loadFocusPictures(recipe, options.recipe, whole));
   clock.push(performance.now());
   const threads = await startThreads(options.workers);
+  const picture = await tidied(whole, recipe, threads);
+  if (picture !== whole) whole.data = Buffer.alloc(0);
   let map: Uint8Array | null = null;
   if (options.map) map = await hazeOf(picture, look, threads);
   await renderAlone(picture, look, threads, options.out, async (rendered) => {

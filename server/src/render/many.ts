@@ -11,10 +11,12 @@ import {
   flickerGains,
   frameAt,
   frameLuma,
+  isWhole,
   lightGrid,
   recipeAt,
-  recipeLook,
+  sheetOf,
   strongestBlur,
+  tidiedLook,
   timelineOf,
   wholeView,
 } from '@hazy-lens/core';
@@ -25,6 +27,7 @@ import type { Options } from './options';
 import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
 import { type Spent, printLine, tellProgress } from './report';
 import { startThreads } from './threads';
+import { tidied, tidiedPixels } from './tidy';
 
 /** Frames a second of numbered pictures where nothing is said. */
 const DEFAULT_FPS = 30;
@@ -66,14 +69,15 @@ export async function renderEach(
       const decoded = await timed(spent, 'decode', async () =>
         decodeBytes(await picture.bytes(), picture.name),
       );
-      const look = recipeLook(recipe, await loadFocusPictures(recipe, options.recipe, decoded));
+      const look = tidiedLook(recipe, decoded, await loadFocusPictures(recipe, options.recipe, decoded));
       const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
       const started = performance.now();
-      await renderAlone(decoded, look, threads, name, async (rendered) => {
+      const sheet = await tidied(decoded, recipe, threads);
+      await renderAlone(sheet, look, threads, name, async (rendered) => {
         spent.render += performance.now() - started;
         await timed(spent, 'encode', () => encodePicture(join(options.out, name), rendered));
       });
-      printLine(decoded, spent, { name });
+      printLine(sheet, spent, { name });
     } catch (error) {
       if (!(error instanceof InputError || error instanceof RangeError)) throw error;
       process.stderr.write(`${error.message}\n`);
@@ -109,9 +113,9 @@ export async function renderFootage(
   const renderer = new SharedRenderer(threads);
   const blends = on && recipe.pace.blend > 0;
   const input = blends ? BLENDED : first.format;
-  await renderer.open(
-    wholeView(first, { ...recipe, blur: strongestBlur(recipe) }, { input, output: first.format }),
-  );
+  const sheet = sheetOf(recipe, first);
+  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, first, focusPictures);
+  await renderer.open(wholeView(sheet, strongest, { input, output: first.format }));
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
     const time = timeline.timeOf(i);
@@ -120,14 +124,18 @@ export async function renderFootage(
       shares.map(async ({ frame, share }) => ({ ...(await frames.at(frame)), share })),
     );
     const data = await timed(spent, 'render', async () => {
-      if (blends) renderer.input(0).set(await averaged(own, threads));
-      else renderer.input(0).set(own[0]!.data);
-      const look = recipeLook(recipeAt(recipe, time), focusPictures, gains?.[frameAt(times, time)] ?? 1);
+      const frame = blends ? await averaged(own, threads) : own[0]!.data;
+      const isCut = !isWhole(sheet);
+      renderer.input(0).set(isCut ? await tidiedPixels(frame, first, input, input, recipe, threads) : frame);
+      const light = gains?.[frameAt(times, time)] ?? 1;
+      const look = tidiedLook(recipeAt(recipe, time), first, focusPictures, light);
       return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: i });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
     const picture = {
       ...first,
+      width: sheet.width,
+      height: sheet.height,
       data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
       exif: null,
     };
@@ -135,7 +143,7 @@ export async function renderFootage(
     tellProgress(i - from + 1, to - from + 1);
   }
   await threads.close();
-  printLine(first, spent, { frames: to - from + 1, fps: timeline.fps });
+  printLine(sheet, spent, { frames: to - from + 1, fps: timeline.fps });
   return 0;
 }
 

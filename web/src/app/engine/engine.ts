@@ -1,5 +1,6 @@
 import { Injectable, computed, signal } from '@angular/core';
-import { type Content, type Look, type Region, lookKey } from '@hazy-lens/core';
+import { type Content, type Look, type Region, type Sheet, lookKey } from '@hazy-lens/core';
+import { type CutPicture, onSheet } from './cut-picture';
 import { Display } from './display';
 import { type Loaded, loadMaterial } from './load';
 import type { Material } from './material';
@@ -10,6 +11,9 @@ import { ViewRender, sameRegion } from './view-render';
 
 /** What the stage wants to see. */
 export interface ViewRequest {
+  /** What is shown of the picture. */
+  sheet: Sheet;
+  /** The part of that to be seen. */
   region: Region;
   look: Look;
   content: Content;
@@ -63,7 +67,7 @@ export class Engine {
   private readonly fine = new ViewRender(this.pool);
   private readonly draft = new ViewRender(this.pool, true);
   private wanted: ViewRequest | null = null;
-  private shown: { region: Region; picture: Picture } | null = null;
+  private shown: { region: Region; picture: CutPicture } | null = null;
   private running = false;
   private fineMs = 0;
   private restTimer = 0;
@@ -139,8 +143,9 @@ export class Engine {
   }
 
   private async frame(picture: Picture, request: ViewRequest): Promise<void> {
-    if (request.playing) await this.play(picture, request, request.playing);
-    else await this.stand(picture, request);
+    const sheet = onSheet(picture, request.sheet);
+    if (request.playing) await this.play(sheet, request, request.playing);
+    else await this.stand(sheet, request);
     if (this.awaited?.picture !== picture) return;
     this.awaited.resolve();
     this.awaited = null;
@@ -148,7 +153,7 @@ export class Engine {
 
   /** A frame of footage that plays. */
   private async play(
-    picture: Picture,
+    picture: CutPicture,
     request: ViewRequest,
     { scale, compares }: NonNullable<ViewRequest['playing']>,
   ): Promise<void> {
@@ -167,7 +172,7 @@ export class Engine {
     this.busy.set(false);
   }
 
-  private async stand(picture: Picture, request: ViewRequest): Promise<void> {
+  private async stand(picture: CutPicture, request: ViewRequest): Promise<void> {
     const { region, look } = request;
     const small = scaled(region, DRAFT_SCALE);
     // A request that waited for a slow frame is old, but the hand may well move on: only the timer below says that it rests.
@@ -195,7 +200,7 @@ export class Engine {
   }
 
   /** Makes the draft's view ready while the hand rests, so that it is there when the hand goes down. */
-  private async readyDraft(picture: Picture, { region, look }: ViewRequest): Promise<void> {
+  private async readyDraft(picture: CutPicture, { region, look }: ViewRequest): Promise<void> {
     const small = scaled(region, DRAFT_SCALE);
     if (this.running || this.draft.isReady(picture, small, look)) return;
     this.running = true;

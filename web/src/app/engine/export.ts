@@ -8,14 +8,15 @@ import {
   type Size,
   type View,
   normaliseExif,
-  recipeLook,
   renderTransparent,
   sharedSamples,
+  tidiedLook,
   wholeView,
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
 import { Engine } from './engine';
+import { tidied } from './cut-picture';
 import type { Picture } from './picture';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
@@ -47,8 +48,8 @@ export class Exporter {
   private readonly pool = inject(Engine).pool;
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
-  hazeMap({ recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
-    const look = recipeLook(recipe, focusPictures);
+  hazeMap({ picture, recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
+    const look = tidiedLook(recipe, picture, focusPictures);
     const view = { ...wholeView({ width, height }, look, { input: RGBA, output: RGBA }), most: 0 };
     return this.with(view, async (renderer) => {
       const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
@@ -66,8 +67,9 @@ export class Exporter {
 
   /** The finished picture at a size under each of several colours, for showing. */
   variants(source: ExportSource, size: Size, colours: readonly Recipe['colour'][]): Promise<ImageData[]> {
-    const { picture, recipe, focusPictures } = source;
-    const look = recipeLook(recipe, focusPictures);
+    const { recipe, focusPictures } = source;
+    const picture = tidied(source.picture, recipe);
+    const look = tidiedLook(recipe, source.picture, focusPictures);
     const view = wholeView(
       size,
       look,
@@ -87,15 +89,17 @@ export class Exporter {
 
   /** @throws the signal's reason where the person cancels; RangeError where memory runs out. */
   async export(
-    { picture, recipe, focusPictures }: ExportSource,
+    source: ExportSource,
     options: ExportOptions,
     onProgress: (progress: ExportProgress) => void,
     signal: AbortSignal,
   ): Promise<Blob> {
+    const { recipe, focusPictures } = source;
+    const picture = tidied(source.picture, recipe);
     const size: Size = { width: options.width, height: options.height };
     const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
-    const look = recipeLook(recipe, focusPictures);
+    const look = tidiedLook(recipe, source.picture, focusPictures);
     const scale = size.width / picture.width;
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });

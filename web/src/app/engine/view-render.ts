@@ -9,7 +9,7 @@ import {
   diagonal,
   hasDepth,
 } from '@hazy-lens/core';
-import { type Picture, highBytes } from './picture';
+import { type CutPicture, highBytes } from './cut-picture';
 import type { RenderPool } from './pool';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -25,7 +25,7 @@ const LEAST = 4;
 export class ViewRender {
   private readonly renderer: SharedRenderer;
   private view: (View & { cutFormat: PixelFormat }) | null = null;
-  private picture: Picture | null = null;
+  private picture: CutPicture | null = null;
 
   /** @param isDraft see `View`. */
   constructor(
@@ -36,12 +36,12 @@ export class ViewRender {
   }
 
   /** True if `draw` can go ahead for this view and look. */
-  isReady(picture: Picture, region: Region, look: Look): boolean {
+  isReady(picture: CutPicture, region: Region, look: Look): boolean {
     return this.picture === picture && this.fits(picture, region, look);
   }
 
   /** True where the memory that is laid out serves: another frame of the same footage only takes the place of the last. */
-  private fits(picture: Picture, region: Region, look: Look): boolean {
+  private fits(picture: CutPicture, region: Region, look: Look): boolean {
     const { blur } = look;
     const { view } = this;
     return (
@@ -55,7 +55,7 @@ export class ViewRender {
   }
 
   /** Makes the view ready for `draw`; true if it was already. */
-  async prepare(picture: Picture, region: Region, look: Look): Promise<boolean> {
+  async prepare(picture: CutPicture, region: Region, look: Look): Promise<boolean> {
     if (this.isReady(picture, region, look)) return true;
     const { pool, renderer } = this;
     const { blur } = look;

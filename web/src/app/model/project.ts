@@ -33,7 +33,12 @@ export interface FootageInfo {
 /** All that steps back and forth cover: whatever else can be undone one day is a field here. */
 export interface Work {
   recipe: Recipe;
+  /** Frames a second of numbered pictures, where another rate than the first was chosen. */
+  rate?: number;
 }
+
+/** The least and the most frames a second that numbered pictures can come at. */
+export const RATES = { least: 0.1, most: 240 } as const;
 
 /** What a person works on. */
 export interface Project {
@@ -61,5 +66,7 @@ export function fitWork(work: Work): Work {
 
 /** Work read from anything that was stored. @throws RecipeError where there is no recipe in it. */
 export function mendWork(value: unknown): Work {
-  return { recipe: mendRecipe((value as Work | null)?.recipe) };
+  const { recipe, rate } = (value ?? {}) as Partial<Work>;
+  const isRate = typeof rate === 'number' && rate >= RATES.least && rate <= RATES.most;
+  return { recipe: mendRecipe(recipe), ...(isRate && { rate }) };
 }

@@ -185,8 +185,11 @@ export class ProfileRail {
 
   /** Screen y of a place along the axis; the axis' origin is level with the picture's. */
   private readonly scale = computed(() => {
-    const { zoom, y } = this.stageView.view();
-    return { middle: this.axis().origin.y * zoom + y, perPixel: zoom };
+    const { origin } = this.axis();
+    return {
+      middle: this.stageView.toStage(origin.x, origin.y).y,
+      perPixel: this.stageView.view().zoom,
+    };
   });
 
   /** How far from the rail's zero the picture reaches, in its pixels. */

@@ -71,7 +71,7 @@ export class Following {
       if (way !== 'forwards') legs.push(await this.leg(material, subject, start, 0, stop.signal, tell));
       if (way !== 'backwards') legs.push(await this.leg(material, subject, start, last, stop.signal, tell));
       if (this.engine.material() !== material) return;
-      const times = material.footage.times.starts;
+      const times = this.footage.times().starts;
       const here = { time: times[start]!, motion: IDENTITY, confidence: 1 };
       const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
       this.keep(place, label, owner, steps, material);
@@ -102,7 +102,8 @@ export class Following {
     const worker = new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' });
     const remote: Remote<FollowWorker> = wrap<FollowWorker>(worker);
     const steps: (Motion & Sureness)[] = [];
-    const { format, times } = material.footage!;
+    const { format } = material.footage!;
+    const { starts } = this.footage.times();
     try {
       const pixels = async (i: number) => (await material.frame(i)).pixelsAsTheyLie;
       const { width, height } = material;
@@ -117,7 +118,7 @@ export class Following {
         if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
         const step = await remote.next(await pixels(i));
         if (!step) return { steps, lostAt: i };
-        steps.push({ time: times.starts[i]!, ...step });
+        steps.push({ time: starts[i]!, ...step });
         tell();
       }
       return { steps, lostAt: null };

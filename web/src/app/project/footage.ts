@@ -1,5 +1,15 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import { type Timeline, brightnessOf, flickerGains, frameAt, timelineOf } from '@hazy-lens/core';
+import {
+  type ClipTimes,
+  type Timeline,
+  brightnessOf,
+  evenTimes,
+  flickerGains,
+  frameAt,
+  frameRate,
+  retimed,
+  timelineOf,
+} from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
 import type { Picture } from '../engine/picture';
@@ -18,7 +28,15 @@ export class Footage {
   private readonly notices = inject(Notices);
   readonly facts = computed(() => this.engine.material()?.footage ?? null);
   readonly isOpen = computed(() => this.facts() !== null);
-  readonly times = computed(() => this.facts()?.times ?? { starts: [0], end: 1 / 30 });
+  /** Numbered pictures, which come at whatever rate is chosen. */
+  readonly isNumbered = computed(() => this.isOpen() && this.project.source()?.type === 'frames');
+  readonly times = computed<ClipTimes>(() => {
+    const times = this.facts()?.times ?? { starts: [0], end: 1 / 30 };
+    const { rate } = this.project.state().work;
+    return rate && this.isNumbered() ? evenTimes(times.starts.length, rate) : times;
+  });
+  /** Frames a second of the source. */
+  readonly rate = computed(() => frameRate(this.times()));
   private readonly pace = computed(() => this.project.keyed().pace);
   readonly timeline = computed<Timeline>(() => timelineOf(this.pace(), this.times()));
   /** Where the playhead is, or is on its way to, in seconds of the source. */
@@ -73,6 +91,21 @@ export class Footage {
     const reason = material.unread.get(index);
     if (reason) this.notices.info(`${reason} The frame before it is held in its place.`, 'unread frame');
     else this.notices.clear('unread frame');
+  }
+
+  /** Has numbered pictures come at another rate; keys, trim and curve stay on their pictures, and so does the view. */
+  async setRate(rate: number, gesture: string | null): Promise<void> {
+    const factor = this.rate() / rate;
+    const frame = this.frame();
+    this.project.editWork(
+      'frames a second',
+      (draft) => {
+        draft.rate = rate;
+        Object.assign(draft.recipe, retimed(draft.recipe, factor));
+      },
+      gesture,
+    );
+    await this.seek(frame);
   }
 
   seekTime(time: number): Promise<void> {

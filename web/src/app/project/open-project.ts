@@ -1,5 +1,15 @@
 import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { type Band, type Recipe, RecipeError, diagonal, keepInKeys, recipeAt } from '@hazy-lens/core';
+import {
+  type Band,
+  type Recipe,
+  RecipeError,
+  type Size,
+  diagonal,
+  keepInKeys,
+  recipeAt,
+  sheetKey,
+  sheetOf,
+} from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { type Work, fitWork } from '../model/project';
@@ -9,6 +19,8 @@ import { Playhead } from './playhead';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 220;
+
+const sameSize = (a: Size, b: Size): boolean => a.width === b.width && a.height === b.height;
 
 /** The open project for the interface: what it is, as signals, and how it is changed. */
 @Injectable({ providedIn: 'root' })
@@ -33,10 +45,15 @@ export class OpenProject {
    */
   readonly seenRecipe = this.inTimeWith(this.painted);
   readonly source = computed(() => this.state().source);
+  private readonly tidy = computed(() => this.recipe().tidy);
   readonly isOpen = computed(() => this.state().source !== null);
   /** Size of the picture in pixels; 3 x 2 where none is open, so that arithmetic stays finite. */
   readonly size = computed(() => this.source() ?? { width: 3, height: 2 }, {
-    equal: (a, b) => a.width === b.width && a.height === b.height,
+    equal: sameSize,
+  });
+  /** What the recipe leaves of the picture. */
+  readonly sheet = computed(() => sheetOf({ tidy: this.tidy() }, this.size()), {
+    equal: (a, b) => sheetKey(a) === sheetKey(b) && sameSize(a.picture, b.picture),
   });
   readonly diagonal = computed(() => diagonal(this.size()));
   /** Radius in pixels of the full picture where haze is 1. */

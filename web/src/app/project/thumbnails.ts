@@ -1,4 +1,5 @@
 import { Injectable, effect, inject } from '@angular/core';
+import { sheetOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Exporter } from '../engine/export';
 import type { Picture } from '../engine/picture';
@@ -35,16 +36,14 @@ export class Thumbnails {
   }
 
   private async save(projectId: string, picture: Picture): Promise<void> {
-    const source = {
-      picture,
-      recipe: this.project.recipe(),
-      focusPictures: this.focusPictures.pictures(),
-    };
+    const recipe = this.project.recipe();
+    const source = { picture, recipe, focusPictures: this.focusPictures.pictures() };
+    const sheet = sheetOf(recipe, picture);
     // It fills the small picture: what stands over is cut off.
-    const scale = Math.min(1, Math.max(WIDTH / picture.width, HEIGHT / picture.height));
+    const scale = Math.min(1, Math.max(WIDTH / sheet.width, HEIGHT / sheet.height));
     const size = {
-      width: Math.max(1, Math.round(picture.width * scale)),
-      height: Math.max(1, Math.round(picture.height * scale)),
+      width: Math.max(1, Math.round(sheet.width * scale)),
+      height: Math.max(1, Math.round(sheet.height * scale)),
     };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {

@@ -145,7 +145,7 @@ export class Route {
   private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { focus, blur, colour, finish, pace } = this.project.calmRecipe();
+    const { tidy, focus, blur, colour, finish, pace } = this.project.calmRecipe();
     const source = this.project.source();
     return [
       {
@@ -154,6 +154,7 @@ export class Route {
         summary: source ? `${source.width} × ${source.height}` : 'no picture',
         on: null,
       },
+      { step: 'tidy', label: 'Tidy', summary: tidySummary(tidy), on: tidy.on },
       {
         step: 'focus',
         label: 'Focus',
@@ -181,9 +182,20 @@ export class Route {
   });
 
   protected toggle(row: RouteRow): void {
-    const step = row.step as 'focus' | 'blur' | 'colour' | 'finish' | 'pace';
+    const step = row.step as 'tidy' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace';
     this.project.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
   }
+}
+
+/** A few words of what is left of the picture. */
+function tidySummary({ crop }: Recipe['tidy']): string {
+  const isWhole = crop.size[0] === 1 && crop.size[1] === 1;
+  const words = [
+    ...(isWhole ? [] : ['crop']),
+    ...(crop.turn !== 0 ? [`${crop.turn.toFixed(1)}°`] : []),
+    ...(crop.flip ? ['flip'] : []),
+  ];
+  return words.join(', ') || 'as it came';
 }
 
 /** A few words of what is done to the colours: the look, or the one number that is set. */

@@ -18,6 +18,7 @@ import { ColourPanel } from '../steps/colour/colour-panel';
 import { FocusPanel } from '../steps/focus/focus-panel';
 import { OutputPanel } from '../steps/output/output-panel';
 import { FinishPanel } from '../steps/finish/finish-panel';
+import { TidyPanel } from '../steps/tidy/tidy-panel';
 import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
@@ -48,6 +49,7 @@ import { TopBar } from './top-bar';
     ColourPanel,
     OutputPanel,
     FinishPanel,
+    TidyPanel,
     PacePanel,
     QueueStrip,
     MatIcon,
@@ -92,6 +94,9 @@ import { TopBar } from './top-bar';
         @switch (looking.step()) {
           @case ('source') {
             <hl-source-panel />
+          }
+          @case ('tidy') {
+            <hl-tidy-panel />
           }
           @case ('focus') {
             <hl-focus-panel />

@@ -104,11 +104,9 @@ export class BandHandles {
     const band = this.band();
     if (!band) return [];
     const { width, height } = this.stageView.stage();
-    const [from, to] = [
-      this.stageView.toPicture(RIM, RIM),
-      this.stageView.toPicture(width - RIM, height - RIM),
-    ];
-    const sight = { left: from.x, top: from.y, right: to.x, bottom: to.y };
+    const sight = ([[RIM, RIM], [width - RIM, RIM], [width - RIM, height - RIM], [RIM, height - RIM]] as const).map(
+      ([x, y]) => this.stageView.toPicture(x, y),
+    ); // prettier-ignore
     return handlesOf(band)
       .grips(band, this.project.size(), sight)
       .map((grip) => ({ ...grip, ...this.stageView.toStage(grip.x, grip.y) }));
@@ -118,7 +116,7 @@ export class BandHandles {
   private readonly sheet = computed(
     () => {
       const { x, y, zoom } = this.stageView.view();
-      const size = this.project.size();
+      const size = this.stageView.sheet();
       const stage = this.stageView.stage();
       const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
       const right = Math.min(stage.width, Math.ceil(x + size.width * zoom));
@@ -133,6 +131,7 @@ export class BandHandles {
   private readonly scene = computed<OverlayScene>(() => {
     const size = this.project.size();
     const { zoom, x, y } = this.stageView.view();
+    const sheet = this.stageView.sheet();
     const band = this.inHand.seenBand() ?? this.inHand.profileBand();
     const sideOf =
       band?.kind === 'planar'
@@ -142,7 +141,7 @@ export class BandHandles {
           : () => 'none' as const;
     return {
       toStage: (spot) => this.stageView.toStage(spot.x, spot.y),
-      frame: { x, y, width: size.width * zoom, height: size.height * zoom },
+      frame: { x, y, width: sheet.width * zoom, height: sheet.height * zoom },
       contours: this.fieldView.contours(),
       sideOf,
       outlines: this.outlines(),

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { type Point, type Recipe, diagonal } from '@hazy-lens/core';
+import { type Point, type Recipe, diagonal, toPicture } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { StageView } from '../workspace/stage-view';
 import { Drag, type Grasp } from '../ui/drag';
@@ -61,10 +61,11 @@ export class MovementMark {
     const blur = this.blur();
     const size = this.project.size();
     if (blur.kind === 'motion') {
-      const { x, y } = this.stageView.toStage(size.width / 2, size.height / 2);
+      const { width, height } = this.stageView.sheet();
+      const { x, y } = this.stageView.fromSheet(width / 2, height / 2);
       const radius = blur.radius * diagonal(size) * this.stageView.view().zoom;
       const half = Math.max(LEAST_HALF_PX, radius);
-      const a = (blur.motion.angle * Math.PI) / 180;
+      const a = (this.stageView.angleOnStage(blur.motion.angle) * Math.PI) / 180;
       const [dx, dy] = [half * Math.cos(a), half * Math.sin(a)];
       const grip = {
         name: 'Angle of the movement',
@@ -90,12 +91,13 @@ export class MovementMark {
   protected readonly grasp: Grasp = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
-    const size = this.project.size();
+    const [size, sheet] = [this.project.size(), this.stageView.sheet()];
     return {
       move: (next) => {
         const { x, y } = this.stageView.pictureAt(next);
         if (this.blur().kind === 'motion') {
-          const deg = (Math.atan2(y - size.height / 2, x - size.width / 2) * 180) / Math.PI;
+          const [mx, my] = toPicture(sheet, [sheet.width / 2, sheet.height / 2]);
+          const deg = (Math.atan2(y - my, x - mx) * 180) / Math.PI;
           this.turn(next.shiftKey ? Math.round(deg / 15) * 15 : deg, gesture);
         } else this.put([x / size.width, y / size.height], gesture);
       },

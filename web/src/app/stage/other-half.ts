@@ -9,10 +9,10 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type Look, type Region, blurOf } from '@hazy-lens/core';
+import { type Look, type Region, blurOf, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Newest } from '../engine/newest';
-import type { Picture } from '../engine/picture';
+import { type CutPicture, onSheet } from '../engine/cut-picture';
 import { ViewRender } from '../engine/view-render';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
@@ -27,7 +27,7 @@ import { panHand, wheelZoom } from './pan';
 const STILL_PX = 4;
 
 interface Wish {
-  picture: Picture;
+  picture: CutPicture;
   region: Region;
   look: Look;
   frame: number;
@@ -86,7 +86,7 @@ export class OtherHalf {
   protected readonly place = computed(() => {
     const region = this.shown();
     if (!region) return { left: 0, top: 0, width: 0, height: 0 };
-    return placeRegion(region, this.stageView.view(), this.project.size(), this.stageView.pixelRatio());
+    return placeRegion(region, this.stageView.view(), this.stageView.sheet(), this.stageView.pixelRatio());
   });
 
   constructor() {
@@ -96,16 +96,18 @@ export class OtherHalf {
       const blur = this.two.other();
       const { colour, finish } = this.project.recipe();
       if (!picture || !blur) return;
-      const look = { field: this.fieldView.look(), blur, colour, finish, light: this.footage.light() };
+      const sheet = this.stageView.sheet();
+      const asMade = { field: this.fieldView.look(), blur, colour, finish, light: this.footage.light() };
+      const look = sheetLook(asMade, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
-        picture,
+        sheet,
         this.stageView.pixelRatio(),
-        (size) => blurOf(blur).reach(blur, size),
+        (size) => blurOf(blur).reach(look.blur, size),
         this.shown(),
       );
-      this.newest.want({ picture, region, look, frame: this.footage.frame() });
+      this.newest.want({ picture: onSheet(picture, sheet), region, look, frame: this.footage.frame() });
     });
   }
 

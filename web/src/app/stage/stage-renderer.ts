@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type Look, type Region, blurOf } from '@hazy-lens/core';
+import { type Look, type Region, blurOf, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
 import { Footage } from '../project/footage';
@@ -35,15 +35,17 @@ export class StageRenderer {
     const { blur, colour, finish } = this.project.recipe();
     const tried = this.looking.tried();
     const field = this.fieldView.look();
+    const sheet = this.stageView.sheet();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
-    return {
+    const look = {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
       colour: tried ? withLook(colour, tried.name) : colour,
       finish,
       light: this.footage.light(),
     };
+    return sheetLook(look, sheet);
   });
 
   constructor() {
@@ -52,16 +54,18 @@ export class StageRenderer {
       const material = this.engine.material();
       const look = this.look();
       if (!picture || !material || !this.project.isOpen()) return;
+      const sheet = this.stageView.sheet();
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
-        picture,
+        sheet,
         this.stageView.pixelRatio(),
         (size) => blurOf(look.blur).reach(look.blur, size),
         this.last?.material === material ? this.last.region : null,
       );
       this.last = { material, region };
       this.engine.request({
+        sheet,
         region,
         look,
         content: this.looking.hazeMap() ? 'haze-map' : 'picture',

@@ -9,7 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { Region } from '@hazy-lens/core';
+import { type Region, diagonal, toPicture, toSheet } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Notices } from '../project/notices';
@@ -19,6 +19,7 @@ import { InHand } from '../workspace/in-hand';
 import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
+import { CropWindow } from './crop-window';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MovementMark } from './movement-mark';
@@ -40,6 +41,7 @@ import { placeRegion } from '../workspace/view';
   selector: 'hl-stage',
   imports: [
     BandHandles,
+    CropWindow,
     Drag,
     LightsMark,
     MovementMark,
@@ -112,6 +114,9 @@ import { placeRegion } from '../workspace/view';
     @if (showsVignette()) {
       <hl-vignette-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
     }
+    @if (showsCrop()) {
+      <hl-crop-window [class.off]="looking.handlesHidden()" [class.through]="looking.panning()" />
+    }
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
     }
@@ -160,6 +165,10 @@ export class Stage {
     return moves && on && this.looking.step() === 'blur' && this.looking.comparison() !== 'before';
   });
 
+  protected readonly showsCrop = computed(
+    () => this.looking.step() === 'tidy' && this.project.isOpen() && this.project.recipe().tidy.on,
+  );
+
   protected readonly showsVignette = computed(() => {
     const { on, vignette } = this.project.recipe().finish;
     return (
@@ -174,7 +183,7 @@ export class Stage {
     const region = this.shownRegion();
     const view = this.stageView.view();
     if (!region) return { left: 0, top: 0, width: 0, height: 0 };
-    return placeRegion(region, view, this.project.size(), this.stageView.pixelRatio());
+    return placeRegion(region, view, this.stageView.sheet(), this.stageView.pixelRatio());
   });
   protected readonly showsBefore = computed(() => this.looking.comparison() !== 'after');
   protected readonly wipeClip = computed(() => {
@@ -310,17 +319,21 @@ export class Stage {
   /** The keyboard's hand: arrow keys move it over the picture, Enter puts it down. */
   protected handKey(event: KeyboardEvent): void {
     const step = arrowOf(event);
-    const { width, height } = this.project.size();
-    const at = this.stageView.pointer() ?? { x: width / 2, y: height / 2 };
+    const sheet = this.stageView.sheet();
+    const { width, height } = sheet;
+    const pointer = this.stageView.pointer();
+    const [x, y] = pointer ? toSheet(sheet, [pointer.x, pointer.y]) : [width / 2, height / 2];
+    const put = (sx: number, sy: number): { x: number; y: number } => {
+      const [px, py] = toPicture(sheet, [
+        Math.min(width, Math.max(0, sx)),
+        Math.min(height, Math.max(0, sy)),
+      ]);
+      return { x: px, y: py };
+    };
+    const at = put(x, y);
     if (step) {
-      const by = factor(event) * (this.project.diagonal() / 200);
-      this.stageView.pointAt(
-        {
-          x: Math.min(width, Math.max(0, at.x + step[0] * by)),
-          y: Math.min(height, Math.max(0, at.y + step[1] * by)),
-        },
-        true,
-      );
+      const by = factor(event) * (diagonal(sheet) / 200);
+      this.stageView.pointAt(put(x + step[0] * by, y + step[1] * by), true);
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.stageView.pointAt(at, true);
       this.tools.start(at, event)?.end?.();

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
+import { toSheet } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
@@ -103,8 +104,10 @@ export class StatusLine {
   protected readonly isFull = computed(() => Math.abs(this.zoom() - 1) < 1e-6);
   protected readonly reading = computed(() => {
     const at = this.stageView.pointer();
-    const { width, height } = this.project.size();
-    if (!at || at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return null;
+    const sheet = this.stageView.sheet();
+    if (!at) return null;
+    const [x, y] = toSheet(sheet, [at.x, at.y]);
+    if (x < 0 || y < 0 || x >= sheet.width || y >= sheet.height) return null;
     const haze = this.fieldView.calmField()(at.x, at.y);
     return { haze: Math.round(haze * 100), px: (haze * this.project.radiusPx()).toFixed(1) };
   });

@@ -52,17 +52,17 @@ export class VignetteMark {
   protected readonly focused = signal(false);
   protected readonly look = computed(() => this.project.seenRecipe().finish.vignette);
   protected readonly middle = computed(() => {
-    const { width, height } = this.project.size();
+    const { width, height } = this.project.sheet();
     const [u, v] = this.look().centre;
-    return this.stageView.toStage(u * width, v * height);
+    return this.stageView.fromSheet(u * width, v * height);
   });
   protected readonly lines = computed(() => {
-    const [rx, ry] = vignetteAxes(this.look(), this.project.size());
+    const [rx, ry] = vignetteAxes(this.look(), this.project.sheet());
     const { zoom } = this.stageView.view();
     return vignetteReach(this.look()).map((way) => ({ rx: way * rx * zoom, ry: way * ry * zoom }));
   });
   protected readonly says = computed(() => {
-    const { width, height } = this.project.size();
+    const { width, height } = this.project.sheet();
     const [u, v] = this.look().centre;
     return `${(u * width).toFixed(0)}, ${(v * height).toFixed(0)} px`;
   });
@@ -70,10 +70,10 @@ export class VignetteMark {
   protected readonly grasp: Grasp = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
-    const { width, height } = this.project.size();
+    const { width, height } = this.project.sheet();
     return {
       move: (next) => {
-        const { x, y } = this.stageView.pictureAt(next);
+        const { x, y } = this.stageView.sheetAt(next);
         this.put([x / width, y / height], gesture);
       },
       cancel: () => this.project.abandon(gesture),
@@ -85,7 +85,7 @@ export class VignetteMark {
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
-    const { width, height } = this.project.size();
+    const { width, height } = this.project.sheet();
     const [u, v] = this.look().centre;
     const by = factor(event);
     this.put([u + (step[0] * by) / width, v + (step[1] * by) / height], null);

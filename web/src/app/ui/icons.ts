@@ -12,6 +12,7 @@ import fileUp from 'lucide-static/icons/file-up.svg';
 import grip from 'lucide-static/icons/grip-vertical.svg';
 import imagePlus from 'lucide-static/icons/image-plus.svg';
 import keyboard from 'lucide-static/icons/keyboard.svg';
+import level from 'lucide-static/icons/ruler.svg';
 import link from 'lucide-static/icons/link-2.svg';
 import monitor from 'lucide-static/icons/monitor.svg';
 import moon from 'lucide-static/icons/moon.svg';
@@ -40,6 +41,7 @@ const ICONS = {
   keyAfter,
   keyBefore,
   keyboard,
+  level,
   link,
   monitor,
   moon,

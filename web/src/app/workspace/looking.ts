@@ -1,7 +1,7 @@
 import { Injectable, signal } from '@angular/core';
 import type { LookName } from '@hazy-lens/core';
 
-export type StepName = 'source' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace' | 'output';
+export type StepName = 'source' | 'tidy' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace' | 'output';
 export type Comparison = 'before' | 'after' | 'wipe';
 
 /** How the person looks at the work just now: nothing of this is saved with the project. */

@@ -1,20 +1,29 @@
-import { Injectable, type Signal, computed, inject, signal } from '@angular/core';
-import type { Size } from '@hazy-lens/core';
+import { Injectable, type Signal, computed, inject, linkedSignal, signal } from '@angular/core';
+import { type Size, sheetKey, toPicture, toSheet, wholeSheet } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
+import { Looking } from './looking';
 import { type View, fitView, keptInSight, zoomAt } from './view';
 
 /** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
 @Injectable({ providedIn: 'root' })
 export class StageView {
   private readonly project = inject(OpenProject);
+  private readonly looking = inject(Looking);
   readonly stage = signal<Size>({ width: 800, height: 600 });
   /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
   readonly origin = signal({ left: 0, top: 0 });
   /** Pixels of the display to one of the page: it changes with the browser's zoom and from display to display. */
   readonly pixelRatio = pixelRatio();
-  /** Null while the picture is fitted to the stage. */
-  private readonly chosen = signal<View | null>(null);
-  readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.project.size()));
+  /** What of the picture is on the stage: while it is being tidied, all of it. */
+  readonly sheet = computed(() =>
+    this.looking.step() === 'tidy' ? wholeSheet(this.project.size()) : this.project.sheet(),
+  );
+  /** How the sheet lies on the stage; null while it is fitted, as it is when another comes. */
+  private readonly chosen = linkedSignal<string, View | null>({
+    source: () => sheetKey(this.sheet()),
+    computation: () => null,
+  });
+  readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.sheet()));
   readonly isFitted = computed(() => this.chosen() === null);
   /** The pointer in pixels of the picture, or null where it is elsewhere. */
   readonly pointer = signal<{ x: number; y: number } | null>(null);
@@ -54,17 +63,43 @@ export class StageView {
   }
 
   toPicture(x: number, y: number): { x: number; y: number } {
+    const at = this.toSheet(x, y);
+    const [px, py] = toPicture(this.sheet(), [at.x, at.y]);
+    return { x: px, y: py };
+  }
+
+  /** A place of the picture, in its pixels, on the stage. */
+  toStage(x: number, y: number): { x: number; y: number } {
+    const [sx, sy] = toSheet(this.sheet(), [x, y]);
+    return this.fromSheet(sx, sy);
+  }
+
+  /** A place of the stage in pixels of the sheet. */
+  toSheet(x: number, y: number): { x: number; y: number } {
     const view = this.view();
     return { x: (x - view.x) / view.zoom, y: (y - view.y) / view.zoom };
   }
 
-  toStage(x: number, y: number): { x: number; y: number } {
+  /** A place of the sheet, in its pixels, on the stage. */
+  fromSheet(x: number, y: number): { x: number; y: number } {
     const view = this.view();
     return { x: x * view.zoom + view.x, y: y * view.zoom + view.y };
   }
 
+  /** A pointer's place in pixels of the sheet. */
+  sheetAt(event: { clientX: number; clientY: number }): { x: number; y: number } {
+    const at = this.fromPointer(event);
+    return this.toSheet(at.x, at.y);
+  }
+
+  /** The direction on the stage, in degrees, of a line that has an angle on the picture. */
+  angleOnStage(deg: number): number {
+    const { turn, flip } = this.sheet();
+    return flip ? turn - deg : deg - turn;
+  }
+
   private set(view: View): void {
-    this.chosen.set(keptInSight(view, this.stage(), this.project.size()));
+    this.chosen.set(keptInSight(view, this.stage(), this.sheet()));
   }
 }
 

@@ -22,7 +22,7 @@ export class TwoAtOnce {
   readonly isOn = computed(() => this.turn() !== null);
   readonly inHand = computed<Half>(() => this.turn()?.inHand ?? 'first');
   /** The halves lie one above the other, where that shows more of the picture; else side by side. */
-  readonly isStacked = computed(() => this.project.size().width > this.project.size().height);
+  readonly isStacked = computed(() => this.project.sheet().width > this.project.sheet().height);
   /** The blur of the half that is not in hand; null where the stage is whole. */
   readonly other = computed(() => this.turn()?.other ?? null);
 

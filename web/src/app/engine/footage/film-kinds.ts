@@ -6,7 +6,7 @@ export interface FilmKind {
   /** What it is written by. */
   writer:
     | { by: 'encoder'; container: 'mp4' | 'webm'; codec: 'avc' | 'av1' | 'vp9' }
-    | { by: 'gif' }
+    | { by: 'gif' | 'webp' }
     | { by: 'frames'; type: 'image/jpeg' | 'image/png' };
 }
 
@@ -36,6 +36,7 @@ export const FILM_KINDS: readonly FilmKind[] = [
     writer: { by: 'encoder', container: 'webm', codec: 'av1' },
   },
   { id: 'gif', label: 'GIF', extension: '.gif', writer: { by: 'gif' } },
+  { id: 'webp', label: 'WebP that moves', extension: '.webp', writer: { by: 'webp' } },
   { id: 'jpeg', label: 'JPEG frames', extension: '.zip', writer: { by: 'frames', type: 'image/jpeg' } },
   { id: 'png', label: 'PNG frames', extension: '.zip', writer: { by: 'frames', type: 'image/png' } },
 ];

@@ -13,7 +13,8 @@ import {
 import { encodePixels } from '../codecs/codec';
 import type { FilmKind } from './film-kinds';
 import type { GifWorker } from './gif.worker';
-import { type Sound, SoundCopy } from './sound';
+import { type Sound, type SoundTrack, soundTrack } from './sound';
+import { animationFrame, animationHead } from './webp-animation';
 
 export interface FilmOptions extends Size {
   fps: number;
@@ -24,7 +25,7 @@ export interface FilmOptions extends Size {
   quality: number;
   /** Begins the names of single pictures. */
   name: string;
-  /** Goes along as it is, where the kind of file can hold it; null for none. */
+  /** Goes along, where the kind of file can hold one; null for none. */
   sound: Sound | null;
 }
 
@@ -57,6 +58,8 @@ export async function filmWriter(
       return EncoderWriter.start(writer, options, planes);
     case 'gif':
       return new GifWriter(options);
+    case 'webp':
+      return new WebpWriter(options);
     case 'frames':
       return new FramesWriter(writer.type, options);
   }
@@ -72,7 +75,7 @@ class EncoderWriter implements FilmWriter {
     private readonly options: FilmOptions,
     private readonly output: Output<Mp4OutputFormat | WebMOutputFormat, BufferTarget>,
     private readonly source: VideoSampleSource,
-    private readonly sound: SoundCopy | null,
+    private readonly sound: SoundTrack | null,
   ) {}
 
   static async start(
@@ -91,7 +94,7 @@ class EncoderWriter implements FilmWriter {
       latencyMode: 'quality',
     });
     output.addVideoTrack(source, { frameRate: options.fps });
-    const sound = options.sound && (await SoundCopy.into(output, options.sound));
+    const sound = options.sound && (await soundTrack(output, options.sound));
     await output.start();
     return new EncoderWriter(format, options, output, source, sound);
   }
@@ -162,6 +165,46 @@ class GifWriter implements FilmWriter {
   }
 }
 
+/** A picture that moves, of pictures that the browser writes. */
+class WebpWriter implements FilmWriter {
+  readonly format = RGBA;
+  private readonly frames: Blob[] = [];
+  private bytes = 0;
+
+  constructor(private readonly options: FilmOptions) {}
+
+  async add(bytes: Uint8Array, index: number): Promise<void> {
+    const { fps, quality } = this.options;
+    const ms = (i: number): number => Math.round((i * 1000) / fps);
+    const file = await drawnAs('image/webp', bytes, this.options, quality);
+    const frame = animationFrame(file, this.options, ms(index + 1) - ms(index));
+    this.bytes += frame.length;
+    this.frames.push(new Blob([frame]));
+  }
+
+  async finish(): Promise<Blob> {
+    return new Blob([animationHead(this.options, this.bytes), ...this.frames], { type: 'image/webp' });
+  }
+
+  async cancel(): Promise<void> {
+    this.frames.length = 0;
+  }
+}
+
+/** A picture as the browser itself writes it: quick. */
+async function drawnAs(
+  type: 'image/jpeg' | 'image/webp',
+  bytes: Uint8Array,
+  { width, height }: Size,
+  quality: number,
+): Promise<Uint8Array> {
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d', { alpha: false })!;
+  context.putImageData(new ImageData(Uint8ClampedArray.from(bytes), width, height), 0, 0);
+  const blob = await canvas.convertToBlob({ type, quality });
+  return new Uint8Array(await blob.arrayBuffer());
+}
+
 class FramesWriter implements FilmWriter {
   readonly format = RGBA;
   private readonly parts: Blob[] = [];
@@ -199,10 +242,7 @@ class FramesWriter implements FilmWriter {
       });
       return new Uint8Array(await blob.arrayBuffer());
     }
-    const canvas = new OffscreenCanvas(width, height);
-    canvas.getContext('2d')!.putImageData(new ImageData(Uint8ClampedArray.from(bytes), width, height), 0, 0);
-    const blob = await canvas.convertToBlob({ type: this.type, quality });
-    return new Uint8Array(await blob.arrayBuffer());
+    return drawnAs(this.type, bytes, { width, height }, quality);
   }
 
   async finish(): Promise<Blob> {

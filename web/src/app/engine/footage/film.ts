@@ -6,12 +6,15 @@ import {
   type Size,
   type Timeline,
   type YuvFormat,
+  isWhole,
   isYuv,
   recipeAt,
-  recipeLook,
+  sheetOf,
   strongestBlur,
+  tidiedLook,
   wholeView,
 } from '@hazy-lens/core';
+import { onSheet } from '../cut-picture';
 import type { Material } from '../material';
 import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
@@ -59,11 +62,13 @@ export async function* filmed(
   const { material, recipe, timeline, focusPictures } = source;
   const blends = recipe.pace.on && recipe.pace.blend > 0;
   const first = await blendedPicture(material, timeline.sharesOf(0), pool, blends);
-  const isScaled = size.width !== material.width || size.height !== material.height;
-  const input = isScaled ? first.cutFormat : first.format;
+  const sheet = sheetOf(recipe, material);
+  const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
+  const input = isAsItCame ? first.format : first.cutFormat;
   const renderer = new SharedRenderer(pool);
-  const scale = size.width / material.width;
-  const view = wholeView(size, { ...recipe, blur: strongestBlur(recipe) }, { input, output }, scale);
+  const scale = size.width / sheet.width;
+  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, focusPictures);
+  const view = wholeView(size, strongest, { input, output }, scale);
   try {
     await renderer.open({ ...view, slots: 2 });
     let next: Promise<Picture> = Promise.resolve(first);
@@ -76,10 +81,10 @@ export async function* filmed(
         next.catch(() => undefined);
       }
       const slot = index % 2;
-      if (isScaled) await picture.cut(pool, view.region, renderer.input(slot));
-      else renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
+      if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
+      else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
       const time = timeline.timeOf(index);
-      const look = recipeLook(recipeAt(recipe, time), focusPictures, source.lightOf(time));
+      const look = tidiedLook(recipeAt(recipe, time), material, focusPictures, source.lightOf(time));
       const bytes = await renderer.render(
         { slot, source: picture.id, look, content: 'picture', frame: index },
         { signal },

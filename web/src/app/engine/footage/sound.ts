@@ -1,11 +1,14 @@
 import {
   ALL_FORMATS,
+  AudioSampleSink,
+  AudioSampleSource,
   BlobSource,
   EncodedAudioPacketSource,
   EncodedPacketSink,
   Input,
   type InputAudioTrack,
   type Output,
+  canEncodeAudio,
 } from 'mediabunny';
 
 /** The sound of a part of a clip; times are the clip's own, in seconds. */
@@ -20,36 +23,71 @@ export function keepsSound(pace: { on: boolean; speed: number; curve: unknown; d
   return !pace.on || (pace.speed === 1 && pace.curve === null && pace.direction === 'forward');
 }
 
-/** Copies the sound of a clip into a film, packet by packet, as it is coded. */
-export class SoundCopy {
-  private constructor(
-    private readonly sound: Sound,
-    private readonly track: InputAudioTrack,
-    private readonly source: EncodedAudioPacketSource,
-  ) {}
+/** Brings the sound of a clip into a film: packet by packet as it is coded, or as Opus where the film cannot hold that. */
+export interface SoundTrack {
+  /** Writes all of it, and closes the track. */
+  write(): Promise<void>;
+}
 
-  /** Gives an output that has not started a track for a sound; null where its kind of file cannot hold it. */
-  static async into(output: Output, sound: Sound): Promise<SoundCopy | null> {
-    const input = new Input({ source: new BlobSource(sound.file), formats: ALL_FORMATS });
-    const track = await input.getPrimaryAudioTrack();
-    const codec = await track?.getCodec();
-    if (!track || !codec || !output.format.getSupportedAudioCodecs().includes(codec)) return null;
+/** Bits a second of a sound that is coded anew. */
+const OPUS_BITRATE = 160_000;
+
+/** Gives an output that has not started a track for a sound; null where this browser cannot put it there. */
+export async function soundTrack(output: Output, sound: Sound): Promise<SoundTrack | null> {
+  const input = new Input({ source: new BlobSource(sound.file), formats: ALL_FORMATS });
+  const track = await input.getPrimaryAudioTrack();
+  const codec = await track?.getCodec();
+  if (!track || !codec) return null;
+  const video = await input.getPrimaryVideoTrack();
+  const origin = (await video?.getFirstTimestamp()) ?? 0;
+  const held = output.format.getSupportedAudioCodecs();
+  const inFilm = (timestamp: number): number => timestamp - origin - sound.from;
+  const length = sound.to - sound.from;
+  if (held.includes(codec)) {
     const source = new EncodedAudioPacketSource(codec);
     output.addAudioTrack(source);
-    return new SoundCopy(sound, track, source);
+    return { write: () => copyPackets(track, source, inFilm, length) };
   }
+  const { numberOfChannels, sampleRate } = track;
+  const asOpus = { numberOfChannels, sampleRate, bitrate: OPUS_BITRATE };
+  if (!held.includes('opus') || !(await track.canDecode()) || !(await canEncodeAudio('opus', asOpus)))
+    return null;
+  const source = new AudioSampleSource({ codec: 'opus', bitrate: OPUS_BITRATE });
+  output.addAudioTrack(source);
+  return { write: () => encode(track, source, inFilm, length) };
+}
 
-  async write(): Promise<void> {
-    const { from, to } = this.sound;
-    const decoderConfig = await this.track.getDecoderConfig();
-    const origin =
-      (await this.track.input.getPrimaryVideoTrack().then((video) => video?.getFirstTimestamp())) ?? 0;
-    for await (const packet of new EncodedPacketSink(this.track).packets()) {
-      const timestamp = packet.timestamp - origin - from;
-      if (timestamp < 0) continue;
-      if (timestamp >= to - from) break;
-      await this.source.add(packet.clone({ timestamp }), decoderConfig ? { decoderConfig } : undefined);
-    }
-    this.source.close();
+async function copyPackets(
+  track: InputAudioTrack,
+  source: EncodedAudioPacketSource,
+  inFilm: (timestamp: number) => number,
+  length: number,
+): Promise<void> {
+  const decoderConfig = await track.getDecoderConfig();
+  for await (const packet of new EncodedPacketSink(track).packets()) {
+    const timestamp = inFilm(packet.timestamp);
+    if (timestamp < 0) continue;
+    if (timestamp >= length) break;
+    await source.add(packet.clone({ timestamp }), decoderConfig ? { decoderConfig } : undefined);
   }
+  source.close();
+}
+
+async function encode(
+  track: InputAudioTrack,
+  source: AudioSampleSource,
+  inFilm: (timestamp: number) => number,
+  length: number,
+): Promise<void> {
+  for await (const sample of new AudioSampleSink(track).samples()) {
+    const timestamp = inFilm(sample.timestamp);
+    const isIn = timestamp >= 0 && timestamp < length;
+    if (isIn) {
+      sample.setTimestamp(timestamp);
+      await source.add(sample);
+    }
+    sample.close();
+    if (timestamp >= length) break;
+  }
+  source.close();
 }

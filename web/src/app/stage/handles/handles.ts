@@ -41,13 +41,8 @@ export interface GripDrag {
   stepped: boolean;
 }
 
-/** The part of the picture that is on the stage, in its pixels. */
-export interface Sight {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
+/** The part of the picture that is on the stage, in its pixels: the corners of a convex form, in order. */
+export type Sight = readonly Spot[];
 
 /** How a kind of band is held: pure functions, without a browser. */
 export interface Handles<B extends Band = Band> {
@@ -80,14 +75,17 @@ export function turnedBy(start: number, centre: Spot, { from, to, stepped }: Gri
 /** A place on a line through `base`, `along` pixels from it, moved along it until it is in sight. */
 export function inSight(base: Spot, direction: Spot, along: number, sight: Sight): Spot {
   let [low, high] = [-Infinity, Infinity];
-  for (const [at, step, from, to] of [
-    [base.x, direction.x, sight.left, sight.right],
-    [base.y, direction.y, sight.top, sight.bottom],
-  ] as const) {
-    if (Math.abs(step) < 1e-3) continue;
-    const ends = [(from - at) / step, (to - at) / step].sort((a, b) => a - b);
-    low = Math.max(low, ends[0]!);
-    high = Math.min(high, ends[1]!);
+  const cross = (a: Spot, b: Spot): number => a.x * b.y - a.y * b.x;
+  const sense = Math.sign(sight.reduce((sum, a, i) => sum + cross(a, sight[(i + 1) % sight.length]!), 0));
+  for (const [i, a] of sight.entries()) {
+    const b = sight[(i + 1) % sight.length]!;
+    const edge = { x: b.x - a.x, y: b.y - a.y };
+    // How far the line's base lies inside this edge, and how fast it gets farther.
+    const inside = sense * cross(edge, { x: base.x - a.x, y: base.y - a.y });
+    const faster = sense * cross(edge, direction);
+    if (Math.abs(faster) < 1e-3 * Math.hypot(edge.x, edge.y)) continue;
+    if (faster > 0) low = Math.max(low, -inside / faster);
+    else high = Math.min(high, -inside / faster);
   }
   const t = low <= high ? Math.min(high, Math.max(low, along)) : along;
   return { x: base.x + direction.x * t, y: base.y + direction.y * t };

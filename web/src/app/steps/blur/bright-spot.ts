@@ -7,10 +7,10 @@ import {
   inject,
   viewChild,
 } from '@angular/core';
-import { type Look, type Region, blurOf, fieldKey, lookField, recipeLook } from '@hazy-lens/core';
+import { type Look, type Region, blurOf, fieldKey, lookField, tidiedLook } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Newest } from '../../engine/newest';
-import type { Picture } from '../../engine/picture';
+import { type CutPicture, tidied } from '../../engine/cut-picture';
 import { ViewRender } from '../../engine/view-render';
 import { FocusPicturesSource } from '../../project/focus-pictures';
 import { OpenProject } from '../../project/open-project';
@@ -49,8 +49,8 @@ export class BrightSpot {
   private readonly focusPictures = inject(FocusPicturesSource);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly view = new ViewRender(this.engine.pool);
-  private found: { picture: Picture; field: string; at: { x: number; y: number } } | null = null;
-  private readonly newest = new Newest<{ picture: Picture; look: Look }>(
+  private found: { picture: CutPicture; field: string; at: { x: number; y: number } } | null = null;
+  private readonly newest = new Newest<{ picture: CutPicture; look: Look }>(
     (wish) => this.draw(wish),
     () => void this.view.close(),
   );
@@ -59,14 +59,16 @@ export class BrightSpot {
     inject(DestroyRef).onDestroy(() => this.newest.end());
     effect((onCleanup) => {
       const picture = this.engine.picture();
-      const look = recipeLook(this.project.calmRecipe(), this.focusPictures.pictures());
+      const recipe = this.project.calmRecipe();
+      const focusPictures = this.focusPictures.pictures();
       if (!picture) return;
-      const timer = setTimeout(() => this.newest.want({ picture, look }), REST_MS);
+      const wish = { picture: tidied(picture, recipe), look: tidiedLook(recipe, picture, focusPictures) };
+      const timer = setTimeout(() => this.newest.want(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
 
-  private async draw({ picture, look }: { picture: Picture; look: Look }): Promise<void> {
+  private async draw({ picture, look }: { picture: CutPicture; look: Look }): Promise<void> {
     const spot = await this.spotOf(picture, look);
     const { region, x, y } = around(picture, spot, blurOf(look.blur).reach(look.blur, picture));
     await this.view.prepare(picture, region, look);
@@ -76,7 +78,7 @@ export class BrightSpot {
   }
 
   /** The brightest place where there is haze, in pixels of the full picture. */
-  private async spotOf(picture: Picture, look: Look): Promise<{ x: number; y: number }> {
+  private async spotOf(picture: CutPicture, look: Look): Promise<{ x: number; y: number }> {
     const field = fieldKey(look.field);
     if (this.found?.picture === picture && this.found.field === field) return this.found.at;
     const whole = { x: 0, y: 0, width: 1, height: 1 };
@@ -102,7 +104,7 @@ export class BrightSpot {
 
 /** The part of a picture that a patch round a spot needs, and where the patch lies in it. */
 function around(
-  { width, height }: Picture,
+  { width, height }: CutPicture,
   spot: { x: number; y: number },
   reach: number,
 ): { region: Region; x: number; y: number } {

@@ -8,7 +8,7 @@ import {
   inject,
   signal,
 } from '@angular/core';
-import { LOOK_NAMES, type LookName } from '@hazy-lens/core';
+import { LOOK_NAMES, type LookName, sheetOf } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { withLook } from '../../model/looks';
@@ -120,7 +120,7 @@ export class LookStrip {
 
   private async draw(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
     const { colour } = source.recipe;
-    const size = smallSize(source.picture, LONG_EDGE);
+    const size = smallSize(sheetOf(source.recipe, source.picture), LONG_EDGE);
     const colours = NAMES.map((name) => withLook({ ...colour, look: undefined }, name));
     const images = await this.exporter.variants(source, size, colours);
     const canvas = document.createElement('canvas');

@@ -2,7 +2,7 @@ import { Injectable, effect, inject, signal } from '@angular/core';
 import { type Size, type ToneHistogram, toneHistogram } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
-import { highBytes, type Picture } from '../../engine/picture';
+import { type CutPicture, highBytes, tidied } from '../../engine/cut-picture';
 import { FocusPicturesSource } from '../../project/focus-pictures';
 import { OpenProject } from '../../project/open-project';
 
@@ -26,7 +26,7 @@ export class TonesOfPicture {
   readonly tones = this.made.asReadonly();
   private wanted = 0;
   /** How the picture came: the same as long as it is the same picture. */
-  private came: { picture: Picture; tones: ToneHistogram } | null = null;
+  private came: { picture: CutPicture; tones: ToneHistogram } | null = null;
 
   constructor() {
     effect((onCleanup) => {
@@ -41,19 +41,17 @@ export class TonesOfPicture {
 
   private async make(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
     const turn = ++this.wanted;
-    const size = smallSize(source.picture, LONG_EDGE);
+    const picture = tidied(source.picture, source.recipe);
+    const size = smallSize(picture, LONG_EDGE);
     // What cannot be rendered is said by the stage.
     const after = await this.exporter.pixels(source, size).catch(() => null);
     if (!after || turn !== this.wanted) return;
-    if (this.came?.picture !== source.picture)
-      this.came = {
-        picture: source.picture,
-        tones: toneHistogram(await this.before(source.picture, size)),
-      };
+    if (this.came?.picture !== picture)
+      this.came = { picture, tones: toneHistogram(await this.before(picture, size)) };
     if (turn === this.wanted) this.made.set({ before: this.came.tones, after: toneHistogram(after.data) });
   }
 
-  private async before(picture: Picture, size: { width: number; height: number }): Promise<Uint8Array> {
+  private async before(picture: CutPicture, size: { width: number; height: number }): Promise<Uint8Array> {
     const { channels, bytes } = picture.cutFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
     await picture.cut(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);

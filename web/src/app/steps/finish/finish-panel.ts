@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { NOISE_BINS, blurOf } from '@hazy-lens/core';
+import { NOISE_BINS, blurOf, tidiedLook } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
@@ -95,8 +95,9 @@ export class FinishPanel {
 
   /** The share of the source's noise that is left where haze is 100 %. */
   private readonly left = computed(() => {
-    const { blur } = this.project.calmRecipe();
-    const { area, radius } = blurOf(blur).averages(blur, this.project.size());
+    const [recipe, sheet] = [this.project.calmRecipe(), this.project.sheet()];
+    const { blur } = tidiedLook(recipe, sheet.picture);
+    const { area, radius } = blurOf(blur).averages(blur, sheet);
     return 1 / Math.sqrt(Math.max(1, area === 2 ? Math.PI * radius * radius : 2 * radius));
   });
 

@@ -81,13 +81,13 @@ export class ClipOutput {
   protected readonly kinds = FILM_KINDS;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
   protected readonly width = computed<NumberRange>(() => ({
-    ...plainRange('Width', 'px', 16, this.project.size().width, this.project.size().width),
+    ...plainRange('Width', 'px', 16, this.project.sheet().width, this.project.sheet().width),
     step: 16,
   }));
 
   /** Encoders of 4:2:0 want even sizes. */
   protected readonly size = computed(() => {
-    const full = this.project.size();
+    const full = this.project.sheet();
     const wanted = Math.min(full.width, this.settings.filmWidth() ?? full.width);
     const isEven = this.settings.filmKind().writer.by === 'encoder';
     const fit = (value: number): number =>
@@ -113,7 +113,7 @@ export class ClipOutput {
     if (!this.footage.facts()?.sound) return null;
     if (this.settings.filmKind().writer.by !== 'encoder') return 'This kind of file has no sound.';
     return keepsSound(this.project.keyed().pace)
-      ? 'The sound goes along as it is, where the file can hold it.'
+      ? 'The sound goes along: as it is, or as Opus where the file cannot hold it so.'
       : 'The sound is left out: it is kept only at speed 1, forward.';
   });
 

@@ -65,9 +65,9 @@ export class OutputPanel {
   /** True while the haze map is being made. */
   protected readonly isMapping = signal(false);
   protected readonly finished = this.exporting.finished;
-  protected readonly full = computed(() => Math.max(this.project.size().width, this.project.size().height));
+  protected readonly full = computed(() => Math.max(this.project.sheet().width, this.project.sheet().height));
   protected readonly size = computed(() => {
-    const { width, height } = this.project.size();
+    const { width, height } = this.project.sheet();
     const scale = Math.min(1, (this.settings.longEdge() ?? this.full()) / this.full());
     return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
   });
@@ -119,7 +119,7 @@ export class OutputPanel {
 
   /** Writes the haze field as a grey picture: white is haze 1. */
   protected exportMap(): Promise<void> {
-    return this.withMap(this.size(), async (level) => {
+    return this.withMap(this.size(), 'as-cropped', async (level) => {
       const depth = this.settings.mapDepth();
       const fileName = `${safeName(this.settings.fileName())} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
@@ -129,7 +129,7 @@ export class OutputPanel {
 
   /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
   protected useMap(): Promise<void> {
-    return this.withMap(this.project.size(), async (level) => {
+    return this.withMap(this.project.size(), 'whole', async (level) => {
       const image = `depth-${crypto.randomUUID()}.png`;
       const raster = makeRaster(image, level.width, level.height, level.samples);
       await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
@@ -142,11 +142,18 @@ export class OutputPanel {
   }
 
   /** Makes the haze map of a size, one at a time, and says so where that, or what is done with it, fails. */
-  private async withMap(size: Size, use: (level: RasterLevel) => Promise<void>): Promise<void> {
+  private async withMap(
+    size: Size,
+    of: 'as-cropped' | 'whole',
+    use: (level: RasterLevel) => Promise<void>,
+  ): Promise<void> {
     if (this.isMapping()) return;
     this.isMapping.set(true);
     try {
-      await use(await this.exporter.hazeMap(await this.inputs.source(), size));
+      const source = await this.inputs.source();
+      const { recipe } = source;
+      const whole = { ...recipe, tidy: { ...recipe.tidy, on: false } };
+      await use(await this.exporter.hazeMap({ ...source, recipe: of === 'whole' ? whole : recipe }, size));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
         this.notices.error(

@@ -4,8 +4,12 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Shelf } from '../../shelf/shelf';
+import type { NumberRange } from '@hazy-lens/core';
+import { RATES } from '../../model/project';
+import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { Session } from '../../project/session';
+import { NumberField, plainRange } from '../../ui/number-field';
 
 const SOURCE_FILES = {
   description: 'Pictures and clips',
@@ -47,7 +51,7 @@ const SOURCE_FILES = {
 
 @Component({
   selector: 'hl-source-panel',
-  imports: [MatButton, MatIcon],
+  imports: [MatButton, MatIcon, NumberField],
   template: `
     <h2 class="panel-title">Source</h2>
     <section class="panel-section">
@@ -59,7 +63,7 @@ const SOURCE_FILES = {
           <dd [title]="kind()">{{ kind() }}</dd>
           @if (source.footage; as clip) {
             <dt>Length</dt>
-            <dd>{{ clip.seconds.toFixed(2) }} s, {{ clip.frames }} frames, {{ rate(clip.fps) }} fps</dd>
+            <dd>{{ footage.times().end.toFixed(2) }} s, {{ clip.frames }} frames, {{ fps() }} fps</dd>
             <dt>Sound</dt>
             <dd>{{ clip.sound ?? 'none' }}</dd>
           } @else {
@@ -73,6 +77,13 @@ const SOURCE_FILES = {
           <dt>Date</dt>
           <dd>{{ source.date ?? 'not known' }}</dd>
         </dl>
+        @if (footage.isNumbered()) {
+          <hl-number
+            [range]="rates"
+            [value]="footage.rate()"
+            (changed)="footage.setRate($event.value, $event.gesture)"
+          />
+        }
       } @else {
         <p class="quiet">No picture is open.</p>
       }
@@ -110,6 +121,7 @@ const SOURCE_FILES = {
 })
 export class SourcePanel {
   protected readonly project = inject(OpenProject);
+  protected readonly footage = inject(Footage);
   private readonly session = inject(Session);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
@@ -134,7 +146,11 @@ export class SourcePanel {
     const first = pages > 1 ? `, the first of ${pages} pictures` : '';
     return `${type}, ${source.bits ?? 8} bits a channel${first}`;
   });
-  protected readonly rate = (fps: number): string => `${Number(fps.toFixed(2))}`;
+  protected readonly fps = computed(() => `${Number(this.footage.rate().toFixed(2))}`);
+  protected readonly rates: NumberRange = {
+    ...plainRange('Frames a second', 'fps', RATES.least, RATES.most, 30),
+    decimals: 2,
+  };
 
   protected async pick(): Promise<void> {
     const files = await fileOpen(SOURCE_FILES).catch(() => []);

@@ -1,0 +1,34 @@
+import { type Sheet, fromLinear, reflect, toLinear, toPicture } from '../src/index';
+
+function lanczos(t: number): number {
+  if (t === 0) return 1;
+  return Math.abs(t) >= 3
+    ? 0
+    : (3 * Math.sin(Math.PI * t) * Math.sin((Math.PI * t) / 3)) / (Math.PI * t) ** 2;
+}
+
+/**
+ * What a sheet shows of a picture, as the formula is written: each sample the weighted mean of the 36 around its place, in
+ * linear light. @param data interleaved samples 0..255. @returns coded values 0..255, not rounded.
+ */
+export function turnReference(data: ArrayLike<number>, channels: number, sheet: Sheet): Float64Array {
+  const { width, height, picture } = sheet;
+  const out = new Float64Array(width * height * 3);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const [px, py] = toPicture(sheet, [x + 0.5, y + 0.5]).map((at) => at - 0.5) as [number, number];
+      const [left, top] = [Math.floor(px) - 2, Math.floor(py) - 2];
+      let total = 0;
+      const sum = [0, 0, 0];
+      for (let j = top; j < top + 6; j++)
+        for (let i = left; i < left + 6; i++) {
+          const weight = lanczos(i - px) * lanczos(j - py);
+          const at = (reflect(j, picture.height) * picture.width + reflect(i, picture.width)) * channels;
+          total += weight;
+          for (let c = 0; c < 3; c++) sum[c]! += weight * toLinear(data[at + c]! / 255);
+        }
+      for (let c = 0; c < 3; c++)
+        out[(y * width + x) * 3 + c] = 255 * fromLinear(Math.min(1, Math.max(0, sum[c]! / total)));
+    }
+  return out;
+}

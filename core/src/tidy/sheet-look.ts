@@ -1,0 +1,136 @@
+import type { FieldLook } from '../focus/field';
+import { diagonal } from '../focus/geometry';
+import type { Placement, Raster } from '../focus/raster';
+import { type Ink, newInkId } from '../focus/strokes';
+import type { Band } from '../recipe/focus-schema';
+import type { Look } from '../render/look';
+import { type Sheet, isWhole, sheetKey, toSheet } from './crop';
+
+type Point = [number, number];
+
+/** How places, lengths and angles of a picture are said on a sheet of it, in the sheet's own measures. */
+interface Measures {
+  key: string;
+  point(at: readonly [number, number]): Point;
+  /** What every length is multiplied by. */
+  longer: number;
+  /** The direction of a line that has an angle, where its two ends are alike. */
+  line(deg: number): number;
+  /** The direction of something with a head. */
+  arrow(deg: number): number;
+  placement: Placement;
+  flip: boolean;
+}
+
+function measuresOf(sheet: Sheet): Measures {
+  const { picture, turn, flip, width, height, corner, u, v } = sheet;
+  const along = (step: readonly [number, number], pixels: number): Point => [
+    (step[0] * pixels) / picture.width,
+    (step[1] * pixels) / picture.height,
+  ];
+  return {
+    key: sheetKey(sheet),
+    point([x, y]) {
+      const [sx, sy] = toSheet(sheet, [x * picture.width, y * picture.height]);
+      return [sx / width, sy / height];
+    },
+    longer: diagonal(picture) / diagonal(sheet),
+    line: (deg) => (flip ? turn - deg : deg - turn),
+    arrow: (deg) => (flip ? 180 + turn - deg : deg - turn),
+    placement: { corner: along(corner, 1), across: along(u, width), down: along(v, height) },
+    flip,
+  };
+}
+
+/** A look that was made for a picture, as it is on a sheet of it: everything stays on its subject. */
+export function sheetLook(look: Look, sheet: Sheet): Look {
+  if (isWhole(sheet)) return look;
+  const measures = measuresOf(sheet);
+  return { ...look, field: sheetField(look.field, measures), blur: sheetBlur(look.blur, measures) };
+}
+
+/** The same for a field alone. */
+export function fieldOnSheet(look: FieldLook, sheet: Sheet): FieldLook {
+  return isWhole(sheet) ? look : sheetField(look, measuresOf(sheet));
+}
+
+function sheetField(field: FieldLook, measures: Measures): FieldLook {
+  return {
+    rest: field.rest,
+    soundings: field.soundings.map(({ at, haze }) => ({ at: measures.point(at), haze })),
+    depth: field.depth && { ...field.depth, map: placed(field.depth.map, measures) },
+    bands: field.bands.map((band) => sheetBand(band, measures)),
+    ink: field.ink.map((ink) => sheetInk(ink, measures)),
+    keep: field.keep && placed(field.keep, measures),
+  };
+}
+
+function placed(raster: Raster, { key, placement }: Measures): Raster {
+  return { ...raster, id: `${raster.id} ${key}`, at: placement };
+}
+
+function sheetBand(band: Band, { point, longer, line, arrow, flip }: Measures): Band {
+  switch (band.kind) {
+    case 'planar': {
+      const side = (one: typeof band.near): typeof band.near => ({
+        ...one,
+        clear: one.clear * longer,
+        falloff: one.falloff * longer,
+      });
+      const { near, far, centre, angle } = band;
+      return { ...band, centre: point(centre), angle: line(angle), near: side(near), far: side(far) };
+    }
+    case 'linear':
+      return { ...band, start: point(band.start), end: point(band.end) };
+    case 'elliptical': {
+      const [along, across] = band.radii;
+      const radii: Point = [along * longer, across * longer];
+      return { ...band, centre: point(band.centre), angle: line(band.angle), radii };
+    }
+    case 'iris': {
+      // Seen from behind, what came clockwise comes the other way round.
+      const [first, ...rest] = band.falloff;
+      const falloff = (flip ? [first, ...rest.reverse()] : band.falloff) as typeof band.falloff;
+      const { centre, angle, radius } = band;
+      return { ...band, centre: point(centre), angle: arrow(angle), radius: radius * longer, falloff };
+    }
+  }
+}
+
+/** Ids of strokes on sheets: the same for the same stroke on the same sheet. */
+const inkIds = new Map<string, number>();
+const inksKnown = new WeakMap<Ink, { key: string; ink: Ink }>();
+
+function sheetInk(ink: Ink, { key, point, longer }: Measures): Ink {
+  const known = inksKnown.get(ink);
+  if (known?.key === key) return known.ink;
+  const name = `${ink.id} ${key}`;
+  const id = inkIds.get(name) ?? newInkId();
+  inkIds.set(name, id);
+  const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
+  for (let i = 0; i < points.length; i += 4) {
+    const [x, y, radius, strength] = ink.points.subarray(i, i + 4) as unknown as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    points.set([...point([x, y]), radius * longer, strength], i);
+  }
+  const made = { ...ink, id, points };
+  inksKnown.set(ink, { key, ink: made });
+  return made;
+}
+
+function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures): Look['blur'] {
+  // Round a centre and out from one, the radius is a share of the way, not a length.
+  const isShare = blur.kind === 'spin' || blur.kind === 'zoom';
+  return {
+    ...blur,
+    radius: isShare ? blur.radius : blur.radius * longer,
+    lens: { ...blur.lens, rotation: arrow(blur.lens.rotation) },
+    motion: { angle: line(blur.motion.angle) },
+    spin: { centre: point(blur.spin.centre) },
+    zoom: { centre: point(blur.zoom.centre) },
+  };
+}

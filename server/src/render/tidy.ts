@@ -1,0 +1,54 @@
+import {
+  type FrameFormat,
+  PART_FORMAT,
+  type PixelFormat,
+  type Recipe,
+  type Size,
+  type Threads,
+  cutSheet,
+  frameBytes,
+  isWhole,
+  sheetOf,
+} from '@hazy-lens/core';
+import type { Decoded } from './picture';
+
+/** Pixels of what a recipe leaves of a picture, from those of the picture. */
+export async function tidiedPixels(
+  data: Uint8Array,
+  size: Size,
+  format: FrameFormat,
+  to: PixelFormat,
+  recipe: Recipe,
+  threads: Threads,
+): Promise<Uint8Array> {
+  const sheet = sheetOf(recipe, size);
+  const pixels = new SharedArrayBuffer(data.byteLength);
+  new Uint8Array(pixels).set(data);
+  const { width, height } = sheet;
+  const target = new Uint8Array(new SharedArrayBuffer(frameBytes(to, sheet)));
+  const whole = { x: 0, y: 0, width, height, picture: { width, height } };
+  await cutSheet(threads, { ...size, pixels, format }, sheet, whole, to, target);
+  return target;
+}
+
+/** What a recipe leaves of a picture; the picture itself where that is all of it. */
+export async function tidied(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
+  const sheet = sheetOf(recipe, picture);
+  if (isWhole(sheet)) return picture;
+  const { width, height, format, parts } = picture;
+  const size = { width, height };
+  const part = async (samples: Uint16Array): Promise<Uint16Array> => {
+    const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+    return new Uint16Array(
+      (await tidiedPixels(bytes, size, PART_FORMAT, PART_FORMAT, recipe, threads)).buffer,
+    );
+  };
+  const data = await tidiedPixels(picture.data, size, format, format, recipe, threads);
+  return {
+    ...picture,
+    width: sheet.width,
+    height: sheet.height,
+    data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+    parts: parts && { lit: await part(parts.lit), cover: await part(parts.cover) },
+  };
+}

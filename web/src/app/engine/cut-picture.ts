@@ -1,0 +1,104 @@
+import {
+  type Parts,
+  type PixelFormat,
+  type Pixels,
+  type Recipe,
+  type Region,
+  type Sheet,
+  type Size,
+  type Threads,
+  type Window,
+  cutSheet,
+  isWhole,
+  sheetKey,
+  sheetOf,
+} from '@hazy-lens/core';
+import type { Picture } from './picture';
+
+/** A picture that any part can be cut out of, at its own size or smaller. */
+export abstract class CutPicture implements Size {
+  /** The same for the same pixels. */
+  abstract readonly id: string;
+  abstract readonly width: number;
+  abstract readonly height: number;
+  /** How the pixels lie that are cut out of it. */
+  abstract readonly cutFormat: PixelFormat;
+  /** The same with its transparent places, for files that keep them; null where it has none. */
+  abstract readonly parts: Parts<CutPicture> | null;
+
+  /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `cutFormat`. */
+  abstract cut(threads: Threads, region: Region, target: Uint8Array): Promise<void>;
+
+  /** A window of the picture as 8-bit pixels, at most `longEdge` long, never larger than it is. */
+  async pixels(threads: Threads, window: Window, longEdge: number): Promise<Pixels> {
+    const own = { width: window.width * this.width, height: window.height * this.height };
+    const scale = Math.min(1, longEdge / Math.max(own.width, own.height));
+    const size = {
+      width: Math.max(1, Math.round(this.width * scale)),
+      height: Math.max(1, Math.round(this.height * scale)),
+    };
+    const x = Math.floor(window.x * size.width);
+    const y = Math.floor(window.y * size.height);
+    const width = Math.max(1, Math.min(size.width - x, Math.round(window.width * size.width)));
+    const height = Math.max(1, Math.min(size.height - y, Math.round(window.height * size.height)));
+    const { channels, bytes } = this.cutFormat;
+    const data = new Uint8Array(new SharedArrayBuffer(width * height * channels * bytes));
+    await this.cut(threads, { x, y, width, height, picture: size }, data);
+    return { width, height, data: bytes === 2 ? highBytes(data) : data };
+  }
+}
+
+/** 16-bit samples as 8 bits each. */
+export function highBytes(samples: Uint8Array): Uint8Array {
+  const deep = new Uint16Array(samples.buffer, samples.byteOffset, samples.length / 2);
+  return Uint8Array.from(deep, (value) => Math.round(value / 257));
+}
+
+/** What a crop leaves of a picture. */
+class SheetPicture extends CutPicture {
+  readonly id: string;
+  readonly width: number;
+  readonly height: number;
+  readonly cutFormat: PixelFormat;
+  readonly parts: Parts<CutPicture> | null;
+
+  constructor(
+    private readonly picture: Picture,
+    private readonly sheet: Sheet,
+  ) {
+    super();
+    this.id = `${picture.id} ${sheetKey(sheet)}`;
+    this.width = sheet.width;
+    this.height = sheet.height;
+    this.cutFormat = picture.cutFormat;
+    const { parts } = picture;
+    this.parts = parts && {
+      lit: new SheetPicture(parts.lit, sheet),
+      cover: new SheetPicture(parts.cover, sheet),
+    };
+  }
+
+  cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
+    const { picture, sheet, cutFormat } = this;
+    const scale = region.picture.width / sheet.width;
+    const source = picture.levelFor({ width: picture.width * scale, height: picture.height * scale });
+    return cutSheet(threads, source, sheet, region, cutFormat, target);
+  }
+}
+
+const known = new WeakMap<Picture, SheetPicture>();
+
+/** What a sheet leaves of a picture: the picture itself where that is all of it; the same object for the same sheet. */
+export function onSheet(picture: Picture, sheet: Sheet): CutPicture {
+  if (isWhole(sheet)) return picture;
+  const last = known.get(picture);
+  const cut = new SheetPicture(picture, sheet);
+  if (last?.id === cut.id) return last;
+  known.set(picture, cut);
+  return cut;
+}
+
+/** What a recipe leaves of a picture. */
+export function tidied(picture: Picture, recipe: Pick<Recipe, 'tidy'>): CutPicture {
+  return onSheet(picture, sheetOf(recipe, picture));
+}

@@ -1,0 +1,132 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
+import { type NumberRange, cropSheet } from '@hazy-lens/core';
+import { formedCrop, quarterTurned } from '../../model/crop';
+import { OpenProject } from '../../project/open-project';
+import { NumberField, plainRange } from '../../ui/number-field';
+import { RecipeNumber } from '../../ui/recipe-number';
+import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
+
+/** What is done to the picture before everything else. */
+@Component({
+  selector: 'hl-tidy-panel',
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, MatTooltip, NumberField, RecipeNumber],
+  template: `
+    <h2 class="panel-title">Tidy</h2>
+    <section class="panel-section" aria-label="Crop">
+      <h3 class="quiet">Crop</h3>
+      <mat-button-toggle-group
+        class="forms"
+        aria-label="Form of the crop"
+        [value]="tool.form()"
+        (change)="setForm($event.value)"
+      >
+        @for (form of forms; track form) {
+          <mat-button-toggle [value]="form">{{ form }}</mat-button-toggle>
+        }
+      </mat-button-toggle-group>
+      @if (tool.form() === 'own') {
+        <div class="row own">
+          <hl-number [range]="wide" [value]="tool.own()[0]" (changed)="setOwn($event.value, tool.own()[1])" />
+          <hl-number [range]="high" [value]="tool.own()[1]" (changed)="setOwn(tool.own()[0], $event.value)" />
+        </div>
+      }
+      <div class="row">
+        <button
+          matButton="outlined"
+          [disabled]="tool.form() === 'free' || tool.form() === '1:1'"
+          [attr.aria-pressed]="tool.isUpright()"
+          (click)="setUpright(!tool.isUpright())"
+        >
+          {{ tool.isUpright() ? 'Lay it flat' : 'Stand it up' }}
+        </button>
+        <span class="quiet push">{{ size() }}</span>
+      </div>
+    </section>
+    <section class="panel-section" aria-label="Turn">
+      <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
+      <div class="row">
+        <button
+          matButton="outlined"
+          matTooltip="Draw a line along a horizon or a wall: it becomes level, or upright"
+          [attr.aria-pressed]="tool.levels()"
+          (click)="tool.levels.set(!tool.levels())"
+        >
+          <mat-icon svgIcon="level" />Level
+        </button>
+        <button matButton="outlined" matTooltip="Turn by a quarter, clockwise" (click)="quarter()">
+          Quarter turn
+        </button>
+        <button matButton="outlined" matTooltip="Left and right change places" (click)="flip()">Flip</button>
+      </div>
+      @if (tool.levels()) {
+        <p class="hint">Draw a line on the picture along what should be level or upright.</p>
+      } @else {
+        <p class="hint">
+          Everything you set before stays on its subject. Where nothing is turned, pixels stay exactly as they
+          are.
+        </p>
+      }
+      <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Whole picture again</button>
+    </section>
+  `,
+  styleUrl: './tidy-panel.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class TidyPanel {
+  private readonly project = inject(OpenProject);
+  protected readonly tool = inject(CropTool);
+  protected readonly forms = FORMS;
+  protected readonly turnAt = ['tidy', 'crop', 'turn'];
+  protected readonly wide: NumberRange = plainRange('Wide', '', 1, 100, 2);
+  protected readonly high: NumberRange = plainRange('High', '', 1, 100, 1);
+  private readonly crop = computed(() => this.project.calmRecipe().tidy.crop);
+  protected readonly size = computed(() => {
+    const { width, height } = cropSheet(this.crop(), this.project.size());
+    return `${width} × ${height} px`;
+  });
+  protected readonly isWhole = computed(() => {
+    const { size, turn, flip } = this.crop();
+    return size[0] === 1 && size[1] === 1 && turn === 0 && !flip;
+  });
+
+  protected setForm(form: Form): void {
+    this.tool.form.set(form);
+    this.takeForm('form of the crop');
+  }
+
+  protected setUpright(isUpright: boolean): void {
+    this.tool.isUpright.set(isUpright);
+    this.takeForm('form of the crop');
+  }
+
+  protected setOwn(wide: number, high: number): void {
+    this.tool.own.set([wide, high]);
+    this.takeForm('form of the crop');
+  }
+
+  private takeForm(label: string): void {
+    const ratio = this.tool.ratio();
+    if (ratio !== null) this.tool.edit(label, formedCrop(this.tool.current, this.project.size(), ratio));
+  }
+
+  protected quarter(): void {
+    this.tool.isUpright.update((isUpright) => !isUpright);
+    this.tool.edit('quarter turn', quarterTurned(this.tool.current, this.project.size()));
+  }
+
+  protected flip(): void {
+    const { current } = this.tool;
+    this.tool.edit('flip', { ...current, flip: !current.flip });
+  }
+
+  protected reset(): void {
+    this.tool.form.set('free');
+    this.project.edit('whole picture', ({ tidy }) => {
+      tidy.crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
+    });
+  }
+}

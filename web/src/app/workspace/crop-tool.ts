@@ -1,0 +1,45 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { type Crop, insideCrop } from '@hazy-lens/core';
+import { OpenProject } from '../project/open-project';
+
+/** Forms that a crop can be held to, by the names that people know them by. */
+export const FORMS = ['free', 'as it came', '1:1', '3:2', '4:3', '5:4', '16:9', 'own'] as const;
+export type Form = (typeof FORMS)[number];
+
+/** How the hand crops: nothing of this is saved with the project. */
+@Injectable({ providedIn: 'root' })
+export class CropTool {
+  private readonly project = inject(OpenProject);
+  readonly form = signal<Form>('free');
+  /** The form stands on its short side. */
+  readonly isUpright = signal(false);
+  /** The form of one's own: so wide to so high. */
+  readonly own = signal<readonly [number, number]>([2, 1]);
+  /** The next line that is drawn on the picture becomes level, or upright. */
+  readonly levels = signal(false);
+  /** A hand turns the crop just now. */
+  readonly turning = signal(false);
+
+  /** Width to height that the crop is held to; null where it is free. */
+  readonly ratio = computed(() => {
+    const form = this.form();
+    if (form === 'free') return null;
+    const { width, height } = this.project.size();
+    const [a, b] =
+      form === 'as it came' ? [width, height] : form === 'own' ? this.own() : form.split(':').map(Number);
+    const wide = Math.max(a! / b!, b! / a!);
+    return this.isUpright() ? 1 / wide : wide;
+  });
+
+  /** The crop as it takes effect, as the lines on the picture show it. */
+  readonly crop = computed(() => insideCrop(this.project.seenRecipe().tidy.crop, this.project.size()));
+
+  /** The crop as it takes effect. */
+  get current(): Crop {
+    return insideCrop(this.project.recipe().tidy.crop, this.project.size());
+  }
+
+  edit(label: string, crop: Crop, gesture: string | null = null): void {
+    this.project.edit(label, ({ tidy }) => void (tidy.crop = crop), gesture);
+  }
+}
