@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
+import { mkdtemp, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { AxeBuilder } from '@axe-core/playwright';
@@ -89,19 +89,6 @@ test('a clip’s band follows its subject, it goes twice as fast, and becomes an
   await expect(page.getByText('frame 240 of 240')).toBeVisible();
   await expect.poll(async () => Math.abs(Number(await across.inputValue()) - first)).toBeGreaterThan(60);
 
-  // A WebM holds no AAC: the same sound is there as Opus.
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
-  await page.getByRole('option', { name: 'WebM, VP9' }).click();
-  const webm = await app.downloadBy(page.getByRole('button', { name: 'Export WebM, VP9' }), folder);
-  const heard = run('ffmpeg', ['-i', webm, '-map', '0:a', '-f', 'f32le', '-ac', '1', '-ar', '48000', '-']);
-  const samples = new Float32Array(heard.buffer, heard.byteOffset, heard.length >> 2);
-  expect(samples.length / 48_000).toBeCloseTo(1, 1);
-  // A tone of 660 Hz goes through zero upwards 660 times a second.
-  const half = samples.subarray(samples.length >> 2, (samples.length >> 2) + 24_000);
-  const rises = half.filter((value, i) => i > 0 && half[i - 1]! < 0 && value >= 0).length;
-  expect(Math.abs(rises - 330)).toBeLessThan(4);
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
-  await page.getByRole('option', { name: 'MP4, H.264' }).click();
   await app.step('Pace');
   await app.number('Speed').fill('2');
   await app.number('Speed').press('Enter');
@@ -237,9 +224,10 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
   await app.number('Frames a second').press('Enter');
   await expect(page.getByText('1.20 s, 6 frames, 5 fps')).toBeVisible();
   await expect(page.getByText('frame 6 of 6')).toBeVisible();
-  await page.getByRole('button', { name: 'Step back: frames a second' }).click();
+  await page.keyboard.press('Control+z');
   await expect(page.getByText('0.20 s, 6 frames, 30 fps')).toBeVisible();
-  await page.getByRole('button', { name: 'Step forward: frames a second' }).click();
+  await page.keyboard.press('Control+y');
+  await expect(page.getByText('1.20 s, 6 frames, 5 fps')).toBeVisible();
   await app.step('Pace');
   await page.getByRole('radio', { name: 'Reverse' }).click();
   await app.step('Output');
@@ -267,7 +255,8 @@ test('sound goes along where nothing is faster, and is left out where something 
   folder,
 }) => {
   const { page } = app;
-  const path = join(folder, 'bell.mp4');
+  // What is made of it has its name, and must not take its place.
+  const path = join(await mkdtemp(join(folder, 'in-')), 'bell.mp4');
   run('ffmpeg', [
     ...['-i', join(footage, 'tram-loop.mp4'), '-f', 'lavfi', '-i', 'sine=frequency=660', '-t', '1'],
     ...['-map', '0:v', '-map', '1:a', '-c:v', 'copy', '-c:a', 'aac', path],
@@ -362,18 +351,18 @@ test('clips that are turned, of long pixels or of uneven frames are seen as they
   const h264 = ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'];
   const lying = made('lying.mp4', ...h264);
   const turned = join(folder, 'turned.mp4');
-  run('ffmpeg', ['-display_rotation', '90', '-i', lying, '-c', 'copy', turned]);
+  run('ffmpeg', ['-i', lying, '-c', 'copy', '-metadata:s:v', 'rotate=90', turned]);
   await openFile(app, turned);
   await expect(page.getByText('180 × 320 px')).toBeVisible();
 
   await openFile(app, made('long.mp4', '-vf', 'setsar=4/3', ...h264));
   await expect(page.getByText('427 × 180 px')).toBeVisible();
 
-  // Every third frame is missing: each is shown until the next, and nothing is faster for it.
-  const uneven = made('uneven.mkv', '-vf', 'select=not(eq(mod(n\\,3)\\,1))', '-fps_mode', 'vfr', ...h264);
+  // Two frames are missing: the one before is shown until the next, and nothing is faster for it.
+  const uneven = made('uneven.mkv', '-vf', 'select=not(between(n\\,4\\,5))', '-fps_mode', 'vfr', ...h264);
   await openFile(app, uneven);
   await expect(page.getByText('Its frames come unevenly')).toBeVisible();
-  await expect(page.getByText('frame 1 of 7')).toBeVisible();
+  await expect(page.getByText('frame 1 of 8')).toBeVisible();
   await app.step('Output');
   const out = await app.downloadBy(page.getByRole('button', { name: 'Export MP4, H.264' }), folder);
   expect(Number(facts(out)['duration'])).toBeCloseTo(1, 1);
@@ -392,8 +381,9 @@ test('a grey ramp comes back from an MP4 of high quality as it was', async ({ ap
   await app.step('Focus');
   await page.getByRole('switch', { name: /^Focus/ }).click();
   await app.step('Output');
-  await app.number('Quality').fill('100');
-  await app.number('Quality').press('Enter');
+  const quality = page.getByRole('region', { name: 'Clip' }).getByRole('spinbutton', { name: 'Quality' });
+  await quality.fill('100');
+  await quality.press('Enter');
   const out = await app.downloadBy(page.getByRole('button', { name: 'Export MP4, H.264' }), folder);
   expect(facts(out)).toMatchObject({ color_space: 'bt709', color_range: 'tv' });
   const luma = (file: string): Buffer =>
@@ -402,5 +392,5 @@ test('a grey ramp comes back from an MP4 of high quality as it was', async ({ ap
   // Two of 255 steps are 1.7 of the 219 that luma has.
   const worst = before.reduce((most, value, i) => Math.max(most, Math.abs(value - after[i]!)), 0);
   expect(worst).toBeLessThanOrEqual(1);
-  expect(Math.max(...before) - Math.min(...before)).toBeGreaterThan(200);
+  expect(new Set(before).size).toBeGreaterThan(200);
 });

@@ -1,4 +1,4 @@
-import { type Look, type Region, neutralRecipe, recipeLook } from '@hazy-lens/core';
+import { type Look, type Region, neutralRecipe, recipeLook, wholeSheet } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine, type Frame } from '../src/app/engine/engine';
 import { still } from '../src/app/engine/material';
@@ -35,6 +35,7 @@ vi.mock('../src/app/engine/view-render', async (original) => ({
 }));
 
 const region: Region = { x: 0, y: 0, width: 40, height: 20, picture: { width: 40, height: 20 } };
+const plain = { sheet: wholeSheet({ width: 40, height: 20 }), region, content: 'picture', frame: 0 } as const;
 const look = (radius: number): Look => ({ blur: { radius } }) as unknown as Look;
 
 describe('the engine', () => {
@@ -44,7 +45,7 @@ describe('the engine', () => {
   let now = 0;
 
   const ask = (radius: number, since = now): void =>
-    engine.request({ region, look: look(radius), content: 'picture', frame: 0, since, playing: null });
+    engine.request({ ...plain, look: look(radius), since, playing: null });
   const settle = () => vi.advanceTimersByTimeAsync(0);
   /** Ends the drawing that is under way, which took so long. */
   const answer = async (ms: number, error?: Error): Promise<void> => {
@@ -135,7 +136,7 @@ describe('the engine', () => {
     const play = async (picture: Picture, compares = false): Promise<void> => {
       const playing = { scale: 1, compares };
       engine.show(picture);
-      engine.request({ region, look: film, content: 'picture', frame: 0, since: now, playing });
+      engine.request({ ...plain, look: film, since: now, playing });
       await settle();
     };
     const [one, two] = ['one', 'two'].map((id) => ({ id, width: 40, height: 20 }) as Picture) as [

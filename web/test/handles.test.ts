@@ -17,7 +17,8 @@ import { bandName, placedBand } from '../src/app/model/bands';
 
 const size = { width: 1200, height: 800 };
 const d = diagonal(size);
-const everywhere = { left: -1e6, top: -1e6, right: 1e6, bottom: 1e6 };
+const far = 1e6;
+const everywhere = [[-far, -far], [far, -far], [far, far], [-far, far]].map(([x, y]) => ({ x: x!, y: y! })); // prettier-ignore
 const bandOf = (parts: object): Band => bandSchema.parse({ id: 'a', ...parts });
 
 function dragged(start: Band, grip: string, from: Spot, to: Spot, more: Partial<GripDrag> = {}): Band {

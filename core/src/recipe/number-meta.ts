@@ -78,12 +78,13 @@ export const pixels = (least: number, most: number, about: Named) =>
 export const rate = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'rate', about);
 
-/** Least side of a rectangle, as a share of the picture's. */
-const LEAST_SIDE = 0.001;
+/** Least and most side of a rectangle, as shares of the picture's. */
+const [LEAST_SIDE, MOST_SIDE] = [0.001, 64];
 
 /** Width and height of a rectangle, as shares of the picture's. */
 export const extent = (of: string) => {
-  const side = z.number().min(LEAST_SIDE).max(1);
+  // Turned, a side may be longer than the picture's: a strip that stands is as high as it was wide.
+  const side = z.number().min(LEAST_SIDE).max(MOST_SIDE);
   return z.tuple([
     named(side.clone(), 'across', { label: 'Width', spoken: `Width ${of}`, start: 1 }),
     named(side.clone(), 'down', { label: 'Height', spoken: `Height ${of}`, start: 1 }),

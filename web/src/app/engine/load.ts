@@ -10,6 +10,8 @@ import { Picture } from './picture';
 export interface Loaded {
   material: Material;
   about: PictureFacts;
+  /** Its file is read for as long as it is open. */
+  isReadOn?: boolean;
 }
 
 /** What a zip of frames may unpack to. */
@@ -22,7 +24,10 @@ const PICTURE_NAME = /\.(jpe?g|png|webp)$/i;
  */
 export async function loadMaterial(file: Blob, name: string, fps: number, threads: Threads): Promise<Loaded> {
   const kind = await footageKind(file);
-  if (kind === 'clip') return footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
+  if (kind === 'clip') {
+    const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
+    return { ...clip, isReadOn: true };
+  }
   if (kind === 'animation') {
     const start = await file.slice(0, 3).text();
     const type = start === 'GIF' ? 'image/gif' : 'image/webp';

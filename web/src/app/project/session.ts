@@ -101,7 +101,8 @@ export class Session {
     work: Work = { recipe: startingRecipe() },
   ): Promise<void> {
     await this.inTurn(file.name, async (isNewest) => {
-      const { material, about } = await this.engine.load(file, file.name, NUMBERED_FPS);
+      const { material: came, about, isReadOn } = await this.engine.load(file, file.name, NUMBERED_FPS);
+      let material = came;
       if (!isNewest()) return material.hold()();
       const footage = footageInfo(material);
       const { width, height } = material;
@@ -116,6 +117,12 @@ export class Session {
         ...(footage && { footage }),
       };
       const projectId = await this.keep(name, source, file, work);
+      // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
+      const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
+      if (kept) {
+        material = (await this.engine.load(kept, file.name, NUMBERED_FPS)).material;
+        came.hold()();
+      }
       if (!isNewest()) return material.hold()();
       await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
       for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
