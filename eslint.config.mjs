@@ -30,6 +30,7 @@ const ROOMS = [
   'profile',
   'reel',
   'shelf',
+  'many',
   'steps',
   'shell',
 ];

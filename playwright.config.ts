@@ -5,7 +5,8 @@ const port = 4791;
 
 export default defineConfig({
   testDir: 'e2e',
-  workers: 1,
+  // Much of a test is waiting: two of them keep two cores busy.
+  workers: 2,
   // A starved machine is slow, not wrong: no test is about time.
   timeout: 420_000,
   expect: { timeout: 60_000 },

@@ -43,7 +43,10 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
   await flip();
   const [ours, theirs] = await both();
   expect(Buffer.compare(ours, theirs)).toBe(0);
-  const name = (await inside.or(page.getByText(/^\d+ × \d+ px/)).first().textContent())!;
+  const name = (await inside
+    .or(page.getByText(/^\d+ × \d+ px/))
+    .first()
+    .textContent())!;
   const [width, height] = /(\d+) × (\d+) px/.exec(name)!.slice(1).map(Number) as [number, number];
   expect(ours.length).toBe(width * height * 3);
   const raw = await sharp(picture).raw().toBuffer();

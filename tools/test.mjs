@@ -1,5 +1,5 @@
 // npm test: installs what is missing, lints, builds, runs every test, and adds up.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromiumPath } from './chromium.mjs';
@@ -35,10 +35,17 @@ function suite(program, args, report, count) {
   return status !== 0 && result.failed === 0 ? { ...result, failed: 1 } : result;
 }
 
+/** Starts a check, which runs beside whatever comes next; what it says is told when it ends. */
 function check(name, program, args) {
-  const { status } = spawnSync(bin(program), args, { cwd: root, stdio: 'inherit' });
-  console.log(`${name}: ${status === 0 ? 'clean' : 'failed'}`);
-  return { passed: 0, failed: status === 0 ? 0 : 1 };
+  return new Promise((resolve) => {
+    const child = spawn(bin(program), args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
+    child.on('close', (status) => {
+      console.log(`${said}${name}: ${status === 0 ? 'clean' : 'failed'}`);
+      resolve({ passed: 0, failed: status === 0 ? 0 : 1 });
+    });
+  });
 }
 
 /** A short round of an endurance run counts as one test; a starved machine gets time enough. */
@@ -54,7 +61,7 @@ function soak(name, rounds) {
 mkdirSync(join(root, '.cache'), { recursive: true });
 install();
 ensurePrograms();
-const results = [
+const checks = [
   check('lint', 'eslint', ['.', '--max-warnings', '0']),
   check('format', 'prettier', ['--check', '--log-level', 'warn', '.']),
   check('types of core', 'tsc', ['-p', 'core']),
@@ -63,7 +70,8 @@ const results = [
 ];
 buildServer();
 buildWeb();
-results.push(
+const results = [
+  ...(await Promise.all(checks)),
   suite(
     'vitest',
     ['run', '--reporter=default', '--reporter=json', '--outputFile.json=.cache/unit.json'],
@@ -80,8 +88,9 @@ results.push(
     passed: stats.expected + stats.flaky,
     failed: stats.unexpected,
   })),
-);
-results.push(soak('files', 200), soak('kills', 10));
+  soak('files', 200),
+  soak('kills', 10),
+];
 const total = (key) => results.reduce((sum, result) => sum + result[key], 0);
 console.log(`\n${total('passed')} passed, ${total('failed')} failed`);
 process.exit(total('failed') === 0 ? 0 : 1);

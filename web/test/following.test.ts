@@ -60,7 +60,11 @@ describe('following', () => {
     vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; }); // prettier-ignore
     Object.assign(tracker, { lostAfter: Infinity, steps: 0, ended: 0, hears: () => undefined });
     [read, sought, frame] = [[], [], 0];
-    const footage = { times: () => times, frame: () => frame, seek: async (index: number) => void sought.push(index) };
+    const footage = {
+      times: () => times,
+      frame: () => frame,
+      seek: async (index: number) => void sought.push(index),
+    };
     const { injector } = services(
       openOne,
       { provide: Engine, useValue: { material: signal(material) } },

@@ -21,14 +21,19 @@ export interface Control {
   passed(): Promise<void>;
 }
 
-/** How a file is made, and under which name. */
-export interface Order {
+/** Work that takes its turn in the queue. */
+export interface Task<T> {
+  /** What it is called there. */
   fileName: string;
+  canPause: boolean;
+  make(report: Report, control: Control): Promise<T>;
+}
+
+/** How a file is made, and under which name. */
+export interface Order extends Task<Blob> {
   extension: string;
   /** What it is, for the browser's picker. */
   label: string;
-  canPause: boolean;
-  make(report: Report, control: Control): Promise<Blob>;
 }
 
 /** What became of a job. */
@@ -84,30 +89,7 @@ export class Exports {
   /** Makes a file. To be called while the click is fresh: a picker may open. */
   async run(order: Order): Promise<Outcome> {
     const { fileName, extension, label } = order;
-    const abort = new AbortController();
-    const job: ExportJob = {
-      fileName,
-      says: 'Waiting',
-      done: 0,
-      left: null,
-      isPaused: order.canPause ? false : null,
-    };
-    this.entries.update((list) => [...list, { job, abort, goOn: null }]);
-    const control: Control = {
-      signal: abort.signal,
-      passed: async () => {
-        while (this.entries().find((one) => one.abort === abort)?.job.isPaused && !abort.signal.aborted)
-          await new Promise<void>((resolve) => this.change(abort, {}, resolve));
-        abort.signal.throwIfAborted();
-      },
-    };
-    const blob = this.last.then(async () => {
-      abort.signal.throwIfAborted();
-      const made = await order.make((change) => this.change(abort, change), control);
-      abort.signal.throwIfAborted();
-      return made;
-    });
-    this.last = blob.catch(() => undefined);
+    const { made: blob, abort, leave } = this.enter(order);
     try {
       // A picker must open while the click is fresh; a download has to wait for its bytes.
       await fileSave('showSaveFilePicker' in window ? blob : await blob, {
@@ -120,8 +102,46 @@ export class Exports {
       if (abort.signal.aborted || (error as Error).name === 'AbortError') return { kind: 'cancelled' };
       return { kind: 'failed', reason: (error as Error).message };
     } finally {
+      leave();
+    }
+  }
+
+  /** Does work that writes no file by itself. @throws the signal's reason where it is cancelled. */
+  async work<T>(task: Task<T>): Promise<T> {
+    const { made, leave } = this.enter(task);
+    return made.finally(leave);
+  }
+
+  /** Takes a place in the queue, until `leave` is called; what comes of it is `made` when its turn came. */
+  private enter<T>(task: Task<T>): { made: Promise<T>; abort: AbortController; leave: () => void } {
+    const abort = new AbortController();
+    const job: ExportJob = {
+      fileName: task.fileName,
+      says: 'Waiting',
+      done: 0,
+      left: null,
+      isPaused: task.canPause ? false : null,
+    };
+    this.entries.update((list) => [...list, { job, abort, goOn: null }]);
+    const control: Control = {
+      signal: abort.signal,
+      passed: async () => {
+        while (this.entries().find((one) => one.abort === abort)?.job.isPaused && !abort.signal.aborted)
+          await new Promise<void>((resolve) => this.change(abort, {}, resolve));
+        abort.signal.throwIfAborted();
+      },
+    };
+    const made = this.last.then(async () => {
+      abort.signal.throwIfAborted();
+      const result = await task.make((change) => this.change(abort, change), control);
+      abort.signal.throwIfAborted();
+      return result;
+    });
+    this.last = made.catch(() => undefined);
+    const leave = (): void => {
       abort.abort();
       this.entries.update((list) => list.filter((one) => one.abort !== abort));
-    }
+    };
+    return { made, abort, leave };
   }
 }

@@ -1,20 +1,13 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import {
-  ALIGN_EDGE,
-  type FocusPictures,
-  type MattePicture,
-  NO_PICTURES,
-  type Pixels,
-  type Raster,
-} from '@hazy-lens/core';
+import { type FocusPictures, NO_PICTURES, type Raster } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { Notices } from './notices';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { Rasters } from '../engine/rasters';
+import { RecipeRasters } from '../engine/recipe-rasters';
 
 const VIEW_EDGE = 1600;
-const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 
 /** The open recipe's depth map and mattes, decoded and prepared: at first as the stage needs them, then at full size. */
 @Injectable({ providedIn: 'root' })
@@ -22,6 +15,7 @@ export class FocusPicturesSource {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
+  private readonly made = inject(RecipeRasters);
   private readonly notices = inject(Notices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal<Raster | null>(null);
@@ -37,7 +31,6 @@ export class FocusPicturesSource {
     { equal: (a, b) => a.image === b.image && a.align === b.align },
   );
   private readonly mattes = computed(() => this.project.recipe().focus.mattes);
-  private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
   private depthWork: Promise<void> = Promise.resolve();
   private keepWork: Promise<void> = Promise.resolve();
 
@@ -72,9 +65,7 @@ export class FocusPicturesSource {
     const isNewest = (): boolean => inputs === this.depthInputs();
     if (!inputs.image || !picture) return this.depth.set(null);
     try {
-      let map = await this.rasters.get(inputs.image);
-      if (inputs.align > 0 && isNewest())
-        map = await this.rasters.remote.align(map, await this.guideOf(picture), inputs.align);
+      const map = await this.made.depth(inputs.image, inputs.align, picture);
       if (isNewest()) this.depth.set(map);
     } catch (error) {
       this.notices.error((error as Error).message);
@@ -82,24 +73,14 @@ export class FocusPicturesSource {
     }
   }
 
-  private guideOf(picture: Picture): Promise<Pixels> {
-    if (this.guide?.picture !== picture)
-      this.guide = { picture, pixels: picture.pixels(this.engine.pool, WHOLE, ALIGN_EDGE) };
-    return this.guide.pixels;
-  }
-
   private async prepareKeep(mattes: ReturnType<typeof this.mattes>, picture: Picture | null): Promise<void> {
     const isNewest = (): boolean => mattes === this.mattes();
-    const on = mattes.filter((matte) => matte.on);
-    if (on.length === 0 || !picture) return this.keep.set(null);
+    if (!picture || !mattes.some(({ on }) => on)) return this.keep.set(null);
     try {
-      const list: MattePicture[] = await Promise.all(
-        on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
-      );
       const full = Math.max(picture.width, picture.height);
       for (const edge of full > VIEW_EDGE ? [VIEW_EDGE, full] : [full]) {
         if (!isNewest()) return;
-        const keep = await this.rasters.remote.combine(list, edge);
+        const keep = await this.made.keep(mattes, edge);
         if (isNewest()) this.keep.set(keep);
       }
     } catch (error) {

@@ -101,6 +101,14 @@ export class OpenProject {
     });
   }
 
+  /** Puts a recipe with its keys in place of the present one. */
+  use(label: string, recipe: Recipe): void {
+    this.orSay(`“${label}” was not done`, () => {
+      const work = fitWork({ ...this.state().work, recipe });
+      this.store.dispatch(ProjectActions.edited({ work, label, gesture: null }));
+    });
+  }
+
   /** Changes the recipe, see `editWork`. */
   edit(label: string, change: (draft: Recipe) => void, gesture: string | null = null): void {
     this.editWork(label, ({ recipe }) => void change(recipe), gesture);

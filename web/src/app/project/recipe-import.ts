@@ -1,5 +1,7 @@
 import { Injectable, inject } from '@angular/core';
+import { type Recipe, readRecipe } from '@hazy-lens/core';
 import { Rasters } from '../engine/rasters';
+import { RECIPE_PARTS, type RecipePart, withParts } from '../model/recipe-parts';
 import { namedPictures, renamedPictures } from '../model/recipe-pictures';
 import { Notices } from './notices';
 import { OpenProject } from './open-project';
@@ -12,17 +14,41 @@ export class RecipeImport {
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
 
-  /** One step back undoes it; where it fails, that is told and nothing changes. */
-  async open(files: readonly File[]): Promise<void> {
+  /** Uses the recipe that files hold. */
+  open(files: readonly File[]): Promise<void> {
     const name = (files.find(isRecipeFile) ?? files[0])?.name ?? 'recipe';
+    return this.apply(name, async () => {
+      const { recipe, pictures } = await unpackRecipe(files);
+      return renamedPictures(recipe, await this.takeIn(namedPictures(recipe), pictures));
+    });
+  }
+
+  /** Uses a recipe that was copied as text; false where the text is none. */
+  paste(text: string): boolean {
+    if (!text.includes('hazy-lens-recipe')) return false;
+    void this.apply('copied recipe', async () => {
+      const recipe = readRecipe(text);
+      await this.takeIn(namedPictures(recipe), new Map());
+      return recipe;
+    });
+    return true;
+  }
+
+  /**
+   * Lays parts of a recipe over the open picture; all of it where nothing is said. One step back undoes it; where it
+   * fails, that is told and nothing changes.
+   */
+  async apply(
+    name: string,
+    make: () => Promise<Recipe>,
+    parts: ReadonlySet<RecipePart> = new Set(RECIPE_PARTS),
+  ): Promise<void> {
     const { projectId } = this.project.state();
     try {
-      const { recipe, pictures } = await unpackRecipe(files);
-      const own = await this.takeIn(namedPictures(recipe), pictures);
-      const renamed = renamedPictures(recipe, own);
+      const recipe = await make();
       if (projectId !== this.project.state().projectId)
         throw new Error('Another project was opened meanwhile.');
-      this.project.edit(`recipe “${name}”`, (draft) => Object.assign(draft, renamed));
+      this.project.use(`recipe “${name}”`, withParts(this.project.keyed(), recipe, parts));
     } catch (error) {
       this.notices.error(`“${name}” was not used. ${(error as Error).message} The project is as it was.`);
     }

@@ -3,6 +3,7 @@ import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
+import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
@@ -11,7 +12,7 @@ import { Autosave } from './autosave';
 import { DEMO_PICTURES, type DemoPicture } from './demo';
 import { MatteCutter } from './matte-cutter';
 import { Notices } from './notices';
-import { footageInfo, zipOf } from './footage-file';
+import { footageInfo } from './footage-file';
 import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
 import { OpenProject } from './open-project';
 import { ProjectActions } from './project.reducer';
@@ -92,14 +93,19 @@ export class Session {
       return this.notices.error(
         `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MOST_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
       );
-    await this.openFile(new File([await zipOf(files)], `${name}.zip`), name);
+    await this.openFile(
+      new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
+      name,
+    );
   }
 
+  /** @returns the id of the new project; null where it is not open, or not kept. */
   async openFile(
     file: File,
     name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
     work: Work = { recipe: startingRecipe() },
-  ): Promise<void> {
+  ): Promise<string | null> {
+    let id: string | null = null;
     await this.inTurn(file.name, async (isNewest) => {
       const { material: came, about, isReadOn } = await this.engine.load(file, file.name, NUMBERED_FPS);
       let material = came;
@@ -125,8 +131,10 @@ export class Session {
       }
       if (!isNewest()) return material.hold()();
       await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
+      id = projectId;
       for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
     });
+    return id;
   }
 
   /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
@@ -143,9 +151,10 @@ export class Session {
     }
   }
 
-  async openProject(id: string): Promise<void> {
+  /** @returns false where there is no such project. */
+  async openProject(id: string): Promise<boolean> {
     const stored = await this.projects.get(id);
-    if (!stored) return;
+    if (!stored) return false;
     await this.inTurn(stored.name, async (isNewest) => {
       // What the open project still has to write comes first: it may be the same one.
       await this.autosave.save();
@@ -178,6 +187,7 @@ export class Session {
         });
       }
     });
+    return true;
   }
 
   /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */

@@ -1,5 +1,4 @@
 import { Injectable, effect, inject } from '@angular/core';
-import { sheetOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Exporter } from '../engine/export';
 import type { Picture } from '../engine/picture';
@@ -7,8 +6,8 @@ import { Projects } from '../storage/projects';
 import { FocusPicturesSource } from './focus-pictures';
 import { OpenProject } from './open-project';
 import { ProjectLock } from './project-lock';
+import { smallPicture } from '../engine/small-picture';
 
-const [WIDTH, HEIGHT] = [432, 288];
 const REST_MS = 900;
 
 /** Keeps a small picture of the open project for the shelf, made when the hands rest: the whole of it, finished. */
@@ -36,25 +35,14 @@ export class Thumbnails {
   }
 
   private async save(projectId: string, picture: Picture): Promise<void> {
-    const recipe = this.project.recipe();
-    const source = { picture, recipe, focusPictures: this.focusPictures.pictures() };
-    const sheet = sheetOf(recipe, picture);
-    // It fills the small picture: what stands over is cut off.
-    const scale = Math.min(1, Math.max(WIDTH / sheet.width, HEIGHT / sheet.height));
-    const size = {
-      width: Math.max(1, Math.round(sheet.width * scale)),
-      height: Math.max(1, Math.round(sheet.height * scale)),
+    const source = {
+      picture,
+      recipe: this.project.recipe(),
+      focusPictures: this.focusPictures.pictures(),
     };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {
-      const pixels = await this.exporter.pixels(source, size);
-      const small = new OffscreenCanvas(WIDTH, HEIGHT);
-      const [left, top] = [Math.round((WIDTH - size.width) / 2), Math.round((HEIGHT - size.height) / 2)];
-      small.getContext('2d')!.putImageData(pixels, left, top);
-      await this.projects.saveThumbnail(
-        projectId,
-        await small.convertToBlob({ type: 'image/webp', quality: 0.85 }),
-      );
+      await this.projects.saveThumbnail(projectId, await smallPicture(this.exporter, source));
     } catch {
       return;
     }

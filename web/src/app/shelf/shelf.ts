@@ -1,6 +1,14 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import { MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import {
+  MAT_DIALOG_DATA,
+  type MatDialog,
+  MatDialogClose,
+  MatDialogContent,
+  MatDialogRef,
+  MatDialogTitle,
+} from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
@@ -10,14 +18,25 @@ import { ProjectLock } from '../project/project-lock';
 import { Session } from '../project/session';
 import type { StoredProject } from '../storage/rows';
 import { Projects, isStorageFull } from '../storage/projects';
+import { live } from '../ui/live';
 import { NameField } from '../ui/name-field';
 import { ObjectUrl } from './object-url';
+import { RecipeCards } from './recipe-cards';
 
-/** All projects with their pictures, and the demo pictures to start from. */
+type Showing = 'projects' | 'recipes';
+
+/** Opens the shelf, at its projects where nothing is said. */
+export function openShelf(dialog: MatDialog, showing: Showing = 'projects'): void {
+  dialog.open(Shelf, { width: '1000px', maxWidth: '94vw', ariaLabel: 'Shelf', data: { showing } });
+}
+
+/** All projects with their pictures, the recipes, and the demo pictures to start from. */
 @Component({
   selector: 'hl-shelf',
   imports: [
     MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
     MatDialogClose,
     MatDialogContent,
     MatDialogTitle,
@@ -28,6 +47,7 @@ import { ObjectUrl } from './object-url';
     MatMenuTrigger,
     NameField,
     ObjectUrl,
+    RecipeCards,
   ],
   templateUrl: './shelf.html',
   styleUrl: './shelf.scss',
@@ -41,27 +61,20 @@ export class Shelf {
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
   private readonly dialog = inject<MatDialogRef<Shelf>>(MatDialogRef);
+  protected readonly showing = signal(
+    inject<{ showing: Showing } | null>(MAT_DIALOG_DATA, { optional: true })?.showing ?? 'projects',
+  );
   protected readonly demos = DEMO_PICTURES;
-  protected readonly all = signal<StoredProject[] | null>(null);
-  protected readonly removed = signal<readonly StoredProject[]>([]);
+  protected readonly kept = live<{ all: readonly StoredProject[]; removed: readonly StoredProject[] } | null>(
+    this.projects.shelf(),
+    null,
+  );
   protected readonly renaming = signal<string | null>(null);
 
   protected readonly count = computed(() => {
-    const count = this.all()?.length ?? 0;
+    const count = this.kept()?.all.length ?? 0;
     return count === 1 ? '1 project' : `${count} projects`;
   });
-
-  constructor() {
-    const watched = this.projects.shelf().subscribe({
-      next: ({ all, removed }) => {
-        this.all.set(all);
-        this.removed.set(removed);
-      },
-      // A storage that cannot be read has been reported at the start.
-      error: () => this.all.set([]),
-    });
-    inject(DestroyRef).onDestroy(() => watched.unsubscribe());
-  }
 
   protected when(project: StoredProject): string {
     return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(

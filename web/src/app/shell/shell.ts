@@ -7,6 +7,10 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { ProfileRail } from '../profile/profile-rail';
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
+import { Many } from '../jobs/many';
+import { ManyView } from '../many/many-view';
+import { OpenProject } from '../project/open-project';
+import { RecipeImport } from '../project/recipe-import';
 import { Session } from '../project/session';
 import { Thumbnails } from '../project/thumbnails';
 import { Reel } from '../reel/reel';
@@ -138,6 +142,7 @@ import { TopBar } from './top-bar';
     '(document:dragleave)': 'dragLeave($event)',
     '(document:drop)': 'drop($event)',
     '(window:paste)': 'paste($event)',
+    '(document:copy)': 'copy($event)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -147,6 +152,9 @@ export class Shell {
   protected readonly footage = inject(Footage);
   protected readonly two = inject(TwoAtOnce);
   private readonly dialog = inject(MatDialog);
+  private readonly project = inject(OpenProject);
+  private readonly recipes = inject(RecipeImport);
+  private readonly notices = inject(Notices);
   protected readonly dropping = signal(false);
 
   constructor() {
@@ -160,11 +168,12 @@ export class Shell {
       help.afterClosed().subscribe(() => helpWanted.set(false));
     });
     void this.session.start();
+    void inject(Many).resume();
   }
 
   /** One snack bar stands while there is something to say. */
   private showNotices(): void {
-    const notices = inject(Notices);
+    const { notices } = this;
     const bar = inject(MatSnackBar);
     let shown: MatSnackBarRef<NoticeStack> | null = null;
     effect(() => {
@@ -192,6 +201,9 @@ export class Shell {
     if (!files) return;
     event.preventDefault();
     this.dropping.set(false);
+    // They join the others there.
+    if (this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof ManyView))
+      return;
     this.dialog.closeAll();
     void files.then((list) => this.session.openDropped(list));
   }
@@ -199,5 +211,23 @@ export class Shell {
   protected paste(event: ClipboardEvent): void {
     const files = [...(event.clipboardData?.files ?? [])];
     if (files.length > 0) void this.session.openDropped(files);
+    else if (!isForText(event) && this.recipes.paste(event.clipboardData?.getData('text/plain') ?? ''))
+      event.preventDefault();
   }
+
+  /** Where no text is chosen, the recipe is what is copied. */
+  protected copy(event: ClipboardEvent): void {
+    if (isForText(event) || !getSelection()?.isCollapsed || !this.project.isOpen()) return;
+    event.clipboardData?.setData('text/plain', JSON.stringify(this.project.keyed(), null, 2));
+    event.preventDefault();
+    this.notices.info(
+      'The recipe is copied. Paste it into another project, or into a file.',
+      'recipe copied',
+    );
+  }
+}
+
+/** True where the clipboard is a text box's. */
+function isForText({ target }: Event): boolean {
+  return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement;
 }

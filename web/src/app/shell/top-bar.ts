@@ -5,7 +5,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { OpenProject } from '../project/open-project';
-import { Shelf } from '../shelf/shelf';
+import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
 import { type Comparison, Looking } from '../workspace/looking';
 import { Themes } from '../workspace/themes';
@@ -153,6 +153,6 @@ export class TopBar {
   }
 
   protected openShelf(): void {
-    this.dialog.open(Shelf, { width: '1000px', maxWidth: '94vw', ariaLabel: 'Shelf' });
+    openShelf(this.dialog);
   }
 }

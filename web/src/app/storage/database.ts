@@ -1,6 +1,8 @@
 import Dexie, { type EntityTable, type Table, type Transaction } from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
+import type { StoredBatch, StoredBatchPicture } from './batch';
+import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';
 
 /** One step of a project's history: each is written when it is made, and the others stay as they lie. */
@@ -36,6 +38,9 @@ export class Database extends Dexie {
   readonly pictures!: EntityTable<StoredPicture, 'id'>;
   readonly assets!: EntityTable<StoredAsset, 'name'>;
   readonly remains!: EntityTable<StoredRemains, 'id'>;
+  readonly recipes!: EntityTable<StoredRecipe, 'id'>;
+  readonly batch!: EntityTable<StoredBatch, 'id'>;
+  readonly batchPictures!: EntityTable<StoredBatchPicture, 'index'>;
 
   constructor(name = 'hazy-lens') {
     // What is said to be saved is on the disk.
@@ -44,6 +49,7 @@ export class Database extends Dexie {
     this.version(2).stores({ assets: 'name' });
     this.version(3).stores({ steps: '[project+seq], project', remains: 'id' }).upgrade(historyToSteps);
     this.version(4).upgrade(recipeToWork);
+    this.version(5).stores({ recipes: 'id', batch: 'id', batchPictures: 'index' });
   }
 }
 

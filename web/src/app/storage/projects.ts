@@ -181,8 +181,8 @@ export class Projects {
 
   /** Clears away what was deleted more than a day ago, and pictures that no project needs any more. */
   async tidy(): Promise<void> {
-    const { projects, steps, pictures, assets } = this.database;
-    await this.database.transaction('rw', projects, steps, pictures, assets, async () => {
+    const { projects, steps, pictures, assets, recipes } = this.database;
+    await this.database.transaction('rw', projects, steps, pictures, assets, recipes, async () => {
       const all = await projects.toArray();
       const isGone = ({ deleted }: StoredProject): boolean =>
         deleted !== undefined && deleted < Date.now() - DAY_MS;
@@ -193,6 +193,7 @@ export class Projects {
       // Steps back may bring a picture back that the work no longer names.
       const texts = kept.map(({ work }) => JSON.stringify(work));
       await steps.each(({ undo, redo }) => void texts.push(JSON.stringify([undo, redo])));
+      await recipes.each(({ recipe }) => void texts.push(JSON.stringify(recipe)));
       const named = texts.join();
       const names = await assets.toCollection().primaryKeys();
       await assets.bulkDelete(names.filter((name) => !named.includes(JSON.stringify(name))));

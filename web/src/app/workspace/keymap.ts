@@ -123,6 +123,7 @@ export class Keymap {
       keys: ['ctrl+shift+z', 'ctrl+y'],
       run: () => this.project.redo(),
     },
+    { shown: 'Ctrl C, Ctrl V', does: 'Copy the recipe; use a copied one on the open picture', keys: [] },
     { shown: '?', does: 'This list', keys: ['?'], run: () => this.helpWanted.set(true) },
   ];
   private readonly byKey = new Map(

@@ -6,12 +6,12 @@ import { MatOption, MatSelect } from '@angular/material/select';
 import type { NumberRange } from '@hazy-lens/core';
 import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
 import { keepsSound } from '../../engine/footage/sound';
+import { safeName } from '../../model/safe-name';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
 import { OutputSettings } from './output-settings';
-import { safeName } from './safe-name';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
 @Component({

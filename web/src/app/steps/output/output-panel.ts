@@ -1,11 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { fileOpen, fileSave } from 'browser-fs-access';
 import { type NumberRange, type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
+import { FILE_KINDS } from '../../jobs/file-kinds';
+import { safeName } from '../../model/safe-name';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
 import { MatteCutter } from '../../project/matte-cutter';
@@ -14,11 +17,12 @@ import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { packRecipe } from '../../project/recipe-files';
 import { RecipeImport } from '../../project/recipe-import';
+import { openMany } from '../../many/many-view';
+import { openShelf } from '../../shelf/shelf';
 import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
 import { ClipOutput } from './clip-output';
 import { Exporting } from './exporting';
-import { safeName } from './safe-name';
-import { FILE_KINDS, OutputSettings } from './output-settings';
+import { OutputSettings } from './output-settings';
 
 @Component({
   selector: 'hl-output-panel',
@@ -38,6 +42,9 @@ import { FILE_KINDS, OutputSettings } from './output-settings';
     .file {
       width: 100%;
     }
+    .row {
+      flex-wrap: wrap;
+    }
     .kinds {
       --toggle-padding: 8px;
     }
@@ -54,6 +61,7 @@ export class OutputPanel {
   private readonly notices = inject(Notices);
   private readonly recipes = inject(RecipeImport);
   private readonly rasters = inject(Rasters);
+  private readonly dialog = inject(MatDialog);
   private readonly cutter = inject(MatteCutter);
   protected readonly kinds = FILE_KINDS;
   protected readonly Math = Math;
@@ -115,6 +123,14 @@ export class OutputPanel {
       multiple: true,
     }).catch(() => []);
     if (files.length > 0) await this.recipes.open(files);
+  }
+
+  protected openRecipes(): void {
+    openShelf(this.dialog, 'recipes');
+  }
+
+  protected openMany(): void {
+    openMany(this.dialog);
   }
 
   /** Writes the haze field as a grey picture: white is haze 1. */

@@ -1,25 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { PictureType } from '../../engine/codecs/messages';
 import { FILM_KINDS } from '../../engine/footage/film-kinds';
+import { FILE_KINDS } from '../../jobs/file-kinds';
 import { OpenProject } from '../../project/open-project';
-
-export interface FileKind {
-  type: PictureType;
-  label: string;
-  extension: string;
-  /** Something is lost, more or less by the quality. */
-  isLossy: boolean;
-  /** It can have 16 bits a channel. */
-  isDeep: boolean;
-}
-
-export const FILE_KINDS: readonly FileKind[] = [
-  { type: 'image/jpeg', label: 'JPEG', extension: '.jpg', isLossy: true, isDeep: false },
-  { type: 'image/png', label: 'PNG', extension: '.png', isLossy: false, isDeep: true },
-  { type: 'image/tiff', label: 'TIFF', extension: '.tif', isLossy: false, isDeep: true },
-  { type: 'image/webp', label: 'WebP', extension: '.webp', isLossy: true, isDeep: false },
-  { type: 'image/avif', label: 'AVIF', extension: '.avif', isLossy: true, isDeep: false },
-];
 
 /** How files are wanted: kept while one works elsewhere. A typed name and a size belong to their project. */
 @Injectable({ providedIn: 'root' })

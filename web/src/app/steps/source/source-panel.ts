@@ -3,7 +3,8 @@ import { fileOpen } from 'browser-fs-access';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { Shelf } from '../../shelf/shelf';
+import { openMany } from '../../many/many-view';
+import { openShelf } from '../../shelf/shelf';
 import type { NumberRange } from '@hazy-lens/core';
 import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage';
@@ -93,6 +94,7 @@ const SOURCE_FILES = {
         <mat-icon svgIcon="imagePlus" />Open a picture or a clip
       </button>
       <button matButton="outlined" (click)="openShelf()">Shelf and demo</button>
+      <button matButton="outlined" (click)="openMany()">Many at once</button>
       <p class="hint">
         Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF; MP4, MOV, WebM,
         MKV, GIF; numbered pictures together, as files, a folder or a zip. It becomes a new project; the file
@@ -157,7 +159,11 @@ export class SourcePanel {
     await this.session.openDropped(files);
   }
 
+  protected openMany(): void {
+    openMany(this.dialog);
+  }
+
   protected openShelf(): void {
-    this.dialog.open(Shelf, { width: '1000px', maxWidth: '94vw', ariaLabel: 'Shelf' });
+    openShelf(this.dialog);
   }
 }

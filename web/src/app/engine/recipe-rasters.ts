@@ -1,0 +1,55 @@
+import { Injectable, inject } from '@angular/core';
+import {
+  ALIGN_EDGE,
+  type FocusPictures,
+  type MattePicture,
+  NO_PICTURES,
+  type Pixels,
+  type Raster,
+  type Recipe,
+} from '@hazy-lens/core';
+import { Engine } from './engine';
+import type { Picture } from './picture';
+import { Rasters } from './rasters';
+
+type Mattes = Recipe['focus']['mattes'];
+
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+
+/** What the depth map and the mattes of a recipe are on a picture. */
+@Injectable({ providedIn: 'root' })
+export class RecipeRasters {
+  private readonly engine = inject(Engine);
+  private readonly rasters = inject(Rasters);
+  private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
+
+  /** A depth map, its edges aligned with the picture's. @throws Error with a sentence where it cannot be had. */
+  async depth(image: string, align: number, picture: Picture): Promise<Raster> {
+    const map = await this.rasters.get(image);
+    return align > 0 ? this.rasters.remote.align(map, await this.guideOf(picture), align) : map;
+  }
+
+  /** All mattes that are on, together, at most `edge` long; null where there are none. @throws as `depth`. */
+  async keep(mattes: Mattes, edge: number): Promise<Raster | null> {
+    const on = mattes.filter((matte) => matte.on);
+    if (on.length === 0) return null;
+    const list: MattePicture[] = await Promise.all(
+      on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
+    );
+    return this.rasters.remote.combine(list, edge);
+  }
+
+  /** Both at full size. @throws as `depth`. */
+  async of({ focus }: Recipe, picture: Picture): Promise<FocusPictures> {
+    const { depthMap, mattes } = focus;
+    const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
+    const keep = await this.keep(mattes, Math.max(picture.width, picture.height));
+    return depth || keep ? { depth, keep } : NO_PICTURES;
+  }
+
+  private guideOf(picture: Picture): Promise<Pixels> {
+    if (this.guide?.picture !== picture)
+      this.guide = { picture, pixels: picture.pixels(this.engine.pool, WHOLE, ALIGN_EDGE) };
+    return this.guide.pixels;
+  }
+}

@@ -1,0 +1,183 @@
+import { Injectable, inject } from '@angular/core';
+import { type Recipe, parseRecipe, readExif, sheetOf } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { Exporter, type ExportSource } from '../engine/export';
+import type { Picture } from '../engine/picture';
+import { RecipeRasters } from '../engine/recipe-rasters';
+import { smallPicture } from '../engine/small-picture';
+import { zipOf } from '../engine/zip-of';
+import { filledPattern } from '../model/file-pattern';
+import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
+import { Projects } from '../storage/projects';
+import { Exports, type Control, type Report } from './exports';
+import { FILE_KINDS } from './file-kinds';
+import { timeLeft } from './time-left';
+
+/** One recipe over many pictures: small pictures of them all, and the files that are made of them, one after the other. */
+@Injectable({ providedIn: 'root' })
+export class Many {
+  private readonly batch = inject(Batch);
+  private readonly projects = inject(Projects);
+  private readonly exports = inject(Exports);
+  private readonly exporter = inject(Exporter);
+  private readonly engine = inject(Engine);
+  private readonly rasters = inject(RecipeRasters);
+  private preview: Promise<void> | null = null;
+  private running: Promise<void> | null = null;
+
+  /** Goes on with what was being rendered when the window was closed. */
+  async resume(): Promise<void> {
+    const batch = await this.batch.get().catch(() => null);
+    if (batch?.isRunning) await this.render().catch(() => undefined);
+  }
+
+  /** Makes the small pictures that are missing or out of date, until all are there or `signal` says no. */
+  showAll(signal: AbortSignal): Promise<void> {
+    this.preview = (this.preview ?? Promise.resolve()).then(() => this.drawMissing(signal));
+    return this.preview;
+  }
+
+  private async drawMissing(signal: AbortSignal): Promise<void> {
+    const batch = await this.batch.get();
+    if (!batch) return;
+    for (const { index } of await this.batch.pictures()) {
+      if (signal.aborted) return;
+      const picture = await this.batch.picture(index);
+      if (!picture || picture.state === 'failed') continue;
+      const recipe = await this.recipeOf(batch, picture);
+      const of = keyOf(recipe);
+      if (picture.thumbnailOf === of) continue;
+      await this.orTold(picture, async () => {
+        const thumbnail = await this.with(picture, recipe, (source) => smallPicture(this.exporter, source));
+        await this.batch.changePicture(index, { thumbnail, thumbnailOf: of });
+      });
+    }
+  }
+
+  /** Renders all pictures that are not made yet, as they are wanted now. @throws the reason where it is cancelled. */
+  render(): Promise<void> {
+    this.running ??= this.exports
+      .work({
+        fileName: 'Many at once',
+        canPause: true,
+        make: (report, control) => this.renderAll(report, control),
+      })
+      .finally(async () => {
+        this.running = null;
+        await this.batch.change({ isRunning: false });
+      });
+    return this.running;
+  }
+
+  private async renderAll(report: Report, control: Control): Promise<void> {
+    const batch = await this.batch.get();
+    if (!batch) return;
+    await this.batch.change({ isRunning: true });
+    const all = await this.batch.pictures();
+    const started = performance.now();
+    let made = 0;
+    for (const [i, { index }] of all.entries()) {
+      await control.passed();
+      report({ says: `Picture ${i + 1} of ${all.length}`, done: i / all.length });
+      const picture = await this.batch.picture(index);
+      if (!picture || picture.state === 'failed') continue;
+      const recipe = await this.recipeOf(batch, picture);
+      const of = keyOf([recipe, batch.wish.type, batch.wish.quality, batch.wish.longEdge]);
+      if (picture.state === 'done' && picture.madeOf === of) continue;
+      await this.orTold(picture, async () => {
+        const out = await this.with(picture, recipe, (source) =>
+          this.file(source, batch.wish, picture, control.signal),
+        );
+        await this.batch.changePicture(index, { state: 'done', out, madeOf: of });
+      });
+      made++;
+      const share = made / (made + all.length - i - 1);
+      report({ left: timeLeft(share, performance.now() - started) });
+    }
+  }
+
+  /** The file of a picture as it is wanted. */
+  private async file(
+    source: ExportSource,
+    { type, quality, longEdge }: BatchWish,
+    { file }: StoredBatchPicture,
+    signal: AbortSignal,
+  ): Promise<Blob> {
+    const kind = FILE_KINDS.find((one) => one.type === type) ?? FILE_KINDS[0]!;
+    const sheet = sheetOf(source.recipe, source.picture);
+    const scale = Math.min(1, (longEdge ?? Infinity) / Math.max(sheet.width, sheet.height));
+    const options = {
+      type: kind.type,
+      quality,
+      bits: kind.isDeep ? (16 as const) : (8 as const),
+      width: Math.max(1, Math.round(sheet.width * scale)),
+      height: Math.max(1, Math.round(sheet.height * scale)),
+      exif: readExif(new Uint8Array(await file.arrayBuffer())),
+    };
+    return this.exporter.export(source, options, () => undefined, signal);
+  }
+
+  /** The recipe of a picture: its own where it was nudged, else the common one. */
+  private async recipeOf({ recipe }: StoredBatch, { projectId }: StoredBatchPicture): Promise<Recipe> {
+    const own = projectId ? await this.projects.get(projectId) : null;
+    return parseRecipe(own?.work.recipe ?? recipe);
+  }
+
+  /** Decodes a picture, and works with it and what its recipe names. */
+  private async with<T>(
+    { file, name }: StoredBatchPicture,
+    recipe: Recipe,
+    work: (source: ExportSource) => Promise<T>,
+  ): Promise<T> {
+    const { material } = await this.engine.load(file, name, 30);
+    const letGo = material.hold();
+    try {
+      if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
+      const picture: Picture = await material.frame(0);
+      return await work({ picture, recipe, focusPictures: await this.rasters.of(recipe, picture) });
+    } finally {
+      letGo();
+    }
+  }
+
+  /** Works on a picture; where it cannot be read, that is noted with it, and the others go on. */
+  private async orTold({ index }: StoredBatchPicture, work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      if ((error as Error).name === 'AbortError') throw error;
+      await this.batch.changePicture(index, { state: 'failed', reason: (error as Error).message });
+    }
+  }
+
+  /** What was made, with the names that the pattern gives. */
+  async files(): Promise<{ name: string; file: Blob }[]> {
+    const batch = await this.batch.get();
+    const pictures = await this.batch.pictures();
+    if (!batch) return [];
+    const { extension } = FILE_KINDS.find(({ type }) => type === batch.wish.type) ?? FILE_KINDS[0]!;
+    const names = filledPattern(
+      batch.wish.pattern,
+      pictures.map(({ name }) => name),
+      batch.name,
+    );
+    return pictures.flatMap(({ out }, i) => (out ? [{ name: names[i]! + extension, file: out }] : []));
+  }
+
+  /** All that was made as one zip. */
+  async zip(): Promise<Blob> {
+    return zipOf(await this.files());
+  }
+}
+
+/** The same for what is the same: short enough to be kept with each picture. */
+function keyOf(value: unknown): string {
+  const text = JSON.stringify(value);
+  // FNV-1a, twice from different starts.
+  const hash = (start: number): number => {
+    let h = start;
+    for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 16777619);
+    return h >>> 0;
+  };
+  return `${text.length} ${hash(2166136261)} ${hash(40389)}`;
+}

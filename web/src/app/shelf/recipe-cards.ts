@@ -1,0 +1,90 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatDialogRef } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatFormField, MatInput } from '@angular/material/input';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { RECIPE_PARTS, type RecipePart } from '../model/recipe-parts';
+import { Notices } from '../project/notices';
+import { OpenProject } from '../project/open-project';
+import { RecipeShelf } from '../project/recipe-shelf';
+import { type StoredRecipe, Recipes } from '../storage/recipes';
+import { isStorageFull } from '../storage/projects';
+import { live } from '../ui/live';
+import { NameField } from '../ui/name-field';
+import { ObjectUrl } from './object-url';
+
+/** The recipes that were saved under a name: used on the open picture whole or in parts. */
+@Component({
+  selector: 'hl-recipe-cards',
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatFormField,
+    MatIcon,
+    MatIconButton,
+    MatInput,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    NameField,
+    ObjectUrl,
+  ],
+  templateUrl: './recipe-cards.html',
+  styleUrls: ['./shelf.scss', './recipe-cards.scss'],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class RecipeCards {
+  protected readonly project = inject(OpenProject);
+  private readonly recipes = inject(Recipes);
+  private readonly shelf = inject(RecipeShelf);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject<MatDialogRef<unknown>>(MatDialogRef);
+  protected readonly parts = RECIPE_PARTS;
+  /** What of a recipe is used. */
+  protected readonly chosen = signal<readonly RecipePart[]>(['focus', 'blur', 'colour', 'finish']);
+  protected readonly kept = live<{ all: readonly StoredRecipe[]; removed: readonly StoredRecipe[] }>(
+    this.recipes.shelf(),
+    { all: [], removed: [] },
+  );
+  protected readonly renaming = signal<string | null>(null);
+  protected readonly isKeeping = signal(false);
+
+  protected async keep(name: string): Promise<void> {
+    if (this.isKeeping()) return;
+    this.isKeeping.set(true);
+    await this.change(() => this.shelf.keep(name || this.project.state().name));
+    this.isKeeping.set(false);
+  }
+
+  protected async use(recipe: StoredRecipe): Promise<void> {
+    await this.shelf.use(recipe, new Set(this.chosen()));
+    this.dialog.close();
+  }
+
+  protected rename({ id }: StoredRecipe, name: string): Promise<void> {
+    return this.change(() => this.recipes.rename(id, name));
+  }
+
+  protected remove({ id }: StoredRecipe): Promise<void> {
+    return this.change(() => this.recipes.remove(id));
+  }
+
+  protected restore({ id }: StoredRecipe): Promise<void> {
+    return this.change(() => this.recipes.restore(id));
+  }
+
+  private async change(work: () => Promise<unknown>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      this.notices.error(
+        isStorageFull(error)
+          ? 'The browser has no room left for another recipe. Delete a project to make room.'
+          : `That did not work (${(error as Error).message}).`,
+      );
+    }
+  }
+}

@@ -1,0 +1,144 @@
+import { Injectable } from '@angular/core';
+import type { Recipe } from '@hazy-lens/core';
+import { type Observable, liveQuery } from 'dexie';
+import { z } from 'zod';
+import { Database } from './database';
+
+/** How the pictures of a batch are written. */
+export interface BatchWish {
+  /** Type of file, see `FILE_KINDS`. */
+  type: string;
+  /** 0..1 */
+  quality: number;
+  /** Pixels of the longer side; null for the full size. */
+  longEdge: number | null;
+  /** How files are named, see `filledPattern`. */
+  pattern: string;
+}
+
+/** One recipe over many pictures, as it is kept: there is one at a time. */
+export interface StoredBatch {
+  id: 'batch';
+  /** What the recipe is called. */
+  name: string;
+  recipe: Recipe;
+  wish: BatchWish;
+  /** It is being rendered: after a reload it goes on. */
+  isRunning: boolean;
+}
+
+/** One picture of the batch. */
+export interface StoredBatchPicture {
+  index: number;
+  name: string;
+  file: Blob;
+  /** The project in which it was nudged on its own: its recipe takes the place of the common one. */
+  projectId: string | null;
+  state: 'waiting' | 'done' | 'failed';
+  /** Why it could not be read or rendered. */
+  reason: string | null;
+  thumbnail: Blob | null;
+  /** What the small picture, and what the file, was made of. */
+  thumbnailOf: string;
+  madeOf: string;
+  out: Blob | null;
+}
+
+const batchRow = z.object({
+  id: z.literal('batch'),
+  name: z.string().catch('recipe'),
+  recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),
+  wish: z.object({
+    type: z.string(),
+    quality: z.number(),
+    longEdge: z.number().nullable(),
+    pattern: z.string(),
+  }),
+  isRunning: z.boolean().catch(false),
+});
+const pictureRow = z.object({
+  index: z.int(),
+  name: z.string(),
+  file: z.instanceof(Blob),
+  projectId: z.string().nullable().catch(null),
+  state: z.enum(['waiting', 'done', 'failed']).catch('waiting'),
+  reason: z.string().nullable().catch(null),
+  thumbnail: z.instanceof(Blob).nullable().catch(null),
+  thumbnailOf: z.string().catch(''),
+  madeOf: z.string().catch(''),
+  out: z.instanceof(Blob).nullable().catch(null),
+});
+
+/** The batch that this browser keeps: its pictures, how far each is, and what was made of it. */
+@Injectable({ providedIn: 'root' })
+export class Batch {
+  private readonly database = new Database();
+
+  /** The batch, whenever it changes; null where there is none. */
+  watch(): Observable<StoredBatch | null> {
+    return liveQuery(() => this.get());
+  }
+
+  async get(): Promise<StoredBatch | null> {
+    return batchRow.safeParse(await this.database.batch.get('batch')).data ?? null;
+  }
+
+  put(batch: StoredBatch): Promise<unknown> {
+    return this.database.batch.put(batch);
+  }
+
+  change(change: Partial<Omit<StoredBatch, 'id'>>): Promise<unknown> {
+    return this.database.batch.update('batch', change);
+  }
+
+  /** Its pictures in order, whenever one changes. */
+  watchPictures(): Observable<StoredBatchPicture[]> {
+    return liveQuery(() => this.pictures());
+  }
+
+  async pictures(): Promise<StoredBatchPicture[]> {
+    const rows = await this.database.batchPictures.orderBy('index').toArray();
+    return rows.flatMap((row) => pictureRow.safeParse(row).data ?? []);
+  }
+
+  async picture(index: number): Promise<StoredBatchPicture | null> {
+    return pictureRow.safeParse(await this.database.batchPictures.get(index)).data ?? null;
+  }
+
+  /** Adds files behind those that are there. */
+  async add(files: readonly File[]): Promise<void> {
+    const { batchPictures } = this.database;
+    await this.database.transaction('rw', batchPictures, async () => {
+      const last = await batchPictures.orderBy('index').last();
+      const first = (last?.index ?? -1) + 1;
+      await batchPictures.bulkPut(
+        files.map((file, i) => ({
+          index: first + i,
+          name: file.name,
+          file,
+          projectId: null,
+          state: 'waiting' as const,
+          reason: null,
+          thumbnail: null,
+          thumbnailOf: '',
+          madeOf: '',
+          out: null,
+        })),
+      );
+    });
+  }
+
+  changePicture(index: number, change: Partial<Omit<StoredBatchPicture, 'index'>>): Promise<unknown> {
+    return this.database.batchPictures.update(index, change);
+  }
+
+  removePicture(index: number): Promise<void> {
+    return this.database.batchPictures.delete(index);
+  }
+
+  /** Lets go of all pictures, and of what was made of them. */
+  async clear(): Promise<void> {
+    await this.database.batchPictures.clear();
+    await this.change({ isRunning: false });
+  }
+}

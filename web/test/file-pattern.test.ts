@@ -1,0 +1,28 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { filledPattern } from '../src/app/model/file-pattern';
+
+describe('names of many files', () => {
+  it('follow the pattern', () => {
+    const names = ['roof.jpg', 'kite.v2.png'];
+    expect(filledPattern('{name} {recipe}', names, 'noon')).toEqual(['roof noon', 'kite.v2 noon']);
+    expect(filledPattern('{recipe}-{number}', names, 'noon')).toEqual(['noon-01', 'noon-02']);
+  });
+
+  it('are each their own, safe, and not empty, whatever the pictures and the pattern are', () => {
+    const part = fc.constantFrom('{name}', '{recipe}', '{number}', ' ', 'a', '/', '..', '{name', '☼', '2');
+    const pattern = fc.array(part, { maxLength: 4 }).map((parts) => parts.join(''));
+    const name = fc.oneof(fc.constantFrom('a.png', 'A.png', 'a 2.png', '家.jpg', '.png', ''), fc.string());
+    fc.assert(
+      fc.property(pattern, fc.array(name, { maxLength: 12 }), fc.string(), (wanted, names, recipe) => {
+        const made = filledPattern(wanted, names, recipe);
+        expect(made.length).toBe(names.length);
+        expect(new Set(made.map((one) => one.toLowerCase())).size).toBe(names.length);
+        for (const one of made) {
+          expect(one).not.toMatch(/[\\/:*?"<>|]/);
+          expect(one.trim()).not.toBe('');
+        }
+      }),
+    );
+  });
+});
