@@ -106,3 +106,78 @@ test('a crop of no size or outside of the picture is told of, or brought in', as
     expect(box.y + box.height / 2).toBeLessThan(y + 2);
   }
 });
+
+test('a spot is filled out of what surrounds it, another place copied over it; each is a row, and the file is as on the command line', async ({
+  app,
+  page,
+  folder,
+}) => {
+  // Stripes with a spot on them.
+  const [width, height] = [480, 320];
+  const data = Buffer.alloc(width * height * 3);
+  for (let i = 0; i < width * height; i++) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const isSpot = Math.hypot(x - 240, y - 160) < 14;
+    data.fill(isSpot ? 250 : x % 12 < 6 ? 70 : 130, i * 3, i * 3 + 3);
+    if (x > 400) data[i * 3] = 200;
+  }
+  const picture = await sharp(data, { raw: { width, height, channels: 3 } })
+    .png()
+    .toBuffer();
+  const source = join(folder, 'source.png');
+  await writeFile(source, picture);
+  await app.choose({ name: 'lawn.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('lawn');
+  for (const step of ['Focus', 'Blur', 'Colour'])
+    await page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('switch', { name: new RegExp(`^${step}`) })
+      .click();
+  const done = (): Promise<void> => expect(page.getByRole('progressbar', { name: 'Mending' })).toHaveCount(0);
+  const spot = (): Promise<number[]> => app.colourAt(0.5, 0.5);
+  await app.step('Tidy');
+  await page.getByRole('radio', { name: 'Fill' }).click();
+  await app.number('Radius of the mend').fill('18');
+  await app.number('Radius of the mend').press('Enter');
+  await app.draw([0.49, 0.5], [0.51, 0.5]);
+  await expect(page.getByRole('switch', { name: 'Fill 1 on' })).toBeVisible();
+  await done();
+  await expect.poll(async () => (await spot())[0]).toBeLessThan(140);
+
+  // Switched off it is back; on again, it is gone; both are steps back.
+  await page.getByRole('switch', { name: 'Fill 1 on' }).click();
+  await expect.poll(async () => (await spot())[0]).toBeGreaterThan(240);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await spot())[0]).toBeLessThan(140);
+
+  // Red from the right is copied to the left: the first press says from where. By keyboard alone.
+  await page.getByRole('radio', { name: 'Copy' }).click();
+  await expect(page.getByText('Press where to copy from.')).toBeVisible();
+  await page.mouse.click(...(await app.at(0.92, 0.5)));
+  await expect(page.getByText('Paint where it should go')).toBeVisible();
+  await page.mouse.move(...(await app.at(0.2, 0.5)));
+  const hand = page.getByRole('group', { name: /^Picture: arrow keys/ });
+  await hand.press('ArrowRight');
+  await hand.press('Enter');
+  await expect(page.getByRole('switch', { name: 'Copy 1 on' })).toBeVisible();
+  await done();
+  await expect.poll(async () => (await app.colourAt(0.205, 0.5))[0]).toBeGreaterThan(190);
+
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const out = join(folder, 'out.png');
+  const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
+  expect({ code, error }).toEqual({ code: 0, error: '' });
+  const [ours, theirs] = await Promise.all(
+    [exported, out].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
+  );
+  expect(Buffer.compare(ours!, theirs!)).toBe(0);
+  // The stripes go on where the spot was, as they were.
+  const at = (x: number, y: number): number => ours![(y * width + x) * 3]!;
+  for (const x of [230, 236, 242, 248]) expect(Math.abs(at(x, 160) - at(x, 60))).toBeLessThan(25);
+  await app.step('Tidy');
+  await page.getByRole('button', { name: 'Delete Fill 1' }).click();
+  await expect.poll(async () => (await spot())[0]).toBeGreaterThan(240);
+});

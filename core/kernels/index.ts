@@ -10,3 +10,4 @@ export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from '
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';
 export { vignetteRow } from './vignette';
 export { turnRow } from './turn';
+export { matchPatches, bestPatch, votePatches } from './mend';

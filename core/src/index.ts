@@ -123,7 +123,11 @@ export {
   turnOf,
 } from './footage/follow/similarity';
 export { frameLuma } from './footage/luma';
-export { type Crop, type Tidy } from './recipe/tidy-schema';
+export { type Crop, type Mend, type Tidy } from './recipe/tidy-schema';
+export { fillBytes, fillHole } from './tidy/mend/fill';
+export { spanHole } from './tidy/mend/membrane';
+export { mendSamples } from './tidy/mend';
+export { type Samples } from './tidy/mend/window';
 export {
   type Sheet,
   type Vector,

@@ -13,6 +13,9 @@ export interface Kernels {
   blurRow(row: number, plane: number, planes: number, taps: number, radius: number, out: number, outPlane: number, n: number): void;
   halveRow(row: number, plane: number, planes: number, taps: number, half: number, split: number, out: number, outPlane: number, n: number): void;
   resampleRow(row: number, plane: number, first: number, weights: number, count: number, out: number, outPlane: number, n: number): void;
+  matchPatches(image: number, width: number, height: number, good: number, slot: number, places: number, count: number, from: number, unlike: number, rounds: number, reach: number, dice: number): number;
+  bestPatch(image: number, width: number, height: number, good: number, p: number): number;
+  votePatches(image: number, width: number, height: number, places: number, count: number, from: number, says: number, sums: number): void;
   turnRow(image: number, row: number, plane: number, x: number, y: number, dx: number, dy: number, n: number, weights: number, out: number, outPlane: number): void;
   startField(out: number, n: number, rest: number): void;
   bandRow(out: number, n: number, distances: number, start: number, step: number, band: number): void;

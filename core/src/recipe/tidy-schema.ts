@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { angle, extent, place } from './number-meta';
+import { angle, extent, length, place, share } from './number-meta';
 
 const cropSchema = z.strictObject({
   centre: place('Centre of the crop', 0).default([0.5, 0.5]),
@@ -12,10 +12,32 @@ const cropSchema = z.strictObject({
 /** What is left of a picture: a rectangle, which may be turned and flipped. */
 export type Crop = z.infer<typeof cropSchema>;
 
+const mendSchema = z.strictObject({
+  id: z.string().min(1).max(64),
+  on: z.boolean().default(true),
+  kind: z.enum(['fill', 'copy']),
+  radius: length(0, 0.5, { label: 'Radius', spoken: 'Radius of the mend', sliderMax: 0.05 }).default(0.01),
+  softness: share({ label: 'Softness', spoken: 'Softness of the mend' }).default(0.3),
+  points: z
+    .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
+    .min(1)
+    .max(5000),
+  /** Where a copy comes from, as a way from here in widths and heights. */
+  from: z.tuple([z.number().min(-1).max(1), z.number().min(-1).max(1)]).default([0, 0]),
+});
+
+/** A place or an object that is made to disappear, or copied over from elsewhere. */
+export type Mend = z.infer<typeof mendSchema>;
+
 /** What is done to a picture before everything else. */
 export const tidySchema = z.strictObject({
   on: z.boolean().default(true),
   crop: cropSchema.prefault({}),
+  mends: z
+    .array(mendSchema)
+    .max(200)
+    .refine((list) => new Set(list.map(({ id }) => id)).size === list.length, 'every mend needs an id of its own')
+    .default([]),
 });
 
 export type Tidy = z.infer<typeof tidySchema>;

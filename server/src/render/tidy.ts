@@ -3,11 +3,13 @@ import {
   PART_FORMAT,
   type PixelFormat,
   type Recipe,
+  Scratch,
   type Size,
   type Threads,
   cutSheet,
   frameBytes,
   isWhole,
+  mendSamples,
   sheetOf,
 } from '@hazy-lens/core';
 import type { Decoded } from './picture';
@@ -31,8 +33,26 @@ export async function tidiedPixels(
   return target;
 }
 
-/** What a recipe leaves of a picture; the picture itself where that is all of it. */
+/** Carries out the mends of a recipe on a picture, in place. */
+async function mend(
+  { width, height, format, data }: Decoded,
+  { tidy }: Recipe,
+  threads: Threads,
+): Promise<void> {
+  if (!tidy.on) return;
+  const samples = {
+    width,
+    height,
+    channels: format.channels,
+    data: format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
+  };
+  const scratch = new Scratch();
+  for (const one of tidy.mends) await mendSamples(scratch, await threads.module, samples, one);
+}
+
+/** What a recipe leaves of a picture, mended; the picture itself where that is all of it. */
 export async function tidied(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
+  await mend(picture, recipe, threads);
   const sheet = sheetOf(recipe, picture);
   if (isWhole(sheet)) return picture;
   const { width, height, format, parts } = picture;

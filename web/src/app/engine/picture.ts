@@ -62,7 +62,7 @@ export class Picture extends CutPicture {
     return new Picture(full, id);
   }
 
-  static async from(full: DecodedPicture, threads: Threads): Promise<Picture> {
+  static async from(full: Omit<DecodedPicture, 'about'>, threads: Threads): Promise<Picture> {
     const picture = new Picture(full, crypto.randomUUID(), full.parts);
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
@@ -80,6 +80,13 @@ export class Picture extends CutPicture {
       last = next;
     }
     return picture;
+  }
+
+  /** The same picture with other pixels of the same format. */
+  withPixels(pixels: SharedArrayBuffer, threads: Threads): Promise<Picture> {
+    if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
+    const { width, height, format } = this;
+    return Picture.from({ pixels, width, height, format, parts: null }, threads);
   }
 
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {

@@ -2,6 +2,7 @@ import { Injectable, inject } from '@angular/core';
 import { type Recipe, parseRecipe, readExif, sheetOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Exporter, type ExportSource } from '../engine/export';
+import { Mends, mendsIn } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { RecipeRasters } from '../engine/recipe-rasters';
 import { smallPicture } from '../engine/small-picture';
@@ -22,6 +23,7 @@ export class Many {
   private readonly exporter = inject(Exporter);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(RecipeRasters);
+  private readonly mends = inject(Mends);
   private preview: Promise<void> | null = null;
   private running: Promise<void> | null = null;
 
@@ -133,7 +135,8 @@ export class Many {
     const letGo = material.hold();
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
-      const picture: Picture = await material.frame(0);
+      const came: Picture = await material.frame(0);
+      const picture = await this.mends.of(came, mendsIn(recipe), new AbortController().signal);
       return await work({ picture, recipe, focusPictures: await this.rasters.of(recipe, picture) });
     } finally {
       letGo();

@@ -10,6 +10,7 @@ import { Projects } from '../storage/projects';
 import { FocusPicturesSource } from './focus-pictures';
 import { Footage } from './footage';
 import { MatteCutter } from './matte-cutter';
+import { Mending } from './mending';
 import { OpenProject } from './open-project';
 
 /** Hands out all that files of the open project are made of, as it is now. */
@@ -19,6 +20,7 @@ export class ExportInputs {
   private readonly project = inject(OpenProject);
   private readonly focusPictures = inject(FocusPicturesSource);
   private readonly cutter = inject(MatteCutter);
+  private readonly mending = inject(Mending);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
 
@@ -28,8 +30,9 @@ export class ExportInputs {
     if (!picture) throw new Error('There is no picture open.');
     await this.cutter.settled();
     const focusPictures = await this.focusPictures.settled();
-    // Cutting may have put the last matte into the recipe.
-    return { picture, recipe: this.project.recipe(), focusPictures };
+    await this.mending.settled();
+    // Cutting may have put the last matte into the recipe, and mending another picture in place of this one.
+    return { picture: this.engine.picture() ?? picture, recipe: this.project.recipe(), focusPictures };
   }
 
   /** All that a film of the open project is made of. */

@@ -188,12 +188,13 @@ export class Route {
 }
 
 /** A few words of what is left of the picture. */
-function tidySummary({ crop }: Recipe['tidy']): string {
+function tidySummary({ crop, mends }: Recipe['tidy']): string {
   const isWhole = crop.size[0] === 1 && crop.size[1] === 1;
   const words = [
     ...(isWhole ? [] : ['crop']),
     ...(crop.turn !== 0 ? [`${crop.turn.toFixed(1)}°`] : []),
     ...(crop.flip ? ['flip'] : []),
+    ...(mends.length > 0 ? [mends.length === 1 ? '1 mend' : `${mends.length} mends`] : []),
   ];
   return words.join(', ') || 'as it came';
 }

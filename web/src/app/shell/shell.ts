@@ -9,6 +9,7 @@ import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { Many } from '../jobs/many';
 import { ManyView } from '../many/many-view';
+import { Mending } from '../project/mending';
 import { OpenProject } from '../project/open-project';
 import { RecipeImport } from '../project/recipe-import';
 import { Session } from '../project/session';
@@ -159,6 +160,7 @@ export class Shell {
 
   constructor() {
     inject(Thumbnails);
+    inject(Mending);
     inject(NewVersion).watch();
     this.showNotices();
     const { helpWanted } = inject(Keymap);

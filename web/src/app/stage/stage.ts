@@ -23,6 +23,7 @@ import { CropWindow } from './crop-window';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MovementMark } from './movement-mark';
+import { MendMarks } from './mend-marks';
 import { MonoPick } from './mono-pick';
 import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
@@ -31,6 +32,7 @@ import { type StageDrag, handOf } from './stage-drag';
 import { VignetteMark } from './vignette-mark';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
+import { MendTool } from '../workspace/mend-tool';
 import { ToolSettings } from '../workspace/tool-settings';
 import { StageView } from '../workspace/stage-view';
 import { StageRenderer } from './stage-renderer';
@@ -44,6 +46,7 @@ import { placeRegion } from '../workspace/view';
     CropWindow,
     Drag,
     LightsMark,
+    MendMarks,
     MovementMark,
     SoundingMarks,
     HandCursor,
@@ -117,6 +120,9 @@ import { placeRegion } from '../workspace/view';
     @if (showsCrop()) {
       <hl-crop-window [class.off]="looking.handlesHidden()" [class.through]="looking.panning()" />
     }
+    @if (showsMends()) {
+      <hl-mend-marks [class.off]="looking.handlesHidden()" />
+    }
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
     }
@@ -139,6 +145,7 @@ export class Stage {
   protected readonly stageView = inject(StageView);
   protected readonly tools = inject(StageTools);
   private readonly monoPick = inject(MonoPick);
+  private readonly mendTool = inject(MendTool);
   private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
@@ -166,7 +173,14 @@ export class Stage {
   });
 
   protected readonly showsCrop = computed(
-    () => this.looking.step() === 'tidy' && this.project.isOpen() && this.project.recipe().tidy.on,
+    () =>
+      this.looking.step() === 'tidy' &&
+      this.project.isOpen() &&
+      this.project.recipe().tidy.on &&
+      this.mendTool.kind() === null,
+  );
+  protected readonly showsMends = computed(
+    () => this.looking.step() === 'tidy' && this.project.isOpen() && this.mendTool.kind() !== null,
   );
 
   protected readonly showsVignette = computed(() => {
@@ -267,11 +281,26 @@ export class Stage {
     if (event.button === 1 || (event.button === 0 && this.looking.panning()))
       return panHand(this.stageView, event);
     if (event.button !== 0) return null;
+    if (this.showsMends()) return this.mend(event);
     if (this.picksColours()) return this.pickColour(event);
     if (!this.showsHandles()) return null;
     const drag = this.startDrag(event);
     return drag && handOf(drag, this.stageView);
   };
+
+  /** A stroke of the brush that mends; the first press of a copy says where it comes from. */
+  private mend(event: PointerEvent | KeyboardEvent, at = this.stageView.pointer()): Hand | null {
+    const { width, height } = this.project.size();
+    const spot = 'clientX' in event ? this.stageView.pictureAt(event) : at;
+    const place = ({ x, y }: { x: number; y: number }): [number, number] => [x / width, y / height];
+    if (!spot || !this.mendTool.begin(place(spot))) return null;
+    return {
+      every: true,
+      move: (next) => this.mendTool.extend(place(this.stageView.pictureAt(next))),
+      end: () => this.mendTool.end(),
+      cancel: () => this.mendTool.cancel(),
+    };
+  }
 
   private pickColour(event: PointerEvent): Hand | null {
     const image = this.pixelsBefore();
@@ -307,6 +336,7 @@ export class Stage {
 
   private cursorFor(event: PointerEvent): string {
     if (this.picksColours()) return 'ns-resize';
+    if (this.showsMends()) return 'none';
     if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
     const { kind } = this.inHand.chosen();
     if (this.inHand.placing()) return 'crosshair';
@@ -334,6 +364,8 @@ export class Stage {
     if (step) {
       const by = factor(event) * (diagonal(sheet) / 200);
       this.stageView.pointAt(put(x + step[0] * by, y + step[1] * by), true);
+    } else if (event.key === 'Enter' && this.showsMends()) {
+      this.mend(event, at)?.end?.();
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.stageView.pointAt(at, true);
       this.tools.start(at, event)?.end?.();

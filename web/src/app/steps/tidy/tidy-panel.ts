@@ -8,70 +8,94 @@ import { formedCrop, quarterTurned } from '../../model/crop';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { MendSection } from './mend-section';
+import { MendTool } from '../../workspace/mend-tool';
 import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
 
 /** What is done to the picture before everything else. */
 @Component({
   selector: 'hl-tidy-panel',
-  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, MatTooltip, NumberField, RecipeNumber],
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatIcon,
+    MatTooltip,
+    MendSection,
+    NumberField,
+    RecipeNumber,
+  ],
   template: `
     <h2 class="panel-title">Tidy</h2>
-    <section class="panel-section" aria-label="Crop">
-      <h3 class="quiet">Crop</h3>
-      <mat-button-toggle-group
-        class="forms"
-        aria-label="Form of the crop"
-        [value]="tool.form()"
-        (change)="setForm($event.value)"
-      >
-        @for (form of forms; track form) {
-          <mat-button-toggle [value]="form">{{ form }}</mat-button-toggle>
+    <hl-mend-section />
+    @if (mends.kind() === null) {
+      <section class="panel-section" aria-label="Crop">
+        <h3 class="quiet">Crop</h3>
+        <mat-button-toggle-group
+          class="forms"
+          aria-label="Form of the crop"
+          [value]="tool.form()"
+          (change)="setForm($event.value)"
+        >
+          @for (form of forms; track form) {
+            <mat-button-toggle [value]="form">{{ form }}</mat-button-toggle>
+          }
+        </mat-button-toggle-group>
+        @if (tool.form() === 'own') {
+          <div class="row own">
+            <hl-number
+              [range]="wide"
+              [value]="tool.own()[0]"
+              (changed)="setOwn($event.value, tool.own()[1])"
+            />
+            <hl-number
+              [range]="high"
+              [value]="tool.own()[1]"
+              (changed)="setOwn(tool.own()[0], $event.value)"
+            />
+          </div>
         }
-      </mat-button-toggle-group>
-      @if (tool.form() === 'own') {
-        <div class="row own">
-          <hl-number [range]="wide" [value]="tool.own()[0]" (changed)="setOwn($event.value, tool.own()[1])" />
-          <hl-number [range]="high" [value]="tool.own()[1]" (changed)="setOwn(tool.own()[0], $event.value)" />
+        <div class="row">
+          <button
+            matButton="outlined"
+            [disabled]="tool.form() === 'free' || tool.form() === '1:1'"
+            [attr.aria-pressed]="tool.isUpright()"
+            (click)="setUpright(!tool.isUpright())"
+          >
+            {{ tool.isUpright() ? 'Lay it flat' : 'Stand it up' }}
+          </button>
+          <span class="quiet push">{{ size() }}</span>
         </div>
-      }
-      <div class="row">
-        <button
-          matButton="outlined"
-          [disabled]="tool.form() === 'free' || tool.form() === '1:1'"
-          [attr.aria-pressed]="tool.isUpright()"
-          (click)="setUpright(!tool.isUpright())"
-        >
-          {{ tool.isUpright() ? 'Lay it flat' : 'Stand it up' }}
-        </button>
-        <span class="quiet push">{{ size() }}</span>
-      </div>
-    </section>
-    <section class="panel-section" aria-label="Turn">
-      <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
-      <div class="row">
-        <button
-          matButton="outlined"
-          matTooltip="Draw a line along a horizon or a wall: it becomes level, or upright"
-          [attr.aria-pressed]="tool.levels()"
-          (click)="tool.levels.set(!tool.levels())"
-        >
-          <mat-icon svgIcon="level" />Level
-        </button>
-        <button matButton="outlined" matTooltip="Turn by a quarter, clockwise" (click)="quarter()">
-          Quarter turn
-        </button>
-        <button matButton="outlined" matTooltip="Left and right change places" (click)="flip()">Flip</button>
-      </div>
-      @if (tool.levels()) {
-        <p class="hint">Draw a line on the picture along what should be level or upright.</p>
-      } @else {
-        <p class="hint">
-          Everything you set before stays on its subject. Where nothing is turned, pixels stay exactly as they
-          are.
-        </p>
-      }
-      <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Whole picture again</button>
-    </section>
+      </section>
+      <section class="panel-section" aria-label="Turn">
+        <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
+        <div class="row">
+          <button
+            matButton="outlined"
+            matTooltip="Draw a line along a horizon or a wall: it becomes level, or upright"
+            [attr.aria-pressed]="tool.levels()"
+            (click)="tool.levels.set(!tool.levels())"
+          >
+            <mat-icon svgIcon="level" />Level
+          </button>
+          <button matButton="outlined" matTooltip="Turn by a quarter, clockwise" (click)="quarter()">
+            Quarter turn
+          </button>
+          <button matButton="outlined" matTooltip="Left and right change places" (click)="flip()">
+            Flip
+          </button>
+        </div>
+        @if (tool.levels()) {
+          <p class="hint">Draw a line on the picture along what should be level or upright.</p>
+        } @else {
+          <p class="hint">
+            Everything you set before stays on its subject. Where nothing is turned, pixels stay exactly as
+            they are.
+          </p>
+        }
+        <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Whole picture again</button>
+      </section>
+    }
   `,
   styleUrl: './tidy-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -79,6 +103,7 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
 export class TidyPanel {
   private readonly project = inject(OpenProject);
   protected readonly tool = inject(CropTool);
+  protected readonly mends = inject(MendTool);
   protected readonly forms = FORMS;
   protected readonly turnAt = ['tidy', 'crop', 'turn'];
   protected readonly wide: NumberRange = plainRange('Wide', '', 1, 100, 2);

@@ -1,0 +1,178 @@
+import type { Size } from '../../focus/geometry';
+import type { Use } from '../../render/arena';
+import { spanHole } from './membrane';
+import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';
+import { peelHole } from './peel';
+
+/** The longest side of the hole at the size that is begun with, in pixels. */
+const BEGINS_AT = 24;
+/** A hole larger than this is thought out at a smaller size; finer ones only follow. */
+const THOUGHT_OUT = 200;
+/** Rounds of guessing and voting, from the smallest size to the largest. */
+const ROUNDS = { smallest: 6, largest: 2 } as const;
+/** How much less a pixel counts for each step into the hole. */
+const LESS_TRUST = 1.25;
+
+/** Half the size each way; a pixel is a hole where one of its four is. */
+function halved({ width, height, colours, hole }: Holed): Holed {
+  const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  const small = { width: w, height: h, colours: new Float32Array(w * h * 3), hole: new Uint8Array(w * h) };
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const to = y * w + x;
+      let count = 0;
+      const sum = [0, 0, 0];
+      for (let j = 2 * y; j < Math.min(height, 2 * y + 2); j++)
+        for (let i = 2 * x; i < Math.min(width, 2 * x + 2); i++) {
+          const at = j * width + i;
+          if (hole[at] === 1) {
+            small.hole[to] = 1;
+            continue;
+          }
+          count++;
+          for (let c = 0; c < 3; c++) sum[c]! += colours[at * 3 + c]!;
+        }
+      if (count > 0) for (let c = 0; c < 3; c++) small.colours[to * 3 + c] = sum[c]! / count;
+    }
+  return withTrust(small);
+}
+
+/** Steps from the hole's edge, made into trust. */
+function withTrust(image: Omit<Holed, 'trust'>): Holed {
+  const { width, height, hole } = image;
+  const depth = new Float32Array(width * height);
+  const most = width + height;
+  // Two passes of steps along rows and columns (A. Rosenfeld, J. Pfaltz, 1966).
+  for (let at = 0; at < depth.length; at++)
+    if (hole[at] === 1)
+      depth[at] =
+        1 + Math.min(at % width > 0 ? depth[at - 1]! : most, at >= width ? depth[at - width]! : most);
+  for (let at = depth.length - 1; at >= 0; at--)
+    if (hole[at] === 1) {
+      const right = at % width < width - 1 ? depth[at + 1]! : most;
+      const below = at + width < depth.length ? depth[at + width]! : most;
+      depth[at] = Math.min(depth[at]!, 1 + right, 1 + below);
+    }
+  return { ...image, trust: depth.map((steps) => Math.max(0.02, LESS_TRUST ** -steps)) };
+}
+
+function longestSide({ width, height, hole }: Holed): number {
+  let [left, right, top, bottom] = [width, -1, height, -1];
+  for (let at = 0; at < hole.length; at++) {
+    if (hole[at] === 0) continue;
+    const [x, y] = [at % width, Math.floor(at / width)];
+    [left, right] = [Math.min(left, x), Math.max(right, x)];
+    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+  }
+  return Math.max(right - left, bottom - top) + 1;
+}
+
+/** Where each patch may come from at twice the size: from where its half-size one came from. */
+function doubled(
+  { width }: Size,
+  good: Uint8Array,
+  places: Int32Array,
+  { image: small, matches }: { image: Size; matches: Matches },
+): Int32Array {
+  const known = new Int32Array(small.width * small.height).fill(-1);
+  matches.places.forEach((p, i) => (known[p] = matches.from[i]!));
+  return places.map((p) => {
+    const [x, y] = [p % width, Math.floor(p / width)];
+    const q = known[(y >> 1) * small.width + (x >> 1)]!;
+    if (q < 0) return -1;
+    const at = (2 * Math.floor(q / small.width) + (y & 1)) * width + 2 * (q % small.width) + (x & 1);
+    return good[at] === 1 ? at : -1;
+  });
+}
+
+/** Bytes of memory that filling needs. */
+export function fillBytes({ width, height }: Size): number {
+  return Patches.bytes(width * height);
+}
+
+/**
+ * Fills a hole out of what surrounds it, with texture and edges carried on: at a small size from the edge inwards (see
+ * `peelHole`), and then from size to size every patch at the hole takes the surrounding patch that is most like it, and
+ * all that cover a pixel vote on it; what is left of a seam is closed in gradients (P. Pérez, M. Gangnet, A. Blake,
+ * "Poisson image editing", SIGGRAPH 2003). The same each time.
+ * @param use memory of at least `fillBytes`. @param colours three a pixel. @param hole 1 where it is to be filled.
+ * @returns colours, filled.
+ */
+export function fillHole(
+  use: Use,
+  colours: Float32Array,
+  hole: Uint8Array,
+  size: Size,
+  onProgress: (done: number) => void = () => undefined,
+): Float32Array {
+  const { width, height } = size;
+  const whole = withTrust({ width, height, colours: Float32Array.from(colours), hole });
+  const sizes = [whole];
+  while (longestSide(sizes[0]!) > BEGINS_AT && Math.min(sizes[0]!.width, sizes[0]!.height) > 6 * HALF)
+    sizes.unshift(halved(sizes[0]!));
+  let dice = 0x2545f491;
+  let before: { image: Holed; matches: Matches } | null = null;
+  for (const [level, image] of sizes.entries()) {
+    const good = goodMiddles(image);
+    // Where there is nothing to take from, what surrounds it is drawn smoothly together.
+    if (!good.includes(1)) {
+      spanHole(image.colours, image.hole, image, 3);
+      continue;
+    }
+    const patches = new Patches(use, image, good);
+    const places = holeMiddles(image);
+    const matches: Matches = {
+      places,
+      from: before ? doubled(image, good, places, before) : new Int32Array(places.length).fill(-1),
+      unlike: new Float32Array(places.length),
+    };
+    if (before) {
+      copyInto(image, patches.vote(matches));
+      patches.show();
+    } else {
+      peelHole(image, patches);
+      patches.show();
+    }
+    const isLarge = longestSide(image) > THOUGHT_OUT;
+    const share = sizes.length > 1 ? level / (sizes.length - 1) : 1;
+    const rounds = isLarge ? 1 : Math.round(ROUNDS.smallest + (ROUNDS.largest - ROUNDS.smallest) * share);
+    const reach = before
+      ? Math.max(8, Math.max(image.width, image.height) >> level)
+      : Math.max(image.width, image.height);
+    for (let round = 0; round < rounds; round++) {
+      dice = patches.match(matches, before ? 1 : 3, reach, dice);
+      const made = patches.vote(matches);
+      if (image === whole && round === rounds - 1) closeSeam(made, colours, image);
+      copyInto(image, made);
+      patches.show();
+      // The last sizes take nearly all of the time.
+      onProgress((4 ** level * ((round + 1) / rounds)) / 4 ** (sizes.length - 1));
+    }
+    before = { image, matches };
+  }
+  return whole.colours;
+}
+
+/** Only what is in the hole is thought of; around it stands what was there. */
+function copyInto({ colours, hole }: Holed, made: Float32Array): void {
+  for (let at = 0; at < hole.length; at++)
+    if (hole[at] === 1) for (let c = 0; c < 3; c++) colours[at * 3 + c] = made[at * 3 + c]!;
+}
+
+/** What is off by more is another thing that the hole cuts through, and says nothing of how light it is inside. */
+const MOST_OFF = 0.06;
+
+/** Adds to what was voted, in the hole, what it is off by around it. */
+function closeSeam(made: Float32Array, came: Float32Array, { hole, width, height }: Holed): void {
+  const off = new Float32Array(made.length);
+  const open = Uint8Array.from(hole);
+  for (let at = 0; at < hole.length; at++) {
+    if (hole[at] === 1) continue;
+    for (let c = 0; c < 3; c++) {
+      off[at * 3 + c] = came[at * 3 + c]! - made[at * 3 + c]!;
+      if (Math.abs(off[at * 3 + c]!) > MOST_OFF) open[at] = 1;
+    }
+  }
+  spanHole(off, open, { width, height }, 3);
+  for (let i = 0; i < made.length; i++) made[i]! += off[i]!;
+}

@@ -1,0 +1,88 @@
+import { Injectable, inject } from '@angular/core';
+import { type Mend, type Recipe, isYuv } from '@hazy-lens/core';
+import { type Remote, proxy, wrap } from 'comlink';
+import { Engine } from './engine';
+import type { MendWorker } from './mend.worker';
+import type { Picture } from './picture';
+
+/** Which of a recipe's mends are carried out. */
+export function mendsIn({ tidy }: Pick<Recipe, 'tidy'>): readonly Mend[] {
+  return tidy.on ? tidy.mends.filter(({ on }) => on) : [];
+}
+
+const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
+  a.length === b.length && a.every((one, i) => one === b[i]);
+
+/** Pictures with the mends of recipes carried out, in a worker of their own. */
+@Injectable({ providedIn: 'root' })
+export class Mends {
+  private readonly engine = inject(Engine);
+  private worker: { thread: Worker; remote: Remote<MendWorker> } | null = null;
+  /** The last that was made: mends that come after those are carried out on it. */
+  private last: { of: Picture; mends: readonly Mend[]; made: Picture } | null = null;
+  private turn: Promise<unknown> = Promise.resolve();
+
+  /**
+   * A picture with its mends; the picture itself where there are none, or where it is a frame of planes.
+   * @throws the signal's reason.
+   */
+  of(
+    picture: Picture,
+    mends: readonly Mend[],
+    signal: AbortSignal,
+    told: (done: number) => void = () => undefined,
+  ): Promise<Picture> {
+    if (mends.length === 0 || isYuv(picture.format)) return Promise.resolve(picture);
+    const made = this.turn.then(() => this.make(picture, mends, signal, told));
+    this.turn = made.catch(() => undefined);
+    return made;
+  }
+
+  private async make(
+    picture: Picture,
+    mends: readonly Mend[],
+    signal: AbortSignal,
+    told: (done: number) => void,
+  ): Promise<Picture> {
+    signal.throwIfAborted();
+    const { last } = this;
+    const goesOn = last?.of === picture && sameMends(last.mends, mends.slice(0, last.mends.length));
+    if (goesOn && last.mends.length === mends.length) return last.made;
+    const start = goesOn ? last.made : picture;
+    const more = goesOn ? mends.slice(last.mends.length) : mends;
+    const pixels = new SharedArrayBuffer(start.pixelsAsTheyLie.byteLength);
+    new Uint8Array(pixels).set(new Uint8Array(start.pixelsAsTheyLie));
+    const { thread, remote } = (this.worker ??= started());
+    const end = (): void => {
+      // What is no longer wanted must not hold up what is.
+      thread.terminate();
+      if (this.worker?.thread === thread) this.worker = null;
+    };
+    const stopped = new Promise<never>((_, reject) =>
+      signal.addEventListener('abort', () => {
+        end();
+        reject(signal.reason as Error);
+      }),
+    );
+    const module = await this.engine.pool.module;
+    await Promise.race([
+      stopped,
+      remote.mend(
+        module,
+        pixels,
+        start.cutFormat,
+        { width: start.width, height: start.height },
+        more,
+        proxy(told),
+      ),
+    ]);
+    const made = await picture.withPixels(pixels, this.engine.pool);
+    this.last = { of: picture, mends, made };
+    return made;
+  }
+}
+
+function started(): { thread: Worker; remote: Remote<MendWorker> } {
+  const thread = new Worker(new URL('./mend.worker', import.meta.url), { type: 'module' });
+  return { thread, remote: wrap<MendWorker>(thread) };
+}

@@ -1,0 +1,62 @@
+import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import type { Mend } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { Mends, mendsIn } from '../engine/mends';
+import type { Picture } from '../engine/picture';
+import { Notices } from './notices';
+import { OpenProject } from './open-project';
+
+/** Keeps the mends of the open recipe carried out on the open picture; a clip's frames stay as they come. */
+@Injectable({ providedIn: 'root' })
+export class Mending {
+  private readonly engine = inject(Engine);
+  private readonly project = inject(OpenProject);
+  private readonly mends = inject(Mends);
+  private readonly notices = inject(Notices);
+  private readonly tidy = computed(() => this.project.recipe().tidy);
+  private readonly wanted = computed(() => mendsIn({ tidy: this.tidy() }), {
+    equal: (a, b) => a.length === b.length && a.every((one, i) => one === b[i]),
+  });
+  /** How far the mends are that are being made, 0..1; null where all are there. */
+  readonly progress = signal<number | null>(null);
+  private work: Promise<void> = Promise.resolve();
+
+  constructor() {
+    effect((onCleanup) => {
+      const first = this.engine.guide();
+      const material = this.engine.material();
+      const mends = this.wanted();
+      if (!first || !material || material.footage) return;
+      const stop = new AbortController();
+      onCleanup(() => stop.abort());
+      this.work = this.carryOut(first, mends, stop.signal);
+    });
+  }
+
+  /** Ends when nothing is being made any more: an export waits for that. */
+  async settled(): Promise<void> {
+    for (let last: Promise<void> | null = null; last !== this.work;) {
+      last = this.work;
+      await last;
+    }
+  }
+
+  private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {
+    if (mends.length > 0) this.progress.set(0);
+    try {
+      const picture = await this.mends.of(
+        first,
+        mends,
+        signal,
+        (done) => !signal.aborted && this.progress.set(done),
+      );
+      if (signal.aborted) return;
+      if (this.engine.guide() === first) this.engine.show(picture);
+      this.progress.set(null);
+    } catch (error) {
+      if (signal.aborted) return;
+      this.progress.set(null);
+      this.notices.error(`The mends could not be made (${(error as Error).message}). The project is safe.`);
+    }
+  }
+}

@@ -1,0 +1,143 @@
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { type Mend, type NumberRange, diagonal } from '@hazy-lens/core';
+import { Footage } from '../../project/footage';
+import { Mending } from '../../project/mending';
+import { OpenProject } from '../../project/open-project';
+import { NumberField, plainRange } from '../../ui/number-field';
+import { MendTool } from '../../workspace/mend-tool';
+
+/** What is made to disappear, or copied over, before the blur spreads it. */
+@Component({
+  selector: 'hl-mend-section',
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatIcon,
+    MatIconButton,
+    MatProgressBar,
+    MatSlideToggle,
+    NumberField,
+  ],
+  template: `
+    <section class="panel-section" aria-label="Hand">
+      <mat-button-toggle-group
+        aria-label="What the hand does"
+        [value]="tool.kind() ?? 'crop'"
+        (change)="take($event.value)"
+      >
+        <mat-button-toggle value="crop">Crop</mat-button-toggle>
+        <mat-button-toggle value="fill" [disabled]="footage.isOpen()">Fill</mat-button-toggle>
+        <mat-button-toggle value="copy" [disabled]="footage.isOpen()">Copy</mat-button-toggle>
+      </mat-button-toggle-group>
+      @if (footage.isOpen()) {
+        <p class="hint">Mends are for still pictures; a crop works on clips as well.</p>
+      }
+    </section>
+    @if (tool.kind(); as kind) {
+      <section class="panel-section" aria-label="Brush that mends">
+        <p class="hint">
+          @if (kind === 'fill') {
+            Paint over what should go: it is filled out of what surrounds it.
+          } @else if (tool.source()) {
+            Paint where it should go; the double ring shows where it comes from.
+          } @else {
+            Press where to copy from.
+          }
+        </p>
+        <hl-number
+          [range]="radius()"
+          [slider]="true"
+          [value]="tool.radiusPx()"
+          (changed)="setRadius($event.value)"
+        />
+        <hl-number
+          [range]="softness"
+          [slider]="true"
+          [value]="tool.softness() * 100"
+          (changed)="tool.softness.set($event.value / 100)"
+        />
+        @if (kind === 'copy' && tool.source()) {
+          <button matButton="outlined" (click)="tool.source.set(null)">Copy from elsewhere</button>
+        }
+      </section>
+    }
+    @if (mends().length > 0) {
+      <section class="panel-section" aria-label="Mends">
+        <h3 class="quiet">Mends</h3>
+        @if (mending.progress() !== null) {
+          <mat-progress-bar mode="determinate" [value]="mending.progress()! * 100" aria-label="Mending" />
+        }
+        @for (mend of mends(); track mend.id; let i = $index) {
+          <div class="row mend">
+            <mat-slide-toggle
+              [checked]="mend.on"
+              [aria-label]="nameOf(mend, i) + ' on'"
+              (change)="switch(mend, $event.checked)"
+            />
+            <span>{{ nameOf(mend, i) }}</span>
+            <button
+              matIconButton
+              class="push"
+              [attr.aria-label]="'Delete ' + nameOf(mend, i)"
+              (click)="remove(mend)"
+            >
+              <mat-icon svgIcon="close" />
+            </button>
+          </div>
+        }
+      </section>
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MendSection {
+  private readonly project = inject(OpenProject);
+  protected readonly footage = inject(Footage);
+  protected readonly mending = inject(Mending);
+  protected readonly tool = inject(MendTool);
+  protected readonly mends = computed(() => this.project.calmRecipe().tidy.mends);
+  protected readonly softness = plainRange('Softness', '%', 0, 100, 30);
+  protected readonly radius = computed<NumberRange>(() => {
+    const d = diagonal(this.project.size());
+    return {
+      ...plainRange('Radius', 'px', 1, Math.round(d / 10), Math.round(0.012 * d)),
+      spoken: 'Radius of the mend',
+    };
+  });
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.tool.kind.set(null));
+  }
+
+  protected take(kind: 'crop' | 'fill' | 'copy'): void {
+    this.tool.kind.set(kind === 'crop' ? null : kind);
+    this.tool.source.set(null);
+  }
+
+  protected setRadius(px: number): void {
+    this.tool.radius.set(px / diagonal(this.project.size()));
+  }
+
+  protected nameOf({ kind }: Mend, i: number): string {
+    const same = this.mends().slice(0, i + 1).filter((one) => one.kind === kind).length; // prettier-ignore
+    return `${kind === 'fill' ? 'Fill' : 'Copy'} ${same}`;
+  }
+
+  protected switch({ id, kind }: Mend, on: boolean): void {
+    this.project.edit(`${kind} ${on ? 'on' : 'off'}`, ({ tidy }) => {
+      for (const one of tidy.mends) if (one.id === id) one.on = on;
+    });
+  }
+
+  protected remove({ id, kind }: Mend): void {
+    this.project.edit(`delete ${kind}`, ({ tidy }) => {
+      tidy.mends = tidy.mends.filter((one) => one.id !== id);
+    });
+  }
+}
