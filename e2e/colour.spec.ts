@@ -129,3 +129,53 @@ test('transparent places are blurred with the picture, and kept in the file as o
     expect(worst).toBeLessThanOrEqual(kind === 'TIFF' ? 0 : 3);
   }
 });
+
+test('what is clipped is marked while that is held, and a caption’s place is read for how quiet it is', async ({
+  app,
+  page,
+}) => {
+  // Black on the left, white on the right, stripes between.
+  const [width, height] = [300, 200];
+  const data = Buffer.alloc(width * height * 3);
+  for (let i = 0; i < width * height; i++) {
+    const x = i % width;
+    data.fill(x < 100 ? 0 : x >= 200 ? 255 : x % 2 === 0 ? 90 : 160, i * 3, i * 3 + 3);
+  }
+  const buffer = await sharp(data, { raw: { width, height, channels: 3 } })
+    .png()
+    .toBuffer();
+  await app.choose({ name: 'signs.png', mimeType: 'image/png', buffer });
+  await expect(app.project).toHaveText('signs');
+  for (const step of ['Focus', 'Blur', 'Colour'])
+    await page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('switch', { name: new RegExp(`^${step}`) })
+      .click();
+  await app.settled();
+  await app.step('Colour');
+  const marks = page.locator('hl-lights-mark canvas');
+  const held = page.getByRole('button', { name: 'Show what is clipped' });
+  await held.hover();
+  await page.mouse.down();
+  await expect(marks).toBeVisible();
+  const covered = await marks.evaluate((canvas: HTMLCanvasElement) => {
+    const { width, height } = canvas;
+    const { data } = canvas.getContext('2d')!.getImageData(0, Math.floor(height / 2), width, 1);
+    return [0.15, 0.5, 0.85].map((share) => data[Math.floor(width * share) * 4 + 3]);
+  });
+  expect(covered).toEqual([255, 0, 255]);
+  await page.mouse.up();
+  await expect(marks).toHaveCount(0);
+
+  await app.step('Finish');
+  await page.getByRole('switch', { name: 'Quiet area for a caption' }).click();
+  const frame = page.getByRole('group', { name: /^Quiet area/ });
+  await page.getByRole('slider', { name: 'Size of the quiet area' }).press('Shift+ArrowLeft');
+  for (let i = 0; i < 3; i++)
+    await page.getByRole('slider', { name: 'Size of the quiet area' }).press('Shift+ArrowLeft');
+  await expect(page.getByText('It is quiet. White text reads all over it.')).toBeVisible();
+  await app.dragBy(frame, 108, 0);
+  await expect(page.getByText(/^It is busy\./)).toBeVisible();
+  // It is no part of the picture, and no step back.
+  await expect(page.getByRole('button', { name: /^Step back: Colour off/ })).toBeVisible();
+});

@@ -64,6 +64,7 @@ export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
+export { type QuietReading, READABLE, quietReading } from './finish/quiet/quiet';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';

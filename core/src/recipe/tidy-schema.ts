@@ -36,7 +36,10 @@ export const tidySchema = z.strictObject({
   mends: z
     .array(mendSchema)
     .max(200)
-    .refine((list) => new Set(list.map(({ id }) => id)).size === list.length, 'every mend needs an id of its own')
+    .refine(
+      (list) => new Set(list.map(({ id }) => id)).size === list.length,
+      'every mend needs an id of its own',
+    )
     .default([]),
 });
 

@@ -4,27 +4,34 @@ import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, vie
 const STRIPE = 3;
 
 /**
- * Hatches, in black and white, what counts as a clipped light: pixels whose strongest channel reaches a share of white.
+ * Hatches, in black and white, what counts as clipped: pixels whose strongest channel reaches a share of white, with
+ * stripes that rise, and where that is asked for those that have a channel at black, with stripes that fall.
  * @param pixels RGBA. @param threshold 0..1. @returns RGBA of the same size, clear elsewhere.
  */
-export function hatchedLights(
+export function hatched(
   pixels: ArrayLike<number>,
   width: number,
   threshold: number,
+  marksBlack: boolean,
 ): Uint8ClampedArray<ArrayBuffer> {
   const marks = new Uint8ClampedArray(pixels.length);
-  const least = threshold * 255;
+  const light = threshold * 255;
+  const dark = marksBlack ? 0 : -1;
   for (let i = 0; i < pixels.length; i += 4) {
-    if (Math.max(pixels[i]!, pixels[i + 1]!, pixels[i + 2]!) < least) continue;
+    const [r, g, b] = [pixels[i]!, pixels[i + 1]!, pixels[i + 2]!];
+    const isLight = Math.max(r, g, b) >= light;
+    if (!isLight && Math.min(r, g, b) > dark) continue;
     const at = i / 4;
-    const shade = Math.floor(((at % width) + Math.floor(at / width)) / STRIPE) % 2 === 0 ? 0 : 255;
+    const [x, y] = [at % width, Math.floor(at / width)];
+    const along = isLight ? x + y : x - y + 3 * STRIPE * pixels.length;
+    const shade = Math.floor(along / STRIPE) % 2 === 0 ? 0 : 255;
     marks.fill(shade, i, i + 3);
     marks[i + 3] = 255;
   }
   return marks;
 }
 
-/** Shows on the picture which pixels count as clipped lights. */
+/** Shows on the picture which pixels count as clipped. */
 @Component({
   selector: 'hl-lights-mark',
   template: `<canvas #marks aria-hidden="true"></canvas>`,
@@ -38,9 +45,11 @@ export function hatchedLights(
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LightsMark {
-  /** The picture as it came, as it stands on the stage. */
+  /** The picture that is looked at, as it stands on the stage. */
   readonly source = input.required<ImageData>();
+  /** From which share of white on a pixel counts. */
   readonly threshold = input.required<number>();
+  readonly marksBlack = input(false);
   private readonly marks = viewChild.required<ElementRef<HTMLCanvasElement>>('marks');
 
   constructor() {
@@ -48,7 +57,7 @@ export class LightsMark {
       const { data, width, height } = this.source();
       const canvas = this.marks().nativeElement;
       [canvas.width, canvas.height] = [width, height];
-      const image = new ImageData(hatchedLights(data, width, this.threshold()), width, height);
+      const image = new ImageData(hatched(data, width, this.threshold(), this.marksBlack()), width, height);
       canvas.getContext('2d')!.putImageData(image, 0, 0);
     });
   }

@@ -26,6 +26,7 @@ import { MovementMark } from './movement-mark';
 import { MendMarks } from './mend-marks';
 import { MonoPick } from './mono-pick';
 import { panHand, wheelZoom } from './pan';
+import { QuietFrameMark } from './quiet-frame';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
 import { type StageDrag, handOf } from './stage-drag';
@@ -48,6 +49,7 @@ import { placeRegion } from '../workspace/view';
     LightsMark,
     MendMarks,
     MovementMark,
+    QuietFrameMark,
     SoundingMarks,
     HandCursor,
     StatusLine,
@@ -111,6 +113,17 @@ import { placeRegion } from '../workspace/view';
         [style.height.px]="place().height"
       />
     }
+    @if (looking.clipped() && pixelsNow(); as now) {
+      <hl-lights-mark
+        [source]="now"
+        [threshold]="1"
+        [marksBlack]="true"
+        [style.left.px]="place().left"
+        [style.top.px]="place().top"
+        [style.width.px]="place().width"
+        [style.height.px]="place().height"
+      />
+    }
     @if (showsMovement()) {
       <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
     }
@@ -122,6 +135,9 @@ import { placeRegion } from '../workspace/view';
     }
     @if (showsMends()) {
       <hl-mend-marks [class.off]="looking.handlesHidden()" />
+    }
+    @if (looking.step() === 'finish' && project.isOpen()) {
+      <hl-quiet-frame [class.off]="looking.handlesHidden()" />
     }
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
@@ -153,6 +169,8 @@ export class Stage {
   private readonly shownRegion = signal<Region | null>(null, {
     equal: (a, b) => a === b || (!!a && !!b && sameRegion(a, b)),
   });
+  /** Counts the pictures that were painted while something follows them. */
+  private readonly painted = signal(0);
   protected readonly cursor = signal('');
   private buffers = new Map<HTMLCanvasElement, ImageData>();
 
@@ -244,6 +262,7 @@ export class Stage {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
     if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
     this.shownRegion.set(frame.region);
+    if (this.looking.clipped()) this.painted.update((count) => count + 1);
     this.project.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
   }
@@ -252,6 +271,13 @@ export class Stage {
   protected pixelsBefore(): ImageData | undefined {
     return this.buffers.get(this.before().nativeElement);
   }
+
+  /** The picture as it is now on the stage; another object with each that is painted. */
+  protected readonly pixelsNow = computed<ImageData | undefined>(() => {
+    this.painted();
+    const now = this.looking.clipped() ? this.buffers.get(this.after().nativeElement) : undefined;
+    return now && new ImageData(now.data, now.width, now.height);
+  });
 
   private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {
     let image = this.buffers.get(canvas);

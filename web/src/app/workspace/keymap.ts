@@ -56,6 +56,12 @@ export class Keymap {
       hold: flip(this.looking.exaggerated),
     },
     { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.looking.hazeMap) },
+    {
+      shown: 'C',
+      does: 'Clipped: what has a channel at white (rising stripes) or at black (falling ones)',
+      keys: ['c'],
+      hold: flip(this.looking.clipped),
+    },
     { shown: 'H', does: 'Hide the handles', keys: ['h'], hold: flip(this.looking.handlesHidden) },
     {
       shown: 'W',

@@ -22,6 +22,8 @@ export class Looking {
   readonly sliding = signal(false);
   /** True while a number of clipped lights moves: the stage shows which they are. */
   readonly lightsMoving = signal(false);
+  /** While held: the stage marks what has a channel at black or at white. */
+  readonly clipped = signal(false);
   /** A look that is tried on the stage, and not chosen yet; `name` is null for none at all. */
   readonly tried = signal<{ name: LookName | null } | null>(null);
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */

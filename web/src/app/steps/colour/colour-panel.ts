@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
 import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { Looking } from '../../workspace/looking';
 import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
 import { TonesOfPicture } from './tones';
@@ -15,7 +18,16 @@ const HEADROOM = 1.1;
 
 @Component({
   selector: 'hl-colour-panel',
-  imports: [BalancePlate, ChartFrame, LookStrip, MatExpansionModule, MatSlideToggle, RecipeNumber],
+  imports: [
+    BalancePlate,
+    ChartFrame,
+    LookStrip,
+    MatButton,
+    MatExpansionModule,
+    MatSlideToggle,
+    MatTooltip,
+    RecipeNumber,
+  ],
   providers: [TonesOfPicture],
   template: `
     <h2 class="panel-title">Colour</h2>
@@ -26,6 +38,17 @@ const HEADROOM = 1.1;
         }
       </div>
       <p class="legend"><span class="now">now</span><span class="came">as it came</span></p>
+      <button
+        matButton="outlined"
+        matTooltip="While held (C): stripes that rise are at white, those that fall at black"
+        [attr.aria-pressed]="looking.clipped()"
+        (pointerdown)="looking.clipped.set(true)"
+        (pointerup)="looking.clipped.set(false)"
+        (pointerleave)="looking.clipped.set(false)"
+        (keydown.enter)="looking.clipped.set(!looking.clipped())"
+      >
+        Show what is clipped
+      </button>
       <p class="hint">{{ says() }}</p>
     </section>
     <section class="panel-section" aria-label="Looks">
@@ -114,6 +137,7 @@ const HEADROOM = 1.1;
 export class ColourPanel {
   private readonly tones = inject(TonesOfPicture).tones;
   private readonly project = inject(OpenProject);
+  protected readonly looking = inject(Looking);
   protected readonly hues = MIX_HUES;
   protected readonly colour = computed(() => this.project.calmRecipe().colour);
 

@@ -5,16 +5,18 @@ import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { NoiseOfPicture } from './noise';
+import { QuietSection } from './quiet-section';
 
 const LABELS = Array.from({ length: NOISE_BINS }, (_, i) => i);
 const LEVELS = 255;
 
 @Component({
   selector: 'hl-finish-panel',
-  imports: [ChartFrame, MatButton, RecipeNumber],
+  imports: [ChartFrame, MatButton, QuietSection, RecipeNumber],
   providers: [NoiseOfPicture],
   template: `
     <h2 class="panel-title">Finish</h2>
+    <hl-quiet-section />
     <section class="panel-section" aria-label="Vignette">
       <h3>Vignette</h3>
       <hl-recipe-number [at]="['finish', 'vignette', 'amount']" />
