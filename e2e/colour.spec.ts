@@ -1,4 +1,4 @@
-import { detailed, expect, join, render, sharp, test, writeFile } from './fixtures';
+import { detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
 
 test('light, colour, looks, black and white and a vignette are set, tried and reach the file as on the command line', async ({
   app,
@@ -37,6 +37,16 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await expect(looks.getByRole('radio', { name: 'lamp oil' })).toBeChecked();
   await set('Amount of the look', '60');
   await expect(route.getByText('lamp oil')).toBeVisible();
+
+  // The same colours as a table: what it says of a grey and of a red is what the stage shows.
+  const cube = await app.downloadBy(page.getByRole('button', { name: 'Save the colours as .cube' }), folder);
+  const lines = (await readFile(cube, 'utf8')).split('\n').filter((line) => /^[\d. ]+$/.test(line));
+  expect(lines).toHaveLength(33 ** 3);
+  const [black, white] = [lines[0]!, lines.at(-1)!].map((line) => line.split(' ').map(Number));
+  expect(Math.max(...black!)).toBeLessThan(0.1);
+  expect(Math.max(...white!)).toBeGreaterThan(0.9);
+  const red = lines[32]!.split(' ').map(Number);
+  expect(red[0]!).toBeGreaterThan(2 * red[2]!);
 
   // Balance: by keys and by hand, each one step back.
   await page.getByRole('button', { name: 'Balance' }).click();

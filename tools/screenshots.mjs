@@ -51,12 +51,20 @@ try {
     for (const place of places.slice(1)) await page.mouse.move(...(await at(place)), { steps: 12 });
     await page.mouse.up();
   };
+  const fill = async (name, value) => {
+    const box = page.getByRole('spinbutton', { name, exact: true });
+    await box.fill(String(value));
+    await box.press('Enter');
+  };
   const remove = async (name) => {
     await page.getByRole('button', { name: `More for ${name}` }).click();
     await page.getByRole('menuitem', { name: 'Delete' }).click();
   };
   // A headless browser has no picker that could be used.
-  await page.addInitScript(() => Reflect.deleteProperty(window, 'showSaveFilePicker'));
+  await page.addInitScript(() => {
+    Reflect.deleteProperty(window, 'showSaveFilePicker');
+    Reflect.deleteProperty(window, 'showOpenFilePicker');
+  });
   await page.goto(`http://localhost:${port}/`);
   await page.getByRole('img', { name: /^Picture/ }).waitFor();
   await rest();
@@ -65,24 +73,43 @@ try {
   await page.keyboard.press('m');
   await shoot('haze-map');
   await page.keyboard.press('m');
-  await add('Brush');
-  await draw([0.1, 0.86], [0.16, 0.8], [0.13, 0.93]);
-  await draw([0.83, 0.92], [0.9, 0.82]);
-  await page.getByRole('radio', { name: 'Haze', exact: true }).click();
-  await draw([0.5, 0.47], [0.62, 0.5]);
-  await page.mouse.move(...(await at([0.72, 0.42])));
-  await shoot('brush');
+  await step('Tidy');
+  await page.getByRole('radio', { name: 'Fill' }).click();
+  await draw([0.389, 0.785], [0.419, 0.768]);
+  await page.getByRole('switch', { name: 'Fill 1 on' }).waitFor();
+  await rest();
+  await rest();
+  await page.getByRole('radio', { name: 'Crop', exact: true }).click();
+  await page.getByRole('radio', { name: '5:4' }).click();
+  await fill('Turn of the crop', 4);
+  await page.locator('[data-pull="turn"]').focus();
+  await shoot('tidy');
+  await fill('Turn of the crop', 0);
+  const variant = async (item) => {
+    await page.locator('hl-variants-menu button').click();
+    await page.getByRole('menuitem', { name: item }).click();
+  };
+  await step('Colour');
+  await variant('New variant from this one');
+  await page.getByRole('radio', { name: 'plum dusk' }).click();
+  await variant('New variant from this one');
+  await page.getByRole('radio', { name: 'tin toy' }).click();
+  await variant('New variant from this one');
+  await page.getByRole('radio', { name: 'none', exact: true }).click();
+  await page.getByRole('button', { name: 'Black and white' }).click();
+  await page.getByRole('switch', { name: 'Black and white' }).click();
+  await fill('Red in black and white', 60);
+  await variant('Four beside each other');
+  await page.getByRole('heading', { name: 'Colour' }).scrollIntoViewIfNeeded();
+  await page.mouse.move(640, 20);
+  await rest();
+  await shoot('variants');
 
   await startDemo('Night fair');
   await step('Blur');
   await page.getByRole('radio', { name: 'Lens' }).click();
   await page.getByRole('combobox', { name: 'Blades' }).click();
   await page.getByRole('option', { name: '6', exact: true }).click();
-  const fill = async (name, value) => {
-    const box = page.getByRole('spinbutton', { name, exact: true });
-    await box.fill(String(value));
-    await box.press('Enter');
-  };
   await fill('Aperture rotation', 12);
   await fill('Brightness of clipped lights', 3.5);
   await fill('Tint of clipped lights', 80);
@@ -121,11 +148,6 @@ try {
   await shoot('bands');
 
   await startDemo('Glasshouses');
-  await page.keyboard.press('w');
-  await step('Blur');
-  await shoot('wipe');
-  await page.keyboard.press('w');
-  await step('Focus');
   await add('Subject');
   await draw([0.665, 0.32], [0.72, 0.32], [0.7, 0.37], [0.66, 0.38]);
   await page.getByRole('radio', { name: 'Outside', exact: true }).click();
@@ -166,6 +188,21 @@ try {
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await shoot('output');
+  await page.getByRole('button', { name: 'Many at once' }).click();
+  const pictures = ['glasshouses', 'night-fair', 'tram-loop'].map((name) =>
+    join(root, `demo/pictures/${name}.jpg`),
+  );
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Add pictures' }).click(),
+  ]);
+  await chooser.setFiles(pictures);
+  await page.getByRole('button', { name: 'Open tram-loop.jpg' }).locator('img').waitFor();
+  await page.getByRole('button', { name: 'Render all' }).click();
+  await page.getByText('3 pictures, 1 rendered').waitFor();
+  await page.screenshot({ path: join(root, 'docs/screenshots/many.png') });
+  await page.getByRole('button', { name: 'Take all of them out' }).click();
+  await page.getByRole('button', { name: 'Close' }).click();
 
   await startDemo('Tram loop, time-lapse');
   await page.getByRole('slider', { name: 'Playhead' }).waitFor();

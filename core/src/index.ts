@@ -63,6 +63,7 @@ export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
+export { CUBE_SIZE, cubeGrid, cubeText } from './colour/cube';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
 export { type QuietReading, READABLE, quietReading } from './finish/quiet/quiet';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';

@@ -4,9 +4,12 @@ import { describe, expect, it } from 'vitest';
 import { bitrateFor } from '../src/app/engine/footage/film-kinds';
 import { footageKind } from '../src/app/engine/footage/kinds';
 import { KeptFrames } from '../src/app/engine/kept-frames';
-import { zipOf } from '../src/app/project/footage-file';
+import { zipOf as zipOfParts } from '../src/app/engine/zip-of';
 import { isRecipe } from '../src/app/project/recipe-files';
 import { clock } from '../src/app/reel/clock';
+
+const zipOf = (files: readonly File[]): Promise<Blob> =>
+  zipOfParts(files.map((file) => ({ name: file.name, file })));
 
 describe('numbered pictures', () => {
   it('are known by names that differ in their number alone', () => {

@@ -32,7 +32,7 @@ describe('the keymap', () => {
       repeat: false,
       ...more,
     });
-    Object.defineProperty(event, 'target', { value: target });
+    Object.defineProperties(event, { target: { value: target }, timeStamp: { value: now } });
     here.page.dispatchEvent(event);
     return event.defaultPrevented;
   };
@@ -46,7 +46,6 @@ describe('the keymap', () => {
     vi.stubGlobal('Element', FakeElement);
     vi.stubGlobal('window', { devicePixelRatio: 1 });
     vi.stubGlobal('matchMedia', () => ({ addEventListener: () => undefined }));
-    vi.spyOn(performance, 'now').mockImplementation(() => now);
     here = services(openOne, { provide: Player, useValue: player });
     target = new FakeElement();
     looking = here.injector.get(Looking);

@@ -7,7 +7,10 @@ import {
   SharedRenderer,
   type Size,
   type View,
+  cubeGrid,
+  neutralRecipe,
   normaliseExif,
+  recipeLook,
   renderTransparent,
   sharedSamples,
   tidiedLook,
@@ -57,6 +60,21 @@ export class Exporter {
       samples.set(new Uint16Array(bytes.buffer, bytes.byteOffset, samples.length));
       return { width, height, samples };
     });
+  }
+
+  /** What colours make of every colour of a table's grid, 16 bits a channel; clarity has no place in a table. */
+  async table(colour: Recipe['colour'], size: number): Promise<Uint16Array> {
+    const { width, height, samples } = cubeGrid(size);
+    const format: PixelFormat = { channels: 3, bytes: 2 };
+    const look = recipeLook({ ...neutralRecipe(), colour: { ...colour, on: true, clarity: 0 } });
+    return this.with(
+      wholeView({ width, height }, look, { input: format, output: format }),
+      async (renderer) => {
+        renderer.input(0).set(new Uint8Array(samples.buffer));
+        const bytes = await renderer.render({ slot: 0, source: 'table', look, content: 'picture' });
+        return new Uint16Array(bytes.slice().buffer);
+      },
+    );
   }
 
   /** The finished picture at a size, 8 bits a channel, for showing. */

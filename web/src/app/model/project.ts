@@ -1,5 +1,6 @@
 import { type Recipe, fitRecipe, mendRecipe, neutralRecipe } from '@hazy-lens/core';
 import { EMPTY_HISTORY, type History } from './history';
+import { type Variants, mendVariants } from './variants';
 
 /** What is known of the picture that a project stands on; its pixels live in the engine. */
 export interface SourceInfo {
@@ -35,6 +36,8 @@ export interface Work {
   recipe: Recipe;
   /** Frames a second of numbered pictures, where another rate than the first was chosen. */
   rate?: number;
+  /** Named versions, where there is more than one. */
+  variants?: Variants;
 }
 
 /** The least and the most frames a second that numbered pictures can come at. */
@@ -66,7 +69,8 @@ export function fitWork(work: Work): Work {
 
 /** Work read from anything that was stored. @throws RecipeError where there is no recipe in it. */
 export function mendWork(value: unknown): Work {
-  const { recipe, rate } = (value ?? {}) as Partial<Work>;
+  const { recipe, rate, variants: stored } = (value ?? {}) as Partial<Work>;
+  const variants = mendVariants(stored);
   const isRate = typeof rate === 'number' && rate >= RATES.least && rate <= RATES.most;
-  return { recipe: mendRecipe(recipe), ...(isRate && { rate }) };
+  return { recipe: mendRecipe(recipe), ...(isRate && { rate }), ...(variants && { variants }) };
 }

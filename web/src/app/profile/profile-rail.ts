@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject } from '@angular/core';
 import { type Band, CUT_RISE, FIRM_RISE, type NumberRange } from '@hazy-lens/core';
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
@@ -49,7 +49,14 @@ interface ShownKnot extends RailKnot {
           (changed)="looking.rayAngle.set($event.value)"
         />
       }
-      <svg class="chart" width="84" [attr.height]="height()" role="presentation" (dblclick)="add($event)">
+      <svg
+        class="chart"
+        width="84"
+        [attr.height]="height()"
+        [style.translate]="'0 ' + below() + 'px'"
+        role="presentation"
+        (dblclick)="add($event)"
+      >
         @if (curve(); as shape) {
           <defs>
             <clipPath id="hl-rail-near">
@@ -154,6 +161,12 @@ export class ProfileRail {
   protected readonly right = RIGHT;
   protected readonly firm = FIRM_RISE;
   protected readonly cut = CUT_RISE;
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  /** How much lower than the rail the stage begins, where it is one of several views. */
+  protected readonly below = computed(() => {
+    this.stageView.stage();
+    return Math.max(0, this.stageView.origin().top - this.host.getBoundingClientRect().top);
+  });
   protected readonly height = computed(() => this.stageView.stage().height);
   /** Blur radius at the right end of the rail, in pixels of the picture. */
   private readonly mostPx = computed(() => Math.max(0.001, this.project.radiusPx()));

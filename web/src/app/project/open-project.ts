@@ -103,10 +103,14 @@ export class OpenProject {
 
   /** Puts a recipe with its keys in place of the present one. */
   use(label: string, recipe: Recipe): void {
-    this.orSay(`“${label}” was not done`, () => {
-      const work = fitWork({ ...this.state().work, recipe });
-      this.store.dispatch(ProjectActions.edited({ work, label, gesture: null }));
-    });
+    this.replaceWork(label, { ...this.state().work, recipe });
+  }
+
+  /** Puts other work in place of the present, as one step back. */
+  replaceWork(label: string, work: Work): void {
+    this.orSay(`“${label}” was not done`, () =>
+      this.store.dispatch(ProjectActions.edited({ work: fitWork(work), label, gesture: null })),
+    );
   }
 
   /** Changes the recipe, see `editWork`. */

@@ -1,9 +1,18 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
+import type { Recipe } from '@hazy-lens/core';
 import { ProfileRail } from '../profile/profile-rail';
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
@@ -16,7 +25,8 @@ import { Session } from '../project/session';
 import { Thumbnails } from '../project/thumbnails';
 import { Reel } from '../reel/reel';
 import { HalfCaption } from '../stage/half-caption';
-import { OtherHalf } from '../stage/other-half';
+import { SideView } from '../stage/side-view';
+import { VariantCaption } from '../stage/variant-caption';
 import { Stage } from '../stage/stage';
 import { BlurPanel } from '../steps/blur/blur-panel';
 import { ColourPanel } from '../steps/colour/colour-panel';
@@ -28,6 +38,7 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
+import { VariantsBeside } from '../workspace/variants';
 import { TwoAtOnce } from '../workspace/two-at-once';
 import { filesIn } from './dropped-files';
 import { KeyHelp } from './key-help';
@@ -44,7 +55,8 @@ import { TopBar } from './top-bar';
     TopBar,
     Route,
     Stage,
-    OtherHalf,
+    SideView,
+    VariantCaption,
     HalfCaption,
     ProfileRail,
     Reel,
@@ -72,11 +84,22 @@ import { TopBar } from './top-bar';
       [class.stacked]="two.isStacked()"
       [class.second-in-hand]="two.inHand() === 'second'"
     >
-      <hl-stage />
+      <hl-stage [style.inset]="cellOf(variants.current())" />
       @if (two.isOn()) {
-        <hl-other-half />
+        <hl-side-view class="half" [recipe]="otherHalf()" (taken)="two.swap()" />
         <hl-half-caption class="first" half="first" />
         <hl-half-caption class="second" half="second" />
+      }
+      @for (variant of besides(); track variant.id) {
+        @if (variant.id !== variants.current()) {
+          <hl-side-view
+            [recipe]="variant.recipe"
+            [says]="variant.name"
+            [style.inset]="cellOf(variant.id)"
+            (taken)="variants.choose(variant.id)"
+          />
+        }
+        <hl-variant-caption [variant]="variant" [style.inset]="captionOf(variant.id)" />
       }
       @if (looking.pictureAlone()) {
         <button
@@ -156,7 +179,37 @@ export class Shell {
   private readonly project = inject(OpenProject);
   private readonly recipes = inject(RecipeImport);
   private readonly notices = inject(Notices);
+  protected readonly variants = inject(VariantsBeside);
   protected readonly dropping = signal(false);
+  /** The present recipe under the other blur that is tried. */
+  protected readonly otherHalf = computed<Recipe>(() => {
+    const recipe = this.project.recipe();
+    return { ...recipe, blur: this.two.other() ?? recipe.blur, keys: [] };
+  });
+  /** Versions that stand beside each other; two blurs at once go before. */
+  protected readonly besides = computed(() => (this.two.isOn() ? [] : this.variants.shown()));
+
+  /** Where a version stands on the stage, as its distances from the four sides; '' where one stands alone. */
+  private spanOf(id: string | null): { x: [number, number]; y: [number, number] } | null {
+    const shown = this.besides();
+    const i = shown.findIndex((one) => one.id === id);
+    if (i < 0) return null;
+    const isStacked = this.two.isStacked();
+    const [columns, rows] = shown.length > 2 ? [2, 2] : isStacked ? [1, 2] : [2, 1];
+    const [column, row] = [i % columns!, Math.floor(i / columns!)];
+    const part = (n: number, of: number): [number, number] => [(100 * n) / of, (100 * (of - n - 1)) / of];
+    return { x: part(column, columns!), y: part(row, rows!) };
+  }
+
+  protected cellOf(id: string | null): string {
+    const span = this.spanOf(id);
+    return span ? `calc(${span.y[0]}% + 1px) ${span.x[1]}% ${span.y[1]}% calc(${span.x[0]}% + 1px)` : '';
+  }
+
+  protected captionOf(id: string): string {
+    const span = this.spanOf(id);
+    return span ? `${span.y[0]}% auto auto calc(${span.x[0]}% + 8px)` : '';
+  }
 
   constructor() {
     inject(Thumbnails);

@@ -8,11 +8,20 @@ import { OpenProject } from '../project/open-project';
 import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
 import { type Comparison, Looking } from '../workspace/looking';
+import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
 @Component({
   selector: 'hl-top-bar',
-  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, MatIconButton, MatTooltip],
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatIcon,
+    MatIconButton,
+    MatTooltip,
+    VariantsMenu,
+  ],
   template: `
     <header>
       <h1 class="brand">Hazy Lens</h1>
@@ -26,6 +35,7 @@ import { Themes } from '../workspace/themes';
         <span class="name">{{ project.state().name || 'Shelf' }}</span>
         <mat-icon iconPositionEnd svgIcon="chevronDown" />
       </button>
+      <hl-variants-menu />
       <span class="gap"></span>
       <button
         matIconButton

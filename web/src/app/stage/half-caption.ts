@@ -21,35 +21,7 @@ import { TwoAtOnce } from '../workspace/two-at-once';
       Keep this one
     </button>
   `,
-  styles: `
-    :host {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      height: 28px;
-      padding: 0 6px 0 12px;
-      background: rgb(32 33 34 / 0.82);
-      color: #f2f2f2;
-      border-radius: 0 0 6px 6px;
-      font-size: 12px;
-      white-space: nowrap;
-      z-index: 4;
-    }
-    .name {
-      font-weight: 600;
-    }
-    .quiet {
-      color: #c9c9c9;
-    }
-    button {
-      --mat-button-text-container-height: 20px;
-      --mat-button-text-horizontal-padding: 8px;
-      --mat-button-text-label-text-color: #f2f2f2;
-      --mat-button-text-label-text-size: 12px;
-      --mat-button-text-state-layer-color: #fff;
-      min-width: 0;
-    }
-  `,
+  styleUrl: './caption.scss',
   host: { role: 'group', '[attr.aria-label]': "'The ' + where() + ' half'" },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

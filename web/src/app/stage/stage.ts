@@ -3,6 +3,7 @@ import {
   Component,
   DestroyRef,
   ElementRef,
+  afterRenderEffect,
   computed,
   effect,
   inject,
@@ -36,6 +37,8 @@ import { StageTools } from './stage-tools';
 import { MendTool } from '../workspace/mend-tool';
 import { ToolSettings } from '../workspace/tool-settings';
 import { StageView } from '../workspace/stage-view';
+import { TwoAtOnce } from '../workspace/two-at-once';
+import { VariantsBeside } from '../workspace/variants';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view';
 
@@ -240,6 +243,14 @@ export class Stage {
       observer.disconnect();
       removeEventListener('scroll', moved, { capture: true });
       removeEventListener('resize', moved);
+    });
+    // Among several views the stage moves without a change of its size.
+    const [two, variants] = [inject(TwoAtOnce), inject(VariantsBeside)];
+    afterRenderEffect(() => {
+      two.inHand();
+      variants.shown();
+      variants.current();
+      this.findOrigin();
     });
     inject(StageRenderer);
     const notices = inject(Notices);

@@ -157,7 +157,8 @@ export class Keymap {
     } else if (binding.hold) {
       event.preventDefault();
       if (event.repeat || this.pressed.has(name!)) return;
-      this.pressed.set(name!, { at: performance.now(), hold: binding.hold });
+      // When the keys went down and up, not when the page came to hear of it.
+      this.pressed.set(name!, { at: event.timeStamp, hold: binding.hold });
       binding.hold.down();
     }
   }
@@ -179,7 +180,7 @@ export class Keymap {
     const press = this.pressed.get(name);
     if (!press) return;
     this.pressed.delete(name);
-    if (press.hold.neverStays || performance.now() - press.at > TAP_MS) press.hold.up();
+    if (press.hold.neverStays || event.timeStamp - press.at > TAP_MS) press.hold.up();
   }
 
   private releaseAll(): void {

@@ -1,0 +1,64 @@
+import { type App, expect, test } from './fixtures';
+
+const choose = async (app: App, item: string): Promise<void> => {
+  await app.page.locator('hl-variants-menu').getByRole('button').click();
+  await app.page
+    .getByRole('menuitem', { name: item })
+    .or(app.page.getByRole('menuitemradio', { name: item }))
+    .click();
+};
+
+test('versions of a project are made, named, seen beside each other and taken in hand; nothing of them is lost', async ({
+  app,
+  page,
+}) => {
+  const contrast = async (value: string): Promise<void> => {
+    await app.number('Contrast').fill(value);
+    await app.number('Contrast').press('Enter');
+  };
+  await app.step('Colour');
+  await contrast('10');
+  await choose(app, 'New variant from this one');
+  await contrast('60');
+  await choose(app, 'Version 1');
+  await expect(app.number('Contrast')).toHaveValue('10');
+  await choose(app, 'Version 2');
+  await expect(app.number('Contrast')).toHaveValue('60');
+
+  // Beside each other, at the same place; the other is taken in hand by a click, and named.
+  await choose(app, 'Two beside each other');
+  const other = page.getByRole('img', { name: 'Version 1' });
+  await expect(other).toBeVisible();
+  await expect.poll(async () => (await other.boundingBox())!.width).toBeGreaterThan(100);
+  const [a, b] = [(await app.picture.boundingBox())!, (await other.boundingBox())!];
+  expect(Math.abs(a.width - b.width)).toBeLessThan(3);
+  expect(Math.abs(a.x - b.x)).toBeLessThan(3);
+  expect(b.y).toBeLessThan(a.y);
+  await page.mouse.click(b.x + b.width / 2, b.y + b.height / 2);
+  await expect(app.number('Contrast')).toHaveValue('10');
+  await page.getByRole('button', { name: 'Rename Version 1' }).click();
+  await page.getByRole('textbox', { name: 'Name of the variant' }).fill('soft');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('group', { name: 'soft' }).getByText('in hand')).toBeVisible();
+  // The hand is where it points, now that the stage has moved.
+  await app.step('Focus');
+  await app.settled();
+  const grip = app.grip('line');
+  const before = (await grip.boundingBox())!;
+  await app.dragBy(grip, 0, 20);
+  await expect.poll(async () => Math.round((await grip.boundingBox())!.y - before.y)).toBe(20);
+
+  // All of it survives a reload, and is steps back.
+  await app.saved();
+  await page.reload();
+  await app.settled();
+  await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('soft');
+  await choose(app, 'Version 2');
+  await app.step('Colour');
+  await expect(app.number('Contrast')).toHaveValue('60');
+  await page.getByRole('button', { name: 'Step back: “Version 2”' }).click();
+  await expect(app.number('Contrast')).toHaveValue('10');
+  await choose(app, 'Delete a variant');
+  await page.getByRole('menuitem', { name: 'Version 2' }).click();
+  await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('Variants');
+});

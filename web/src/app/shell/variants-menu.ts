@@ -1,0 +1,88 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatDivider } from '@angular/material/divider';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { MatTooltip } from '@angular/material/tooltip';
+import { OpenProject } from '../project/open-project';
+import { VariantsBeside } from '../workspace/variants';
+
+/** Named versions of the project: made from the present one, chosen, and seen beside each other. */
+@Component({
+  selector: 'hl-variants-menu',
+  imports: [MatButton, MatDivider, MatIcon, MatMenu, MatMenuItem, MatMenuTrigger, MatTooltip],
+  template: `
+    <button
+      matButton
+      iconPositionEnd
+      matTooltip="Variants: named versions of this project"
+      [disabled]="!project.isOpen()"
+      [matMenuTriggerFor]="menu"
+    >
+      <span class="name">{{ label() }}</span>
+      <mat-icon iconPositionEnd svgIcon="chevronDown" />
+    </button>
+    <mat-menu #menu="matMenu">
+      @for (variant of variants.all(); track variant.id) {
+        <button
+          mat-menu-item
+          role="menuitemradio"
+          [attr.aria-checked]="variant.id === variants.current()"
+          [class.current]="variant.id === variants.current()"
+          (click)="variants.choose(variant.id)"
+        >
+          {{ variant.name }}
+        </button>
+      }
+      @if (variants.all().length > 0) {
+        <mat-divider />
+      }
+      <button mat-menu-item (click)="variants.make()">New variant from this one</button>
+      @if (variants.all().length > 1) {
+        <button mat-menu-item [matMenuTriggerFor]="less">Delete a variant</button>
+        <mat-divider />
+        <button mat-menu-item [disabled]="variants.beside() === 2" (click)="variants.show(2)">
+          Two beside each other
+        </button>
+        @if (variants.all().length > 2) {
+          <button mat-menu-item [disabled]="variants.beside() === 4" (click)="variants.show(4)">
+            Four beside each other
+          </button>
+        }
+        @if (variants.beside() > 1) {
+          <button mat-menu-item (click)="variants.show(1)">This one alone</button>
+        }
+      }
+    </mat-menu>
+    <mat-menu #less="matMenu">
+      @for (variant of others(); track variant.id) {
+        <button mat-menu-item (click)="variants.remove(variant.id)">{{ variant.name }}</button>
+      }
+    </mat-menu>
+  `,
+  styles: `
+    .name {
+      display: inline-block;
+      vertical-align: bottom;
+      max-width: 160px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      font-weight: 400;
+    }
+    .current {
+      font-weight: 700;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class VariantsMenu {
+  protected readonly project = inject(OpenProject);
+  protected readonly variants = inject(VariantsBeside);
+  protected readonly others = computed(() =>
+    this.variants.all().filter(({ id }) => id !== this.variants.current()),
+  );
+  protected readonly label = computed(
+    () => this.variants.all().find(({ id }) => id === this.variants.current())?.name ?? 'Variants',
+  );
+}

@@ -1,0 +1,212 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  type ElementRef,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import {
+  type FocusPictures,
+  type Look,
+  NO_PICTURES,
+  type Recipe,
+  type Region,
+  type Sheet,
+  blurOf,
+  fieldLook,
+  recipeAt,
+  sheetLook,
+  sheetOf,
+  wholeSheet,
+} from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { Newest } from '../engine/newest';
+import { type CutPicture, onSheet } from '../engine/cut-picture';
+import { ViewRender } from '../engine/view-render';
+import { Mends, mendsIn } from '../engine/mends';
+import type { Picture } from '../engine/picture';
+import { RecipeRasters } from '../engine/recipe-rasters';
+import { FocusPicturesSource } from '../project/focus-pictures';
+import { Footage } from '../project/footage';
+import { Playhead } from '../project/playhead';
+import { OpenProject } from '../project/open-project';
+import { Drag, type Grasp } from '../ui/drag';
+import { StageView } from '../workspace/stage-view';
+import { Looking } from '../workspace/looking';
+import { placeRegion, regionFor } from '../workspace/view';
+import { panHand, wheelZoom } from './pan';
+
+/** A hand that moves less than this only points. */
+const STILL_PX = 4;
+
+interface Wish {
+  picture: CutPicture;
+  sheet: Sheet;
+  region: Region;
+  look: Look;
+  frame: number;
+}
+
+/** A part of the stage that is not in hand: the same place of the picture at the same zoom, under another recipe. */
+@Component({
+  selector: 'hl-side-view',
+  imports: [Drag],
+  template: `
+    <div class="picture" [hlDrag]="grasp">
+      <canvas
+        #canvas
+        role="img"
+        [attr.aria-label]="says()"
+        [style.left.px]="place().left"
+        [style.top.px]="place().top"
+        [style.width.px]="place().width"
+        [style.height.px]="place().height"
+      ></canvas>
+    </div>
+  `,
+  styles: `
+    :host {
+      overflow: hidden;
+      background: var(--stage);
+      touch-action: none;
+    }
+    .picture {
+      position: absolute;
+      inset: 0;
+    }
+    canvas {
+      position: absolute;
+      display: block;
+    }
+  `,
+  host: { '(wheel)': 'wheel($event)' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SideView {
+  private readonly engine = inject(Engine);
+  private readonly project = inject(OpenProject);
+  private readonly stageView = inject(StageView);
+  private readonly source = inject(FocusPicturesSource);
+  private readonly playhead = inject(Playhead);
+  private readonly looking = inject(Looking);
+  private readonly footage = inject(Footage);
+  private readonly made = inject(RecipeRasters);
+  private readonly mends = inject(Mends);
+  readonly recipe = input.required<Recipe>();
+  readonly says = input('The same place under the other blur');
+  /** It is pointed at. */
+  readonly taken = output();
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly render = new ViewRender(this.engine.pool);
+  private readonly shown = signal<{ region: Region; sheet: Sheet } | null>(null);
+  private readonly newest = new Newest<Wish>(
+    (wish) => this.draw(wish),
+    () => void this.render.close(),
+  );
+
+  protected readonly place = computed(() => {
+    const shown = this.shown();
+    if (!shown) return { left: 0, top: 0, width: 0, height: 0 };
+    return placeRegion(shown.region, this.stageView.view(), shown.sheet, this.stageView.pixelRatio());
+  });
+
+  /** The recipe as it is at the moment in view. */
+  private readonly now = computed(() => recipeAt(this.recipe(), this.playhead.time()));
+  /** What it is rendered from: as the open project where it has the same mends, depth map and mattes. */
+  private readonly standsOn = computed(() => {
+    const picture = this.engine.picture();
+    if (!picture) return null;
+    const own = this.own();
+    const isAlike = materialKey(this.recipe()) === materialKey(this.project.keyed());
+    if (isAlike) return { picture, focusPictures: this.source.pictures() };
+    // Frames of footage take no mends: the one in view is that of all.
+    return own && this.engine.material()?.footage ? { ...own, picture } : own;
+  });
+  private last: Region | null = null;
+  private readonly own = signal<{ picture: Picture; focusPictures: FocusPictures } | null>(null);
+
+  constructor() {
+    effect((onCleanup) => {
+      const [recipe, first] = [this.recipe(), this.engine.guide()];
+      if (!first || materialKey(recipe) === materialKey(this.project.keyed())) return;
+      const stop = new AbortController();
+      onCleanup(() => stop.abort());
+      void this.bring(recipe, first, stop.signal);
+    });
+    inject(DestroyRef).onDestroy(() => this.newest.end());
+    effect(() => {
+      const stands = this.standsOn();
+      if (!stands) return;
+      const { colour, finish, blur } = this.now();
+      const sheet =
+        this.looking.step() === 'tidy' ? wholeSheet(stands.picture) : sheetOf(this.now(), stands.picture);
+      const field = fieldLook(this.now().focus, stands.focusPictures);
+      const look = sheetLook({ field, blur, colour, finish, light: this.footage.light() }, sheet);
+      const region = regionFor(
+        this.stageView.view(),
+        this.stageView.stage(),
+        sheet,
+        this.stageView.pixelRatio(),
+        (size) => blurOf(look.blur).reach(look.blur, size),
+        this.last,
+      );
+      this.last = region;
+      this.newest.want({
+        picture: onSheet(stands.picture, sheet),
+        sheet,
+        region,
+        look,
+        frame: this.footage.frame(),
+      });
+    });
+  }
+
+  private async bring(recipe: Recipe, first: Picture, signal: AbortSignal): Promise<void> {
+    try {
+      const picture = await this.mends.of(first, mendsIn(recipe), signal);
+      const focusPictures = await this.made.of(recipe, first);
+      if (!signal.aborted) this.own.set({ picture, focusPictures });
+    } catch {
+      // What a recipe names and is not there is told when that recipe is in hand.
+      if (!signal.aborted) this.own.set({ picture: first, focusPictures: NO_PICTURES });
+    }
+  }
+
+  private async draw({ picture, sheet, region, look, frame }: Wish): Promise<void> {
+    await this.render.prepare(picture, region, look);
+    this.put({ region, sheet }, await this.render.draw(look, 'picture', frame));
+  }
+
+  private put(shown: { region: Region; sheet: Sheet }, pixels: Uint8Array): void {
+    const { width, height } = shown.region;
+    const canvas = this.canvas().nativeElement;
+    canvas.width = width;
+    canvas.height = height;
+    const image = new ImageData(Uint8ClampedArray.from(pixels), width, height);
+    canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
+    this.shown.set(shown);
+  }
+
+  /** A hand that moves takes the picture along, on both halves; one that only points takes this half in hand. */
+  protected readonly grasp: Grasp = (event) =>
+    panHand(this.stageView, event, STILL_PX, () => this.taken.emit());
+
+  protected wheel(event: WheelEvent): void {
+    event.preventDefault();
+    const { left, top } = (event.currentTarget as Element).getBoundingClientRect();
+    const { zoom } = this.stageView.view();
+    this.stageView.zoomTo(zoom * wheelZoom(event), event.clientX - left, event.clientY - top);
+  }
+}
+
+/** The same for recipes that are rendered from the same pixels and grey pictures. */
+function materialKey({ tidy, focus }: Recipe): string {
+  const { depthMap, mattes } = focus;
+  return JSON.stringify([mendsIn({ tidy }), depthMap?.image, depthMap?.align, mattes]);
+}
