@@ -92,7 +92,7 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   const ink = await app.colourAt(0.5, 0.6);
   expect(Math.max(...ink)).toBeLessThan(40);
   await page.keyboard.up('m');
-  expect(await app.colourAt(0.5, 0.6)).toEqual(seen);
+  await expect.poll(() => app.colourAt(0.5, 0.6)).toEqual(seen);
   const top = await app.detailAt(0.1);
   await page.keyboard.press('x');
   await expect(page.getByText('exaggerated × 4')).toBeVisible();

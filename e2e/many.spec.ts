@@ -141,6 +141,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await page.getByRole('button', { name: 'Close' }).click();
   await app.project.click();
   await page.getByRole('button', { name: 'Open Tram loop' }).click();
+  await expect(app.project).toHaveText('Tram loop');
   await app.step('Output');
   const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
   const out = join(folder, 'out.png');

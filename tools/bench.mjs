@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -24,6 +24,7 @@ const still = () => inNode('still');
 const field = () => inNode('field');
 const blurs = () => inNode('blurs');
 const colour = () => inNode('colour');
+const fill = () => inNode('fill');
 const truth = () => inNode('truth');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
@@ -224,6 +225,41 @@ async function play() {
   });
 }
 
+/** From a change of the colours to the last of the looks' small pictures. */
+async function looks() {
+  buildWeb();
+  await withApplication(PORT, async (browser, address) => {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(address);
+    await page.locator('[data-grip="near-clear"]').waitFor();
+    await page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('button', { name: /^Colour/ })
+      .click();
+    const contrast = page.getByRole('spinbutton', { name: 'Contrast', exact: true });
+    await contrast.focus();
+    await page.waitForTimeout(2500);
+    await page.evaluate(() => {
+      window.taken = [];
+      let pressed = 0;
+      addEventListener('keydown', (event) => (pressed = event.timeStamp), true);
+      const strip = document.querySelector('hl-look-strip');
+      const watch = { subtree: true, attributes: true, attributeFilter: ['style'] };
+      // All of them are put in place together.
+      new MutationObserver(() => {
+        if (pressed > 0) window.taken.push(performance.now() - pressed);
+        pressed = 0;
+      }).observe(strip, watch);
+    });
+    for (let i = 0; i < 12; i++) {
+      await contrast.press('ArrowUp');
+      await page.waitForTimeout(1500);
+    }
+    const taken = await page.evaluate(() => window.taken);
+    console.log(JSON.stringify({ case: 'looks', changes: taken.length, ms: tenth(median(taken)) }));
+  });
+}
+
 /** Peak memory of the command line on large pictures. */
 async function memory() {
   const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
@@ -262,6 +298,8 @@ const cases = {
   still,
   blurs,
   colour,
+  fill,
+  looks,
   truth,
   field,
   footage,
