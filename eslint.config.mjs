@@ -67,6 +67,7 @@ export default tseslint.config(
         addEventListener: 'readonly',
         setInterval: 'readonly',
         PerformanceObserver: 'readonly',
+        MutationObserver: 'readonly',
         MessageChannel: 'readonly',
         WebAssembly: 'readonly',
       },

@@ -238,6 +238,22 @@ export class App {
     await chooser.setFiles({ name, mimeType, buffer: Buffer.from(content) });
   }
 
+  /** The open picture as PNG as the application writes it, and as the command line does from its source: raw pixels. */
+  async bothWays(source: string, folder: string): Promise<[Buffer, Buffer]> {
+    await this.step('Output');
+    await this.page.getByRole('radio', { name: 'PNG' }).click();
+    const exported = await this.downloadBy(this.page.getByRole('button', { name: 'Export PNG' }), folder);
+    const recipe = await this.downloadBy(
+      this.page.getByRole('button', { name: 'Save', exact: true }),
+      folder,
+    );
+    const out = join(folder, 'out.png');
+    const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
+    expect({ code, error }).toEqual({ code: 0, error: '' });
+    const raw = (path: string): Promise<Buffer> => sharp(path).removeAlpha().raw().toBuffer();
+    return [await raw(exported), await raw(out)];
+  }
+
   /** Clicks a button that ends in a download, and gives the file's path. */
   async downloadBy(button: Locator, folder: string): Promise<string> {
     const [download] = await Promise.all([this.page.waitForEvent('download'), button.click()]);

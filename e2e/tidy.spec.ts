@@ -1,4 +1,4 @@
-import { detailed, expect, join, render, sharp, test, writeFile } from './fixtures';
+import { detailed, expect, join, sharp, test, writeFile } from './fixtures';
 
 test('a picture is cropped, turned, levelled and flipped; what was set stays on its subject, and the file is as on the command line', async ({
   app,
@@ -14,17 +14,7 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
   const window = page.locator('hl-crop-window');
   const inside = window.getByRole('group', { name: /^Window of the crop/ });
   const route = page.getByRole('navigation', { name: 'Route' });
-  const both = async (): Promise<[Buffer, Buffer]> => {
-    await app.step('Output');
-    await page.getByRole('radio', { name: 'PNG' }).click();
-    const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-    const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
-    const out = join(folder, 'out.png');
-    const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
-    expect({ code, error }).toEqual({ code: 0, error: '' });
-    const raw = (path: string): Promise<Buffer> => sharp(path).removeAlpha().raw().toBuffer();
-    return [await raw(exported), await raw(out)];
-  };
+  const both = (): Promise<[Buffer, Buffer]> => app.bothWays(source, folder);
 
   // A form, a corner by hand, the window by hand and by keys: pixels are copied, so that they stay as they are.
   await app.step('Tidy');
@@ -163,19 +153,10 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   await done();
   await expect.poll(async () => (await app.colourAt(0.205, 0.5))[0]).toBeGreaterThan(190);
 
-  await app.step('Output');
-  await page.getByRole('radio', { name: 'PNG' }).click();
-  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
-  const out = join(folder, 'out.png');
-  const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
-  expect({ code, error }).toEqual({ code: 0, error: '' });
-  const [ours, theirs] = await Promise.all(
-    [exported, out].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
-  );
-  expect(Buffer.compare(ours!, theirs!)).toBe(0);
+  const [ours, theirs] = await app.bothWays(source, folder);
+  expect(Buffer.compare(ours, theirs)).toBe(0);
   // The stripes go on where the spot was, as they were.
-  const at = (x: number, y: number): number => ours![(y * width + x) * 3]!;
+  const at = (x: number, y: number): number => ours[(y * width + x) * 3]!;
   for (const x of [230, 236, 242, 248]) expect(Math.abs(at(x, 160) - at(x, 60))).toBeLessThan(25);
   await app.step('Tidy');
   await page.getByRole('button', { name: 'Delete Fill 1' }).click();

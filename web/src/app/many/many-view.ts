@@ -29,10 +29,10 @@ import { filledPattern } from '../model/file-pattern';
 import { safeName } from '../model/safe-name';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
+import { orTold } from '../project/or-told';
 import { Session } from '../project/session';
 import { ObjectUrl } from '../shelf/object-url';
 import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
-import { isStorageFull } from '../storage/projects';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { live } from '../ui/live';
 import { NumberField, plainRange } from '../ui/number-field';
@@ -75,7 +75,7 @@ export function openMany(dialog: MatDialog): void {
     ObjectUrl,
   ],
   templateUrl: './many-view.html',
-  styleUrl: './many-view.scss',
+  styleUrls: ['../shelf/shelf.scss', './many-view.scss'],
   host: { '(document:drop)': 'drop($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -249,17 +249,8 @@ export class ManyView {
     void this.batch.clear();
   }
 
-  private async orSaid(work: () => Promise<unknown>): Promise<void> {
-    try {
-      await work();
-    } catch (error) {
-      if ((error as Error).name === 'AbortError') return;
-      this.notices.error(
-        isStorageFull(error)
-          ? 'The browser has no room left for so many pictures. Take fewer at a time, delete projects, or use the command line over the folder.'
-          : `That did not work (${(error as Error).message}).`,
-        'many',
-      );
-    }
+  private orSaid(work: () => Promise<unknown>): Promise<void> {
+    const noRoom = 'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
+    return orTold(this.notices, noRoom, work);
   }
 }

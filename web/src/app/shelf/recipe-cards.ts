@@ -8,9 +8,9 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { RECIPE_PARTS, type RecipePart } from '../model/recipe-parts';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
+import { orTold } from '../project/or-told';
 import { RecipeShelf } from '../project/recipe-shelf';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
-import { isStorageFull } from '../storage/projects';
 import { live } from '../ui/live';
 import { NameField } from '../ui/name-field';
 import { ObjectUrl } from './object-url';
@@ -76,15 +76,7 @@ export class RecipeCards {
     return this.change(() => this.recipes.restore(id));
   }
 
-  private async change(work: () => Promise<unknown>): Promise<void> {
-    try {
-      await work();
-    } catch (error) {
-      this.notices.error(
-        isStorageFull(error)
-          ? 'The browser has no room left for another recipe. Delete a project to make room.'
-          : `That did not work (${(error as Error).message}).`,
-      );
-    }
+  private change(work: () => Promise<unknown>): Promise<void> {
+    return orTold(this.notices, 'Delete a project to make room for another recipe.', work);
   }
 }

@@ -13,11 +13,12 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
 import { OpenProject } from '../project/open-project';
+import { orTold } from '../project/or-told';
 import { Notices } from '../project/notices';
 import { ProjectLock } from '../project/project-lock';
 import { Session } from '../project/session';
 import type { StoredProject } from '../storage/rows';
-import { Projects, isStorageFull } from '../storage/projects';
+import { Projects } from '../storage/projects';
 import { live } from '../ui/live';
 import { NameField } from '../ui/name-field';
 import { ObjectUrl } from './object-url';
@@ -113,15 +114,7 @@ export class Shelf {
     return this.change(() => this.projects.restore(project.id));
   }
 
-  private async change(work: () => Promise<unknown>): Promise<void> {
-    try {
-      await work();
-    } catch (error) {
-      this.notices.error(
-        isStorageFull(error)
-          ? 'The browser has no room left. Delete a project to make room.'
-          : `That did not work (${(error as Error).message}).`,
-      );
-    }
+  private change(work: () => Promise<unknown>): Promise<void> {
+    return orTold(this.notices, 'Delete a project to make room.', work);
   }
 }

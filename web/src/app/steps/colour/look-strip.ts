@@ -19,7 +19,7 @@ import { Looking } from '../../workspace/looking';
 import { smallSize } from './tones';
 
 const LONG_EDGE = 120;
-const REST_MS = 160;
+const REST_MS = 120;
 const NAMES: readonly (LookName | null)[] = [null, ...LOOK_NAMES];
 
 /** The looks as small pictures of the open picture: tried by pointing at one or by arrow keys, chosen by a click or Enter. */

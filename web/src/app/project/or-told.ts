@@ -1,0 +1,16 @@
+import { isStorageFull } from '../storage/projects';
+import type { Notices } from './notices';
+
+/** Does work on what is stored; where it fails that is told, and what was put away by the person is not. */
+export async function orTold(notices: Notices, noRoom: string, work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') return;
+    notices.error(
+      isStorageFull(error)
+        ? `The browser has no room left. ${noRoom}`
+        : `That did not work (${(error as Error).message}).`,
+    );
+  }
+}
