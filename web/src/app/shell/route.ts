@@ -124,6 +124,9 @@ interface RouteRow {
     .stop:has(mat-slide-toggle) button {
       padding-right: 38px;
     }
+    .stop:has(mat-slide-toggle) span[matListItemLine] {
+      max-width: 76px;
+    }
     .off span[matListItemTitle],
     .off span[matListItemLine] {
       color: var(--ink-3);

@@ -1,0 +1,124 @@
+import 'fake-indexeddb/auto';
+import { neutralRecipe } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Batch, type StoredBatch } from '../src/app/storage/batch';
+import { Database } from '../src/app/storage/database';
+import { Projects } from '../src/app/storage/projects';
+import { Recipes } from '../src/app/storage/recipes';
+
+const DAY = 24 * 3600 * 1000;
+
+/** What a live query says first. */
+function first<T>(stored: { subscribe(hears: (value: T) => void): { unsubscribe(): void } }): Promise<T> {
+  return new Promise((resolve) => {
+    const watched = stored.subscribe((value) => {
+      resolve(value);
+      queueMicrotask(() => watched.unsubscribe());
+    });
+  });
+}
+
+let database: Database;
+beforeEach(async () => {
+  database = new Database();
+  await Promise.all(database.tables.map((table) => table.clear()));
+});
+
+describe('recipes on the shelf', () => {
+  let recipes: Recipes;
+  beforeEach(() => {
+    recipes = new Recipes();
+    return () => void vi.restoreAllMocks();
+  });
+  const shelf = () => first(recipes.shelf());
+  const names = async (): Promise<string[]> => (await shelf()).all.map(({ name }) => name);
+
+  it('are kept under their names, in the order of these', async () => {
+    for (const name of ['tin', 'enamel', 'noon']) await recipes.keep(name, neutralRecipe(), null);
+    expect(await names()).toEqual(['enamel', 'noon', 'tin']);
+    const [enamel] = (await shelf()).all;
+    expect(enamel!.recipe).toEqual(neutralRecipe());
+    await recipes.rename(enamel!.id, 'zinc');
+    expect(await names()).toEqual(['noon', 'tin', 'zinc']);
+  });
+
+  it('that are taken off can be put back for a day, and are gone after it', async () => {
+    await recipes.keep('tin', neutralRecipe(), null);
+    await recipes.keep('noon', neutralRecipe(), null);
+    const tin = (await shelf()).all[1]!;
+    await recipes.remove(tin.id);
+    expect(await names()).toEqual(['noon']);
+    expect((await shelf()).removed.map(({ name }) => name)).toEqual(['tin']);
+    await recipes.restore(tin.id);
+    expect(await names()).toEqual(['noon', 'tin']);
+    await recipes.remove(tin.id);
+    const now = Date.now();
+    vi.spyOn(Date, 'now').mockReturnValue(now + DAY + 1000);
+    expect((await shelf()).removed).toEqual([]);
+    await recipes.remove((await shelf()).all[0]!.id);
+    expect(await database.recipes.count()).toBe(1);
+  });
+
+  it('keep the pictures that they name; what is damaged is passed over', async () => {
+    const projects = new Projects();
+    await projects.saveAsset('map-1.png', new Blob(['a']));
+    await projects.saveAsset('map-2.png', new Blob(['b']));
+    const recipe = neutralRecipe();
+    recipe.focus.depthMap = { image: 'map-1.png' } as NonNullable<typeof recipe.focus.depthMap>;
+    await recipes.keep('deep', recipe, null);
+    await database.recipes.put({ id: 'broken', recipe: 7 } as never);
+    await projects.tidy();
+    expect(await projects.asset('map-1.png')).not.toBeNull();
+    expect(await projects.asset('map-2.png')).toBeNull();
+    expect(await names()).toEqual(['deep']);
+  });
+});
+
+describe('a batch', () => {
+  let batch: Batch;
+  beforeEach(() => {
+    batch = new Batch();
+  });
+  const wish = { type: 'image/png', quality: 1, longEdge: null, pattern: '{name}' };
+  const stored: StoredBatch = { id: 'batch', name: 'noon', recipe: neutralRecipe(), wish, isRunning: true };
+  const files = (...names: string[]): File[] => names.map((name) => new File(['x'], name));
+
+  it('keeps its pictures in the order in which they came, across what is taken out', async () => {
+    await batch.put(stored);
+    await batch.add(files('a.png', 'b.png'));
+    await batch.add(files('c.png'));
+    await batch.removePicture(1);
+    await batch.add(files('d.png'));
+    expect((await batch.pictures()).map(({ index, name }) => [index, name])).toEqual([
+      [0, 'a.png'],
+      [2, 'c.png'],
+      [3, 'd.png'],
+    ]);
+    expect(await batch.picture(1)).toBeNull();
+  });
+
+  it('remembers how far each is, and what was made', async () => {
+    await batch.put(stored);
+    await batch.add(files('a.png'));
+    await batch.changePicture(0, { state: 'done', out: new Blob(['made']), madeOf: 'k' });
+    const [picture] = await first(batch.watchPictures());
+    expect(picture).toMatchObject({ state: 'done', madeOf: 'k', projectId: null });
+    expect(await picture!.out!.text()).toBe('made');
+    await batch.change({ isRunning: false });
+    expect(await first(batch.watch())).toEqual({ ...stored, isRunning: false });
+  });
+
+  it('that is let go of has no pictures, and does not run', async () => {
+    await batch.put(stored);
+    await batch.add(files('a.png', 'b.png'));
+    await batch.clear();
+    expect(await batch.pictures()).toEqual([]);
+    expect(await batch.get()).toMatchObject({ name: 'noon', isRunning: false });
+  });
+
+  it('is null where there is none, or where what is stored is none', async () => {
+    expect(await batch.get()).toBeNull();
+    await database.batch.put({ id: 'batch', wish: 'nonsense' } as never);
+    expect(await batch.get()).toBeNull();
+  });
+});

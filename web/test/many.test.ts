@@ -1,0 +1,155 @@
+import 'fake-indexeddb/auto';
+import { neutralRecipe } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { Exporter } from '../src/app/engine/export';
+import { Mends } from '../src/app/engine/mends';
+import { RecipeRasters } from '../src/app/engine/recipe-rasters';
+import { Exports } from '../src/app/jobs/exports';
+import { Many } from '../src/app/jobs/many';
+import { Batch } from '../src/app/storage/batch';
+import { Database } from '../src/app/storage/database';
+import { openOne, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
+vi.mock('../src/app/engine/mends', () => ({ Mends: class {}, mendsIn: () => [] }));
+vi.mock('../src/app/engine/recipe-rasters', () => ({ RecipeRasters: class {} }));
+vi.mock('../src/app/engine/small-picture', () => ({
+  smallPicture: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
+    new Blob([`small ${recipe.colour.contrast}`]),
+}));
+
+const picture = { width: 40, height: 20 };
+
+describe('many pictures', () => {
+  let many: Many;
+  let batch: Batch;
+  let exports: Exports;
+  /** Files that were decoded, and those that were rendered with their contrast. */
+  let decoded: string[];
+  let rendered: string[];
+  /** Held back until it is let go. */
+  let gate: Promise<void>;
+
+  beforeEach(async () => {
+    const database = new Database();
+    await Promise.all(database.tables.map((table) => table.clear()));
+    [decoded, rendered, gate] = [[], [], Promise.resolve()];
+    vi.stubGlobal('addEventListener', () => undefined);
+    const engine = {
+      load: async (_: Blob, name: string) => {
+        decoded.push(name);
+        if (name.startsWith('bad')) throw new Error(`“${name}” is no picture.`);
+        const footage = name.endsWith('.mp4') ? {} : null;
+        return {
+          material: { footage, hold: () => () => undefined, frame: async () => ({ ...picture, name }) },
+        };
+      },
+    };
+    const exporter = {
+      export: async (
+        source: { picture: { name: string }; recipe: { colour: { contrast: number } } },
+        options: { width: number; height: number },
+        _: unknown,
+        signal: AbortSignal,
+      ) => {
+        await gate;
+        signal.throwIfAborted();
+        rendered.push(`${source.picture.name} ${source.recipe.colour.contrast} ${options.width}`);
+        return new Blob([`made of ${source.picture.name}`]);
+      },
+    };
+    const { injector } = services(
+      openOne,
+      { provide: Engine, useValue: engine },
+      { provide: Exporter, useValue: exporter },
+      { provide: Mends, useValue: { of: async (one: unknown) => one } },
+      { provide: RecipeRasters, useValue: { of: async () => ({ depth: null, keep: null }) } },
+    );
+    many = injector.get(Many);
+    batch = injector.get(Batch);
+    exports = injector.get(Exports);
+  });
+
+  const begin = async (...names: string[]): Promise<void> => {
+    const wish = { type: 'image/png', quality: 1, longEdge: null as number | null, pattern: '{name}' };
+    await batch.put({ id: 'batch', name: 'noon', recipe: neutralRecipe(), wish, isRunning: false });
+    await batch.add(names.map((name) => new File(['x'], name)));
+  };
+  const states = async (): Promise<string[]> => (await batch.pictures()).map(({ state }) => state);
+
+  it('are rendered one after the other; what cannot be read is noted, and the others go on', async () => {
+    await begin('a.png', 'bad.png', 'clip.mp4', 'b.png');
+    await many.render();
+    expect(await states()).toEqual(['done', 'failed', 'failed', 'done']);
+    const reasons = (await batch.pictures()).map(({ reason }) => reason);
+    expect(reasons[1]).toBe('“bad.png” is no picture.');
+    expect(reasons[2]).toContain('is footage');
+    expect(rendered).toEqual(['a.png 0 40', 'b.png 0 40']);
+    expect((await many.files()).map(({ name }) => name)).toEqual(['a.png', 'b.png']);
+    expect((await batch.get())!.isRunning).toBe(false);
+  });
+
+  it('that are made as they are wanted are not made again; another recipe or size makes them anew', async () => {
+    await begin('a.png', 'b.png');
+    await many.render();
+    await many.render();
+    expect(rendered).toHaveLength(2);
+    const now = (await batch.get())!;
+    await batch.put({ ...now, wish: { ...now.wish, longEdge: 10 } });
+    await many.render();
+    expect(rendered.slice(2)).toEqual(['a.png 0 10', 'b.png 0 10']);
+    const recipe = neutralRecipe();
+    recipe.colour.contrast = 0.5;
+    await batch.change({ recipe });
+    await batch.removePicture(1);
+    await many.render();
+    expect(rendered.slice(4)).toEqual(['a.png 0.5 10']);
+  });
+
+  it('go on where they were after a reload, and only then', async () => {
+    await begin('a.png', 'b.png');
+    await many.resume();
+    expect(rendered).toEqual([]);
+    await batch.change({ isRunning: true });
+    await batch.changePicture(0, { state: 'done' });
+    await many.resume();
+    expect(rendered).toContain('b.png 0 40');
+    expect(await states()).toEqual(['done', 'done']);
+  });
+
+  it('can be cancelled: what is made stays, and the rest waits', async () => {
+    await begin('a.png', 'b.png', 'c.png');
+    let let1 = (): void => undefined;
+    gate = new Promise((resolve) => (let1 = resolve));
+    const work = many.render();
+    await vi.waitFor(() => expect(exports.jobs()).toHaveLength(1));
+    await vi.waitFor(() => expect(decoded).toEqual(['a.png']));
+    exports.cancel(exports.jobs()[0]!);
+    let1();
+    await expect(work).rejects.toThrow();
+    expect(await states()).toEqual(['waiting', 'waiting', 'waiting']);
+    expect(exports.jobs()).toEqual([]);
+    await many.render();
+    expect(await states()).toEqual(['done', 'done', 'done']);
+  });
+
+  it('have small pictures of each under the recipe, drawn again when it changes', async () => {
+    await begin('a.png', 'bad.png');
+    const signal = new AbortController().signal;
+    await many.showAll(signal);
+    const small = async (): Promise<string[]> =>
+      Promise.all((await batch.pictures()).map(async ({ thumbnail }) => (thumbnail ? thumbnail.text() : '')));
+    expect(await small()).toEqual(['small 0', '']);
+    expect(await states()).toEqual(['waiting', 'failed']);
+    const recipe = neutralRecipe();
+    recipe.colour.contrast = 0.5;
+    await batch.change({ recipe });
+    await many.showAll(signal);
+    expect(await small()).toEqual(['small 0.5', '']);
+    const count = decoded.length;
+    await many.showAll(signal);
+    expect(decoded).toHaveLength(count);
+  });
+});

@@ -1,0 +1,141 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+import { OpenProject } from '../src/app/project/open-project';
+import { CropTool } from '../src/app/workspace/crop-tool';
+import { MendTool } from '../src/app/workspace/mend-tool';
+import { QuietArea } from '../src/app/workspace/quiet-area';
+import { VariantsBeside } from '../src/app/workspace/variants';
+import { openOne, services, size } from './services';
+
+describe('the hand that crops', () => {
+  let tool: CropTool;
+  let project: OpenProject;
+  beforeEach(() => {
+    const { injector } = services(openOne);
+    [tool, project] = [injector.get(CropTool), injector.get(OpenProject)];
+  });
+
+  it('holds to a form, lying or standing', () => {
+    expect(tool.ratio()).toBeNull();
+    tool.form.set('16:9');
+    expect(tool.ratio()).toBeCloseTo(16 / 9);
+    tool.isUpright.set(true);
+    expect(tool.ratio()).toBeCloseTo(9 / 16);
+    tool.form.set('as it came');
+    tool.isUpright.set(false);
+    expect(tool.ratio()).toBeCloseTo(size.width / size.height);
+    tool.form.set('own');
+    tool.own.set([1, 4]);
+    expect(tool.ratio()).toBe(4);
+  });
+
+  it('has the crop as it takes effect, and its edits are steps back', () => {
+    tool.edit('turn crop', { centre: [0.5, 0.5], size: [1, 1], turn: 30, flip: false });
+    expect(tool.current.size[0]).toBeLessThan(1);
+    expect(project.recipe().tidy.crop.size).toEqual([1, 1]);
+    expect(project.undoLabel()).toBe('turn crop');
+    expect(project.sheet().width).toBeLessThan(size.width);
+    project.undo();
+    expect(tool.current.turn).toBe(0);
+    expect(project.sheet()).toMatchObject(size);
+  });
+});
+
+describe('the hand that mends', () => {
+  let tool: MendTool;
+  let project: OpenProject;
+  beforeEach(() => {
+    const { injector } = services(openOne);
+    [tool, project] = [injector.get(MendTool), injector.get(OpenProject)];
+  });
+  const mends = () => project.recipe().tidy.mends;
+
+  it('makes one mend of a stroke, when it lifts', () => {
+    expect(tool.begin([0.1, 0.1])).toBeNull();
+    tool.kind.set('fill');
+    tool.begin([0.1, 0.1]);
+    tool.extend([0.2, 0.1]);
+    expect(mends()).toEqual([]);
+    expect(tool.live()?.points).toHaveLength(2);
+    tool.end();
+    expect(mends()).toMatchObject([{ kind: 'fill', on: true, points: [[0.1, 0.1], [0.2, 0.1]] }]); // prettier-ignore
+    expect(project.undoLabel()).toBe('fill');
+    tool.begin([0.5, 0.5]);
+    tool.cancel();
+    tool.end();
+    expect(mends()).toHaveLength(1);
+  });
+
+  it('asks a copy where it comes from, and keeps the way there for the next strokes', () => {
+    tool.kind.set('copy');
+    expect(tool.begin([0.8, 0.5])).toBeNull();
+    tool.begin([0.2, 0.4]);
+    tool.end();
+    tool.begin([0.3, 0.3]);
+    tool.end();
+    for (const { from } of mends()) {
+      expect(from[0]).toBeCloseTo(0.6);
+      expect(from[1]).toBeCloseTo(0.1);
+    }
+    tool.source.set(null);
+    expect(tool.begin([0.3, 0.3])).toBeNull();
+  });
+});
+
+describe('a quiet area', () => {
+  it('stays on the picture, however it is moved and sized', () => {
+    const area = new QuietArea();
+    area.toggle(true);
+    const start = area.frame()!;
+    area.move(start, 5, -5);
+    expect(area.frame()).toEqual({ ...start, x: 1 - start.width, y: 0 });
+    area.size(start, 9, 9);
+    expect(area.frame()!.x + area.frame()!.width).toBe(1);
+    area.size(start, -9, -9);
+    expect(area.frame()!.width).toBeGreaterThan(0);
+    area.toggle(false);
+    expect(area.frame()).toBeNull();
+  });
+});
+
+describe('variants beside each other', () => {
+  let variants: VariantsBeside;
+  let project: OpenProject;
+  beforeEach(() => {
+    const { injector } = services(openOne);
+    [variants, project] = [injector.get(VariantsBeside), injector.get(OpenProject)];
+  });
+  const shown = (): string[] => variants.shown().map(({ name }) => name);
+
+  it('are shown in their order, the present one always among them', () => {
+    expect(variants.all()).toEqual([]);
+    variants.show(2);
+    expect(shown()).toEqual([]);
+    expect(variants.beside()).toBe(1);
+    variants.make();
+    variants.make();
+    expect(variants.all().map(({ name }) => name)).toEqual(['Version 1', 'Version 2', 'Version 3']);
+    expect(shown()).toEqual(['Version 1', 'Version 3']);
+    variants.show(4);
+    expect(shown()).toEqual(['Version 1', 'Version 2', 'Version 3']);
+    variants.show(1);
+    expect(shown()).toEqual([]);
+  });
+
+  it('are chosen, named and taken away as steps back', () => {
+    variants.make();
+    const [first, second] = variants.all();
+    project.edit('contrast', ({ colour }) => void (colour.contrast = 0.4));
+    variants.choose(first!.id);
+    expect(project.recipe().colour.contrast).toBe(0);
+    variants.rename(first!.id, 'soft');
+    expect(variants.all()[0]!.name).toBe('soft');
+    variants.remove(first!.id);
+    expect(variants.all()).toHaveLength(2);
+    variants.remove(second!.id);
+    expect(variants.all()).toEqual([]);
+    expect(project.undoLabel()).toBe('delete variant');
+    project.undo();
+    expect(variants.all().map(({ name }) => name)).toEqual(['soft', 'Version 2']);
+    expect(variants.all()[1]!.recipe.colour.contrast).toBe(0.4);
+  });
+});
