@@ -394,3 +394,36 @@ test('a grey ramp comes back from an MP4 of high quality as it was', async ({ ap
   expect(worst).toBeLessThanOrEqual(1);
   expect(new Set(before).size).toBeGreaterThan(200);
 });
+
+test('numbered TIFFs of 16 bits are footage, and their depth reaches the frames', async ({ app, folder }) => {
+  const { page } = app;
+  const names = await Promise.all(
+    [1, 2, 3].map(async (n) => {
+      const samples = Uint16Array.from({ length: 96 * 64 * 3 }, (_, i) => 9000 * n + (i % 200));
+      const name = join(folder, `plate ${n}.tif`);
+      await sharp(samples, { raw: { width: 96, height: 64, channels: 3 } })
+        .toColourspace('rgb16')
+        .tiff({ compression: 'lzw' })
+        .toFile(name);
+      return name;
+    }),
+  );
+  await openFile(app, names);
+  await expect(page.getByText('frame 1 of 3')).toBeVisible();
+  await expect(page.getByText('3 numbered pictures')).toBeVisible();
+  for (const step of ['Focus', 'Blur', 'Colour'])
+    await page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('switch', { name: new RegExp(`^${step}`) })
+      .click();
+  await app.step('Output');
+  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('option', { name: 'PNG frames' }).click();
+  const zip = unzipSync(
+    readFileSync(await app.downloadBy(page.getByRole('button', { name: 'Export PNG frames' }), folder)),
+  );
+  const reds = await Promise.all(
+    Object.values(zip).map(async (file) => (await sharp(file).raw().toBuffer())[0]!),
+  );
+  expect(reds.map((red, i) => Math.abs(red - (9000 * (i + 1)) / 257) < 2)).toEqual([true, true, true]);
+});

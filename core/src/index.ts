@@ -98,6 +98,7 @@ export { type FrameShare, type Timeline, timelineOf, trimOf } from './footage/pa
 export {
   type KeyValue,
   type Track,
+  canHaveKeys,
   isSameTime,
   keepInKeys,
   keyPath,

@@ -65,6 +65,11 @@ function specsAt(recipe: Recipe, place: RecipePath): NumberSpec[] | null {
 /** Parts of a recipe whose numbers have no keys: they say how large all pictures are, how time goes, or what holds the keys. */
 const WITHOUT_KEYS = ['tidy', 'pace', 'keys', 'format', 'version'];
 
+/** True where a number at a place of a recipe can have keys. */
+export function canHaveKeys([part]: RecipePath): boolean {
+  return !WITHOUT_KEYS.includes(String(part));
+}
+
 /** What is wrong with the keys of a recipe: the first, by its place among them, and why; null where all is well. */
 export function keyProblem(recipe: Recipe): { index: number; field: 'of' | 'value'; message: string } | null {
   const known = new Map<string, NumberSpec[] | null>();
@@ -87,7 +92,7 @@ export function keyProblem(recipe: Recipe): { index: number; field: 'of' | 'valu
 }
 
 function specsOfKey(recipe: Recipe, of: string): NumberSpec[] | null {
-  if (WITHOUT_KEYS.includes(of.split('/')[0]!)) return null;
+  if (!canHaveKeys(of.split('/'))) return null;
   const place = placeOfKey(recipe, of);
   return place && specsAt(recipe, place);
 }

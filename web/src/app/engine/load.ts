@@ -16,7 +16,7 @@ export interface Loaded {
 
 /** What a zip of frames may unpack to. */
 const MOST_BYTES = 4_000_000_000;
-const PICTURE_NAME = /\.(jpe?g|png|webp)$/i;
+const PICTURE_NAME = /\.(jpe?g|png|webp|tiff?)$/i;
 
 /**
  * Reads a file as material: a picture, a clip, an animation, or a zip of numbered pictures.
@@ -39,7 +39,7 @@ export async function loadMaterial(file: Blob, name: string, fps: number, thread
     const frames = inNaturalOrder(
       files.filter((one) => PICTURE_NAME.test(one.name) && !one.name.startsWith('.')),
     );
-    if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG or WebP pictures.`);
+    if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
     return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
   }
   const decoded = await decodeFile(file, name);

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { RecipePath } from '@hazy-lens/core';
+import { type RecipePath, canHaveKeys } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { Keys } from '../project/keys';
 
@@ -53,7 +53,7 @@ export class KeyTab {
   protected readonly isWanted = computed(
     () =>
       this.footage.isOpen() &&
-      this.at()[0] !== 'pace' &&
+      canHaveKeys(this.at()) &&
       (this.at().at(-1) !== 1 || this.keys.placeOf(this.at()).length === this.at().length),
   );
   protected readonly state = computed(() => this.keys.stateOf(this.at()));

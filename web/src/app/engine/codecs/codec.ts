@@ -35,12 +35,12 @@ async function inWorker<K extends CodecTask['kind']>(
   signal?.throwIfAborted();
   const worker = new Worker('codecs/codec-worker.js', { type: 'module' });
   const patience = task.kind === 'encode' ? WRITING_PATIENCE_MS : PATIENCE_MS;
-  let watch = 0;
+  let watch: ReturnType<typeof setTimeout> | undefined;
   try {
     return await new Promise<CodecResults[K]>((resolve, reject) => {
       const wait = (): void => {
         clearTimeout(watch);
-        watch = window.setTimeout(() => reject(stuck(name, patience / 1000)), patience);
+        watch = setTimeout(() => reject(stuck(name, patience / 1000)), patience);
       };
       wait();
       signal?.addEventListener('abort', () => reject(signal.reason as Error));

@@ -1,5 +1,6 @@
-import { evenTimes, missingNumbers } from '@hazy-lens/core';
-import { kindOf } from '../codecs/kinds';
+import { type PixelFormat, type Size, evenTimes, missingNumbers } from '@hazy-lens/core';
+import { decodeFile } from '../codecs/codec';
+import { type FileKind, kindOf } from '../codecs/kinds';
 import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -17,15 +18,33 @@ async function pixelsOf(frame: VideoFrame): Promise<SharedArrayBuffer> {
   }
 }
 
-/** Type of a picture that the browser decodes by its first bytes, or null. */
-async function typeOf(file: Blob): Promise<string | null> {
-  const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
-  return kind && ['jpeg', 'png', 'webp'].includes(kind) ? `image/${kind}` : null;
+/** A picture among numbered ones, decoded. */
+interface Still extends Size {
+  pixels: SharedArrayBuffer;
+  format: PixelFormat;
 }
 
-/** Numbered pictures, each a frame; all of the size of the first. */
+/** Kinds that the browser decodes by itself, which is quick; the others are read as single pictures are. */
+const QUICK: readonly (FileKind | null)[] = ['jpeg', 'png', 'webp'];
+
+async function decodeStill(file: Blob, name: string): Promise<Still> {
+  const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
+  if (!QUICK.includes(kind)) return decodeFile(file, name);
+  const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type: `image/${kind}` });
+  try {
+    const { image } = await decoder.decode();
+    const { displayWidth: width, displayHeight: height } = image;
+    return { width, height, format: RGBA, pixels: await pixelsOf(image) };
+  } catch (error) {
+    throw new Error(`“${name}” cannot be decoded (${(error as Error).message}).`, { cause: error });
+  } finally {
+    decoder.close();
+  }
+}
+
+/** Numbered pictures, each a frame; all of the size of the first, and as deep. */
 export class StillsReader implements FrameReader {
-  private size = { width: 0, height: 0 };
+  private first!: Omit<Still, 'pixels'>;
 
   constructor(
     private readonly files: readonly { name: string; file: Blob }[],
@@ -33,13 +52,13 @@ export class StillsReader implements FrameReader {
   ) {}
 
   async open(): Promise<FootageFacts> {
-    const first = await this.decode(0);
-    this.size = { width: first.displayWidth, height: first.displayHeight };
-    first.close();
+    const { width, height, format } = await this.decode(0);
+    this.first = { width, height, format };
     const missing = missingNumbers(this.files.map(({ name }) => name));
     return {
-      ...this.size,
-      format: RGBA,
+      width,
+      height,
+      format,
       times: evenTimes(this.files.length, this.fps),
       codec: `${this.files.length} numbered pictures`,
       sound: null,
@@ -48,28 +67,23 @@ export class StillsReader implements FrameReader {
   }
 
   async read(index: number): Promise<SharedArrayBuffer> {
-    const frame = await this.decode(index);
-    const { displayWidth, displayHeight } = frame;
-    if (displayWidth === this.size.width && displayHeight === this.size.height) return pixelsOf(frame);
-    frame.close();
-    throw new Error(
-      `“${this.files[index]!.name}” is ${displayWidth} × ${displayHeight} px, not ${this.size.width} × ${this.size.height} as the first.`,
-    );
+    const { width, height, format, pixels } = await this.decode(index);
+    const { first } = this;
+    const { name } = this.files[index]!;
+    if (width !== first.width || height !== first.height)
+      throw new Error(
+        `“${name}” is ${width} × ${height} px, not ${first.width} × ${first.height} as the first.`,
+      );
+    if (format.bytes !== first.format.bytes)
+      throw new Error(
+        `“${name}” has ${8 * format.bytes} bits a channel, not ${8 * first.format.bytes} as the first.`,
+      );
+    return pixels;
   }
 
-  private async decode(index: number): Promise<VideoFrame> {
+  private decode(index: number): Promise<Still> {
     const { name, file } = this.files[index]!;
-    const type = await typeOf(file);
-    if (!type) throw new Error(`“${name}” is no JPEG, PNG or WebP.`);
-    const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type });
-    try {
-      const { image } = await decoder.decode();
-      return image;
-    } catch (error) {
-      throw new Error(`“${name}” cannot be decoded (${(error as Error).message}).`, { cause: error });
-    } finally {
-      decoder.close();
-    }
+    return decodeStill(file, name);
   }
 }
 
