@@ -4,6 +4,9 @@ import type { Crop } from '../recipe/tidy-schema';
 /** A place or a step in pixels, x and y. */
 export type Vector = readonly [number, number];
 
+/** A pair made of what holds for x and for y. */
+export const both = (of: (axis: 0 | 1) => number): [number, number] => [of(0), of(1)];
+
 /**
  * What is left of a picture when it is cropped: a sheet cut out of it. Its columns run along `u` and its rows along `v`,
  * both of length 1, from a corner on, in pixels of the picture.
@@ -89,7 +92,7 @@ export function cropSheet(crop: Crop, picture: Size): Sheet {
   const u: Vector = flip ? [-cos, -sin] : [cos, sin];
   const v: Vector = [-sin, cos];
   const box = reachOf(width, height, turn);
-  const corner = ([0, 1] as const).map((i) => {
+  const corner = both((i) => {
     const full = i === 0 ? picture.width : picture.height;
     const least = centre[i] * full - box[i];
     const start = isSquare ? held(Math.round(least), 0, full - 2 * box[i]) : least;
@@ -101,7 +104,7 @@ export function cropSheet(crop: Crop, picture: Size): Sheet {
     width,
     height,
     picture: { width: w, height: h },
-    corner: corner as unknown as Vector,
+    corner,
     u,
     v,
     turn,

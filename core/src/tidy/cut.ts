@@ -2,7 +2,7 @@ import type { Region, Size } from '../focus/geometry';
 import { type FrameFormat, type PixelFormat, frameBytes } from '../pixels/format';
 import type { ScaleTask } from '../pixels/scale';
 import type { Threads } from '../render/renderer';
-import { type Sheet, isCopied } from './crop';
+import { type Sheet, both, isCopied } from './crop';
 import type { TurnTask } from './turn';
 
 /** Pixels of a whole picture, at its own size or smaller, in shared memory. */
@@ -87,21 +87,21 @@ export async function cutSheet(
   ];
   const column = step(u, sheet.width / region.picture.width);
   const row = step(v, sheet.height / region.picture.height);
-  const start = step(corner, 1).map((at, i) => at + region.x * column[i]! + region.y * row[i]!) as [
-    number,
-    number,
-  ];
+  const origin = step(corner, 1);
+  const start = both((i) => origin[i] + region.x * column[i] + region.y * row[i]);
   let image: Pixelled = source;
   const isSameSize = size.width === source.width && size.height === source.height;
   if (!isSameSize) {
-    const box = ([0, 1] as const).map((i) => {
-      const [across, down] = [region.width * column[i]!, region.height * row[i]!];
-      const most = i === 0 ? size.width : size.height;
-      const from = Math.max(0, Math.floor(start[i]! + Math.min(0, across, down, across + down)) - RIM);
-      const to = Math.min(most, Math.ceil(start[i]! + Math.max(0, across, down, across + down)) + RIM);
-      return [from, Math.max(1, to - from)] as const;
-    });
-    const [[left, width], [top, height]] = box as unknown as [[number, number], [number, number]];
+    const ends = both((i) => region.width * column[i] + region.height * row[i]);
+    const reach = (i: 0 | 1): [number, number, number] => [
+      region.width * column[i],
+      region.height * row[i],
+      ends[i],
+    ];
+    const [left, top] = both((i) => Math.max(0, Math.floor(start[i] + Math.min(0, ...reach(i))) - RIM));
+    const [right, bottom] = both((i) => Math.ceil(start[i] + Math.max(0, ...reach(i))) + RIM);
+    const width = Math.max(1, Math.min(size.width, right) - left);
+    const height = Math.max(1, Math.min(size.height, bottom) - top);
     const part = { x: left, y: top, width, height, picture: size };
     image = { width, height, format: to, pixels: new SharedArrayBuffer(frameBytes(to, { width, height })) };
     await cutScaled(threads, source, part, to, new Uint8Array(image.pixels));

@@ -2,7 +2,7 @@ import { type Size, reflect } from '../focus/geometry';
 import { type FrameFormat, type PixelFormat, type Plane, pixelsOf } from '../pixels/format';
 import { DECODED_ROW, ROWS_HELD, rowReader } from '../pixels/source-rows';
 import { Arena, type Rows, type Use, rowAt, sampleAt } from '../render/arena';
-import type { Vector } from './crop';
+import { type Vector, both } from './crop';
 
 /** Part of a picture turned, in linear light; nothing is made larger or smaller. */
 export interface TurnTask {
@@ -109,19 +109,13 @@ export function turnRows({ kernels, heap }: Use, task: TurnTask): void {
   const rowBytes = at.target[0]!.row;
   /** The place of a pixel's centre in samples: of the first sample's centre it is 0. */
   const placeOf = (x: number, y: number): [number, number] =>
-    [0, 1].map((i) => corner[i]! + (x + 0.5) * u[i]! + (y + 0.5) * v[i]! - 0.5) as [number, number];
+    both((i) => corner[i] + (x + 0.5) * u[i] + (y + 0.5) * v[i] - 0.5);
 
   /** Brings what lies under pixels x0..x1 and y0..y1 into `image`; gives the source's column and row it begins at. */
   const fetch = (x0: number, x1: number, y0: number, y1: number): [number, number] => {
     const corners = [placeOf(x0, y0), placeOf(x1, y0), placeOf(x0, y1), placeOf(x1, y1)];
-    const [left, top] = [0, 1].map((i) => Math.floor(Math.min(...corners.map((p) => p[i]!))) - 2) as [
-      number,
-      number,
-    ];
-    const [last, lowest] = [0, 1].map((i) => Math.floor(Math.max(...corners.map((p) => p[i]!)))) as [
-      number,
-      number,
-    ];
+    const [left, top] = both((i) => Math.floor(Math.min(...corners.map((place) => place[i]))) - 2);
+    const [last, lowest] = both((i) => Math.floor(Math.max(...corners.map((place) => place[i]))));
     // The kernel reads two more to the right than it weighs.
     const [right, bottom] = [last + REACH + 3, lowest + REACH + 1];
     // Halved chroma begins at even columns.

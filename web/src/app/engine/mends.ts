@@ -58,13 +58,17 @@ export class Mends {
       thread.terminate();
       if (this.worker?.thread === thread) this.worker = null;
     };
-    const stopped = new Promise<never>((_, reject) =>
-      signal.addEventListener('abort', () => {
+    const module = await this.engine.pool.module;
+    signal.throwIfAborted();
+    let stop = (): void => undefined;
+    const stopped = new Promise<never>((_, reject) => {
+      stop = () => {
         end();
         reject(signal.reason as Error);
-      }),
-    );
-    const module = await this.engine.pool.module;
+      };
+      signal.addEventListener('abort', stop);
+    });
+    // The worker goes on to what comes next: a signal that comes late must not end that.
     await Promise.race([
       stopped,
       remote.mend(
@@ -75,7 +79,7 @@ export class Mends {
         more,
         proxy(told),
       ),
-    ]);
+    ]).finally(() => signal.removeEventListener('abort', stop));
     const made = await picture.withPixels(pixels, this.engine.pool);
     this.last = { of: picture, mends, made };
     return made;
