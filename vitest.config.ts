@@ -1,12 +1,21 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
+const alias = { '@hazy-lens/core': fileURLToPath(new URL('core/src/index.ts', import.meta.url)) };
+const seed = './core/test/seed.ts';
+const tests = (name: string, include: string[], setupFiles: string[]) => ({
+  resolve: { alias },
+  test: { name, include, setupFiles, testTimeout: 300_000 },
+});
+
 export default defineConfig({
-  resolve: { alias: { '@hazy-lens/core': fileURLToPath(new URL('core/src/index.ts', import.meta.url)) } },
-  // Angular's libraries come half compiled; this finishes them where no build does.
   test: {
-    setupFiles: ['@angular/compiler', './core/test/seed.ts'],
-    include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
-    testTimeout: 300_000,
+    // Each of two cores has files to run.
+    maxWorkers: 2,
+    projects: [
+      tests('computation', ['core/test/**/*.test.ts', 'server/test/**/*.test.ts'], [seed]),
+      // Angular's libraries come half compiled; this finishes them where no build does.
+      tests('application', ['web/test/**/*.test.ts'], ['@angular/compiler', seed]),
+    ],
   },
 });
