@@ -20,14 +20,14 @@ test('versions of a project are made, named, seen beside each other and taken in
   await contrast('10');
   await choose(app, 'New variant from this one');
   await contrast('60');
-  await choose(app, 'Version 1');
+  await choose(app, 'Variant 1');
   await expect(app.number('Contrast')).toHaveValue('10');
-  await choose(app, 'Version 2');
+  await choose(app, 'Variant 2');
   await expect(app.number('Contrast')).toHaveValue('60');
 
   // Beside each other, at the same place; the other is taken in hand by a click, and named.
   await choose(app, 'Two beside each other');
-  const other = page.getByRole('img', { name: 'Version 1' });
+  const other = page.getByRole('img', { name: 'Variant 1' });
   await expect(other).toBeVisible();
   await expect.poll(async () => (await other.boundingBox())!.width).toBeGreaterThan(100);
   const [a, b] = [(await app.picture.boundingBox())!, (await other.boundingBox())!];
@@ -36,7 +36,7 @@ test('versions of a project are made, named, seen beside each other and taken in
   expect(b.y).toBeLessThan(a.y);
   await page.mouse.click(b.x + b.width / 2, b.y + b.height / 2);
   await expect(app.number('Contrast')).toHaveValue('10');
-  await page.getByRole('button', { name: 'Rename Version 1' }).click();
+  await page.getByRole('button', { name: 'Rename Variant 1' }).click();
   await page.getByRole('textbox', { name: 'Name of the variant' }).fill('soft');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('group', { name: 'soft' }).getByText('in hand')).toBeVisible();
@@ -53,12 +53,12 @@ test('versions of a project are made, named, seen beside each other and taken in
   await page.reload();
   await app.settled();
   await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('soft');
-  await choose(app, 'Version 2');
+  await choose(app, 'Variant 2');
   await app.step('Colour');
   await expect(app.number('Contrast')).toHaveValue('60');
-  await page.getByRole('button', { name: 'Step back: “Version 2”' }).click();
+  await page.getByRole('button', { name: 'Step back: “Variant 2”' }).click();
   await expect(app.number('Contrast')).toHaveValue('10');
   await choose(app, 'Delete a variant');
-  await page.getByRole('menuitem', { name: 'Version 2' }).click();
+  await page.getByRole('menuitem', { name: 'Variant 2' }).click();
   await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('Variants');
 });

@@ -23,6 +23,8 @@ export {
   type Size,
   diagonal,
   reflect,
+  scaledSize,
+  sizeWithin,
   turnedFrame,
 } from './focus/geometry';
 export { bandField } from './focus/bands';
@@ -126,10 +128,10 @@ export {
   turnOf,
 } from './footage/follow/similarity';
 export { frameLuma } from './footage/luma';
-export { type Crop, type Mend, type Tidy } from './recipe/tidy-schema';
+export { type Crop, MEND_LIMITS, type Mend, type Tidy } from './recipe/tidy-schema';
 export { fillBytes, fillHole } from './tidy/mend/fill';
 export { spanHole } from './tidy/mend/membrane';
-export { mendSamples } from './tidy/mend';
+export { mendSamples, mendsIn } from './tidy/mend';
 export { type Samples } from './tidy/mend/window';
 export {
   type Sheet,

@@ -8,6 +8,7 @@ import {
   fillBytes,
   fillHole,
   mendSamples,
+  mendsIn,
   parseRecipe,
   spanHole,
 } from '../src/index';
@@ -125,6 +126,15 @@ describe('a fill', () => {
     const hole = new Uint8Array(81).fill(1);
     const made = fillHole({ kernels, heap: new Heap(memory) }, colours, hole, { width: 9, height: 9 });
     for (const value of made) expect(Number.isFinite(value)).toBe(true);
+  });
+});
+
+describe('mends', () => {
+  it('are carried out where they, and what tidies, are on', () => {
+    const [one, two] = [mendOf({ id: 'one' }), mendOf({ id: 'two', on: false })];
+    const { tidy } = parseRecipe({ format: 'hazy-lens-recipe', version: 1 });
+    expect(mendsIn({ tidy: { ...tidy, mends: [one, two] } })).toEqual([one]);
+    expect(mendsIn({ tidy: { ...tidy, on: false, mends: [one, two] } })).toEqual([]);
   });
 });
 

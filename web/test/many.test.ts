@@ -13,7 +13,7 @@ import { openOne, services } from './services';
 
 vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
 vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
-vi.mock('../src/app/engine/mends', () => ({ Mends: class {}, mendsIn: () => [] }));
+vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
 vi.mock('../src/app/engine/recipe-rasters', () => ({ RecipeRasters: class {} }));
 vi.mock('../src/app/engine/small-picture', () => ({
   smallPicture: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
@@ -31,16 +31,18 @@ describe('many pictures', () => {
   let rendered: string[];
   /** Held back until it is let go. */
   let gate: Promise<void>;
+  /** Files of this kind cannot be read. */
+  let broken: boolean;
 
   beforeEach(async () => {
     const database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    [decoded, rendered, gate] = [[], [], Promise.resolve()];
+    [decoded, rendered, gate, broken] = [[], [], Promise.resolve(), true];
     vi.stubGlobal('addEventListener', () => undefined);
     const engine = {
       load: async (_: Blob, name: string) => {
         decoded.push(name);
-        if (name.startsWith('bad')) throw new Error(`“${name}” is no picture.`);
+        if (broken && name.startsWith('bad')) throw new Error(`“${name}” is no picture.`);
         const footage = name.endsWith('.mp4') ? {} : null;
         return {
           material: { footage, hold: () => () => undefined, frame: async () => ({ ...picture, name }) },
@@ -50,14 +52,14 @@ describe('many pictures', () => {
     const exporter = {
       export: async (
         source: { picture: { name: string }; recipe: { colour: { contrast: number } } },
-        options: { width: number; height: number },
+        options: { type: string; width: number; height: number },
         _: unknown,
         signal: AbortSignal,
       ) => {
         await gate;
         signal.throwIfAborted();
         rendered.push(`${source.picture.name} ${source.recipe.colour.contrast} ${options.width}`);
-        return new Blob([`made of ${source.picture.name}`]);
+        return new Blob([`made of ${source.picture.name}`], { type: options.type });
       },
     };
     const { injector } = services(
@@ -108,6 +110,25 @@ describe('many pictures', () => {
     expect(rendered.slice(4)).toEqual(['a.png 0.5 10']);
   });
 
+  it('that failed are tried again when all are rendered once more', async () => {
+    await begin('a.png', 'bad.png');
+    await many.render();
+    broken = false;
+    await many.render();
+    expect(await batch.picture(1)).toMatchObject({ state: 'done', reason: null });
+    expect(rendered).toEqual(['a.png 0 40', 'bad.png 0 40']);
+  });
+
+  it('have names for what they are, also once another kind of file is wanted', async () => {
+    await begin('a.png', 'b.png');
+    await many.render();
+    const { wish } = (await batch.get())!;
+    await batch.change({ wish: { ...wish, type: 'image/jpeg' } });
+    expect((await many.files()).map(({ name }) => name)).toEqual(['a.png', 'b.png']);
+    await many.render();
+    expect((await many.files()).map(({ name }) => name)).toEqual(['a.jpg', 'b.jpg']);
+  });
+
   it('go on where they were after a reload, and only then', async () => {
     await begin('a.png', 'b.png');
     await many.resume();
@@ -151,5 +172,11 @@ describe('many pictures', () => {
     const count = decoded.length;
     await many.showAll(signal);
     expect(decoded).toHaveLength(count);
+    // One look that broke off does not keep the next from showing what is missing.
+    vi.spyOn(batch, 'pictures').mockRejectedValueOnce(new Error('no storage'));
+    await expect(many.showAll(signal)).rejects.toThrow('no storage');
+    await batch.add([new File(['x'], 'late.png')]);
+    await many.showAll(signal);
+    expect((await small()).at(-1)).toBe('small 0.5');
   });
 });

@@ -1,9 +1,12 @@
+import { MEND_LIMITS, type Mend, parseRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { OpenProject } from '../src/app/project/open-project';
+import { Notices } from '../src/app/project/notices';
+import { MendHand } from '../src/app/stage/mend-hand';
 import { CropTool } from '../src/app/workspace/crop-tool';
 import { MendTool } from '../src/app/workspace/mend-tool';
 import { QuietArea } from '../src/app/workspace/quiet-area';
-import { VariantsBeside } from '../src/app/workspace/variants';
+import { Variants } from '../src/app/workspace/variants';
 import { openOne, services, size } from './services';
 
 describe('the hand that crops', () => {
@@ -41,43 +44,66 @@ describe('the hand that crops', () => {
 });
 
 describe('the hand that mends', () => {
+  let hand: MendHand;
   let tool: MendTool;
   let project: OpenProject;
+  let notices: Notices;
   beforeEach(() => {
     const { injector } = services(openOne);
-    [tool, project] = [injector.get(MendTool), injector.get(OpenProject)];
+    [hand, tool, project] = [injector.get(MendHand), injector.get(MendTool), injector.get(OpenProject)];
+    notices = injector.get(Notices);
   });
   const mends = () => project.recipe().tidy.mends;
+  const at = (x: number, y: number) => ({ x: x * size.width, y: y * size.height });
+  const moved = {} as PointerEvent;
 
-  it('makes one mend of a stroke, when it lifts', () => {
-    expect(tool.begin([0.1, 0.1])).toBeNull();
+  it('makes one mend of a stroke, when it lifts, of as few points as it takes', () => {
+    expect(hand.start(at(0.1, 0.1))).toBeNull();
     tool.kind.set('fill');
-    tool.begin([0.1, 0.1]);
-    tool.extend([0.2, 0.1]);
+    const drag = hand.start(at(0.1, 0.1))!;
+    drag.move(at(0.15, 0.1), moved);
+    drag.move(at(0.2, 0.1), moved);
     expect(mends()).toEqual([]);
-    expect(tool.live()?.points).toHaveLength(2);
-    tool.end();
+    expect(tool.live()?.points).toHaveLength(3);
+    drag.end!();
+    expect(tool.live()).toBeNull();
     expect(mends()).toMatchObject([{ kind: 'fill', on: true, points: [[0.1, 0.1], [0.2, 0.1]] }]); // prettier-ignore
     expect(project.undoLabel()).toBe('fill');
-    tool.begin([0.5, 0.5]);
-    tool.cancel();
-    tool.end();
+    const dropped = hand.start(at(0.5, 0.5))!;
+    dropped.cancel();
+    dropped.end!();
     expect(mends()).toHaveLength(1);
   });
 
   it('asks a copy where it comes from, and keeps the way there for the next strokes', () => {
     tool.kind.set('copy');
-    expect(tool.begin([0.8, 0.5])).toBeNull();
-    tool.begin([0.2, 0.4]);
-    tool.end();
-    tool.begin([0.3, 0.3]);
-    tool.end();
+    expect(hand.start(at(0.8, 0.5))).toBeNull();
+    hand.start(at(0.2, 0.4))!.end!();
+    hand.start(at(0.3, 0.3))!.end!();
+    expect(mends()).toHaveLength(2);
     for (const { from } of mends()) {
       expect(from[0]).toBeCloseTo(0.6);
       expect(from[1]).toBeCloseTo(0.1);
     }
     tool.source.set(null);
-    expect(tool.begin([0.3, 0.3])).toBeNull();
+    expect(hand.start(at(0.3, 0.3))).toBeNull();
+  });
+
+  it('makes what a recipe can hold, wherever it goes and however long, and says when there is no more room', () => {
+    tool.kind.set('copy');
+    hand.start(at(-9, 4));
+    const drag = hand.start(at(3, 0.5))!;
+    for (let i = 0; i < 6000; i++) drag.move(at((i % 97) - 40, (i % 89) - 40), moved);
+    drag.end!();
+    expect(() => parseRecipe(project.recipe())).not.toThrow();
+    const [{ from, points }] = mends() as [Mend];
+    expect(from).toEqual([-1, 1]);
+    expect(points.length).toBeLessThanOrEqual(MEND_LIMITS.points);
+    for (let i = 1; i < MEND_LIMITS.mends; i++) hand.start(at(0.5, 0.5))!.end!();
+    expect(() => parseRecipe(project.recipe())).not.toThrow();
+    expect(hand.start(at(0.5, 0.5))).toBeNull();
+    expect(mends()).toHaveLength(MEND_LIMITS.mends);
+    expect(notices.all().at(-1)?.text).toContain('200 mends');
   });
 });
 
@@ -98,11 +124,11 @@ describe('a quiet area', () => {
 });
 
 describe('variants beside each other', () => {
-  let variants: VariantsBeside;
+  let variants: Variants;
   let project: OpenProject;
   beforeEach(() => {
     const { injector } = services(openOne);
-    [variants, project] = [injector.get(VariantsBeside), injector.get(OpenProject)];
+    [variants, project] = [injector.get(Variants), injector.get(OpenProject)];
   });
   const shown = (): string[] => variants.shown().map(({ name }) => name);
 
@@ -113,10 +139,10 @@ describe('variants beside each other', () => {
     expect(variants.beside()).toBe(1);
     variants.make();
     variants.make();
-    expect(variants.all().map(({ name }) => name)).toEqual(['Version 1', 'Version 2', 'Version 3']);
-    expect(shown()).toEqual(['Version 1', 'Version 3']);
+    expect(variants.all().map(({ name }) => name)).toEqual(['Variant 1', 'Variant 2', 'Variant 3']);
+    expect(shown()).toEqual(['Variant 1', 'Variant 3']);
     variants.show(4);
-    expect(shown()).toEqual(['Version 1', 'Version 2', 'Version 3']);
+    expect(shown()).toEqual(['Variant 1', 'Variant 2', 'Variant 3']);
     variants.show(1);
     expect(shown()).toEqual([]);
   });
@@ -135,7 +161,7 @@ describe('variants beside each other', () => {
     expect(variants.all()).toEqual([]);
     expect(project.undoLabel()).toBe('delete variant');
     project.undo();
-    expect(variants.all().map(({ name }) => name)).toEqual(['soft', 'Version 2']);
+    expect(variants.all().map(({ name }) => name)).toEqual(['soft', 'Variant 2']);
     expect(variants.all()[1]!.recipe.colour.contrast).toBe(0.4);
   });
 });

@@ -24,10 +24,10 @@ describe('variants', () => {
 
   it('are made from the present one, which stays as it was when the new one changes', () => {
     const two = contrasty(withVariant(contrasty({ recipe: neutralRecipe() }, 0.1), newId), 0.5);
-    expect(contrasts(two)).toEqual([['Version 1', 0.1], ['Version 2', 0.5]]); // prettier-ignore
+    expect(contrasts(two)).toEqual([['Variant 1', 0.1], ['Variant 2', 0.5]]); // prettier-ignore
     const back = withChosen(two, variantsOf(two)[0]!.id);
     expect(back.recipe.colour.contrast).toBe(0.1);
-    expect(contrasts(contrasty(back, 0.2))).toEqual([['Version 1', 0.2], ['Version 2', 0.5]]); // prettier-ignore
+    expect(contrasts(contrasty(back, 0.2))).toEqual([['Variant 1', 0.2], ['Variant 2', 0.5]]); // prettier-ignore
   });
 
   it('lose nothing, whatever is made, changed, chosen, named and taken away', () => {

@@ -19,6 +19,16 @@ export function diagonal(size: Size): number {
   return Math.hypot(size.width, size.height);
 }
 
+/** A size times a scale, in whole pixels, one at least. */
+export function scaledSize({ width, height }: Size, scale: number): Size {
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
+/** A size whose longer side is so many pixels, or the size itself where that is smaller. */
+export function sizeWithin(size: Size, longEdge: number): Size {
+  return scaledSize(size, Math.min(1, longEdge / Math.max(size.width, size.height)));
+}
+
 /** A turned frame of axes in pixels: u along the band's own x axis, v at right angles, clockwise from it. */
 export interface Frame {
   x: number;

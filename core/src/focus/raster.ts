@@ -77,14 +77,14 @@ export function levelFor({ levels, at = SPREAD }: Raster, pictureWidth: number):
   return levels.filter(isEnough).at(-1) ?? levels[0];
 }
 
+/** The place on a raster under a place of the picture, both as fractions. */
+function placed({ at: { corner, across, down } = SPREAD }: Raster, fx: number, fy: number): [number, number] {
+  return [corner[0] + fx * across[0] + fy * down[0], corner[1] + fx * across[1] + fy * down[1]];
+}
+
 /** The value under a place of the picture that a raster lies under, given as fractions of the picture. */
-export function rasterAt(
-  { levels, at: { corner, across, down } = SPREAD }: Raster,
-  fx: number,
-  fy: number,
-): number {
-  const [x, y] = [0, 1].map((i) => corner[i]! + fx * across[i]! + fy * down[i]!);
-  return sampleRaster(levels[0], x!, y!);
+export function rasterAt(raster: Raster, fx: number, fy: number): number {
+  return sampleRaster(raster.levels[0], ...placed(raster, fx, fy));
 }
 
 /** The value, 0..1, at a place given as fractions of the width and height; bilinear between sample centres. */
@@ -112,11 +112,10 @@ export function sampleRow(
   lift: number,
   out: Float32Array,
 ): void {
-  const { corner, across, down } = raster.at ?? SPREAD;
+  const { across } = raster.at ?? SPREAD;
   const level = levelFor(raster, picture.width);
-  const [fx, fy] = [(x + 0.5) / picture.width, (y + 0.5) / picture.height];
-  const start = [0, 1].map((i) => corner[i]! + fx * across[i]! + fy * down[i]!) as [number, number];
-  const step = across.map((by) => by / picture.width) as [number, number];
+  const start = placed(raster, (x + 0.5) / picture.width, (y + 0.5) / picture.height);
+  const step = [across[0] / picture.width, across[1] / picture.width] as const;
   if (step[1] === 0) sampleAlong(level, start, step[0], gain, lift, out);
   else
     for (let i = 0; i < out.length; i++)

@@ -12,18 +12,21 @@ const cropSchema = z.strictObject({
 /** What is left of a picture: a rectangle, which may be turned and flipped. */
 export type Crop = z.infer<typeof cropSchema>;
 
+/** What a recipe holds of mends at most: how many, points of one, where they lie, and the way a copy comes. */
+export const MEND_LIMITS = { mends: 200, points: 5000, place: [-1, 2], from: [-1, 1] } as const;
+
+const point = ([least, most]: readonly [number, number]) =>
+  z.tuple([z.number().min(least).max(most), z.number().min(least).max(most)]);
+
 const mendSchema = z.strictObject({
   id: z.string().min(1).max(64),
   on: z.boolean().default(true),
   kind: z.enum(['fill', 'copy']),
   radius: length(0, 0.5, { label: 'Radius', spoken: 'Radius of the mend', sliderMax: 0.05 }).default(0.01),
   softness: share({ label: 'Softness', spoken: 'Softness of the mend' }).default(0.3),
-  points: z
-    .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
-    .min(1)
-    .max(5000),
+  points: z.array(point(MEND_LIMITS.place)).min(1).max(MEND_LIMITS.points),
   /** Where a copy comes from, as a way from here in widths and heights. */
-  from: z.tuple([z.number().min(-1).max(1), z.number().min(-1).max(1)]).default([0, 0]),
+  from: point(MEND_LIMITS.from).default([0, 0]),
 });
 
 /** A place or an object that is made to disappear, or copied over from elsewhere. */
@@ -35,7 +38,7 @@ export const tidySchema = z.strictObject({
   crop: cropSchema.prefault({}),
   mends: z
     .array(mendSchema)
-    .max(200)
+    .max(MEND_LIMITS.mends)
     .refine(
       (list) => new Set(list.map(({ id }) => id)).size === list.length,
       'every mend needs an id of its own',

@@ -1,4 +1,4 @@
-import type { Region, Size } from '../focus/geometry';
+import { type Region, type Size, scaledSize } from '../focus/geometry';
 import { type FrameFormat, type PixelFormat, frameBytes } from '../pixels/format';
 import type { ScaleTask } from '../pixels/scale';
 import type { Threads } from '../render/renderer';
@@ -76,10 +76,7 @@ export async function cutSheet(
   }
   // The picture at the size that is wanted of it; only what lies under the region is made of it.
   const scale = region.picture.width / sheet.width;
-  const size = {
-    width: Math.max(1, Math.round(picture.width * scale)),
-    height: Math.max(1, Math.round(picture.height * scale)),
-  };
+  const size = scaledSize(picture, scale);
   const [x, y] = [size.width / picture.width, size.height / picture.height];
   const step = (by: readonly [number, number], pixels: number): [number, number] => [
     by[0] * pixels * x,

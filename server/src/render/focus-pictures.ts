@@ -9,8 +9,9 @@ import {
   combineMattes,
   lumaOf,
   makeRaster,
+  sizeWithin,
 } from '@hazy-lens/core';
-import { type Decoded, InputError, readFileOr } from './picture';
+import { type Decoded, InputError, readFileOr, samplesOf } from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
@@ -62,10 +63,9 @@ export async function loadFocusPictures(
 
 /** Luma of the picture at the size at which depth maps are aligned. */
 async function guideOf({ width, height, format, data }: Decoded): Promise<ReturnType<typeof lumaOf>> {
-  const scale = Math.min(1, ALIGN_EDGE / Math.max(width, height));
-  const samples = format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
-  const { data: small, info } = await sharp(samples, { raw: { width, height, channels: format.channels } })
-    .resize(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)), { fit: 'fill' })
+  const raw = { width, height, channels: format.channels };
+  const { data: small, info } = await sharp(samplesOf(data, format), { raw })
+    .resize({ ...sizeWithin(raw, ALIGN_EDGE), fit: 'fill' })
     .toColourspace('srgb')
     .ensureAlpha()
     .raw({ depth: 'uchar' })

@@ -8,6 +8,7 @@ import {
   type Size,
   type Threads,
   readRecipe,
+  scaledSize,
   sheetOf,
   tidiedLook,
   wholeView,
@@ -22,6 +23,7 @@ import {
   encodePicture,
   outputKind,
   readFileOr,
+  samplesOf,
 } from './picture';
 import { picturesIn } from './inputs';
 import { type Options, readOptions } from './options';
@@ -56,8 +58,7 @@ async function hazeOf(size: Size, look: Look, threads: Threads): Promise<Uint8Ar
 /** Half the size each way: a draft is rendered there and enlarged. */
 async function halved(picture: Decoded): Promise<Decoded> {
   const { format } = picture;
-  const width = Math.max(1, Math.round(picture.width / 2));
-  const height = Math.max(1, Math.round(picture.height / 2));
+  const { width, height } = scaledSize(picture, 1 / 2);
   const part = async (samples: Uint16Array): Promise<Uint16Array> => {
     const data = Buffer.from(samples.buffer);
     const small = await resized({ ...picture, data, format: PART_FORMAT }, width, height);
@@ -76,9 +77,8 @@ async function halved(picture: Decoded): Promise<Decoded> {
 
 async function resized(picture: Rendered, width: number, height: number): Promise<Buffer> {
   const { data, format } = picture;
-  const samples = format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
   const raw = { width: picture.width, height: picture.height, channels: format.channels };
-  return sharp(samples, { raw })
+  return sharp(samplesOf(data, format), { raw })
     .resize(width, height, { fit: 'fill' })
     .toColourspace(format.bytes === 2 ? 'rgb16' : 'srgb')
     .raw({ depth: format.bytes === 2 ? 'ushort' : 'uchar' })

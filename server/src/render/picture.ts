@@ -83,13 +83,14 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
       one.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
     const flat = meta.hasAlpha ? image.clone().flatten({ background: '#ffffff' }) : image;
     const { data, info } = await rawOf(flat);
+    const format = { channels: 3, bytes: deep ? 2 : 1 } as const;
     return {
       width: info.width,
       height: info.height,
-      format: { channels: 3, bytes: deep ? 2 : 1 },
+      format,
       data,
       parts: meta.hasAlpha
-        ? splitTransparent(samplesOf((await rawOf(image)).data, deep), deep ? 65535 : 255)
+        ? splitTransparent(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
         : null,
       exif: readExif(file),
     };
@@ -100,9 +101,9 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
   }
 }
 
-/** Samples of one or two bytes. */
-const samplesOf = (data: Buffer, deep: boolean): Uint8Array | Uint16Array =>
-  deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
+/** Bytes as samples of one or two bytes. */
+export const samplesOf = (data: Buffer, { bytes }: Pick<PixelFormat, 'bytes'>): Uint8Array | Uint16Array =>
+  bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
 
 /** True where a kind of file keeps transparent places. */
 export const keepsTransparent = (path: string): boolean => ['png', 'webp', 'tiff'].includes(outputKind(path));
@@ -112,7 +113,7 @@ export async function encodePicture(path: string, picture: Omit<Decoded, 'parts'
   const { width, height, format, data } = picture;
   const kind = outputKind(path);
   const deep = format.bytes === 2;
-  const samples = samplesOf(data, deep);
+  const samples = samplesOf(data, format);
   let image = sharp(samples, { raw: { width, height, channels: format.channels } });
   if (deep && (kind === 'png' || kind === 'tiff')) image = image.toColourspace('rgb16');
   else if (deep) image = image.toColourspace('srgb');

@@ -10,9 +10,10 @@ import {
   frameBytes,
   isWhole,
   mendSamples,
+  mendsIn,
   sheetOf,
 } from '@hazy-lens/core';
-import type { Decoded } from './picture';
+import { type Decoded, samplesOf } from './picture';
 
 /** Pixels of what a recipe leaves of a picture, from those of the picture. */
 export async function tidiedPixels(
@@ -36,18 +37,17 @@ export async function tidiedPixels(
 /** Carries out the mends of a recipe on a picture, in place. */
 async function mend(
   { width, height, format, data }: Decoded,
-  { tidy }: Recipe,
+  recipe: Recipe,
   threads: Threads,
 ): Promise<void> {
-  if (!tidy.on) return;
   const samples = {
     width,
     height,
     channels: format.channels,
-    data: format.bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
+    data: samplesOf(data, format),
   };
   const scratch = new Scratch();
-  for (const one of tidy.mends) await mendSamples(scratch, await threads.module, samples, one);
+  for (const one of mendsIn(recipe)) await mendSamples(scratch, await threads.module, samples, one);
 }
 
 /** What a recipe leaves of a picture, mended; the picture itself where that is all of it. */

@@ -126,19 +126,14 @@ export function fillHole(
       from: before ? doubled(image, good, places, before) : new Int32Array(places.length).fill(-1),
       unlike: new Float32Array(places.length),
     };
-    if (before) {
-      copyInto(image, patches.vote(matches));
-      patches.show();
-    } else {
-      peelHole(image, patches);
-      patches.show();
-    }
+    if (before) copyInto(image, patches.vote(matches));
+    else peelHole(image, patches);
+    patches.show();
     const isLarge = longestSide(image) > THOUGHT_OUT;
+    const longEdge = Math.max(image.width, image.height);
     const share = sizes.length > 1 ? level / (sizes.length - 1) : 1;
     const rounds = isLarge ? 1 : Math.round(ROUNDS.smallest + (ROUNDS.largest - ROUNDS.smallest) * share);
-    const reach = before
-      ? Math.max(8, Math.max(image.width, image.height) >> level)
-      : Math.max(image.width, image.height);
+    const reach = before ? Math.max(8, longEdge >> level) : longEdge;
     for (let round = 0; round < rounds; round++) {
       dice = patches.match(matches, before ? 1 : 3, reach, dice);
       const made = patches.vote(matches);

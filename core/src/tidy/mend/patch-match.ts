@@ -59,22 +59,28 @@ export function holeMiddles({ width, height, hole }: Holed): Int32Array {
   return places;
 }
 
+/** Addresses of what the kernels read and write of a picture of so many pixels, and the bytes of it all. */
+function layout(pixels: number) {
+  const arena = new Arena();
+  return {
+    image: arena.floats(FLOATS * pixels),
+    sums: arena.floats(FLOATS * pixels),
+    slot: arena.floats(pixels),
+    places: arena.floats(pixels),
+    from: arena.floats(pixels),
+    unlike: arena.floats(pixels),
+    good: arena.take(pixels),
+    bytes: arena.bytes,
+  };
+}
+
 /** The kernels over a picture with a hole, in memory of their own. */
 export class Patches {
-  private readonly image: number;
-  private readonly good: number;
-  private readonly slot: number;
-  private readonly places: number;
-  private readonly from: number;
-  private readonly unlike: number;
-  private readonly sums: number;
+  private readonly at: Readonly<ReturnType<typeof layout>>;
 
   /** Bytes of memory that a picture of so many pixels needs. */
   static bytes(pixels: number): number {
-    const arena = new Arena();
-    for (let i = 0; i < 2 * FLOATS + 4; i++) arena.floats(pixels);
-    arena.take(pixels);
-    return arena.bytes;
+    return layout(pixels).bytes;
   }
 
   /** @param use memory of at least `bytes`. @param good see `goodMiddles`. */
@@ -83,24 +89,15 @@ export class Patches {
     private readonly picture: Holed,
     good: Uint8Array,
   ) {
-    const { width, height } = picture;
-    const pixels = width * height;
-    const arena = new Arena();
-    this.image = arena.floats(FLOATS * pixels);
-    this.sums = arena.floats(FLOATS * pixels);
-    this.slot = arena.floats(pixels);
-    this.places = arena.floats(pixels);
-    this.from = arena.floats(pixels);
-    this.unlike = arena.floats(pixels);
-    this.good = arena.take(pixels);
-    use.heap.bytes.set(good, this.good);
+    this.at = layout(picture.width * picture.height);
+    use.heap.bytes.set(good, this.at.good);
     this.show();
   }
 
   /** Takes over what is thought of the picture now. */
   show(trust = this.picture.trust): void {
     const { colours } = this.picture;
-    const image = this.use.heap.floatsAt(this.image, FLOATS * trust.length);
+    const image = this.use.heap.floatsAt(this.at.image, FLOATS * trust.length);
     for (let i = 0; i < trust.length; i++) {
       image[4 * i] = colours[3 * i]!;
       image[4 * i + 1] = colours[3 * i + 1]!;
@@ -112,7 +109,7 @@ export class Patches {
   /** The good pixel whose patch is most like that of p, looked for among all; -1 where there is none. */
   best(p: number): number {
     const { width, height } = this.picture;
-    return this.use.kernels.bestPatch(this.image, width, height, this.good, p);
+    return this.use.kernels.bestPatch(this.at.image, width, height, this.at.good, p);
   }
 
   /**
@@ -125,13 +122,13 @@ export class Patches {
     const { heap, kernels } = this.use;
     const { width, height } = this.picture;
     const words = new Int32Array(heap.bytes.buffer);
-    words.fill(-1, this.slot / 4, this.slot / 4 + width * height);
-    places.forEach((p, i) => (words[this.slot / 4 + p] = i));
-    words.set(places, this.places / 4);
-    words.set(from, this.from / 4);
-    const thrown = kernels.matchPatches(this.image, width, height, this.good, this.slot, this.places, places.length, this.from, this.unlike, rounds, reach, dice); // prettier-ignore
-    from.set(words.subarray(this.from / 4, this.from / 4 + from.length));
-    unlike.set(heap.floatsAt(this.unlike, unlike.length));
+    words.fill(-1, this.at.slot / 4, this.at.slot / 4 + width * height);
+    places.forEach((p, i) => (words[this.at.slot / 4 + p] = i));
+    words.set(places, this.at.places / 4);
+    words.set(from, this.at.from / 4);
+    const thrown = kernels.matchPatches(this.at.image, width, height, this.at.good, this.at.slot, this.at.places, places.length, this.at.from, this.at.unlike, rounds, reach, dice); // prettier-ignore
+    from.set(words.subarray(this.at.from / 4, this.at.from / 4 + from.length));
+    unlike.set(heap.floatsAt(this.at.unlike, unlike.length));
     return thrown;
   }
 
@@ -147,22 +144,22 @@ export class Patches {
     // Three quarters of all are more alike than this.
     const usual = Math.max(1e-6, known[Math.floor(known.length * 0.75)] ?? 0);
     const words = new Int32Array(heap.bytes.buffer);
-    words.set(places, this.places / 4);
-    words.set(from, this.from / 4);
-    const says = heap.floatsAt(this.unlike, places.length);
+    words.set(places, this.at.places / 4);
+    words.set(from, this.at.from / 4);
+    const says = heap.floatsAt(this.at.unlike, places.length);
     places.forEach((p, i) => (says[i] = trust[p]! * Math.exp(-unlike[i]! / (2 * usual)) + 1e-9));
-    heap.fillFloats(this.sums, FLOATS * width * height, 0);
+    heap.fillFloats(this.at.sums, FLOATS * width * height, 0);
     kernels.votePatches(
-      this.image,
+      this.at.image,
       width,
       height,
-      this.places,
+      this.at.places,
       places.length,
-      this.from,
-      this.unlike,
-      this.sums,
+      this.at.from,
+      this.at.unlike,
+      this.at.sums,
     );
-    const sums = heap.floatsAt(this.sums, FLOATS * width * height);
+    const sums = heap.floatsAt(this.at.sums, FLOATS * width * height);
     const made = Float32Array.from(colours);
     for (let a = 0; a < width * height; a++)
       if (sums[4 * a + 3]! > 0)

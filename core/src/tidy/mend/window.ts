@@ -18,6 +18,11 @@ export interface Samples extends Size {
   channels: number;
 }
 
+/** The highest value of a sample. */
+export function whiteOf({ data }: Samples): number {
+  return data instanceof Uint16Array ? 65535 : 255;
+}
+
 /** What is looked at around a mend, as a share of its own size, and in pixels at least and at most. */
 const AROUND = { share: 0.8, least: 40, most: 480 } as const;
 
@@ -55,7 +60,7 @@ export function mendWindow(samples: Samples, mend: Mend): MendWindow | null {
   const height = Math.min(samples.height, box.bottom + around) - y;
   const colours = new Float32Array(width * height * 3);
   const cover = new Float32Array(width * height);
-  const white = samples.data instanceof Uint16Array ? 65535 : 255;
+  const white = whiteOf(samples);
   const coverage = inkCoverage(makeInk({ ...mend, mode: 'haze', strength: 1, pressure: 'none' }, 0), samples);
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
@@ -76,7 +81,7 @@ export function putWindow(
   share: Float32Array,
 ): void {
   const { x, y, width, height, colours } = window;
-  const white = samples.data instanceof Uint16Array ? 65535 : 255;
+  const white = whiteOf(samples);
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const at = j * width + i;

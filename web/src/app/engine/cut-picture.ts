@@ -10,6 +10,7 @@ import {
   type Window,
   cutSheet,
   isWhole,
+  scaledSize,
   sheetKey,
   sheetOf,
 } from '@hazy-lens/core';
@@ -33,10 +34,7 @@ export abstract class CutPicture implements Size {
   async pixels(threads: Threads, window: Window, longEdge: number): Promise<Pixels> {
     const own = { width: window.width * this.width, height: window.height * this.height };
     const scale = Math.min(1, longEdge / Math.max(own.width, own.height));
-    const size = {
-      width: Math.max(1, Math.round(this.width * scale)),
-      height: Math.max(1, Math.round(this.height * scale)),
-    };
+    const size = scaledSize(this, scale);
     const x = Math.floor(window.x * size.width);
     const y = Math.floor(window.y * size.height);
     const width = Math.max(1, Math.min(size.width - x, Math.round(window.width * size.width)));

@@ -1,5 +1,5 @@
 import { Injectable, computed, signal } from '@angular/core';
-import { type Content, type Look, type Region, type Sheet, lookKey } from '@hazy-lens/core';
+import { type Content, type Look, type Region, type Sheet, lookKey, scaledSize } from '@hazy-lens/core';
 import { type CutPicture, onSheet } from './cut-picture';
 import { Display } from './display';
 import { type Loaded, loadMaterial } from './load';
@@ -47,6 +47,9 @@ const NEWEST_SHARE = 0.25;
 const REST_MS = 110;
 const DRAFT_SCALE = 0.5;
 
+/** Numbered pictures whose rate nobody has said, in frames a second. */
+const NUMBERED_FPS = 30;
+
 /** Renders what the stage shows: one frame at a time, always for the newest request. */
 @Injectable({ providedIn: 'root' })
 export class Engine {
@@ -62,7 +65,7 @@ export class Engine {
   readonly picture = this.inView.asReadonly();
   private readonly kept = new KeptFrames();
   private awaited: { picture: Picture; resolve: () => void } | null = null;
-  /** True while the stage shows less than the fine picture. */
+  /** True while the stage shows other than the fine picture that was asked for. */
   readonly busy = signal(false);
   private readonly fine = new ViewRender(this.pool);
   private readonly draft = new ViewRender(this.pool, true);
@@ -86,7 +89,7 @@ export class Engine {
   }
 
   /** Reads a file for `open`; `fps` is the rate of numbered pictures. @throws Error with a sentence that names the file. */
-  load(file: Blob, name: string, fps: number): Promise<Loaded> {
+  load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
     return loadMaterial(file, name, fps, this.pool);
   }
 
@@ -114,6 +117,7 @@ export class Engine {
 
   request(request: ViewRequest): void {
     this.wanted = request;
+    if (!request.playing) this.busy.set(true);
     clearTimeout(this.restTimer);
     if (!this.running) void this.run();
   }
@@ -169,7 +173,7 @@ export class Engine {
     this.paint({ region, pixels, before: () => this.fine.source(), moved: compares, since });
     // What stands after this may be another picture than the view holds.
     if (!compares) this.shown = null;
-    this.busy.set(false);
+    this.busy.set(!!this.wanted && !this.wanted.playing);
   }
 
   private async stand(picture: CutPicture, request: ViewRequest): Promise<void> {
@@ -182,7 +186,6 @@ export class Engine {
     const asDraft = !resting && this.isSlow && isWorth;
     const view = asDraft ? this.draft : this.fine;
     const shown = asDraft ? small : region;
-    this.busy.set(true);
     const wasReady = await view.prepare(picture, shown, look);
     const started = performance.now();
     const pixels = await view.draw(look, request.content, request.frame);
@@ -191,7 +194,7 @@ export class Engine {
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);
     this.shown = { region: shown, picture };
     this.paint({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
-    this.busy.set(asDraft);
+    this.busy.set(asDraft || !!this.wanted);
     if (this.wanted) return;
     this.restTimer = window.setTimeout(() => {
       if (asDraft) this.request({ ...request, since: 0 });
@@ -219,10 +222,7 @@ export class Engine {
 
 /** The same part of the picture at a fraction of the size. */
 function scaled(region: Region, by: number): Region {
-  const picture = {
-    width: Math.max(1, Math.round(region.picture.width * by)),
-    height: Math.max(1, Math.round(region.picture.height * by)),
-  };
+  const picture = scaledSize(region.picture, by);
   const [fx, fy] = [picture.width / region.picture.width, picture.height / region.picture.height];
   const x = Math.floor(region.x * fx);
   const y = Math.floor(region.y * fy);

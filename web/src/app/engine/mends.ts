@@ -1,14 +1,9 @@
 import { Injectable, inject } from '@angular/core';
-import { type Mend, type Recipe, isYuv } from '@hazy-lens/core';
+import { type Mend, isYuv } from '@hazy-lens/core';
 import { type Remote, proxy, wrap } from 'comlink';
 import { Engine } from './engine';
 import type { MendWorker } from './mend.worker';
 import type { Picture } from './picture';
-
-/** Which of a recipe's mends are carried out. */
-export function mendsIn({ tidy }: Pick<Recipe, 'tidy'>): readonly Mend[] {
-  return tidy.on ? tidy.mends.filter(({ on }) => on) : [];
-}
 
 const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
   a.length === b.length && a.every((one, i) => one === b[i]);

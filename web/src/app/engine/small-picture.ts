@@ -1,4 +1,4 @@
-import { sheetOf } from '@hazy-lens/core';
+import { scaledSize, sheetOf } from '@hazy-lens/core';
 import type { Exporter, ExportSource } from './export';
 
 const [WIDTH, HEIGHT] = [432, 288];
@@ -7,10 +7,7 @@ const [WIDTH, HEIGHT] = [432, 288];
 export async function smallPicture(exporter: Exporter, source: ExportSource): Promise<Blob> {
   const sheet = sheetOf(source.recipe, source.picture);
   const scale = Math.min(1, Math.max(WIDTH / sheet.width, HEIGHT / sheet.height));
-  const size = {
-    width: Math.max(1, Math.round(sheet.width * scale)),
-    height: Math.max(1, Math.round(sheet.height * scale)),
-  };
+  const size = scaledSize(sheet, scale);
   const pixels = await exporter.pixels(source, size);
   const small = new OffscreenCanvas(WIDTH, HEIGHT);
   const [left, top] = [Math.round((WIDTH - size.width) / 2), Math.round((HEIGHT - size.height) / 2)];

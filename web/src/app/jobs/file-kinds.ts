@@ -18,3 +18,8 @@ export const FILE_KINDS: readonly FileKind[] = [
   { type: 'image/webp', label: 'WebP', extension: '.webp', isLossy: true, isDeep: false },
   { type: 'image/avif', label: 'AVIF', extension: '.avif', isLossy: true, isDeep: false },
 ];
+
+/** The kind that is written as a type of file; the first where none is. */
+export function fileKindOf(type: string): FileKind {
+  return FILE_KINDS.find((kind) => kind.type === type) ?? FILE_KINDS[0]!;
+}

@@ -1,9 +1,8 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, parseRecipe, readExif, sheetOf } from '@hazy-lens/core';
+import { type Recipe, mendsIn, parseRecipe, readExif, sheetOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Exporter, type ExportSource } from '../engine/export';
-import { Mends, mendsIn } from '../engine/mends';
-import type { Picture } from '../engine/picture';
+import { Mends } from '../engine/mends';
 import { RecipeRasters } from '../engine/recipe-rasters';
 import { smallPicture } from '../engine/small-picture';
 import { zipOf } from '../engine/zip-of';
@@ -11,8 +10,11 @@ import { filledPattern } from '../model/file-pattern';
 import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
 import { Projects } from '../storage/projects';
 import { Exports, type Control, type Report } from './exports';
-import { FILE_KINDS } from './file-kinds';
+import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
+
+/** What the job that renders them all is called in the queue. */
+export const MANY = 'Many at once';
 
 /** One recipe over many pictures: small pictures of them all, and the files that are made of them, one after the other. */
 @Injectable({ providedIn: 'root' })
@@ -24,7 +26,7 @@ export class Many {
   private readonly engine = inject(Engine);
   private readonly rasters = inject(RecipeRasters);
   private readonly mends = inject(Mends);
-  private preview: Promise<void> | null = null;
+  private preview: Promise<void> = Promise.resolve();
   private running: Promise<void> | null = null;
 
   /** Goes on with what was being rendered when the window was closed. */
@@ -35,8 +37,9 @@ export class Many {
 
   /** Makes the small pictures that are missing or out of date, until all are there or `signal` says no. */
   showAll(signal: AbortSignal): Promise<void> {
-    this.preview = (this.preview ?? Promise.resolve()).then(() => this.drawMissing(signal));
-    return this.preview;
+    const shown = this.preview.then(() => this.drawMissing(signal));
+    this.preview = shown.catch(() => undefined);
+    return shown;
   }
 
   private async drawMissing(signal: AbortSignal): Promise<void> {
@@ -50,7 +53,9 @@ export class Many {
       const of = keyOf(recipe);
       if (picture.thumbnailOf === of) continue;
       await this.orTold(picture, async () => {
-        const thumbnail = await this.with(picture, recipe, (source) => smallPicture(this.exporter, source));
+        const thumbnail = await this.with(picture, recipe, signal, (source) =>
+          smallPicture(this.exporter, source),
+        );
         await this.batch.changePicture(index, { thumbnail, thumbnailOf: of });
       });
     }
@@ -60,7 +65,7 @@ export class Many {
   render(): Promise<void> {
     this.running ??= this.exports
       .work({
-        fileName: 'Many at once',
+        fileName: MANY,
         canPause: true,
         make: (report, control) => this.renderAll(report, control),
       })
@@ -82,15 +87,15 @@ export class Many {
       await control.passed();
       report({ says: `Picture ${i + 1} of ${all.length}`, done: i / all.length });
       const picture = await this.batch.picture(index);
-      if (!picture || picture.state === 'failed') continue;
+      if (!picture) continue;
       const recipe = await this.recipeOf(batch, picture);
       const of = keyOf([recipe, batch.wish.type, batch.wish.quality, batch.wish.longEdge]);
       if (picture.state === 'done' && picture.madeOf === of) continue;
       await this.orTold(picture, async () => {
-        const out = await this.with(picture, recipe, (source) =>
+        const out = await this.with(picture, recipe, control.signal, (source) =>
           this.file(source, batch.wish, picture, control.signal),
         );
-        await this.batch.changePicture(index, { state: 'done', out, madeOf: of });
+        await this.batch.changePicture(index, { state: 'done', reason: null, out, madeOf: of });
       });
       made++;
       const share = made / (made + all.length - i - 1);
@@ -105,15 +110,12 @@ export class Many {
     { file }: StoredBatchPicture,
     signal: AbortSignal,
   ): Promise<Blob> {
-    const kind = FILE_KINDS.find((one) => one.type === type) ?? FILE_KINDS[0]!;
-    const sheet = sheetOf(source.recipe, source.picture);
-    const scale = Math.min(1, (longEdge ?? Infinity) / Math.max(sheet.width, sheet.height));
+    const kind = fileKindOf(type);
     const options = {
       type: kind.type,
       quality,
       bits: kind.isDeep ? (16 as const) : (8 as const),
-      width: Math.max(1, Math.round(sheet.width * scale)),
-      height: Math.max(1, Math.round(sheet.height * scale)),
+      ...sizeWithin(sheetOf(source.recipe, source.picture), longEdge ?? Infinity),
       exif: readExif(new Uint8Array(await file.arrayBuffer())),
     };
     return this.exporter.export(source, options, () => undefined, signal);
@@ -129,14 +131,14 @@ export class Many {
   private async with<T>(
     { file, name }: StoredBatchPicture,
     recipe: Recipe,
+    signal: AbortSignal,
     work: (source: ExportSource) => Promise<T>,
   ): Promise<T> {
-    const { material } = await this.engine.load(file, name, 30);
+    const { material } = await this.engine.load(file, name);
     const letGo = material.hold();
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
-      const came: Picture = await material.frame(0);
-      const picture = await this.mends.of(came, mendsIn(recipe), new AbortController().signal);
+      const picture = await this.mends.of(await material.frame(0), mendsIn(recipe), signal);
       return await work({ picture, recipe, focusPictures: await this.rasters.of(recipe, picture) });
     } finally {
       letGo();
@@ -158,13 +160,15 @@ export class Many {
     const batch = await this.batch.get();
     const pictures = await this.batch.pictures();
     if (!batch) return [];
-    const { extension } = FILE_KINDS.find(({ type }) => type === batch.wish.type) ?? FILE_KINDS[0]!;
     const names = filledPattern(
       batch.wish.pattern,
       pictures.map(({ name }) => name),
       batch.name,
     );
-    return pictures.flatMap(({ out }, i) => (out ? [{ name: names[i]! + extension, file: out }] : []));
+    // A file is named for what it is, also where another kind is wanted by now.
+    return pictures.flatMap(({ out }, i) =>
+      out ? [{ name: names[i]! + fileKindOf(out.type).extension, file: out }] : [],
+    );
   }
 
   /** All that was made as one zip. */

@@ -23,8 +23,8 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
 import { parseRecipe } from '@hazy-lens/core';
 import { Exports } from '../jobs/exports';
-import { FILE_KINDS } from '../jobs/file-kinds';
-import { Many } from '../jobs/many';
+import { FILE_KINDS, fileKindOf } from '../jobs/file-kinds';
+import { MANY, Many } from '../jobs/many';
 import { filledPattern } from '../model/file-pattern';
 import { safeName } from '../model/safe-name';
 import { Notices } from '../project/notices';
@@ -51,7 +51,7 @@ const PICTURES = {
 
 /** Opens the view of many pictures. */
 export function openMany(dialog: MatDialog): void {
-  dialog.open(ManyView, { width: '1240px', maxWidth: '96vw', height: '92vh', ariaLabel: 'Many at once' });
+  dialog.open(ManyView, { width: '1240px', maxWidth: '96vw', height: '92vh', ariaLabel: MANY });
 }
 
 /** One recipe over many pictures: a grid of small ones, each of which can be opened; files of them all. */
@@ -97,12 +97,10 @@ export class ManyView {
   private readonly kept = live<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
   protected readonly saved = computed(() => this.kept().all);
   protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
-  protected readonly kind = computed(
-    () => FILE_KINDS.find(({ type }) => type === this.wish().type) ?? FILE_KINDS[0]!,
-  );
+  protected readonly kind = computed(() => fileKindOf(this.wish().type));
   /** The job in the queue, while all are being rendered. */
   protected readonly job = computed(
-    () => this.exports.jobs().find(({ fileName }) => fileName === 'Many at once') ?? null,
+    () => this.exports.jobs().find(({ fileName }) => fileName === MANY) ?? null,
   );
   protected readonly count = computed(() => {
     const all = this.pictures();

@@ -27,12 +27,12 @@ export function variantsOf({ recipe, variants }: Versioned): readonly Variant[] 
 /** Work with a new version of it, made from the present one, which goes on as the new one. */
 export function withVariant<W extends Versioned>(work: W, newId: () => string): W {
   const list = [...variantsOf(work)];
-  if (list.length === 0) list.push({ id: newId(), name: 'Version 1', recipe: work.recipe });
+  if (list.length === 0) list.push({ id: newId(), name: 'Variant 1', recipe: work.recipe });
   const id = newId();
   const names = new Set(list.map(({ name }) => name));
   let number = list.length + 1;
-  while (names.has(`Version ${number}`)) number++;
-  list.push({ id, name: `Version ${number}`, recipe: work.recipe });
+  while (names.has(`Variant ${number}`)) number++;
+  list.push({ id, name: `Variant ${number}`, recipe: work.recipe });
   return { ...work, variants: { list, current: id } };
 }
 

@@ -1,7 +1,7 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import type { Mend } from '@hazy-lens/core';
+import { type Mend, mendsIn } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
-import { Mends, mendsIn } from '../engine/mends';
+import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { Notices } from './notices';
 import { OpenProject } from './open-project';

@@ -22,8 +22,6 @@ import { takenAt } from './taken-at';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MOST_NUMBERED_BYTES = 2_000_000_000;
-/** Frames a second of numbered pictures until another rate is chosen. */
-const NUMBERED_FPS = 30;
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
@@ -107,7 +105,7 @@ export class Session {
   ): Promise<string | null> {
     let id: string | null = null;
     await this.inTurn(file.name, async (isNewest) => {
-      const { material: came, about, isReadOn } = await this.engine.load(file, file.name, NUMBERED_FPS);
+      const { material: came, about, isReadOn } = await this.engine.load(file, file.name);
       let material = came;
       if (!isNewest()) return material.hold()();
       const footage = footageInfo(material);
@@ -126,7 +124,7 @@ export class Session {
       // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
       const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
       if (kept) {
-        material = (await this.engine.load(kept, file.name, NUMBERED_FPS)).material;
+        material = (await this.engine.load(kept, file.name)).material;
         came.hold()();
       }
       if (!isNewest()) return material.hold()();
@@ -163,11 +161,7 @@ export class Session {
         const file = await this.projects.picture(stored.source);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
-        const { material } = await this.engine.load(
-          file,
-          stored.source.fileName,
-          stored.source.footage?.fps ?? NUMBERED_FPS,
-        );
+        const { material } = await this.engine.load(file, stored.source.fileName, stored.source.footage?.fps);
         if (!isNewest()) return material.hold()();
         await this.show(found.project, material);
         if (found.isLost)

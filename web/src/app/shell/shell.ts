@@ -38,7 +38,7 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
-import { VariantsBeside } from '../workspace/variants';
+import { Variants } from '../workspace/variants';
 import { TwoAtOnce } from '../workspace/two-at-once';
 import { filesIn } from './dropped-files';
 import { KeyHelp } from './key-help';
@@ -179,7 +179,7 @@ export class Shell {
   private readonly project = inject(OpenProject);
   private readonly recipes = inject(RecipeImport);
   private readonly notices = inject(Notices);
-  protected readonly variants = inject(VariantsBeside);
+  protected readonly variants = inject(Variants);
   protected readonly dropping = signal(false);
   /** The present recipe under the other blur that is tried. */
   protected readonly otherHalf = computed<Recipe>(() => {

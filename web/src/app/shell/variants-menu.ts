@@ -5,7 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { OpenProject } from '../project/open-project';
-import { VariantsBeside } from '../workspace/variants';
+import { Variants } from '../workspace/variants';
 
 /** Named versions of the project: made from the present one, chosen, and seen beside each other. */
 @Component({
@@ -71,14 +71,14 @@ import { VariantsBeside } from '../workspace/variants';
       font-weight: 400;
     }
     .current {
-      font-weight: 700;
+      --mat-menu-item-label-text-weight: 700;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class VariantsMenu {
   protected readonly project = inject(OpenProject);
-  protected readonly variants = inject(VariantsBeside);
+  protected readonly variants = inject(Variants);
   protected readonly others = computed(() =>
     this.variants.all().filter(({ id }) => id !== this.variants.current()),
   );

@@ -7,55 +7,32 @@ import {
   inject,
   viewChild,
 } from '@angular/core';
-import { type Scribble, diagonal } from '@hazy-lens/core';
+import type { Scribble } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
-import { StageTools } from './stage-tools';
 import { StageView } from '../workspace/stage-view';
+import { BrushRing } from './brush-ring';
+import { StageTools } from './stage-tools';
+import { stagePath } from './stroke-points';
 
 /** The brush under the hand, with its size and softness; and the scribbles of the matte in hand. */
 @Component({
   selector: 'hl-hand-cursor',
+  imports: [BrushRing],
   template: `
     @if (scribbles().length > 0) {
       <canvas #scribbles aria-hidden="true"></canvas>
     }
     @if (ring(); as at) {
-      <span
-        class="ring"
-        [style.width.px]="2 * at.radius"
-        [style.height.px]="2 * at.radius"
-        [style.transform]="'translate(' + (at.x - at.radius) + 'px, ' + (at.y - at.radius) + 'px)'"
-      >
-        <span class="core" [style.inset.%]="at.soft * 50"></span>
-      </span>
+      <hl-brush-ring [at]="at" [radius]="at.radius" [softness]="at.softness" />
     } @else if (mark(); as at) {
       <span class="mark" [style.transform]="'translate(' + at.x + 'px, ' + at.y + 'px)'"></span>
     }
   `,
   styles: `
     :host {
-      position: absolute;
-      inset: 0;
-      overflow: hidden;
       pointer-events: none;
-    }
-    canvas {
-      position: absolute;
-      inset: 0;
-    }
-    .ring,
-    .core {
-      position: absolute;
-      left: 0;
-      top: 0;
-      box-sizing: border-box;
-      border: 1px solid #fff;
-      border-radius: 50%;
-      box-shadow:
-        0 0 0 1px rgb(12 14 20 / 0.6),
-        inset 0 0 0 1px rgb(12 14 20 / 0.6);
     }
     /* The keyboard's hand where the tool has no ring. */
     .mark {
@@ -69,13 +46,8 @@ import { StageView } from '../workspace/stage-view';
         linear-gradient(#fff, #fff) center / 100% 2px no-repeat;
       filter: drop-shadow(0 0 1px rgb(12 14 20 / 0.9)) drop-shadow(0 0 1px rgb(12 14 20 / 0.9));
     }
-    .core {
-      left: auto;
-      top: auto;
-      border-color: rgb(255 255 255 / 0.55);
-      box-shadow: none;
-    }
   `,
+  styleUrl: './mark.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class HandCursor {
@@ -96,7 +68,7 @@ export class HandCursor {
     return {
       ...stage,
       radius: Math.max(2, radius * this.project.diagonal() * this.stageView.view().zoom),
-      soft: softness,
+      softness,
     };
   });
 
@@ -120,18 +92,13 @@ export class HandCursor {
       if (!canvas) return;
       const { width, height } = this.stageView.stage();
       const size = this.project.size();
-      const perLength = diagonal(size) * this.stageView.view().zoom;
+      const perLength = this.project.diagonal() * this.stageView.view().zoom;
       canvas.width = width;
       canvas.height = height;
       const context = canvas.getContext('2d')!;
       context.lineCap = context.lineJoin = 'round';
       for (const { points, radius, inside } of list) {
-        context.beginPath();
-        points.forEach(([x, y], i) => {
-          const at = this.stageView.toStage(x * size.width, y * size.height);
-          if (i === 0) context.moveTo(at.x, at.y);
-          context.lineTo(at.x, at.y);
-        });
+        const line = stagePath(points, size, this.stageView);
         const thick = Math.max(3, 1.2 * radius * perLength);
         // Inside is white, outside is ink; both with a casing of the other.
         for (const [wide, colour] of [
@@ -140,7 +107,7 @@ export class HandCursor {
         ] as const) {
           context.lineWidth = wide;
           context.strokeStyle = colour;
-          context.stroke();
+          context.stroke(line);
         }
       }
     });

@@ -20,6 +20,7 @@ import {
   type Sheet,
   blurOf,
   fieldLook,
+  mendsIn,
   recipeAt,
   sheetLook,
   sheetOf,
@@ -29,7 +30,7 @@ import { Engine } from '../engine/engine';
 import { Newest } from '../engine/newest';
 import { type CutPicture, onSheet } from '../engine/cut-picture';
 import { ViewRender } from '../engine/view-render';
-import { Mends, mendsIn } from '../engine/mends';
+import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { RecipeRasters } from '../engine/recipe-rasters';
 import { FocusPicturesSource } from '../project/focus-pictures';

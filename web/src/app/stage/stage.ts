@@ -20,45 +20,28 @@ import { InHand } from '../workspace/in-hand';
 import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
-import { CropWindow } from './crop-window';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
-import { MovementMark } from './movement-mark';
-import { MendMarks } from './mend-marks';
+import { MendHand } from './mend-hand';
 import { MonoPick } from './mono-pick';
 import { panHand, wheelZoom } from './pan';
-import { QuietFrameMark } from './quiet-frame';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
+import { StepMarks } from './step-marks';
 import { type StageDrag, handOf } from './stage-drag';
-import { VignetteMark } from './vignette-mark';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
-import { MendTool } from '../workspace/mend-tool';
 import { ToolSettings } from '../workspace/tool-settings';
 import { StageView } from '../workspace/stage-view';
 import { TwoAtOnce } from '../workspace/two-at-once';
-import { VariantsBeside } from '../workspace/variants';
+import { Variants } from '../workspace/variants';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view';
 
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [
-    BandHandles,
-    CropWindow,
-    Drag,
-    LightsMark,
-    MendMarks,
-    MovementMark,
-    QuietFrameMark,
-    SoundingMarks,
-    HandCursor,
-    StatusLine,
-    VignetteMark,
-    Wipe,
-  ],
+  imports: [BandHandles, Drag, LightsMark, SoundingMarks, HandCursor, StatusLine, StepMarks, Wipe],
   template: `
     <div
       class="picture"
@@ -79,6 +62,7 @@ import { placeRegion } from '../workspace/view';
         [style.height.px]="place().height"
         role="img"
         [attr.aria-label]="'Picture: ' + project.state().name"
+        [attr.aria-busy]="engine.busy()"
       ></canvas>
       <canvas
         #before
@@ -127,27 +111,13 @@ import { placeRegion } from '../workspace/view';
         [style.height.px]="place().height"
       />
     }
-    @if (showsMovement()) {
-      <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
-    }
-    @if (showsVignette()) {
-      <hl-vignette-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
-    }
-    @if (showsCrop()) {
-      <hl-crop-window [class.off]="looking.handlesHidden()" [class.through]="looking.panning()" />
-    }
-    @if (showsMends()) {
-      <hl-mend-marks [class.off]="looking.handlesHidden()" />
-    }
-    @if (looking.step() === 'finish' && project.isOpen()) {
-      <hl-quiet-frame [class.off]="looking.handlesHidden()" />
-    }
+    <hl-step-marks />
     @if (looking.comparison() === 'wipe') {
       <hl-wipe />
     }
     <hl-status-line />
   `,
-  styleUrl: './stage.scss',
+  styleUrls: ['./laid.scss', './stage.scss'],
   host: {
     '(wheel)': 'wheel($event)',
     '(pointermove)': 'point($event)',
@@ -164,7 +134,7 @@ export class Stage {
   protected readonly stageView = inject(StageView);
   protected readonly tools = inject(StageTools);
   private readonly monoPick = inject(MonoPick);
-  private readonly mendTool = inject(MendTool);
+  private readonly mendHand = inject(MendHand);
   private readonly handles = viewChild(BandHandles);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
@@ -185,33 +155,6 @@ export class Stage {
   private readonly picksColours = computed(() => {
     const { on, mono } = this.project.recipe().colour;
     return on && mono.on && this.looking.step() === 'colour' && this.looking.comparison() !== 'before';
-  });
-
-  protected readonly showsMovement = computed(() => {
-    const { on, kind } = this.project.recipe().blur;
-    const moves = kind === 'motion' || kind === 'spin' || kind === 'zoom';
-    return moves && on && this.looking.step() === 'blur' && this.looking.comparison() !== 'before';
-  });
-
-  protected readonly showsCrop = computed(
-    () =>
-      this.looking.step() === 'tidy' &&
-      this.project.isOpen() &&
-      this.project.recipe().tidy.on &&
-      this.mendTool.kind() === null,
-  );
-  protected readonly showsMends = computed(
-    () => this.looking.step() === 'tidy' && this.project.isOpen() && this.mendTool.kind() !== null,
-  );
-
-  protected readonly showsVignette = computed(() => {
-    const { on, vignette } = this.project.recipe().finish;
-    return (
-      vignette.amount !== 0 &&
-      on &&
-      this.looking.step() === 'finish' &&
-      this.looking.comparison() !== 'before'
-    );
   });
 
   protected readonly place = computed(() => {
@@ -245,7 +188,7 @@ export class Stage {
       removeEventListener('resize', moved);
     });
     // Among several views the stage moves without a change of its size.
-    const [two, variants] = [inject(TwoAtOnce), inject(VariantsBeside)];
+    const [two, variants] = [inject(TwoAtOnce), inject(Variants)];
     afterRenderEffect(() => {
       two.inHand();
       variants.shown();
@@ -318,26 +261,10 @@ export class Stage {
     if (event.button === 1 || (event.button === 0 && this.looking.panning()))
       return panHand(this.stageView, event);
     if (event.button !== 0) return null;
-    if (this.showsMends()) return this.mend(event);
     if (this.picksColours()) return this.pickColour(event);
-    if (!this.showsHandles()) return null;
     const drag = this.startDrag(event);
     return drag && handOf(drag, this.stageView);
   };
-
-  /** A stroke of the brush that mends; the first press of a copy says where it comes from. */
-  private mend(event: PointerEvent | KeyboardEvent, at = this.stageView.pointer()): Hand | null {
-    const { width, height } = this.project.size();
-    const spot = 'clientX' in event ? this.stageView.pictureAt(event) : at;
-    const place = ({ x, y }: { x: number; y: number }): [number, number] => [x / width, y / height];
-    if (!spot || !this.mendTool.begin(place(spot))) return null;
-    return {
-      every: true,
-      move: (next) => this.mendTool.extend(place(this.stageView.pictureAt(next))),
-      end: () => this.mendTool.end(),
-      cancel: () => this.mendTool.cancel(),
-    };
-  }
 
   private pickColour(event: PointerEvent): Hand | null {
     const image = this.pixelsBefore();
@@ -352,6 +279,8 @@ export class Stage {
 
   private startDrag(event: PointerEvent): StageDrag | null {
     const at = this.stageView.pictureAt(event);
+    if (this.mendHand.isReady()) return this.mendHand.start(at);
+    if (!this.showsHandles()) return null;
     const handles = this.handles();
     if (!this.tools.takesAll && handles && !this.looking.handlesHidden()) {
       const hit = handles.hit(this.stageView.fromPointer(event));
@@ -373,7 +302,7 @@ export class Stage {
 
   private cursorFor(event: PointerEvent): string {
     if (this.picksColours()) return 'ns-resize';
-    if (this.showsMends()) return 'none';
+    if (this.mendHand.isReady()) return 'none';
     if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
     const { kind } = this.inHand.chosen();
     if (this.inHand.placing()) return 'crosshair';
@@ -401,8 +330,8 @@ export class Stage {
     if (step) {
       const by = factor(event) * (diagonal(sheet) / 200);
       this.stageView.pointAt(put(x + step[0] * by, y + step[1] * by), true);
-    } else if (event.key === 'Enter' && this.showsMends()) {
-      this.mend(event, at)?.end?.();
+    } else if (event.key === 'Enter' && this.mendHand.isReady()) {
+      this.mendHand.start(at)?.end?.();
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.stageView.pointAt(at, true);
       this.tools.start(at, event)?.end?.();

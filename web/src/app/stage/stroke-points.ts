@@ -1,16 +1,33 @@
 import type { Point, Size, Stroke } from '@hazy-lens/core';
+import type { StageView } from '../workspace/stage-view';
 import type { Spot } from './handles/handles';
 
 export type StrokePoint = Stroke['points'][number];
 
 /** Most points that a stroke of a recipe may have. */
 const MOST = 20000;
+const STROKE_PLACE = [-4, 5] as const;
+
+/** Both numbers kept between the least and the most. */
+export function pointWithin([x, y]: Point, [least, most]: readonly [number, number]): Point {
+  return [Math.min(most, Math.max(least, x)), Math.min(most, Math.max(least, y))];
+}
 
 /** A place of a stroke as a point of the recipe, kept within what it may hold; `pressure` 0..1. */
 export function strokePoint({ x, y }: Spot, size: Size, pressure: number): StrokePoint {
-  const held = (v: number): number => Math.min(5, Math.max(-4, v));
-  const point: Point = [held(x / size.width), held(y / size.height)];
+  const point = pointWithin([x / size.width, y / size.height], STROKE_PLACE);
   return pressure === 1 ? point : [...point, Math.min(1, Math.max(0, pressure))];
+}
+
+/** A line through points of a recipe, on the stage; a dot where there is only one. */
+export function stagePath(points: readonly StrokePoint[], size: Size, view: StageView): Path2D {
+  const line = new Path2D();
+  points.forEach(([x, y], i) => {
+    const at = view.toStage(x * size.width, y * size.height);
+    if (i === 0) line.moveTo(at.x, at.y);
+    line.lineTo(at.x, at.y);
+  });
+  return line;
 }
 
 /** How far, in pressure, a point may be off: a twentieth cannot be seen. */

@@ -7,7 +7,7 @@ export type Beside = 1 | 2 | 4;
 
 /** The versions of the open project, and how many of them the stage shows beside each other. */
 @Injectable({ providedIn: 'root' })
-export class VariantsBeside {
+export class Variants {
   private readonly project = inject(OpenProject);
   readonly all = computed(() => variantsOf(this.project.state().work));
   readonly current = computed(() => this.project.state().work.variants?.current ?? null);

@@ -1,4 +1,4 @@
-import type { Region, Size } from '@hazy-lens/core';
+import { type Region, type Size, scaledSize } from '@hazy-lens/core';
 
 /** How the picture lies on the stage: screen = picture x zoom + (x, y), in CSS pixels. */
 export interface View {
@@ -59,10 +59,7 @@ export function regionFor(
   last: Region | null,
 ): Region {
   const scale = Math.min(1, view.zoom * pixelRatio);
-  const whole = {
-    width: Math.max(1, Math.round(picture.width * scale)),
-    height: Math.max(1, Math.round(picture.height * scale)),
-  };
+  const whole = scaledSize(picture, scale);
   if (whole.width * whole.height <= SMALL * pixelRatio ** 2) return { x: 0, y: 0, ...whole, picture: whole };
   const perPixel = scale / view.zoom;
   const reach = Math.ceil(reachOf(whole));

@@ -8,7 +8,7 @@ import {
   inject,
   signal,
 } from '@angular/core';
-import { LOOK_NAMES, type LookName, sheetOf } from '@hazy-lens/core';
+import { LOOK_NAMES, type LookName, sheetOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { withLook } from '../../model/looks';
@@ -16,7 +16,6 @@ import { Newest } from '../../engine/newest';
 import { FocusPicturesSource } from '../../project/focus-pictures';
 import { OpenProject } from '../../project/open-project';
 import { Looking } from '../../workspace/looking';
-import { smallSize } from './tones';
 
 const LONG_EDGE = 120;
 const REST_MS = 120;
@@ -120,7 +119,7 @@ export class LookStrip {
 
   private async draw(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
     const { colour } = source.recipe;
-    const size = smallSize(sheetOf(source.recipe, source.picture), LONG_EDGE);
+    const size = sizeWithin(sheetOf(source.recipe, source.picture), LONG_EDGE);
     const colours = NAMES.map((name) => withLook({ ...colour, look: undefined }, name));
     const images = await this.exporter.variants(source, size, colours);
     const canvas = document.createElement('canvas');

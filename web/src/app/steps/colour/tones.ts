@@ -1,5 +1,5 @@
 import { Injectable, effect, inject, signal } from '@angular/core';
-import { type Size, type ToneHistogram, toneHistogram } from '@hazy-lens/core';
+import { type Size, type ToneHistogram, sizeWithin, toneHistogram } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { type CutPicture, highBytes, tidied } from '../../engine/cut-picture';
@@ -42,7 +42,7 @@ export class TonesOfPicture {
   private async make(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
     const turn = ++this.wanted;
     const picture = tidied(source.picture, source.recipe);
-    const size = smallSize(picture, LONG_EDGE);
+    const size = sizeWithin(picture, LONG_EDGE);
     // What cannot be rendered is said by the stage.
     const after = await this.exporter.pixels(source, size).catch(() => null);
     if (!after || turn !== this.wanted) return;
@@ -51,16 +51,10 @@ export class TonesOfPicture {
     if (turn === this.wanted) this.made.set({ before: this.came.tones, after: toneHistogram(after.data) });
   }
 
-  private async before(picture: CutPicture, size: { width: number; height: number }): Promise<Uint8Array> {
+  private async before(picture: CutPicture, size: Size): Promise<Uint8Array> {
     const { channels, bytes } = picture.cutFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
     await picture.cut(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
     return bytes === 2 ? highBytes(pixels) : pixels;
   }
-}
-
-/** The size of a picture with a long edge of so many pixels, or its own. */
-export function smallSize({ width, height }: Size, longEdge: number): Size {
-  const scale = Math.min(1, longEdge / Math.max(width, height));
-  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 }

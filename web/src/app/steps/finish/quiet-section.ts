@@ -8,7 +8,7 @@ import {
   untracked,
 } from '@angular/core';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
-import { type QuietReading, READABLE, quietReading, sheetOf } from '@hazy-lens/core';
+import { type QuietReading, READABLE, quietReading, sheetOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter, type ExportSource } from '../../engine/export';
 import { FocusPicturesSource } from '../../project/focus-pictures';
@@ -43,42 +43,56 @@ interface Readings {
       @if (area.frame()) {
         @if (readings(); as read) {
           <p role="status">{{ verdict() }}</p>
-          <dl>
-            <dt>Detail</dt>
-            <dd>{{ detail(read.now) }}, {{ left(read.now) }} of it without blur</dd>
-            <dt>Black text</dt>
-            <dd>{{ text(read.now, 'black') }}</dd>
-            <dt>White text</dt>
-            <dd>{{ text(read.now, 'white') }}</dd>
-            @for (one of read.more; track $index) {
-              <dt>{{ more[$index] }} × blur</dt>
-              <dd>
-                detail {{ detail(one) }}, black {{ contrast(one.black.least) }}, white
-                {{ contrast(one.white.least) }}
-              </dd>
+          <table>
+            <tr>
+              <td></td>
+              @for (column of columns(); track column.name) {
+                <th scope="col">{{ column.name }}</th>
+              }
+            </tr>
+            <tr>
+              <th scope="row">Detail</th>
+              @for (column of columns(); track column.name) {
+                <td>{{ column.reading.detail.toFixed(1) }}</td>
+              }
+            </tr>
+            @for (colour of colours; track colour.of) {
+              <tr>
+                <th scope="row">{{ colour.label }}</th>
+                @for (column of columns(); track column.name) {
+                  <td>{{ column.reading[colour.of].least.toFixed(1) }} : 1</td>
+                }
+              </tr>
             }
-          </dl>
+          </table>
+          <p class="hint">{{ left(read) }} % of the detail is left by the blur.</p>
         } @else {
           <p class="quiet">Reading …</p>
         }
         <p class="hint">
-          Contrast is the least with any pixel; small text wants 4.5. The frame is never in the file.
+          Contrast of a text is the least with any pixel; small text wants 4.5. The frame is never in the
+          file.
         </p>
       }
     </section>
   `,
   styles: `
-    dl {
-      display: grid;
-      grid-template-columns: 76px 1fr;
-      gap: 4px 8px;
+    table {
+      width: 100%;
       margin: 6px 0;
+      border-spacing: 0 4px;
     }
-    dt {
+    th {
+      font-weight: inherit;
       color: var(--ink-3);
+      text-align: right;
     }
-    dd {
-      margin: 0;
+    th[scope='row'] {
+      text-align: left;
+    }
+    td {
+      text-align: right;
+      white-space: nowrap;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -90,8 +104,18 @@ export class QuietSection {
   private readonly project = inject(OpenProject);
   private readonly focusPictures = inject(FocusPicturesSource);
   protected readonly readings = signal<Readings | null>(null);
-  protected readonly more = MORE;
+  protected readonly colours = [
+    { of: 'black', label: 'Black text' },
+    { of: 'white', label: 'White text' },
+  ] as const;
   private turn = 0;
+
+  /** What is read now, and under more blur. */
+  protected readonly columns = computed(() => {
+    const read = this.readings();
+    const more = read?.more.map((reading, i) => ({ name: `${MORE[i]} × blur`, reading })) ?? [];
+    return read ? [{ name: 'now', reading: read.now }, ...more] : [];
+  });
 
   protected readonly verdict = computed(() => {
     const read = this.readings();
@@ -109,6 +133,8 @@ export class QuietSection {
       const frame = this.area.frame();
       const picture = this.engine.picture();
       const source = { recipe: this.project.calmRecipe(), focusPictures: this.focusPictures.pictures() };
+      // What is still being read is of what was there before.
+      this.turn++;
       if (!frame || !picture) return untracked(() => this.readings.set(null));
       const timer = setTimeout(() => void this.read({ picture, ...source }, frame), REST_MS);
       onCleanup(() => clearTimeout(timer));
@@ -116,7 +142,7 @@ export class QuietSection {
   }
 
   private async read(source: ExportSource, frame: QuietFrame): Promise<void> {
-    const turn = ++this.turn;
+    const { turn } = this;
     const { recipe } = source;
     const withBlur = (times: number): ExportSource => ({
       ...source,
@@ -134,10 +160,7 @@ export class QuietSection {
   }
 
   private async one(source: ExportSource, frame: QuietFrame): Promise<QuietReading> {
-    const sheet = sheetOf(source.recipe, source.picture);
-    const scale = Math.min(1, LONG_EDGE / Math.max(sheet.width, sheet.height));
-    const width = Math.max(1, Math.round(sheet.width * scale));
-    const height = Math.max(1, Math.round(sheet.height * scale));
+    const { width, height } = sizeWithin(sheetOf(source.recipe, source.picture), LONG_EDGE);
     const pixels = await this.exporter.pixels(source, { width, height });
     const [left, top] = [Math.floor(frame.x * width), Math.floor(frame.y * height)];
     const columns = Math.max(1, Math.min(width - left, Math.round(frame.width * width)));
@@ -150,14 +173,8 @@ export class QuietSection {
     return quietReading(part, columns, rows);
   }
 
-  protected readonly detail = ({ detail }: QuietReading): string => detail.toFixed(1);
-  protected readonly contrast = (value: number): string => `${value.toFixed(1)} : 1`;
-  protected left({ detail }: QuietReading): string {
-    const sharp = this.readings()?.sharp.detail ?? 0;
-    return `${sharp > 0 ? Math.round((detail / sharp) * 100) : 100} %`;
-  }
-  protected text(read: QuietReading, colour: 'black' | 'white'): string {
-    const { least, readable } = read[colour];
-    return `${this.contrast(least)}, reads on ${Math.floor(readable * 100)} %`;
+  /** How much of the detail the blur leaves, in percent. */
+  protected left({ now, sharp }: Readings): number {
+    return sharp.detail > 0 ? Math.round((now.detail / sharp.detail) * 100) : 100;
   }
 }

@@ -5,7 +5,14 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { type NumberRange, type RasterLevel, type Size, depthMapSchema, makeRaster } from '@hazy-lens/core';
+import {
+  type NumberRange,
+  type RasterLevel,
+  type Size,
+  depthMapSchema,
+  makeRaster,
+  sizeWithin,
+} from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
 import { FILE_KINDS } from '../../jobs/file-kinds';
 import { safeName } from '../../model/safe-name';
@@ -74,11 +81,9 @@ export class OutputPanel {
   protected readonly isMapping = signal(false);
   protected readonly finished = this.exporting.finished;
   protected readonly full = computed(() => Math.max(this.project.sheet().width, this.project.sheet().height));
-  protected readonly size = computed(() => {
-    const { width, height } = this.project.sheet();
-    const scale = Math.min(1, (this.settings.longEdge() ?? this.full()) / this.full());
-    return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
-  });
+  protected readonly size = computed(() =>
+    sizeWithin(this.project.sheet(), this.settings.longEdge() ?? this.full()),
+  );
   /** True where the picture has more than 8 bits and the kind of file can hold them. */
   protected readonly offersDepth = computed(
     () => this.settings.kind().isDeep && (this.project.source()?.bits ?? 8) > 8,

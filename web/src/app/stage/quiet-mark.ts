@@ -6,7 +6,7 @@ import { StageView } from '../workspace/stage-view';
 
 /** The frame of the quiet area on the picture: moved by its inside, sized at a corner. */
 @Component({
-  selector: 'hl-quiet-frame',
+  selector: 'hl-quiet-mark',
   imports: [Drag],
   template: `
     @if (place(); as at) {
@@ -39,9 +39,6 @@ import { StageView } from '../workspace/stage-view';
   `,
   styles: `
     :host {
-      position: absolute;
-      inset: 0;
-      overflow: hidden;
       pointer-events: none;
     }
     .frame {
@@ -75,9 +72,10 @@ import { StageView } from '../workspace/stage-view';
       outline-offset: 2px;
     }
   `,
+  styleUrl: './mark.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class QuietFrameMark {
+export class QuietMark {
   private readonly area = inject(QuietArea);
   private readonly stageView = inject(StageView);
 
