@@ -9,6 +9,8 @@ export default defineConfig({
   workers: 2,
   // A starved machine is slow, not wrong: no test is about time.
   timeout: 420_000,
+  // What passes only the second time is told of by name, and does not hold up the rest.
+  retries: 1,
   expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: '.cache/e2e.json' }]],
   outputDir: '.cache/test-results',

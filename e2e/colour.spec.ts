@@ -1,3 +1,4 @@
+import { unzipSync } from 'fflate';
 import { detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
 
 test('light, colour, looks, black and white and a vignette are set, tried and reach the file as on the command line', async ({
@@ -39,7 +40,7 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await expect(route.getByText('lamp oil')).toBeVisible();
 
   // The same colours as a table: what it says of a grey and of a red is what the stage shows.
-  const cube = await app.downloadBy(page.getByRole('button', { name: 'Save the colours as .cube' }), folder);
+  const cube = await app.downloadBy(page.getByRole('button', { name: 'Save as .cube' }), folder);
   const lines = (await readFile(cube, 'utf8')).split('\n').filter((line) => /^[\d. ]+$/.test(line));
   expect(lines).toHaveLength(33 ** 3);
   const [black, white] = [lines[0]!, lines.at(-1)!].map((line) => line.split(' ').map(Number));
@@ -179,4 +180,97 @@ test('what is clipped is marked while that is held, and a caption’s place is r
   await expect(page.getByText(/^It is busy\./)).toBeVisible();
   // It is no part of the picture, and no step back.
   await expect(page.getByRole('button', { name: /^Step back: Colour off/ })).toBeVisible();
+});
+
+/** A table that swaps red and blue, and halves green. */
+function swapped(): string {
+  const steps = [0, 0.5, 1];
+  const lines = steps.flatMap((b) => steps.flatMap((g) => steps.map((r) => `${b} ${g / 2} ${r}`)));
+  return ['TITLE "swapped"', 'LUT_3D_SIZE 3', ...lines].join('\n');
+}
+
+test('tables of colours are brought in and kept as looks, and travel with their recipe', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const picture = await detailed(300, 200).png().toBuffer();
+  await app.choose({ name: 'beds.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('beds');
+  await app.step('Colour');
+  await app.number('Saturation').fill('0');
+  await app.number('Saturation').press('Enter');
+  const [r, g, b] = await app.colourAt(0.5, 0.5);
+  const bringIn = async (name: string, text: string): Promise<void> => {
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByRole('button', { name: 'Bring in .cube' }).click(),
+    ]);
+    await chooser.setFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+  };
+  await bringIn('cut.cube', swapped().slice(0, -20));
+  await expect(app.notice).toContainText('“cut.cube” cannot be used as a table of colours. Line 27 should hold');
+  await app.notice.getByRole('button').click();
+
+  await bringIn('swap.cube', swapped());
+  const looks = page.getByRole('radiogroup', { name: 'Looks' });
+  await expect(looks.getByRole('radio', { name: 'swap' })).toBeChecked();
+  await expect
+    .poll(async () => {
+      const now = await app.colourAt(0.5, 0.5);
+      return Math.max(Math.abs(now[0]! - b!), Math.abs(now[1]! - g! / 2), Math.abs(now[2]! - r!));
+    })
+    .toBeLessThan(4);
+  await page.getByRole('textbox', { name: 'Name of the look' }).fill('Night swap');
+  await page.keyboard.press('Enter');
+  await expect(looks.getByRole('radio', { name: 'Night swap' })).toBeChecked();
+
+  // On top of it a warmth; all that together is another look, which can be had by itself.
+  const warmth = app.number('Warmth');
+  await warmth.fill('40');
+  await warmth.press('Enter');
+  const both = await app.colourAt(0.4, 0.4);
+  await page.getByRole('textbox', { name: 'Name of a new look' }).fill('Both');
+  await page.getByRole('button', { name: 'Keep the colours' }).click();
+  await expect(looks.getByRole('radio', { name: 'Both' })).toBeVisible();
+  const source = join(folder, 'source.png');
+  await writeFile(source, picture);
+  await app.step('Output');
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  expect(zip).toMatch(/\.recipe\.zip$/);
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  for (const [name, bytes] of Object.entries(unzipSync(await readFile(zip))))
+    await writeFile(join(folder, name), bytes);
+  const out = join(folder, 'out.png');
+  const { code, error } = await render('--recipe', join(folder, 'recipe.json'), '--in', source, '--out', out);
+  expect({ code, error }).toEqual({ code: 0, error: '' });
+  const [ours, theirs] = await Promise.all(
+    [exported, out].map((path) => sharp(path).removeAlpha().raw().toBuffer()),
+  );
+  expect(Buffer.compare(ours!, theirs!)).toBe(0);
+
+  await app.step('Colour');
+  await warmth.fill('0');
+  await warmth.press('Enter');
+  await looks.getByRole('radio', { name: 'Both' }).click();
+  await expect
+    .poll(async () => {
+      const now = await app.colourAt(0.4, 0.4);
+      return Math.max(...now.map((v, c) => Math.abs(v - both[c]!)));
+    })
+    .toBeLessThan(5);
+
+  // Off the shelf it stays in the picture; a reload brings both back.
+  await page.getByRole('button', { name: 'Delete the look Both' }).click();
+  await expect(looks.getByRole('radio', { name: 'Both' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(looks.getByRole('radio', { name: 'Both' })).toBeChecked();
+  await app.saved();
+  await page.reload();
+  await app.step('Colour');
+  await expect(looks.getByRole('radio', { name: 'Both' })).toBeChecked();
+  await expect
+    .poll(async () => Math.max(...(await app.colourAt(0.4, 0.4)).map((v, c) => Math.abs(v - both[c]!))))
+    .toBeLessThan(5);
 });

@@ -105,12 +105,19 @@ export class App {
 
   /** Waits until the stage shows the newest picture, whole and fine. */
   async settled(): Promise<void> {
+    // What a key or a click has changed is asked for within two frames of the page.
+    await this.page.evaluate(
+      () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))),
+    );
     await this.page.waitForFunction(() => {
       const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
       const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
-      const isDraft = document.querySelector('hl-status-line')?.textContent?.includes('draft');
       return (
-        canvas && canvas.clientWidth > 40 && last && !isDraft && performance.now() - last.startTime > 350
+        canvas &&
+        canvas.clientWidth > 40 &&
+        last &&
+        canvas.ariaBusy !== 'true' &&
+        performance.now() - last.startTime > 200
       );
     });
   }
@@ -165,6 +172,16 @@ export class App {
       for (let i = 4; i < data.length; i += 4) sum += Math.abs(data[i + 1]! - data[i - 3]!);
       return sum / (data.length / 4);
     }, y);
+  }
+
+  /** Waits until a strip of the stage shows more detail than this. */
+  async sharperThan(y: number, detail: number): Promise<void> {
+    await expect.poll(() => this.detailAt(y)).toBeGreaterThan(detail);
+  }
+
+  /** Waits until a strip of the stage shows less detail than this. */
+  async softerThan(y: number, detail: number): Promise<void> {
+    await expect.poll(() => this.detailAt(y)).toBeLessThan(detail);
   }
 
   async dragBy(handle: Locator, dx: number, dy: number, steps = 8): Promise<void> {

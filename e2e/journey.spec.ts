@@ -27,7 +27,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   await app.step('Colour');
   await app.number('Saturation').fill('40');
   await app.number('Saturation').press('Enter');
-  expect(await app.detailAt(0.1)).toBeLessThan((await app.detailAt(0.68)) * 0.6);
+  await app.softerThan(0.1, (await app.detailAt(0.68)) * 0.6);
 
   // One gesture is one step back, and undo survives a reload.
   await app.saved();
@@ -50,7 +50,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   const box = await page.locator('canvas').nth(1).boundingBox();
   expect(await app.picture.boundingBox()).toEqual(box);
   await page.getByRole('radio', { name: 'After', exact: true }).click();
-  expect(await app.colourAt(0.5, 0.05)).toEqual(after);
+  await expect.poll(() => app.colourAt(0.5, 0.05)).toEqual(after);
 
   // The exported file, and the same recipe on the command line: the same pixels.
   await app.step('Output');

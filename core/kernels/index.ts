@@ -8,6 +8,7 @@ export { packStreakRow, shortStreakRow, streakRow } from './streak';
 export { grainRow } from './grain';
 export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';
+export { curvesRow, latticeRow } from './table';
 export { vignetteRow } from './vignette';
 export { turnRow } from './turn';
 export { matchPatches, bestPatch, votePatches } from './mend';

@@ -65,7 +65,7 @@ export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
-export { CUBE_SIZE, cubeGrid, cubeText } from './colour/cube';
+export { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, readCube } from './colour/cube';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
 export { type QuietReading, READABLE, quietReading } from './finish/quiet/quiet';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
@@ -78,7 +78,16 @@ export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
 export { PART_FORMAT, type Parts, renderTransparent, splitTransparent } from './render/transparent';
-export { type Content, type Job, type Look, hasDepth, lookKey, recipeLook } from './render/look';
+export {
+  type Companions,
+  type Content,
+  type Job,
+  type Look,
+  NO_COMPANIONS,
+  hasDepth,
+  lookKey,
+  recipeLook,
+} from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {
   type RenderOptions,

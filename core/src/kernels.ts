@@ -52,6 +52,8 @@ export interface Kernels {
   matrixRow(row: number, plane: number, n: number, matrix: number): void;
   clarityRow(row: number, plane: number, n: number, top: number, bottom: number, cellPlane: number, cells: number, down: number, x: number, step: number, amount: number): void;
   gradeRow(row: number, plane: number, n: number, grade: number): void;
+  latticeRow(row: number, plane: number, n: number, lattice: number, size: number, domain: number, share: number): void;
+  curvesRow(row: number, plane: number, n: number, curves: number, size: number, domain: number, share: number): void;
   scaleRow(row: number, plane: number, n: number, factor: number): void;
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;
   decodeYuvRow(luma: number, u: number, v: number, far: number, left: number, factors: number, out: number, plane: number, n: number): void;

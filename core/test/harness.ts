@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import type { Planes } from '../reference/blur';
 import {
+  type Companions,
   type Content,
-  type FocusPictures,
   type Look,
   type PixelFormat,
   type Recipe,
@@ -45,7 +45,7 @@ interface Options {
   workers?: number;
   stripRows?: number;
   region?: Region;
-  pictures?: FocusPictures;
+  pictures?: Partial<Companions>;
   output?: PixelFormat;
   /** In place of the one that the recipe has on the whole picture. */
   look?: Look;

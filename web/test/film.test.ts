@@ -6,7 +6,7 @@ import {
   evenTimes,
   parseRecipe,
   timelineOf,
-  NO_PICTURES,
+  NO_COMPANIONS,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { type FilmSource, filmed } from '../src/app/engine/footage/film';
@@ -49,7 +49,7 @@ function source(parts: object, frames = 8): FilmSource {
     material: clip,
     recipe,
     timeline: timelineOf(recipe.pace, clip.footage!.times),
-    focusPictures: NO_PICTURES,
+    companions: NO_COMPANIONS,
     lightOf: () => 1,
     sound: null,
   };

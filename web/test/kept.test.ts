@@ -3,6 +3,7 @@ import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Batch, type StoredBatch } from '../src/app/storage/batch';
 import { Database } from '../src/app/storage/database';
+import { OwnLooks } from '../src/app/storage/own-looks';
 import { Projects } from '../src/app/storage/projects';
 import { Recipes } from '../src/app/storage/recipes';
 
@@ -71,6 +72,25 @@ describe('recipes on the shelf', () => {
     expect(await projects.asset('map-1.png')).not.toBeNull();
     expect(await projects.asset('map-2.png')).toBeNull();
     expect(await names()).toEqual(['deep']);
+  });
+});
+
+describe('looks of one’s own', () => {
+  it('keep the files of their tables, also while they can still be put back', async () => {
+    const [looks, projects] = [new OwnLooks(), new Projects()];
+    for (const name of ['wet.cube', 'dry.cube', 'stray.cube'])
+      await projects.saveAsset(name, new Blob([name]));
+    await looks.keep('Wet slate', 'wet.cube');
+    await looks.keep('Dry slate', 'dry.cube');
+    await looks.remove((await first(looks.shelf())).all[0]!.id);
+    await projects.tidy();
+    const { all, removed } = await first(looks.shelf());
+    expect([...all, ...removed].map(({ name, image }) => [name, image])).toEqual([
+      ['Wet slate', 'wet.cube'],
+      ['Dry slate', 'dry.cube'],
+    ]);
+    expect(await projects.asset('dry.cube')).not.toBeNull();
+    expect(await projects.asset('stray.cube')).toBeNull();
   });
 });
 

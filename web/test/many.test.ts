@@ -1,10 +1,10 @@
 import 'fake-indexeddb/auto';
-import { neutralRecipe } from '@hazy-lens/core';
+import { NO_COMPANIONS, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../src/app/engine/engine';
 import { Exporter } from '../src/app/engine/export';
 import { Mends } from '../src/app/engine/mends';
-import { RecipeRasters } from '../src/app/engine/recipe-rasters';
+import { RecipeCompanions } from '../src/app/engine/recipe-companions';
 import { Exports } from '../src/app/jobs/exports';
 import { Many } from '../src/app/jobs/many';
 import { Batch } from '../src/app/storage/batch';
@@ -14,7 +14,7 @@ import { openOne, services } from './services';
 vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
 vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
 vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
-vi.mock('../src/app/engine/recipe-rasters', () => ({ RecipeRasters: class {} }));
+vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
 vi.mock('../src/app/engine/small-picture', () => ({
   smallPicture: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
     new Blob([`small ${recipe.colour.contrast}`]),
@@ -67,7 +67,7 @@ describe('many pictures', () => {
       { provide: Engine, useValue: engine },
       { provide: Exporter, useValue: exporter },
       { provide: Mends, useValue: { of: async (one: unknown) => one } },
-      { provide: RecipeRasters, useValue: { of: async () => ({ depth: null, keep: null }) } },
+      { provide: RecipeCompanions, useValue: { of: async () => NO_COMPANIONS } },
     );
     many = injector.get(Many);
     batch = injector.get(Batch);

@@ -3,7 +3,9 @@ import { applyClarity } from './clarity';
 import { lookColour } from './looks';
 import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
+import type { ColourTable } from './cube';
 import { whiteMatrix } from './white';
+import type { Run, Use } from '../render/arena';
 
 /** Pure colours whose hues a black and white mix names, in the order of the way round. */
 const HUES = {
@@ -75,11 +77,24 @@ export type Grade = Omit<Recipe['colour'], 'on' | 'look'>;
 /** The stages in order: the person's own colours, then the look's; black and white comes last. */
 export function stagesOf({ look, ...own }: Recipe['colour']): Grade[] {
   if (!look || look.amount === 0) return [own];
+  const sets = look.name ? lookColour(look.name, look.amount) : NO_GRADE;
   return [
     { ...own, mono: { ...own.mono, on: false } },
-    { ...lookColour(look.name, look.amount), mono: own.mono },
+    { ...sets, mono: own.mono },
   ];
 }
+
+const NO_BALANCE: Grade['balance'] = { shadows: [0, 0], middle: [0, 0], lights: [0, 0] };
+const NO_GRADE = {
+  exposure: 0,
+  warmth: 0,
+  tint: 0,
+  contrast: 0,
+  clarity: 0,
+  vibrance: 0,
+  saturation: 0,
+  balance: NO_BALANCE,
+};
 
 /** What the kernel `gradeRow` reads. */
 export function gradeFloats({ contrast, vibrance, saturation, balance, mono }: Grade): number[] {
@@ -112,16 +127,11 @@ const isPlain = ({ contrast, vibrance, clarity, balance, mono }: Grade): boolean
 
 const isNothing = (stage: Grade): boolean => isWhite(stage) && isPlain(stage) && stage.saturation === 0;
 
-const NO_BALANCE: Grade['balance'] = { shadows: [0, 0], middle: [0, 0], lights: [0, 0] };
-
 /** Of a stage its contrast alone. */
-const contrastOf = (stage: Grade): Grade => ({
-  ...stage,
-  vibrance: 0,
-  clarity: 0,
-  saturation: 0,
-  balance: NO_BALANCE,
-  mono: { ...stage.mono, on: false },
+const contrastOf = ({ contrast, mono }: Grade): Grade => ({
+  ...NO_GRADE,
+  contrast,
+  mono: { ...mono, on: false },
 });
 
 /** What the kernels are told of a stage, made once for all runs. */
@@ -159,14 +169,37 @@ function stepsFor(colour: Recipe['colour']): Steps[] {
   return steps;
 }
 
-/** Exposure and white balance in linear light; contrast, clarity, vibrance, saturation, balance, and black and white in Oklab. */
+/** Which of the stages is the look's. */
+const LOOK_STAGE = 1;
+
+/** How far colours go towards what a table says; 0 where none is in force. */
+function shareOf({ look }: Recipe['colour'], table: ColourTable | null): number {
+  return look?.image !== undefined && table ? look.amount : 0;
+}
+
+function applyTable(
+  { kernels, heap }: Use,
+  { kind, size, from, to }: ColourTable,
+  share: number,
+  { at, plane, n }: Run,
+  tableAt: number,
+  floats: number,
+): void {
+  heap.setFloats(floats, [...from, ...from.map((value, c) => (size - 1) / (to[c]! - value))]);
+  const apply = kind === 'lattice' ? kernels.latticeRow : kernels.curvesRow;
+  apply(at, plane, n, tableAt, size, floats, share);
+}
+
+/** Exposure and white balance in linear light; a look's table; contrast, clarity, vibrance, saturation, balance, and black and white in Oklab. */
 export const grade: PointStep = {
-  key: ({ colour }) => {
+  key: ({ colour, table }) => {
     if (!colour.on) return '';
     const stages = stagesOf(colour);
-    return stages.every(isNothing) ? '' : JSON.stringify(stages);
+    const share = shareOf(colour, table);
+    if (share === 0) return stages.every(isNothing) ? '' : JSON.stringify(stages);
+    return JSON.stringify([stages, table!.id, share]);
   },
-  apply: (use, { colour }, run, { floats, surroundings }) => {
+  apply: (use, { colour, table }, run, { floats, table: tableAt, surroundings }) => {
     const { kernels, heap } = use;
     const { at, plane, n } = run;
     const tone = (how: Steps['last']): void => {
@@ -175,7 +208,9 @@ export const grade: PointStep = {
       heap.setFloats(floats, how);
       kernels.gradeRow(at, plane, n, floats);
     };
-    for (const { matrix, first, clarity, last } of stepsFor(colour)) {
+    const share = shareOf(colour, table);
+    for (const [i, { matrix, first, clarity, last }] of stepsFor(colour).entries()) {
+      if (i === LOOK_STAGE && share > 0) applyTable(use, table!, share, run, tableAt, floats);
       if (matrix) {
         heap.setFloats(floats, matrix);
         kernels.matrixRow(at, plane, n, floats);

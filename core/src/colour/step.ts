@@ -17,6 +17,8 @@ export const POINT_FLOATS = 64;
 export interface PointRoom {
   /** Address of `POINT_FLOATS` floats. */
   floats: number;
+  /** Address of the look's table of colours, where it has one. */
+  table: number;
   /** How light the surroundings of each place are; filled only where the look's colours have clarity. */
   surroundings: Surroundings;
 }

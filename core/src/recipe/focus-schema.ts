@@ -1,20 +1,11 @@
 import { z } from 'zod';
+import { beside } from './beside';
 import { angle, count, length, place, ratio, share } from './number-meta';
 
 /** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
 const id = z.string().min(1).max(64);
 const name = z.string().max(80);
-
-/** The name of a picture that lies beside the recipe: a relative path that stays below the recipe's folder. */
-const beside = z
-  .string()
-  .min(1)
-  .max(255)
-  .refine(
-    (path) => !/^[/\\]|\\|^[A-Za-z]:|\p{Cc}/u.test(path) && !path.split('/').includes('..'),
-    'must be a file name relative to the recipe',
-  );
 
 const knot = z.tuple([unit, unit]);
 const knots = z

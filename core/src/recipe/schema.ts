@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { LOOK_NAMES } from '../colour/looks';
+import { beside } from './beside';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
 import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
@@ -74,9 +75,14 @@ const colourSchema = z.strictObject({
     .prefault({}),
   look: z
     .strictObject({
-      name: z.enum(LOOK_NAMES),
+      name: z.enum(LOOK_NAMES).optional(),
+      image: beside.optional(),
       amount: share({ label: 'Amount', spoken: 'Amount of the look' }).default(1),
     })
+    .refine(
+      ({ name, image }) => (name === undefined) !== (image === undefined),
+      'must have either a name or an image, which is a table of colours',
+    )
     .optional(),
   mono: z
     .strictObject({

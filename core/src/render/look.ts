@@ -1,3 +1,4 @@
+import type { ColourTable } from '../colour/cube';
 import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
@@ -9,16 +10,26 @@ export interface Look {
   blur: BlurLook;
   colour: Recipe['colour'];
   finish: Recipe['finish'];
+  /** What the colours' look names, where that is a table. */
+  table: ColourTable | null;
   /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
   light: number;
 }
 
-/**
- * @param pictures what the recipe's depth map and mattes are, decoded. @param light see `Look`.
- */
-export function recipeLook(recipe: Recipe, pictures: FocusPictures = NO_PICTURES, light = 1): Look {
+/** What the files are that lie beside a recipe, decoded. */
+export interface Companions extends FocusPictures {
+  /** The table that its look names. */
+  table: ColourTable | null;
+}
+
+/** Of a recipe that names no files. */
+export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null };
+
+/** @param light see `Look`. */
+export function recipeLook(recipe: Recipe, companions: Partial<Companions> = {}, light = 1): Look {
   const { blur, colour, finish } = recipe;
-  return { field: fieldLook(recipe.focus, pictures), blur, colour, finish, light };
+  const { depth, keep, table } = { ...NO_COMPANIONS, ...companions };
+  return { field: fieldLook(recipe.focus, { depth, keep }), blur, colour, finish, table, light };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */
@@ -31,8 +42,8 @@ export function hasDepth(look: Outline): boolean {
 }
 
 /** The same for looks that make the same of a picture. */
-export function lookKey({ field, blur, colour, finish, light }: Look): string {
-  return [fieldKey(field), JSON.stringify([blur, colour, finish, light])].join();
+export function lookKey({ field, blur, colour, finish, table, light }: Look): string {
+  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light])].join();
 }
 
 /** What the passes of a blur rest on, besides the source. */

@@ -61,6 +61,7 @@ export class SharedRenderer implements Renderer {
   private passed = '';
   private hazeOf = '';
   private surroundingsOf = '';
+  private tableOf = '';
 
   constructor(private readonly threads: Threads) {}
 
@@ -80,7 +81,7 @@ export class SharedRenderer implements Renderer {
     const { runners } = this.threads;
     this.memory = memory;
     this.plan = plan;
-    this.passed = this.hazeOf = this.surroundingsOf = '';
+    this.passed = this.hazeOf = this.surroundingsOf = this.tableOf = '';
     this.noise = null;
     const heap = new Heap(memory);
     pixelsOf(plan.input).fillTables(plan.inTables, heap);
@@ -124,6 +125,7 @@ export class SharedRenderer implements Renderer {
     Atomics.store(new Int32Array(this.memory!.buffer, plan.finished, 1), 0, 0);
     if (job.content === 'picture') {
       this.measureSurroundings(job);
+      this.putTable(job);
       await this.prepare(job, options.signal);
     }
     await this.renderStrips(job, options);
@@ -169,6 +171,13 @@ export class SharedRenderer implements Renderer {
     const { surroundings, input, region } = this.opened;
     fillSurroundings(surroundings, new Heap(this.memory!), this.input(slot), input, region, look.colour);
     this.surroundingsOf = of;
+  }
+
+  /** Puts the look's table of colours where the threads find it. */
+  private putTable({ look: { table } }: Job): void {
+    if (!table || table.id === this.tableOf) return;
+    new Heap(this.memory!).setFloats(this.opened.table, table.values);
+    this.tableOf = table.id;
   }
 
   /** The noise of a job's source, where a step wants to know it. */

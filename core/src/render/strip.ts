@@ -148,7 +148,7 @@ export class StripRenderer {
       if (isBlurred[i]) haze[i] = this.blur.fill(run, haze[i]!);
       else this.input.decode(use.kernels, plan.inTables, source, run);
       for (const step of steps)
-        step.apply(use, look, run, { floats: own.room, surroundings: plan.surroundings });
+        step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings: plan.surroundings });
       const place = {
         haze: haze[i]!,
         px: region.x + run.x,

@@ -1,7 +1,6 @@
-import { type FocusPictures, NO_PICTURES } from '../focus/field';
 import type { Size } from '../focus/geometry';
 import type { Recipe } from '../recipe/schema';
-import { type Look, recipeLook } from '../render/look';
+import { type Companions, type Look, recipeLook } from '../render/look';
 import { type Sheet, cropSheet, wholeSheet } from './crop';
 import { sheetLook } from './sheet-look';
 
@@ -14,8 +13,8 @@ export function sheetOf({ tidy }: Pick<Recipe, 'tidy'>, picture: Size): Sheet {
 export function tidiedLook(
   recipe: Recipe,
   picture: Size,
-  pictures: FocusPictures = NO_PICTURES,
+  companions: Partial<Companions> = {},
   light = 1,
 ): Look {
-  return sheetLook(recipeLook(recipe, pictures, light), sheetOf(recipe, picture));
+  return sheetLook(recipeLook(recipe, companions, light), sheetOf(recipe, picture));
 }

@@ -14,7 +14,7 @@ import {
   wholeView,
 } from '@hazy-lens/core';
 import { type Rendered, renderAlone } from './alone';
-import { loadFocusPictures } from './focus-pictures';
+import { loadCompanions } from './companions';
 import {
   type Decoded,
   InputError,
@@ -105,7 +105,7 @@ async function renderOne(options: Options, recipe: Recipe): Promise<number> {
   const { width, height } = sheetOf(recipe, full);
   const whole = options.quality === 'draft' ? await halved(full) : full;
   if (whole !== full) full.data = Buffer.alloc(0);
-  const look = tidiedLook(recipe, whole, await loadFocusPictures(recipe, options.recipe, whole));
+  const look = tidiedLook(recipe, whole, await loadCompanions(recipe, options.recipe, whole));
   clock.push(performance.now());
   const threads = await startThreads(options.workers);
   const picture = await tidied(whole, recipe, threads);

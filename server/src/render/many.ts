@@ -21,7 +21,7 @@ import {
   wholeView,
 } from '@hazy-lens/core';
 import { renderAlone } from './alone';
-import { loadFocusPictures } from './focus-pictures';
+import { loadCompanions } from './companions';
 import type { InputPicture } from './inputs';
 import type { Options } from './options';
 import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
@@ -69,7 +69,7 @@ export async function renderEach(
       const decoded = await timed(spent, 'decode', async () =>
         decodeBytes(await picture.bytes(), picture.name),
       );
-      const look = tidiedLook(recipe, decoded, await loadFocusPictures(recipe, options.recipe, decoded));
+      const look = tidiedLook(recipe, decoded, await loadCompanions(recipe, options.recipe, decoded));
       const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
       const started = performance.now();
       const sheet = await tidied(decoded, recipe, threads);
@@ -106,7 +106,7 @@ export async function renderFootage(
   const spent = spentNothing();
   const frames = new Frames(pictures, spent);
   const first = await frames.at(0);
-  const focusPictures = await loadFocusPictures(recipe, options.recipe, first);
+  const companions = await loadCompanions(recipe, options.recipe, first);
   const { deflicker, on } = recipe.pace;
   const gains = on && deflicker.amount > 0 ? flickerGains(await frames.brightness(), times, deflicker) : null;
   const threads = await startThreads(options.workers);
@@ -114,7 +114,7 @@ export async function renderFootage(
   const blends = on && recipe.pace.blend > 0;
   const input = blends ? BLENDED : first.format;
   const sheet = sheetOf(recipe, first);
-  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, first, focusPictures);
+  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, first, companions);
   await renderer.open(wholeView(sheet, strongest, { input, output: first.format }));
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
@@ -128,7 +128,7 @@ export async function renderFootage(
       const isCut = !isWhole(sheet);
       renderer.input(0).set(isCut ? await tidiedPixels(frame, first, input, input, recipe, threads) : frame);
       const light = gains?.[frameAt(times, time)] ?? 1;
-      const look = tidiedLook(recipeAt(recipe, time), first, focusPictures, light);
+      const look = tidiedLook(recipeAt(recipe, time), first, companions, light);
       return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: i });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);

@@ -1,6 +1,8 @@
 import { Injectable, inject } from '@angular/core';
 import {
-  type FocusPictures,
+  type ColourTable,
+  type Companions,
+  type Look,
   type PixelFormat,
   type RasterLevel,
   type Recipe,
@@ -31,8 +33,8 @@ export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTranspa
 export interface ExportSource {
   picture: Picture;
   recipe: Recipe;
-  /** What the recipe's depth map and mattes are, at full size. */
-  focusPictures: FocusPictures;
+  /** What the files are that the recipe names, at full size. */
+  companions: Companions;
 }
 
 export interface ExportProgress {
@@ -51,8 +53,8 @@ export class Exporter {
   private readonly pool = inject(Engine).pool;
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
-  hazeMap({ picture, recipe, focusPictures }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
-    const look = tidiedLook(recipe, picture, focusPictures);
+  hazeMap({ picture, recipe, companions }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
+    const look = tidiedLook(recipe, picture, companions);
     const view = { ...wholeView({ width, height }, look, { input: RGBA, output: RGBA }), most: 0 };
     return this.with(view, async (renderer) => {
       const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
@@ -63,10 +65,11 @@ export class Exporter {
   }
 
   /** What colours make of every colour of a table's grid, 16 bits a channel; clarity has no place in a table. */
-  async table(colour: Recipe['colour'], size: number): Promise<Uint16Array> {
+  async table(colour: Recipe['colour'], ownTable: ColourTable | null, size: number): Promise<Uint16Array> {
     const { width, height, samples } = cubeGrid(size);
     const format: PixelFormat = { channels: 3, bytes: 2 };
-    const look = recipeLook({ ...neutralRecipe(), colour: { ...colour, on: true, clarity: 0 } });
+    const recipe = { ...neutralRecipe(), colour: { ...colour, on: true, clarity: 0 } };
+    const look = recipeLook(recipe, { table: ownTable });
     return this.with(
       wholeView({ width, height }, look, { input: format, output: format }),
       async (renderer) => {
@@ -79,15 +82,20 @@ export class Exporter {
 
   /** The finished picture at a size, 8 bits a channel, for showing. */
   async pixels(source: ExportSource, size: Size): Promise<ImageData> {
-    const [only] = await this.variants(source, size, [source.recipe.colour]);
+    const { recipe, companions } = source;
+    const [only] = await this.variants(source, size, [{ colour: recipe.colour, table: companions.table }]);
     return only!;
   }
 
   /** The finished picture at a size under each of several colours, for showing. */
-  variants(source: ExportSource, size: Size, colours: readonly Recipe['colour'][]): Promise<ImageData[]> {
-    const { recipe, focusPictures } = source;
+  variants(
+    source: ExportSource,
+    size: Size,
+    colours: readonly Pick<Look, 'colour' | 'table'>[],
+  ): Promise<ImageData[]> {
+    const { recipe, companions } = source;
     const picture = tidied(source.picture, recipe);
-    const look = tidiedLook(recipe, source.picture, focusPictures);
+    const look = tidiedLook(recipe, source.picture, companions);
     const view = wholeView(
       size,
       look,
@@ -97,8 +105,8 @@ export class Exporter {
     return this.with(view, async (renderer) => {
       await picture.cut(this.pool, view.region, renderer.input(0));
       const made: ImageData[] = [];
-      for (const colour of colours) {
-        const job = { slot: 0, source: picture.id, look: { ...look, colour }, content: 'picture' } as const;
+      for (const own of colours) {
+        const job = { slot: 0, source: picture.id, look: { ...look, ...own }, content: 'picture' } as const;
         made.push(new ImageData(Uint8ClampedArray.from(await renderer.render(job)), size.width, size.height));
       }
       return made;
@@ -112,12 +120,12 @@ export class Exporter {
     onProgress: (progress: ExportProgress) => void,
     signal: AbortSignal,
   ): Promise<Blob> {
-    const { recipe, focusPictures } = source;
+    const { recipe, companions } = source;
     const picture = tidied(source.picture, recipe);
     const size: Size = { width: options.width, height: options.height };
     const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
-    const look = tidiedLook(recipe, source.picture, focusPictures);
+    const look = tidiedLook(recipe, source.picture, companions);
     const scale = size.width / picture.width;
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });

@@ -16,6 +16,7 @@ import {
   lightGrid,
   lumaOf,
   makeRaster,
+  readCube,
   refineCut,
   sharedSamples,
 } from '@hazy-lens/core';
@@ -26,6 +27,8 @@ import { cropToAspect, encodeGrey } from './grey';
 const api = {
   raster: (id: string, { width, height, samples }: RasterLevel): Raster =>
     makeRaster(id, width, height, samples),
+
+  table: readCube,
 
   encode: encodeGrey,
   crop: cropToAspect,

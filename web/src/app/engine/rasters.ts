@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { type Raster, makeRaster, sharedSamples } from '@hazy-lens/core';
 import { type Remote, wrap } from 'comlink';
-import { Projects } from '../storage/projects';
+import { Assets } from './assets';
 import { decodeGrey } from './codecs/codec';
 import type { RasterApi } from './raster.worker';
 
@@ -15,10 +15,9 @@ const blankMatte = (): Raster =>
 /** The grey pictures that recipes name, decoded once, and kept in this browser. */
 @Injectable({ providedIn: 'root' })
 export class Rasters {
-  private readonly projects = inject(Projects);
+  private readonly assets = inject(Assets);
   private worker: Remote<RasterApi> | null = null;
   private readonly known = new Map([[BLANK_MATTE, Promise.resolve(blankMatte())]]);
-  private readonly files = new Map<string, Blob>();
   /** Changes when a picture is replaced by a finer one of the same name. */
   readonly replaced = signal(0);
 
@@ -50,28 +49,18 @@ export class Rasters {
   /** The file of a name. @throws Error with a sentence where it is not in this browser. */
   async file(name: string): Promise<Blob> {
     if (name === BLANK_MATTE) return this.remote.encode(blankMatte().levels[0], 8);
-    const file = this.files.get(name) ?? (await this.projects.asset(name));
-    if (!file)
-      throw new Error(
-        `The picture “${name}” that the recipe names is not in this browser. Please bring it in again.`,
-      );
-    return file;
+    return this.assets.file(name);
   }
 
   /** True for a name whose picture is in this browser. */
   async has(name: string): Promise<boolean> {
-    return name === BLANK_MATTE || this.files.has(name) || (await this.projects.asset(name)) !== null;
+    return name === BLANK_MATTE || this.assets.has(name);
   }
 
-  /**
-   * Keeps a picture under a name, for now in memory and as far as there is room in the browser's storage: to be done
-   * before a recipe names it. @param isDraft a finer one of the same name will follow.
-   */
+  /** Keeps a picture under a name, see `Assets`. */
   async put(name: string, raster: Raster, file: Blob, isDraft = false): Promise<void> {
     this.known.set(name, Promise.resolve(raster));
-    this.files.set(name, file);
-    // The autosave tells where there is no room; the picture stays usable in this window.
-    await this.projects.saveAsset(name, file, isDraft).catch(() => undefined);
+    await this.assets.put(name, file, isDraft);
     this.replaced.update((count) => count + 1);
   }
 }

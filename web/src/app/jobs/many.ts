@@ -3,7 +3,7 @@ import { type Recipe, mendsIn, parseRecipe, readExif, sheetOf, sizeWithin } from
 import { Engine } from '../engine/engine';
 import { Exporter, type ExportSource } from '../engine/export';
 import { Mends } from '../engine/mends';
-import { RecipeRasters } from '../engine/recipe-rasters';
+import { RecipeCompanions } from '../engine/recipe-companions';
 import { smallPicture } from '../engine/small-picture';
 import { zipOf } from '../engine/zip-of';
 import { filledPattern } from '../model/file-pattern';
@@ -24,7 +24,7 @@ export class Many {
   private readonly exports = inject(Exports);
   private readonly exporter = inject(Exporter);
   private readonly engine = inject(Engine);
-  private readonly rasters = inject(RecipeRasters);
+  private readonly rasters = inject(RecipeCompanions);
   private readonly mends = inject(Mends);
   private preview: Promise<void> = Promise.resolve();
   private running: Promise<void> | null = null;
@@ -139,7 +139,7 @@ export class Many {
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
       const picture = await this.mends.of(await material.frame(0), mendsIn(recipe), signal);
-      return await work({ picture, recipe, focusPictures: await this.rasters.of(recipe, picture) });
+      return await work({ picture, recipe, companions: await this.rasters.of(recipe, picture) });
     } finally {
       letGo();
     }

@@ -7,7 +7,7 @@ import { type Sound, keepsSound } from '../engine/footage/sound';
 import type { Material } from '../engine/material';
 import type { ExportInput } from '../jobs/picture-order';
 import { Projects } from '../storage/projects';
-import { FocusPicturesSource } from './focus-pictures';
+import { CompanionsSource } from './companions';
 import { Footage } from './footage';
 import { MatteCutter } from './matte-cutter';
 import { Mending } from './mending';
@@ -18,7 +18,7 @@ import { OpenProject } from './open-project';
 export class ExportInputs {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly cutter = inject(MatteCutter);
   private readonly mending = inject(Mending);
   private readonly projects = inject(Projects);
@@ -29,10 +29,10 @@ export class ExportInputs {
     const picture = this.engine.picture();
     if (!picture) throw new Error('There is no picture open.');
     await this.cutter.settled();
-    const focusPictures = await this.focusPictures.settled();
+    const companions = await this.companions.settled();
     await this.mending.settled();
     // Cutting may have put the last matte into the recipe, and mending another picture in place of this one.
-    return { picture: this.engine.picture() ?? picture, recipe: this.project.recipe(), focusPictures };
+    return { picture: this.engine.picture() ?? picture, recipe: this.project.recipe(), companions };
   }
 
   /** All that a film of the open project is made of. */
@@ -44,13 +44,13 @@ export class ExportInputs {
     const letGo = material.hold();
     try {
       await this.cutter.settled();
-      const focusPictures = await this.focusPictures.settled();
+      const companions = await this.companions.settled();
       const lightOf = await this.footage.lights();
       return {
         material,
         recipe,
         timeline,
-        focusPictures,
+        companions,
         lightOf,
         sound: await this.sound(material, timeline),
       };

@@ -10,7 +10,7 @@ export async function orTold(notices: Notices, noRoom: string, work: () => Promi
     notices.error(
       isStorageFull(error)
         ? `The browser has no room left. ${noRoom}`
-        : `That did not work (${(error as Error).message}).`,
+        : `That did not work: ${(error as Error).message}`,
     );
   }
 }

@@ -1,7 +1,7 @@
 import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import { unzipFile } from '../engine/codecs/codec';
-import { namedPictures } from '../model/recipe-pictures';
+import { namedFiles } from '../model/named-files';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
 export interface RecipeFiles {
@@ -23,7 +23,7 @@ export async function packRecipe(
   fileOf: (name: string) => Promise<Blob>,
 ): Promise<{ file: Blob; extension: '.recipe.json' | '.recipe.zip' }> {
   const text = JSON.stringify(recipe, null, 2);
-  const names = [...new Set(namedPictures(recipe))];
+  const names = [...new Set(namedFiles(recipe))];
   if (names.length === 0)
     return { file: new Blob([text], { type: 'application/json' }), extension: '.recipe.json' };
   const entries: Record<string, [Uint8Array, { level: 0 | 6 }]> = {

@@ -1,8 +1,9 @@
 import { Injectable, inject } from '@angular/core';
 import { type Recipe, readRecipe } from '@hazy-lens/core';
+import { LookTables } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
 import { RECIPE_PARTS, type RecipePart, withParts } from '../model/recipe-parts';
-import { namedPictures, renamedPictures } from '../model/recipe-pictures';
+import { namedFiles, renamedFiles } from '../model/named-files';
 import { Notices } from './notices';
 import { OpenProject } from './open-project';
 import { isRecipeFile, unpackRecipe } from './recipe-files';
@@ -12,6 +13,7 @@ import { isRecipeFile, unpackRecipe } from './recipe-files';
 export class RecipeImport {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
+  private readonly tables = inject(LookTables);
   private readonly notices = inject(Notices);
 
   /** Uses the recipe that files hold. */
@@ -19,7 +21,7 @@ export class RecipeImport {
     const name = (files.find(isRecipeFile) ?? files[0])?.name ?? 'recipe';
     return this.apply(name, async () => {
       const { recipe, pictures } = await unpackRecipe(files);
-      return renamedPictures(recipe, await this.takeIn(namedPictures(recipe), pictures));
+      return renamedFiles(recipe, await this.takeIn(namedFiles(recipe), pictures));
     });
   }
 
@@ -28,7 +30,7 @@ export class RecipeImport {
     if (!text.includes('hazy-lens-recipe')) return false;
     void this.apply('copied recipe', async () => {
       const recipe = readRecipe(text);
-      await this.takeIn(namedPictures(recipe), new Map());
+      await this.takeIn(namedFiles(recipe), new Map());
       return recipe;
     });
     return true;
@@ -54,7 +56,7 @@ export class RecipeImport {
     }
   }
 
-  /** Keeps the pictures of a recipe under names of their own; gives the new name of each. */
+  /** Keeps the files of a recipe under names of their own; gives the new name of each. */
   private async takeIn(
     names: readonly string[],
     pictures: ReadonlyMap<string, Blob>,
@@ -62,15 +64,23 @@ export class RecipeImport {
     const own = new Map<string, string>();
     for (const name of names) {
       const file = pictures.get(name) ?? pictures.get(name.split('/').at(-1)!);
-      if (file) {
-        const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
-        await this.rasters.put(fresh, await this.rasters.read(fresh, file, name), file);
-        own.set(name, fresh);
-      } else if (!(await this.rasters.has(name)))
+      if (file) own.set(name, await this.take(name, file));
+      else if (!(await this.rasters.has(name)))
         throw new Error(
-          `It names the picture “${name}”, which is not among the files. Choose the recipe together with its pictures, or the zip that was saved.`,
+          `It names the file “${name}”, which is not among those that were chosen. Choose the recipe together with what it names, or the zip that was saved.`,
         );
     }
     return own;
+  }
+
+  private async take(name: string, file: Blob): Promise<string> {
+    if (/\.cube$/i.test(name)) {
+      const fresh = `look-${crypto.randomUUID()}.cube`;
+      await this.tables.put(fresh, file, name);
+      return fresh;
+    }
+    const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
+    await this.rasters.put(fresh, await this.rasters.read(fresh, file, name), file);
+    return fresh;
   }
 }

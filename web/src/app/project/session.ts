@@ -16,6 +16,7 @@ import { footageInfo } from './footage-file';
 import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
 import { OpenProject } from './open-project';
 import { ProjectActions } from './project.reducer';
+import { LookShelf } from './look-shelf';
 import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
 import { takenAt } from './taken-at';
@@ -35,6 +36,7 @@ export class Session {
   private readonly notices = inject(Notices);
   private readonly tabs = inject(OtherTabs);
   private readonly recipes = inject(RecipeImport);
+  private readonly looks = inject(LookShelf);
   private readonly cutter = inject(MatteCutter);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
@@ -72,14 +74,19 @@ export class Session {
 
   /**
    * A picture or a clip becomes a project, and so do numbered pictures together; a recipe, with the pictures it names, is
-   * laid over the open one.
+   * laid over the open one, and so is a table of colours.
    */
   async openDropped(files: readonly File[]): Promise<void> {
     const [first] = files;
     if (!first) return;
     if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
     else if (await isRecipe(files)) await this.recipes.open(files);
+    else if (/\.cube$/i.test(first.name)) await this.bringLook(first);
     else await this.openFile(first);
+  }
+
+  private async bringLook(file: File): Promise<void> {
+    await this.looks.bringIn(file).catch((error: Error) => this.notices.error(error.message));
   }
 
   /** Numbered pictures become footage; they are kept together in one file. */

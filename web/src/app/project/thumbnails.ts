@@ -3,7 +3,7 @@ import { Engine } from '../engine/engine';
 import { Exporter } from '../engine/export';
 import type { Picture } from '../engine/picture';
 import { Projects } from '../storage/projects';
-import { FocusPicturesSource } from './focus-pictures';
+import { CompanionsSource } from './companions';
 import { OpenProject } from './open-project';
 import { ProjectLock } from './project-lock';
 import { smallPicture } from '../engine/small-picture';
@@ -16,7 +16,7 @@ export class Thumbnails {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly exporter = inject(Exporter);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly projects = inject(Projects);
   private readonly lock = inject(ProjectLock);
 
@@ -24,7 +24,7 @@ export class Thumbnails {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       this.project.calmRecipe();
-      this.focusPictures.pictures();
+      this.companions.pictures();
       const { projectId } = this.project.state();
       if (!picture || !projectId) return;
       const timer = setTimeout(() => {
@@ -38,7 +38,7 @@ export class Thumbnails {
     const source = {
       picture,
       recipe: this.project.recipe(),
-      focusPictures: this.focusPictures.pictures(),
+      companions: this.companions.pictures(),
     };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {

@@ -209,7 +209,7 @@ function colourSummary({ look, mono, ...colour }: Recipe['colour']): string {
   const isBalanced = Object.values(colour.balance)
     .flat()
     .some((shift) => shift !== 0);
-  const words = [...(look ? [look.name] : []), ...(mono.on ? ['black and white'] : [])];
+  const words = [...(look ? [look.name ?? 'own look'] : []), ...(mono.on ? ['black and white'] : [])];
   if (words.length > 0) return words.join(', ');
   if (set.length === 0) return isBalanced ? 'balance' : 'as it came';
   if (set.length > 1 || isBalanced) return `${set[0]![0]} and more`;

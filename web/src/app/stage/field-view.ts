@@ -10,7 +10,7 @@ import {
   steepestRise,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
-import { FocusPicturesSource } from '../project/focus-pictures';
+import { CompanionsSource } from '../project/companions';
 import { OpenProject } from '../project/open-project';
 import { type Contour, contoursOf } from './contours';
 
@@ -22,7 +22,7 @@ const CELLS = { smooth: 72, detailed: 144 } as const;
 export class FieldView {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
-  private readonly source = inject(FocusPicturesSource);
+  private readonly source = inject(CompanionsSource);
   private readonly focus = computed(() => this.project.recipe().focus);
   readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
   private readonly seenLook = computed(() =>

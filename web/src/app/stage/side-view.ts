@@ -12,9 +12,9 @@ import {
   viewChild,
 } from '@angular/core';
 import {
-  type FocusPictures,
+  type Companions,
   type Look,
-  NO_PICTURES,
+  NO_COMPANIONS,
   type Recipe,
   type Region,
   type Sheet,
@@ -32,8 +32,8 @@ import { type CutPicture, onSheet } from '../engine/cut-picture';
 import { ViewRender } from '../engine/view-render';
 import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
-import { RecipeRasters } from '../engine/recipe-rasters';
-import { FocusPicturesSource } from '../project/focus-pictures';
+import { RecipeCompanions } from '../engine/recipe-companions';
+import { CompanionsSource } from '../project/companions';
 import { Footage } from '../project/footage';
 import { Playhead } from '../project/playhead';
 import { OpenProject } from '../project/open-project';
@@ -93,11 +93,11 @@ export class SideView {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly stageView = inject(StageView);
-  private readonly source = inject(FocusPicturesSource);
+  private readonly source = inject(CompanionsSource);
   private readonly playhead = inject(Playhead);
   private readonly looking = inject(Looking);
   private readonly footage = inject(Footage);
-  private readonly made = inject(RecipeRasters);
+  private readonly made = inject(RecipeCompanions);
   private readonly mends = inject(Mends);
   readonly recipe = input.required<Recipe>();
   readonly says = input('The same place under the other blur');
@@ -125,12 +125,12 @@ export class SideView {
     if (!picture) return null;
     const own = this.own();
     const isAlike = materialKey(this.recipe()) === materialKey(this.project.keyed());
-    if (isAlike) return { picture, focusPictures: this.source.pictures() };
+    if (isAlike) return { picture, companions: this.source.pictures() };
     // Frames of footage take no mends: the one in view is that of all.
     return own && this.engine.material()?.footage ? { ...own, picture } : own;
   });
   private last: Region | null = null;
-  private readonly own = signal<{ picture: Picture; focusPictures: FocusPictures } | null>(null);
+  private readonly own = signal<{ picture: Picture; companions: Companions } | null>(null);
 
   constructor() {
     effect((onCleanup) => {
@@ -147,8 +147,9 @@ export class SideView {
       const { colour, finish, blur } = this.now();
       const sheet =
         this.looking.step() === 'tidy' ? wholeSheet(stands.picture) : sheetOf(this.now(), stands.picture);
-      const field = fieldLook(this.now().focus, stands.focusPictures);
-      const look = sheetLook({ field, blur, colour, finish, light: this.footage.light() }, sheet);
+      const field = fieldLook(this.now().focus, stands.companions);
+      const { table } = stands.companions;
+      const look = sheetLook({ field, blur, colour, finish, table, light: this.footage.light() }, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -171,11 +172,11 @@ export class SideView {
   private async bring(recipe: Recipe, first: Picture, signal: AbortSignal): Promise<void> {
     try {
       const picture = await this.mends.of(first, mendsIn(recipe), signal);
-      const focusPictures = await this.made.of(recipe, first);
-      if (!signal.aborted) this.own.set({ picture, focusPictures });
+      const companions = await this.made.of(recipe, first);
+      if (!signal.aborted) this.own.set({ picture, companions });
     } catch {
       // What a recipe names and is not there is told when that recipe is in hand.
-      if (!signal.aborted) this.own.set({ picture: first, focusPictures: NO_PICTURES });
+      if (!signal.aborted) this.own.set({ picture: first, companions: NO_COMPANIONS });
     }
   }
 
@@ -206,8 +207,8 @@ export class SideView {
   }
 }
 
-/** The same for recipes that are rendered from the same pixels and grey pictures. */
-function materialKey({ tidy, focus }: Recipe): string {
+/** The same for recipes that are rendered from the same pixels, grey pictures and tables. */
+function materialKey({ tidy, focus, colour }: Recipe): string {
   const { depthMap, mattes } = focus;
-  return JSON.stringify([mendsIn({ tidy }), depthMap?.image, depthMap?.align, mattes]);
+  return JSON.stringify([mendsIn({ tidy }), depthMap?.image, depthMap?.align, mattes, colour.look?.image]);
 }

@@ -1,6 +1,7 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
 import { type Look, type Region, blurOf, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
+import { LookTables } from '../engine/look-tables';
 import type { Material } from '../engine/material';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
@@ -29,6 +30,7 @@ export class StageRenderer {
   private readonly fieldView = inject(FieldView);
   private readonly footage = inject(Footage);
   private readonly player = inject(Player);
+  private readonly tables = inject(LookTables);
   private last: { material: Material; region: Region } | null = null;
 
   private readonly look = computed<Look>(() => {
@@ -38,11 +40,13 @@ export class StageRenderer {
     const sheet = this.stageView.sheet();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
+    const seen = tried ? withLook(colour, tried.choice) : colour;
     const look = {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
-      colour: tried ? withLook(colour, tried.name) : colour,
+      colour: seen,
       finish,
+      table: this.tables.now(seen.look?.image),
       light: this.footage.light(),
     };
     return sheetLook(look, sheet);

@@ -8,7 +8,7 @@ import {
   newInkId,
   sampleRaster,
 } from '@hazy-lens/core';
-import { FocusPicturesSource } from '../project/focus-pictures';
+import { CompanionsSource } from '../project/companions';
 import { MatteCutter } from '../project/matte-cutter';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
@@ -26,7 +26,7 @@ export class StageTools {
   private readonly project = inject(OpenProject);
   private readonly inHand = inject(InHand);
   private readonly settings = inject(ToolSettings);
-  private readonly pictures = inject(FocusPicturesSource);
+  private readonly pictures = inject(CompanionsSource);
   private readonly cutter = inject(MatteCutter);
   /** The scribble that is being drawn. */
   readonly liveScribble = signal<Scribble | null>(null);

@@ -2,6 +2,7 @@ import Dexie, { type EntityTable, type Table, type Transaction } from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
 import type { StoredBatch, StoredBatchPicture } from './batch';
+import type { StoredLook } from './own-looks';
 import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';
 
@@ -16,7 +17,7 @@ export interface StoredPicture {
   file: Blob;
 }
 
-/** A picture that recipes name: a depth map or a matte, as PNG. Projects may share it. */
+/** A file that recipes name: a depth map or a matte as PNG, a table of colours. Projects may share it. */
 export interface StoredAsset {
   name: string;
   file: Blob;
@@ -39,6 +40,7 @@ export class Database extends Dexie {
   readonly assets!: EntityTable<StoredAsset, 'name'>;
   readonly remains!: EntityTable<StoredRemains, 'id'>;
   readonly recipes!: EntityTable<StoredRecipe, 'id'>;
+  readonly looks!: EntityTable<StoredLook, 'id'>;
   readonly batch!: EntityTable<StoredBatch, 'id'>;
   readonly batchPictures!: EntityTable<StoredBatchPicture, 'index'>;
 
@@ -50,6 +52,7 @@ export class Database extends Dexie {
     this.version(3).stores({ steps: '[project+seq], project', remains: 'id' }).upgrade(historyToSteps);
     this.version(4).upgrade(recipeToWork);
     this.version(5).stores({ recipes: 'id', batch: 'id', batchPictures: 'index' });
+    this.version(6).stores({ looks: 'id' });
   }
 }
 

@@ -70,7 +70,7 @@ export class Projects {
     return (await this.database.pictures.get(source.id))?.file ?? null;
   }
 
-  /** A picture that a recipe names, or null. */
+  /** A file that a recipe names, or null. */
   async asset(name: string): Promise<Blob | null> {
     return (await this.database.assets.get(name))?.file ?? null;
   }
@@ -181,8 +181,9 @@ export class Projects {
 
   /** Clears away what was deleted more than a day ago, and pictures that no project needs any more. */
   async tidy(): Promise<void> {
-    const { projects, steps, pictures, assets, recipes } = this.database;
-    await this.database.transaction('rw', projects, steps, pictures, assets, recipes, async () => {
+    const { projects, steps, pictures, assets, recipes, looks } = this.database;
+    const tables = [projects, steps, pictures, assets, recipes, looks];
+    await this.database.transaction('rw', tables, async () => {
       const all = await projects.toArray();
       const isGone = ({ deleted }: StoredProject): boolean =>
         deleted !== undefined && deleted < Date.now() - DAY_MS;
@@ -194,6 +195,7 @@ export class Projects {
       const texts = kept.map(({ work }) => JSON.stringify(work));
       await steps.each(({ undo, redo }) => void texts.push(JSON.stringify([undo, redo])));
       await recipes.each(({ recipe }) => void texts.push(JSON.stringify(recipe)));
+      await looks.each(({ image }) => void texts.push(JSON.stringify(image)));
       const named = texts.join();
       const names = await assets.toCollection().primaryKeys();
       await assets.bulkDelete(names.filter((name) => !named.includes(JSON.stringify(name))));

@@ -1,5 +1,5 @@
 import { Injectable, signal } from '@angular/core';
-import type { LookName } from '@hazy-lens/core';
+import type { LookChoice } from '../model/looks';
 
 export type StepName = 'source' | 'tidy' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace' | 'output';
 export type Comparison = 'before' | 'after' | 'wipe';
@@ -24,8 +24,8 @@ export class Looking {
   readonly lightsMoving = signal(false);
   /** While held: the stage marks what has a channel at black or at white. */
   readonly clipped = signal(false);
-  /** A look that is tried on the stage, and not chosen yet; `name` is null for none at all. */
-  readonly tried = signal<{ name: LookName | null } | null>(null);
+  /** A look that is tried on the stage, and not chosen yet; `choice` is null for none at all. */
+  readonly tried = signal<{ choice: LookChoice | null } | null>(null);
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
   readonly rayAngle = signal(90);
 }

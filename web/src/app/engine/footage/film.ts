@@ -1,5 +1,5 @@
 import {
-  type FocusPictures,
+  type Companions,
   type FrameFormat,
   type Recipe,
   SharedRenderer,
@@ -28,7 +28,7 @@ export interface FilmSource {
   recipe: Recipe;
   timeline: Timeline;
   /** What the recipe's depth map and mattes are. */
-  focusPictures: FocusPictures;
+  companions: Companions;
   /** What the light of a frame of the source is multiplied by. */
   lightOf(time: number): number;
   /** The clip's sound, where the pace leaves it as it is. */
@@ -59,7 +59,7 @@ export async function* filmed(
   signal: AbortSignal,
   gate: Gate,
 ): AsyncGenerator<FilmedPicture, void> {
-  const { material, recipe, timeline, focusPictures } = source;
+  const { material, recipe, timeline, companions } = source;
   const blends = recipe.pace.on && recipe.pace.blend > 0;
   const first = await blendedPicture(material, timeline.sharesOf(0), pool, blends);
   const sheet = sheetOf(recipe, material);
@@ -67,7 +67,7 @@ export async function* filmed(
   const input = isAsItCame ? first.format : first.cutFormat;
   const renderer = new SharedRenderer(pool);
   const scale = size.width / sheet.width;
-  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, focusPictures);
+  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
   const view = wholeView(size, strongest, { input, output }, scale);
   try {
     await renderer.open({ ...view, slots: 2 });
@@ -84,7 +84,7 @@ export async function* filmed(
       if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
       else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
       const time = timeline.timeOf(index);
-      const look = tidiedLook(recipeAt(recipe, time), material, focusPictures, source.lightOf(time));
+      const look = tidiedLook(recipeAt(recipe, time), material, companions, source.lightOf(time));
       const bytes = await renderer.render(
         { slot, source: picture.id, look, content: 'picture', frame: index },
         { signal },

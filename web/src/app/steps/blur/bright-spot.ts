@@ -12,7 +12,7 @@ import { Engine } from '../../engine/engine';
 import { Newest } from '../../engine/newest';
 import { type CutPicture, tidied } from '../../engine/cut-picture';
 import { ViewRender } from '../../engine/view-render';
-import { FocusPicturesSource } from '../../project/focus-pictures';
+import { CompanionsSource } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 
 const WIDTH = 256;
@@ -46,7 +46,7 @@ const REST_MS = 60;
 export class BrightSpot {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly view = new ViewRender(this.engine.pool);
   private found: { picture: CutPicture; field: string; at: { x: number; y: number } } | null = null;
@@ -60,9 +60,9 @@ export class BrightSpot {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const recipe = this.project.calmRecipe();
-      const focusPictures = this.focusPictures.pictures();
+      const companions = this.companions.pictures();
       if (!picture) return;
-      const wish = { picture: tidied(picture, recipe), look: tidiedLook(recipe, picture, focusPictures) };
+      const wish = { picture: tidied(picture, recipe), look: tidiedLook(recipe, picture, companions) };
       const timer = setTimeout(() => this.newest.want(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });

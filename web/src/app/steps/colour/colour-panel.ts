@@ -3,17 +3,14 @@ import { MatButton } from '@angular/material/button';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import { fileSave } from 'browser-fs-access';
-import { CUBE_SIZE, MIX_HUES, TONE_BINS, cubeText, type ToneHistogram } from '@hazy-lens/core';
-import { Exporter } from '../../engine/export';
-import { safeName } from '../../model/safe-name';
-import { Notices } from '../../project/notices';
+import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { Looking } from '../../workspace/looking';
 import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
+import { OwnLooksRow } from './own-looks-row';
 import { TonesOfPicture } from './tones';
 
 const LABELS = Array.from({ length: TONE_BINS }, (_, i) => i);
@@ -30,6 +27,7 @@ const HEADROOM = 1.1;
     MatExpansionModule,
     MatSlideToggle,
     MatTooltip,
+    OwnLooksRow,
     RecipeNumber,
   ],
   providers: [TonesOfPicture],
@@ -60,13 +58,7 @@ const HEADROOM = 1.1;
       @if (colour().look) {
         <hl-recipe-number [at]="['colour', 'look', 'amount']" />
       }
-      <button
-        matButton="outlined"
-        matTooltip="All these colours but clarity as a table that other programs read"
-        (click)="saveTable()"
-      >
-        Save the colours as .cube
-      </button>
+      <hl-own-looks-row />
     </section>
     <section class="panel-section" aria-label="Light and colour">
       <hl-recipe-number [at]="['colour', 'exposure']" />
@@ -149,8 +141,6 @@ export class ColourPanel {
   private readonly tones = inject(TonesOfPicture).tones;
   private readonly project = inject(OpenProject);
   protected readonly looking = inject(Looking);
-  private readonly exporter = inject(Exporter);
-  private readonly notices = inject(Notices);
   protected readonly hues = MIX_HUES;
   protected readonly colour = computed(() => this.project.calmRecipe().colour);
 
@@ -188,20 +178,6 @@ export class ColourPanel {
 
   protected setMono(on: boolean): void {
     this.project.edit(on ? 'black and white' : 'in colour', ({ colour }) => void (colour.mono.on = on));
-  }
-
-  protected async saveTable(): Promise<void> {
-    try {
-      const samples = await this.exporter.table(this.project.recipe().colour, CUBE_SIZE);
-      const name = safeName(this.project.state().name);
-      const file = new Blob([cubeText(name, CUBE_SIZE, samples)], { type: 'text/plain' });
-      await fileSave(file, { fileName: `${name}.cube`, extensions: ['.cube'] });
-    } catch (error) {
-      if ((error as Error).name !== 'AbortError')
-        this.notices.error(
-          `The table could not be written (${(error as Error).message}). The project is safe.`,
-        );
-    }
   }
 
   /** The skyline in words. */

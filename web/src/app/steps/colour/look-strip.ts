@@ -8,35 +8,59 @@ import {
   inject,
   signal,
 } from '@angular/core';
-import { LOOK_NAMES, type LookName, sheetOf, sizeWithin } from '@hazy-lens/core';
+import { LOOK_NAMES, type Look, type Recipe, sheetOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
-import { Exporter } from '../../engine/export';
-import { withLook } from '../../model/looks';
+import { type ExportSource, Exporter } from '../../engine/export';
+import { LookTables } from '../../engine/look-tables';
+import { type LookChoice, choiceOf, withLook } from '../../model/looks';
 import { Newest } from '../../engine/newest';
-import { FocusPicturesSource } from '../../project/focus-pictures';
+import { CompanionsSource } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
+import { OwnLooks } from '../../storage/own-looks';
+import { live } from '../../ui/live';
 import { Looking } from '../../workspace/looking';
 
 const LONG_EDGE = 120;
 const REST_MS = 120;
-const NAMES: readonly (LookName | null)[] = [null, ...LOOK_NAMES];
+
+/** A look of the strip. */
+interface Swatch {
+  /** Another look has another. */
+  key: string;
+  label: string;
+  choice: LookChoice | null;
+}
+
+const keyOf = (choice: LookChoice | null): string => JSON.stringify(choice);
+
+/** Those that come with the application, after none at all. */
+const OURS: readonly Swatch[] = [
+  { key: keyOf(null), label: 'none', choice: null },
+  ...LOOK_NAMES.map((name) => ({ key: keyOf({ name }), label: name, choice: { name } })),
+];
+
+/** What small pictures are made of. */
+interface Wish {
+  source: ExportSource;
+  swatches: readonly Swatch[];
+}
 
 /** The looks as small pictures of the open picture: tried by pointing at one or by arrow keys, chosen by a click or Enter. */
 @Component({
   selector: 'hl-look-strip',
   template: `
-    @for (name of names; track name; let i = $index) {
+    @for (swatch of swatches(); track swatch.key; let i = $index) {
       <div
         role="radio"
-        [attr.aria-checked]="chosen() === name"
-        [attr.tabindex]="chosen() === name ? 0 : -1"
-        (pointerenter)="looking.tried.set({ name })"
-        (focus)="looking.tried.set({ name })"
-        (click)="choose(name)"
+        [attr.aria-checked]="chosen() === swatch.key"
+        [attr.tabindex]="i === entry() ? 0 : -1"
+        (pointerenter)="looking.tried.set(swatch)"
+        (focus)="looking.tried.set(swatch)"
+        (click)="choose(swatch)"
         (keydown)="key($event, i)"
       >
-        <span class="picture" [style.background-image]="pictures()[i]"></span>
-        <span class="name">{{ name ?? 'none' }}</span>
+        <span class="picture" [style.background-image]="pictures().get(swatch.key)"></span>
+        <span class="name" [title]="swatch.label">{{ swatch.label }}</span>
       </div>
     }
   `,
@@ -91,60 +115,85 @@ export class LookStrip {
   private readonly project = inject(OpenProject);
   private readonly exporter = inject(Exporter);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  protected readonly names = NAMES;
-  protected readonly pictures = signal<readonly string[]>([]);
-  protected readonly chosen = computed<LookName | null>(
-    () => this.project.calmRecipe().colour.look?.name ?? null,
+  private readonly tables = inject(LookTables);
+  private readonly own = live(inject(OwnLooks).shelf(), { all: [], removed: [] });
+  protected readonly swatches = computed<readonly Swatch[]>(() => [
+    ...OURS,
+    ...this.own().all.map(({ name, image }) => ({ key: keyOf({ image }), label: name, choice: { image } })),
+  ]);
+  /** Small pictures by the looks' keys, as what CSS takes for a background. */
+  protected readonly pictures = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly chosen = computed(() => keyOf(choiceOf(this.project.calmRecipe().colour)));
+  /** Where the keyboard comes in: at the look that is chosen; at none where that is no longer on the shelf. */
+  protected readonly entry = computed(() =>
+    Math.max(
+      0,
+      this.swatches().findIndex(({ key }) => key === this.chosen()),
+    ),
   );
-  private readonly newest = new Newest<Parameters<Exporter['pixels']>[0]>(
-    (source) => this.draw(source),
+  private readonly newest = new Newest<Wish>(
+    (wish) => this.draw(wish),
     () => undefined,
   );
 
   constructor() {
     const engine = inject(Engine);
-    const focusPictures = inject(FocusPicturesSource);
+    const companions = inject(CompanionsSource);
     inject(DestroyRef).onDestroy(() => {
       this.newest.end();
       this.looking.tried.set(null);
     });
     effect((onCleanup) => {
       const picture = engine.picture();
-      const source = { recipe: this.project.calmRecipe(), focusPictures: focusPictures.pictures() };
+      const source = { recipe: this.project.calmRecipe(), companions: companions.pictures() };
+      const swatches = this.swatches();
       if (!picture) return;
-      const timer = setTimeout(() => this.newest.want({ picture, ...source }), REST_MS);
+      const wish = { source: { picture, ...source }, swatches };
+      const timer = setTimeout(() => this.newest.want(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
 
-  private async draw(source: Parameters<Exporter['pixels']>[0]): Promise<void> {
+  private async draw({ source, swatches }: Wish): Promise<void> {
     const { colour } = source.recipe;
     const size = sizeWithin(sheetOf(source.recipe, source.picture), LONG_EDGE);
-    const colours = NAMES.map((name) => withLook({ ...colour, look: undefined }, name));
-    const images = await this.exporter.variants(source, size, colours);
+    const looks = await Promise.all(swatches.map(({ choice }) => this.under(colour, choice)));
+    const images = await this.exporter.variants(source, size, looks);
     const canvas = document.createElement('canvas');
     Object.assign(canvas, size);
     const context = canvas.getContext('2d')!;
     this.pictures.set(
-      images.map((image) => {
-        context.putImageData(image, 0, 0);
-        return `url(${canvas.toDataURL('image/jpeg', 0.85)})`;
-      }),
+      new Map(
+        images.map((image, i) => {
+          context.putImageData(image, 0, 0);
+          return [swatches[i]!.key, `url(${canvas.toDataURL('image/jpeg', 0.85)})`];
+        }),
+      ),
     );
   }
 
-  protected choose(name: LookName | null): void {
-    if (name === this.chosen()) return;
-    this.project.edit(name ? `look: ${name}` : 'no look', (draft) => {
-      draft.colour = withLook(draft.colour, name);
+  /** Colours under a look in whole; without it where its table cannot be read, which is told when it is chosen. */
+  private async under(
+    colour: Recipe['colour'],
+    choice: LookChoice | null,
+  ): Promise<Pick<Look, 'colour' | 'table'>> {
+    const isTable = choice && 'image' in choice;
+    const table = isTable ? await this.tables.get(choice.image).catch(() => null) : null;
+    return { colour: withLook({ ...colour, look: undefined }, choice), table };
+  }
+
+  protected choose({ key, label, choice }: Swatch): void {
+    if (key === this.chosen()) return;
+    this.project.edit(choice ? `look: ${label}` : 'no look', (draft) => {
+      draft.colour = withLook(draft.colour, choice);
     });
   }
 
   protected key(event: KeyboardEvent, i: number): void {
     const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[event.key];
-    if (event.key === 'Enter' || event.key === ' ') this.choose(NAMES[i]!);
+    if (event.key === 'Enter' || event.key === ' ') this.choose(this.swatches()[i]!);
     else if (step) {
-      const to = Math.min(NAMES.length - 1, Math.max(0, i + step));
+      const to = Math.min(this.swatches().length - 1, Math.max(0, i + step));
       (this.element.children[to] as HTMLElement).focus();
     } else return;
     event.preventDefault();

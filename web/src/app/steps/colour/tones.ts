@@ -3,7 +3,7 @@ import { type Size, type ToneHistogram, sizeWithin, toneHistogram } from '@hazy-
 import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { type CutPicture, highBytes, tidied } from '../../engine/cut-picture';
-import { FocusPicturesSource } from '../../project/focus-pictures';
+import { CompanionsSource } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 
 /** Enough pixels for a histogram, few enough to be made at once. */
@@ -21,7 +21,7 @@ export class TonesOfPicture {
   private readonly engine = inject(Engine);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly made = signal<Tones | null>(null);
   readonly tones = this.made.asReadonly();
   private wanted = 0;
@@ -32,9 +32,9 @@ export class TonesOfPicture {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const recipe = this.project.calmRecipe();
-      const focusPictures = this.focusPictures.pictures();
+      const companions = this.companions.pictures();
       if (!picture) return;
-      const timer = setTimeout(() => void this.make({ picture, recipe, focusPictures }), REST_MS);
+      const timer = setTimeout(() => void this.make({ picture, recipe, companions }), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }

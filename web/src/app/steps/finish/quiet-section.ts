@@ -11,7 +11,7 @@ import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type QuietReading, READABLE, quietReading, sheetOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter, type ExportSource } from '../../engine/export';
-import { FocusPicturesSource } from '../../project/focus-pictures';
+import { CompanionsSource } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 import { QuietArea, type QuietFrame } from '../../workspace/quiet-area';
 
@@ -102,7 +102,7 @@ export class QuietSection {
   private readonly engine = inject(Engine);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly focusPictures = inject(FocusPicturesSource);
+  private readonly companions = inject(CompanionsSource);
   protected readonly readings = signal<Readings | null>(null);
   protected readonly colours = [
     { of: 'black', label: 'Black text' },
@@ -132,7 +132,7 @@ export class QuietSection {
     effect((onCleanup) => {
       const frame = this.area.frame();
       const picture = this.engine.picture();
-      const source = { recipe: this.project.calmRecipe(), focusPictures: this.focusPictures.pictures() };
+      const source = { recipe: this.project.calmRecipe(), companions: this.companions.pictures() };
       // What is still being read is of what was there before.
       this.turn++;
       if (!frame || !picture) return untracked(() => this.readings.set(null));

@@ -11,7 +11,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type Band, type FieldLook, type Focus, type Recipe, inkOf } from '@hazy-lens/core';
-import { FocusPicturesSource } from '../../project/focus-pictures';
+import { CompanionsSource } from '../../project/companions';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
 import { type Chosen, InHand } from '../../workspace/in-hand';
@@ -119,7 +119,7 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
 export class FieldList {
   protected readonly project = inject(OpenProject);
   protected readonly inHand = inject(InHand);
-  private readonly pictures = inject(FocusPicturesSource);
+  private readonly pictures = inject(CompanionsSource);
   private readonly rasters = inject(Rasters);
   protected readonly focus = computed(() => this.project.calmRecipe().focus);
 

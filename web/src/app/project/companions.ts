@@ -1,27 +1,29 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import { type FocusPictures, NO_PICTURES, type Raster } from '@hazy-lens/core';
+import { type Companions, NO_COMPANIONS, type Raster } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { Notices } from './notices';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
+import { LookTables } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
-import { RecipeRasters } from '../engine/recipe-rasters';
+import { RecipeCompanions } from '../engine/recipe-companions';
 
 const VIEW_EDGE = 1600;
 
-/** The open recipe's depth map and mattes, decoded and prepared: at first as the stage needs them, then at full size. */
+/** The files that the open recipe names, decoded and prepared: pictures at first as the stage needs them, then at full size. */
 @Injectable({ providedIn: 'root' })
-export class FocusPicturesSource {
+export class CompanionsSource {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
-  private readonly made = inject(RecipeRasters);
+  private readonly made = inject(RecipeCompanions);
+  private readonly tables = inject(LookTables);
   private readonly notices = inject(Notices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal<Raster | null>(null);
-  readonly pictures = computed<FocusPictures>(() => {
-    const [depth, keep] = [this.depth(), this.keep()];
-    return depth || keep ? { depth, keep } : NO_PICTURES;
+  readonly pictures = computed<Companions>(() => {
+    const [depth, keep, table] = [this.depth(), this.keep(), this.tables.now(this.tableName())];
+    return depth || keep || table ? { depth, keep, table } : NO_COMPANIONS;
   });
   private readonly depthInputs = computed(
     () => {
@@ -31,8 +33,10 @@ export class FocusPicturesSource {
     { equal: (a, b) => a.image === b.image && a.align === b.align },
   );
   private readonly mattes = computed(() => this.project.recipe().focus.mattes);
+  private readonly tableName = computed(() => this.project.recipe().colour.look?.image);
   private depthWork: Promise<void> = Promise.resolve();
   private keepWork: Promise<void> = Promise.resolve();
+  private tableWork: Promise<unknown> = Promise.resolve();
 
   constructor() {
     effect(() => {
@@ -47,14 +51,20 @@ export class FocusPicturesSource {
       this.rasters.replaced();
       this.keepWork = this.prepareKeep(mattes, picture);
     });
+    effect(() => {
+      const name = this.tableName();
+      if (name !== undefined)
+        this.tableWork = this.tables.get(name).catch((error: Error) => this.notices.error(error.message));
+    });
   }
 
-  /** The pictures when all that is going on is done: for an export. */
-  async settled(): Promise<FocusPictures> {
+  /** All of them when all that is going on is done: for an export. */
+  async settled(): Promise<Companions> {
     for (let last: Promise<void>[] = []; last[0] !== this.depthWork || last[1] !== this.keepWork;) {
       last = [this.depthWork, this.keepWork];
       await Promise.all(last);
     }
+    await this.tableWork;
     return this.pictures();
   }
 

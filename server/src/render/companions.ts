@@ -2,9 +2,11 @@ import { dirname, join } from 'node:path';
 import sharp from 'sharp';
 import {
   ALIGN_EDGE,
-  type FocusPictures,
+  type Companions,
   type Raster,
+  type ColourTable,
   type Recipe,
+  readCube,
   alignDepth,
   combineMattes,
   lumaOf,
@@ -37,15 +39,33 @@ export async function decodeGrey(path: string, field: string): Promise<Raster> {
   }
 }
 
+/** A file that is larger is no table that can be read. */
+const MOST_TABLE_BYTES = 30_000_000;
+
+/** Reads the table of colours that a recipe's look names. */
+async function readTable(path: string): Promise<ColourTable> {
+  const refused = (why: string): InputError =>
+    new InputError(`${path}: cannot be used as a table of colours. ${why} colour.look.image names it.`);
+  const file = await readFileOr(path).catch((error: Error) => {
+    throw new InputError(`${error.message} (colour.look.image names it.)`);
+  });
+  if (file.length > MOST_TABLE_BYTES) throw refused('It is far too large.');
+  try {
+    return readCube(file.toString('utf8'), path);
+  } catch (error) {
+    throw refused((error as Error).message);
+  }
+}
+
 /**
- * The pictures that a recipe's depth map and mattes name, relative to the recipe's file.
+ * What the files are that a recipe names, relative to the recipe's file.
  * @throws InputError that names the file and the field.
  */
-export async function loadFocusPictures(
+export async function loadCompanions(
   recipe: Recipe,
   recipePath: string,
   picture: Decoded,
-): Promise<FocusPictures> {
+): Promise<Companions> {
   const { depthMap, mattes, on } = recipe.focus;
   const beside = (name: string): string => join(dirname(recipePath), name);
   let depth: Raster | null = null;
@@ -58,7 +78,12 @@ export async function loadFocusPictures(
       on && how.on ? [{ how, picture: await decodeGrey(beside(how.image), `focus.mattes[${i}].image`) }] : [],
     ),
   );
-  return { depth, keep: combineMattes(pictures.flat(), Math.max(picture.width, picture.height)) };
+  const { look, on: hasColour } = recipe.colour;
+  return {
+    depth,
+    keep: combineMattes(pictures.flat(), Math.max(picture.width, picture.height)),
+    table: hasColour && look?.image !== undefined ? await readTable(beside(look.image)) : null,
+  };
 }
 
 /** Luma of the picture at the size at which depth maps are aligned. */

@@ -1,26 +1,28 @@
 import { Injectable, inject } from '@angular/core';
 import {
   ALIGN_EDGE,
-  type FocusPictures,
+  type Companions,
   type MattePicture,
-  NO_PICTURES,
+  NO_COMPANIONS,
   type Pixels,
   type Raster,
   type Recipe,
 } from '@hazy-lens/core';
 import { Engine } from './engine';
 import type { Picture } from './picture';
+import { LookTables } from './look-tables';
 import { Rasters } from './rasters';
 
 type Mattes = Recipe['focus']['mattes'];
 
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 
-/** What the depth map and the mattes of a recipe are on a picture. */
+/** What the files that a recipe names are on a picture. */
 @Injectable({ providedIn: 'root' })
-export class RecipeRasters {
+export class RecipeCompanions {
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
+  private readonly tables = inject(LookTables);
   private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
 
   /** A depth map, its edges aligned with the picture's. @throws Error with a sentence where it cannot be had. */
@@ -39,12 +41,13 @@ export class RecipeRasters {
     return this.rasters.remote.combine(list, edge);
   }
 
-  /** Both at full size. @throws as `depth`. */
-  async of({ focus }: Recipe, picture: Picture): Promise<FocusPictures> {
+  /** All of them, pictures at full size. @throws as `depth`. */
+  async of({ focus, colour: { look } }: Recipe, picture: Picture): Promise<Companions> {
     const { depthMap, mattes } = focus;
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
     const keep = await this.keep(mattes, Math.max(picture.width, picture.height));
-    return depth || keep ? { depth, keep } : NO_PICTURES;
+    const table = look?.image === undefined ? null : await this.tables.get(look.image);
+    return depth || keep || table ? { depth, keep, table } : NO_COMPANIONS;
   }
 
   private guideOf(picture: Picture): Promise<Pixels> {

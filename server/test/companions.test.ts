@@ -1,10 +1,10 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Recipe, parseRecipe, sampleRaster } from '@hazy-lens/core';
+import { NO_COMPANIONS, type Recipe, cubeGrid, cubeText, parseRecipe, sampleRaster } from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { loadFocusPictures } from '../src/render/focus-pictures';
+import { loadCompanions } from '../src/render/companions';
 import type { Decoded } from '../src/render/picture';
 
 const [width, height] = [60, 40];
@@ -18,9 +18,9 @@ const picture: Decoded = {
   exif: null,
   parts: null,
 };
-const recipe = (focus: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus });
+const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
 
-describe('the pictures that a recipe names', () => {
+describe('the files that a recipe names', () => {
   let folder: string;
   beforeAll(async () => {
     folder = await mkdtemp(join(tmpdir(), 'hazy-lens-'));
@@ -38,13 +38,15 @@ describe('the pictures that a recipe names', () => {
         .png()
         .toBuffer(),
       'text.png': 'no picture',
+      'own.cube': cubeText('own', 3, cubeGrid(3).samples),
+      'cut.cube': cubeText('own', 3, cubeGrid(3).samples).slice(0, -30),
       'cut.png': (await deep.clone().png().toBuffer()).subarray(0, 90),
     };
     for (const [name, content] of Object.entries(files)) await writeFile(join(folder, name), content);
   });
   afterAll(() => rm(folder, { recursive: true }));
 
-  const load = (focus: object) => loadFocusPictures(recipe(focus), join(folder, 'recipe.json'), picture);
+  const load = (focus: object) => loadCompanions(recipe({ focus }), join(folder, 'recipe.json'), picture);
   const depthAt = async (image: string, fx: number, more: object = {}): Promise<number> =>
     sampleRaster((await load({ depthMap: { image, ...more } })).depth!.levels[0], fx, 0.5);
 
@@ -60,8 +62,8 @@ describe('the pictures that a recipe names', () => {
       depthMap: { image: 'gone.png', on: false },
       mattes: [{ id: 'm', image: 'gone.png', on: false }],
     };
-    expect(await load(off)).toEqual({ depth: null, keep: null });
-    expect(await load({ on: false, depthMap: { image: 'gone.png' } })).toEqual({ depth: null, keep: null });
+    expect(await load(off)).toEqual(NO_COMPANIONS);
+    expect(await load({ on: false, depthMap: { image: 'gone.png' } })).toEqual(NO_COMPANIONS);
   });
 
   it('are drawn to the edges of the picture where the recipe says so', async () => {
@@ -93,5 +95,17 @@ describe('the pictures that a recipe names', () => {
       ],
     ]; // prettier-ignore
     for (const [focus, message] of cases) await expect(load(focus)).rejects.toThrow(message);
+  });
+
+  it('may be a table of colours, which is named, with the field, where it cannot be used', async () => {
+    const look = (image: string, on = true) =>
+      loadCompanions(recipe({ colour: { on, look: { image } } }), join(folder, 'recipe.json'), picture);
+    expect((await look('own.cube')).table).toMatchObject({ kind: 'lattice', size: 3 });
+    expect((await look('gone.cube', false)).table).toBeNull();
+    await expect(look('cut.cube')).rejects.toThrow(
+      /cut\.cube: cannot be used as a table of colours\. It holds 26 colours.*colour\.look\.image/,
+    );
+    await expect(look('gone.cube')).rejects.toThrow(/gone\.cube: there is no such file.*colour\.look\.image/);
+    await expect(look('deep.png')).rejects.toThrow(/deep\.png: cannot be used as a table/);
   });
 });
