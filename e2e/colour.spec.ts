@@ -209,7 +209,9 @@ test('tables of colours are brought in and kept as looks, and travel with their 
     await chooser.setFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
   };
   await bringIn('cut.cube', swapped().slice(0, -20));
-  await expect(app.notice).toContainText('“cut.cube” cannot be used as a table of colours. Line 27 should hold');
+  await expect(app.notice).toContainText(
+    '“cut.cube” cannot be used as a table of colours. Line 27 should hold',
+  );
   await app.notice.getByRole('button').click();
 
   await bringIn('swap.cube', swapped());

@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, test } from './fixtures';
+import { expect, sharp, test } from './fixtures';
 
 // Numbers are read off the demo at its own size.
 test.use({ smallDemo: false });
@@ -87,9 +87,12 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   await page.mouse.move(500, 230);
   await expect(page.getByText(/haze \d+ % · [\d.]+ px at cursor/)).toBeVisible();
   const seen = await app.colourAt(0.5, 0.6);
+  const pressed = Date.now();
   await page.keyboard.down('m');
   await expect(page.getByText('haze map', { exact: true })).toBeVisible();
   await expect.poll(async () => Math.max(...(await app.colourAt(0.5, 0.6)))).toBeLessThan(40);
+  // Held for longer than a tap.
+  await expect.poll(() => Date.now() - pressed).toBeGreaterThan(400);
   await page.keyboard.up('m');
   await expect.poll(() => app.colourAt(0.5, 0.6)).toEqual(seen);
   const top = await app.detailAt(0.1);
@@ -136,6 +139,34 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   });
   expect(plain).toBe(true);
   await expect(page.getByRole('button', { name: 'Step back: Colour off' })).toBeEnabled();
+});
+
+test('a picture is read for whether it suits, and a band where it recedes is one click and one step back', async ({
+  app,
+  page,
+}) => {
+  await app.step('Source');
+  const suits = page.getByRole('region', { name: 'Does it suit?' });
+  await expect(suits.getByText(/Looks down by about 2\d°, as one looks at a model/)).toBeVisible();
+  await expect(suits.getByText(/Fine detail in \d+ % of it/)).toBeVisible();
+  await expect(suits.getByText('Nothing tall stands across the plane')).toBeVisible();
+  await suits.getByRole('button', { name: 'Begin with a band where it recedes' }).click();
+  await expect(app.list.getByRole('button', { name: 'Planar 1', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await expect(page.getByRole('radio', { name: 'linear' })).toBeChecked();
+  await expect(page.getByRole('button', { name: 'Step back: band where it recedes' })).toBeEnabled();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('radio', { name: 'smooth' })).toBeChecked();
+  // What has nothing upright in it says so.
+  const flat = await sharp({ create: { width: 600, height: 400, channels: 3, background: '#8899aa' } })
+    .png()
+    .toBuffer();
+  await app.choose({ name: 'flat.png', mimeType: 'image/png', buffer: flat });
+  await expect(app.project).toHaveText('flat');
+  await expect(suits.getByText('Nothing upright tells how far it looks down.')).toBeVisible();
+  await expect(suits.getByText('Fine detail in 0 % of it.')).toBeVisible();
 });
 
 test('the shelf keeps projects: open, rename, duplicate, delete and put back', async ({ app, page }) => {

@@ -153,6 +153,20 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   await done();
   await expect.poll(async () => (await app.colourAt(0.205, 0.5))[0]).toBeGreaterThan(190);
 
+  // By its tab a mend is moved, by keys and by hand; where it was the spot is back.
+  const tab = page.getByRole('slider', { name: /^Fill 1, arrow keys move it/ });
+  await tab.press('Shift+ArrowRight');
+  await expect(page.getByRole('button', { name: 'Step back: move fill' })).toBeEnabled();
+  await expect(tab).toHaveAttribute('aria-valuetext', '245, 160 px');
+  await app.dragBy(tab, 60, 40);
+  await done();
+  await expect.poll(async () => (await spot())[0]).toBeGreaterThan(240);
+  await tab.press('Delete');
+  await expect(page.getByRole('switch', { name: 'Fill 1 on' })).toHaveCount(0);
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await done();
+  await expect.poll(async () => (await spot())[0]).toBeLessThan(140);
+
   const [ours, theirs] = await app.bothWays(source, folder);
   expect(Buffer.compare(ours, theirs)).toBe(0);
   // The stripes go on where the spot was, as they were.

@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour fill looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill suit looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -25,6 +25,7 @@ const field = () => inNode('field');
 const blurs = () => inNode('blurs');
 const colour = () => inNode('colour');
 const fill = () => inNode('fill');
+const suit = () => inNode('suit');
 const truth = () => inNode('truth');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
@@ -299,6 +300,7 @@ const cases = {
   blurs,
   colour,
   fill,
+  suit,
   looks,
   truth,
   field,

@@ -1,5 +1,5 @@
 // Renders the demo pictures, their depth maps and outlines, and films the clips:
-// npm run demo [-- name | footage | optical] [-- --look] [-- --outlines]
+// npm run demo [-- name | footage | optical | views | mends] [-- --look] [-- --outlines]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
@@ -8,7 +8,9 @@ import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
 import { takeBytes, takeDepth } from './demo-bytes.mjs';
 import { filmDemo } from './demo-footage.mjs';
+import { mendDemo } from './demo-mends.mjs';
 import { photographDemo } from './demo-optical.mjs';
+import { surveyDemo } from './demo-views.mjs';
 
 const look = process.argv.includes('--look');
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
@@ -91,10 +93,12 @@ try {
     await takeDepth(page, width / 2, height / 2, `${target}/${name}-depth.png`);
     await page.close();
   }
-  if (wanted.length === 0 || wanted.includes('footage'))
-    await filmDemo(open, look ? '.cache/demo' : 'demo/footage', look);
-  if (wanted.length === 0 || wanted.includes('optical'))
-    await photographDemo(open, look ? '.cache/demo' : 'demo/optical', look);
+  const has = (what) => wanted.length === 0 || wanted.includes(what);
+  const into = (folder) => (look ? '.cache/demo' : folder);
+  if (has('footage')) await filmDemo(open, into('demo/footage'), look);
+  if (has('optical')) await photographDemo(open, into('demo/optical'), look);
+  if (has('views')) await surveyDemo(open, into('demo/views'));
+  if (has('mends')) await mendDemo(open, into('demo/mends'));
 } finally {
   await browser.close();
   server.close();

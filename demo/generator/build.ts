@@ -62,6 +62,13 @@ export class Build {
   private things = 0;
   private thing = 0;
 
+  /** @param without the number of a thing that is left out; all else stays where it is. */
+  constructor(private readonly without: number | null = null) {}
+
+  private get isLeftOut(): boolean {
+    return this.thing !== 0 && this.thing === this.without;
+  }
+
   /** A number for a thing whose true outline can be drawn. */
   newThing(): number {
     return ++this.things;
@@ -114,11 +121,13 @@ export class Build {
 
   /** A ready geometry in world coordinates. */
   mesh(surface: Surface, tint: Colour, geometry: THREE.BufferGeometry): void {
+    if (this.isLeftOut) return;
     this.solids.push(dressed(geometry, new THREE.Matrix4(), surface, tint, this.thing));
   }
 
   /** A tuft of leaves: many of these make a crown, a hedge, a row of lettuce. */
   clump(tint: Colour, x: number, y: number, z: number, size: number, spin: number): void {
+    if (this.isLeftOut) return;
     const matrix = new THREE.Matrix4().compose(
       new THREE.Vector3(x, y, z),
       new THREE.Quaternion().setFromEuler(new THREE.Euler(spin * 7, spin * 13, spin * 3)),
@@ -128,12 +137,14 @@ export class Build {
   }
 
   pane(at: Place, size: Colour, local: Place): void {
+    if (this.isLeftOut) return;
     this.panes.push(
       dressed(UNIT_BOX, placed(at, { ...local, y: local.y + size[1] / 2 }, size), 'plain', [1, 1, 1]),
     );
   }
 
   lamp(tint: Colour, x: number, y: number, z: number, radius: number): void {
+    if (this.isLeftOut) return;
     this.shining.push(
       dressed(UNIT_CLUMP, placed({ x, y, z }, { x: 0, y: 0, z: 0 }, [radius, radius, radius]), 'plain', tint),
     );
@@ -169,6 +180,7 @@ export class Build {
     local: Place,
     size: Colour,
   ): void {
+    if (this.isLeftOut) return;
     this.solids.push(dressed(geometry, placed(at, local, size), surface, tint, this.thing));
   }
 }

@@ -151,7 +151,7 @@ const drift = (time: number, ...waves: [number, number, number][]): number =>
 /** The clips that the generator knows, each as it is for a still of a scale. */
 export const CLIPS: Record<string, (scale: number) => View> = {
   'tram-loop': (scale) => ({
-    shot: { ...town(0.6 * scale, false), grain: 0 },
+    shot: { ...town(0.6 * scale, null, false), grain: 0 },
     movers: townMovers(),
     sun: TOWN_SUN,
     camera: (time) => ({

@@ -65,7 +65,8 @@ function bulb(
   light: number,
   reach: number,
 ): void {
-  build.lamp(colour(hex, random.between(7, 13)), where.x, where.y, where.z, radius);
+  const glow = colour(hex, random.between(7, 13));
+  build.asThing(build.newThing(), () => build.lamp(glow, where.x, where.y, where.z, radius));
   if (light > 0) lamps.push({ at: where.clone(), tint: colour(hex, light), reach });
 }
 
@@ -158,9 +159,9 @@ function roundabout(build: Build, random: Random, place: Place, lamps: Lamp[]): 
 }
 
 /** The night fair on the kite meadow: lamps by the hundred under a late blue sky. */
-export function fair(scale: number): Shot {
+export function fair(scale: number, without: number | null = null): Shot {
   const random = new Random(88_003);
-  const build = new Build();
+  const build = new Build(without);
   const lamps: Lamp[] = [];
   build.mesh('grass', colour('#5d6b45'), new THREE.PlaneGeometry(500, 500, 4, 4).rotateX(-Math.PI / 2));
   build.mesh(

@@ -223,9 +223,9 @@ function fence(build: Build, from: [number, number], to: [number, number]): void
 }
 
 /** The allotments of Orrin Bank in afternoon sun, from the embankment. */
-export function glasshouses(scale: number): Shot {
+export function glasshouses(scale: number, without: number | null = null): Shot {
   const random = new Random(5_151);
-  const build = new Build();
+  const build = new Build(without);
   build.mesh('grass', colour('#71894a'), new THREE.PlaneGeometry(400, 400, 4, 4).rotateX(-Math.PI / 2));
   const gravel = colour('#b5a88f');
   for (const z of [9.4, -1.4, -12.4, -24.5, -38])

@@ -4,10 +4,11 @@ import { type ThinLens, discRadius } from './lens';
 import { Footage, type Scene } from './footage';
 import { Studio, type Shot } from './light';
 import { town } from './town';
+import { type Viewpoint, type ViewTruth, seenFrom, truthOf } from './viewpoint';
 import { glasshouses } from './glasshouses';
 import { fair } from './fair';
 
-const SCENES: Record<string, (scale: number) => Shot> = {
+const SCENES: Record<string, (scale: number, without?: number | null) => Shot> = {
   'tram-loop': town,
   glasshouses,
   'night-fair': fair,
@@ -17,6 +18,12 @@ declare global {
   interface Window {
     /** Renders a scene; the bytes are then read band by band with `take`. */
     develop(name: string, scale: number, quick: boolean): { width: number; height: number };
+    /** The same without the thing that is seen at a place (fractions, y down). */
+    developWithout(name: string, scale: number, at: [number, number]): void;
+    /** Places (fractions, y down) of the things that are seen, the largest first, and their shares of the picture. */
+    thingsIn(name: string): { at: [number, number]; share: number }[];
+    /** A scene from another viewpoint, and what is true of that. */
+    survey(name: string, scale: number, from: Viewpoint): { width: number; height: number; truth: ViewTruth };
     /** The same view sharp (`lens` null) or through a thin lens; says how large its discs are, see `discRadius`. */
     photograph(
       name: string,
@@ -40,6 +47,7 @@ declare global {
 let developed: { colours: Uint8Array; depth: Uint8Array; film?: Uint8Array };
 let footage: Footage;
 let scene: Scene;
+let surveyed: { name: string; shot: Shot } | null = null;
 /** Brightness of the pumping clip: slow waves and a jump here and there, never the same twice. */
 const pumping = (frame: number): number =>
   1 + 0.07 * Math.sin(frame * 0.9) + 0.05 * Math.sin(frame * 2.3 + 1) + (frame % 17 === 5 ? 0.09 : 0);
@@ -49,6 +57,41 @@ window.develop = (name, scale, quick) => {
   const shot = SCENES[name]!(scale);
   developed = developShot(name, shot, quick);
   return { width: shot.width, height: shot.height };
+};
+
+window.developWithout = (name, scale, at) => {
+  const shot = SCENES[name]!(scale);
+  const thing = thingAt(name, at, Math.round(shot.width), Math.round(shot.height)).wanted;
+  developed = developShot(name, SCENES[name]!(scale, thing), false);
+};
+
+window.thingsIn = (name) => {
+  const [width, height] = [900, 600];
+  const seen = new Studio().things(SCENES[name]!(width / SCENES[name]!(1).width), width, height);
+  const found = new Map<number, { x: number; y: number; count: number }>();
+  seen.forEach((thing, i) => {
+    if (thing === 0) return;
+    const one = found.get(thing) ?? { x: 0, y: 0, count: 0 };
+    one.x += i % width;
+    one.y += height - 1 - Math.floor(i / width);
+    one.count++;
+    found.set(thing, one);
+  });
+  return [...found.values()]
+    .sort((a, b) => b.count - a.count)
+    .map(({ x, y, count }) => ({
+      at: [x / count / width, y / count / height],
+      share: count / (width * height),
+    }));
+};
+
+window.survey = (name, scale, from) => {
+  // A scene takes longer to build than to look at.
+  surveyed = surveyed?.name === name ? surveyed : { name, shot: SCENES[name]!(scale) };
+  const shot = seenFrom(surveyed.shot, from);
+  developed = developShot(name, shot, true, 1);
+  const { width, height } = shot;
+  return { width, height, truth: truthOf(shot, developed.depth) };
 };
 
 window.photograph = (name, scale, lens) => {
@@ -63,7 +106,12 @@ window.photograph = (name, scale, lens) => {
   return { width, height, disc: lens ? discRadius(lens, camera, height) : 0 };
 };
 
-function developShot(name: string, shot: Shot, quick: boolean): { colours: Uint8Array; depth: Uint8Array } {
+function developShot(
+  name: string,
+  shot: Shot,
+  quick: boolean,
+  depthShare = 0.5,
+): { colours: Uint8Array; depth: Uint8Array } {
   if (quick) {
     // A look at the scene with a few passes instead of all, at the same total light.
     const kept = shot.passes.filter((pass, i) => pass.kind === 'lamps' || i % 8 === 0);
@@ -75,7 +123,7 @@ function developShot(name: string, shot: Shot, quick: boolean): { colours: Uint8
         : pass,
     );
   }
-  return new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`));
+  return new Studio().render(shot, (done) => console.log(`${name}: ${Math.round(done * 100)} %`), depthShare);
 }
 
 window.shoot = (name, scale, quick) => {
@@ -119,11 +167,22 @@ window.truth = () => ({
   gains: Array.from({ length: scene.frames }, (_, frame) => Number(pumping(frame).toFixed(5))),
 });
 
-window.outline = (name, [fx, fy], width, height) => {
+/** The number of the thing that is seen at a place, and which is seen where. */
+function thingAt(
+  name: string,
+  [fx, fy]: [number, number],
+  width: number,
+  height: number,
+): { wanted: number; at: (x: number, y: number) => number } {
   const seen = new Studio().things(SCENES[name]!(width / SCENES[name]!(1).width), width, height);
   const at = (x: number, y: number): number => seen[(height - 1 - y) * width + x]!;
   const wanted = at(Math.floor(fx * width), Math.floor(fy * height));
   if (wanted === 0) throw new Error(`There is no thing at ${fx}, ${fy} of ${name}.`);
+  return { wanted, at };
+}
+
+window.outline = (name, place, width, height) => {
+  const { wanted, at } = thingAt(name, place, width, height);
   return Array.from({ length: width * height }, (_, i) =>
     at(i % width, Math.floor(i / width)) === wanted ? 1 : 0,
   );

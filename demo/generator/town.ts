@@ -83,9 +83,10 @@ export function onTrack(angle: number): Place {
 }
 
 /** The tram loop of Orrin Bank on a bright late morning, seen from the clock tower. Footage brings trams of its own. */
-export function town(scale: number, withTrams = true): Shot {
+/** @param without see `Build`. */
+export function town(scale: number, without: number | null = null, withTrams = true): Shot {
   const random = new Random(20_417);
-  const build = new Build();
+  const build = new Build(without);
   const land = new THREE.PlaneGeometry(900, 700, 220, 180).rotateX(-Math.PI / 2).translate(0, 0, -190);
   const position = land.getAttribute('position');
   for (let i = 0; i < position.count; i++)
@@ -347,7 +348,8 @@ export function town(scale: number, withTrams = true): Shot {
             random,
             at(here, random.between(-2, 2), 0, side * random.between(2.1, 2.9), random.between(0, 6)),
           );
-        if (random.chance(0.2)) van(build, random, at(here, 0, 0, side * 2.1, 0));
+        if (random.chance(0.2))
+          build.asThing(build.newThing(), () => van(build, random, at(here, 0, 0, side * 2.1, 0)));
       }
     }
   for (let i = 0; i < 26; i++)

@@ -19,7 +19,7 @@ import {
   toLinear,
   wholeView,
 } from '@hazy-lens/core';
-import { decodeGrey } from '../src/render/focus-pictures';
+import { decodeGrey } from '../src/render/companions';
 import { threads } from './large-picture';
 import { thousandth } from './timing';
 

@@ -1,5 +1,6 @@
 import { MEND_LIMITS, type Mend, parseRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { mendName, movedMend } from '../src/app/model/mends';
 import { OpenProject } from '../src/app/project/open-project';
 import { Notices } from '../src/app/project/notices';
 import { MendHand } from '../src/app/stage/mend-hand';
@@ -87,6 +88,20 @@ describe('the hand that mends', () => {
     }
     tool.source.set(null);
     expect(hand.start(at(0.3, 0.3))).toBeNull();
+  });
+
+  it('moves what it made as far as a recipe can hold it, in its own form', () => {
+    const mend = parseRecipe({
+      format: 'hazy-lens-recipe',
+      version: 1,
+      tidy: { mends: [{ id: 'a', kind: 'fill', points: [[0.1, 0.1], [0.3, 0.6]] }] },
+    }).tidy.mends[0]!; // prettier-ignore
+    expect(movedMend(mend, [0.05, -0.05]).points.flat().map((v) => Math.round(v * 100))).toEqual([15, 5, 35, 55]); // prettier-ignore
+    const far = movedMend(mend, [9, -9]);
+    expect(far.points.flat().map((v) => Math.round(v * 10))).toEqual([18, -10, 20, -5]);
+    expect(Math.max(...far.points.flat())).toBeLessThanOrEqual(2);
+    expect(movedMend(mend, [0, 0])).toEqual(mend);
+    expect(mendName([mend, { ...mend, kind: 'copy' }, mend], 2)).toBe('Fill 2');
   });
 
   it('makes what a recipe can hold, wherever it goes and however long, and says when there is no more room', () => {

@@ -7,6 +7,7 @@ import {
   type RasterLevel,
   type Scribble,
   type Size,
+  type Suit,
   type Window,
   alignDepth,
   combineMattes,
@@ -17,6 +18,7 @@ import {
   lumaOf,
   makeRaster,
   readCube,
+  readSuit,
   refineCut,
   sharedSamples,
 } from '@hazy-lens/core';
@@ -42,6 +44,8 @@ const api = {
 
   cut: (pixels: Pixels, scribbles: readonly Scribble[], window: Window): Plane =>
     cutOut(pixels, scribbles, window),
+
+  suit: (pixels: Pixels): Suit => readSuit(lumaOf(pixels)),
 
   /** How bright the parts of a frame are, see `lightGrid`. */
   lightGrid(pixels: SharedArrayBuffer, format: FrameFormat, { width, height }: Size): Float32Array {

@@ -31,9 +31,6 @@ import { stagePath } from './stroke-points';
     }
   `,
   styles: `
-    :host {
-      pointer-events: none;
-    }
     /* The keyboard's hand where the tool has no ring. */
     .mark {
       position: absolute;

@@ -8,25 +8,35 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Mend } from '@hazy-lens/core';
+import { mendName, movedMend } from '../model/mends';
 import { OpenProject } from '../project/open-project';
+import type { Hand } from '../ui/drag';
 import { MendTool } from '../workspace/mend-tool';
 import { StageView } from '../workspace/stage-view';
 import { BrushRing } from './brush-ring';
+import type { Spot } from './handles/handles';
+import { PointGrip } from './point-grip';
 import { stagePath } from './stroke-points';
 
-/** The mends as thin closed lines on the picture, the brush under the hand, and where a copy comes from. */
+/** The mends as thin closed lines on the picture, each with a tab to move it by, the brush under the hand, and where a copy comes from. */
 @Component({
   selector: 'hl-mend-marks',
-  imports: [BrushRing],
+  imports: [BrushRing, PointGrip],
   template: `
     <canvas #marks aria-hidden="true"></canvas>
     @for (ring of rings(); track $index) {
       <hl-brush-ring [class.double]="ring.isSource" [at]="ring" [radius]="radius()" />
     }
-  `,
-  styles: `
-    :host {
-      pointer-events: none;
+    @for (grip of grips(); track grip.mend.id) {
+      <hl-point-grip
+        [label]="grip.name + ', arrow keys move it, Delete removes it'"
+        [value]="grip.mend.points[0]![0] * 100"
+        [says]="grip.says"
+        [at]="grip.at"
+        [grasp]="grip.grasp"
+        (stepped)="step(grip.mend, $event)"
+        (keydown.delete)="tool.remove(grip.mend)"
+      />
     }
   `,
   styleUrl: './mark.scss',
@@ -35,7 +45,7 @@ import { stagePath } from './stroke-points';
 export class MendMarks {
   private readonly project = inject(OpenProject);
   private readonly stageView = inject(StageView);
-  private readonly tool = inject(MendTool);
+  protected readonly tool = inject(MendTool);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('marks');
 
   protected readonly radius = computed(() => Math.max(3, this.tool.radiusPx() * this.stageView.view().zoom));
@@ -53,6 +63,62 @@ export class MendMarks {
     return rings;
   });
 
+  /** All mends as they are under the hand. */
+  private readonly seen = computed(() => {
+    const moved = this.tool.moved();
+    return this.tool.mends().map((mend) => (moved?.id === mend.id ? moved : mend));
+  });
+
+  /** A tab beside each, at its upper right: on it, it would hide what was mended. */
+  protected readonly grips = computed(() => {
+    const { width, height } = this.project.size();
+    const mends = this.seen();
+    return mends.flatMap((mend, i) => {
+      if (!mend.on) return [];
+      const far = mend.radius * this.project.diagonal() * this.stageView.view().zoom * Math.SQRT1_2;
+      const places = mend.points.map(([x, y]) => this.stageView.toStage(x * width, y * height));
+      const { x, y } = places.reduce((a, b) => (b.x - b.y > a.x - a.y ? b : a));
+      const [u, v] = mend.points[0]!;
+      return {
+        mend,
+        name: mendName(mends, i),
+        says: `${(u * width).toFixed(0)}, ${(v * height).toFixed(0)} px`,
+        at: { x: x + far, y: y - far },
+        grasp: (event: PointerEvent) => this.grasp(mend, event),
+      };
+    });
+  });
+
+  private grasp(mend: Mend, event: PointerEvent): Hand | null {
+    if (event.button !== 0) return null;
+    const { width, height } = this.project.size();
+    const start = this.stageView.pictureAt(event);
+    // A mend is made anew where it is put down: on the way there only its outline moves.
+    return {
+      move: (next) => {
+        const { x, y } = this.stageView.pictureAt(next);
+        this.tool.moved.set(movedMend(mend, [(x - start.x) / width, (y - start.y) / height]));
+      },
+      end: () => {
+        const moved = this.tool.moved();
+        if (moved) this.put(moved);
+        this.tool.moved.set(null);
+      },
+      cancel: () => this.tool.moved.set(null),
+    };
+  }
+
+  protected step(mend: Mend, { x, y }: Spot): void {
+    const { width, height } = this.project.size();
+    this.put(movedMend(mend, [x / width, y / height]));
+  }
+
+  private put(moved: Mend): void {
+    this.project.edit(`move ${moved.kind}`, ({ tidy }) => {
+      for (const one of tidy.mends) if (one.id === moved.id) one.points = moved.points;
+    });
+  }
+
   constructor() {
     effect(() => {
       const canvas = this.canvas().nativeElement;
@@ -63,8 +129,7 @@ export class MendMarks {
       context.scale(ratio, ratio);
       context.lineCap = context.lineJoin = 'round';
       const live = this.tool.live();
-      for (const mend of [...this.tool.mends(), ...(live ? [live] : [])])
-        if (mend.on) this.outline(context, mend);
+      for (const mend of [...this.seen(), ...(live ? [live] : [])]) if (mend.on) this.outline(context, mend);
     });
   }
 

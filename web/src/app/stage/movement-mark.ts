@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, type Recipe, diagonal, toPicture } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { StageView } from '../workspace/stage-view';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import type { Grasp } from '../ui/drag';
 import { normalAngle } from './handles/handles';
+import type { Spot } from './handles/handles';
+import { PointGrip } from './point-grip';
 
 /** Half the line of a direction on the stage, at least. */
 const LEAST_HALF_PX = 70;
@@ -17,37 +18,24 @@ const LEAST_HALF_SHARE = 0.14;
 /** The direction of a movement as a line to turn, or its centre as a mark to drag, on the picture. */
 @Component({
   selector: 'hl-movement-mark',
-  imports: [Drag],
+  imports: [PointGrip],
   template: `
     <svg aria-hidden="true">
       <path class="casing" [attr.d]="mark().line" />
       <path [attr.d]="mark().line" />
     </svg>
-    @for (grip of mark().grips; track $index) {
-      <div
-        class="grip"
-        [class.turn]="kind() === 'motion'"
-        role="slider"
-        tabindex="0"
-        [attr.aria-label]="grip.name"
-        aria-valuemin="-360"
-        aria-valuemax="360"
-        [attr.aria-valuenow]="grip.value.toFixed(0)"
-        [attr.aria-valuetext]="grip.text"
-        [style.transform]="'translate(' + grip.x + 'px, ' + grip.y + 'px)'"
-        [hlDrag]="grasp"
-        (keydown)="key($event)"
-        (focus)="focused.set(true)"
-        (blur)="focused.set(false)"
-      >
-        <span class="tab"></span>
-        @if (focused() && $index === 0) {
-          <span class="says">{{ grip.text }}</span>
-        }
-      </div>
-    }
+    <hl-point-grip
+      [label]="mark().grip.name"
+      [turns]="kind() === 'motion'"
+      [range]="[-360, 360]"
+      [value]="mark().grip.value"
+      [says]="mark().grip.text"
+      [at]="mark().at"
+      [grasp]="grasp"
+      (stepped)="step($event)"
+    />
   `,
-  styleUrls: ['./band-handles.scss', './mark.scss'],
+  styleUrl: './mark.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MovementMark {
@@ -55,7 +43,6 @@ export class MovementMark {
   private readonly stageView = inject(StageView);
   private readonly blur = computed(() => this.project.seenRecipe().blur);
   protected readonly kind = computed(() => this.blur().kind);
-  protected readonly focused = signal(false);
 
   protected readonly mark = computed(() => {
     const blur = this.blur();
@@ -74,7 +61,8 @@ export class MovementMark {
       };
       return {
         line: `M${x - dx} ${y - dy}L${x + dx} ${y + dy}`,
-        grips: [{ ...grip, x: x + dx, y: y + dy }],
+        grip,
+        at: { x: x + dx, y: y + dy },
       };
     }
     const [u, v] = centreOf(blur);
@@ -84,7 +72,8 @@ export class MovementMark {
     const share = Math.max(LEAST_HALF_SHARE, 2 * blur.radius);
     return {
       line: blur.kind === 'spin' ? arcs(x, y, share) : rays(x, y, share),
-      grips: [{ name, value: u * 100, text, x, y }],
+      grip: { name, value: u * 100, text },
+      at: { x, y },
     };
   });
 
@@ -105,17 +94,12 @@ export class MovementMark {
     };
   };
 
-  protected key(event: KeyboardEvent): void {
-    const step = arrowOf(event);
-    if (!step) return;
-    event.preventDefault();
-    event.stopPropagation();
+  protected step({ x, y }: Spot): void {
     const blur = this.blur();
-    const by = factor(event);
-    if (blur.kind === 'motion') return this.turn(blur.motion.angle + (step[0] - step[1]) * by, null);
+    if (blur.kind === 'motion') return this.turn(blur.motion.angle + x - y, null);
     const { width, height } = this.project.size();
     const [u, v] = centreOf(blur);
-    this.put([u + (step[0] * by) / width, v + (step[1] * by) / height], null);
+    this.put([u + x / width, v + y / height], null);
   }
 
   private turn(angle: number, gesture: string | null): void {

@@ -38,9 +38,6 @@ import { StageView } from '../workspace/stage-view';
     }
   `,
   styles: `
-    :host {
-      pointer-events: none;
-    }
     .frame {
       position: absolute;
       box-sizing: border-box;

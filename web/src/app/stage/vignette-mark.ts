@@ -1,14 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, vignetteAxes, vignetteReach } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import type { Grasp } from '../ui/drag';
 import { StageView } from '../workspace/stage-view';
+import type { Spot } from './handles/handles';
+import { PointGrip } from './point-grip';
 
 /** The vignette on the picture: a line where it begins, one where it is full, and its middle as a tab to drag. */
 @Component({
   selector: 'hl-vignette-mark',
-  imports: [Drag],
+  imports: [PointGrip],
   template: `
     <svg aria-hidden="true">
       @for (line of lines(); track $index) {
@@ -22,34 +23,21 @@ import { StageView } from '../workspace/stage-view';
         <ellipse [attr.cx]="middle().x" [attr.cy]="middle().y" [attr.rx]="line.rx" [attr.ry]="line.ry" />
       }
     </svg>
-    <div
-      class="grip"
-      role="slider"
-      tabindex="0"
-      aria-label="Middle of the vignette, arrow keys move it"
-      aria-valuemin="-100"
-      aria-valuemax="200"
-      [attr.aria-valuenow]="(look().centre[0] * 100).toFixed(0)"
-      [attr.aria-valuetext]="says()"
-      [style.transform]="'translate(' + middle().x + 'px, ' + middle().y + 'px)'"
-      [hlDrag]="grasp"
-      (keydown)="key($event)"
-      (focus)="focused.set(true)"
-      (blur)="focused.set(false)"
-    >
-      <span class="tab"></span>
-      @if (focused()) {
-        <span class="says">{{ says() }}</span>
-      }
-    </div>
+    <hl-point-grip
+      label="Middle of the vignette, arrow keys move it"
+      [value]="look().centre[0] * 100"
+      [says]="says()"
+      [at]="middle()"
+      [grasp]="grasp"
+      (stepped)="step($event)"
+    />
   `,
-  styleUrls: ['./band-handles.scss', './mark.scss'],
+  styleUrl: './mark.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class VignetteMark {
   private readonly project = inject(OpenProject);
   private readonly stageView = inject(StageView);
-  protected readonly focused = signal(false);
   protected readonly look = computed(() => this.project.seenRecipe().finish.vignette);
   protected readonly middle = computed(() => {
     const { width, height } = this.project.sheet();
@@ -80,15 +68,10 @@ export class VignetteMark {
     };
   };
 
-  protected key(event: KeyboardEvent): void {
-    const step = arrowOf(event);
-    if (!step) return;
-    event.preventDefault();
-    event.stopPropagation();
+  protected step({ x, y }: Spot): void {
     const { width, height } = this.project.sheet();
     const [u, v] = this.look().centre;
-    const by = factor(event);
-    this.put([u + (step[0] * by) / width, v + (step[1] * by) / height], null);
+    this.put([u + x / width, v + y / height], null);
   }
 
   private put(centre: Point, gesture: string | null): void {

@@ -17,6 +17,14 @@ export class MendTool {
   readonly source = signal<{ at: Point } | { way: Point } | null>(null);
   /** The mend that is being painted. */
   readonly live = signal<Mend | null>(null);
+  /** A mend that a hand moves, where it is just now. */
+  readonly moved = signal<Mend | null>(null);
   readonly mends = computed(() => this.project.recipe().tidy.mends);
   readonly radiusPx = computed(() => this.radius() * this.project.diagonal());
+
+  remove({ id, kind }: Mend): void {
+    this.project.edit(`delete ${kind}`, ({ tidy }) => {
+      tidy.mends = tidy.mends.filter((one) => one.id !== id);
+    });
+  }
 }

@@ -11,6 +11,7 @@ import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { Session } from '../../project/session';
 import { NumberField, plainRange } from '../../ui/number-field';
+import { SuitSection } from './suit-section';
 
 const SOURCE_FILES = {
   description: 'Pictures and clips',
@@ -52,7 +53,7 @@ const SOURCE_FILES = {
 
 @Component({
   selector: 'hl-source-panel',
-  imports: [MatButton, MatIcon, NumberField],
+  imports: [MatButton, MatIcon, NumberField, SuitSection],
   template: `
     <h2 class="panel-title">Source</h2>
     <section class="panel-section">
@@ -101,6 +102,11 @@ const SOURCE_FILES = {
         itself is never changed.
       </p>
     </section>
+    @if (project.isOpen()) {
+      <section class="panel-section" aria-label="Does it suit?">
+        <hl-suit-section />
+      </section>
+    }
   `,
   styles: `
     dl {

@@ -5,6 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type Mend, type NumberRange, diagonal } from '@hazy-lens/core';
+import { mendName } from '../../model/mends';
 import { Footage } from '../../project/footage';
 import { Mending } from '../../project/mending';
 import { OpenProject } from '../../project/open-project';
@@ -77,15 +78,15 @@ import { MendTool } from '../../workspace/mend-tool';
           <div class="row mend">
             <mat-slide-toggle
               [checked]="mend.on"
-              [aria-label]="nameOf(mend, i) + ' on'"
+              [aria-label]="nameOf(mends(), i) + ' on'"
               (change)="switch(mend, $event.checked)"
             />
-            <span>{{ nameOf(mend, i) }}</span>
+            <span>{{ nameOf(mends(), i) }}</span>
             <button
               matIconButton
               class="push"
-              [attr.aria-label]="'Delete ' + nameOf(mend, i)"
-              (click)="remove(mend)"
+              [attr.aria-label]="'Delete ' + nameOf(mends(), i)"
+              (click)="tool.remove(mend)"
             >
               <mat-icon svgIcon="close" />
             </button>
@@ -101,6 +102,7 @@ export class MendSection {
   protected readonly footage = inject(Footage);
   protected readonly mending = inject(Mending);
   protected readonly tool = inject(MendTool);
+  protected readonly nameOf = mendName;
   protected readonly mends = computed(() => this.project.calmRecipe().tidy.mends);
   protected readonly softness = plainRange('Softness', '%', 0, 100, 30);
   protected readonly radius = computed<NumberRange>(() => {
@@ -124,20 +126,9 @@ export class MendSection {
     this.tool.radius.set(px / diagonal(this.project.size()));
   }
 
-  protected nameOf({ kind }: Mend, i: number): string {
-    const same = this.mends().slice(0, i + 1).filter((one) => one.kind === kind).length; // prettier-ignore
-    return `${kind === 'fill' ? 'Fill' : 'Copy'} ${same}`;
-  }
-
   protected switch({ id, kind }: Mend, on: boolean): void {
     this.project.edit(`${kind} ${on ? 'on' : 'off'}`, ({ tidy }) => {
       for (const one of tidy.mends) if (one.id === id) one.on = on;
-    });
-  }
-
-  protected remove({ id, kind }: Mend): void {
-    this.project.edit(`delete ${kind}`, ({ tidy }) => {
-      tidy.mends = tidy.mends.filter((one) => one.id !== id);
     });
   }
 }

@@ -1,0 +1,23 @@
+import { MEND_LIMITS, type Mend, type Point } from '@hazy-lens/core';
+
+/** What the mend of a list is called: its kind, and which of its kind it is. */
+export function mendName(mends: readonly Mend[], i: number): string {
+  const { kind } = mends[i]!;
+  const nth = mends.slice(0, i + 1).filter((one) => one.kind === kind).length;
+  return `${kind === 'fill' ? 'Fill' : 'Copy'} ${nth}`;
+}
+
+/** A mend elsewhere, as far as a recipe may hold it. @param by the way there, in widths and heights of the picture. */
+export function movedMend(mend: Mend, by: Point): Mend {
+  const [least, most] = MEND_LIMITS.place;
+  const [dx, dy] = ([0, 1] as const).map((axis) => {
+    const places = mend.points.map((point) => point[axis]);
+    return Math.min(most - Math.max(...places), Math.max(least - Math.min(...places), by[axis]));
+  }) as [number, number];
+  const points = mend.points.map(([x, y]): Point => [within(x + dx), within(y + dy)]);
+  return { ...mend, points };
+}
+
+/** What rounding has taken a hair too far. */
+const within = (place: number): number =>
+  Math.min(MEND_LIMITS.place[1], Math.max(MEND_LIMITS.place[0], place));

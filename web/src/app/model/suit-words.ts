@@ -1,0 +1,94 @@
+import type { Suit } from '@hazy-lens/core';
+
+/** One reading of a picture in words: how well it suits, what was read, and what to do. */
+export interface Reading {
+  suits: 'well' | 'partly' | 'hardly';
+  /** What it is about. */
+  of: string;
+  says: string;
+  advice: string;
+}
+
+/** Views that look down by fewer degrees are level, and by fewer than the second low; by more than the third nothing recedes. */
+const LEVEL = 6;
+const LOW = 13;
+const STEEP = 58;
+/** Shares of the picture with detail that are much, and some. */
+const MUCH = 0.4;
+const SOME = 0.18;
+/** Share of the height from which something upright stands across the plane. */
+const TALL = 0.3;
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;
+
+/** The readings of a picture: its view, its detail, what stands across the plane. */
+export function suitWords(suit: Suit): Reading[] {
+  return [viewWords(suit), detailWords(suit), uprightWords(suit)];
+}
+
+function viewWords({ down }: Suit): Reading {
+  const of = 'View';
+  if (down === null)
+    return {
+      of,
+      suits: 'partly',
+      says: 'Nothing upright tells how far it looks down.',
+      advice: 'From high above a band does; elsewhere place soundings.',
+    };
+  const by = `by about ${Math.max(0, Math.round(down))}°`;
+  if (down < LEVEL)
+    return {
+      of,
+      suits: 'hardly',
+      says: 'Level: the horizon is in sight.',
+      advice: 'Models are seen from above: crop the sky away, keep the band narrow.',
+    };
+  if (down < LOW)
+    return {
+      of,
+      suits: 'partly',
+      says: `Looks down a little, ${by}.`,
+      advice: 'Crop what is near the horizon, keep the band low.',
+    };
+  if (down > STEEP)
+    return {
+      of,
+      suits: 'partly',
+      says: `Looks almost straight down, ${by}.`,
+      advice: 'Nothing recedes: an ellipse or an iris does better than a band.',
+    };
+  return {
+    of,
+    suits: 'well',
+    says: `Looks down ${by}, as one looks at a model.`,
+    advice: 'The ground recedes: a band across it does.',
+  };
+}
+
+function detailWords({ detail }: Suit): Reading {
+  const of = 'Detail';
+  const says = `Fine detail in ${percent(detail)} of it.`;
+  if (detail >= MUCH)
+    return { of, says, suits: 'well', advice: 'Much for the eye to find: the blur can be strong.' };
+  if (detail >= SOME) return { of, says, suits: 'partly', advice: 'Put the band where the most of it is.' };
+  return { of, says, suits: 'hardly', advice: 'Little to make a model of: go wider, or raise clarity.' };
+}
+
+function uprightWords({ tallest }: Suit): Reading {
+  const of = 'Across';
+  const height = tallest ? tallest.to - tallest.from : 0;
+  if (!tallest || height < TALL)
+    return {
+      of,
+      suits: 'well',
+      says: 'Nothing tall stands across the plane.',
+      advice: 'One band is enough.',
+    };
+  const side = tallest.at < 1 / 3 ? 'on the left' : tallest.at > 2 / 3 ? 'on the right' : 'in the middle';
+  return {
+    of,
+    suits: 'partly',
+    says: `Something upright ${side} takes ${percent(height)} of the height.`,
+    advice: 'It would be sharp and hazy at once: brush it, or cut it out as a subject.',
+  };
+}

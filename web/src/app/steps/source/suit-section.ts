@@ -1,0 +1,136 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  signal,
+} from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { SUIT_EDGE, type Suit, suitedBand } from '@hazy-lens/core';
+import { Engine } from '../../engine/engine';
+import { Newest } from '../../engine/newest';
+import type { Picture } from '../../engine/picture';
+import { Rasters } from '../../engine/rasters';
+import { suitWords } from '../../model/suit-words';
+import { OpenProject } from '../../project/open-project';
+import { InHand } from '../../workspace/in-hand';
+import { Looking } from '../../workspace/looking';
+
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+const BAND_ID = 'suited';
+
+/** Whether the open picture suits a miniature look, read from it before anything is set; and a first band. */
+@Component({
+  selector: 'hl-suit-section',
+  imports: [MatButton],
+  template: `
+    <h3>Does it suit?</h3>
+    @if (suit(); as read) {
+      <dl>
+        @for (reading of words(); track reading.of) {
+          <dt><span class="mark" [class]="reading.suits" aria-hidden="true"></span>{{ reading.of }}</dt>
+          <dd>
+            {{ reading.says }} <span class="advice">{{ reading.advice }}</span>
+          </dd>
+        }
+      </dl>
+      <button matButton="outlined" (click)="take(read)">Begin with a band where it recedes</button>
+    } @else {
+      <p class="hint">{{ failed() ? 'It could not be read.' : 'Reading the picture …' }}</p>
+    }
+  `,
+  styles: `
+    h3 {
+      font-size: 13px;
+      font-weight: 600;
+      margin-bottom: 8px;
+    }
+    dl {
+      display: grid;
+      grid-template-columns: 60px 1fr;
+      gap: 8px;
+      margin: 0 0 10px;
+      line-height: 1.35;
+    }
+    dt {
+      display: flex;
+      align-items: baseline;
+      gap: 7px;
+      color: var(--ink-3);
+    }
+    dd {
+      margin: 0;
+    }
+    button {
+      width: 100%;
+    }
+    .advice {
+      color: var(--ink-2);
+    }
+    /* A disc that is filled as far as it suits. */
+    .mark {
+      flex: none;
+      width: 9px;
+      height: 9px;
+      border: 1.5px solid var(--ink-2);
+      border-radius: 50%;
+    }
+    .mark.partly {
+      background: linear-gradient(to top, var(--ink-2) 50%, transparent 50%);
+    }
+    .mark.well {
+      background: var(--ink-2);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SuitSection {
+  private readonly engine = inject(Engine);
+  private readonly rasters = inject(Rasters);
+  private readonly project = inject(OpenProject);
+  private readonly inHand = inject(InHand);
+  private readonly looking = inject(Looking);
+  private readonly read = signal<{ of: Picture; suit: Suit | null } | null>(null);
+  /** What was read of the picture that is open; null until then. */
+  protected readonly suit = computed(() =>
+    this.read()?.of === this.engine.guide() ? (this.read()?.suit ?? null) : null,
+  );
+  protected readonly failed = computed(() => this.read()?.of === this.engine.guide() && !this.suit());
+  protected readonly words = computed(() => {
+    const suit = this.suit();
+    return suit ? suitWords(suit) : [];
+  });
+
+  constructor() {
+    const newest = new Newest<Picture>(
+      (picture) => this.readPicture(picture),
+      () => undefined,
+    );
+    inject(DestroyRef).onDestroy(() => newest.end());
+    effect(() => {
+      const picture = this.engine.guide();
+      if (picture) newest.want(picture);
+    });
+  }
+
+  private async readPicture(picture: Picture): Promise<void> {
+    const suit = await picture
+      .pixels(this.engine.pool, WHOLE, SUIT_EDGE)
+      .then((pixels) => this.rasters.remote.suit(pixels))
+      .catch(() => null);
+    this.read.set({ of: picture, suit });
+  }
+
+  /** The band takes the place of all others, as one step back. */
+  protected take(suit: Suit): void {
+    const band = suitedBand(suit, this.project.size(), BAND_ID);
+    this.project.edit('band where it recedes', ({ focus }) => {
+      focus.on = true;
+      focus.bands = [band];
+    });
+    this.inHand.chooseBand(BAND_ID);
+    this.looking.step.set('focus');
+  }
+}
