@@ -6,7 +6,8 @@ import { fileURLToPath } from 'node:url';
 import { AxeBuilder } from '@axe-core/playwright';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { type App, expect, test } from './fixtures';
+import { test as plain } from '@playwright/test';
+import { App, expect, test } from './fixtures';
 
 const footage = fileURLToPath(new URL('../demo/footage/', import.meta.url));
 const [WIDTH, HEIGHT] = [1280, 720];
@@ -427,3 +428,58 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches the frames'
   );
   expect(reds.map((red, i) => Math.abs(red - (9000 * (i + 1)) / 257) < 2)).toEqual([true, true, true]);
 });
+
+/** A picker that gives a clip of the browser's own disk; storage that has no room for it; files that must be asked for. */
+function clipOutside(): void {
+  const ask = { granted: false };
+  Object.assign(window, { ask });
+  Object.assign(FileSystemFileHandle.prototype, {
+    queryPermission: async () => (ask.granted ? 'granted' : 'prompt'),
+    requestPermission: async () => ((ask.granted = true), 'granted'),
+  });
+  const put = IDBObjectStore.prototype.put;
+  IDBObjectStore.prototype.put = function (this: IDBObjectStore, value: { file?: Blob }, ...rest) {
+    if (value.file && value.file.size > 1e6 && value.file.type.startsWith('video'))
+      throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+    return put.call(this, value, ...rest);
+  };
+  Reflect.deleteProperty(window, 'showSaveFilePicker');
+  Object.assign(window, {
+    showOpenFilePicker: async () => {
+      const folder = await navigator.storage.getDirectory();
+      const place = await folder.getFileHandle('loop.mp4', { create: true });
+      const writing = await place.createWritable();
+      await (await fetch('demo/tram-loop.mp4')).body!.pipeTo(writing);
+      return [place];
+    },
+  });
+}
+
+plain(
+  'a clip that is too large to be kept is asked for again, and told of where it is gone',
+  async ({ page }) => {
+    const app = new App(page);
+    await app.open(clipOutside);
+    await app.step('Source');
+    await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+    await expect(app.project).toHaveText('loop');
+    await expect(page.getByText('“loop.mp4” is too large to be kept in this browser')).toBeVisible();
+    await expect(page.getByText('frame 1 of 240')).toBeVisible();
+    await app.step('Colour');
+    await app.number('Saturation').fill('55');
+    await app.number('Saturation').press('Enter');
+    await app.saved();
+
+    await page.reload();
+    await expect(page.getByText('“loop.mp4” may be read again when you allow it')).toBeVisible();
+    await page.getByRole('button', { name: 'Allow it' }).click();
+    await expect(app.project).toHaveText('loop');
+    await expect(page.getByText('frame 1 of 240')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Step back: saturation' })).toBeEnabled();
+
+    await page.evaluate(async () => (await navigator.storage.getDirectory()).removeEntry('loop.mp4'));
+    await page.reload();
+    await page.getByRole('button', { name: 'Allow it' }).click();
+    await expect(page.getByText(/its file “loop\.mp4” is no longer where it was/)).toBeVisible();
+  },
+);

@@ -204,35 +204,43 @@ test('the shelf keeps projects: open, rename, duplicate, delete and put back', a
 });
 
 for (const scheme of ['light', 'dark'] as const) {
-  test(`every panel is accessible in the ${scheme} theme`, async ({ app, page }) => {
-    await page.emulateMedia({ colorScheme: scheme });
-    const views: [string, string?][] = [['Source'], ['Tidy'], ['Focus'], ['Focus', 'Brush'], ['Focus', 'Subject'], ['Focus', 'Depth map'], ['Blur'], ['Colour'], ['Finish'], ['Output']]; // prettier-ignore
-    for (const [step, way] of views) {
-      await app.step(step);
-      if (way) await app.add(way);
-      if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
-      const { violations } = await new AxeBuilder({ page }).exclude('canvas').analyze();
-      expect(
-        violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.target.join(' ')).join(', ')}`),
-        way ?? step,
-      ).toEqual([]);
-    }
-    const inDialog = async (what: string): Promise<void> => {
-      const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
-      expect(
-        violations.map((one) => one.id),
-        what,
-      ).toEqual([]);
-    };
-    await page.getByRole('button', { name: 'Many at once' }).click();
-    await inDialog('many');
-    await page.keyboard.press('Escape');
-    await app.project.click();
-    await inDialog('projects');
-    await page.getByRole('radio', { name: 'Recipes' }).click();
-    await inDialog('recipes');
-    await page.keyboard.press('Escape');
-    await page.keyboard.press('?');
-    await expect(page.getByRole('dialog', { name: 'Keyboard' })).toBeVisible();
+  test.describe('every panel', () => {
+    test.use({ smallDemo: true });
+    test(`is accessible in the ${scheme} theme`, async ({ app, page }) => {
+      await page.emulateMedia({ colorScheme: scheme });
+      // The themes differ in their colours alone.
+      const axe = (): AxeBuilder => {
+        const builder = new AxeBuilder({ page });
+        return scheme === 'light' ? builder : builder.withRules(['color-contrast']);
+      };
+      const views: [string, string?][] = [['Source'], ['Tidy'], ['Focus'], ['Focus', 'Brush'], ['Focus', 'Subject'], ['Focus', 'Depth map'], ['Blur'], ['Colour'], ['Finish'], ['Output']]; // prettier-ignore
+      for (const [step, way] of views) {
+        await app.step(step);
+        if (way) await app.add(way);
+        if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
+        const { violations } = await axe().exclude('canvas').analyze();
+        expect(
+          violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.target.join(' ')).join(', ')}`),
+          way ?? step,
+        ).toEqual([]);
+      }
+      const inDialog = async (what: string): Promise<void> => {
+        const { violations } = await axe().include('[role=dialog]').analyze();
+        expect(
+          violations.map((one) => one.id),
+          what,
+        ).toEqual([]);
+      };
+      await page.getByRole('button', { name: 'Many at once' }).click();
+      await inDialog('many');
+      await page.keyboard.press('Escape');
+      await app.project.click();
+      await inDialog('projects');
+      await page.getByRole('radio', { name: 'Recipes' }).click();
+      await inDialog('recipes');
+      await page.keyboard.press('Escape');
+      await page.keyboard.press('?');
+      await expect(page.getByRole('dialog', { name: 'Keyboard' })).toBeVisible();
+    });
   });
 }

@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour fill suit looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill mends suit looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -26,6 +26,7 @@ const blurs = () => inNode('blurs');
 const colour = () => inNode('colour');
 const fill = () => inNode('fill');
 const suit = () => inNode('suit');
+const mends = () => inNode('mends');
 const truth = () => inNode('truth');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
@@ -300,6 +301,7 @@ const cases = {
   blurs,
   colour,
   fill,
+  mends,
   suit,
   looks,
   truth,

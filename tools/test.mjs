@@ -89,7 +89,7 @@ const results = [
     failed: stats.unexpected,
   })),
   soak('files', 200),
-  soak('kills', 10),
+  soak('kills', 6),
 ];
 const total = (key) => results.reduce((sum, result) => sum + result[key], 0);
 console.log(`\n${total('passed')} passed, ${total('failed')} failed`);

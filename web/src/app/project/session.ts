@@ -1,13 +1,16 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
+import type { FileWithHandle } from 'browser-fs-access';
 import { Engine } from '../engine/engine';
 import type { Material } from '../engine/material';
 import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
+import { askToRead } from '../storage/places';
 import { Projects, isStorageFull } from '../storage/projects';
+import type { StoredProject } from '../storage/rows';
 import { Autosave } from './autosave';
 import { DEMO_PICTURES, type DemoPicture } from './demo';
 import { MatteCutter } from './matte-cutter';
@@ -23,6 +26,9 @@ import { takenAt } from './taken-at';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MOST_NUMBERED_BYTES = 2_000_000_000;
+/** A larger one is not copied where its place can be remembered. */
+const MOST_KEPT_BYTES = 1_500_000_000;
+const ABOUT_PLACE = 'place of a source';
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
@@ -106,7 +112,7 @@ export class Session {
 
   /** @returns the id of the new project; null where it is not open, or not kept. */
   async openFile(
-    file: File,
+    file: FileWithHandle,
     name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
     work: Work = { recipe: startingRecipe() },
   ): Promise<string | null> {
@@ -143,10 +149,20 @@ export class Session {
   }
 
   /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
-  private async keep(name: string, source: SourceInfo, file: File, work: Work): Promise<string | null> {
+  private async keep(
+    name: string,
+    source: SourceInfo,
+    file: FileWithHandle,
+    work: Work,
+  ): Promise<string | null> {
+    const { handle } = file;
     try {
+      if (handle && file.size > MOST_KEPT_BYTES) return await this.keepPlace(name, source, handle, work);
       return (await this.projects.create(name, source, file, work)).id;
     } catch (error) {
+      const place = handle && isStorageFull(error) ? this.keepPlace(name, source, handle, work) : null;
+      const id = await place?.catch(() => null);
+      if (id) return id;
       this.notices.error(
         isStorageFull(error)
           ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
@@ -154,6 +170,20 @@ export class Session {
       );
       return null;
     }
+  }
+
+  /** Keeps where a source lies in place of the source. */
+  private async keepPlace(
+    name: string,
+    source: SourceInfo,
+    handle: FileSystemFileHandle,
+    work: Work,
+  ): Promise<string> {
+    const { id } = await this.projects.create(name, source, handle, work);
+    this.notices.info(
+      `“${source.fileName}” is too large to be kept in this browser: its place on the disk is remembered. Leave it there; when the project is opened again, you are asked whether it may be read.`,
+    );
+    return id;
   }
 
   /** @returns false where there is no such project. */
@@ -166,6 +196,8 @@ export class Session {
       try {
         const found = await this.projects.open(id, { recipe: startingRecipe() });
         const file = await this.projects.picture(stored.source);
+        const place = file ? null : await this.projects.placeOf(stored.source);
+        if (place) return this.askFor(place, stored);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
         const { material } = await this.engine.load(file, stored.source.fileName, stored.source.footage?.fps);
@@ -189,6 +221,20 @@ export class Session {
       }
     });
     return true;
+  }
+
+  /** Whether a source outside of this browser may be read can only be asked after a click. */
+  private askFor(place: FileSystemFileHandle, { id, name }: StoredProject): void {
+    const ask = async (): Promise<void> => {
+      await askToRead(place);
+      await this.openProject(id);
+    };
+    this.notices.show({
+      kind: 'info',
+      about: ABOUT_PLACE,
+      text: `The source of “${name}” lies outside of this browser. “${place.name}” may be read again when you allow it.`,
+      action: { label: 'Allow it', run: () => void ask() },
+    });
   }
 
   /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */
@@ -219,6 +265,7 @@ export class Session {
 
   private async change(project: Project, material: Material): Promise<void> {
     this.notices.clear(ABOUT_PROJECT);
+    this.notices.clear(ABOUT_PLACE);
     await this.engine.open(material);
     this.store.dispatch(ProjectActions.opened({ project }));
     if (project.projectId) localStorage.setItem(LAST_KEY, project.projectId);

@@ -11,10 +11,14 @@ export interface StoredStep extends Pick<HistoryEntry, 'seq' | 'label' | 'undo' 
   project: string;
 }
 
-/** A source picture as it came, byte for byte; several projects may share one. */
+/**
+ * A source picture as it came, byte for byte; several projects may share one. One that is too large to be kept is known by
+ * its place on the person's disk.
+ */
 export interface StoredPicture {
   id: string;
-  file: Blob;
+  file?: Blob;
+  handle?: FileSystemFileHandle;
 }
 
 /** A file that recipes name: a depth map or a matte as PNG, a table of colours. Projects may share it. */

@@ -3,6 +3,7 @@ import { Dexie, type Observable, liveQuery } from 'dexie';
 import type { Project, SourceInfo, Work } from '../model/project';
 import type { History, HistoryEntry } from '../model/history';
 import { Database, type StoredStep } from './database';
+import { fileAt, mayBeRead } from './places';
 import { type Restored, restored } from './restore';
 import { type StoredProject, readProject } from './rows';
 
@@ -66,8 +67,16 @@ export class Projects {
     return this.database.steps.where('[project+seq]').between([id, Dexie.minKey], [id, Dexie.maxKey]);
   }
 
+  /** A source as it came; null where it is not there, or lies outside of this browser and may not be read. */
   async picture(source: SourceInfo): Promise<Blob | null> {
-    return (await this.database.pictures.get(source.id))?.file ?? null;
+    const row = await this.database.pictures.get(source.id);
+    if (row?.file) return row.file;
+    return row?.handle && (await mayBeRead(row.handle)) ? fileAt(row.handle) : null;
+  }
+
+  /** The place of a source that lies outside of this browser; null where it lies within. */
+  async placeOf(source: SourceInfo): Promise<FileSystemFileHandle | null> {
+    return (await this.database.pictures.get(source.id))?.handle ?? null;
   }
 
   /** A file that a recipe names, or null. */
@@ -84,7 +93,13 @@ export class Projects {
     return (await this.database.assets.get(name))?.draft === true;
   }
 
-  async create(name: string, source: SourceInfo, file: Blob, work: Work): Promise<StoredProject> {
+  /** @param kept the source itself, or its place where it is too large to be kept. */
+  async create(
+    name: string,
+    source: SourceInfo,
+    kept: Blob | FileSystemFileHandle,
+    work: Work,
+  ): Promise<StoredProject> {
     const now = Date.now();
     const project: StoredProject = {
       id: crypto.randomUUID(),
@@ -97,7 +112,8 @@ export class Projects {
       thumbnail: null,
     };
     await this.database.transaction('rw', this.database.projects, this.database.pictures, async () => {
-      await this.database.pictures.put({ id: source.id, file });
+      const { id } = source;
+      await this.database.pictures.put(kept instanceof Blob ? { id, file: kept } : { id, handle: kept });
       await this.database.projects.put(project);
     });
     return project;
