@@ -5,8 +5,7 @@
 import { readdir } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { type Mend, type Size, Scratch, diagonal, mendSamples } from '@hazy-lens/core';
-import { spanHole } from '../../core/src/tidy/mend/membrane';
+import { type Mend, type Size, Scratch, diagonal, mendSamples, spanHole } from '@hazy-lens/core';
 import { threads } from './large-picture';
 
 const folder = fileURLToPath(new URL('../../demo/mends/', import.meta.url));

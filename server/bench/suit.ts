@@ -5,7 +5,7 @@
 import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { SUIT_EDGE, lumaOf, readSuit } from '@hazy-lens/core';
+import { SUIT_EDGE, lumaOf, readSuit, whatCrosses } from '@hazy-lens/core';
 import { thousandth } from './timing';
 
 interface Truth {
@@ -45,13 +45,12 @@ for (const [file, { down, fov, tallest }] of all) {
   const ms = performance.now() - started;
   const tan =
     (Math.tan(down! * DEGREE) * Math.tan((fov! / 2) * DEGREE)) / Math.tan((NORMAL_FOV / 2) * DEGREE);
-  const height = suit.tallest ? suit.tallest.to - suit.tallest.from : 0;
   seen.push({
     file,
     down: Number((Math.atan(tan) / DEGREE).toFixed(1)),
     read: suit.down === null ? null : Number(suit.down.toFixed(1)),
     tallest: tallest === undefined ? null : thousandth(tallest),
-    readTallest: thousandth(height),
+    crosses: whatCrosses(suit),
     detail: thousandth(suit.detail),
     row: thousandth(suit.row),
     ms: Math.round(ms),
@@ -61,7 +60,7 @@ for (const one of seen) console.log(JSON.stringify(one));
 const told = seen.filter(({ read }) => read !== null);
 const within = told.filter(({ down, read }) => Math.abs(down - read!) <= RIGHT_WITHIN);
 const judged = seen.filter(({ tallest }) => tallest !== null);
-const agree = judged.filter(({ tallest, readTallest }) => tallest! >= TALL === readTallest >= TALL);
+const agree = judged.filter(({ tallest, crosses }) => tallest! >= TALL === (crosses !== 'nothing'));
 console.log(
   JSON.stringify({
     case: 'suit',

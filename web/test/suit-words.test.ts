@@ -32,6 +32,10 @@ describe('the readings of a picture in words', () => {
   it('name what stands across the plane by where it is', () => {
     expect(across({})).toMatchObject({ suits: 'well', advice: 'One band is enough.' });
     expect(across({ tallest: { at: 0.5, from: 0.5, to: 0.7 } }).suits).toBe('well');
+    expect(across({ down: 4 })).toMatchObject({
+      suits: 'hardly',
+      says: expect.stringContaining('So low a view'),
+    });
     for (const [at, where] of [
       [0.1, 'on the left'],
       [0.5, 'in the middle'],

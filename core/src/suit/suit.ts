@@ -24,6 +24,17 @@ export interface Suit {
   row: number;
 }
 
+/** A view that looks down by fewer degrees is so low that whatever stands upright stands across the plane. */
+const LOW = 9;
+/** Share of the height from which something upright stands across the plane. */
+const TALL = 0.3;
+
+/** What of a picture is hazy on one band and clear on the other side of it: nothing, something tall, or all that stands. */
+export function whatCrosses({ down, tallest }: Suit): 'nothing' | 'something' | 'all' {
+  if (down !== null && down < LOW) return 'all';
+  return tallest && tallest.to - tallest.from >= TALL ? 'something' : 'nothing';
+}
+
 /** Something upright, in fractions of the picture. */
 export interface Upright {
   /** Where it stands, of the width. */

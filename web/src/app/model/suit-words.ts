@@ -1,4 +1,4 @@
-import type { Suit } from '@hazy-lens/core';
+import { type Suit, whatCrosses } from '@hazy-lens/core';
 
 /** One reading of a picture in words: how well it suits, what was read, and what to do. */
 export interface Reading {
@@ -16,8 +16,6 @@ const STEEP = 58;
 /** Shares of the picture with detail that are much, and some. */
 const MUCH = 0.4;
 const SOME = 0.18;
-/** Share of the height from which something upright stands across the plane. */
-const TALL = 0.3;
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
@@ -74,10 +72,18 @@ function detailWords({ detail }: Suit): Reading {
   return { of, says, suits: 'hardly', advice: 'Little to make a model of: go wider, or raise clarity.' };
 }
 
-function uprightWords({ tallest }: Suit): Reading {
+function uprightWords(suit: Suit): Reading {
   const of = 'Across';
-  const height = tallest ? tallest.to - tallest.from : 0;
-  if (!tallest || height < TALL)
+  const { tallest } = suit;
+  const crosses = whatCrosses(suit);
+  if (crosses === 'all')
+    return {
+      of,
+      suits: 'hardly',
+      says: 'So low a view: whatever stands, stands across the plane.',
+      advice: 'Place soundings, use a depth map, or cut subjects out.',
+    };
+  if (crosses === 'nothing' || !tallest)
     return {
       of,
       suits: 'well',
@@ -88,7 +94,7 @@ function uprightWords({ tallest }: Suit): Reading {
   return {
     of,
     suits: 'partly',
-    says: `Something upright ${side} takes ${percent(height)} of the height.`,
+    says: `Something upright ${side} takes ${percent(tallest.to - tallest.from)} of the height.`,
     advice: 'It would be sharp and hazy at once: brush it, or cut it out as a subject.',
   };
 }
