@@ -12,7 +12,7 @@ const MENDS = {
 /** Levels by which a pixel differs where the thing was seen, or its shadow. */
 const DIFFERS = 5;
 /** How much around that is kept, as a share of its size. */
-const AROUND = 1.2;
+const AROUND = 0.6;
 const LEAST_AROUND = 40;
 
 /** @param open gives a page with the generator. @param target the folder that the pictures go into. */
@@ -21,7 +21,7 @@ export async function mendDemo(open, target) {
   for (const [thing, { scene, scale, at }] of Object.entries(MENDS)) {
     const page = await open();
     const place = at ?? (await lampOf(page, scene));
-    const size = await page.evaluate(([n, s]) => window.develop(n, s, false), [scene, scale]);
+    const size = await page.evaluate(([n, s]) => window.develop(n, s, true), [scene, scale]);
     const length = size.width * size.height * 4;
     const picture = { raw: { ...size, channels: 4 } };
     const upright = async () =>
@@ -31,7 +31,7 @@ export async function mendDemo(open, target) {
         .raw()
         .toBuffer();
     const present = await upright();
-    await page.evaluate(([n, s, p]) => window.developWithout(n, s, p), [scene, scale, place]);
+    await page.evaluate(([n, s, p]) => window.developWithout(n, s, true, p), [scene, scale, place]);
     const gone = await upright();
     await page.close();
     const window = around(present, gone, size, place);

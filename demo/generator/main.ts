@@ -19,7 +19,7 @@ declare global {
     /** Renders a scene; the bytes are then read band by band with `take`. */
     develop(name: string, scale: number, quick: boolean): { width: number; height: number };
     /** The same without the thing that is seen at a place (fractions, y down). */
-    developWithout(name: string, scale: number, at: [number, number]): void;
+    developWithout(name: string, scale: number, quick: boolean, at: [number, number]): void;
     /** Places (fractions, y down) of the things that are seen, the largest first, and their shares of the picture. */
     thingsIn(name: string): { at: [number, number]; share: number }[];
     /** A scene from another viewpoint, and what is true of that. */
@@ -59,10 +59,10 @@ window.develop = (name, scale, quick) => {
   return { width: shot.width, height: shot.height };
 };
 
-window.developWithout = (name, scale, at) => {
+window.developWithout = (name, scale, quick, at) => {
   const shot = SCENES[name]!(scale);
   const thing = thingAt(name, at, Math.round(shot.width), Math.round(shot.height)).wanted;
-  developed = developShot(name, SCENES[name]!(scale, thing), false);
+  developed = developShot(name, SCENES[name]!(scale, thing), quick);
 };
 
 window.thingsIn = (name) => {

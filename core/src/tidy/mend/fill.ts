@@ -5,7 +5,7 @@ import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } fro
 import { peelHole } from './peel';
 
 /** The longest side of the hole at the size that is begun with, in pixels. */
-const BEGINS_AT = 24;
+const BEGINS_AT = 12;
 /** A hole larger than this is thought out at a smaller size; finer ones only follow. */
 const THOUGHT_OUT = 200;
 /** Rounds of guessing and voting, from the smallest size to the largest. */
