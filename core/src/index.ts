@@ -154,7 +154,7 @@ export {
   wholeSheet,
 } from './tidy/crop';
 export { type Pixelled, cutScaled, cutSheet } from './tidy/cut';
-export { SUIT_EDGE, type Suit, type Upright, readSuit, whatCrosses } from './suit/suit';
+export { STEEP, SUIT_EDGE, type Suit, type Upright, readSuit, whatCrosses } from './suit/suit';
 export { suitedBand } from './suit/suited-band';
 export { fieldOnSheet, sheetLook } from './tidy/sheet-look';
 export { sheetOf, tidiedLook } from './tidy';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Suit, diagonal, hazeField, readSuit, recipeLook, suitedBand } from '../src/index';
+import { type Suit, diagonal, hazeField, readSuit, recipeLook, suitedBand, whatCrosses } from '../src/index';
 import { recipe } from './harness';
 
 const [width, height] = [960, 640];
@@ -123,5 +123,18 @@ describe('the first band', () => {
       expect(clear * diagonal(size)).toBeGreaterThan(0);
       expect(falloff).toBeGreaterThanOrEqual(0.1);
     }
+  });
+});
+
+describe('what stands across the plane', () => {
+  const tallest = { at: 0.5, from: 0.2, to: 0.6 };
+  const of = (down: number | null, thing: Suit['tallest'] = null): string =>
+    whatCrosses({ down, horizon: null, detail: 0.5, tallest: thing, row: 0.5 });
+
+  it('is all that stands in a low view, something tall in a high one, nothing from straight above', () => {
+    expect([of(4), of(4, tallest)]).toEqual(['all', 'all']);
+    expect([of(25), of(25, tallest), of(25, { ...tallest, to: 0.4 })]).toEqual(['nothing', 'something', 'nothing']); // prettier-ignore
+    expect(of(80, tallest)).toBe('nothing');
+    expect(of(null)).toBe('nothing');
   });
 });

@@ -133,6 +133,50 @@ describe('a session', () => {
     expect(session.opening()).toBeNull();
   });
 
+  it('remembers where a source lies that is too large to be kept, or for which there is no room', async () => {
+    const place = { kind: 'file', name: 'long.mp4' };
+    for (const [name, isHuge] of [
+      ['long.mp4', true],
+      ['short.mp4', false],
+    ] as const) {
+      const picked = Object.assign(file(name), { handle: place });
+      if (isHuge) Object.defineProperty(picked, 'size', { value: 2_000_000_000 });
+      else vi.spyOn(projects, 'create').mockRejectedValueOnce(new DOMException('full', 'QuotaExceededError'));
+      const opening = session.openFile(picked as unknown as File);
+      await decode(name);
+      await opening;
+      expect(project.state().projectId).not.toBeNull();
+      expect(await projects.placeOf(project.state().source!)).toEqual(place);
+      expect(said().at(-1)).toContain(`“${name}” is too large to be kept in this browser`);
+    }
+    // Without a place there is nothing to remember: it is kept, whatever its size.
+    const dropped = Object.defineProperty(file('dropped.mp4'), 'size', { value: 2_000_000_000 });
+    const opening = session.openFile(dropped);
+    await decode('dropped.mp4');
+    await opening;
+    expect(await projects.placeOf(project.state().source!)).toBeNull();
+  });
+
+  it('asks before it reads what lies outside of the browser, and opens it when it may', async () => {
+    const id = await openWhole('long.mp4');
+    await openWhole('kites.png');
+    let state: PermissionState = 'prompt';
+    const requestPermission = vi.fn(async () => (state = 'granted'));
+    vi.spyOn(projects, 'placeOf').mockResolvedValue({ name: 'long.mp4', requestPermission } as never);
+    vi.spyOn(projects, 'picture').mockImplementation(async () =>
+      state === 'granted' ? new Blob(['abc']) : null,
+    );
+    await session.openProject(id);
+    expect(project.state().name).toBe('kites');
+    const notice = notices.all().at(-1)!;
+    expect(notice.text).toContain('The source of “long” lies outside of this browser');
+    notice.action!.run();
+    await decode('long.mp4');
+    await vi.waitFor(() => expect(project.state().name).toBe('long'));
+    expect(requestPermission).toHaveBeenCalledOnce();
+    expect(said().some((text) => text.includes('lies outside'))).toBe(false);
+  });
+
   it('goes on without keeping where the browser has no room, and says so', async () => {
     vi.spyOn(projects, 'create').mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
     await openWhole('kites.png');

@@ -26,12 +26,15 @@ export interface Suit {
 
 /** A view that looks down by fewer degrees is so low that whatever stands upright stands across the plane. */
 const LOW = 9;
+/** From so steeply above what stands upright is seen from its top. */
+export const STEEP = 58;
 /** Share of the height from which something upright stands across the plane. */
 const TALL = 0.3;
 
 /** What of a picture is hazy on one band and clear on the other side of it: nothing, something tall, or all that stands. */
 export function whatCrosses({ down, tallest }: Suit): 'nothing' | 'something' | 'all' {
   if (down !== null && down < LOW) return 'all';
+  if (down !== null && down > STEEP) return 'nothing';
   return tallest && tallest.to - tallest.from >= TALL ? 'something' : 'nothing';
 }
 
@@ -175,7 +178,7 @@ function viewOf(edges: Edges): number | null {
   // Between the steps: the top of the parabola through the best and its neighbours.
   const [before, after] = [votes[best - 1] ?? votes[best]!, votes[best + 1] ?? votes[best]!];
   const bend = before - 2 * votes[best]! + after;
-  return LOWEST + STEP * (best + (bend === 0 ? 0 : (0.5 * (before - after)) / bend));
+  return Math.min(STEEPEST, LOWEST + STEP * (best + (bend === 0 ? 0 : (0.5 * (before - after)) / bend)));
 }
 
 /** Where there is detail: the share of cells that have some, and the row that has most. */

@@ -1,4 +1,4 @@
-import { type Suit, whatCrosses } from '@hazy-lens/core';
+import { STEEP, type Suit, whatCrosses } from '@hazy-lens/core';
 
 /** One reading of a picture in words: how well it suits, what was read, and what to do. */
 export interface Reading {
@@ -9,10 +9,9 @@ export interface Reading {
   advice: string;
 }
 
-/** Views that look down by fewer degrees are level, and by fewer than the second low; by more than the third nothing recedes. */
+/** Views that look down by fewer degrees are level, and by fewer than the second low. */
 const LEVEL = 6;
 const LOW = 13;
-const STEEP = 58;
 /** Shares of the picture with detail that are much, and some. */
 const MUCH = 0.4;
 const SOME = 0.18;
