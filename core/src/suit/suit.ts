@@ -50,8 +50,10 @@ export interface Upright {
 /** A normal lens sees so much of the height, in degrees. */
 const NORMAL_FOV = 45;
 const DEGREE = Math.PI / 180;
+/** Rounds of smoothing: noise is no edge then, and a sharp slanting one has no steps, each of which would point straight down. */
+const SMOOTHINGS = 3;
 /** Change of luma across two pixels from which there is an edge, and from which a stronger one says no more. */
-const EDGE = 0.12;
+const EDGE = 0.1;
 const FULL = 0.5;
 /** Views that are tried: from looking up a little to straight down. */
 const LOWEST = -20;
@@ -60,7 +62,7 @@ const STEP = 2;
 /** An edge that points so near to a vanishing point, in degrees, may be upright. */
 const TOLERANCE = 2;
 /** The best view must have so many times the vote of all on average: below, nothing upright tells. */
-const TELLS = 1.45;
+const TELLS = 1.25;
 /** Side of the cells in which detail is counted, as a share of the diagonal; and the share of a cell's pixels that are edges in one with detail. */
 const CELL = 1 / 72;
 const BUSY = 0.12;
@@ -84,7 +86,9 @@ interface Edges extends Size {
 
 /** Reads a picture. @param luma coded, 0..1, its long edge about `SUIT_EDGE`. */
 export function readSuit(luma: Plane): Suit {
-  const edges = edgesOf(smoothed(luma));
+  let smooth = luma;
+  for (let i = 0; i < SMOOTHINGS; i++) smooth = smoothed(smooth);
+  const edges = edgesOf(smooth);
   const down = viewOf(edges);
   return {
     down,
@@ -97,7 +101,7 @@ export function readSuit(luma: Plane): Suit {
 /** Pixels from a normal lens to its picture. */
 const focal = ({ height }: Size): number => height / (2 * Math.tan((NORMAL_FOV / 2) * DEGREE));
 
-/** Weighed 1 2 1 both ways: noise of single pixels is no edge. */
+/** Weighed 1 2 1 both ways. */
 function smoothed({ width, height, values }: Plane): Plane {
   const across = new Float32Array(values.length);
   const out = new Float32Array(values.length);
