@@ -60,8 +60,8 @@ test('odd pictures open as what they are', async ({ app, page }) => {
   for (const [name, buffer, kind, size] of cases) {
     await app.choose(picture(name, buffer));
     await expect(app.project).toHaveText(name.replace(/\..*/, ''));
-    await expect(page.locator('hl-source-panel dl')).toContainText(kind);
-    await expect(page.locator('hl-source-panel dl')).toContainText(size);
+    await expect(page.locator('hl-source-panel dl').first()).toContainText(kind);
+    await expect(page.locator('hl-source-panel dl').first()).toContainText(size);
     await app.step('Focus');
   }
 });

@@ -146,7 +146,13 @@ export class Build {
   lamp(tint: Colour, x: number, y: number, z: number, radius: number): void {
     if (this.isLeftOut) return;
     this.shining.push(
-      dressed(UNIT_CLUMP, placed({ x, y, z }, { x: 0, y: 0, z: 0 }, [radius, radius, radius]), 'plain', tint, this.thing),
+      dressed(
+        UNIT_CLUMP,
+        placed({ x, y, z }, { x: 0, y: 0, z: 0 }, [radius, radius, radius]),
+        'plain',
+        tint,
+        this.thing,
+      ),
     );
   }
 
