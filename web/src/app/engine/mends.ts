@@ -63,6 +63,11 @@ export class Mends {
       };
       signal.addEventListener('abort', stop);
     });
+    // Reports come by another way than the answer: the last may come after it, and would open again what is done.
+    let isMade = false;
+    const report = (done: number): void => {
+      if (!isMade) told(done);
+    };
     // The worker goes on to what comes next: a signal that comes late must not end that.
     await Promise.race([
       stopped,
@@ -72,9 +77,12 @@ export class Mends {
         start.cutFormat,
         { width: start.width, height: start.height },
         more,
-        proxy(told),
+        proxy(report),
       ),
-    ]).finally(() => signal.removeEventListener('abort', stop));
+    ]).finally(() => {
+      isMade = true;
+      signal.removeEventListener('abort', stop);
+    });
     const made = await picture.withPixels(pixels, this.engine.pool);
     this.last = { of: picture, mends, made };
     return made;
