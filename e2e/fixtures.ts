@@ -112,13 +112,8 @@ export class App {
     await this.page.waitForFunction(() => {
       const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
       const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
-      return (
-        canvas &&
-        canvas.clientWidth > 40 &&
-        last &&
-        canvas.ariaBusy !== 'true' &&
-        performance.now() - last.startTime > 200
-      );
+      const isBusy = document.querySelector('hl-status-line')?.ariaBusy === 'true';
+      return canvas && canvas.clientWidth > 40 && last && !isBusy && performance.now() - last.startTime > 200;
     });
   }
 

@@ -1,11 +1,11 @@
 import type { Recipe } from '../recipe/schema';
 import { applyClarity } from './clarity';
+import type { ColourTable } from './cube';
 import { lookColour } from './looks';
 import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
-import type { ColourTable } from './cube';
+import { applyTable } from './table';
 import { whiteMatrix } from './white';
-import type { Run, Use } from '../render/arena';
 
 /** Pure colours whose hues a black and white mix names, in the order of the way round. */
 const HUES = {
@@ -177,19 +177,6 @@ function shareOf({ look }: Recipe['colour'], table: ColourTable | null): number 
   return look?.image !== undefined && table ? look.amount : 0;
 }
 
-function applyTable(
-  { kernels, heap }: Use,
-  { kind, size, from, to }: ColourTable,
-  share: number,
-  { at, plane, n }: Run,
-  tableAt: number,
-  floats: number,
-): void {
-  heap.setFloats(floats, [...from, ...from.map((value, c) => (size - 1) / (to[c]! - value))]);
-  const apply = kind === 'lattice' ? kernels.latticeRow : kernels.curvesRow;
-  apply(at, plane, n, tableAt, size, floats, share);
-}
-
 /** Exposure and white balance in linear light; a look's table; contrast, clarity, vibrance, saturation, balance, and black and white in Oklab. */
 export const grade: PointStep = {
   key: ({ colour, table }) => {
@@ -199,7 +186,7 @@ export const grade: PointStep = {
     if (share === 0) return stages.every(isNothing) ? '' : JSON.stringify(stages);
     return JSON.stringify([stages, table!.id, share]);
   },
-  apply: (use, { colour, table }, run, { floats, table: tableAt, surroundings }) => {
+  apply: (use, { colour, table }, run, { floats, table: tableRoom, surroundings }) => {
     const { kernels, heap } = use;
     const { at, plane, n } = run;
     const tone = (how: Steps['last']): void => {
@@ -210,7 +197,7 @@ export const grade: PointStep = {
     };
     const share = shareOf(colour, table);
     for (const [i, { matrix, first, clarity, last }] of stepsFor(colour).entries()) {
-      if (i === LOOK_STAGE && share > 0) applyTable(use, table!, share, run, tableAt, floats);
+      if (i === LOOK_STAGE && share > 0) applyTable(use, tableRoom, table!, share, run);
       if (matrix) {
         heap.setFloats(floats, matrix);
         kernels.matrixRow(at, plane, n, floats);

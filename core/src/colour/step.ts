@@ -17,7 +17,7 @@ export const POINT_FLOATS = 64;
 export interface PointRoom {
   /** Address of `POINT_FLOATS` floats. */
   floats: number;
-  /** Address of the look's table of colours, where it has one. */
+  /** Where the look's table of colours lies, if it has one; see `fillTable`. */
   table: number;
   /** How light the surroundings of each place are; filled only where the look's colours have clarity. */
   surroundings: Surroundings;

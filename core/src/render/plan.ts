@@ -1,8 +1,8 @@
 import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
 import { type Surroundings, planSurroundings } from '../colour/clarity';
-import { TABLE_FLOATS } from '../colour/cube';
 import { POINT_FLOATS } from '../colour/step';
+import { planTable } from '../colour/table';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_BINS } from '../finish/grain/noise';
 import type { Region } from '../focus/geometry';
@@ -48,7 +48,7 @@ export interface RenderPlan extends View {
   surroundings: Surroundings;
   /** Haze of the whole region, which all workers fill; it stays while the field stays. */
   haze: Rows;
-  /** Where a table of colours lies, see `ColourTable`. Memory that is never written costs nothing. */
+  /** Where a look's table of colours lies, see `fillTable`. */
   table: number;
   inTables: number;
   outTables: number;
@@ -94,7 +94,7 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
   const rest = {
     finished: arena.take(4),
     surroundings: planSurroundings(region, arena),
-    table: arena.floats(TABLE_FLOATS),
+    table: planTable(arena),
     inTables: input.tables(arena),
     outTables: output.tables(arena),
     ramp: arena.take(RAMP_BYTES),

@@ -1,5 +1,6 @@
 import { blurOf } from '../blur';
 import { fillSurroundings } from '../colour/clarity';
+import { fillTable } from '../colour/table';
 import { FINISH_STEPS } from '../finish';
 import { type Noise, measureNoise } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
@@ -176,7 +177,7 @@ export class SharedRenderer implements Renderer {
   /** Puts the look's table of colours where the threads find it. */
   private putTable({ look: { table } }: Job): void {
     if (!table || table.id === this.tableOf) return;
-    new Heap(this.memory!).setFloats(this.opened.table, table.values);
+    fillTable(this.opened.table, new Heap(this.memory!), table);
     this.tableOf = table.id;
   }
 

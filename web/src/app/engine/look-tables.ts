@@ -6,6 +6,11 @@ import { Rasters } from './rasters';
 /** A file that is larger is no table that can be read. */
 const MOST_BYTES = 30_000_000;
 
+/** True for the name of a file that holds a table of colours. */
+export function isTableFile(name: string): boolean {
+  return /\.cube$/i.test(name);
+}
+
 /** The tables of colours that looks name, read once. */
 @Injectable({ providedIn: 'root' })
 export class LookTables {
@@ -24,10 +29,12 @@ export class LookTables {
     return this.remember(name, async () => this.read(name, await this.assets.file(name), name));
   }
 
-  /** Reads a .cube file and keeps it under a name. @throws Error with a sentence that names the file. */
-  async put(name: string, file: Blob, fileName: string): Promise<void> {
+  /** Reads a .cube file and keeps it. @returns the name that recipes have for it. @throws Error with a sentence that names the file. */
+  async keep(file: Blob, fileName: string): Promise<string> {
+    const name = `look-${crypto.randomUUID()}.cube`;
     await this.remember(name, () => this.read(name, file, fileName));
     await this.assets.put(name, file);
+    return name;
   }
 
   private remember(name: string, read: () => Promise<ColourTable>): Promise<ColourTable> {

@@ -3,7 +3,6 @@ import {
   ALIGN_EDGE,
   type Companions,
   type MattePicture,
-  NO_COMPANIONS,
   type Pixels,
   type Raster,
   type Recipe,
@@ -47,7 +46,7 @@ export class RecipeCompanions {
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
     const keep = await this.keep(mattes, Math.max(picture.width, picture.height));
     const table = look?.image === undefined ? null : await this.tables.get(look.image);
-    return depth || keep || table ? { depth, keep, table } : NO_COMPANIONS;
+    return { depth, keep, table };
   }
 
   private guideOf(picture: Picture): Promise<Pixels> {

@@ -24,7 +24,7 @@ export class Many {
   private readonly exports = inject(Exports);
   private readonly exporter = inject(Exporter);
   private readonly engine = inject(Engine);
-  private readonly rasters = inject(RecipeCompanions);
+  private readonly companions = inject(RecipeCompanions);
   private readonly mends = inject(Mends);
   private preview: Promise<void> = Promise.resolve();
   private running: Promise<void> | null = null;
@@ -139,7 +139,7 @@ export class Many {
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
       const picture = await this.mends.of(await material.frame(0), mendsIn(recipe), signal);
-      return await work({ picture, recipe, companions: await this.rasters.of(recipe, picture) });
+      return await work({ picture, recipe, companions: await this.companions.of(recipe, picture) });
     } finally {
       letGo();
     }

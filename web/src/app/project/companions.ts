@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import { type Companions, NO_COMPANIONS, type Raster } from '@hazy-lens/core';
+import type { Companions, FocusPictures, Raster } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { Notices } from './notices';
 import { Engine } from '../engine/engine';
@@ -21,10 +21,12 @@ export class CompanionsSource {
   private readonly notices = inject(Notices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal<Raster | null>(null);
-  readonly pictures = computed<Companions>(() => {
-    const [depth, keep, table] = [this.depth(), this.keep(), this.tables.now(this.tableName())];
-    return depth || keep || table ? { depth, keep, table } : NO_COMPANIONS;
-  });
+  private readonly tableName = computed(() => this.project.recipe().colour.look?.image);
+  /** Other tables that are read change nothing here. */
+  private readonly table = computed(() => this.tables.now(this.tableName()));
+  /** Those of them that the field is made of. */
+  readonly ofFocus = computed<FocusPictures>(() => ({ depth: this.depth(), keep: this.keep() }));
+  readonly now = computed<Companions>(() => ({ ...this.ofFocus(), table: this.table() }));
   private readonly depthInputs = computed(
     () => {
       const { depthMap } = this.project.recipe().focus;
@@ -33,7 +35,6 @@ export class CompanionsSource {
     { equal: (a, b) => a.image === b.image && a.align === b.align },
   );
   private readonly mattes = computed(() => this.project.recipe().focus.mattes);
-  private readonly tableName = computed(() => this.project.recipe().colour.look?.image);
   private depthWork: Promise<void> = Promise.resolve();
   private keepWork: Promise<void> = Promise.resolve();
   private tableWork: Promise<unknown> = Promise.resolve();
@@ -65,7 +66,7 @@ export class CompanionsSource {
       await Promise.all(last);
     }
     await this.tableWork;
-    return this.pictures();
+    return this.now();
   }
 
   private async prepareDepth(

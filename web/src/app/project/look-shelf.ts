@@ -44,8 +44,7 @@ export class LookShelf {
   }
 
   private async put(name: string, file: File): Promise<string> {
-    const image = `look-${crypto.randomUUID()}.cube`;
-    await this.tables.put(image, file, file.name);
+    const image = await this.tables.keep(file, file.name);
     await this.looks.keep(name.trim().slice(0, LONGEST_NAME) || 'Look', image);
     return image;
   }

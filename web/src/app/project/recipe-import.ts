@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import { type Recipe, readRecipe } from '@hazy-lens/core';
-import { LookTables } from '../engine/look-tables';
+import { LookTables, isTableFile } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
 import { RECIPE_PARTS, type RecipePart, withParts } from '../model/recipe-parts';
 import { namedFiles, renamedFiles } from '../model/named-files';
@@ -74,11 +74,7 @@ export class RecipeImport {
   }
 
   private async take(name: string, file: Blob): Promise<string> {
-    if (/\.cube$/i.test(name)) {
-      const fresh = `look-${crypto.randomUUID()}.cube`;
-      await this.tables.put(fresh, file, name);
-      return fresh;
-    }
+    if (isTableFile(name)) return this.tables.keep(file, name);
     const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
     await this.rasters.put(fresh, await this.rasters.read(fresh, file, name), file);
     return fresh;

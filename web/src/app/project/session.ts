@@ -3,6 +3,7 @@ import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import { Store } from '@ngrx/store';
 import type { FileWithHandle } from 'browser-fs-access';
 import { Engine } from '../engine/engine';
+import { isTableFile } from '../engine/look-tables';
 import type { Material } from '../engine/material';
 import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
@@ -87,7 +88,7 @@ export class Session {
     if (!first) return;
     if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
     else if (await isRecipe(files)) await this.recipes.open(files);
-    else if (/\.cube$/i.test(first.name)) await this.bringLook(first);
+    else if (isTableFile(first.name)) await this.bringLook(first);
     else await this.openFile(first);
   }
 

@@ -24,7 +24,7 @@ export class Thumbnails {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       this.project.calmRecipe();
-      this.companions.pictures();
+      this.companions.now();
       const { projectId } = this.project.state();
       if (!picture || !projectId) return;
       const timer = setTimeout(() => {
@@ -38,7 +38,7 @@ export class Thumbnails {
     const source = {
       picture,
       recipe: this.project.recipe(),
-      companions: this.companions.pictures(),
+      companions: this.companions.now(),
     };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {

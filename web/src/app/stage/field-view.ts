@@ -22,13 +22,13 @@ const CELLS = { smooth: 72, detailed: 144 } as const;
 export class FieldView {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
-  private readonly source = inject(CompanionsSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly focus = computed(() => this.project.recipe().focus);
-  readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.source.pictures()));
+  readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.companions.ofFocus()));
   private readonly seenLook = computed(() =>
-    fieldLook(this.project.seenRecipe().focus, this.source.pictures()),
+    fieldLook(this.project.seenRecipe().focus, this.companions.ofFocus()),
   );
-  readonly calmLook = computed(() => fieldLook(this.project.calmRecipe().focus, this.source.pictures()));
+  readonly calmLook = computed(() => fieldLook(this.project.calmRecipe().focus, this.companions.ofFocus()));
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {

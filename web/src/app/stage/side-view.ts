@@ -93,7 +93,7 @@ export class SideView {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly stageView = inject(StageView);
-  private readonly source = inject(CompanionsSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly playhead = inject(Playhead);
   private readonly looking = inject(Looking);
   private readonly footage = inject(Footage);
@@ -125,7 +125,7 @@ export class SideView {
     if (!picture) return null;
     const own = this.own();
     const isAlike = materialKey(this.recipe()) === materialKey(this.project.keyed());
-    if (isAlike) return { picture, companions: this.source.pictures() };
+    if (isAlike) return { picture, companions: this.companions.now() };
     // Frames of footage take no mends: the one in view is that of all.
     return own && this.engine.material()?.footage ? { ...own, picture } : own;
   });

@@ -33,20 +33,26 @@ export class StageRenderer {
   private readonly tables = inject(LookTables);
   private last: { material: Material; region: Region } | null = null;
 
-  private readonly look = computed<Look>(() => {
-    const { blur, colour, finish } = this.project.recipe();
+  /** The colours with the look that is tried, and the table of that; other tables that are read change nothing here. */
+  private readonly colour = computed(() => {
+    const { colour } = this.project.recipe();
     const tried = this.looking.tried();
+    return tried ? withLook(colour, tried.choice) : colour;
+  });
+  private readonly table = computed(() => this.tables.now(this.colour().look?.image));
+
+  private readonly look = computed<Look>(() => {
+    const { blur, finish } = this.project.recipe();
     const field = this.fieldView.look();
     const sheet = this.stageView.sheet();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
-    const seen = tried ? withLook(colour, tried.choice) : colour;
     const look = {
       field: live ? { ...field, ink: [...field.ink, live] } : field,
       blur: { ...blur, radius },
-      colour: seen,
+      colour: this.colour(),
       finish,
-      table: this.tables.now(seen.look?.image),
+      table: this.table(),
       light: this.footage.light(),
     };
     return sheetLook(look, sheet);

@@ -26,7 +26,7 @@ export class StageTools {
   private readonly project = inject(OpenProject);
   private readonly inHand = inject(InHand);
   private readonly settings = inject(ToolSettings);
-  private readonly pictures = inject(CompanionsSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly cutter = inject(MatteCutter);
   /** The scribble that is being drawn. */
   readonly liveScribble = signal<Scribble | null>(null);
@@ -192,7 +192,7 @@ export class StageTools {
   private pickDepth(at: Spot): StageDrag | null {
     const gesture = crypto.randomUUID();
     const pick = (spot: Spot): void => {
-      const map = this.pictures.pictures().depth?.levels[0];
+      const map = this.companions.ofFocus().depth?.levels[0];
       const [x, y] = this.point(spot);
       if (!map || x < 0 || y < 0 || x > 1 || y > 1) return;
       const depth = sampleRaster(map, x, y);

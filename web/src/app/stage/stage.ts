@@ -62,7 +62,6 @@ import { placeRegion } from '../workspace/view';
         [style.height.px]="place().height"
         role="img"
         [attr.aria-label]="'Picture: ' + project.state().name"
-        [attr.aria-busy]="engine.busy()"
       ></canvas>
       <canvas
         #before

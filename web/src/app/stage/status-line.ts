@@ -90,6 +90,7 @@ import { EXAGGERATION } from './stage-renderer';
       border-left: 1px solid rgb(255 255 255 / 0.25);
     }
   `,
+  host: { '[attr.aria-busy]': 'engine.busy()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StatusLine {

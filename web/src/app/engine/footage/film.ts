@@ -27,7 +27,7 @@ export interface FilmSource {
   /** With its keys. */
   recipe: Recipe;
   timeline: Timeline;
-  /** What the recipe's depth map and mattes are. */
+  /** What the files are that the recipe names. */
   companions: Companions;
   /** What the light of a frame of the source is multiplied by. */
   lightOf(time: number): number;

@@ -60,7 +60,7 @@ export class BrightSpot {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const recipe = this.project.calmRecipe();
-      const companions = this.companions.pictures();
+      const companions = this.companions.now();
       if (!picture) return;
       const wish = { picture: tidied(picture, recipe), look: tidiedLook(recipe, picture, companions) };
       const timer = setTimeout(() => this.newest.want(wish), REST_MS);

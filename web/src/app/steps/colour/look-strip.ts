@@ -145,7 +145,7 @@ export class LookStrip {
     });
     effect((onCleanup) => {
       const picture = engine.picture();
-      const source = { recipe: this.project.calmRecipe(), companions: companions.pictures() };
+      const source = { recipe: this.project.calmRecipe(), companions: companions.now() };
       const swatches = this.swatches();
       if (!picture) return;
       const wish = { source: { picture, ...source }, swatches };

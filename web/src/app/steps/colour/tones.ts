@@ -32,7 +32,7 @@ export class TonesOfPicture {
     effect((onCleanup) => {
       const picture = this.engine.picture();
       const recipe = this.project.calmRecipe();
-      const companions = this.companions.pictures();
+      const companions = this.companions.now();
       if (!picture) return;
       const timer = setTimeout(() => void this.make({ picture, recipe, companions }), REST_MS);
       onCleanup(() => clearTimeout(timer));

@@ -132,7 +132,7 @@ export class QuietSection {
     effect((onCleanup) => {
       const frame = this.area.frame();
       const picture = this.engine.picture();
-      const source = { recipe: this.project.calmRecipe(), companions: this.companions.pictures() };
+      const source = { recipe: this.project.calmRecipe(), companions: this.companions.now() };
       // What is still being read is of what was there before.
       this.turn++;
       if (!frame || !picture) return untracked(() => this.readings.set(null));

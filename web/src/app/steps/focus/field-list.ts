@@ -119,7 +119,7 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
 export class FieldList {
   protected readonly project = inject(OpenProject);
   protected readonly inHand = inject(InHand);
-  private readonly pictures = inject(CompanionsSource);
+  private readonly companions = inject(CompanionsSource);
   private readonly rasters = inject(Rasters);
   protected readonly focus = computed(() => this.project.calmRecipe().focus);
 
@@ -164,7 +164,7 @@ export class FieldList {
         remove: (one) => (one.soundings = []),
       });
     if (depthMap) {
-      const map = this.pictures.pictures().depth;
+      const map = this.companions.ofFocus().depth;
       add({
         key: 'depth',
         chosen: { kind: 'depth' },
