@@ -1,5 +1,5 @@
 // The haze field of bands, soundings and strokes as the recipe's documentation writes it, one pixel at a time.
-import type { Band, Focus, Profile, Stroke } from '../src/index';
+import type { Band, Carry, Focus, Profile, Stroke } from '../src/index';
 
 const clamp = (v: number): number => Math.min(1, Math.max(0, v));
 
@@ -108,6 +108,22 @@ export function strokeReference(stroke: Stroke, w: number, h: number, x: number,
   return most;
 }
 
+/** Where a pixel was before it was carried: back by the shift, then turned and scaled back about the middle. */
+export function homeReference(
+  { shift, turn, scale }: Carry,
+  w: number,
+  h: number,
+  x: number,
+  y: number,
+): [number, number] {
+  const [dx, dy] = [x - w / 2 - shift[0] * w, y - h / 2 - shift[1] * h];
+  const a = (-turn * Math.PI) / 180;
+  return [
+    w / 2 + (dx * Math.cos(a) - dy * Math.sin(a)) / scale,
+    h / 2 + (dx * Math.sin(a) + dy * Math.cos(a)) / scale,
+  ];
+}
+
 /** The field of rest, soundings, bands and strokes, as far as each is switched on. */
 export function fieldReference(focus: Focus, w: number, h: number, x: number, y: number): number {
   const d = Math.sqrt(w * w + h * h);
@@ -127,8 +143,9 @@ export function fieldReference(focus: Focus, w: number, h: number, x: number, y:
     H = band.mode === 'clear' ? Math.min(H, own) : Math.max(H, own);
   }
   const before = H;
+  const home = homeReference(focus.strokesCarry, w, h, x, y);
   for (const stroke of focus.strokesOn ? focus.strokes : []) {
-    const c = strokeReference(stroke, w, h, x, y);
+    const c = strokeReference(stroke, w, h, ...home);
     if (stroke.mode === 'clear') H *= 1 - c;
     else if (stroke.mode === 'haze') H += (1 - H) * c;
     else H += (before - H) * c;

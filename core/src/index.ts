@@ -42,10 +42,18 @@ export {
   keepsClear,
   lookField,
 } from './focus/field';
+export { AT_REST, type Kept, carriedPoint, carriedRaster, homePoint, isAtRest, keptBy } from './focus/carry';
 export { depthProfile } from './focus/depth-map';
 export { FieldRows, fieldKey, planField } from './focus/field-rows';
 export { FieldSheet, SHEET_RIM, sheetSize } from './focus/sheet';
-export { type Raster, type RasterLevel, makeRaster, sampleRaster, sharedSamples } from './focus/raster';
+export {
+  type Raster,
+  type RasterLevel,
+  makeRaster,
+  rasterBounds,
+  sampleRaster,
+  sharedSamples,
+} from './focus/raster';
 export {
   type FieldGrid,
   type Seam,
@@ -100,7 +108,15 @@ export {
 export { type RenderTask, RenderWorker } from './render/worker';
 export { ALIGN_EDGE, alignDepth } from './matte/align';
 export { CUT_EDGE, type Pixels, type Window, cutOut, cutWindow, lumaOf, refineCut } from './matte/cut-out';
-export { type MattePicture, combineMattes, feathered, grown, planeOf } from './matte/edge';
+export {
+  type MattePicture,
+  carriesMattes,
+  combineMattes,
+  keptOf,
+  feathered,
+  grown,
+  planeOf,
+} from './matte/edge';
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
 export { type Plane, boxMean, resizePlane } from './matte/plane';
@@ -125,18 +141,18 @@ export { monotoneCubic } from './footage/monotone';
 export { retimed } from './footage/retime';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
 export { Follower, type Step as FollowStep, type Subject } from './footage/follow/follower';
-export { type Motion, followedKeys, movingNumbers } from './footage/follow/followed-keys';
-export { type Grey, greyOf, halved } from './footage/follow/pyramid';
 export {
-  IDENTITY,
-  type Similarity,
-  composed,
-  inverted,
-  moved,
-  scaleOf,
-  turnOf,
-} from './footage/follow/similarity';
+  type Motion,
+  carryKeysFrom,
+  carryPlace,
+  followedKeys,
+  followedNumbers,
+  movingNumbers,
+} from './footage/follow/followed-keys';
+export { type Grey, greyOf, halved } from './footage/follow/pyramid';
+export { IDENTITY, type Similarity, composed, inverted, moved, scaleOf, turnOf } from './focus/similarity';
 export { frameLuma } from './footage/luma';
+export type { Carry } from './recipe/carry-schema';
 export { type Crop, MEND_LIMITS, type Mend, type Tidy } from './recipe/tidy-schema';
 export { fillBytes, fillHole } from './tidy/mend/fill';
 export { spanHole } from './tidy/mend/membrane';

@@ -1,6 +1,6 @@
 // Random parts of a focus, within what a recipe may hold.
 import fc from 'fast-check';
-import { makeRaster } from '../src/index';
+import { keptBy, makeRaster } from '../src/index';
 
 /** Numbers spread evenly, and now and then one of the ends or very near to it (plain doubles crowd round zero). */
 export function between(min: number, max: number): fc.Arbitrary<number> {
@@ -104,7 +104,14 @@ export const depthMap = fc.record(
   { requiredKeys: ['image', 'focus', 'clear', 'falloff', 'haze'] },
 );
 
+/** Where a thing was carried to: anywhere, or at rest. */
+export const carry = fc.record(
+  { shift: fc.tuple(between(-1, 1), between(-1, 1)), turn: angle, scale: between(0.3, 3) },
+  { requiredKeys: [] },
+);
+
 export const matte = fc.record({
+  carry,
   image: fc.constant('matte.png'),
   name,
   on: fc.boolean(),
@@ -132,6 +139,7 @@ export const focus = fc
       bands: fc.array(band, { maxLength: 6 }),
       strokesOn: fc.boolean(),
       strokes: fc.array(stroke, { maxLength: 3 }),
+      strokesCarry: carry,
       mattes: fc.array(matte, { maxLength: 2 }),
     },
     { requiredKeys: ['rest', 'soundings', 'bands', 'strokes'] },
@@ -142,7 +150,7 @@ export const focus = fc
     ...(parts.mattes && { mattes: withIds(parts.mattes, 'm') }),
   }));
 
-/** What a depth map and the mattes together are, as grey pictures of any small size. */
+/** What a depth map and the mattes, together or each by itself, are as grey pictures of any small size. */
 export const focusPictures = fc
   .record({ width: fc.integer({ min: 1, max: 9 }), height: fc.integer({ min: 1, max: 9 }) })
   .chain(({ width, height }) => {
@@ -150,5 +158,12 @@ export const focusPictures = fc
       fc
         .array(fc.integer({ min: 0, max: 65535 }), { minLength: width * height, maxLength: width * height })
         .map((samples) => makeRaster(`${id} ${samples.join()}`, width, height, Uint16Array.from(samples)));
-    return fc.record({ depth: fc.option(grey('depth')), keep: fc.option(grey('keep')) });
+    const apart = (matte: string) =>
+      fc.record({
+        raster: grey(matte),
+        combine: fc.constantFrom('add' as const, 'subtract' as const),
+        matte: fc.constant(matte),
+      });
+    const keep = fc.oneof(fc.option(grey('keep')).map(keptBy), fc.tuple(apart('m0'), apart('m1')));
+    return fc.record({ depth: fc.option(grey('depth')), keep });
   });

@@ -86,7 +86,7 @@ describe('a crop', () => {
         const at = [u * sheet.width, v * sheet.height] as const;
         const [x, y] = toPicture(sheet, at);
         const there = hazeField(made, picture, pictures)(x, y);
-        const here = lookField(fieldOnSheet(fieldLook(made, pictures), sheet), sheet)(...at);
+        const here = lookField(fieldOnSheet(fieldLook(made, picture, pictures), sheet), sheet)(...at);
         expect(Math.abs(here - there)).toBeLessThan(2e-4);
       }),
     );

@@ -151,12 +151,12 @@ describe('a table of colours', () => {
     const picture = testPicture(96, 64);
     const exact = await renderPicture(picture, recipe({ colour }));
     const how = recipe({ colour: { look: { image: 'own.cube' } } });
-    const looked = await renderPicture(picture, how, { pictures: { depth: null, keep: null, table } });
+    const looked = await renderPicture(picture, how, { pictures: { depth: null, keep: [], table } });
     const off = Array.from(exact, (v, i) => Math.abs(v - looked[i]!));
     expect(Math.max(...off)).toBeLessThanOrEqual(3);
     expect(off.reduce((a, b) => a + b) / off.length).toBeLessThan(0.5);
     const half = recipe({ colour: { look: { image: 'own.cube', amount: 0 } } });
-    const none = await renderPicture(picture, half, { pictures: { depth: null, keep: null, table } });
+    const none = await renderPicture(picture, half, { pictures: { depth: null, keep: [], table } });
     expect(Buffer.compare(bytesOf(none), bytesOf(picture.data))).toBe(0);
   });
 });

@@ -15,6 +15,7 @@ import {
   fieldLook,
   hazeField,
   instantiateKernels,
+  keptBy,
   makeRaster,
   planField,
   profileAt,
@@ -46,7 +47,7 @@ async function mapper(region: Region, stripRows = region.height) {
   const use = { kernels: await instantiateKernels(kernelModule, memory), heap: new Heap(memory) };
   const field = new FieldRows(use, plan, haze, region);
   return (how: Recipe, pictures: FocusPictures = NO_PICTURES): Float64Array => {
-    const look = recipeLook(how, pictures).field;
+    const look = recipeLook(how, region.picture, pictures).field;
     const map = new Float64Array(width * height);
     for (let from = 0; from < height; from += stripRows) {
       const to = Math.min(height, from + stripRows);
@@ -204,7 +205,7 @@ describe('the haze field', () => {
   it('with the step switched off is the same everywhere', () => {
     const how = recipe({ focus: { on: false, rest: 0.7, bands: [{ id: 'a', kind: 'planar' }] } });
     expect(hazeField(how.focus, { width: 10, height: 10 })(5, 5)).toBe(0.7);
-    expect(fieldLook(how.focus, NO_PICTURES).bands).toEqual([]);
+    expect(fieldLook(how.focus, { width: 10, height: 10 }).bands).toEqual([]);
   });
 });
 
@@ -265,7 +266,7 @@ describe('a depth map and mattes', () => {
     fc.assert(
       fc.property(parts, (depth) => {
         const how = recipe({ focus: { depthMap: { image: 'depth.png', ...depth } } });
-        const haze = map(how, { depth: ramp, keep: null });
+        const haze = map(how, { depth: ramp, keep: [] });
         for (let x = 0; x < 128; x++) {
           // The half-size view reads the mean of two samples.
           const value = (2 * x + 0.5) / 255;
@@ -293,8 +294,8 @@ describe('a depth map and mattes', () => {
         strokesOn: false,
       },
     });
-    const field = hazeField(how.focus, { width: 64, height: 16 }, { depth: ramp, keep });
-    map(how, { depth: ramp, keep }).forEach((v, i) => {
+    const field = hazeField(how.focus, { width: 64, height: 16 }, { depth: ramp, keep: keptBy(keep) });
+    map(how, { depth: ramp, keep: keptBy(keep) }).forEach((v, i) => {
       const [x, y] = [(i % 64) + 0.5, Math.floor(i / 64) + 0.5];
       const depth = (x * 4 - 0.5) / 255;
       const kept = Math.min(1, Math.max(0, (x / 16 - 0.5 - 1) / 1));

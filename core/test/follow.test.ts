@@ -9,6 +9,7 @@ import {
   composed,
   followedKeys,
   inverted,
+  makeRaster,
   moved,
   recipeAt,
   scaleOf,
@@ -84,6 +85,45 @@ describe('following', () => {
     const flat: Grey = { ...SIZE, data: new Float32Array(SIZE.width * SIZE.height).fill(90) };
     expect(new Follower(flat, subject).next(flat)).toBeNull();
     expect(new Follower(view(turned(0, 1, 0, 0)), subject).next(flat)).toBeNull();
+  });
+});
+
+describe('following what was cut out', () => {
+  /** Ground that stands, and on it a round thing that moves: two layers, as a subject before a town. */
+  const scene = (dx: number, changed = 0): Grey => {
+    const data = new Float32Array(SIZE.width * SIZE.height);
+    for (let y = 0; y < SIZE.height; y++)
+      for (let x = 0; x < SIZE.width; x++) {
+        const isThing = Math.hypot(x - 140 - dx, y - 100) < 34;
+        data[y * SIZE.width + x] = isThing
+          ? ground(x - dx + 500 + changed, y * (1 + changed / 50) + 90)
+          : ground(x, y);
+      }
+    return { ...SIZE, data };
+  };
+  const outline = makeRaster(
+    'thing',
+    SIZE.width,
+    SIZE.height,
+    Uint16Array.from({ length: SIZE.width * SIZE.height }, (_, i) =>
+      Math.hypot((i % SIZE.width) - 140, Math.floor(i / SIZE.width) - 100) < 34 ? 65535 : 0,
+    ),
+  );
+  const thing = { at: [140, 100] as const, box: { left: 96, top: 56, right: 184, bottom: 144 }, outline };
+
+  it('goes with it, not with the ground around it, and sees where it changes', () => {
+    const follower = new Follower(scene(0), thing);
+    for (let i = 1; i <= 20; i++) {
+      const step = follower.next(scene(i * 2.5))!;
+      expect(moved(step.motion, thing.at)[0] - 140 - i * 2.5).toBeCloseTo(0, 0);
+      expect(step.likeness).toBeGreaterThan(0.9);
+    }
+    expect(follower.next(scene(52, 9))?.likeness ?? 0).toBeLessThan(0.9);
+  });
+
+  it('looks around a thing that is too plain to be found by itself', () => {
+    const plain = { ...thing, outline: makeRaster('dot', 4, 4, new Uint16Array(16)) };
+    expect(new Follower(scene(0), plain).next(scene(0))).not.toBeNull();
   });
 });
 

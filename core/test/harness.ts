@@ -90,7 +90,7 @@ export async function renderPicture(
   await renderer.open(view);
   renderer.input(0).set(bytesOf(picture.data));
   const content = options.content ?? 'picture';
-  const look = options.look ?? recipeLook(how, options.pictures);
+  const look = options.look ?? recipeLook(how, picture, options.pictures);
   const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
   const { output } = view;
   const isDeep = content === 'haze16' || (content === 'picture' && !isYuv(output) && output.bytes === 2);

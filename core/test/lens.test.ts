@@ -11,6 +11,7 @@ import {
   diagonal,
   fromLinear,
   lookField,
+  keptBy,
   makeRaster,
   sampleRaster,
   SharedRenderer,
@@ -49,7 +50,7 @@ async function agreement(
 ): Promise<number> {
   const result = await renderPicture(picture, how, { pictures, workers: 2 });
   const planes = linearPlanes(picture);
-  const field = lookField(recipeLook(how, pictures).field, picture);
+  const field = lookField(recipeLook(how, picture, pictures).field, picture);
   const full = how.blur.radius * diagonal(picture);
   const radius = (x: number, y: number): number => full * field(x + 0.5, y + 0.5);
   const { depth } = pictures;
@@ -116,7 +117,7 @@ describe('lens blur', () => {
       },
       blur: { kind: 'lens', radius: 24 / diagonal(picture), lens: { blades: 7 } },
     });
-    expect(await agreement(picture, how, 120, { keep, depth: near })).toBeGreaterThan(38);
+    expect(await agreement(picture, how, 120, { keep: keptBy(keep), depth: near })).toBeGreaterThan(38);
   });
 
   it.each([
@@ -156,7 +157,7 @@ describe('lens blur', () => {
       h,
       Uint16Array.from({ length: w * h }, (_, i) => (i % w > 121 && i % w < 149 ? 65535 : 0)),
     );
-    const kept = await renderPicture(picture, how, { pictures: { depth, keep } });
+    const kept = await renderPicture(picture, how, { pictures: { depth, keep: keptBy(keep) } });
     const sameAt = (out: Uint8Array | Uint16Array, x: number, y: number): boolean =>
       [0, 1, 2].every((c) => out[(y * 400 + x) * 3 + c] === picture.data[(y * 400 + x) * 3 + c]);
     expect(sameAt(kept, 270, 200)).toBe(true);
@@ -233,7 +234,7 @@ describe('lens blur', () => {
       focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] },
       blur: { kind: 'lens', radius: 20 / diagonal(picture) },
     });
-    const out = await renderPicture(picture, how, { pictures: { keep, depth: null } });
+    const out = await renderPicture(picture, how, { pictures: { keep: keptBy(keep), depth: null } });
     let worst = 0;
     for (let i = 0; i < width * height; i++)
       if (!isSubject(i % width, Math.floor(i / width)))
@@ -298,7 +299,7 @@ describe('lens blur', () => {
       const renderer = new SharedRenderer(testThreads(1));
       await renderer.open({ ...viewOf(picture, how), isDraft });
       renderer.input(0).set(bytesOf(picture.data));
-      const job = { slot: 0, source: 'a', look: recipeLook(how), content: 'picture' } as const;
+      const job = { slot: 0, source: 'a', look: recipeLook(how, picture), content: 'picture' } as const;
       return (await renderer.render(job)).slice();
     };
     const [draft, fine] = [await draw(true), await draw(false)];

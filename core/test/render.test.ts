@@ -10,6 +10,7 @@ import {
   fromLinear,
   hazeField,
   keepsClear,
+  keptBy,
   makeRaster,
   recipeLook,
 } from '../src/index';
@@ -51,7 +52,7 @@ async function agreement(
   const result = await renderPicture(picture, how, { pictures });
   const planes = linearPlanes(picture);
   const haze = hazeField(how.focus, picture, pictures);
-  const keeps = keepsClear(recipeLook(how, pictures).field);
+  const keeps = keepsClear(recipeLook(how, picture, pictures).field);
   const spread = (x: number, y: number): number =>
     keeps ? Math.min(1, Math.max(1 / 4096, 8 * haze(x + 0.5, y + 0.5))) : 1;
   const ours: number[] = [];
@@ -108,7 +109,7 @@ describe('blur of locally varying width', () => {
     const picture = testPicture(160, 120);
     const isSubject = (i: number): boolean => Math.hypot((i % 160) - 80, Math.floor(i / 160) - 60) < 30;
     const samples = Uint16Array.from({ length: 160 * 120 }, (_, i) => (isSubject(i) ? 65535 : 0));
-    const pictures = { keep: makeRaster('k', 160, 120, samples), depth: null };
+    const pictures = { keep: keptBy(makeRaster('k', 160, 120, samples)), depth: null };
     const how = recipe({ focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] }, blur: { radius: 0.08 } });
     expect(await agreement(picture, how, 1500, pictures)).toBeGreaterThan(45);
     for (let i = 0; i < 160 * 120; i++)

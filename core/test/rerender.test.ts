@@ -11,6 +11,7 @@ import {
   createMemory,
   hazeField,
   hazeRamp,
+  keptBy,
   makeRaster,
   planRender,
   recipeLook,
@@ -27,7 +28,7 @@ async function keptOpen() {
   await renderer.open({ ...viewOf(picture, recipe({})), most: 6, stripRows: 48 });
   renderer.input(0).set(bytesOf(picture.data));
   return async (how: Recipe, pictures: FocusPictures = NO_PICTURES, source = 'a'): Promise<Uint8Array> => {
-    const look = recipeLook(how, pictures);
+    const look = recipeLook(how, picture, pictures);
     return (await renderer.render({ slot: 0, source, look, content: 'picture' })).slice();
   };
 }
@@ -78,7 +79,7 @@ describe('another picture in the same memory', () => {
     const renderer = new SharedRenderer(testThreads(2));
     await renderer.open({ ...viewOf(picture, how), stripRows: 24, slots: 2 });
     const other = { ...picture, data: picture.data.map((v) => 255 - v) };
-    const look = recipeLook(how);
+    const look = recipeLook(how, picture);
     for (const [slot, one] of [picture, other].entries()) renderer.input(slot).set(bytesOf(one.data));
     const draw = async (slot: number, source: string): Promise<Uint8Array> =>
       (await renderer.render({ slot, source, look, content: 'picture' })).slice();
@@ -93,12 +94,8 @@ describe('another picture in the same memory', () => {
 
   it('of another size finds nothing of what was there: odd widths, mattes, memory full of anything', async () => {
     const renderer = new SharedRenderer(testThreads(1));
-    const keep = makeRaster(
-      'k',
-      5,
-      3,
-      Uint16Array.from({ length: 15 }, (_, i) => i * 4000),
-    );
+    const samples = Uint16Array.from({ length: 15 }, (_, i) => i * 4000);
+    const keep = keptBy(makeRaster('k', 5, 3, samples));
     const how = recipe({
       focus: { rest: 0.7, mattes: [{ id: 'm', image: 'm.png' }], bands: [{ id: 'a', kind: 'iris' }] },
       blur: { radius: 0.06 },
@@ -117,7 +114,7 @@ describe('another picture in the same memory', () => {
       new Uint8Array(renderer.input(0).buffer).fill(255, renderer.output(0).byteOffset);
       await renderer.open({ ...viewOf(one, how), stripRows: height });
       renderer.input(0).set(bytesOf(one.data));
-      const look = recipeLook(how, { depth: null, keep });
+      const look = recipeLook(how, one, { depth: null, keep });
       const drawn = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
       const fresh = await renderPicture(one, how, { pictures: { depth: null, keep } });
       expect(same(drawn, fresh)).toBe(true);
@@ -133,7 +130,7 @@ describe('another picture in the same memory', () => {
     const far = new SharedRenderer({ module: kernelModule, runners: [worker.run.bind(worker)] });
     await far.openAs(plan, memory);
     far.input(0).set(bytesOf(picture.data));
-    const look = recipeLook(how);
+    const look = recipeLook(how, picture);
     const drawn = await far.render({ slot: 0, source: 'a', look, content: 'picture' });
     expect(drawn.byteOffset).toBeGreaterThan(2 ** 31);
     expect(same(drawn, await renderPicture(picture, how))).toBe(true);
@@ -172,7 +169,7 @@ describe('another picture in the same memory', () => {
 });
 
 describe('what stays clear', () => {
-  const keep = makeRaster('keep', 6, 1, Uint16Array.from([65535, 65535, 65535, 0, 0, 0]));
+  const keep = keptBy(makeRaster('keep', 6, 1, Uint16Array.from([65535, 65535, 65535, 0, 0, 0])));
   const blurred = { blur: { radius: 0.06 } };
   const rows = (bytes: ArrayLike<number>, from: number, to: number): number[] => {
     const found: number[] = [];
@@ -186,7 +183,7 @@ describe('what stays clear', () => {
     for (const pictures of [{ depth: null, keep }, NO_PICTURES, { depth: null, keep }]) {
       const bytes = await draw(how, pictures);
       const isKept = same(rows(bytes, 0, 28), rows(picture.data, 0, 28));
-      expect(isKept).toBe(pictures.keep !== null);
+      expect(isKept).toBe(pictures.keep.length > 0);
       expect(same(rows(bytes, 44, 72), rows(picture.data, 44, 72))).toBe(false);
     }
   });
@@ -211,7 +208,7 @@ describe('what stays clear', () => {
     );
     const depthMap = { image: 'd.png', focus: 0, clear: 0.3, falloff: 0.4 };
     const bytes = await renderPicture(picture, recipe({ ...blurred, focus: { depthMap } }), {
-      pictures: { depth: ramp, keep: null },
+      pictures: { depth: ramp, keep: [] },
     });
     expect(same(rows(bytes, 0, 20), rows(picture.data, 0, 20))).toBe(true);
     expect(same(rows(bytes, 50, 72), rows(picture.data, 50, 72))).toBe(false);

@@ -111,7 +111,7 @@ describe('the first band', () => {
     for (const away of [0.1, 0.2, 0.3]) expect(at(0.55 - away)).toBeCloseTo(at(0.55 + away), 9);
     expect(at(0.35) - at(0.4)).toBeCloseTo(at(0.3) - at(0.35), 9);
     expect(at(0.01)).toBeGreaterThan(0.9);
-    expect(() => recipeLook(recipe({ focus: { bands: [band] } }))).not.toThrow();
+    expect(() => recipeLook(recipe({ focus: { bands: [band] } }), size)).not.toThrow();
   });
 
   it('is narrower, and hazy sooner, where the horizon is near', () => {

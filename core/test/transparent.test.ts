@@ -14,7 +14,7 @@ function rgba(of: (x: number, y: number) => readonly number[]): Uint8Array {
 
 async function render(picture: Uint8Array, parts: object, bytes: 1 | 2 = 1): Promise<Uint8Array> {
   const split = splitTransparent(picture, 255)!;
-  const look = recipeLook(recipe(parts));
+  const look = recipeLook(recipe(parts), size);
   return renderTransparent(testThreads(2), size, look, { bytes }, (part, target) =>
     target.set(new Uint8Array(split[part].buffer)),
   );

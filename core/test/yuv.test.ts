@@ -43,7 +43,7 @@ async function render(
   parts: object = {},
   workers = 1,
 ): Promise<Uint8Array> {
-  const look = recipeLook(recipe(parts));
+  const look = recipeLook(recipe(parts), size);
   const renderer = new SharedRenderer(testThreads(workers));
   await renderer.open(wholeView(size, look, { input, output }));
   renderer.input(0).set(bytes);

@@ -41,6 +41,7 @@ const lookWith = (parts: object): Look =>
       blur: { radius: (2 * SIGMA) / diagonal(size), ...parts },
       colour: { saturation: 0.3 },
     }),
+    size,
   );
 const looks = { gaussian: lookWith({}), lens: lookWith({ kind: 'lens', lens: { blades: 6 } }) };
 const threads = await startThreads(2);

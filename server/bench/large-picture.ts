@@ -40,7 +40,7 @@ export async function ours(source: Buffer, size: Size, recipe: Recipe): Promise<
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(size, recipe, { input: format, output: format }));
   renderer.input(0).set(source);
-  const job = { slot: 0, source: 'bench', look: recipeLook(recipe), content: 'picture' } as const;
+  const job = { slot: 0, source: 'bench', look: recipeLook(recipe, size), content: 'picture' } as const;
   const copy = Buffer.from(await renderer.render(job));
   await renderer.close();
   return copy;

@@ -80,8 +80,24 @@ describe('the files that a recipe names', () => {
         { id: 'b', image: 'shallow.png', combine: 'subtract' },
       ],
     });
-    expect(sampleRaster(keep!.levels[0], 0.1, 0.5)).toBeGreaterThan(0.85);
-    expect(sampleRaster(keep!.levels[0], 0.95, 0.5)).toBeLessThan(0.1);
+    expect(sampleRaster(keep[0]!.raster.levels[0], 0.1, 0.5)).toBeGreaterThan(0.85);
+    expect(sampleRaster(keep[0]!.raster.levels[0], 0.95, 0.5)).toBeLessThan(0.1);
+  });
+
+  it('stand apart as mattes where one of them is carried over footage', async () => {
+    const mattes = [
+      { id: 'a', image: 'white.png' },
+      { id: 'b', image: 'shallow.png', combine: 'subtract' },
+      { id: 'c', image: 'white.png', on: false },
+    ];
+    const names = async (all: object[]): Promise<object[]> =>
+      (await load({ mattes: all })).keep.map(({ matte, combine }) => [matte, combine]);
+    expect(await names(mattes)).toEqual([[undefined, 'add']]);
+    const carried = mattes.map((one) => (one.id === 'b' ? { ...one, carry: { shift: [0.1, 0] } } : one));
+    expect(await names(carried)).toEqual([
+      ['a', 'add'],
+      ['b', 'subtract'],
+    ]);
   });
 
   it('are named, with the field, where they cannot be used', async () => {

@@ -1,7 +1,8 @@
 import { signal } from '@angular/core';
-import { type FollowStep, evenTimes } from '@hazy-lens/core';
+import { type FollowStep, type Matte, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../src/app/engine/engine';
+import { BLANK_MATTE, Rasters } from '../src/app/engine/rasters';
 import { Following } from '../src/app/project/following';
 import { Footage } from '../src/app/project/footage';
 import { Notices } from '../src/app/project/notices';
@@ -13,6 +14,7 @@ vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
 /** Follows what moves two pixels to the right with each frame that it is given. */
 const tracker = vi.hoisted(() => ({
   lostAfter: Infinity,
+  likeness: (_count: number): number => 1,
   steps: 0,
   ended: 0,
   /** Hears how many steps were made. */
@@ -26,7 +28,11 @@ vi.mock('comlink', () => ({
       next: async (): Promise<FollowStep | null> => {
         tracker.hears(++tracker.steps);
         if (++count > tracker.lostAfter) return null;
-        return { motion: { a: 1, b: 0, tx: 2 * count, ty: 0 }, confidence: 0.8 };
+        return {
+          motion: { a: 1, b: 0, tx: 2 * count, ty: 0 },
+          confidence: 0.8,
+          likeness: tracker.likeness(count),
+        };
       },
     };
   },
@@ -34,6 +40,7 @@ vi.mock('comlink', () => ({
 
 const FRAMES = 60;
 const times = evenTimes(FRAMES, 30);
+const white = makeRaster('white', 2, 2, new Uint16Array(4).fill(65535));
 const PLACE = ['focus', 'bands', 0] as const;
 
 describe('following', () => {
@@ -58,7 +65,13 @@ describe('following', () => {
 
   beforeEach(() => {
     vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; }); // prettier-ignore
-    Object.assign(tracker, { lostAfter: Infinity, steps: 0, ended: 0, hears: () => undefined });
+    Object.assign(tracker, {
+      lostAfter: Infinity,
+      likeness: () => 1,
+      steps: 0,
+      ended: 0,
+      hears: () => undefined,
+    });
     [read, sought, frame] = [[], [], 0];
     const footage = {
       times: () => times,
@@ -69,6 +82,7 @@ describe('following', () => {
       openOne,
       { provide: Engine, useValue: { material: signal(material) } },
       { provide: Footage, useValue: footage },
+      { provide: Rasters, useValue: { get: async () => white } },
     );
     following = injector.get(Following);
     project = injector.get(OpenProject);
@@ -99,6 +113,42 @@ describe('following', () => {
     expect(sure).toHaveLength(FRAMES);
     expect(sure[30]).toEqual({ time: 1, confidence: 0.8 });
     expect(following.surenessOf('blur/radius')).toEqual([]);
+  });
+
+  it('carries the strokes of the brush, and a subject that was cut out', async () => {
+    await following.follow(['focus', 'strokesCarry'], 'Brush', 'forwards');
+    expect(notices.all().map(({ text }) => text)).toEqual([
+      expect.stringContaining('There is no stroke yet'),
+    ]);
+    expect(project.keyed().keys).toEqual([]);
+    const points = [[0.2, 0.5], [0.3, 0.5]] as [number, number][]; // prettier-ignore
+    const stroke = {
+      mode: 'clear',
+      radius: 0.02,
+      softness: 0.5,
+      strength: 1,
+      pressure: 'none',
+      points,
+    } as const;
+    project.edit('stroke', ({ focus }) => void focus.strokes.push({ ...stroke, points }));
+    await following.follow(['focus', 'strokesCarry'], 'Brush', 'forwards');
+    const shifts = project.keyed().keys.filter(({ of }) => of === 'focus/strokesCarry/shift');
+    expect(shifts.map(({ value }) => value)).toEqual([[0, 0], [expect.closeTo((2 * 59) / 900, 6), 0]]); // prettier-ignore
+    expect(notices.all()).toEqual([]);
+  });
+
+  it('tells from which frame on a subject no longer looks as it was cut out, and is unsure there', async () => {
+    const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
+    const matte = { id: 'm', image: BLANK_MATTE, on: true, combine: 'add', invert: false, grow: 0, feather: 0 } as const; // prettier-ignore
+    project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
+    await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('not cut out yet')]);
+    project.edit('cut', ({ focus }) => void (focus.mattes[0]!.image = 'cut.png'));
+    tracker.likeness = (count) => (count > 30 ? 0.4 : 1);
+    await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('at frame 32')]);
+    const sure = following.surenessOf('focus/mattes/m/carry');
+    expect([sure[30]!.confidence, sure[31]!.confidence]).toEqual([0.8, 0.4]);
   });
 
   it('stops where the subject is lost: what was found is kept, and the frame is in view', async () => {

@@ -1,11 +1,12 @@
 import type { Kernels } from '../kernels';
 import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
 import { bandPack } from './bands';
+import { type Kept, joined } from './carry';
 import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
 import { type Region, diagonal } from './geometry';
 import { type Affine, BAND_FLOATS, type BandPack } from './pack';
-import { type Raster, sampleRow } from './raster';
+import { sampleRow } from './raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
 import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
 
@@ -57,7 +58,7 @@ export function fieldKey({ rest, soundings, depth, bands, ink, keep }: FieldLook
     bands,
     strokes,
     last,
-    keep?.id,
+    keep.map(({ raster, combine }) => [raster.id, combine]),
   ]);
 }
 
@@ -71,7 +72,7 @@ export class FieldRows {
   private from = -1;
   private to = -1;
   private baseKey = '';
-  private keepId: string | null = null;
+  private keepKey = '';
   /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
   private folded: number[] = [];
   private open: { ink: Ink; segments: number } | null = null;
@@ -107,7 +108,7 @@ export class FieldRows {
     this.from = from;
     this.to = to;
     this.baseKey = '';
-    this.keepId = null;
+    this.keepKey = '';
     this.resetOverlay();
   }
 
@@ -364,17 +365,31 @@ export class FieldRows {
     this.open = null;
   }
 
-  private fillKeep(keep: Raster | null): void {
-    if (!keep) return;
+  private fillKeep(keep: readonly Kept[]): void {
+    if (keep.length === 0) return;
     const { kernels, at, region } = this;
-    if (this.keepId !== keep.id) {
-      for (const y of this.rows()) {
-        // To the end of the last vector: what stands there must be haze like any other.
-        const row = this.heap.floatsAt(this.line(at.keep, y), padded(region.width));
-        sampleRow(keep, region.picture, region.x, region.y + y, 1, 0, row);
-      }
-      this.keepId = keep.id;
+    const key = keep.map(({ raster, combine }) => `${raster.id} ${combine}`).join();
+    if (this.keepKey !== key) {
+      for (const y of this.rows()) this.joinKept(keep, y);
+      this.keepKey = key;
     }
     for (const y of this.rows()) kernels.keepRow(this.row(y), this.line(at.keep, y), region.width);
+  }
+
+  private joinKept(keep: readonly Kept[], y: number): void {
+    const { at, region } = this;
+    // To the end of the last vector: what stands there must be haze like any other.
+    const n = padded(region.width);
+    const row = this.heap.floatsAt(this.line(at.keep, y), n);
+    const own = this.heap.floatsAt(at.distances, n);
+    const sample = (one: Kept, out: Float32Array): void =>
+      sampleRow(one.raster, region.picture, region.x, region.y + y, 1, 0, out);
+    const [first, ...others] = keep;
+    if (first!.combine === 'add') sample(first!, row);
+    else row.fill(0);
+    for (const one of others) {
+      sample(one, own);
+      for (let i = 0; i < n; i++) row[i] = joined(one.combine, row[i]!, own[i]!);
+    }
   }
 }

@@ -1,6 +1,7 @@
 import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
 import { bandField } from './bands';
 import { depthField } from './depth-map';
+import { type Kept, carriedInk, carriedKept, joined } from './carry';
 import type { FieldFunction, Size } from './geometry';
 import { type Raster, rasterAt } from './raster';
 import { soundingField } from './soundings';
@@ -10,11 +11,11 @@ import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
 export interface FocusPictures {
   /** The depth map, its edges aligned as the recipe says. */
   depth: Raster | null;
-  /** All mattes that are on, together: 65535 keeps clear. */
-  keep: Raster | null;
+  /** All mattes that are on: 65535 keeps clear. */
+  keep: readonly Kept[];
 }
 
-export const NO_PICTURES: FocusPictures = { depth: null, keep: null };
+export const NO_PICTURES: FocusPictures = { depth: null, keep: [] };
 
 /** A focus as it is computed: only what speaks, strokes and pictures in shared memory. */
 export interface FieldLook {
@@ -23,25 +24,28 @@ export interface FieldLook {
   depth: { how: DepthMap; map: Raster } | null;
   bands: readonly Band[];
   ink: readonly Ink[];
-  keep: Raster | null;
+  keep: readonly Kept[];
 }
 
-export function fieldLook(focus: Focus, { depth, keep }: FocusPictures): FieldLook {
+/** A focus on a picture of a size: strokes and mattes where they were carried to. */
+export function fieldLook(focus: Focus, picture: Size, { depth, keep } = NO_PICTURES): FieldLook {
   const { rest, depthMap } = focus;
-  if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: null };
+  if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: [] };
   return {
     rest,
     soundings: focus.soundingsOn ? focus.soundings : [],
     depth: depthMap?.on && depth ? { how: depthMap, map: depth } : null,
     bands: focus.bands.filter((band) => band.on),
-    ink: focus.strokesOn ? focus.strokes.map(inkOf) : [],
-    keep,
+    ink: focus.strokesOn
+      ? focus.strokes.map((stroke) => carriedInk(inkOf(stroke), focus.strokesCarry, picture))
+      : [],
+    keep: carriedKept(keep, focus.mattes, picture),
   };
 }
 
 /** True where strokes, mattes or a depth map may keep things clear that have an outline of their own. */
 export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
-  return keep !== null || depth !== null || ink.some(({ mode }) => mode !== 'haze');
+  return keep.length > 0 || depth !== null || ink.some(({ mode }) => mode !== 'haze');
 }
 
 /**
@@ -50,7 +54,7 @@ export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
  * to its own and a haze band raising it; then the strokes in order; then the mattes: H x (1 − keep).
  */
 export function hazeField(focus: Focus, size: Size, pictures = NO_PICTURES): FieldFunction {
-  return lookField(fieldLook(focus, pictures), size);
+  return lookField(fieldLook(focus, size, pictures), size);
 }
 
 export function lookField(look: FieldLook, size: Size): FieldFunction {
@@ -65,6 +69,10 @@ export function lookField(look: FieldLook, size: Size): FieldFunction {
     for (const { clear, own } of bands) haze = clear ? Math.min(haze, own(x, y)) : Math.max(haze, own(x, y));
     const before = haze;
     for (const { mode, coverage } of strokes) haze = paintOver(mode, haze, before, coverage(x, y));
-    return keep ? haze * (1 - rasterAt(keep, x / size.width, y / size.height)) : haze;
+    const kept = keep.reduce(
+      (sum, { raster, combine }) => joined(combine, sum, rasterAt(raster, x / size.width, y / size.height)),
+      0,
+    );
+    return haze * (1 - kept);
   };
 }

@@ -69,6 +69,46 @@ function halved({ width, height, samples }: RasterLevel): RasterLevel {
   return { width: w, height: h, samples: out };
 }
 
+/** A raster that lies under another picture: `placement` says where that picture lies on the one it lay under before. */
+export function placedRaster(raster: Raster, key: string, placement: Placement): Raster {
+  const { at } = raster;
+  const id = `${raster.id} ${key}`;
+  if (!at) return { ...raster, id, at: placement };
+  const step = ([x, y]: readonly [number, number]): [number, number] => [
+    x * at.across[0] + y * at.down[0],
+    x * at.across[1] + y * at.down[1],
+  ];
+  const corner = placed(raster, ...placement.corner);
+  return { ...raster, id, at: { corner, across: step(placement.across), down: step(placement.down) } };
+}
+
+/** Longest level that is searched for an outline's bounds. */
+const BOUNDS_EDGE = 400;
+
+/** The box around all that is at least half, as fractions of a raster's width and height; null where nothing is. */
+export function rasterBounds({
+  levels,
+}: Raster): { left: number; top: number; right: number; bottom: number } | null {
+  const level = levels.find(({ width, height }) => Math.max(width, height) <= BOUNDS_EDGE) ?? levels.at(-1)!;
+  const { width, height, samples } = level;
+  const box = { left: width, top: height, right: 0, bottom: 0 };
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      if (samples[y * width + x]! >= 32768) {
+        box.left = Math.min(box.left, x);
+        box.right = Math.max(box.right, x + 1);
+        box.top = Math.min(box.top, y);
+        box.bottom = y + 1;
+      }
+  if (box.right === 0) return null;
+  return {
+    left: box.left / width,
+    top: box.top / height,
+    right: box.right / width,
+    bottom: box.bottom / height,
+  };
+}
+
 /** The smallest level that has a sample for each pixel of a picture it lies under; the full one where none has. */
 export function levelFor({ levels, at = SPREAD }: Raster, pictureWidth: number): RasterLevel {
   const [x, y] = at.across;

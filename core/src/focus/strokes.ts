@@ -47,6 +47,33 @@ export function makeInk(stroke: Stroke, id: number): Ink {
   return { id, mode, softness: Math.max(LEAST_SOFTNESS, stroke.softness), points };
 }
 
+/** Ids of strokes that were moved: the same for the same stroke moved the same way. */
+const movedIds = new Map<string, number>();
+const movedKnown = new WeakMap<Ink, { key: string; ink: Ink }>();
+
+/** An ink with its points elsewhere and its radii so many times as long; `key` names the way it is moved. */
+export function movedInk(
+  ink: Ink,
+  key: string,
+  point: (at: readonly [number, number]) => [number, number],
+  longer: number,
+): Ink {
+  const known = movedKnown.get(ink);
+  if (known?.key === key) return known.ink;
+  const name = `${ink.id} ${key}`;
+  const id = movedIds.get(name) ?? newInkId();
+  movedIds.set(name, id);
+  const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
+  for (let i = 0; i < points.length; i += 4) {
+    points.set(point([ink.points[i]!, ink.points[i + 1]!]), i);
+    points[i + 2] = ink.points[i + 2]! * longer;
+    points[i + 3] = ink.points[i + 3]!;
+  }
+  const made = { ...ink, id, points };
+  movedKnown.set(ink, { key, ink: made });
+  return made;
+}
+
 /** A piece of a stroke in pixels of a picture: from one point to the next, radius and strength going evenly along. */
 export interface InkSegment {
   x: number;

@@ -1,5 +1,7 @@
+import { type Kept, isAtRest, joined, keptBy } from '../focus/carry';
 import { type Raster, makeRaster, sharedSamples } from '../focus/raster';
 import type { Matte } from '../recipe/focus-schema';
+import type { Recipe } from '../recipe/schema';
 import { type Plane, boxMean, resizePlane } from './plane';
 
 /**
@@ -93,8 +95,7 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
   const total = new Float32Array(width * height);
   all.forEach(({ how }, i) => {
     const own = shaped(resizePlane(planes[i]!, width, height), how).values;
-    for (let k = 0; k < total.length; k++)
-      total[k] = how.combine === 'add' ? Math.max(total[k]!, own[k]!) : total[k]! * (1 - own[k]!);
+    for (let k = 0; k < total.length; k++) total[k] = joined(how.combine, total[k]!, own[k]!);
   });
   const samples = sharedSamples(total.length);
   for (let k = 0; k < total.length; k++) samples[k] = Math.round(total[k]! * 65535);
@@ -110,6 +111,24 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
     ]),
   ]);
   return makeRaster(id, width, height, samples);
+}
+
+/** All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; see `combineMattes`. */
+export function keptOf(mattes: readonly MattePicture[], longEdge: number, apart: boolean): Kept[] {
+  if (!apart) return keptBy(combineMattes(mattes, longEdge));
+  return mattes.flatMap(({ how, picture }) => {
+    const raster = combineMattes([{ how: { ...how, combine: 'add' }, picture }], longEdge);
+    return raster ? [{ raster, combine: how.combine, matte: how.id }] : [];
+  });
+}
+
+/** True where a recipe carries mattes from frame to frame: each must then be had alone. */
+export function carriesMattes({ focus, keys }: Pick<Recipe, 'focus' | 'keys'>): boolean {
+  return (
+    focus.mattes.some(({ carry }) => !isAtRest(carry)) ||
+    (focus.mattes.length > 0 &&
+      keys.some(({ of }) => of.startsWith('focus/mattes/') && of.includes('/carry/')))
+  );
 }
 
 /** True for a matte that is used as its picture is. */

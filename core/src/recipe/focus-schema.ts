@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { beside } from './beside';
-import { angle, count, length, place, ratio, share } from './number-meta';
+import { carrySchema } from './carry-schema';
+import { angle, count, length, moment, place, ratio, share } from './number-meta';
 
 /** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
@@ -169,6 +170,9 @@ export const matteSchema = z.strictObject({
   grow: length(-0.2, 0.2, { label: 'Grow', sliderMin: -0.03, sliderMax: 0.03, start: 0 }).default(0),
   feather: length(0, 0.2, { label: 'Feather', sliderMax: 0.05 }).default(0),
   scribbles: z.array(scribbleSchema).max(500).default([]),
+  /** On footage: the time of the frame that it was cut on, and how it is carried from there. */
+  at: moment.optional(),
+  carry: carrySchema.prefault({}),
 });
 
 const ownIds = <T extends { id: string }>(list: T[]): boolean =>
@@ -186,6 +190,8 @@ export const focusSchema = z.strictObject({
   bands: z.array(bandSchema).max(500).refine(ownIds, 'every band needs an id of its own').default([]),
   strokesOn: z.boolean().default(true),
   strokes: z.array(strokeSchema).max(MOST_STROKES).default([]),
+  /** Of all strokes together, on footage. */
+  strokesCarry: carrySchema.prefault({}),
   mattes: z.array(matteSchema).max(50).refine(ownIds, 'every matte needs an id of its own').default([]),
 });
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { moment } from './number-meta';
 
 /** The most keys of a recipe: a band that is followed for ten minutes has some thousand. */
 const MOST_KEYS = 50_000;
@@ -7,7 +8,7 @@ const MOST_KEYS = 50_000;
 const keySchema = z.strictObject({
   /** Names and ids on the way to what changes: "focus/bands/b1/centre". */
   of: z.string().min(1).max(200),
-  at: z.number().min(0).max(86_400),
+  at: moment,
   value: z.union([z.number(), z.tuple([z.number(), z.number()])]),
   ease: z.enum(['smooth', 'linear', 'hold']).default('smooth'),
 });

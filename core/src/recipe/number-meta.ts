@@ -78,6 +78,11 @@ export const pixels = (least: number, most: number, about: Named) =>
 export const rate = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'rate', about);
 
+/** The longest clip, in seconds. */
+const LONGEST = 86_400;
+/** A moment of footage, in seconds of its own time. */
+export const moment = z.number().min(0).max(LONGEST);
+
 /** Least and most side of a rectangle, as shares of the picture's. */
 const [LEAST_SIDE, MOST_SIDE] = [0.001, 64];
 
@@ -96,4 +101,11 @@ export const place = (spoken: string, beyond = 1) =>
   z.tuple([
     named(z.number().min(-beyond).max(1 + beyond), 'across', { label: 'x', spoken: `${spoken}, across in pixels`, start: 0.5 }),
     named(z.number().min(-beyond).max(1 + beyond), 'down', { label: 'y', spoken: `${spoken}, down in pixels`, start: 0.5 }),
+  ]); // prettier-ignore
+
+/** A way as fractions of the picture's width and height: none by itself. */
+export const way = (spoken: string) =>
+  z.tuple([
+    named(z.number().min(-4).max(4), 'across', { label: 'x', spoken: `${spoken}, across in pixels`, start: 0 }),
+    named(z.number().min(-4).max(4), 'down', { label: 'y', spoken: `${spoken}, down in pixels`, start: 0 }),
   ]); // prettier-ignore

@@ -1,10 +1,6 @@
 import { z } from 'zod';
-import { count, factor, rate, seconds, share } from './number-meta';
+import { count, factor, moment, rate, seconds, share } from './number-meta';
 
-/** The longest clip, in seconds. */
-const LONGEST = 86_400;
-
-const moment = z.number().min(0).max(LONGEST);
 const speed = z.number().min(0.05).max(32);
 
 /** How fast footage goes, from where to where, and how it is held; times are the source's own, in seconds. */

@@ -1,6 +1,7 @@
 import type { ColourTable } from '../colour/cube';
 import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
+import type { Size } from '../focus/geometry';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
 import type { Recipe } from '../recipe/schema';
 
@@ -25,11 +26,16 @@ export interface Companions extends FocusPictures {
 /** Of a recipe that names no files. */
 export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null };
 
-/** @param light see `Look`. */
-export function recipeLook(recipe: Recipe, companions: Partial<Companions> = {}, light = 1): Look {
+/** A recipe on a picture of a size. @param light see `Look`. */
+export function recipeLook(
+  recipe: Recipe,
+  picture: Size,
+  companions: Partial<Companions> = {},
+  light = 1,
+): Look {
   const { blur, colour, finish } = recipe;
   const { depth, keep, table } = { ...NO_COMPANIONS, ...companions };
-  return { field: fieldLook(recipe.focus, { depth, keep }), blur, colour, finish, table, light };
+  return { field: fieldLook(recipe.focus, picture, { depth, keep }), blur, colour, finish, table, light };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */

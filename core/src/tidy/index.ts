@@ -16,5 +16,5 @@ export function tidiedLook(
   companions: Partial<Companions> = {},
   light = 1,
 ): Look {
-  return sheetLook(recipeLook(recipe, companions, light), sheetOf(recipe, picture));
+  return sheetLook(recipeLook(recipe, picture, companions, light), sheetOf(recipe, picture));
 }

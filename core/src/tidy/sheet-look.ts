@@ -1,7 +1,7 @@
 import type { FieldLook } from '../focus/field';
 import { diagonal } from '../focus/geometry';
-import type { Placement, Raster } from '../focus/raster';
-import { type Ink, newInkId } from '../focus/strokes';
+import { type Placement, placedRaster } from '../focus/raster';
+import { movedInk } from '../focus/strokes';
 import type { Band } from '../recipe/focus-schema';
 import type { Look } from '../render/look';
 import { type Sheet, isWhole, sheetKey, toSheet } from './crop';
@@ -55,18 +55,15 @@ export function fieldOnSheet(look: FieldLook, sheet: Sheet): FieldLook {
 }
 
 function sheetField(field: FieldLook, measures: Measures): FieldLook {
+  const { key, placement } = measures;
   return {
     rest: field.rest,
     soundings: field.soundings.map(({ at, haze }) => ({ at: measures.point(at), haze })),
-    depth: field.depth && { ...field.depth, map: placed(field.depth.map, measures) },
+    depth: field.depth && { ...field.depth, map: placedRaster(field.depth.map, key, placement) },
     bands: field.bands.map((band) => sheetBand(band, measures)),
-    ink: field.ink.map((ink) => sheetInk(ink, measures)),
-    keep: field.keep && placed(field.keep, measures),
+    ink: field.ink.map((ink) => movedInk(ink, key, measures.point, measures.longer)),
+    keep: field.keep.map((one) => ({ ...one, raster: placedRaster(one.raster, key, placement) })),
   };
-}
-
-function placed(raster: Raster, { key, placement }: Measures): Raster {
-  return { ...raster, id: `${raster.id} ${key}`, at: placement };
 }
 
 function sheetBand(band: Band, { point, longer, line, arrow, flip }: Measures): Band {
@@ -95,31 +92,6 @@ function sheetBand(band: Band, { point, longer, line, arrow, flip }: Measures): 
       return { ...band, centre: point(centre), angle: arrow(angle), radius: radius * longer, falloff };
     }
   }
-}
-
-/** Ids of strokes on sheets: the same for the same stroke on the same sheet. */
-const inkIds = new Map<string, number>();
-const inksKnown = new WeakMap<Ink, { key: string; ink: Ink }>();
-
-function sheetInk(ink: Ink, { key, point, longer }: Measures): Ink {
-  const known = inksKnown.get(ink);
-  if (known?.key === key) return known.ink;
-  const name = `${ink.id} ${key}`;
-  const id = inkIds.get(name) ?? newInkId();
-  inkIds.set(name, id);
-  const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
-  for (let i = 0; i < points.length; i += 4) {
-    const [x, y, radius, strength] = ink.points.subarray(i, i + 4) as unknown as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    points.set([...point([x, y]), radius * longer, strength], i);
-  }
-  const made = { ...ink, id, points };
-  inksKnown.set(ink, { key, ink: made });
-  return made;
 }
 
 function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures): Look['blur'] {

@@ -8,7 +8,8 @@ import {
   type Recipe,
   readCube,
   alignDepth,
-  combineMattes,
+  carriesMattes,
+  keptOf,
   lumaOf,
   makeRaster,
   sizeWithin,
@@ -81,7 +82,7 @@ export async function loadCompanions(
   const { look, on: hasColour } = recipe.colour;
   return {
     depth,
-    keep: combineMattes(pictures.flat(), Math.max(picture.width, picture.height)),
+    keep: keptOf(pictures.flat(), Math.max(picture.width, picture.height), carriesMattes(recipe)),
     table: hasColour && look?.image !== undefined ? await readTable(beside(look.image)) : null,
   };
 }

@@ -1,5 +1,5 @@
 import type { Grey } from './pyramid';
-import type { Point } from './similarity';
+import type { Point } from './fit-similarity';
 
 /** Half the side of the square whose gradients are added up. */
 const REACH = 3;

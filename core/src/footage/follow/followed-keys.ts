@@ -1,9 +1,11 @@
+import { AT_REST, carryOf, similarityOf } from '../../focus/carry';
 import { diagonal, type Size } from '../../focus/geometry';
+import type { Carry } from '../../recipe/carry-schema';
 import type { Key } from '../../recipe/keys-schema';
 import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
 import type { Recipe } from '../../recipe/schema';
-import { type KeyValue, keyPath } from '../keys';
-import { type Similarity, moved, scaleOf, turnOf } from './similarity';
+import { type KeyValue, keyPath, recipeAt } from '../keys';
+import { type Similarity, composed, inverted, moved, scaleOf, turnOf } from '../../focus/similarity';
 
 /** Where what is followed went by a time: from the first frame's pixels to that frame's. */
 export interface Motion {
@@ -44,9 +46,23 @@ function measureOf(recipe: Recipe, place: RecipePath): string | null {
   }
 }
 
+/** Where a part of a recipe holds how it is carried: itself, or one of its fields; null for what moves by its own numbers. */
+export function carryPlace(recipe: Recipe, place: RecipePath): RecipePath | null {
+  const part = valueAt(recipe, place);
+  if (typeof part !== 'object' || part === null) return null;
+  if ('shift' in part) return place;
+  return 'carry' in part ? [...place, 'carry'] : null;
+}
+
+/** The numbers of a part of a recipe that get keys when it is followed. */
+export function followedNumbers(recipe: Recipe, place: RecipePath): RecipePath[] {
+  const carry = carryPlace(recipe, place);
+  return carry ? CARRIED.map((key) => [...carry, key]) : movingNumbers(recipe, place).map(({ at }) => at);
+}
+
 /**
- * Keys that let a part of a recipe (a band, a sounding) go with what was followed: as few as lie within a third of a
- * pixel of it.
+ * Keys that let a part of a recipe (a band, a sounding, strokes, a matte) go with what was followed: as few as lie within
+ * a third of a pixel of it.
  * @param place of the part, as it is on the frame that following began at. @param motions in the order of their times.
  * @param frame the size of the frames that were followed.
  */
@@ -56,6 +72,8 @@ export function followedKeys(
   motions: readonly Motion[],
   frame: Size,
 ): Key[] {
+  const carry = carryPlace(recipe, place);
+  if (carry) return carriedKeys(recipe, carry, motions, frame);
   const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > LEAST_GROWTH);
   const d = diagonal(frame);
   return movingNumbers(recipe, place).flatMap(({ at, kind }) => {
@@ -73,6 +91,60 @@ export function followedKeys(
       return { of, at: times[i]!, value: y === undefined ? x! : [x!, y], ease: 'linear' as const };
     });
   });
+}
+
+const CARRIED = ['shift', 'turn', 'scale'] as const;
+
+/** Keys of a carry: what was followed comes after what carried it to the frame that following began at. */
+function carriedKeys(recipe: Recipe, carry: RecipePath, motions: readonly Motion[], frame: Size): Key[] {
+  const start = similarityOf(valueAt(recipe, carry) as Carry, frame);
+  return carryKeys(
+    keyPath(recipe, carry),
+    motions.map(({ time, motion }) => {
+      const { a, b, tx, ty } = motion;
+      // Motions count from the middle of the first pixel, carries from its corner.
+      const fromCorner = { a, b, tx: tx + 0.5 * (1 - a + b), ty: ty + 0.5 * (1 - a - b) };
+      return { time, carry: carryOf(composed(fromCorner, start), frame) };
+    }),
+    frame,
+  );
+}
+
+/** A carry at times as keys, as few as keep every place of the picture within a third of a pixel. */
+function carryKeys(of: string, steps: readonly { time: number; carry: Carry }[], frame: Size): Key[] {
+  const reach = diagonal(frame) / 2;
+  const times = steps.map(({ time }) => time);
+  return CARRIED.flatMap((name) => {
+    const apart = (a: readonly number[], b: readonly number[]): number => {
+      const by = a.map((value, i) => Math.abs(value - b[i]!));
+      if (name === 'shift') return Math.hypot(by[0]! * frame.width, by[1]! * frame.height) / TOLERANCE_PX;
+      return (by[0]! * reach * (name === 'turn' ? Math.PI / 180 : 1)) / TOLERANCE_PX;
+    };
+    const values = steps.map(({ carry }) => [carry[name]].flat());
+    return thinned(times, values, apart).map((i) => carryKey(of, name, steps[i]!));
+  });
+}
+
+function carryKey(of: string, name: keyof Carry, { time, carry }: { time: number; carry: Carry }): Key {
+  return { of: `${of}/${name}`, at: time, value: carry[name], ease: 'linear' };
+}
+
+/**
+ * The keys of a carry as they are when another frame is the one that it begins at: there it is at rest, everywhere else
+ * it moves as it did from there on.
+ * @param place of the carry. @param time of that frame.
+ */
+export function carryKeysFrom(recipe: Recipe, place: RecipePath, time: number, picture: Size): Key[] {
+  const of = keyPath(recipe, place);
+  const at = (t: number): Similarity => similarityOf(valueAt(recipeAt(recipe, t), place) as Carry, picture);
+  const back = inverted(at(time));
+  const own = recipe.keys.filter((key) => key.of.startsWith(`${of}/`)).map((key) => key.at);
+  const times = [...new Set([...own, time])].sort((a, b) => a - b);
+  const steps = times.map((t) => ({
+    time: t,
+    carry: t === time ? AT_REST : carryOf(composed(at(t), back), picture),
+  }));
+  return CARRIED.flatMap((name) => steps.map((step) => carryKey(of, name, step)));
 }
 
 function valueAfter(

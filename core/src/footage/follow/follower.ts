@@ -1,28 +1,34 @@
+import { type Raster, rasterAt } from '../../focus/raster';
 import { type Box, corners } from './corners';
+import { Likeness } from './likeness';
 import { type Patch, findPatch, patchAt } from './patches';
 import { type Grey, type Pyramid, pyramidOf } from './pyramid';
 import {
   IDENTITY,
-  type Point,
   type Similarity,
   composed,
   inverted,
   moved,
   scaleOf,
   turnOf,
-} from './similarity';
+} from '../../focus/similarity';
+import type { Point } from './fit-similarity';
 import { robustMotion } from './view-turn';
 
 /** What is followed: a place, and the box around it in which its surroundings are looked at; pixels of the first frame. */
 export interface Subject {
   at: Point;
   box: Box;
+  /** The outline of what is followed, lying over the first frame: what lies beside it may go elsewhere. */
+  outline?: Raster;
 }
 
 /** Where the subject went: from the first frame's pixels to this one's, and how sure that is, 0..1. */
 export interface Step {
   motion: Similarity;
   confidence: number;
+  /** How like the first frame the subject still is within its outline, 0..1; 1 where it has none. */
+  likeness: number;
 }
 
 const LEVELS = 4;
@@ -72,17 +78,33 @@ export class Follower {
   private last: Similarity = IDENTITY;
   private key: Pyramid;
   private patches: Followed[];
+  private readonly likeness: Likeness | null;
 
   constructor(
     first: Grey,
     private readonly subject: Subject,
   ) {
     this.key = pyramidOf(first, LEVELS);
-    this.patches = this.take(this.key, subject.box);
+    this.patches = this.take(this.key, subject.box, IDENTITY);
+    this.likeness = subject.outline ? new Likeness(first, subject.box, this.isInside) : null;
   }
 
-  private take(pyramid: Pyramid, box: Box): Followed[] {
-    return corners(pyramid[0]!, box, MOST_PATCHES, () => true)
+  /** True for a place of the first frame within the subject's outline; for any where it has none. */
+  private readonly isInside = (x: number, y: number): boolean => {
+    const { outline } = this.subject;
+    const { width, height } = this.key[0]!;
+    return !outline || rasterAt(outline, (x + 0.5) / width, (y + 0.5) / height) >= 0.5;
+  };
+
+  /** Patches within a box of a frame, on the subject where it has enough of them. @param motion from the first frame. */
+  private take(pyramid: Pyramid, box: Box, motion: Similarity): Followed[] {
+    const home = inverted(motion);
+    const found = corners(pyramid[0]!, box, MOST_PATCHES, (x, y) => this.isInside(...moved(home, [x, y])));
+    const all =
+      found.length < RENEW_AGREEING && this.subject.outline
+        ? corners(pyramid[0]!, box, MOST_PATCHES, () => true)
+        : found;
+    return all
       .map((at) => patchAt(pyramid, at))
       .filter(({ levels }) => levels[0])
       .map((patch) => ({ patch, aside: [0, 0], misses: 0 }));
@@ -113,7 +135,7 @@ export class Follower {
       Math.abs(turnOf(this.toNow)) > RENEW_TURN_DEG ||
       Math.max(scaleOf(this.toNow), 1 / scaleOf(this.toNow)) > RENEW_SCALE;
     if (isWorn) this.renew(pyramid, motion);
-    return { motion, confidence: found.confidence };
+    return { motion, confidence: found.confidence, likeness: this.likeness?.of(frame, motion) ?? 1 };
   }
 
   private find(pyramid: Pyramid, guess: Similarity, levels: number): Found | null {
@@ -167,7 +189,7 @@ export class Follower {
       top: Math.min(...ends.map(([, y]) => y)),
       bottom: Math.max(...ends.map(([, y]) => y)),
     };
-    const patches = this.take(pyramid, box);
+    const patches = this.take(pyramid, box, motion);
     if (patches.length < LEAST_AGREEING) return;
     const speed = composed(this.toNow, inverted(this.last));
     this.patches = patches;

@@ -1,5 +1,6 @@
 import type { Grey, Pyramid } from './pyramid';
-import { type Point, type Similarity, scaleOf } from './similarity';
+import { type Similarity, scaleOf } from '../../focus/similarity';
+import type { Point } from './fit-similarity';
 
 /** Half the side of a patch; its side. */
 const REACH = 7;

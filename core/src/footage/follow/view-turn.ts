@@ -1,4 +1,5 @@
-import { type Point, type Similarity, fitSimilarity, likelySimilarity, moved } from './similarity';
+import { type Similarity, moved } from '../../focus/similarity';
+import { type Point, fitSimilarity, likelySimilarity } from './fit-similarity';
 
 /** A plane seen by a camera that turned or moved (a homography): row by row, the last is 1. */
 export type ViewTurn = readonly number[];

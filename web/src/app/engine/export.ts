@@ -69,7 +69,7 @@ export class Exporter {
     const { width, height, samples } = cubeGrid(size);
     const format: PixelFormat = { channels: 3, bytes: 2 };
     const recipe = { ...neutralRecipe(), colour: { ...colour, on: true, clarity: 0 } };
-    const look = recipeLook(recipe, { table: ownTable });
+    const look = recipeLook(recipe, { width, height }, { table: ownTable });
     return this.with(
       wholeView({ width, height }, look, { input: format, output: format }),
       async (renderer) => {

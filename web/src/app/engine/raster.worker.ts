@@ -1,6 +1,5 @@
 import {
   type FrameFormat,
-  type MattePicture,
   type Pixels,
   type Plane,
   type Raster,
@@ -10,10 +9,10 @@ import {
   type Suit,
   type Window,
   alignDepth,
-  combineMattes,
   cutOut,
   frameLuma,
   isYuv,
+  keptOf,
   lightGrid,
   lumaOf,
   makeRaster,
@@ -39,8 +38,7 @@ const api = {
     return alignDepth(map, lumaOf(guide), amount);
   },
 
-  combine: (mattes: readonly MattePicture[], longEdge: number): Raster | null =>
-    combineMattes(mattes, longEdge),
+  kept: keptOf,
 
   cut: (pixels: Pixels, scribbles: readonly Scribble[], window: Window): Plane =>
     cutOut(pixels, scribbles, window),

@@ -2,10 +2,12 @@ import { Injectable, inject } from '@angular/core';
 import {
   ALIGN_EDGE,
   type Companions,
+  type Kept,
   type MattePicture,
   type Pixels,
   type Raster,
   type Recipe,
+  carriesMattes,
 } from '@hazy-lens/core';
 import { Engine } from './engine';
 import type { Picture } from './picture';
@@ -30,21 +32,22 @@ export class RecipeCompanions {
     return align > 0 ? this.rasters.remote.align(map, await this.guideOf(picture), align) : map;
   }
 
-  /** All mattes that are on, together, at most `edge` long; null where there are none. @throws as `depth`. */
-  async keep(mattes: Mattes, edge: number): Promise<Raster | null> {
+  /** What all mattes that are on keep clear, at most `edge` long, together or `apart`. @throws as `depth`. */
+  async keep(mattes: Mattes, edge: number, apart: boolean): Promise<Kept[]> {
     const on = mattes.filter((matte) => matte.on);
-    if (on.length === 0) return null;
+    if (on.length === 0) return [];
     const list: MattePicture[] = await Promise.all(
       on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
     );
-    return this.rasters.remote.combine(list, edge);
+    return this.rasters.remote.kept(list, edge, apart);
   }
 
   /** All of them, pictures at full size. @throws as `depth`. */
-  async of({ focus, colour: { look } }: Recipe, picture: Picture): Promise<Companions> {
-    const { depthMap, mattes } = focus;
+  async of(recipe: Recipe, picture: Picture): Promise<Companions> {
+    const { depthMap, mattes } = recipe.focus;
+    const { look } = recipe.colour;
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
-    const keep = await this.keep(mattes, Math.max(picture.width, picture.height));
+    const keep = await this.keep(mattes, Math.max(picture.width, picture.height), carriesMattes(recipe));
     const table = look?.image === undefined ? null : await this.tables.get(look.image);
     return { depth, keep, table };
   }

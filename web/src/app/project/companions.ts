@@ -1,5 +1,12 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import type { Companions, FocusPictures, Raster } from '@hazy-lens/core';
+import {
+  type Companions,
+  type FocusPictures,
+  type Kept,
+  type Matte,
+  type Raster,
+  carriesMattes,
+} from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { Notices } from './notices';
 import { Engine } from '../engine/engine';
@@ -9,6 +16,7 @@ import { Rasters } from '../engine/rasters';
 import { RecipeCompanions } from '../engine/recipe-companions';
 
 const VIEW_EDGE = 1600;
+const NONE: readonly Kept[] = [];
 
 /** The files that the open recipe names, decoded and prepared: pictures at first as the stage needs them, then at full size. */
 @Injectable({ providedIn: 'root' })
@@ -20,7 +28,7 @@ export class CompanionsSource {
   private readonly tables = inject(LookTables);
   private readonly notices = inject(Notices);
   private readonly depth = signal<Raster | null>(null);
-  private readonly keep = signal<Raster | null>(null);
+  private readonly keep = signal(NONE);
   private readonly tableName = computed(() => this.project.recipe().colour.look?.image);
   /** Other tables that are read change nothing here. */
   private readonly table = computed(() => this.tables.now(this.tableName()));
@@ -34,7 +42,9 @@ export class CompanionsSource {
     },
     { equal: (a, b) => a.image === b.image && a.align === b.align },
   );
-  private readonly mattes = computed(() => this.project.recipe().focus.mattes);
+  /** Where they are carried to does not change what they are. */
+  private readonly mattes = computed(() => this.project.recipe().focus.mattes, { equal: areCut });
+  private readonly apart = computed(() => carriesMattes(this.project.keyed()));
   private depthWork: Promise<void> = Promise.resolve();
   private keepWork: Promise<void> = Promise.resolve();
   private tableWork: Promise<unknown> = Promise.resolve();
@@ -50,7 +60,7 @@ export class CompanionsSource {
       const mattes = this.mattes();
       const picture = this.engine.guide();
       this.rasters.replaced();
-      this.keepWork = this.prepareKeep(mattes, picture);
+      this.keepWork = this.prepareKeep(mattes, this.apart(), picture);
     });
     effect(() => {
       const name = this.tableName();
@@ -84,19 +94,28 @@ export class CompanionsSource {
     }
   }
 
-  private async prepareKeep(mattes: ReturnType<typeof this.mattes>, picture: Picture | null): Promise<void> {
-    const isNewest = (): boolean => mattes === this.mattes();
-    if (!picture || !mattes.some(({ on }) => on)) return this.keep.set(null);
+  private async prepareKeep(mattes: Matte[], apart: boolean, picture: Picture | null): Promise<void> {
+    const isNewest = (): boolean => mattes === this.mattes() && apart === this.apart();
+    if (!picture || !mattes.some(({ on }) => on)) return this.keep.set(NONE);
     try {
       const full = Math.max(picture.width, picture.height);
       for (const edge of full > VIEW_EDGE ? [VIEW_EDGE, full] : [full]) {
         if (!isNewest()) return;
-        const keep = await this.made.keep(mattes, edge);
+        const keep = await this.made.keep(mattes, edge, apart);
         if (isNewest()) this.keep.set(keep);
       }
     } catch (error) {
       this.notices.error((error as Error).message);
-      if (isNewest()) this.keep.set(null);
+      if (isNewest()) this.keep.set(NONE);
     }
   }
+}
+
+/** True for mattes that are cut, shaped and joined the same way. */
+function areCut(before: readonly Matte[], now: readonly Matte[]): boolean {
+  return before.length === now.length && before.every((one, i) => isCutAs(one, now[i]!));
+}
+
+function isCutAs(one: Matte, other: Matte): boolean {
+  return (Object.keys(one) as (keyof Matte)[]).every((key) => key === 'carry' || one[key] === other[key]);
 }

@@ -1,18 +1,22 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import {
   type Motion,
+  type FollowStep,
   type RecipePath,
   type Subject,
   IDENTITY,
+  carryPlace,
   followedKeys,
+  followedNumbers,
+  frameAt,
   keyPath,
-  movingNumbers,
-  valueAt,
 } from '@hazy-lens/core';
 import { type Remote, wrap } from 'comlink';
 import { Engine } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
 import type { Material } from '../engine/material';
+import { Rasters } from '../engine/rasters';
+import { followedSubject } from './followed-subject';
 import { Footage } from './footage';
 import { Notices } from './notices';
 import { OpenProject } from './open-project';
@@ -25,10 +29,19 @@ export interface Sureness {
   confidence: number;
 }
 
+type Followed = Motion & FollowStep;
+
+/** Less like itself than this, a subject has changed so much that its outline needs to be looked at. */
+const LEAST_LIKENESS = 0.6;
+
+/** A subject that has changed is as unsure as one that is hard to find. */
+const surenessAt = ({ time, confidence, likeness }: Followed): Sureness => ({
+  time,
+  confidence: Math.min(confidence, likeness),
+});
+
 /** Frames that are decoded in order, at most, before they are followed backwards: decoders only go forwards. */
 const MOST_AHEAD = 48;
-/** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
-const LOOKED_AT = 0.22;
 const ABOUT = 'following';
 
 /** Lets a part of the focus follow what it lies on through the clip: what comes of it are keys, and how sure each is. */
@@ -38,6 +51,7 @@ export class Following {
   private readonly footage = inject(Footage);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
+  private readonly rasters = inject(Rasters);
   private readonly running = signal<{ owner: string; done: number; stop: AbortController } | null>(null);
   /** What is followed just now and how far it got, 0..1; null where nothing is. */
   readonly progress = computed(() => this.running());
@@ -56,23 +70,23 @@ export class Following {
     const material = this.engine.material();
     if (!material?.footage || this.running()) return;
     const recipe = this.project.recipe();
-    const owner = keyPath(recipe, place);
+    const owner = keyPath(recipe, carryPlace(recipe, place) ?? place);
     const start = this.footage.frame();
     const stop = new AbortController();
     this.notices.clear(ABOUT);
     this.running.set({ owner, done: 0, stop });
-    const subject = subjectOf(recipe, place, material);
     const last = material.frames - 1;
     const total = (way === 'backwards' ? 0 : last - start) + (way === 'forwards' ? 0 : start);
     let done = 0;
     const tell = (): void => this.running.set({ owner, done: ++done / Math.max(1, total), stop });
     try {
+      const subject = await followedSubject(recipe, place, material, this.rasters);
       const legs = [];
       if (way !== 'forwards') legs.push(await this.leg(material, subject, start, 0, stop.signal, tell));
       if (way !== 'backwards') legs.push(await this.leg(material, subject, start, last, stop.signal, tell));
       if (this.engine.material() !== material) return;
       const times = this.footage.times().starts;
-      const here = { time: times[start]!, motion: IDENTITY, confidence: 1 };
+      const here = { time: times[start]!, motion: IDENTITY, confidence: 1, likeness: 1 };
       const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
       this.keep(place, label, owner, steps, material);
       const lost = legs.find((leg) => leg.lostAt !== null)?.lostAt ?? null;
@@ -82,7 +96,7 @@ export class Following {
           ABOUT,
         );
         await this.footage.seek(lost);
-      }
+      } else this.tellUnlike(label, steps);
     } catch (error) {
       this.notices.error(`“${label}” could not be followed: ${(error as Error).message}`, ABOUT);
     } finally {
@@ -98,10 +112,10 @@ export class Following {
     end: number,
     signal: AbortSignal,
     tell: () => void,
-  ): Promise<{ steps: (Motion & Sureness)[]; lostAt: number | null }> {
+  ): Promise<{ steps: Followed[]; lostAt: number | null }> {
     const worker = new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' });
     const remote: Remote<FollowWorker> = wrap<FollowWorker>(worker);
-    const steps: (Motion & Sureness)[] = [];
+    const steps: Followed[] = [];
     const { format } = material.footage!;
     const { starts } = this.footage.times();
     try {
@@ -127,47 +141,40 @@ export class Following {
     }
   }
 
+  /** Tells where a subject that was cut out no longer looks as it did. */
+  private tellUnlike(label: string, steps: readonly Followed[]): void {
+    const first = steps.find(({ likeness }) => likeness < LEAST_LIKENESS);
+    if (!first) return;
+    const frame = frameAt(this.footage.times(), first.time) + 1;
+    this.notices.info(
+      `“${label}” no longer looks as it was cut out at frame ${frame}, and perhaps at others: where the line of the reel is thin, see if its outline still fits. What you draw on such a frame cuts it out anew there.`,
+      ABOUT,
+    );
+  }
+
   /** New keys take the place of those in the time that was followed; the rest stays. */
   private keep(
     place: RecipePath,
     label: string,
     owner: string,
-    steps: readonly (Motion & Sureness)[],
+    steps: readonly Followed[],
     material: Material,
   ): void {
     const [from, to] = [steps[0]!.time, steps.at(-1)!.time];
     const recipe = this.project.recipe();
     const keys = followedKeys(recipe, place, steps, material);
-    const paths = new Set(movingNumbers(recipe, place).map(({ at }) => keyPath(recipe, at)));
+    const paths = new Set(followedNumbers(recipe, place).map((at) => keyPath(recipe, at)));
     this.project.edit(`follow ${label}`, (draft) => {
       const kept = draft.keys.filter(({ of, at }) => !paths.has(of) || at < from - 1e-6 || at > to + 1e-6);
       draft.keys = [...kept, ...keys].sort((a, b) => a.at - b.at);
     });
     this.sure.update((all) => {
       const before = (all.get(owner) ?? []).filter(({ time }) => time < from - 1e-6 || time > to + 1e-6);
-      const now = [...before, ...steps.map(({ time, confidence }) => ({ time, confidence }))];
+      const now = [...before, ...steps.map(surenessAt)];
       return new Map(all).set(
         owner,
         now.sort((a, b) => a.time - b.time),
       );
     });
   }
-}
-
-/** What is looked at around a part of the recipe: a box around the middle of its points. */
-function subjectOf(
-  recipe: Parameters<typeof movingNumbers>[0],
-  place: RecipePath,
-  { width, height }: Material,
-): Subject {
-  const points = movingNumbers(recipe, place)
-    .filter(({ kind }) => kind === 'point')
-    .map(({ at }) => valueAt(recipe, at) as [number, number]);
-  const mean = (i: 0 | 1): number => points.reduce((sum, p) => sum + p[i], 0) / Math.max(1, points.length);
-  const [x, y] = [mean(0) * width - 0.5, mean(1) * height - 0.5];
-  const reach = LOOKED_AT * Math.max(width, height);
-  return {
-    at: [x, y],
-    box: { left: x - reach, right: x + reach, top: y - reach * 0.7, bottom: y + reach * 0.7 },
-  };
 }

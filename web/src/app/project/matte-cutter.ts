@@ -1,6 +1,15 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { CUT_EDGE, type Pixels, type Plane, type Raster, type Scribble, cutWindow } from '@hazy-lens/core';
+import {
+  CUT_EDGE,
+  type Pixels,
+  type Plane,
+  type Raster,
+  type Scribble,
+  cutWindow,
+  frameAt,
+} from '@hazy-lens/core';
 import { OpenProject } from './open-project';
+import { Footage } from './footage';
 import { Notices } from './notices';
 import { Projects } from '../storage/projects';
 import { Engine } from '../engine/engine';
@@ -25,6 +34,7 @@ export class MatteCutter {
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
   private readonly projects = inject(Projects);
+  private readonly footage = inject(Footage);
   private readonly notices = inject(Notices);
   private readonly work = signal<readonly { id: string; done: Promise<void> }[]>([]);
   /** Id of the matte that is being cut, or null. */
@@ -60,11 +70,19 @@ export class MatteCutter {
 
   /** Makes the outlines at full size that were still to come when the project was closed. */
   async finishDrafts(): Promise<void> {
-    const picture = this.engine.picture();
-    if (!picture) return;
-    for (const { id, image, scribbles } of this.project.recipe().focus.mattes)
+    for (const { id, image, scribbles, at } of this.project.recipe().focus.mattes)
       if (scribbles.length > 0 && (await this.projects.isDraft(image)))
-        await this.run(id, async () => this.finish(image, await this.cutInside(picture, scribbles)));
+        await this.run(id, async () => {
+          const picture = await this.pictureAt(at);
+          if (picture) await this.finish(image, await this.cutInside(picture, scribbles));
+        });
+  }
+
+  /** The still, or the frame of footage at a time: what a matte was cut on. */
+  private async pictureAt(time: number | undefined): Promise<Picture | null> {
+    const material = this.engine.material();
+    if (time === undefined || !material?.footage) return this.engine.picture();
+    return material.frame(frameAt(this.footage.times(), time));
   }
 
   private isWanted(picture: Picture, id: string, scribbles: readonly Scribble[]): boolean {

@@ -2,6 +2,7 @@ import { Injectable, computed, inject, resource } from '@angular/core';
 import {
   type FieldFunction,
   type FieldLook,
+  type Focus,
   FieldSheet,
   type Seam,
   fieldLook,
@@ -24,16 +25,14 @@ export class FieldView {
   private readonly engine = inject(Engine);
   private readonly companions = inject(CompanionsSource);
   private readonly focus = computed(() => this.project.recipe().focus);
-  readonly look = computed<FieldLook>(() => fieldLook(this.focus(), this.companions.ofFocus()));
-  private readonly seenLook = computed(() =>
-    fieldLook(this.project.seenRecipe().focus, this.companions.ofFocus()),
-  );
-  readonly calmLook = computed(() => fieldLook(this.project.calmRecipe().focus, this.companions.ofFocus()));
+  readonly look = computed<FieldLook>(() => this.lookOf(this.focus()));
+  private readonly seenLook = computed(() => this.lookOf(this.project.seenRecipe().focus));
+  readonly calmLook = computed(() => this.lookOf(this.project.calmRecipe().focus));
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {
     const { ink, keep, depth } = this.calmLook();
-    return ink.length > 0 || keep !== null || depth !== null;
+    return ink.length > 0 || keep.length > 0 || depth !== null;
   });
   private readonly sheet = resource({
     params: () => sheetSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
@@ -41,7 +40,7 @@ export class FieldView {
       FieldSheet.create(await this.engine.pool.module, columns, rows),
   });
   /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
-  private readonly bare = computed<FieldLook>(() => ({ ...this.calmLook(), keep: null }));
+  private readonly bare = computed<FieldLook>(() => ({ ...this.calmLook(), keep: [] }));
   private readonly bareField = computed(() => lookField(this.bare(), this.project.size()));
   private readonly drawn = computed(() => (this.sheet.hasValue() ? this.sheet.value() : null));
   readonly contours = computed<Contour[]>(() => {
@@ -57,4 +56,8 @@ export class FieldView {
     const grid = sheet.inner(sheet.draw(this.bare()));
     return steepestRise(this.bareField(), grid, this.project.size(), this.project.radiusPx());
   });
+
+  private lookOf(focus: Focus): FieldLook {
+    return fieldLook(focus, this.project.size(), this.companions.ofFocus());
+  }
 }

@@ -8,6 +8,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Scribble } from '@hazy-lens/core';
+import { carriedScribbles } from '../model/carried';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
@@ -79,7 +80,8 @@ export class HandCursor {
     if (chosen.kind !== 'matte') return [];
     const matte = this.project.recipe().focus.mattes.find((one) => one.id === chosen.id);
     const live = this.tools.liveScribble();
-    return [...(matte?.scribbles ?? []), ...(live ? [live] : [])];
+    const drawn = matte ? carriedScribbles(matte.scribbles, matte.carry, this.project.size()) : [];
+    return [...drawn, ...(live ? [live] : [])];
   });
 
   constructor() {

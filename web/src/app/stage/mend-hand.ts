@@ -6,7 +6,8 @@ import { Looking } from '../workspace/looking';
 import { MendTool } from '../workspace/mend-tool';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
-import { pointWithin, simplified } from './stroke-points';
+import { pointWithin } from '../model/carried';
+import { simplified } from './stroke-points';
 
 /** The hand that mends: a stroke over what should go, or over which is copied from elsewhere. */
 @Injectable({ providedIn: 'root' })

@@ -147,7 +147,7 @@ export class SideView {
       const { colour, finish, blur } = this.now();
       const sheet =
         this.looking.step() === 'tidy' ? wholeSheet(stands.picture) : sheetOf(this.now(), stands.picture);
-      const field = fieldLook(this.now().focus, stands.companions);
+      const field = fieldLook(this.now().focus, stands.picture, stands.companions);
       const { table } = stands.companions;
       const look = sheetLook({ field, blur, colour, finish, table, light: this.footage.light() }, sheet);
       const region = regionFor(

@@ -9,10 +9,12 @@ import {
   sampleRaster,
 } from '@hazy-lens/core';
 import { CompanionsSource } from '../project/companions';
+import { Footage } from '../project/footage';
 import { MatteCutter } from '../project/matte-cutter';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
+import { addScribble, homeStroke } from '../model/carried';
 import { addBand, defaultBand, placedBand } from '../model/bands';
 import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
@@ -28,6 +30,7 @@ export class StageTools {
   private readonly settings = inject(ToolSettings);
   private readonly companions = inject(CompanionsSource);
   private readonly cutter = inject(MatteCutter);
+  private readonly footage = inject(Footage);
   /** The scribble that is being drawn. */
   readonly liveScribble = signal<Scribble | null>(null);
   /** Where the last stroke ended: a straight line may go on from there. */
@@ -119,7 +122,8 @@ export class StageTools {
       },
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
-        const done = { ...settings, points: simplified(points, size, tolerance) };
+        const drawn = { ...settings, points: simplified(points, size, tolerance) };
+        const done = homeStroke(drawn, this.project.recipe().focus.strokesCarry, size);
         this.lastEnd = points.at(-1)!;
         this.project.edit(`${settings.mode} stroke`, (draft) => {
           draft.focus.strokes.push(done);
@@ -156,12 +160,9 @@ export class StageTools {
         };
         const label = `scribble ${inside ? 'inside' : 'outside'}`;
         const gesture = crypto.randomUUID();
-        this.project.edit(
-          label,
-          (draft) =>
-            draft.focus.mattes.filter((one) => one.id === id).forEach((one) => one.scribbles.push(done)),
-          gesture,
-        );
+        const seen = this.project.recipe();
+        const time = this.footage.isOpen() ? this.footage.at() : null;
+        this.project.edit(label, (draft) => addScribble(draft, seen, id, done, time, size), gesture);
         const matte = this.project.recipe().focus.mattes.find((one) => one.id === id);
         if (matte) void this.cutter.cut(id, matte.scribbles, label, gesture);
       },

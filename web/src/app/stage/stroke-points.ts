@@ -1,4 +1,5 @@
-import type { Point, Size, Stroke } from '@hazy-lens/core';
+import type { Size, Stroke } from '@hazy-lens/core';
+import { strokePlace } from '../model/carried';
 import type { StageView } from '../workspace/stage-view';
 import type { Spot } from './handles/handles';
 
@@ -6,16 +7,10 @@ export type StrokePoint = Stroke['points'][number];
 
 /** Most points that a stroke of a recipe may have. */
 const MOST = 20000;
-const STROKE_PLACE = [-4, 5] as const;
-
-/** Both numbers kept between the least and the most. */
-export function pointWithin([x, y]: Point, [least, most]: readonly [number, number]): Point {
-  return [Math.min(most, Math.max(least, x)), Math.min(most, Math.max(least, y))];
-}
 
 /** A place of a stroke as a point of the recipe, kept within what it may hold; `pressure` 0..1. */
 export function strokePoint({ x, y }: Spot, size: Size, pressure: number): StrokePoint {
-  const point = pointWithin([x / size.width, y / size.height], STROKE_PLACE);
+  const point = strokePlace([x / size.width, y / size.height]);
   return pressure === 1 ? point : [...point, Math.min(1, Math.max(0, pressure))];
 }
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { BandKind } from '@hazy-lens/core';
+import { AT_REST, type BandKind } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { StageTools } from '../../stage/stage-tools';
 import { OpenProject } from '../../project/open-project';
@@ -132,6 +132,7 @@ export class AddRow {
         grow: 0,
         feather: 0,
         scribbles: [],
+        carry: { ...AT_REST },
       });
     });
     this.settings.scribble.update((now) => ({ ...now, inside: true }));

@@ -1,17 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import { numberOf, shownRange } from '@hazy-lens/core';
+import { type RecipePath, numberOf, shownRange } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { NumberField } from '../../ui/number-field';
 import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
+import { FollowControls } from './follow-controls';
 
 const NUMBERS = ['radius', 'softness', 'strength'] as const;
 
 /** How the brush paints from now on. */
 @Component({
   selector: 'hl-brush-panel',
-  imports: [NumberField, MatButtonToggle, MatButtonToggleGroup, MatTooltip],
+  imports: [FollowControls, NumberField, MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
     <section class="panel-section" aria-label="Brush">
       <mat-button-toggle-group
@@ -48,12 +49,17 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
         Shift draws a straight line on from the last stroke. S and L, or Alt and the wheel, change the size.
       </p>
     </section>
+    @if (hasStrokes()) {
+      <hl-follow-controls [at]="carry" label="Brush" />
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrushPanel {
   private readonly project = inject(OpenProject);
   protected readonly settings = inject(ToolSettings);
+  protected readonly carry: RecipePath = ['focus', 'strokesCarry'];
+  protected readonly hasStrokes = computed(() => this.project.calmRecipe().focus.strokes.length > 0);
   protected readonly numbers = computed(() =>
     NUMBERS.map((key) => ({
       key,

@@ -10,12 +10,14 @@ import { MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
-import { type Band, type FieldLook, type Focus, type Recipe, inkOf } from '@hazy-lens/core';
+import { type Band, type FieldLook, type Focus, type Recipe, inkOf, keptBy } from '@hazy-lens/core';
 import { CompanionsSource } from '../../project/companions';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
 import { type Chosen, InHand } from '../../workspace/in-hand';
 import { bandName, duplicateBand } from '../../model/bands';
+import { removeStrokes } from '../../model/carried';
+import { matteName } from '../../model/mattes';
 import { FieldThumb } from './field-thumb';
 
 /** A row of what makes the field, in the order in which it speaks. */
@@ -28,7 +30,7 @@ interface FieldRow {
   /** Null where it is always part of the field. */
   on: boolean | null;
   toggle?: (focus: Focus) => void;
-  remove?: (focus: Focus) => void;
+  remove?: (recipe: Recipe) => void;
   /** Set for bands, which can be ordered and duplicated. */
   band?: Band;
   index: number;
@@ -43,7 +45,7 @@ function lookOf(part: object, look: () => Partial<FieldLook>): FieldLook {
   return known;
 }
 
-const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: null };
+const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: [] };
 
 /** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
 @Component({
@@ -106,7 +108,7 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
                   Move down
                 </button>
               }
-              <button mat-menu-item (click)="edit('delete ' + row.label, row.remove!)">Delete</button>
+              <button mat-menu-item (click)="remove(row)">Delete</button>
             </mat-menu>
           }
         </div>
@@ -161,7 +163,7 @@ export class FieldList {
         look: lookOf(soundings, () => ({ soundings })),
         on: focus.soundingsOn,
         toggle: (one) => (one.soundingsOn = !one.soundingsOn),
-        remove: (one) => (one.soundings = []),
+        remove: ({ focus: one }) => (one.soundings = []),
       });
     if (depthMap) {
       const map = this.companions.ofFocus().depth;
@@ -173,7 +175,7 @@ export class FieldList {
         look: { ...EMPTY, depth: map && { how: depthMap, map } },
         on: depthMap.on,
         toggle: (one) => (one.depthMap!.on = !one.depthMap!.on),
-        remove: (one) => delete one.depthMap,
+        remove: ({ focus: one }) => delete one.depthMap,
       });
     }
     bands.forEach((band, i) =>
@@ -186,7 +188,7 @@ export class FieldList {
           look: lookOf(band, () => ({ rest: band.mode === 'clear' ? 1 : 0, bands: [band] })),
           on: band.on,
           toggle: (one) => one.bands.filter(({ id }) => id === band.id).forEach((b) => (b.on = !b.on)),
-          remove: (one) => (one.bands = one.bands.filter(({ id }) => id !== band.id)),
+          remove: ({ focus: one }) => (one.bands = one.bands.filter(({ id }) => id !== band.id)),
           band,
         },
         i,
@@ -201,21 +203,21 @@ export class FieldList {
         look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(inkOf) })),
         on: focus.strokesOn,
         toggle: (one) => (one.strokesOn = !one.strokesOn),
-        remove: (one) => (one.strokes = []),
+        remove: removeStrokes,
       });
     mattes.forEach((matte, i) =>
       add({
         key: matte.id,
         chosen: { kind: 'matte', id: matte.id },
-        label: matte.name ?? `Subject ${i + 1}`,
+        label: matteName(mattes, i),
         note: matte.combine === 'subtract' ? 'takes away' : '',
         look: {
           ...EMPTY,
-          keep: (this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null,
+          keep: keptBy((this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null),
         },
         on: matte.on,
         toggle: (one) => one.mattes.filter(({ id }) => id === matte.id).forEach((m) => (m.on = !m.on)),
-        remove: (one) => (one.mattes = one.mattes.filter(({ id }) => id !== matte.id)),
+        remove: ({ focus: one }) => (one.mattes = one.mattes.filter(({ id }) => id !== matte.id)),
       }),
     );
     return rows;
@@ -225,6 +227,10 @@ export class FieldList {
     const chosen = this.inHand.chosen();
     if (chosen.kind !== row.chosen.kind) return false;
     return !('id' in chosen) || !('id' in row.chosen) || chosen.id === row.chosen.id;
+  }
+
+  protected remove(row: FieldRow): void {
+    this.project.edit(`delete ${row.label}`, row.remove!);
   }
 
   protected edit(label: string, change: (focus: Focus) => void): void {

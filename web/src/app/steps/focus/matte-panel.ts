@@ -12,12 +12,22 @@ import { ToolSettings } from '../../workspace/tool-settings';
 import { InHand } from '../../workspace/in-hand';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { matteName } from '../../model/mattes';
+import { FollowControls } from './follow-controls';
 import { GreyImport } from './grey-import';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
 @Component({
   selector: 'hl-matte-panel',
-  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, NameField, RecipeNumber],
+  imports: [
+    FollowControls,
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatIcon,
+    NameField,
+    RecipeNumber,
+  ],
   template: `
     @if (matte(); as one) {
       <section class="panel-section" aria-label="Subject">
@@ -63,6 +73,7 @@ import { GreyImport } from './grey-import';
           <button matButton="outlined" (click)="save(one)"><mat-icon svgIcon="fileDown" />Save matte</button>
         </div>
       </section>
+      <hl-follow-controls [at]="place()" [label]="name()" />
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -81,7 +92,8 @@ export class MattePanel {
     return this.project.calmRecipe().focus.mattes.findIndex(({ id }) => id === chosen.id);
   });
   protected readonly matte = computed(() => this.project.calmRecipe().focus.mattes[this.index()] ?? null);
-  protected readonly name = computed(() => this.matte()?.name ?? `Subject ${this.index() + 1}`);
+  protected readonly name = computed(() => matteName(this.project.calmRecipe().focus.mattes, this.index()));
+  protected readonly place = computed<RecipePath>(() => ['focus', 'mattes', this.index()]);
   private readonly paths = computed<Record<'grow' | 'feather', RecipePath>>(() => ({
     grow: ['focus', 'mattes', this.index(), 'grow'],
     feather: ['focus', 'mattes', this.index(), 'feather'],

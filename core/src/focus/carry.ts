@@ -1,0 +1,103 @@
+import type { Carry } from '../recipe/carry-schema';
+import type { Matte } from '../recipe/focus-schema';
+import type { Size } from './geometry';
+import { type Raster, placedRaster } from './raster';
+import { type Similarity, inverted, moved, scaleOf, turnOf } from './similarity';
+import { type Ink, movedInk } from './strokes';
+
+type Point = [number, number];
+
+/** Where it was drawn. */
+export const AT_REST: Carry = { shift: [0, 0], turn: 0, scale: 1 };
+
+export function isAtRest({ shift, turn, scale }: Carry): boolean {
+  return shift[0] === 0 && shift[1] === 0 && turn === 0 && scale === 1;
+}
+
+/** A carry as a map of a picture's points, in pixels from its corner. */
+export function similarityOf({ shift, turn, scale }: Carry, { width, height }: Size): Similarity {
+  const angle = (turn * Math.PI) / 180;
+  const [a, b] = [scale * Math.cos(angle), scale * Math.sin(angle)];
+  const [cx, cy] = [width / 2, height / 2];
+  return {
+    a,
+    b,
+    tx: cx + shift[0] * width - (a * cx - b * cy),
+    ty: cy + shift[1] * height - (b * cx + a * cy),
+  };
+}
+
+/** The carry that moves a picture's points so, in pixels from its corner. */
+export function carryOf(similarity: Similarity, { width, height }: Size): Carry {
+  const [cx, cy] = [width / 2, height / 2];
+  const [x, y] = moved(similarity, [cx, cy]);
+  return {
+    shift: [(x - cx) / width, (y - cy) / height],
+    turn: turnOf(similarity),
+    scale: scaleOf(similarity),
+  };
+}
+
+/** A map of pixels as a map of fractions of the picture's width and height. */
+function ofFractions(
+  similarity: Similarity,
+  { width, height }: Size,
+): (at: readonly [number, number]) => Point {
+  return ([x, y]) => {
+    const [u, v] = moved(similarity, [x * width, y * height]);
+    return [u / width, v / height];
+  };
+}
+
+/** Where a place of the frame that something was drawn on is by now; both as fractions of the picture. */
+export function carriedPoint(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
+  return ofFractions(similarityOf(carry, picture), picture);
+}
+
+/** The other way: where a place of the frame in view was on the frame that something was drawn on. */
+export function homePoint(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
+  return ofFractions(inverted(similarityOf(carry, picture)), picture);
+}
+
+const keyOf = (carry: Carry, { width, height }: Size): string => JSON.stringify([carry, width / height]);
+
+export function carriedInk(ink: Ink, carry: Carry, picture: Size): Ink {
+  if (isAtRest(carry)) return ink;
+  return movedInk(ink, keyOf(carry, picture), carriedPoint(carry, picture), carry.scale);
+}
+
+export function carriedRaster(raster: Raster, carry: Carry, picture: Size): Raster {
+  if (isAtRest(carry)) return raster;
+  const home = homePoint(carry, picture);
+  const corner = home([0, 0]);
+  const step = ([x, y]: Point): Point => [x - corner[0], y - corner[1]];
+  const placement = { corner, across: step(home([1, 0])), down: step(home([0, 1])) };
+  return placedRaster(raster, keyOf(carry, picture), placement);
+}
+
+/** What mattes keep clear: all together, or a matte that is carried on its own. */
+export interface Kept {
+  raster: Raster;
+  combine: Matte['combine'];
+  /** The id of a matte that stands alone. */
+  matte?: string;
+}
+
+/** What one raster keeps clear; nothing where there is none. */
+export function keptBy(raster: Raster | null): Kept[] {
+  return raster ? [{ raster, combine: 'add' }] : [];
+}
+
+/** What mattes keep clear on the frame in view. */
+export function carriedKept(kept: readonly Kept[], mattes: readonly Matte[], picture: Size): readonly Kept[] {
+  if (kept.every(({ matte }) => matte === undefined)) return kept;
+  return kept.map((one) => {
+    const matte = mattes.find(({ id }) => id === one.matte);
+    return matte ? { ...one, raster: carriedRaster(one.raster, matte.carry, picture) } : one;
+  });
+}
+
+/** What is kept of what was kept so far, 0..1, where a matte has a value. */
+export function joined(combine: Matte['combine'], before: number, value: number): number {
+  return combine === 'add' ? Math.max(before, value) : before * (1 - value);
+}

@@ -1,0 +1,177 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { homeReference } from '../reference/field';
+import { carryOf, similarityOf } from '../src/focus/carry';
+import { Likeness } from '../src/footage/follow/likeness';
+import {
+  type Carry,
+  type Grey,
+  AT_REST,
+  IDENTITY,
+  carriedPoint,
+  carriedRaster,
+  carryKeysFrom,
+  followedKeys,
+  homePoint,
+  isAtRest,
+  makeRaster,
+  moved,
+  rasterBounds,
+  recipeAt,
+  sampleRaster,
+} from '../src/index';
+import { rasterAt } from '../src/focus/raster';
+import { carry } from './arbitraries';
+import { recipe } from './harness';
+
+const size = { width: 90, height: 60 };
+const carried = carry.map((parts): Carry => ({ ...AT_REST, ...parts }) as Carry);
+
+describe('a carry', () => {
+  it('is a shift, turn and scale about the middle, and leads back home', () => {
+    fc.assert(
+      fc.property(carried, fc.double({ min: 0, max: 1, noNaN: true }), (how, x) => {
+        const there = carriedPoint(how, size)([x, 1 - x]);
+        const [hx, hy] = homeReference(
+          how,
+          size.width,
+          size.height,
+          there[0] * size.width,
+          there[1] * size.height,
+        );
+        expect(Math.hypot(hx - x * size.width, hy - (1 - x) * size.height)).toBeLessThan(1e-6);
+        const back = homePoint(how, size)(there);
+        expect(Math.hypot(back[0] - x, back[1] - 1 + x)).toBeLessThan(1e-9);
+        const again = carryOf(similarityOf(how, size), size);
+        expect(again.scale).toBeCloseTo(how.scale, 9);
+        expect(again.shift[0]).toBeCloseTo(how.shift[0], 9);
+        expect(Math.cos(((again.turn - how.turn) * Math.PI) / 180)).toBeCloseTo(1, 9);
+      }),
+    );
+    expect(isAtRest(AT_REST)).toBe(true);
+    expect(isAtRest({ ...AT_REST, turn: 0.1 })).toBe(false);
+  });
+
+  it('brings a matte to where its subject is', () => {
+    const samples = Uint16Array.from({ length: 90 * 60 }, (_, i) => (i % 90 < 30 ? 65535 : 0));
+    const raster = makeRaster('left', 90, 60, samples);
+    fc.assert(
+      fc.property(carried, fc.double({ min: 0, max: 1, noNaN: true }), (how, x) => {
+        const [hx, hy] = homePoint(how, size)([x, 0.4]);
+        expect(rasterAt(carriedRaster(raster, how, size), x, 0.4)).toBeCloseTo(
+          sampleRaster(raster.levels[0], hx, hy),
+          5,
+        );
+      }),
+    );
+    expect(carriedRaster(raster, AT_REST, size)).toBe(raster);
+    expect(rasterBounds(raster)).toEqual({ left: 0, top: 0, right: 1 / 3, bottom: 1 });
+    expect(rasterBounds(makeRaster('none', 4, 4, new Uint16Array(16)))).toBeNull();
+  });
+});
+
+describe('keys of what is carried', () => {
+  const motions = Array.from({ length: 40 }, (_, i) => {
+    const [angle, scale] = [(0.4 * i * Math.PI) / 180, 1 + 0.003 * i];
+    const motion = { a: scale * Math.cos(angle), b: scale * Math.sin(angle), tx: 0.9 * i, ty: -0.3 * i };
+    return { time: i / 20, motion };
+  });
+  const mattes = [{ id: 'm', image: 'm.png' }];
+  const how = recipe({ focus: { mattes, strokesCarry: { shift: [0.1, 0], turn: 5, scale: 1.1 } } });
+
+  it.each([
+    ['a matte', ['focus', 'mattes', 0], 'focus/mattes/m/carry'],
+    ['the strokes', ['focus', 'strokesCarry'], 'focus/strokesCarry'],
+  ] as const)('keep %s within half a pixel of what was followed, from where it is', (_, place, owner) => {
+    const keys = followedKeys(how, [...place], motions, size);
+    expect(new Set(keys.map(({ of }) => of))).toEqual(
+      new Set(['shift', 'turn', 'scale'].map((name) => `${owner}/${name}`)),
+    );
+    expect(keys.length).toBeLessThan(40);
+    const carryAt = (time: number): Carry => {
+      const { focus } = recipeAt({ ...how, keys }, time);
+      return place[1] === 'mattes' ? focus.mattes[0]!.carry : focus.strokesCarry;
+    };
+    const start = place[1] === 'mattes' ? AT_REST : how.focus.strokesCarry;
+    for (const { time, motion } of motions)
+      for (const at of [[0.1, 0.2], [0.5, 0.5], [0.9, 0.7]] as const) {
+        const [x, y] = carriedPoint(carryAt(time), size)(at);
+        const [sx, sy] = carriedPoint(start, size)(at);
+        const [u, v] = moved(motion, [sx * 90 - 0.5, sy * 60 - 0.5]);
+        expect(Math.hypot(x * 90 - 0.5 - u, y * 60 - 0.5 - v)).toBeLessThan(0.8);
+      } // prettier-ignore
+  });
+
+  it('say the same motion from another frame on, where it is then at rest', () => {
+    const keyed = { ...how, keys: followedKeys(how, ['focus', 'mattes', 0], motions, size) };
+    const now = 0.7;
+    const place = ['focus', 'mattes', 0, 'carry'] as const;
+    const from = { ...how, keys: carryKeysFrom(keyed, [...place], now, size) };
+    const before = recipeAt(keyed, now).focus.mattes[0]!.carry;
+    for (const time of [0, 0.3, 0.7, 1.1, 1.9]) {
+      const at = carriedPoint(before, size)([0.3, 0.6]);
+      const [x, y] = carriedPoint(recipeAt(from, time).focus.mattes[0]!.carry, size)(at);
+      const [u, v] = carriedPoint(recipeAt(keyed, time).focus.mattes[0]!.carry, size)([0.3, 0.6]);
+      expect(Math.hypot((x - u) * 90, (y - v) * 60)).toBeLessThan(1);
+    }
+    const there = recipeAt(from, now).focus.mattes[0]!.carry;
+    expect([...there.shift, there.turn, there.scale - 1].every((v) => Math.abs(v) < 1e-9)).toBe(true);
+    expect(carryKeysFrom(how, [...place], now, size)).toHaveLength(3);
+  });
+});
+
+describe('likeness', () => {
+  const grey = (of: (x: number, y: number) => number): Grey => ({
+    ...size,
+    data: Float32Array.from({ length: 90 * 60 }, (_, i) => of(i % 90, Math.floor(i / 90))),
+  });
+  const wave = (x: number, y: number): number => 128 + 60 * Math.sin(x / 4) * Math.cos(y / 5);
+  const box = { left: 20, top: 15, right: 60, bottom: 45 };
+  const like = new Likeness(grey(wave), box, (x, y) => Math.hypot(x - 40, y - 30) < 14);
+
+  it('does not mind light that changes, or what lies beside the subject', () => {
+    expect(like.of(grey(wave), IDENTITY)).toBeCloseTo(1, 5);
+    expect(
+      like.of(
+        grey((x, y) => 30 + 0.5 * wave(x, y)),
+        IDENTITY,
+      ),
+    ).toBeCloseTo(1, 5);
+    expect(
+      like.of(
+        grey((x, y) => (x > 62 ? 255 : wave(x, y))),
+        IDENTITY,
+      ),
+    ).toBeCloseTo(1, 5);
+    const shifted = { ...IDENTITY, tx: 7.5, ty: -3 };
+    expect(
+      like.of(
+        grey((x, y) => wave(x - 7.5, y + 3)),
+        shifted,
+      ),
+    ).toBeGreaterThan(0.98);
+  });
+
+  it('falls where the subject has turned into something else', () => {
+    expect(
+      like.of(
+        grey((x, y) => wave(y, x * 1.7)),
+        IDENTITY,
+      ),
+    ).toBeLessThan(0.5);
+    expect(
+      like.of(
+        grey((x, y) => 255 - wave(x, y)),
+        IDENTITY,
+      ),
+    ).toBe(0);
+    // Nothing to compare: it has left the frame, or all is flat.
+    expect(like.of(grey(wave), { ...IDENTITY, tx: 500 })).toBe(1);
+    expect(
+      like.of(
+        grey(() => 90),
+        IDENTITY,
+      ),
+    ).toBe(1);
+  });
+});

@@ -1,0 +1,85 @@
+import {
+  AT_REST,
+  type Carry,
+  type Point,
+  type Recipe,
+  type Scribble,
+  type Size,
+  type Stroke,
+  carriedPoint,
+  carryKeysFrom,
+  homePoint,
+  isAtRest,
+} from '@hazy-lens/core';
+
+type StrokePoint = Stroke['points'][number];
+
+/** How far outside of the picture a point of a stroke may lie, in widths and heights from its corner. */
+const [LEAST, MOST] = [-4, 5];
+
+/** Both numbers kept between the least and the most. */
+export function pointWithin([x, y]: Point, [least, most]: readonly [number, number]): Point {
+  return [Math.min(most, Math.max(least, x)), Math.min(most, Math.max(least, y))];
+}
+
+/** A point kept within what a stroke may hold. */
+export const strokePlace = (point: Point): Point => pointWithin(point, [LEAST, MOST]);
+
+function movedPoints(points: readonly StrokePoint[], move: (at: Point) => Point): StrokePoint[] {
+  return points.map(([x, y, ...pressure]) => [...strokePlace(move([x, y])), ...pressure] as StrokePoint);
+}
+
+/** A stroke that was drawn on the frame in view, as it is on the frame that all strokes are carried from. */
+export function homeStroke(stroke: Stroke, carry: Carry, picture: Size): Stroke {
+  if (isAtRest(carry)) return stroke;
+  const points = movedPoints(stroke.points, homePoint(carry, picture));
+  return { ...stroke, points, radius: stroke.radius / carry.scale };
+}
+
+/** Scribbles as they lie on the frame in view. */
+export function carriedScribbles(scribbles: readonly Scribble[], carry: Carry, picture: Size): Scribble[] {
+  if (isAtRest(carry)) return [...scribbles];
+  const point = carriedPoint(carry, picture);
+  return scribbles.map((one) => ({
+    ...one,
+    points: movedPoints(one.points, point),
+    radius: one.radius * carry.scale,
+  }));
+}
+
+/**
+ * Adds a scribble that was drawn on the frame in view to a subject. On footage the subject is cut out on this frame then:
+ * what it was cut by so far comes along, and from here it goes on, and back, as it was carried.
+ * @param draft to be changed. @param seen the same recipe as it is at `time`. @param time of the frame; null for a still.
+ */
+export function addScribble(
+  draft: Recipe,
+  seen: Recipe,
+  id: string,
+  scribble: Scribble,
+  time: number | null,
+  picture: Size,
+): void {
+  const index = seen.focus.mattes.findIndex((one) => one.id === id);
+  const matte = draft.focus.mattes[index];
+  if (!matte) return;
+  const { carry, scribbles } = seen.focus.mattes[index]!;
+  if (time !== null) {
+    matte.at = time;
+    if (!isAtRest(carry)) {
+      const keys = carryKeysFrom(seen, ['focus', 'mattes', index, 'carry'], time, picture);
+      draft.keys = [...seen.keys.filter(({ of }) => !of.startsWith(`focus/mattes/${id}/carry/`)), ...keys];
+      draft.keys.sort((a, b) => a.at - b.at);
+      matte.carry = structuredClone(AT_REST);
+      matte.scribbles = carriedScribbles(scribbles, carry, picture);
+    }
+  }
+  matte.scribbles.push(scribble);
+}
+
+/** Takes all strokes away, and where they were carried to. */
+export function removeStrokes(draft: Recipe): void {
+  draft.focus.strokes = [];
+  draft.focus.strokesCarry = structuredClone(AT_REST);
+  draft.keys = draft.keys.filter(({ of }) => !of.startsWith('focus/strokesCarry/'));
+}

@@ -1,0 +1,74 @@
+import {
+  type Recipe,
+  type RecipePath,
+  type Size,
+  type Subject,
+  carriedPoint,
+  carriedRaster,
+  movingNumbers,
+  rasterBounds,
+  valueAt,
+} from '@hazy-lens/core';
+import type { Rasters } from '../engine/rasters';
+import { BLANK_MATTE } from '../engine/rasters';
+
+type Point = readonly [number, number];
+
+/** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
+const LOOKED_AT = 0.22;
+/** How far around strokes and subjects is looked at, too, as a share of the frame's longer side. */
+const AROUND = 0.03;
+
+/**
+ * What is looked at when a part of a recipe is followed, on the frame in view: the surroundings of its points; where it was
+ * drawn or cut out, that place itself.
+ * @throws Error with a sentence where there is nothing to follow yet.
+ */
+export async function followedSubject(
+  recipe: Recipe,
+  place: RecipePath,
+  frame: Size,
+  rasters: Pick<Rasters, 'get'>,
+): Promise<Subject> {
+  const { strokes, strokesCarry, mattes } = recipe.focus;
+  const [, list, index] = place;
+  if (list === 'strokesCarry') {
+    if (strokes.length === 0)
+      throw new Error('There is no stroke yet: paint over what is to be followed first.');
+    const point = carriedPoint(strokesCarry, frame);
+    return around(strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y]))), frame); // prettier-ignore
+  }
+  if (list === 'mattes') {
+    const { image, carry } = mattes[Number(index)]!;
+    const raster = await rasters.get(image);
+    const bounds = image === BLANK_MATTE ? null : rasterBounds(raster);
+    if (!bounds) throw new Error('It is not cut out yet: draw over it first.');
+    const { left, top, right, bottom } = bounds;
+    const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(carriedPoint(carry, frame)); // prettier-ignore
+    return { ...around(ends, frame), outline: carriedRaster(raster, carry, frame) };
+  }
+  const points = movingNumbers(recipe, place)
+    .filter(({ kind }) => kind === 'point')
+    .map(({ at }) => valueAt(recipe, at) as Point);
+  const mean = (i: 0 | 1): number => points.reduce((sum, p) => sum + p[i], 0) / Math.max(1, points.length);
+  const [x, y] = [mean(0) * frame.width - 0.5, mean(1) * frame.height - 0.5];
+  const reach = LOOKED_AT * Math.max(frame.width, frame.height);
+  return {
+    at: [x, y],
+    box: { left: x - reach, right: x + reach, top: y - reach * 0.7, bottom: y + reach * 0.7 },
+  };
+}
+
+/** The box around points, as far as it lies within the frame, and a little more. */
+function around(points: readonly Point[], { width, height }: Size): Subject {
+  const margin = AROUND * Math.max(width, height);
+  const xs = points.map(([x]) => Math.min(1, Math.max(0, x)) * width - 0.5);
+  const ys = points.map(([, y]) => Math.min(1, Math.max(0, y)) * height - 0.5);
+  const box = {
+    left: Math.min(...xs) - margin,
+    right: Math.max(...xs) + margin,
+    top: Math.min(...ys) - margin,
+    bottom: Math.max(...ys) + margin,
+  };
+  return { at: [(box.left + box.right) / 2, (box.top + box.bottom) / 2], box };
+}
