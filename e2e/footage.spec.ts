@@ -125,6 +125,61 @@ test('a clip’s band follows its subject, it goes twice as fast, and becomes an
   expect(difference(made[2]!, source[1]!, 320, 350)).toBeGreaterThan(20);
 });
 
+test('a subject and strokes that were drawn on one frame go with the view, and are drawn on at another', async ({
+  app,
+}) => {
+  const { page } = app;
+  await openClip(app);
+  // The house in front stands in the haze; cut out it is clear, and what lies beside it is not.
+  const [house, beside] = [[0.22, 0.8], [0.12, 0.85]] as const; // prettier-ignore
+  expect(await app.hazeAt(...house)).toBeGreaterThan(20);
+  await app.add('Subject');
+  await app.draw([0.18, 0.6], [0.245, 0.55], [0.3, 0.62], [0.25, 0.71], [0.22, 0.785], [0.195, 0.69]);
+  await page.getByRole('radio', { name: 'Outside' }).click();
+  await app.draw(
+    [0.13, 0.54],
+    [0.22, 0.45],
+    [0.32, 0.55],
+    [0.36, 0.66],
+    [0.3, 0.83],
+    [0.18, 0.81],
+    [0.14, 0.69],
+  );
+  await expect(page.getByText('cutting out')).toHaveCount(0);
+  await expect.poll(() => app.hazeAt(0.22, 0.77)).toBe(0);
+  expect(await app.hazeAt(...beside)).toBeGreaterThan(20);
+  await page.getByRole('button', { name: 'Forwards' }).click();
+  await expect(
+    page.getByRole('group', { name: 'Keys of Subject 1' }).getByRole('button').first(),
+  ).toBeVisible({ timeout: 120_000 });
+
+  // A stroke on the lawn, followed too.
+  await app.add('Brush');
+  await app.draw([0.45, 0.92], [0.55, 0.92]);
+  await expect.poll(() => app.hazeAt(0.5, 0.92)).toBe(0);
+  await page.getByRole('button', { name: 'Forwards' }).click();
+  await expect(page.getByRole('group', { name: 'Keys of brush' }).getByRole('button').first()).toBeVisible({
+    timeout: 120_000,
+  });
+
+  // At the end of the clip the view has gone to the right: both are farther left and lower.
+  await page.getByRole('slider', { name: 'Playhead' }).press('End');
+  await expect(page.getByText('frame 240 of 240')).toBeVisible();
+  await app.settled();
+  await expect.poll(() => app.hazeAt(0.05, 0.8)).toBe(0);
+  expect(await app.hazeAt(0.22, 0.85)).toBeGreaterThan(20);
+  expect(await app.hazeAt(0.55, 0.92)).toBeGreaterThan(20);
+
+  // What is painted here is here, and on the first frame where this place is there.
+  await app.draw([0.5, 0.8], [0.6, 0.8]);
+  await expect.poll(() => app.hazeAt(0.55, 0.8)).toBe(0);
+  await page.getByRole('slider', { name: 'Playhead' }).press('Home');
+  await app.settled();
+  await expect.poll(() => app.hazeAt(0.22, 0.77)).toBe(0);
+  await expect.poll(() => app.hazeAt(0.5, 0.92)).toBe(0);
+  expect(await app.hazeAt(0.55, 0.8)).toBeGreaterThan(0);
+});
+
 test('numbers have keys, a change between them sets one, and all of it is steps back', async ({ app }) => {
   const { page } = app;
   await openClip(app);
