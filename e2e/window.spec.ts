@@ -195,10 +195,11 @@ test('everything can be reached in a small window', async ({ app, page }) => {
 class OwnServer {
   private readonly folder = mkdtempSync(join(tmpdir(), 'hazy-lens-server-'));
   private child: ChildProcess | null = null;
-  readonly address = 'http://localhost:4793/';
+  readonly address: string;
   readonly built = join(this.folder, 'web/dist/browser');
 
-  constructor() {
+  constructor(private readonly port: number) {
+    this.address = `http://localhost:${port}/`;
     for (const part of ['web/dist/browser', 'server/dist'])
       cpSync(join(root, part), join(this.folder, part), { recursive: true });
     symlinkSync(join(root, 'node_modules'), join(this.folder, 'node_modules'));
@@ -206,7 +207,7 @@ class OwnServer {
 
   async start(): Promise<void> {
     const script = join(this.folder, 'server/dist/serve.mjs');
-    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: '4793' } });
+    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(this.port) } });
     await new Promise((resolve) => child.stdout.once('data', resolve));
     this.child = child;
   }
@@ -227,8 +228,8 @@ class OwnServer {
 }
 
 const offline = plain.extend<{ server: OwnServer }>({
-  server: async ({}, use) => {
-    const server = new OwnServer();
+  server: async ({}, use, { parallelIndex }) => {
+    const server = new OwnServer(4797 + parallelIndex);
     await server.start();
     await use(server);
     await server.remove();

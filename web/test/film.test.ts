@@ -50,7 +50,8 @@ function source(parts: object, frames = 8): FilmSource {
     recipe,
     timeline: timelineOf(recipe.pace, clip.footage!.times),
     companions: NO_COMPANIONS,
-    lightOf: () => 1,
+    times: clip.footage!.times,
+    lights: null,
     sound: null,
   };
 }
@@ -79,6 +80,22 @@ describe('a film', () => {
     expect(made[1]).toBeCloseTo(mean(40, 50), 0);
   });
 
+  it('begins at any picture as if those before it had been made', async () => {
+    const from = source({ pace: { speed: 2, blend: 0.5 }, finish: { grain: { amount: 0.6 } } });
+    const bytesFrom = async (first: number): Promise<Uint8Array[]> => {
+      const made: Uint8Array[] = [];
+      const { signal } = new AbortController();
+      for await (const { bytes, index } of filmed(from, SIZE, RGB, pool, signal, open, first)) {
+        expect(index).toBe(first + made.length);
+        made.push(bytes.slice());
+      }
+      return made;
+    };
+    const all = await bytesFrom(0);
+    expect(all).toHaveLength(4);
+    expect(await bytesFrom(2)).toEqual(all.slice(2));
+  });
+
   it('is made smaller where that is wanted', async () => {
     const made = await levels(source({}, 3), { width: 16, height: 10 });
     made.forEach((level, i) => expect(level).toBeCloseTo(10 * i, 0));
@@ -92,7 +109,7 @@ describe('a film', () => {
       ],
       focus: { rest: 1 },
     });
-    const lit = { ...how, lightOf: (time: number) => (time > 0.35 ? 4 : 1) };
+    const lit = { ...how, lights: [1, 1, 1, 1, 4, 4, 4, 4] };
     const made = await levels(lit);
     expect(made[3]).toBeCloseTo(30, 0);
     expect(made[4]).toBeGreaterThan(70);

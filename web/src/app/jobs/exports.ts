@@ -34,6 +34,8 @@ export interface Order extends Task<Blob> {
   extension: string;
   /** What it is, for the browser's picker. */
   label: string;
+  /** Hears what became of it. */
+  ended?(outcome: Outcome): Promise<void>;
 }
 
 /** What became of a job. */
@@ -88,6 +90,12 @@ export class Exports {
 
   /** Makes a file. To be called while the click is fresh: a picker may open. */
   async run(order: Order): Promise<Outcome> {
+    const outcome = await this.written(order);
+    await order.ended?.(outcome);
+    return outcome;
+  }
+
+  private async written(order: Order): Promise<Outcome> {
     const { fileName, extension, label } = order;
     const { made: blob, abort, leave } = this.enter(order);
     try {

@@ -2,9 +2,9 @@ import { Injectable, inject } from '@angular/core';
 import { type Timeline, readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
-import type { FilmSource } from '../engine/footage/film';
 import { type Sound, keepsSound } from '../engine/footage/sound';
 import type { Material } from '../engine/material';
+import type { FilmInput } from '../jobs/films';
 import type { ExportInput } from '../jobs/picture-order';
 import { Projects } from '../storage/projects';
 import { CompanionsSource } from './companions';
@@ -36,23 +36,23 @@ export class ExportInputs {
   }
 
   /** All that a film of the open project is made of. */
-  async film(): Promise<FilmSource> {
+  async film(): Promise<FilmInput> {
     const material = this.engine.material();
     if (!material?.footage) throw new Error('There is no footage open.');
     const recipe = this.project.keyed();
     const timeline = this.footage.timeline();
+    const times = this.footage.times();
+    const { projectId } = this.project.state();
     const letGo = material.hold();
     try {
       await this.cutter.settled();
       const companions = await this.companions.settled();
-      const lightOf = await this.footage.lights();
+      const lights = await this.footage.lights();
+      const sound = await this.sound(material, timeline);
       return {
-        material,
-        recipe,
-        timeline,
-        companions,
-        lightOf,
-        sound: await this.sound(material, timeline),
+        source: { material, recipe, times, timeline, companions, lights, sound },
+        projectId,
+        rate: this.footage.isNumbered() ? this.footage.rate() : null,
       };
     } finally {
       letGo();

@@ -119,13 +119,12 @@ export class Footage {
     this.engine.show(picture);
   }
 
-  /** What the light is multiplied by at a time of the source; measures first where it must. */
-  async lights(): Promise<(time: number) => number> {
+  /** What the light of each frame is multiplied by, null where it stays; measures first where it must. */
+  async lights(): Promise<number[] | null> {
     const material = this.engine.material();
     if (material && this.wantsBrightness()) await this.measure(material);
     const gains = this.gains();
-    const times = this.times();
-    return (time) => gains?.[frameAt(times, time)] ?? 1;
+    return gains && [...gains];
   }
 
   /** Measures how bright all frames are, once. */

@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { Exports } from '../jobs/exports';
+import { Films } from '../jobs/films';
+import { Exporting } from '../steps/output/exporting';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
 @Component({
@@ -25,6 +27,25 @@ import { Exports } from '../jobs/exports';
             </button>
           }
           <button matButton="outlined" (click)="exports.cancel(job)">Cancel</button>
+        </span>
+      </div>
+    }
+    @for (film of films.left(); track film.id) {
+      <div class="job" role="group" [attr.aria-label]="'Unfinished film ' + film.fileName">
+        <span class="name">{{ film.fileName }}</span>
+        <span class="quiet says">{{ film.made }} of {{ film.frames }} pictures are made</span>
+        <mat-progress-bar
+          mode="determinate"
+          [value]="(100 * film.made) / film.frames"
+          [attr.aria-label]="'Made of ' + film.fileName"
+        />
+        <span class="quiet left">left unfinished</span>
+        <span class="row">
+          <button matButton="outlined" (click)="exporting.takeUp(film, 'go on')">Go on</button>
+          <button matButton="outlined" (click)="exporting.takeUp(film, 'as it is')">
+            Save what is there
+          </button>
+          <button matButton="outlined" (click)="films.letGo(film.id)">Let go</button>
         </span>
       </div>
     }
@@ -54,4 +75,6 @@ import { Exports } from '../jobs/exports';
 })
 export class QueueStrip {
   protected readonly exports = inject(Exports);
+  protected readonly films = inject(Films);
+  protected readonly exporting = inject(Exporting);
 }

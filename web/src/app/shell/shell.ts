@@ -16,6 +16,7 @@ import type { Recipe } from '@hazy-lens/core';
 import { ProfileRail } from '../profile/profile-rail';
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
+import { Films } from '../jobs/films';
 import { Many } from '../jobs/many';
 import { ManyView } from '../many/many-view';
 import { Mending } from '../project/mending';
@@ -224,6 +225,7 @@ export class Shell {
     });
     void this.session.start();
     void inject(Many).resume();
+    void inject(Films).look();
   }
 
   /** One snack bar stands while there is something to say. */

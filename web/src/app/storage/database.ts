@@ -2,6 +2,7 @@ import Dexie, { type EntityTable, type Table, type Transaction } from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
 import type { StoredBatch, StoredBatchPicture } from './batch';
+import type { FilmPart, StoredFilm } from './films';
 import type { StoredLook } from './own-looks';
 import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';
@@ -37,6 +38,12 @@ export interface StoredRemains {
   steps: unknown[];
 }
 
+/** A part of a film, in its place. */
+export interface StoredFilmPart extends FilmPart {
+  film: string;
+  index: number;
+}
+
 export class Database extends Dexie {
   readonly projects!: EntityTable<StoredProject, 'id'>;
   readonly steps!: Table<StoredStep, [string, number]>;
@@ -47,6 +54,8 @@ export class Database extends Dexie {
   readonly looks!: EntityTable<StoredLook, 'id'>;
   readonly batch!: EntityTable<StoredBatch, 'id'>;
   readonly batchPictures!: EntityTable<StoredBatchPicture, 'index'>;
+  readonly films!: EntityTable<StoredFilm, 'id'>;
+  readonly filmParts!: Table<StoredFilmPart, [string, number]>;
 
   constructor(name = 'hazy-lens') {
     // What is said to be saved is on the disk.
@@ -57,6 +66,7 @@ export class Database extends Dexie {
     this.version(4).upgrade(recipeToWork);
     this.version(5).stores({ recipes: 'id', batch: 'id', batchPictures: 'index' });
     this.version(6).stores({ looks: 'id' });
+    this.version(7).stores({ films: 'id', filmParts: '[film+index]' });
   }
 }
 

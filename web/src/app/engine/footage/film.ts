@@ -1,8 +1,10 @@
 import {
+  type ClipTimes,
   type Companions,
   type FrameFormat,
   type Recipe,
   SharedRenderer,
+  frameAt,
   type Size,
   type Timeline,
   type YuvFormat,
@@ -26,11 +28,13 @@ export interface FilmSource {
   material: Material;
   /** With its keys. */
   recipe: Recipe;
+  /** When its frames are shown. */
+  times: ClipTimes;
   timeline: Timeline;
   /** What the files are that the recipe names. */
   companions: Companions;
-  /** What the light of a frame of the source is multiplied by. */
-  lightOf(time: number): number;
+  /** What the light of each frame of the source is multiplied by; null where it stays. */
+  lights: number[] | null;
   /** The clip's sound, where the pace leaves it as it is. */
   sound: Sound | null;
 }
@@ -49,7 +53,7 @@ export interface Gate {
 /**
  * Renders the pictures of a film in order. While one is rendered the next is decoded; what is done with the last goes on
  * beside both.
- * @param output how the pixels are wanted. @throws the signal's reason.
+ * @param output how the pixels are wanted. @param from the first picture that is wanted. @throws the signal's reason.
  */
 export async function* filmed(
   source: FilmSource,
@@ -58,10 +62,11 @@ export async function* filmed(
   pool: RenderPool,
   signal: AbortSignal,
   gate: Gate,
+  from = 0,
 ): AsyncGenerator<FilmedPicture, void> {
   const { material, recipe, timeline, companions } = source;
   const blends = recipe.pace.on && recipe.pace.blend > 0;
-  const first = await blendedPicture(material, timeline.sharesOf(0), pool, blends);
+  const first = await blendedPicture(material, timeline.sharesOf(from), pool, blends);
   const sheet = sheetOf(recipe, material);
   const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
   const input = isAsItCame ? first.format : first.cutFormat;
@@ -72,7 +77,7 @@ export async function* filmed(
   try {
     await renderer.open({ ...view, slots: 2 });
     let next: Promise<Picture> = Promise.resolve(first);
-    for (let index = 0; index < timeline.frames; index++) {
+    for (let index = from; index < timeline.frames; index++) {
       await gate.passed();
       signal.throwIfAborted();
       const picture = await next;
@@ -84,7 +89,7 @@ export async function* filmed(
       if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
       else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
       const time = timeline.timeOf(index);
-      const look = tidiedLook(recipeAt(recipe, time), material, companions, source.lightOf(time));
+      const look = tidiedLook(recipeAt(recipe, time), material, companions, lightAt(source, time));
       const bytes = await renderer.render(
         { slot, source: picture.id, look, content: 'picture', frame: index },
         { signal },
@@ -94,6 +99,10 @@ export async function* filmed(
   } finally {
     await renderer.close();
   }
+}
+
+function lightAt({ lights, times }: FilmSource, time: number): number {
+  return lights?.[frameAt(times, time)] ?? 1;
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

@@ -2,21 +2,27 @@ import { expose } from 'comlink';
 import { GIFEncoder, applyPalette, quantize } from 'gifenc';
 
 const COLOURS = 256;
-const encoder = GIFEncoder();
-let isFirst = true;
+const encoder = GIFEncoder({ auto: false });
 
 /** Writes an animated GIF frame by frame, each with its own palette. */
 const worker = {
-  /** @param delay in hundredths of a second. */
-  add(pixels: Uint8Array, { width, height }: { width: number; height: number }, delay: number): void {
+  /** @param delay in hundredths of a second. @param isFirst whether the file begins with it. */
+  add(
+    pixels: Uint8Array,
+    { width, height }: { width: number; height: number },
+    delay: number,
+    isFirst: boolean,
+  ): void {
     const palette = quantize(pixels, COLOURS);
     const index = applyPalette(pixels, palette);
-    encoder.writeFrame(index, width, height, { palette, delay: delay * 10, ...(isFirst && { repeat: 0 }) });
-    isFirst = false;
+    if (isFirst) encoder.writeHeader();
+    encoder.writeFrame(index, width, height, { palette, delay: delay * 10, first: isFirst, repeat: 0 });
   },
-  finish(): Uint8Array<ArrayBuffer> {
-    encoder.finish();
-    return encoder.bytes() as Uint8Array<ArrayBuffer>;
+  /** What was written since the last time. */
+  take(): Uint8Array<ArrayBuffer> {
+    const bytes = encoder.bytes() as Uint8Array<ArrayBuffer>;
+    encoder.reset();
+    return bytes;
   },
 };
 

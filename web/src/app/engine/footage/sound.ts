@@ -25,8 +25,8 @@ export function keepsSound(pace: { on: boolean; speed: number; curve: unknown; d
 
 /** Brings the sound of a clip into a film: packet by packet as it is coded, or as Opus where the film cannot hold that. */
 export interface SoundTrack {
-  /** Writes all of it, and closes the track. */
-  write(): Promise<void>;
+  /** Writes so many seconds of it, as far as there are, and closes the track. */
+  write(seconds: number): Promise<void>;
 }
 
 /** Bits a second of a sound that is coded anew. */
@@ -42,11 +42,11 @@ export async function soundTrack(output: Output, sound: Sound): Promise<SoundTra
   const origin = (await video?.getFirstTimestamp()) ?? 0;
   const held = output.format.getSupportedAudioCodecs();
   const inFilm = (timestamp: number): number => timestamp - origin - sound.from;
-  const length = sound.to - sound.from;
+  const within = (seconds: number): number => Math.min(seconds, sound.to - sound.from);
   if (held.includes(codec)) {
     const source = new EncodedAudioPacketSource(codec);
     output.addAudioTrack(source);
-    return { write: () => copyPackets(track, source, inFilm, length) };
+    return { write: (seconds) => copyPackets(track, source, inFilm, within(seconds)) };
   }
   const { numberOfChannels, sampleRate } = track;
   const asOpus = { numberOfChannels, sampleRate, bitrate: OPUS_BITRATE };
@@ -54,7 +54,7 @@ export async function soundTrack(output: Output, sound: Sound): Promise<SoundTra
     return null;
   const source = new AudioSampleSource({ codec: 'opus', bitrate: OPUS_BITRATE });
   output.addAudioTrack(source);
-  return { write: () => encode(track, source, inFilm, length) };
+  return { write: (seconds) => encode(track, source, inFilm, within(seconds)) };
 }
 
 async function copyPackets(

@@ -1,8 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { Engine } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
 import { Exports, type Order } from '../../jobs/exports';
-import { type FilmWish, filmOrder } from '../../jobs/film-order';
+import { type FilmWish, Films, type LeftFilm } from '../../jobs/films';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/export-input';
 import { Notices } from '../../project/notices';
@@ -14,7 +13,7 @@ export class Exporting {
   private readonly exports = inject(Exports);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
-  private readonly engine = inject(Engine);
+  private readonly films = inject(Films);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
   private readonly said = signal<ReadonlyMap<string | null, string>>(new Map());
@@ -31,8 +30,23 @@ export class Exporting {
   /** Orders a film. To be called while the click is fresh. */
   film(wish: FilmWish): Promise<void> {
     const { width, height } = wish;
-    const order = filmOrder(this.engine.pool, wish, this.inputs.film());
+    const order = this.films.order(wish, this.inputs.film());
     return this.start(order, `${width} × ${height} px`, 'try a smaller size or another kind');
+  }
+
+  /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */
+  async takeUp({ id, fileName, made, frames }: LeftFilm, how: 'go on' | 'as it is'): Promise<void> {
+    try {
+      const order = how === 'go on' ? await this.films.goOn(id) : await this.films.asItIs(id);
+      const outcome = await this.exports.run(order);
+      const pictures = how === 'go on' ? frames : made;
+      if (outcome.kind === 'written')
+        this.notices.info(`“${fileName}” is written: ${pictures} pictures.`, id);
+      else if (outcome.kind === 'failed') throw new Error(outcome.reason);
+    } catch (error) {
+      const reason = (error as Error).message.replace(/\.?$/, '.');
+      this.notices.error(`“${fileName}” could not be written: ${reason} What is made of it stays.`, id);
+    }
   }
 
   private async start(order: Order, what: string, advice: string): Promise<void> {

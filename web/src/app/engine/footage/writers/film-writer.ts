@@ -1,0 +1,46 @@
+import type { FrameFormat, Size } from '@hazy-lens/core';
+import type { Sound } from '../sound';
+
+export interface FilmOptions extends Size {
+  fps: number;
+  frames: number;
+  /** Bits a second, for kinds that an encoder writes. */
+  bitrate: number;
+  /** 0..1, for pictures that lose something. */
+  quality: number;
+  /** Begins the names of single pictures. */
+  name: string;
+  /** Goes along, where the kind of file can hold one; null for none. */
+  sound: Sound | null;
+}
+
+/** Writes a film part by part: parts can be kept as they come, and the film is its parts in order. */
+export interface FilmWriter {
+  /** How the pixels are wanted. */
+  readonly format: FrameFormat;
+  /** Pictures of one part; the last may have fewer. */
+  readonly partLength: number;
+  /** Takes the next picture of a part; its bytes are free again when this ends. */
+  add(bytes: Uint8Array, index: number): Promise<void>;
+  /** Ends a part. The next may be begun before this one is there. */
+  endPart(): Promise<Blob>;
+  /** The film of the parts from the first on: of all of them, or of those that there are. */
+  join(parts: readonly Blob[]): Promise<Blob>;
+  /** Lets go of everything where no part is wanted any more. */
+  cancel(): Promise<void>;
+}
+
+export const RGBA: FrameFormat = { channels: 4, bytes: 1 };
+
+/** A picture as the browser itself writes it: quick. */
+export async function drawnAs(
+  type: 'image/jpeg' | 'image/webp',
+  bytes: Uint8Array,
+  { width, height }: Size,
+  quality: number,
+): Promise<Blob> {
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d', { alpha: false })!;
+  context.putImageData(new ImageData(Uint8ClampedArray.from(bytes), width, height), 0, 0);
+  return canvas.convertToBlob({ type, quality });
+}

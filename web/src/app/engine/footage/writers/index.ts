@@ -1,0 +1,33 @@
+import type { YuvFormat } from '@hazy-lens/core';
+import { canEncodeVideo } from 'mediabunny';
+import type { FilmKind } from '../film-kinds';
+import { EncoderWriter } from './encoder-writer';
+import type { FilmOptions, FilmWriter } from './film-writer';
+import { FramesWriter } from './frames-writer';
+import { GifWriter } from './gif-writer';
+import { WebpWriter } from './webp-writer';
+
+export type { FilmOptions, FilmWriter } from './film-writer';
+
+/** @param planes how an encoder gets its frames. @throws Error with a sentence where the browser cannot write the kind. */
+export async function filmWriter(
+  kind: FilmKind,
+  options: FilmOptions,
+  planes: YuvFormat,
+): Promise<FilmWriter> {
+  const { writer } = kind;
+  switch (writer.by) {
+    case 'encoder':
+      if (!(await canEncodeVideo(writer.codec, { ...options, quality: undefined })))
+        throw new Error(
+          `This browser does not write ${kind.label} at ${options.width} × ${options.height}. Please choose another kind.`,
+        );
+      return new EncoderWriter(writer, options, planes);
+    case 'gif':
+      return new GifWriter(options);
+    case 'webp':
+      return new WebpWriter(options);
+    case 'frames':
+      return new FramesWriter(writer.type, options);
+  }
+}

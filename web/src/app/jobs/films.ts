@@ -1,0 +1,224 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { evenTimes, parseRecipe, timelineOf } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
+import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
+import { keepsSound } from '../engine/footage/sound';
+import { type FilmOptions, type FilmWriter, filmWriter } from '../engine/footage/writers';
+import { RecipeCompanions } from '../engine/recipe-companions';
+import { type StoredFilm, StoredFilms } from '../storage/films';
+import { Projects } from '../storage/projects';
+import type { Control, Order, Outcome, Report } from './exports';
+import { FilmParts, picturesIn } from './film-parts';
+import { timeLeft } from './time-left';
+
+export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
+  kind: FilmKind;
+  fileName: string;
+}
+
+/** What a film is made of, and the project that it is of: null for one that is not kept. */
+export interface FilmInput {
+  source: FilmSource;
+  projectId: string | null;
+  /** Frames a second of numbered pictures; null for other footage. */
+  rate: number | null;
+}
+
+/** A film that a window left unfinished. */
+export interface LeftFilm {
+  id: string;
+  fileName: string;
+  /** Pictures that are made, of how many. */
+  made: number;
+  frames: number;
+}
+
+const lockOf = (id: string): string => `hazy-lens-film-${id}`;
+
+/** Makes films part by part. Each part is kept as soon as it is there: what a closed window leaves can be gone on with. */
+@Injectable({ providedIn: 'root' })
+export class Films {
+  private readonly stored = inject(StoredFilms);
+  private readonly projects = inject(Projects);
+  private readonly engine = inject(Engine);
+  private readonly companions = inject(RecipeCompanions);
+  /** Those that nobody works on. */
+  readonly left = signal<readonly LeftFilm[]>([]);
+
+  /** Looks again for what was left unfinished. */
+  async look(): Promise<void> {
+    const rows = await this.stored.list().catch(() => []);
+    const { held = [] } = await navigator.locks.query();
+    const isHeld = new Set(held.map(({ name }) => name));
+    const free = rows.filter(({ id }) => !isHeld.has(lockOf(id)));
+    const all = await Promise.all(free.map((film) => this.leftOf(film)));
+    // Of what has no whole part there is nothing to go on with.
+    for (const { id, made } of all) if (made === 0) await this.stored.remove(id);
+    this.left.set(all.filter(({ made }) => made > 0));
+  }
+
+  private async leftOf({ id, fileName, frames }: StoredFilm): Promise<LeftFilm> {
+    return { id, fileName, frames, made: picturesIn(await this.stored.parts(id)) };
+  }
+
+  /** An order for a film; its source is held until the file is made. */
+  order(wish: FilmWish, input: Promise<FilmInput>): Order {
+    const held = input.then(({ source }) => source.material.hold());
+    held.catch(() => undefined);
+    const { kind, fileName, width, height, bitrate, quality } = wish;
+    const id = crypto.randomUUID();
+    return this.orderOf(id, fileName, kind, async (report, control) => {
+      try {
+        const { source, projectId, rate } = await input;
+        const { recipe, lights, timeline } = source;
+        const { frames, fps } = timeline;
+        const made = { width, height, bitrate, quality, frames, fps };
+        const film = { id, fileName, kind: kind.id, recipe, rate, lights, ...made };
+        const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
+        return await this.make(film, source, parts, report, control);
+      } finally {
+        (await held.catch(() => null))?.();
+      }
+    });
+  }
+
+  /** An order that goes on with what was left unfinished. @throws Error where it is no longer there. */
+  async goOn(id: string): Promise<Order> {
+    const film = await this.filmOf(id);
+    return this.orderOf(id, film.fileName, kindOf(film), async (report, control) => {
+      const source = await this.sourceOf(film);
+      const letGo = source.material.hold();
+      try {
+        const parts = new FilmParts(this.stored, film, await this.stored.parts(id));
+        return await this.make(film, source, parts, report, control);
+      } finally {
+        letGo();
+      }
+    });
+  }
+
+  /** An order for a file of the pictures that there are. @throws Error where it is no longer there. */
+  async asItIs(id: string): Promise<Order> {
+    const film = await this.filmOf(id);
+    const order = this.orderOf(id, film.fileName, kindOf(film), async (report) => {
+      report({ says: 'Putting it together' });
+      const source = await this.sourceOf(film).catch(() => null);
+      const writer = await this.writerOf(film, source);
+      source?.material.hold()();
+      return writer.join((await this.stored.parts(id)).map(({ file }) => file));
+    });
+    // It can still be gone on with.
+    return { ...order, canPause: false, ended: () => this.look() };
+  }
+
+  async letGo(id: string): Promise<void> {
+    await this.stored.remove(id);
+    await this.look();
+  }
+
+  private orderOf(
+    id: string,
+    fileName: string,
+    kind: FilmKind,
+    make: (report: Report, control: Control) => Promise<Blob>,
+  ): Order {
+    return {
+      fileName,
+      extension: kind.extension,
+      label: kind.label,
+      canPause: true,
+      make: async (report, control) => {
+        report({ says: 'Preparing' });
+        return await navigator.locks.request(lockOf(id), async () => {
+          await this.look();
+          return make(report, control);
+        });
+      },
+      ended: async (outcome: Outcome) => {
+        // What failed can be gone on with; what is written, or was called off, is done with.
+        if (outcome.kind !== 'failed') await this.stored.remove(id).catch(() => undefined);
+        await this.look();
+      },
+    };
+  }
+
+  /** Renders the pictures that are missing, and puts all of them together. */
+  private async make(
+    film: Omit<StoredFilm, 'projectId'>,
+    source: FilmSource,
+    parts: FilmParts,
+    report: Report,
+    control: Control,
+  ): Promise<Blob> {
+    const writer = await this.writerOf(film, source);
+    const { frames } = film;
+    const first = parts.pictures;
+    try {
+      await parts.begin();
+      const started = performance.now();
+      const pictures = filmed(source, film, writer.format, this.engine.pool, control.signal, control, first);
+      for await (const { index, bytes } of pictures) {
+        await writer.add(bytes, index);
+        const pictures = index + 1 - parts.pictures;
+        if (pictures === writer.partLength || index + 1 === frames)
+          await parts.add(pictures, writer.endPart());
+        const elapsed = performance.now() - started;
+        const rate = Math.round(((index + 1 - first) * 1000) / elapsed);
+        const share = (index + 1 - first) / (frames - first);
+        report({
+          says: `Picture ${index + 1} of ${frames}, ${rate} a second`,
+          done: (index + 1) / frames,
+          left: timeLeft(share, elapsed),
+        });
+      }
+      return await writer.join(await parts.all());
+    } catch (error) {
+      await writer.cancel();
+      throw error;
+    }
+  }
+
+  private writerOf(film: Omit<StoredFilm, 'projectId'>, source: FilmSource | null): Promise<FilmWriter> {
+    const name = film.fileName.replace(/\.[^.]+$/, '');
+    const planes = source ? encodedFormat(source.material) : ({ matrix: 'bt709', range: 'limited' } as const);
+    return filmWriter(kindOf(film), { ...film, name, sound: source?.sound ?? null }, planes);
+  }
+
+  private async filmOf(id: string): Promise<StoredFilm> {
+    const film = (await this.stored.list()).find((one) => one.id === id);
+    if (!film) throw new Error('What was made of this film is no longer in this browser.');
+    return film;
+  }
+
+  /** All that a film is made of, from the project that it is of. @throws Error with a sentence where that cannot be read. */
+  private async sourceOf(film: StoredFilm): Promise<FilmSource> {
+    const project = await this.projects.get(film.projectId);
+    const file = project && (await this.projects.picture(project.source));
+    if (!project || !file)
+      throw new Error(`the footage that “${film.fileName}” is made of is no longer in this browser`);
+    const recipe = parseRecipe(film.recipe);
+    const { material } = await this.engine.load(file, project.source.fileName, project.source.footage?.fps);
+    if (!material.footage) throw new Error(`“${project.source.fileName}” is no footage`);
+    const own = material.footage.times;
+    const times = film.rate ? evenTimes(own.starts.length, film.rate) : own;
+    const timeline = timelineOf(recipe.pace, times);
+    const { from, to } = timeline;
+    return {
+      material,
+      recipe,
+      times,
+      timeline,
+      companions: await this.companions.of(recipe, await material.frame(0)),
+      lights: film.lights,
+      sound: material.footage.sound && keepsSound(recipe.pace) ? { file, from, to } : null,
+    };
+  }
+}
+
+/** @throws Error for a kind that there is no more. */
+function kindOf({ kind }: { kind: string }): FilmKind {
+  const found = FILM_KINDS.find(({ id }) => id === kind);
+  if (!found) throw new Error('Films of this kind are no longer written.');
+  return found;
+}
