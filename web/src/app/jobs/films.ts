@@ -175,6 +175,8 @@ export class Films {
       return await writer.join(await parts.all());
     } catch (error) {
       await writer.cancel();
+      // What was whole by then is kept, or is there to be removed.
+      await parts.all().catch(() => undefined);
       throw error;
     }
   }

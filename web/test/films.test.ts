@@ -1,0 +1,214 @@
+import 'fake-indexeddb/auto';
+import { NO_COMPANIONS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { FILM_KINDS } from '../src/app/engine/footage/film-kinds';
+import type { FilmSource } from '../src/app/engine/footage/film';
+import { RecipeCompanions } from '../src/app/engine/recipe-companions';
+import { Exports } from '../src/app/jobs/exports';
+import { type FilmInput, Films } from '../src/app/jobs/films';
+import { Database } from '../src/app/storage/database';
+import { StoredFilms } from '../src/app/storage/films';
+import { Projects } from '../src/app/storage/projects';
+import { openOne, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+const saved = vi.hoisted(() => [] as string[]);
+vi.mock('browser-fs-access', () => ({
+  fileSave: async (file: Blob) => void saved.push(await file.text()),
+}));
+/** Renders pictures that are their numbers; breaks down before one of them. */
+const render = vi.hoisted(() => ({ breaksAt: Infinity, made: [] as number[] }));
+vi.mock('../src/app/engine/footage/film', () => ({
+  encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
+  async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
+    for (let index = more[5] as number; index < timeline.frames; index++) {
+      if (index === render.breaksAt) throw new Error('The machine is off');
+      render.made.push(index);
+      yield { index, bytes: new Uint8Array([index]) };
+    }
+  },
+}));
+/** Writes each picture as its number, parts of four in brackets. */
+vi.mock('../src/app/engine/footage/writers', () => ({
+  filmWriter: async () => {
+    let part = '';
+    return {
+      format: { channels: 4, bytes: 1 },
+      partLength: 4,
+      add: async ([number]: Uint8Array) => void (part += ` ${number}`),
+      endPart: async () => {
+        const file = new Blob([`[${part} ]`]);
+        part = '';
+        return file;
+      },
+      join: async (parts: Blob[]) => new Blob(parts),
+      cancel: async () => undefined,
+    };
+  },
+}));
+
+const FRAMES = 10;
+const times = evenTimes(FRAMES, 30);
+const recipe = neutralRecipe();
+const wish = {
+  width: 40,
+  height: 20,
+  bitrate: 1e6,
+  quality: 0.8,
+  kind: FILM_KINDS[0]!,
+  fileName: 'kites.mp4',
+};
+
+describe('films', () => {
+  let films: Films;
+  let exports: Exports;
+  let stored: StoredFilms;
+  let projectId: string;
+  let letGo: number;
+  let locks: Set<string>;
+  const material = () => ({
+    footage: { times, sound: null },
+    frame: async () => ({}),
+    hold: () => () => void letGo++,
+  });
+  const input = (): FilmInput => ({
+    source: {
+      material: material(),
+      recipe,
+      times,
+      timeline: timelineOf(recipe.pace, times),
+      companions: NO_COMPANIONS,
+      lights: null,
+      sound: null,
+    } as unknown as FilmSource,
+    projectId,
+    rate: null,
+  });
+
+  beforeEach(async () => {
+    const database = new Database();
+    await Promise.all(database.tables.map((table) => table.clear()));
+    Object.assign(render, { breaksAt: Infinity, made: [] });
+    saved.length = 0;
+    letGo = 0;
+    locks = new Set();
+    vi.stubGlobal('addEventListener', () => undefined);
+    vi.stubGlobal('window', {});
+    vi.stubGlobal('navigator', {
+      locks: {
+        query: async () => ({ held: [...locks].map((name) => ({ name })) }),
+        request: async (name: string, work: () => Promise<unknown>) => {
+          locks.add(name);
+          return work().finally(() => locks.delete(name));
+        },
+      },
+    });
+    const { injector } = services(
+      openOne,
+      { provide: Engine, useValue: { pool: {}, load: async () => ({ material: material() }) } },
+      { provide: RecipeCompanions, useValue: { of: async () => NO_COMPANIONS } },
+    );
+    films = injector.get(Films);
+    exports = injector.get(Exports);
+    stored = injector.get(StoredFilms);
+    const source = { ...openOne.source!, fileName: 'kites.mp4' };
+    projectId = (await injector.get(Projects).create('Kites', source, new Blob(['clip']), openOne.work)).id;
+  });
+
+  const whole = '[ 0 1 2 3 ][ 4 5 6 7 ][ 8 9 ]';
+  const run = () => exports.run(films.order(wish, Promise.resolve(input())));
+  /** As a window that goes away leaves it: nothing hears of its end. */
+  const runAndBreakAt = async (index: number): Promise<void> => {
+    render.breaksAt = index;
+    expect(await run()).toEqual({ kind: 'failed', reason: 'The machine is off' });
+    Object.assign(render, { breaksAt: Infinity, made: [] });
+  };
+
+  it('are made of parts, and leave nothing behind', async () => {
+    expect(await run()).toEqual({ kind: 'written', bytes: whole.length });
+    expect(saved).toEqual([whole]);
+    expect(films.left()).toEqual([]);
+    expect(await stored.list()).toEqual([]);
+    expect(letGo).toBe(1);
+  });
+
+  it('that broke off go on from the last whole part', async () => {
+    await runAndBreakAt(7);
+    const [left] = films.left();
+    expect(left).toMatchObject({ fileName: 'kites.mp4', made: 4, frames: FRAMES });
+    expect(await exports.run(await films.goOn(left!.id))).toMatchObject({ kind: 'written' });
+    expect(render.made).toEqual([4, 5, 6, 7, 8, 9]);
+    expect(saved).toEqual([whole]);
+    expect(films.left()).toEqual([]);
+    expect(letGo).toBe(2);
+  });
+
+  it('can break off again, and be saved as far as they are', async () => {
+    await runAndBreakAt(5);
+    render.breaksAt = 8;
+    const { id } = films.left()[0]!;
+    expect(await exports.run(await films.goOn(id))).toMatchObject({ kind: 'failed' });
+    expect(films.left()[0]).toMatchObject({ id, made: 8 });
+    expect(await exports.run(await films.asItIs(id))).toMatchObject({ kind: 'written' });
+    expect(saved).toEqual(['[ 0 1 2 3 ][ 4 5 6 7 ]']);
+    // They can be gone on with all the same, until they are let go.
+    expect(films.left()).toHaveLength(1);
+    await films.letGo(id);
+    expect(films.left()).toEqual([]);
+    await expect(films.goOn(id)).rejects.toThrow('no longer in this browser');
+  });
+
+  it('of which no part is whole, or the first is missing, are not offered', async () => {
+    await runAndBreakAt(3);
+    expect(films.left()).toEqual([]);
+    expect(await stored.list()).toEqual([]);
+    await runAndBreakAt(9);
+    const { id } = films.left()[0]!;
+    expect(films.left()[0]!.made).toBe(8);
+    await new Database().filmParts.delete([id, 0]);
+    await films.look();
+    expect(films.left()).toEqual([]);
+  });
+
+  it('that another window works on are left to it', async () => {
+    await runAndBreakAt(5);
+    locks.add(`hazy-lens-film-${films.left()[0]!.id}`);
+    await films.look();
+    expect(films.left()).toEqual([]);
+    locks.clear();
+    await films.look();
+    expect(films.left()).toHaveLength(1);
+  });
+
+  it('whose footage is gone are told of, and can still be saved as they are', async () => {
+    await runAndBreakAt(6);
+    const { id } = films.left()[0]!;
+    await new Database().projects.clear();
+    const outcome = await exports.run(await films.goOn(id));
+    expect(outcome).toEqual({ kind: 'failed', reason: expect.stringContaining('no longer in this browser') });
+    expect(await exports.run(await films.asItIs(id))).toMatchObject({ kind: 'written' });
+    expect(saved).toEqual(['[ 0 1 2 3 ]']);
+  });
+
+  it('are made where the browser has no room for parts, or the project is not kept', async () => {
+    const full = vi
+      .spyOn(stored, 'putPart')
+      .mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    expect(await run()).toMatchObject({ kind: 'written' });
+    expect(full).toHaveBeenCalledTimes(1);
+    const order = films.order(wish, Promise.resolve({ ...input(), projectId: null }));
+    expect(await exports.run(order)).toMatchObject({ kind: 'written' });
+    expect(saved).toEqual([whole, whole]);
+  });
+
+  it('that are called off leave nothing', async () => {
+    const order = films.order(wish, Promise.resolve(input()));
+    const running = exports.run(order);
+    exports.cancel(exports.jobs()[0]!);
+    expect(await running).toEqual({ kind: 'cancelled' });
+    expect(await stored.list()).toEqual([]);
+    expect(films.left()).toEqual([]);
+  });
+});
