@@ -76,7 +76,9 @@ describe('grain', () => {
       const renderer = new SharedRenderer(testThreads(2));
       await renderer.open({ ...viewOf(picture, how), stripRows });
       renderer.input(0).set(bytesOf(picture.data));
-      return (await renderer.render({ slot: 0, source: 'a', look: recipeLook(how, picture), content, frame })).slice();
+      return (
+        await renderer.render({ slot: 0, source: 'a', look: recipeLook(how, picture), content, frame })
+      ).slice();
     };
     const first = await draw(0, 90);
     expect(Buffer.compare(first, await draw(0, 14))).toBe(0);

@@ -129,7 +129,12 @@ async function blurred<T extends Pixels | Deep>(
   await renderer.open(wholeView(source, recipe, { input: format, output: format }));
   const { buffer, byteOffset, byteLength } = source.data;
   renderer.input(0).set(new Uint8Array(buffer, byteOffset, byteLength));
-  const job = { slot: 0, source: 'truth', look: recipeLook(recipe, source, pictures), content: 'picture' } as const;
+  const job = {
+    slot: 0,
+    source: 'truth',
+    look: recipeLook(recipe, source, pictures),
+    content: 'picture',
+  } as const;
   const copy = (await renderer.render(job)).slice();
   await renderer.close();
   return isDeep ? new Uint16Array(copy.buffer) : Buffer.from(copy.buffer);
