@@ -157,6 +157,9 @@ export { type Crop, MEND_LIMITS, type Mend, type Tidy } from './recipe/tidy-sche
 export { fillBytes, fillHole } from './tidy/mend/fill';
 export { spanHole } from './tidy/mend/membrane';
 export { mendSamples, mendsIn } from './tidy/mend';
+export { type MendPatch, layPatch, mendPatch } from './tidy/mend/on-footage';
+export { FootageMends, type Laid } from './tidy/mend/footage-mends';
+export { type FramePixels } from './tidy/mend/frame-colours';
 export { type Samples } from './tidy/mend/window';
 export {
   type Sheet,

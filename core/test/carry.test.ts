@@ -18,6 +18,7 @@ import {
   moved,
   rasterBounds,
   recipeAt,
+  retimed,
   sampleRaster,
 } from '../src/index';
 import { rasterAt } from '../src/focus/raster';
@@ -173,5 +174,18 @@ describe('likeness', () => {
         IDENTITY,
       ),
     ).toBe(1);
+  });
+});
+
+describe('keys of a mend', () => {
+  it('are those of where it is carried to, and of nothing else of it', () => {
+    const mends = [{ id: 'm', kind: 'copy', points: [[0.5, 0.5]], at: 0.2 }];
+    const key = (of: string, value: unknown) => ({ of, at: 1, value });
+    const how = recipe({ tidy: { mends }, keys: [key('tidy/mends/m/carry/shift', [0.2, 0.1])] });
+    expect(recipeAt(how, 3).tidy.mends[0]!.carry.shift).toEqual([0.2, 0.1]);
+    expect(recipeAt(how, 3).tidy.mends[0]!.points).toBe(how.tidy.mends[0]!.points);
+    for (const of of ['tidy/mends/m/radius', 'tidy/mends/x/carry/turn', 'tidy/crop/turn'])
+      expect(() => recipe({ tidy: { mends }, keys: [key(of, 0.01)] })).toThrow(of);
+    expect(retimed(how, 2).tidy.mends[0]!.at).toBeCloseTo(0.4);
   });
 });

@@ -5,7 +5,7 @@
 import { readdir } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { type Mend, type Size, Scratch, diagonal, mendSamples, spanHole } from '@hazy-lens/core';
+import { AT_REST, type Mend, type Size, Scratch, diagonal, mendSamples, spanHole } from '@hazy-lens/core';
 import { threads } from './large-picture';
 
 const folder = fileURLToPath(new URL('../../demo/mends/', import.meta.url));
@@ -71,6 +71,7 @@ for (const thing of things) {
     softness: 0,
     points: [from, to].map(([x, y]): [number, number] => [x / width, y / height]),
     from: [0, 0],
+    carry: AT_REST,
   };
   const samples = { width, height, channels: 3 as const, data: new Uint8Array(present.data) };
   await mendSamples(new Scratch(), module, samples, mend);

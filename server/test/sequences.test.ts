@@ -80,6 +80,19 @@ describe('the command line over many pictures', () => {
     expect(bytesOf('zipped')).toEqual(bytesOf('whole'));
   });
 
+  it('mends every frame: on the one that it was painted on, and where it is carried to', () => {
+    const mend = (id: string, kind: string, x: number, more: object) => ({ id, kind, points: [[x, 0.5]], radius: 0.06, ...more }); // prettier-ignore
+    const mends = [mend('a', 'fill', 0.3, { at: 0.1 }), mend('b', 'copy', 0.35, { from: [0.3, 0.1] })];
+    const shift = (at: number, value: [number, number]) => ({ of: 'tidy/mends/a/carry/shift', at, value });
+    const how = { tidy: { mends }, keys: [shift(0, [0, 0]), shift(0.3, [0.3, 0.1])], pace: {} };
+    expect(render(how, 'in', 'mended')).toMatchObject({ status: 0, stderr: '' });
+    expect(render(how, 'in', 'mended-end', '--frames', '7-11').status).toBe(0);
+    expect(render({ ...how, tidy: {}, keys: [] }, 'in', 'bare').status).toBe(0);
+    const [made, bare] = [bytesOf('mended'), bytesOf('bare')];
+    expect(made).toMatchObject(bytesOf('mended-end'));
+    for (const [name, bytes] of Object.entries(bare)) expect(made[name]).not.toBe(bytes);
+  });
+
   it('takes the frames in natural order, at the pace and rate that are asked for', async () => {
     const { status } = render({ pace: { direction: 'reverse', fps: 10 } }, 'in', 'reversed', '--fps', '10');
     expect(status).toBe(0);

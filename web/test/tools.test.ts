@@ -1,6 +1,7 @@
 import { MEND_LIMITS, type Mend, parseRecipe } from '@hazy-lens/core';
-import { beforeEach, describe, expect, it } from 'vitest';
-import { mendName, movedMend } from '../src/app/model/mends';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { carriedMend, mendName, movedMend } from '../src/app/model/mends';
+import { Footage } from '../src/app/project/footage';
 import { OpenProject } from '../src/app/project/open-project';
 import { Notices } from '../src/app/project/notices';
 import { MendHand } from '../src/app/stage/mend-hand';
@@ -9,6 +10,8 @@ import { MendTool } from '../src/app/workspace/mend-tool';
 import { QuietArea } from '../src/app/workspace/quiet-area';
 import { Variants } from '../src/app/workspace/variants';
 import { openOne, services, size } from './services';
+
+vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
 
 describe('the hand that crops', () => {
   let tool: CropTool;
@@ -49,14 +52,26 @@ describe('the hand that mends', () => {
   let tool: MendTool;
   let project: OpenProject;
   let notices: Notices;
+  /** Of the frame of footage in view; null for a still. */
+  let time: number | null;
   beforeEach(() => {
-    const { injector } = services(openOne);
+    const footage = { isOpen: () => time !== null, at: () => time };
+    const { injector } = services(openOne, { provide: Footage, useValue: footage });
+    time = null;
     [hand, tool, project] = [injector.get(MendHand), injector.get(MendTool), injector.get(OpenProject)];
     notices = injector.get(Notices);
   });
   const mends = () => project.recipe().tidy.mends;
   const at = (x: number, y: number) => ({ x: x * size.width, y: y * size.height });
   const moved = {} as PointerEvent;
+
+  it('notes on which frame of footage it was painted', () => {
+    tool.kind.set('fill');
+    hand.start(at(0.1, 0.1))!.end!();
+    time = 1.5;
+    hand.start(at(0.4, 0.1))!.end!();
+    expect(mends().map((mend) => mend.at)).toEqual([undefined, 1.5]);
+  });
 
   it('makes one mend of a stroke, when it lifts, of as few points as it takes', () => {
     expect(hand.start(at(0.1, 0.1))).toBeNull();
@@ -96,11 +111,17 @@ describe('the hand that mends', () => {
       version: 1,
       tidy: { mends: [{ id: 'a', kind: 'fill', points: [[0.1, 0.1], [0.3, 0.6]] }] },
     }).tidy.mends[0]!; // prettier-ignore
-    expect(movedMend(mend, [0.05, -0.05]).points.flat().map((v) => Math.round(v * 100))).toEqual([15, 5, 35, 55]); // prettier-ignore
-    const far = movedMend(mend, [9, -9]);
+    expect(movedMend(mend, [0.05, -0.05], size).points.flat().map((v) => Math.round(v * 100))).toEqual([15, 5, 35, 55]); // prettier-ignore
+    const far = movedMend(mend, [9, -9], size);
     expect(far.points.flat().map((v) => Math.round(v * 10))).toEqual([18, -10, 20, -5]);
     expect(Math.max(...far.points.flat())).toBeLessThanOrEqual(2);
-    expect(movedMend(mend, [0, 0])).toEqual(mend);
+    expect(movedMend(mend, [0, 0], size)).toEqual(mend);
+    // On another frame it lies elsewhere, and larger: half the way there is a whole way here.
+    const carried: Mend = { ...mend, carry: { shift: [0.2, 0], turn: 0, scale: 2 } };
+    expect(carriedMend(carried, size).points[0]![0]).toBeCloseTo(0.5 + 2 * (0.1 - 0.5) + 0.2, 9);
+    expect(carriedMend(carried, size).radius).toBeCloseTo(2 * mend.radius, 9);
+    const moved = movedMend(carried, [0.1, 0], size);
+    expect(moved.points[0]![0]).toBeCloseTo(0.15, 9);
     expect(mendName([mend, { ...mend, kind: 'copy' }, mend], 2)).toBe('Fill 2');
   });
 

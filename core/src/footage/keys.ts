@@ -65,9 +65,9 @@ function specsAt(recipe: Recipe, place: RecipePath): NumberSpec[] | null {
 /** Parts of a recipe whose numbers have no keys: they say how large all pictures are, how time goes, or what holds the keys. */
 const WITHOUT_KEYS = ['tidy', 'pace', 'keys', 'format', 'version'];
 
-/** True where a number at a place of a recipe can have keys. */
-export function canHaveKeys([part]: RecipePath): boolean {
-  return !WITHOUT_KEYS.includes(String(part));
+/** True where a number at a place of a recipe can have keys: also for where a mend is carried to. */
+export function canHaveKeys([part, list, , field]: RecipePath): boolean {
+  return !WITHOUT_KEYS.includes(String(part)) || (list === 'mends' && field === 'carry');
 }
 
 /** What is wrong with the keys of a recipe: the first, by its place among them, and why; null where all is well. */

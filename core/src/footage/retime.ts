@@ -1,11 +1,13 @@
 import type { Recipe } from '../recipe/schema';
 
 /**
- * A recipe for footage whose frames come at another rate, so that keys, trim, curve and mattes stay on their pictures.
+ * A recipe for footage whose frames come at another rate, so that keys, trim, curve, mattes and mends stay on their pictures.
  * @param factor what every time of the source is multiplied by: the old rate by the new one.
  */
 export function retimed(recipe: Recipe, factor: number): Recipe {
-  const { pace, keys, focus } = recipe;
+  const { pace, keys, focus, tidy } = recipe;
+  const later = <T extends { at?: number }>(one: T): T =>
+    one.at === undefined ? one : { ...one, at: one.at * factor };
   return {
     ...recipe,
     pace: {
@@ -13,10 +15,8 @@ export function retimed(recipe: Recipe, factor: number): Recipe {
       trim: pace.trim && [pace.trim[0] * factor, pace.trim[1] * factor],
       curve: pace.curve?.map(([time, speed]): [number, number] => [time * factor, speed]) ?? null,
     },
-    focus: {
-      ...focus,
-      mattes: focus.mattes.map((one) => (one.at === undefined ? one : { ...one, at: one.at * factor })),
-    },
-    keys: keys.map((key) => ({ ...key, at: key.at * factor })),
+    tidy: { ...tidy, mends: tidy.mends.map(later) },
+    focus: { ...focus, mattes: focus.mattes.map(later) },
+    keys: keys.map(later),
   };
 }

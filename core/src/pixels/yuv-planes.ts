@@ -9,8 +9,23 @@ const FACTORS = 11;
 /** Kernels read whole vectors: so many bytes behind the last plane must be there. */
 const READ_BEYOND = 64;
 
-/** The factors that the kernels read, between levels of 8 bits and values of 0..1. */
-export function yuvFactors({ matrix, range }: YuvFormat): number[] {
+/** Between levels of 8 bits and values of 0..1. */
+type YuvFactors = [
+  lumaScale: number,
+  lumaOffset: number,
+  vToRed: number,
+  uToGreen: number,
+  vToGreen: number,
+  uToBlue: number,
+  redInLuma: number,
+  blueInLuma: number,
+  lumaSpan: number,
+  blueToU: number,
+  redToV: number,
+];
+
+/** The factors in the order in which the kernels read them. */
+export function yuvFactors({ matrix, range }: YuvFormat): YuvFactors {
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
   const [offset, span, chroma] = range === 'limited' ? [16, 219, 224] : [0, 255, 255];

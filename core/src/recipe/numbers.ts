@@ -86,11 +86,18 @@ export function numberAt(recipe: Recipe, at: RecipePath): NumberSpec {
   for (const key of at) {
     part = fieldOf(part, key);
     if (typeof key === 'string') path += path ? `.${key}` : key;
-    else if (typeof part === 'object') path += `[${(part as { kind?: string } | undefined)?.kind ?? ''}]`;
+    else if (typeof part === 'object') path = entryPath(path, (part as { kind?: string } | null)?.kind);
     else path += `[${key}]`;
   }
   return numberOf(path);
 }
+
+/** Paths of lists whose entries have other numbers for each kind. */
+const BY_KIND: ReadonlySet<string> = new Set(
+  [...NUMBERS.keys()].flatMap((path) => /^(.*)\[[a-z]+\]/.exec(path)?.[1] ?? []),
+);
+
+const entryPath = (list: string, kind = ''): string => `${list}[${BY_KIND.has(list) ? kind : ''}]`;
 
 /** What the table says of a path of its own. @throws RangeError for a path that has none. */
 export function numberOf(path: string): NumberSpec {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { angle, extent, length, place, share } from './number-meta';
+import { carrySchema } from './carry-schema';
+import { angle, extent, length, moment, place, share } from './number-meta';
 
 const cropSchema = z.strictObject({
   centre: place('Centre of the crop', 0).default([0.5, 0.5]),
@@ -27,6 +28,9 @@ const mendSchema = z.strictObject({
   points: z.array(point(MEND_LIMITS.place)).min(1).max(MEND_LIMITS.points),
   /** Where a copy comes from, as a way from here in widths and heights. */
   from: point(MEND_LIMITS.from).default([0, 0]),
+  /** On footage: the time of the frame that it was painted on, and how it is carried from there. */
+  at: moment.optional(),
+  carry: carrySchema.prefault({}),
 });
 
 /** A place or an object that is made to disappear, or copied over from elsewhere. */

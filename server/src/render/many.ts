@@ -27,7 +27,7 @@ import type { Options } from './options';
 import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
 import { type Spent, printLine, tellProgress } from './report';
 import { startThreads } from './threads';
-import { tidied, tidiedPixels } from './tidy';
+import { MendedFrames, tidied, tidiedPixels } from './tidy';
 
 /** Frames a second of numbered pictures where nothing is said. */
 const DEFAULT_FPS = 30;
@@ -111,6 +111,7 @@ export async function renderFootage(
   const gains = on && deflicker.amount > 0 ? flickerGains(await frames.brightness(), times, deflicker) : null;
   const threads = await startThreads(options.workers);
   const renderer = new SharedRenderer(threads);
+  const mended = new MendedFrames(frames, recipe, times, threads);
   const blends = on && recipe.pace.blend > 0;
   const input = blends ? BLENDED : first.format;
   const sheet = sheetOf(recipe, first);
@@ -121,7 +122,7 @@ export async function renderFootage(
     const time = timeline.timeOf(i);
     const shares = timeline.sharesOf(i);
     const own = await Promise.all(
-      shares.map(async ({ frame, share }) => ({ ...(await frames.at(frame)), share })),
+      shares.map(async ({ frame, share }) => ({ ...(await mended.at(frame)), share })),
     );
     const data = await timed(spent, 'render', async () => {
       const frame = blends ? await averaged(own, threads) : own[0]!.data;

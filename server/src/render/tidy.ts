@@ -1,5 +1,9 @@
 import {
+  type ClipTimes,
+  FootageMends,
   type FrameFormat,
+  type FramePixels,
+  type Laid,
   PART_FORMAT,
   type PixelFormat,
   type Recipe,
@@ -9,6 +13,8 @@ import {
   cutSheet,
   frameBytes,
   isWhole,
+  layPatch,
+  mendPatch,
   mendSamples,
   mendsIn,
   sheetOf,
@@ -48,6 +54,43 @@ async function mend(
   };
   const scratch = new Scratch();
   for (const one of mendsIn(recipe)) await mendSamples(scratch, await threads.module, samples, one);
+}
+
+/** Frames of footage with the mends of a recipe on them, see `FootageMends`. */
+export class MendedFrames {
+  private readonly mends: FootageMends;
+  private readonly scratch = new Scratch();
+
+  constructor(
+    private readonly frames: { at(index: number): Promise<Decoded> },
+    recipe: Recipe,
+    times: ClipTimes,
+    threads: Threads,
+  ) {
+    this.mends = new FootageMends(recipe, times, async (home, mend, before) => {
+      const frame = laidOn(await this.frames.at(home), before);
+      return mendPatch(this.scratch, await threads.module, pixelsOf(frame), mend);
+    });
+  }
+
+  async at(index: number): Promise<Decoded> {
+    return laidOn(await this.frames.at(index), await this.mends.on(index));
+  }
+}
+
+const pixelsOf = ({ width, height, format, data }: Decoded): FramePixels => ({
+  width,
+  height,
+  format,
+  pixels: data,
+});
+
+/** A copy of a frame with patches on it; the frame itself where there are none. */
+function laidOn(frame: Decoded, laid: readonly Laid[]): Decoded {
+  if (laid.length === 0) return frame;
+  const made = { ...frame, data: Buffer.from(Uint8Array.from(frame.data).buffer) };
+  for (const { patch, carry } of laid) layPatch(pixelsOf(made), patch, carry);
+  return made;
 }
 
 /** What a recipe leaves of a picture, mended; the picture itself where that is all of it. */

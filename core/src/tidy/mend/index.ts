@@ -3,10 +3,10 @@ import type { Mend } from '../../recipe/tidy-schema';
 import type { Scratch } from '../../pixels/scratch';
 import { copyFrom } from './copy';
 import { fillBytes, fillHole } from './fill';
-import { type Samples, mendWindow, putWindow } from './window';
+import { type MendWindow, type Samples, mendWindow, putWindow } from './window';
 
 /** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */
-const WHOLE_FROM = 1 / 3;
+export const WHOLE_FROM = 1 / 3;
 
 /** Which of a recipe's mends are carried out. */
 export function mendsIn({ tidy }: Pick<Recipe, 'tidy'>): readonly Mend[] {
@@ -32,9 +32,19 @@ export async function mendSamples(
     onProgress(1);
     return;
   }
-  const hole = Uint8Array.from(window.cover, (share) => (share > 0 ? 1 : 0));
-  const use = await scratch.use(module, fillBytes(window));
-  const made = fillHole(use, window.colours, hole, window, onProgress);
+  const made = await fillWindow(scratch, module, window, onProgress);
   const cover = window.cover.map((share) => Math.min(1, share / WHOLE_FROM));
   putWindow(samples, window, made, cover);
+}
+
+/** What a fill makes of a window, three values a pixel. */
+export async function fillWindow(
+  scratch: Scratch,
+  module: WebAssembly.Module,
+  window: MendWindow,
+  onProgress: (done: number) => void = () => undefined,
+): Promise<Float32Array> {
+  const hole = Uint8Array.from(window.cover, (share) => (share > 0 ? 1 : 0));
+  const use = await scratch.use(module, fillBytes(window));
+  return fillHole(use, window.colours, hole, window, onProgress);
 }

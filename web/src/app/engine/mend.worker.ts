@@ -1,9 +1,20 @@
-import { type Mend, type PixelFormat, Scratch, type Size, mendSamples } from '@hazy-lens/core';
+import {
+  type FrameFormat,
+  type Laid,
+  type Mend,
+  type MendPatch,
+  type PixelFormat,
+  Scratch,
+  type Size,
+  layPatch,
+  mendPatch,
+  mendSamples,
+} from '@hazy-lens/core';
 import { expose } from 'comlink';
 
 const scratch = new Scratch();
 
-/** Carries out mends on the pixels of a picture. */
+/** Carries out mends on the pixels of pictures and frames. */
 const worker = {
   /** In place, one after the other; `told` hears how far all of them are, 0..1. */
   async mend(
@@ -18,6 +29,31 @@ const worker = {
     const samples = { width, height, data, channels: format.channels };
     for (const [i, mend] of mends.entries())
       await mendSamples(scratch, module, samples, mend, (done) => told((i + done) / mends.length));
+  },
+
+  /** Makes a mend on a frame of footage, to be laid on any; null where it lies outside. */
+  patch(
+    module: WebAssembly.Module,
+    pixels: SharedArrayBuffer,
+    format: FrameFormat,
+    { width, height }: Size,
+    mend: Mend,
+  ): Promise<MendPatch | null> {
+    return mendPatch(scratch, module, { pixels: new Uint8Array(pixels), format, width, height }, mend);
+  },
+
+  /** A copy of a frame with patches on it, one after the other. */
+  lay(
+    pixels: SharedArrayBuffer,
+    format: FrameFormat,
+    { width, height }: Size,
+    laid: readonly Laid[],
+  ): SharedArrayBuffer {
+    const made = new SharedArrayBuffer(pixels.byteLength);
+    const frame = { pixels: new Uint8Array(made), format, width, height };
+    frame.pixels.set(new Uint8Array(pixels));
+    for (const { patch, carry } of laid) layPatch(frame, patch, carry);
+    return made;
   },
 };
 

@@ -3,6 +3,8 @@ import { evenTimes, parseRecipe, timelineOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
+import { FrameMends } from '../engine/footage/frame-mends';
+import { mendedFootage } from '../engine/footage/mended-footage';
 import { keepsSound } from '../engine/footage/sound';
 import { type FilmOptions, type FilmWriter, filmWriter } from '../engine/footage/writers';
 import { RecipeCompanions } from '../engine/recipe-companions';
@@ -43,6 +45,7 @@ export class Films {
   private readonly projects = inject(Projects);
   private readonly engine = inject(Engine);
   private readonly companions = inject(RecipeCompanions);
+  private readonly frameMends = inject(FrameMends);
   /** Those that nobody works on. */
   readonly left = signal<readonly LeftFilm[]>([]);
 
@@ -207,7 +210,7 @@ export class Films {
     const timeline = timelineOf(recipe.pace, times);
     const { from, to } = timeline;
     return {
-      material,
+      material: mendedFootage(material, recipe, times, this.frameMends),
       recipe,
       times,
       timeline,

@@ -1,4 +1,12 @@
-import { MEND_LIMITS, type Mend, type Point } from '@hazy-lens/core';
+import {
+  MEND_LIMITS,
+  type Mend,
+  type Point,
+  type Size,
+  carriedPoint,
+  homePoint,
+  isAtRest,
+} from '@hazy-lens/core';
 
 /** What the mend of a list is called: its kind, and which of its kind it is. */
 export function mendName(mends: readonly Mend[], i: number): string {
@@ -7,8 +15,21 @@ export function mendName(mends: readonly Mend[], i: number): string {
   return `${kind === 'fill' ? 'Fill' : 'Copy'} ${nth}`;
 }
 
-/** A mend elsewhere, as far as a recipe may hold it. @param by the way there, in widths and heights of the picture. */
-export function movedMend(mend: Mend, by: Point): Mend {
+/** A mend as it lies on the frame in view. */
+export function carriedMend(mend: Mend, picture: Size): Mend {
+  if (isAtRest(mend.carry)) return mend;
+  const points = mend.points.map(carriedPoint(mend.carry, picture));
+  return { ...mend, points, radius: mend.radius * mend.carry.scale };
+}
+
+/**
+ * A mend elsewhere, as far as a recipe may hold it. @param way there on the frame in view, in widths and heights of the
+ * picture.
+ */
+export function movedMend(mend: Mend, way: Point, picture: Size): Mend {
+  const home = homePoint(mend.carry, picture);
+  const [start, end] = [home([0, 0]), home(way)];
+  const by = [end[0] - start[0], end[1] - start[1]] as const;
   const [least, most] = MEND_LIMITS.place;
   const [dx, dy] = ([0, 1] as const).map((axis) => {
     const places = mend.points.map((point) => point[axis]);

@@ -37,7 +37,7 @@ export class ExportInputs {
 
   /** All that a film of the open project is made of. */
   async film(): Promise<FilmInput> {
-    const material = this.engine.material();
+    const material = this.footage.material();
     if (!material?.footage) throw new Error('There is no footage open.');
     const recipe = this.project.keyed();
     const timeline = this.footage.timeline();

@@ -18,6 +18,8 @@ type Point = readonly [number, number];
 const LOOKED_AT = 0.22;
 /** How far around strokes and subjects is looked at, too, as a share of the frame's longer side. */
 const AROUND = 0.03;
+/** What is mended away is to go with the ground that it stands on. */
+const AROUND_MENDS = 0.12;
 
 /**
  * What is looked at when a part of a recipe is followed, on the frame in view: the surroundings of its points; where it was
@@ -37,6 +39,10 @@ export async function followedSubject(
       throw new Error('There is no stroke yet: paint over what is to be followed first.');
     const point = carriedPoint(strokesCarry, frame);
     return around(strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y]))), frame); // prettier-ignore
+  }
+  if (list === 'mends') {
+    const { points, carry } = recipe.tidy.mends[Number(index)]!;
+    return around(points.map(carriedPoint(carry, frame)), frame, AROUND_MENDS);
   }
   if (list === 'mattes') {
     const { image, carry } = mattes[Number(index)]!;
@@ -60,8 +66,8 @@ export async function followedSubject(
 }
 
 /** The box around points, as far as it lies within the frame, and a little more. */
-function around(points: readonly Point[], { width, height }: Size): Subject {
-  const margin = AROUND * Math.max(width, height);
+function around(points: readonly Point[], { width, height }: Size, more = AROUND): Subject {
+  const margin = more * Math.max(width, height);
   const xs = points.map(([x]) => Math.min(1, Math.max(0, x)) * width - 0.5);
   const ys = points.map(([, y]) => Math.min(1, Math.max(0, y)) * height - 0.5);
   const box = {

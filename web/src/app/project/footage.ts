@@ -1,16 +1,20 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
   type ClipTimes,
+  type Recipe,
   type Timeline,
   brightnessOf,
   evenTimes,
   flickerGains,
   frameAt,
   frameRate,
+  neutralRecipe,
   retimed,
   timelineOf,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
+import { FrameMends } from '../engine/footage/frame-mends';
+import { mendedFootage } from '../engine/footage/mended-footage';
 import type { Material } from '../engine/material';
 import type { Picture } from '../engine/picture';
 import { Rasters } from '../engine/rasters';
@@ -26,6 +30,7 @@ export class Footage {
   private readonly playhead = inject(Playhead);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
+  private readonly frameMends = inject(FrameMends);
   readonly facts = computed(() => this.engine.material()?.footage ?? null);
   readonly isOpen = computed(() => this.facts() !== null);
   /** Numbered pictures, which come at whatever rate is chosen. */
@@ -39,6 +44,14 @@ export class Footage {
   readonly rate = computed(() => frameRate(this.times()));
   private readonly pace = computed(() => this.project.keyed().pace);
   readonly timeline = computed<Timeline>(() => timelineOf(this.pace(), this.times()));
+  /** What of the recipe the mends of frames rest on. */
+  private readonly mended = computed(() => mendParts(this.project.keyed()), { equal: sameMends });
+  /** What is open, with the mends of the recipe on its frames. */
+  readonly material = computed<Material | null>(() => {
+    const material = this.engine.material();
+    if (!material?.footage) return material;
+    return mendedFootage(material, { ...neutralRecipe(), ...this.mended() }, this.times(), this.frameMends);
+  });
   /** Where the playhead is, or is on its way to, in seconds of the source. */
   readonly at = signal(0);
   /** The frame of the source at the playhead. */
@@ -63,6 +76,10 @@ export class Footage {
       untracked(() => this.rewind());
     });
     effect(() => {
+      // Where other mends lie on the frame in view, it is shown anew.
+      if (this.material()?.footage) untracked(() => void this.seekTime(this.at()));
+    });
+    effect(() => {
       const material = this.engine.material();
       if (material && this.wantsBrightness()) untracked(() => void this.measure(material));
     });
@@ -78,7 +95,7 @@ export class Footage {
 
   /** Puts a frame of the source in view. */
   async seek(frame: number): Promise<void> {
-    const material = this.engine.material();
+    const material = this.material();
     if (!material?.footage) return;
     const { starts } = this.times();
     const index = Math.min(starts.length - 1, Math.max(0, Math.round(frame)));
@@ -144,4 +161,19 @@ export class Footage {
     }
     this.brightness.set(brightnessOf(grids));
   }
+}
+
+type MendParts = Pick<Recipe, 'tidy' | 'keys'>;
+
+function mendParts({ tidy, keys }: Recipe): MendParts {
+  return { tidy, keys: keys.filter(({ of }) => of.startsWith('tidy/mends/')) };
+}
+
+function sameMends(a: MendParts, b: MendParts): boolean {
+  return (
+    a.tidy.on === b.tidy.on &&
+    a.tidy.mends === b.tidy.mends &&
+    a.keys.length === b.keys.length &&
+    a.keys.every((key, i) => key === b.keys[i])
+  );
 }

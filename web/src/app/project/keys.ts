@@ -16,6 +16,7 @@ import {
   withoutKey,
 } from '@hazy-lens/core';
 import { bandName } from '../model/bands';
+import { mendName } from '../model/mends';
 import { matteName } from '../model/mattes';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
@@ -145,6 +146,10 @@ function ownerOf(recipe: Recipe, of: string): { owner: string; label: string } {
   if (part === 'focus' && list === 'soundings')
     return { owner: [part, list, id].join('/'), label: `sounding ${Number(id) + 1}` };
   if (list === 'strokesCarry') return { owner: [part, list].join('/'), label: 'brush' };
+  if (list === 'mends') {
+    const index = recipe.tidy.mends.findIndex((one) => one.id === id);
+    return { owner: [part, list, id, 'carry'].join('/'), label: mendName(recipe.tidy.mends, index) };
+  }
   if (of.includes('/carry/')) {
     const index = recipe.focus.mattes.findIndex((one) => one.id === id);
     return { owner: [part, list, id, 'carry'].join('/'), label: matteName(recipe.focus.mattes, index) };

@@ -1,24 +1,28 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
 import { type Mend, mendsIn } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
+import { FrameMends } from '../engine/footage/frame-mends';
 import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { Notices } from './notices';
 import { OpenProject } from './open-project';
 
-/** Keeps the mends of the open recipe carried out on the open picture; a clip's frames stay as they come. */
+/** Keeps the mends of the open recipe carried out on the open picture; frames of footage have theirs as they are read. */
 @Injectable({ providedIn: 'root' })
 export class Mending {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly mends = inject(Mends);
+  private readonly frameMends = inject(FrameMends);
   private readonly notices = inject(Notices);
   private readonly tidy = computed(() => this.project.recipe().tidy);
   private readonly wanted = computed(() => mendsIn({ tidy: this.tidy() }), {
     equal: (a, b) => a.length === b.length && a.every((one, i) => one === b[i]),
   });
-  /** How far the mends are that are being made, 0..1; null where all are there. */
-  readonly progress = signal<number | null>(null);
+  private readonly done = signal<number | null>(null);
+  /** How far the mends are that are being made, 0..1, or that some are; null where all are there. */
+  readonly progress = computed(() => this.done() ?? (this.frameMends.making() > 0 ? 'some' : null));
+
   private work: Promise<void> = Promise.resolve();
 
   constructor() {
@@ -42,20 +46,20 @@ export class Mending {
   }
 
   private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {
-    if (mends.length > 0) this.progress.set(0);
+    if (mends.length > 0) this.done.set(0);
     try {
       const picture = await this.mends.of(
         first,
         mends,
         signal,
-        (done) => !signal.aborted && this.progress.set(done),
+        (done) => !signal.aborted && this.done.set(done),
       );
       if (signal.aborted) return;
       if (this.engine.guide() === first) this.engine.show(picture);
-      this.progress.set(null);
+      this.done.set(null);
     } catch (error) {
       if (signal.aborted) return;
-      this.progress.set(null);
+      this.done.set(null);
       this.notices.error(`The mends could not be made (${(error as Error).message}). The project is safe.`);
     }
   }

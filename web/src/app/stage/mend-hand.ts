@@ -1,5 +1,6 @@
 import { Injectable, computed, inject } from '@angular/core';
-import { MEND_LIMITS, type Mend, type Point } from '@hazy-lens/core';
+import { AT_REST, MEND_LIMITS, type Mend, type Point } from '@hazy-lens/core';
+import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
@@ -14,6 +15,7 @@ import { simplified } from './stroke-points';
 export class MendHand {
   private readonly project = inject(OpenProject);
   private readonly looking = inject(Looking);
+  private readonly footage = inject(Footage);
   private readonly notices = inject(Notices);
   private readonly tool = inject(MendTool);
   /** True where a hand on the picture mends. */
@@ -42,6 +44,8 @@ export class MendHand {
       softness: this.tool.softness(),
       points: [first],
       from: [...from],
+      carry: structuredClone(AT_REST),
+      ...(this.footage.isOpen() && { at: this.footage.at() }),
     };
     this.tool.live.set(mend);
     return {

@@ -7,8 +7,8 @@ import {
   inject,
   viewChild,
 } from '@angular/core';
-import type { Mend } from '@hazy-lens/core';
-import { mendName, movedMend } from '../model/mends';
+import type { Mend, Point } from '@hazy-lens/core';
+import { carriedMend, mendName, movedMend } from '../model/mends';
 import { OpenProject } from '../project/open-project';
 import type { Hand } from '../ui/drag';
 import { MendTool } from '../workspace/mend-tool';
@@ -66,7 +66,8 @@ export class MendMarks {
   /** All mends as they are under the hand. */
   private readonly seen = computed(() => {
     const moved = this.tool.moved();
-    return this.tool.mends().map((mend) => (moved?.id === mend.id ? moved : mend));
+    const size = this.project.size();
+    return this.tool.mends().map((mend) => carriedMend(moved?.id === mend.id ? moved : mend, size));
   });
 
   /** A tab beside each, at its upper right: on it, it would hide what was mended. */
@@ -84,7 +85,7 @@ export class MendMarks {
         name: mendName(mends, i),
         says: `${(u * width).toFixed(0)}, ${(v * height).toFixed(0)} px`,
         at: { x: x + far, y: y - far },
-        grasp: (event: PointerEvent) => this.grasp(mend, event),
+        grasp: (event: PointerEvent) => this.grasp(this.tool.mends()[i]!, event),
       };
     });
   });
@@ -97,7 +98,8 @@ export class MendMarks {
     return {
       move: (next) => {
         const { x, y } = this.stageView.pictureAt(next);
-        this.tool.moved.set(movedMend(mend, [(x - start.x) / width, (y - start.y) / height]));
+        const way: Point = [(x - start.x) / width, (y - start.y) / height];
+        this.tool.moved.set(movedMend(mend, way, this.project.size()));
       },
       end: () => {
         const moved = this.tool.moved();
@@ -108,9 +110,10 @@ export class MendMarks {
     };
   }
 
-  protected step(mend: Mend, { x, y }: Spot): void {
+  protected step({ id }: Mend, { x, y }: Spot): void {
     const { width, height } = this.project.size();
-    this.put(movedMend(mend, [x / width, y / height]));
+    const mend = this.tool.mends().find((one) => one.id === id);
+    if (mend) this.put(movedMend(mend, [x / width, y / height], { width, height }));
   }
 
   private put(moved: Mend): void {

@@ -4,6 +4,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import keyAfter from './key-after.svg';
 import keyBefore from './key-before.svg';
 import chevronDown from 'lucide-static/icons/chevron-down.svg';
+import earlier from 'lucide-static/icons/arrow-up.svg';
 import copy from 'lucide-static/icons/copy.svg';
 import download from 'lucide-static/icons/download.svg';
 import ellipsis from 'lucide-static/icons/ellipsis.svg';
@@ -30,6 +31,7 @@ import close from 'lucide-static/icons/x.svg';
 const ICONS = {
   alone,
   chevronDown,
+  earlier,
   close,
   copy,
   download,

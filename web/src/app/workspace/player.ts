@@ -69,7 +69,10 @@ export class Player {
       const shown = this.show(material, index);
       // The decoder works on the next while this one is rendered.
       const next = timeline.sharesOf((index + 1) % timeline.frames)[0]!.frame;
-      void material.frame(next).catch(() => undefined);
+      void this.footage
+        .material()!
+        .frame(next)
+        .catch(() => undefined);
       await shown;
       if (index !== lastIndex) reading.count++;
       lastIndex = index;
@@ -95,7 +98,8 @@ export class Player {
 
   private async show(material: NonNullable<ReturnType<Engine['material']>>, index: number): Promise<void> {
     const timeline = this.footage.timeline();
-    const picture = await blendedPicture(material, timeline.sharesOf(index), this.engine.pool);
+    const frames = this.footage.material()!;
+    const picture = await blendedPicture(frames, timeline.sharesOf(index), this.engine.pool);
     if (!this.playing() || this.engine.material() !== material) return;
     // A picture that is held is painted already.
     const isNew = picture !== this.engine.picture();

@@ -16,7 +16,7 @@ import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { InHand } from '../../workspace/in-hand';
 import { ToolSettings } from '../../workspace/tool-settings';
-import { FollowControls } from './follow-controls';
+import { FollowControls } from '../../ui/follow-controls';
 import { ProfileChoice } from './profile-choice';
 
 const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);

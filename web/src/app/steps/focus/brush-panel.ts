@@ -5,7 +5,7 @@ import { type RecipePath, numberOf, shownRange } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { NumberField } from '../../ui/number-field';
 import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
-import { FollowControls } from './follow-controls';
+import { FollowControls } from '../../ui/follow-controls';
 
 const NUMBERS = ['radius', 'softness', 'strength'] as const;
 

@@ -13,7 +13,7 @@ import { InHand } from '../../workspace/in-hand';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { matteName } from '../../model/mattes';
-import { FollowControls } from './follow-controls';
+import { FollowControls } from '../../ui/follow-controls';
 import { GreyImport } from './grey-import';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */

@@ -3,7 +3,7 @@ import { OpenProject } from '../../project/open-project';
 import { InHand } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MatButton } from '@angular/material/button';
-import { FollowControls } from './follow-controls';
+import { FollowControls } from '../../ui/follow-controls';
 import { addSounding } from '../../model/soundings';
 
 /** The soundings: what they are for, and the numbers of the one in hand. */

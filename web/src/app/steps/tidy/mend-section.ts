@@ -1,14 +1,17 @@
+import { moveItemInArray } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
 import { type Mend, type NumberRange, diagonal } from '@hazy-lens/core';
 import { mendName } from '../../model/mends';
 import { Footage } from '../../project/footage';
 import { Mending } from '../../project/mending';
 import { OpenProject } from '../../project/open-project';
+import { FollowControls } from '../../ui/follow-controls';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { MendTool } from '../../workspace/mend-tool';
 
@@ -23,6 +26,8 @@ import { MendTool } from '../../workspace/mend-tool';
     MatIconButton,
     MatProgressBar,
     MatSlideToggle,
+    MatTooltip,
+    FollowControls,
     NumberField,
   ],
   template: `
@@ -33,12 +38,9 @@ import { MendTool } from '../../workspace/mend-tool';
         (change)="take($event.value)"
       >
         <mat-button-toggle value="crop">Crop</mat-button-toggle>
-        <mat-button-toggle value="fill" [disabled]="footage.isOpen()">Fill</mat-button-toggle>
-        <mat-button-toggle value="copy" [disabled]="footage.isOpen()">Copy</mat-button-toggle>
+        <mat-button-toggle value="fill">Fill</mat-button-toggle>
+        <mat-button-toggle value="copy">Copy</mat-button-toggle>
       </mat-button-toggle-group>
-      @if (footage.isOpen()) {
-        <p class="hint">Mends are for still pictures; a crop works on clips as well.</p>
-      }
     </section>
     @if (tool.kind(); as kind) {
       <section class="panel-section" aria-label="Brush that mends">
@@ -72,7 +74,11 @@ import { MendTool } from '../../workspace/mend-tool';
       <section class="panel-section" aria-label="Mends">
         <h3 class="quiet">Mends</h3>
         @if (mending.progress() !== null) {
-          <mat-progress-bar mode="determinate" [value]="mending.progress()! * 100" aria-label="Mending" />
+          <mat-progress-bar
+            [mode]="mending.progress() === 'some' ? 'indeterminate' : 'determinate'"
+            [value]="percent()"
+            aria-label="Mending"
+          />
         }
         @for (mend of mends(); track mend.id; let i = $index) {
           <div class="row mend">
@@ -85,12 +91,29 @@ import { MendTool } from '../../workspace/mend-tool';
             <button
               matIconButton
               class="push"
+              matTooltip="Made before the one above it"
+              [attr.aria-label]="'Make ' + nameOf(mends(), i) + ' earlier'"
+              [disabled]="i === 0"
+              (click)="earlier(i)"
+            >
+              <mat-icon svgIcon="earlier" />
+            </button>
+            <button
+              matIconButton
               [attr.aria-label]="'Delete ' + nameOf(mends(), i)"
               (click)="tool.remove(mend)"
             >
               <mat-icon svgIcon="close" />
             </button>
           </div>
+          @if (footage.isOpen() && mend.on) {
+            <hl-follow-controls [at]="['tidy', 'mends', i]" [label]="nameOf(mends(), i)" />
+          }
+        }
+        @if (footage.isOpen()) {
+          <p class="hint">
+            Each is made on the frame it was painted on, and goes with the view where it follows it.
+          </p>
         }
       </section>
     }
@@ -103,6 +126,7 @@ export class MendSection {
   protected readonly mending = inject(Mending);
   protected readonly tool = inject(MendTool);
   protected readonly nameOf = mendName;
+  protected readonly percent = computed(() => 100 * Number(this.mending.progress() ?? 0) || 0);
   protected readonly mends = computed(() => this.project.calmRecipe().tidy.mends);
   protected readonly softness = plainRange('Softness', '%', 0, 100, 30);
   protected readonly radius = computed<NumberRange>(() => {
@@ -124,6 +148,11 @@ export class MendSection {
 
   protected setRadius(px: number): void {
     this.tool.radius.set(px / diagonal(this.project.size()));
+  }
+
+  /** A mend sees what those before it made. */
+  protected earlier(i: number): void {
+    this.project.edit('order of mends', ({ tidy }) => moveItemInArray(tidy.mends, i, i - 1));
   }
 
   protected switch({ id, kind }: Mend, on: boolean): void {

@@ -3,10 +3,10 @@ import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { RecipePath } from '@hazy-lens/core';
-import { Footage } from '../../project/footage';
-import { Following, type Way } from '../../project/following';
+import { Footage } from '../project/footage';
+import { Following, type Way } from '../project/following';
 
-/** Lets a band or a sounding follow what it lies on, from the frame in view on. */
+/** Lets a part of the recipe follow what it lies on, from the frame in view on. */
 @Component({
   selector: 'hl-follow-controls',
   imports: [MatButton, MatProgressBar, MatTooltip],

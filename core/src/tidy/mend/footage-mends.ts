@@ -1,0 +1,60 @@
+import type { Carry } from '../../recipe/carry-schema';
+import { type ClipTimes, frameAt } from '../../footage/clip-times';
+import { recipeAt } from '../../footage/keys';
+import type { Recipe } from '../../recipe/schema';
+import type { Mend } from '../../recipe/tidy-schema';
+import { mendsIn } from './index';
+import type { MendPatch } from './on-footage';
+
+/** A patch, and where it was carried to. */
+export interface Laid {
+  patch: MendPatch;
+  carry: Carry;
+}
+
+/**
+ * Makes the patch of a mend on a frame, on which others lie already; null where it lies outside. `key` is the same for
+ * the same that lie there.
+ */
+export type MakePatch = (
+  home: number,
+  mend: Mend,
+  before: readonly Laid[],
+  key: string,
+) => Promise<MendPatch | null>;
+
+/** What the mends of a recipe lay on each frame of footage. Each is made once, on the frame that it was painted on. */
+export class FootageMends {
+  private readonly made = new Map<string, Promise<MendPatch | null>>();
+
+  constructor(
+    private readonly recipe: Recipe,
+    private readonly times: ClipTimes,
+    private readonly make: MakePatch,
+  ) {}
+
+  /** In the order in which they are laid. */
+  on(index: number): Promise<Laid[]> {
+    return this.laid(index, Infinity);
+  }
+
+  private async laid(index: number, until: number): Promise<Laid[]> {
+    const laid: Laid[] = [];
+    const all = mendsIn(recipeAt(this.recipe, this.times.starts[index]!));
+    for (const [i, mend] of all.slice(0, until).entries()) {
+      let patch = this.made.get(mend.id);
+      if (!patch) this.made.set(mend.id, (patch = this.patch(mend, i)));
+      const ready = await patch;
+      if (ready) laid.push({ patch: ready, carry: mend.carry });
+    }
+    return laid;
+  }
+
+  /** A mend is made on its own frame, with those on it that come before. */
+  private async patch(mend: Mend, i: number): Promise<MendPatch | null> {
+    const home = frameAt(this.times, mend.at ?? 0);
+    const before = await this.laid(home, i);
+    const others = mendsIn(this.recipe).slice(0, i);
+    return this.make(home, mend, before, JSON.stringify([others, before.map(({ carry }) => carry)]));
+  }
+}

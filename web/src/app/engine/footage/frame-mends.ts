@@ -1,0 +1,75 @@
+import { Injectable, inject, signal } from '@angular/core';
+import type { Laid, Mend, MendPatch } from '@hazy-lens/core';
+import { type Remote, wrap } from 'comlink';
+import { Engine } from '../engine';
+import type { MendWorker } from '../mend.worker';
+import type { Material } from '../material';
+import { Picture } from '../picture';
+
+/** Mends on frames of footage, in a worker of their own: each is made once, and laid on every frame. */
+@Injectable({ providedIn: 'root' })
+export class FrameMends {
+  private readonly engine = inject(Engine);
+  private worker: Remote<MendWorker> | null = null;
+  private readonly made = new WeakMap<Material, Map<string, Promise<MendPatch | null>>>();
+  /** Patches that are being made just now. */
+  readonly making = signal(0);
+
+  private get remote(): Remote<MendWorker> {
+    this.worker ??= wrap<MendWorker>(
+      new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
+    );
+    return this.worker;
+  }
+
+  /** A mend as it is made on a frame of its own; the same is made once. @param key names what lies on that frame before. */
+  patch(
+    material: Material,
+    home: number,
+    mend: Mend,
+    key: string,
+    before: readonly Laid[],
+  ): Promise<MendPatch | null> {
+    const own = this.made.get(material) ?? new Map<string, Promise<MendPatch | null>>();
+    this.made.set(material, own);
+    const { id, kind, radius, softness, points, from } = mend;
+    const name = JSON.stringify([home, id, kind, radius, softness, points, from, key]);
+    let patch = own.get(name);
+    if (!patch) {
+      patch = this.make(material, home, mend, before);
+      own.set(name, patch);
+      patch.catch(() => own.delete(name));
+    }
+    return patch;
+  }
+
+  private async make(
+    material: Material,
+    home: number,
+    mend: Mend,
+    before: readonly Laid[],
+  ): Promise<MendPatch | null> {
+    this.making.update((count) => count + 1);
+    try {
+      const frame = await this.lay(await material.frame(home), before, 'home');
+      const { pixelsAsTheyLie, format, width, height } = frame;
+      return await this.remote.patch(
+        await this.engine.pool.module,
+        pixelsAsTheyLie,
+        format,
+        { width, height },
+        mend,
+      );
+    } finally {
+      this.making.update((count) => count - 1);
+    }
+  }
+
+  /** A frame with patches on it. @param name of what is laid. */
+  async lay(frame: Picture, laid: readonly Laid[], name: string): Promise<Picture> {
+    if (laid.length === 0) return frame;
+    const { format, width, height } = frame;
+    const pixels = await this.remote.lay(frame.pixelsAsTheyLie, format, { width, height }, laid);
+    return Picture.ofFrame({ pixels, width, height, format }, `${frame.id} ${name}`);
+  }
+}

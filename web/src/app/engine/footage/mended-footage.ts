@@ -1,0 +1,62 @@
+import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
+import type { Material } from '../material';
+import type { Picture } from '../picture';
+import type { FrameMends } from './frame-mends';
+
+/** Frames that stay mended: those around the playhead. */
+const KEPT = 12;
+let count = 0;
+
+/** Footage with the mends of a recipe on every frame; the footage itself where it has none. @param times of its frames. */
+export function mendedFootage(
+  material: Material,
+  recipe: Recipe,
+  times: ClipTimes,
+  mends: FrameMends,
+): Material {
+  return mendsIn(recipe).length > 0 ? new MendedFootage(material, recipe, times, mends) : material;
+}
+
+class MendedFootage implements Material {
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  readonly footage: Material['footage'];
+  readonly keeps: number;
+  readonly unread: Material['unread'];
+  private readonly id = `mended-${++count}`;
+  private readonly laid: FootageMends;
+  private readonly kept = new Map<number, Promise<Picture>>();
+
+  constructor(
+    private readonly material: Material,
+    recipe: Recipe,
+    times: ClipTimes,
+    private readonly mends: FrameMends,
+  ) {
+    this.laid = new FootageMends(recipe, times, (home, mend, before, key) =>
+      mends.patch(material, home, mend, key, before),
+    );
+    const { width, height, frames, footage, keeps, unread } = material;
+    [this.width, this.height, this.frames] = [width, height, frames];
+    [this.footage, this.keeps, this.unread] = [footage, keeps, unread];
+  }
+
+  frame(index: number): Promise<Picture> {
+    const frame = this.kept.get(index) ?? this.mended(index);
+    this.kept.delete(index);
+    this.kept.set(index, frame);
+    frame.catch(() => this.kept.delete(index));
+    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!);
+    return frame;
+  }
+
+  private async mended(index: number): Promise<Picture> {
+    const frame = await this.material.frame(index);
+    return this.mends.lay(frame, await this.laid.on(index), this.id);
+  }
+
+  hold(): () => void {
+    return this.material.hold();
+  }
+}
