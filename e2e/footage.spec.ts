@@ -236,6 +236,37 @@ test('a film that a window left unfinished goes on from its last whole part, or 
   expect(await partsKept()).toBe(0);
 });
 
+test('what is mended away on one frame stays away on all, where it follows the view', async ({ app }) => {
+  const { page } = app;
+  await openClip(app);
+  // A blue car stands before the house; at the end of the clip the view has moved on.
+  const isBlue = async (x: number, y: number): Promise<boolean> => {
+    const [red, , blue] = (await app.colourAt(x, y)) as [number, number, number];
+    return blue > red + 30;
+  };
+  const end = page.getByRole('slider', { name: 'Playhead' });
+  expect(await isBlue(0.425, 0.81)).toBe(true);
+  await end.press('End');
+  await expect.poll(() => isBlue(0.235, 0.94)).toBe(true);
+  await end.press('Home');
+  await app.step('Tidy');
+  await page.getByRole('radio', { name: 'Fill' }).click();
+  await page.getByRole('spinbutton', { name: 'Radius of the mend' }).fill('36');
+  await page.keyboard.press('Enter');
+  await app.draw([0.405, 0.835], [0.425, 0.81], [0.445, 0.8]);
+  await expect.poll(() => isBlue(0.425, 0.81)).toBe(false);
+  await page.getByRole('button', { name: 'Forwards' }).click();
+  await expect(page.getByRole('group', { name: 'Keys of Fill 1' }).getByRole('button').first()).toBeVisible({
+    timeout: 120_000,
+  });
+  await end.press('End');
+  await expect(page.getByText('frame 240 of 240')).toBeVisible();
+  await expect.poll(() => isBlue(0.235, 0.94)).toBe(false);
+  // Switched off, it is there again.
+  await page.getByRole('switch', { name: 'Fill 1 on' }).click();
+  await expect.poll(() => isBlue(0.235, 0.94)).toBe(true);
+});
+
 test('numbers have keys, a change between them sets one, and all of it is steps back', async ({ app }) => {
   const { page } = app;
   await openClip(app);

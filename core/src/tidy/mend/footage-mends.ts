@@ -42,12 +42,20 @@ export class FootageMends {
     const laid: Laid[] = [];
     const all = mendsIn(recipeAt(this.recipe, this.times.starts[index]!));
     for (const [i, mend] of all.slice(0, until).entries()) {
-      let patch = this.made.get(mend.id);
-      if (!patch) this.made.set(mend.id, (patch = this.patch(mend, i)));
-      const ready = await patch;
-      if (ready) laid.push({ patch: ready, carry: mend.carry });
+      const patch = await this.patchOf(mend, i);
+      if (patch) laid.push({ patch, carry: mend.carry });
     }
     return laid;
+  }
+
+  private patchOf(mend: Mend, i: number): Promise<MendPatch | null> {
+    let patch = this.made.get(mend.id);
+    if (!patch) {
+      patch = this.patch(mend, i);
+      this.made.set(mend.id, patch);
+      patch.catch(() => this.made.delete(mend.id));
+    }
+    return patch;
   }
 
   /** A mend is made on its own frame, with those on it that come before. */

@@ -1,0 +1,97 @@
+import { type Laid, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/core';
+import { describe, expect, it } from 'vitest';
+import type { FrameMends } from '../src/app/engine/footage/frame-mends';
+import { mendedFootage } from '../src/app/engine/footage/mended-footage';
+import type { Material } from '../src/app/engine/material';
+import { Picture } from '../src/app/engine/picture';
+
+const SIZE = { width: 4, height: 2 };
+const FRAMES = 30;
+const times = evenTimes(FRAMES, 10);
+
+describe('footage with mends', () => {
+  const read: number[] = [];
+  const material = {
+    ...SIZE,
+    frames: FRAMES,
+    keeps: 5,
+    footage: {},
+    unread: new Map(),
+    hold: () => () => undefined,
+    async frame(index: number) {
+      read.push(index);
+      const pixels = new SharedArrayBuffer(SIZE.width * SIZE.height * 3);
+      return Picture.ofFrame({ ...SIZE, format: { channels: 3, bytes: 1 }, pixels }, `frame ${index}`);
+    },
+  } as unknown as Material;
+  /** Patches that are their mends' names, made of what lay on their frame. */
+  const made: string[] = [];
+  const laid: string[] = [];
+  const mends = {
+    async patch(_: Material, home: number, { id }: { id: string }, __: string, before: readonly Laid[]) {
+      made.push(
+        `${id} on ${home} after ${before.map(({ patch }) => (patch as unknown as { id: string }).id).join()}`,
+      );
+      return id === 'outside' ? null : ({ id } as unknown as MendPatch);
+    },
+    async lay(frame: Picture, all: readonly Laid[], name: string) {
+      laid.push(
+        all
+          .map(
+            ({ patch, carry }) => `${(patch as unknown as { id: string }).id} ${carry.shift[0].toFixed(1)}`,
+          )
+          .join(),
+      );
+      return Picture.ofFrame(
+        { ...SIZE, format: frame.format, pixels: frame.pixelsAsTheyLie },
+        `${frame.id} ${name}`,
+      );
+    },
+  } as unknown as FrameMends;
+  const recipe = (parts: object) => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
+  const mend = (id: string, more: object = {}) => ({ id, kind: 'fill', points: [[0.5, 0.5]], ...more });
+  const how = recipe({
+    tidy: {
+      mends: [mend('a', { at: 1 }), mend('outside'), mend('off', { on: false }), mend('b', { at: 2 })],
+    },
+    keys: [
+      { of: 'tidy/mends/a/carry/shift', at: 0, value: [0, 0], ease: 'linear' },
+      { of: 'tidy/mends/a/carry/shift', at: 2, value: [1, 0], ease: 'linear' },
+    ],
+  });
+
+  it('makes each on its own frame, after those before it, once; and lays them where they were carried to', async () => {
+    const clip = mendedFootage(material, how, times, mends);
+    const [first, again, other] = [await clip.frame(5), await clip.frame(5), await clip.frame(20)];
+    expect(made.sort()).toEqual(['a on 10 after ', 'b on 20 after a', 'outside on 0 after a']);
+    expect(laid).toEqual(['a 0.3,b 0.0', 'a 1.0,b 0.0']);
+    expect(again).toBe(first);
+    expect(first.id).toMatch(/^frame 5 mended-/);
+    expect(other.id).not.toBe(first.id);
+    expect(clip).toMatchObject({ ...SIZE, frames: FRAMES, keeps: 5 });
+  });
+
+  it('is read again where it is no longer kept, and is itself where nothing is mended', async () => {
+    const clip = mendedFootage(material, how, times, mends);
+    read.length = 0;
+    for (let i = 0; i < 15; i++) await clip.frame(i);
+    await clip.frame(14);
+    await clip.frame(0);
+    expect(read.filter((i) => i === 14)).toHaveLength(1);
+    expect(read.filter((i) => i === 0).length).toBeGreaterThan(1);
+    for (const none of [recipe({}), recipe({ tidy: { on: false, mends: [mend('a')] } })])
+      expect(mendedFootage(material, none, times, mends)).toBe(material);
+  });
+
+  it('tells a failure once, and tries again', async () => {
+    let fails = true;
+    const broken = {
+      ...material,
+      frame: (i: number) => (fails ? Promise.reject(new Error('gone')) : material.frame(i)),
+    } as Material;
+    const clip = mendedFootage(broken, how, times, mends);
+    await expect(clip.frame(3)).rejects.toThrow('gone');
+    fails = false;
+    expect((await clip.frame(3)).width).toBe(SIZE.width);
+  });
+});
