@@ -56,6 +56,48 @@ function error(a: Samples, b: ArrayLike<number>, [cx, cy]: [number, number], rad
   return sum / count;
 }
 
+describe('a draft of a mend', () => {
+  const large = { width: 420, height: 320 };
+  const wall = drawn(large, (x, y, c) => 120 + 40 * Math.sin(x / 12 + c) + 30 * Math.cos(y / 17));
+  const spotted = { ...copyOf(wall), data: wall.data.map((v, i) => (Math.hypot((i / 3) % 420 - 210, Math.floor(i / 1260) - 160) < 100 ? 255 : v)) }; // prettier-ignore
+
+  it('of a large hole is there before it, like it, and nothing but the hole', async () => {
+    const made = copyOf(spotted);
+    const drafts: Samples[] = [];
+    let done = 0;
+    await mendSamples(
+      new Scratch(),
+      kernelModule,
+      made,
+      mendOf({ radius: 105 / Math.hypot(420, 320) }),
+      (now) => (done = now),
+      (put) => {
+        expect(done).toBeLessThan(0.5);
+        expect(made.data).toEqual(spotted.data);
+        const copy = copyOf(made);
+        put(copy);
+        drafts.push(copy);
+      },
+    );
+    expect(drafts).toHaveLength(1);
+    const [draft] = drafts as [Samples];
+    // Nearer to what it becomes than what stood there.
+    expect(error(draft, made.data, [210, 160], 95)).toBeLessThan(
+      error(spotted, made.data, [210, 160], 95) / 8,
+    );
+    const isOutside = (i: number): boolean =>
+      Math.hypot(((i / 3) % 420) - 210, Math.floor(i / 1260) - 160) > 110;
+    draft.data.forEach((v, i) => isOutside(i) && v !== spotted.data[i] && expect.fail(`sample ${i}`));
+  });
+
+  it('of a small one is not worth it', async () => {
+    const mend = mendOf({ radius: 40 / Math.hypot(420, 320) });
+    const never = (): void => expect.fail('there was a draft');
+    await mendSamples(new Scratch(), kernelModule, copyOf(spotted), mend, undefined, never);
+    expect(mend.kind).toBe('fill');
+  });
+});
+
 const size = { width: 180, height: 120 };
 const d = Math.hypot(size.width, size.height);
 /** Bricks on the left, planks on the right of a slanting edge. */

@@ -1,5 +1,6 @@
 import type { Size } from '../../focus/geometry';
 import type { Use } from '../../render/arena';
+import { between } from './between';
 import { spanHole } from './membrane';
 import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';
 import { peelHole } from './peel';
@@ -8,6 +9,8 @@ import { peelHole } from './peel';
 const BEGINS_AT = 12;
 /** A hole larger than this is thought out at a smaller size; finer ones only follow. */
 const THOUGHT_OUT = 200;
+/** The hole at the size that a draft of a larger one is drawn up from, in pixels at least. */
+const DRAFT_HOLE = 60;
 /** Rounds of guessing and voting, from the smallest size to the largest. */
 const ROUNDS = { smallest: 6, largest: 2 } as const;
 /** How much less a pixel counts for each step into the hole. */
@@ -96,6 +99,7 @@ export function fillBytes({ width, height }: Size): number {
  * all that cover a pixel vote on it; what is left of a seam is closed in gradients (P. Pérez, M. Gangnet, A. Blake,
  * "Poisson image editing", SIGGRAPH 2003). The same each time.
  * @param use memory of at least `fillBytes`. @param colours three a pixel. @param hole 1 where it is to be filled.
+ * @param onDraft hears of a large hole what it will be like, soon.
  * @returns colours, filled.
  */
 export function fillHole(
@@ -104,6 +108,7 @@ export function fillHole(
   hole: Uint8Array,
   size: Size,
   onProgress: (done: number) => void = () => undefined,
+  onDraft: (colours: Float32Array) => void = () => undefined,
 ): Float32Array {
   const { width, height } = size;
   const whole = withTrust({ width, height, colours: Float32Array.from(colours), hole });
@@ -112,6 +117,8 @@ export function fillHole(
     sizes.unshift(halved(sizes[0]!));
   let dice = 0x2545f491;
   let before: { image: Holed; matches: Matches } | null = null;
+  const drafted =
+    longestSide(whole) > THOUGHT_OUT ? sizes.findIndex((image) => longestSide(image) >= DRAFT_HOLE) : -1;
   for (const [level, image] of sizes.entries()) {
     const good = goodMiddles(image);
     // Where there is nothing to take from, what surrounds it is drawn smoothly together.
@@ -143,6 +150,7 @@ export function fillHole(
       // The last sizes take nearly all of the time.
       onProgress((4 ** level * ((round + 1) / rounds)) / 4 ** (sizes.length - 1));
     }
+    if (level === drafted && image !== whole) onDraft(enlarged(image, whole));
     before = { image, matches };
   }
   return whole.colours;
@@ -152,6 +160,19 @@ export function fillHole(
 function copyInto({ colours, hole }: Holed, made: Float32Array): void {
   for (let at = 0; at < hole.length; at++)
     if (hole[at] === 1) for (let c = 0; c < 3; c++) colours[at * 3 + c] = made[at * 3 + c]!;
+}
+
+/** A picture with its hole as a smaller one of it has it, drawn up. */
+function enlarged(small: Holed, whole: Holed): Float32Array {
+  const colours = Float32Array.from(whole.colours);
+  const [fx, fy] = [small.width / whole.width, small.height / whole.height];
+  for (let at = 0; at < whole.hole.length; at++) {
+    if (whole.hole[at] === 0) continue;
+    const x = Math.max(0, ((at % whole.width) + 0.5) * fx - 0.5);
+    const y = Math.max(0, (Math.floor(at / whole.width) + 0.5) * fy - 0.5);
+    for (let c = 0; c < 3; c++) colours[at * 3 + c] = between(small.colours, small, 3, c, x, y);
+  }
+  return colours;
 }
 
 /** What is off by more is another thing that the hole cuts through, and says nothing of how light it is inside. */

@@ -16,7 +16,8 @@ export function mendsIn({ tidy }: Pick<Recipe, 'tidy'>): readonly Mend[] {
 /**
  * Carries out a mend on a picture, in place: `fill` makes what it covers out of what surrounds it, `copy` brings in the
  * picture from an offset, blended at its edge. What lies outside of the picture is left out.
- * @param scratch memory that filling may use.
+ * @param scratch memory that filling may use. @param onDraft hears soon of a large fill how it will look: `put` writes
+ * that over a copy of the samples.
  */
 export async function mendSamples(
   scratch: Scratch,
@@ -24,6 +25,7 @@ export async function mendSamples(
   samples: Samples,
   mend: Mend,
   onProgress: (done: number) => void = () => undefined,
+  onDraft: (put: (copy: Samples) => void) => void = () => undefined,
 ): Promise<void> {
   const window = mendWindow(samples, mend);
   if (!window) return;
@@ -32,8 +34,10 @@ export async function mendSamples(
     onProgress(1);
     return;
   }
-  const made = await fillWindow(scratch, module, window, onProgress);
   const cover = window.cover.map((share) => Math.min(1, share / WHOLE_FROM));
+  const made = await fillWindow(scratch, module, window, onProgress, (draft) =>
+    onDraft((copy) => putWindow(copy, window, draft, cover)),
+  );
   putWindow(samples, window, made, cover);
 }
 
@@ -43,8 +47,9 @@ export async function fillWindow(
   module: WebAssembly.Module,
   window: MendWindow,
   onProgress: (done: number) => void = () => undefined,
+  onDraft: (colours: Float32Array) => void = () => undefined,
 ): Promise<Float32Array> {
   const hole = Uint8Array.from(window.cover, (share) => (share > 0 ? 1 : 0));
   const use = await scratch.use(module, fillBytes(window));
-  return fillHole(use, window.colours, hole, window, onProgress);
+  return fillHole(use, window.colours, hole, window, onProgress, onDraft);
 }

@@ -4,6 +4,7 @@ import { type Similarity, inverted, moved } from '../../focus/similarity';
 import type { Scratch } from '../../pixels/scratch';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Mend } from '../../recipe/tidy-schema';
+import { between } from './between';
 import { type FrameColours, type FramePixels, frameColours, frameSamples } from './frame-colours';
 import { WHOLE_FROM, fillWindow } from './index';
 import { spanHole } from './membrane';
@@ -110,24 +111,6 @@ function boxOn(patch: MendPatch, there: Similarity, frame: Size): (Size & { x: n
     height: Math.min(frame.height, Math.ceil(bottom) + 1) - y,
   };
   return box.width > 0 && box.height > 0 ? box : null;
-}
-
-/** A value of a window between its pixels. */
-function between(
-  values: Float32Array,
-  { width, height }: Size,
-  planes: number,
-  c: number,
-  x: number,
-  y: number,
-): number {
-  const [x0, y0] = [Math.floor(x), Math.floor(y)];
-  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
-  const [tx, ty] = [x - x0, y - y0];
-  const at = (i: number, j: number): number => values[(j * width + i) * planes + c]!;
-  const top = at(x0, y0) + tx * (at(x1, y0) - at(x0, y0));
-  const bottom = at(x0, y1) + tx * (at(x1, y1) - at(x0, y1));
-  return top + ty * (bottom - top);
 }
 
 const corner = new Float32Array(12);

@@ -4,6 +4,7 @@ import {
   type Mend,
   type MendPatch,
   type PixelFormat,
+  type Samples,
   Scratch,
   type Size,
   layPatch,
@@ -16,7 +17,7 @@ const scratch = new Scratch();
 
 /** Carries out mends on the pixels of pictures and frames. */
 const worker = {
-  /** In place, one after the other; `told` hears how far all of them are, 0..1. */
+  /** In place, one after the other; `told` hears how far all of them are, 0..1, `drafted` how a large one will look. */
   async mend(
     module: WebAssembly.Module,
     pixels: SharedArrayBuffer,
@@ -24,11 +25,26 @@ const worker = {
     { width, height }: Size,
     mends: readonly Mend[],
     told: (done: number) => void,
+    drafted: (pixels: SharedArrayBuffer) => void,
   ): Promise<void> {
-    const data = format.bytes === 2 ? new Uint16Array(pixels) : new Uint8Array(pixels);
-    const samples = { width, height, data, channels: format.channels };
+    const samplesIn = (of: SharedArrayBuffer): Samples => {
+      const data = format.bytes === 2 ? new Uint16Array(of) : new Uint8Array(of);
+      return { width, height, data, channels: format.channels };
+    };
     for (const [i, mend] of mends.entries())
-      await mendSamples(scratch, module, samples, mend, (done) => told((i + done) / mends.length));
+      await mendSamples(
+        scratch,
+        module,
+        samplesIn(pixels),
+        mend,
+        (done) => told((i + done) / mends.length),
+        (put) => {
+          const copy = new SharedArrayBuffer(pixels.byteLength);
+          new Uint8Array(copy).set(new Uint8Array(pixels));
+          put(samplesIn(copy));
+          drafted(copy);
+        },
+      );
   },
 
   /** Makes a mend on a frame of footage, to be laid on any; null where it lies outside. */

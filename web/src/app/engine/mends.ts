@@ -18,7 +18,8 @@ export class Mends {
   private turn: Promise<unknown> = Promise.resolve();
 
   /**
-   * A picture with its mends; the picture itself where there are none, or where it is a frame of planes.
+   * A picture with its mends; the picture itself where there are none, or where it is a frame of planes. `told` hears how
+   * far they are, 0..1, `drafted` how a large one will look.
    * @throws the signal's reason.
    */
   of(
@@ -26,9 +27,10 @@ export class Mends {
     mends: readonly Mend[],
     signal: AbortSignal,
     told: (done: number) => void = () => undefined,
+    drafted: (picture: Picture) => void = () => undefined,
   ): Promise<Picture> {
     if (mends.length === 0 || isYuv(picture.format)) return Promise.resolve(picture);
-    const made = this.turn.then(() => this.make(picture, mends, signal, told));
+    const made = this.turn.then(() => this.make(picture, mends, signal, told, drafted));
     this.turn = made.catch(() => undefined);
     return made;
   }
@@ -38,6 +40,7 @@ export class Mends {
     mends: readonly Mend[],
     signal: AbortSignal,
     told: (done: number) => void,
+    drafted: (picture: Picture) => void,
   ): Promise<Picture> {
     signal.throwIfAborted();
     const { last } = this;
@@ -68,6 +71,10 @@ export class Mends {
     const report = (done: number): void => {
       if (!isMade) told(done);
     };
+    const showDraft = async (draft: SharedArrayBuffer): Promise<void> => {
+      const seen = await picture.withPixels(draft, this.engine.pool);
+      if (!isMade && !signal.aborted) drafted(seen);
+    };
     // The worker goes on to what comes next: a signal that comes late must not end that.
     await Promise.race([
       stopped,
@@ -78,6 +85,7 @@ export class Mends {
         { width: start.width, height: start.height },
         more,
         proxy(report),
+        proxy(showDraft),
       ),
     ]).finally(() => {
       isMade = true;

@@ -16,10 +16,10 @@ type Point = readonly [number, number];
 
 /** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
 const LOOKED_AT = 0.22;
-/** How far around strokes and subjects is looked at, too, as a share of the frame's longer side. */
-const AROUND = 0.03;
-/** What is mended away is to go with the ground that it stands on. */
-const AROUND_MENDS = 0.12;
+/** How far around a subject that was cut out is looked at, too, as a share of the frame's longer side. */
+const AROUND_SUBJECT = 0.03;
+/** What is painted goes with the ground around it: there may be little to hold on to in it. */
+const AROUND_PAINTED = 0.12;
 
 /**
  * What is looked at when a part of a recipe is followed, on the frame in view: the surroundings of its points; where it was
@@ -38,11 +38,12 @@ export async function followedSubject(
     if (strokes.length === 0)
       throw new Error('There is no stroke yet: paint over what is to be followed first.');
     const point = carriedPoint(strokesCarry, frame);
-    return around(strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y]))), frame); // prettier-ignore
+    const places = strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y])));
+    return around(places, frame, AROUND_PAINTED);
   }
   if (list === 'mends') {
     const { points, carry } = recipe.tidy.mends[Number(index)]!;
-    return around(points.map(carriedPoint(carry, frame)), frame, AROUND_MENDS);
+    return around(points.map(carriedPoint(carry, frame)), frame, AROUND_PAINTED);
   }
   if (list === 'mattes') {
     const { image, carry } = mattes[Number(index)]!;
@@ -51,7 +52,7 @@ export async function followedSubject(
     if (!bounds) throw new Error('It is not cut out yet: draw over it first.');
     const { left, top, right, bottom } = bounds;
     const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(carriedPoint(carry, frame)); // prettier-ignore
-    return { ...around(ends, frame), outline: carriedRaster(raster, carry, frame) };
+    return { ...around(ends, frame, AROUND_SUBJECT), outline: carriedRaster(raster, carry, frame) };
   }
   const points = movingNumbers(recipe, place)
     .filter(({ kind }) => kind === 'point')
@@ -66,7 +67,7 @@ export async function followedSubject(
 }
 
 /** The box around points, as far as it lies within the frame, and a little more. */
-function around(points: readonly Point[], { width, height }: Size, more = AROUND): Subject {
+function around(points: readonly Point[], { width, height }: Size, more: number): Subject {
   const margin = more * Math.max(width, height);
   const xs = points.map(([x]) => Math.min(1, Math.max(0, x)) * width - 0.5);
   const ys = points.map(([, y]) => Math.min(1, Math.max(0, y)) * height - 0.5);

@@ -47,15 +47,19 @@ export class Mending {
 
   private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {
     if (mends.length > 0) this.done.set(0);
+    const show = (picture: Picture): void => {
+      if (this.engine.guide() === first) this.engine.show(picture);
+    };
     try {
       const picture = await this.mends.of(
         first,
         mends,
         signal,
         (done) => !signal.aborted && this.done.set(done),
+        show,
       );
       if (signal.aborted) return;
-      if (this.engine.guide() === first) this.engine.show(picture);
+      show(picture);
       this.done.set(null);
     } catch (error) {
       if (signal.aborted) return;
