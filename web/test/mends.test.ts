@@ -6,8 +6,9 @@ import type { Picture } from '../src/app/engine/picture';
 import { openOne, services } from './services';
 
 type Report = (done: number) => void;
+type Drafted = (pixels: SharedArrayBuffer) => Promise<void>;
 const worker = vi.hoisted(() => ({
-  calls: [] as { report: (done: number) => void; answer: () => void }[],
+  calls: [] as { report: Report; draft: Drafted; answer: () => void }[],
 }));
 
 vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
@@ -15,7 +16,9 @@ vi.mock('comlink', () => ({
   proxy: (report: unknown) => report,
   wrap: () => ({
     mend: (...args: unknown[]) =>
-      new Promise<void>((answer) => worker.calls.push({ report: args.at(-1) as Report, answer })),
+      new Promise<void>((answer) =>
+        worker.calls.push({ report: args.at(-2) as Report, draft: args.at(-1) as Drafted, answer }),
+      ),
   }),
 }));
 
@@ -56,6 +59,19 @@ describe('mends in their worker', () => {
     expect(told).toEqual([0.5]);
     // What is made already is had at once.
     expect(await service.of(picture, [], new AbortController().signal)).toBe(picture);
+  });
+
+  it('show a draft while they are made, and none when they are', async () => {
+    const seen: Picture[] = [];
+    const { signal } = new AbortController();
+    const making = service.of(picture, mends('a'), signal, undefined, (draft) => seen.push(draft));
+    const call = await next(1);
+    await call.draft(new SharedArrayBuffer(64));
+    expect(seen).toEqual([made]);
+    call.answer();
+    await making;
+    await call.draft(new SharedArrayBuffer(64));
+    expect(seen).toHaveLength(1);
   });
 
   it('that are no longer wanted do not hold up what is', async () => {
