@@ -229,7 +229,7 @@ class OwnServer {
 
 const offline = plain.extend<{ server: OwnServer }>({
   server: async ({}, use, { parallelIndex }) => {
-    const server = new OwnServer(4797 + parallelIndex);
+    const server = new OwnServer(4801 + parallelIndex);
     await server.start();
     await use(server);
     await server.remove();

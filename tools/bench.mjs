@@ -1,6 +1,6 @@
-// npm run bench [-- still blurs colour fill mends suit looks truth field footage follow play drag dragLens brush aperture memory]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill mends suit looks truth field footage follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -296,6 +296,64 @@ async function memory() {
   }
 }
 
+/** What the browser's processes hold, in MiB, while one recipe goes over many pictures: at a tenth of them, and at the end. */
+async function many() {
+  const [count, tenthOf] = [500, 50];
+  buildWeb();
+  const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
+  try {
+    const demo = sharp(join(root, 'demo/pictures/tram-loop.jpg'));
+    const files = [];
+    for (let i = 0; i < count; i++) {
+      files.push(join(folder, `view ${i + 1}.jpg`));
+      const part = { left: (i * 37) % 1800, top: (i * 53) % 1200, width: 1800, height: 1200 };
+      await demo.clone().extract(part).jpeg().toFile(files.at(-1));
+    }
+    await withApplication(PORT, async (browser, address) => {
+      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      await page.goto(address);
+      await page.locator('[data-grip="near-clear"]').waitFor();
+      const session = await browser.newBrowserCDPSession();
+      const heldMiB = async () => {
+        const { processInfo } = await session.send('SystemInfo.getProcessInfo');
+        const held = processInfo.map(({ id }) => readFileSync(`/proc/${id}/smaps_rollup`, 'utf8'));
+        return Math.round(held.reduce((sum, text) => sum + Number(/^Pss:\s+(\d+)/m.exec(text)[1]), 0) / 1024);
+      };
+      const line = { case: 'many', pictures: count, before: await heldMiB() };
+      const route = page.getByRole('navigation', { name: 'Route' });
+      await route.getByRole('button', { name: /^Source/ }).click();
+      await page.getByRole('button', { name: 'Many at once' }).click();
+      const dialog = page.getByRole('dialog', { name: 'Many at once' });
+      const [chooser] = await Promise.all([
+        page.waitForEvent('filechooser'),
+        dialog.getByRole('button', { name: /^(Add|Choose) pictures/ }).click(),
+      ]);
+      await chooser.setFiles(files);
+      const started = performance.now();
+      await dialog.getByRole('button', { name: 'Render all' }).click();
+      const after = (picture) =>
+        page.waitForFunction(
+          (n) => Number(/Picture (\\d+) of/.exec(document.body.innerText)?.[1]) >= n,
+          picture,
+          { timeout: 3_600_000, polling: 500 },
+        );
+      let most = 0;
+      for (let picture = tenthOf; picture < count; picture += tenthOf) {
+        await after(picture);
+        most = Math.max(most, await heldMiB());
+        if (picture === tenthOf) line.atATenth = most;
+      }
+      await dialog.getByRole('button', { name: 'Render all' }).waitFor({ timeout: 3_600_000 });
+      line.atTheEnd = await heldMiB();
+      line.most = Math.max(most, line.atTheEnd);
+      line.seconds = Math.round((performance.now() - started) / 1000);
+      console.log(JSON.stringify(line));
+    });
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
 const cases = {
   still,
   blurs,
@@ -314,6 +372,7 @@ const cases = {
   brush,
   aperture,
   memory,
+  many,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in cases));

@@ -11,6 +11,7 @@ import {
   mendsIn,
   parseRecipe,
   spanHole,
+  splitTransparent,
 } from '../src/index';
 import { between } from './arbitraries';
 import { kernelModule, kernelsWith } from './harness';
@@ -55,6 +56,51 @@ function error(a: Samples, b: ArrayLike<number>, [cx, cy]: [number, number], rad
     }
   return sum / count;
 }
+
+describe('a mend on a picture with transparent places', () => {
+  // Orange on the left, half of it there; nothing on the right; a blue spot on the orange.
+  const [width, height] = [120, 80];
+  const straight = new Uint8Array(width * height * 4);
+  for (let i = 0; i < width * height; i++) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const isSpot = Math.hypot(x - 40, y - 40) < 5;
+    straight.set(isSpot ? [20, 40, 220, 255] : x < 90 ? [230, 140, 40, 128] : [0, 0, 0, 0], i * 4);
+  }
+  const split = (): Samples => {
+    const flat = new Uint8Array(width * height * 3);
+    for (let i = 0; i < flat.length; i++) {
+      const share = straight[Math.floor(i / 3) * 4 + 3]! / 255;
+      flat[i] = Math.round(straight[Math.floor(i / 3) * 4 + (i % 3)]! * share + 255 * (1 - share));
+    }
+    return { width, height, channels: 3, data: flat, parts: splitTransparent(straight, 255) };
+  };
+  const d = Math.hypot(width, height);
+  const at = (x: number, y: number): number => (y * width + x) * 4;
+
+  it('fills how much there is along with the colours', async () => {
+    const [made, came] = [split(), split()];
+    await mendSamples(
+      new Scratch(),
+      kernelModule,
+      made,
+      mendOf({ points: [[40 / 120, 0.5]], radius: 9 / d }),
+    );
+    const [now, was] = [made.parts!, came.parts!];
+    for (let c = 0; c < 3; c++) {
+      expect(Math.abs(now.cover[at(40, 40) + c]! - was.cover[at(10, 10) + c]!)).toBeLessThan(300);
+      expect(Math.abs(now.lit[at(40, 40) + c]! - was.lit[at(10, 10) + c]!)).toBeLessThan(900);
+    }
+    expect(now.lit.slice(0, at(0, 20))).toEqual(was.lit.slice(0, at(0, 20)));
+  });
+
+  it('copies nothing where there is nothing', async () => {
+    const made = split();
+    const copy = mendOf({ kind: 'copy', points: [[40 / 120, 0.5]], radius: 9 / d, from: [65 / 120, 0] });
+    await mendSamples(new Scratch(), kernelModule, made, copy);
+    expect([...made.parts!.cover.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
+    expect([...made.parts!.lit.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
+  });
+});
 
 describe('a draft of a mend', () => {
   const large = { width: 420, height: 320 };

@@ -42,7 +42,7 @@ export async function tidiedPixels(
 
 /** Carries out the mends of a recipe on a picture, in place. */
 async function mend(
-  { width, height, format, data }: Decoded,
+  { width, height, format, data, parts }: Decoded,
   recipe: Recipe,
   threads: Threads,
 ): Promise<void> {
@@ -51,6 +51,7 @@ async function mend(
     height,
     channels: format.channels,
     data: samplesOf(data, format),
+    parts,
   };
   const scratch = new Scratch();
   for (const one of mendsIn(recipe)) await mendSamples(scratch, await threads.module, samples, one);

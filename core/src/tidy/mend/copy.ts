@@ -1,4 +1,10 @@
+import type { Size } from '../../focus/geometry';
 import { type MendWindow, type Samples, whiteOf } from './window';
+
+/** The way to where a copy comes from, in whole pixels. */
+export function copyWay({ width, height }: Size, by: readonly [number, number]): [number, number] {
+  return [Math.round(by[0] * width), Math.round(by[1] * height)];
+}
 
 /**
  * The picture as it lies at an offset from a window of it. Where that lies outside of the picture, nothing is copied:
@@ -8,7 +14,7 @@ import { type MendWindow, type Samples, whiteOf } from './window';
 export function copyFrom(samples: Samples, window: MendWindow, by: readonly [number, number]): Float32Array {
   const { x, y, width, height, colours, cover } = window;
   const white = whiteOf(samples);
-  const [dx, dy] = [Math.round(by[0] * samples.width), Math.round(by[1] * samples.height)];
+  const [dx, dy] = copyWay(samples, by);
   const made = Float32Array.from(colours);
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {

@@ -1,8 +1,9 @@
 import type { Recipe } from '../../recipe/schema';
 import type { Mend } from '../../recipe/tidy-schema';
 import type { Scratch } from '../../pixels/scratch';
-import { copyFrom } from './copy';
+import { copyFrom, copyWay } from './copy';
 import { fillBytes, fillHole } from './fill';
+import { mendParts } from './parts';
 import { type MendWindow, type Samples, mendWindow, putWindow } from './window';
 
 /** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */
@@ -31,6 +32,7 @@ export async function mendSamples(
   if (!window) return;
   if (mend.kind === 'copy') {
     putWindow(samples, window, copyFrom(samples, window, mend.from), window.cover);
+    mendParts(samples, window, window.cover, copyWay(samples, mend.from));
     onProgress(1);
     return;
   }
@@ -39,6 +41,7 @@ export async function mendSamples(
     onDraft((copy) => putWindow(copy, window, draft, cover)),
   );
   putWindow(samples, window, made, cover);
+  mendParts(samples, window, cover, null);
 }
 
 /** What a fill makes of a window, three values a pixel. */

@@ -7,6 +7,7 @@ import type { Mend } from '../../recipe/tidy-schema';
 import { between } from './between';
 import { type FrameColours, type FramePixels, frameColours, frameSamples } from './frame-colours';
 import { WHOLE_FROM, fillWindow } from './index';
+import { copyWay } from './copy';
 import { spanHole } from './membrane';
 import { type MendWindow, mendWindow } from './window';
 
@@ -48,7 +49,7 @@ export async function mendPatch(
     colours: shared(window.colours),
     cover: shared(cover),
     made: made && shared(made),
-    from: [Math.round(mend.from[0] * frame.width), Math.round(mend.from[1] * frame.height)],
+    from: copyWay(frame, mend.from),
   };
 }
 

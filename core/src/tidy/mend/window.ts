@@ -1,4 +1,5 @@
 import type { Size } from '../../focus/geometry';
+import type { Parts } from '../../render/transparent';
 import { inkCoverage, makeInk } from '../../focus/strokes';
 import type { Mend } from '../../recipe/tidy-schema';
 
@@ -12,10 +13,12 @@ export interface MendWindow extends Size {
   cover: Float32Array;
 }
 
-/** Samples of a whole picture, row by row. */
+/** Samples of a whole picture, row by row; transparent places on white. */
 export interface Samples extends Size {
   data: Uint8Array | Uint16Array;
   channels: number;
+  /** The same with its transparent places, where it has some. */
+  parts?: Parts<Uint16Array> | null;
 }
 
 /** The highest value of a sample. */

@@ -3,6 +3,7 @@ import {
   type Laid,
   type Mend,
   type MendPatch,
+  type Parts,
   type PixelFormat,
   type Samples,
   Scratch,
@@ -21,6 +22,7 @@ const worker = {
   async mend(
     module: WebAssembly.Module,
     pixels: SharedArrayBuffer,
+    parts: Parts<SharedArrayBuffer> | null,
     format: PixelFormat,
     { width, height }: Size,
     mends: readonly Mend[],
@@ -31,11 +33,12 @@ const worker = {
       const data = format.bytes === 2 ? new Uint16Array(of) : new Uint8Array(of);
       return { width, height, data, channels: format.channels };
     };
+    const transparent = parts && { lit: new Uint16Array(parts.lit), cover: new Uint16Array(parts.cover) };
     for (const [i, mend] of mends.entries())
       await mendSamples(
         scratch,
         module,
-        samplesIn(pixels),
+        { ...samplesIn(pixels), parts: transparent },
         mend,
         (done) => told((i + done) / mends.length),
         (put) => {

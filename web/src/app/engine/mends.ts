@@ -48,8 +48,8 @@ export class Mends {
     if (goesOn && last.mends.length === mends.length) return last.made;
     const start = goesOn ? last.made : picture;
     const more = goesOn ? mends.slice(last.mends.length) : mends;
-    const pixels = new SharedArrayBuffer(start.pixelsAsTheyLie.byteLength);
-    new Uint8Array(pixels).set(new Uint8Array(start.pixelsAsTheyLie));
+    const pixels = copyOf(start);
+    const parts = start.parts && { lit: copyOf(start.parts.lit), cover: copyOf(start.parts.cover) };
     const { thread, remote } = (this.worker ??= started());
     const end = (): void => {
       // What is no longer wanted must not hold up what is.
@@ -72,7 +72,7 @@ export class Mends {
       if (!isMade) told(done);
     };
     const showDraft = async (draft: SharedArrayBuffer): Promise<void> => {
-      const seen = await picture.withPixels(draft, this.engine.pool);
+      const seen = await picture.withPixels(draft, null, this.engine.pool);
       if (!isMade && !signal.aborted) drafted(seen);
     };
     // The worker goes on to what comes next: a signal that comes late must not end that.
@@ -81,6 +81,7 @@ export class Mends {
       remote.mend(
         module,
         pixels,
+        parts,
         start.cutFormat,
         { width: start.width, height: start.height },
         more,
@@ -91,10 +92,17 @@ export class Mends {
       isMade = true;
       signal.removeEventListener('abort', stop);
     });
-    const made = await picture.withPixels(pixels, this.engine.pool);
+    const made = await picture.withPixels(pixels, parts, this.engine.pool);
     this.last = { of: picture, mends, made };
     return made;
   }
+}
+
+/** The pixels of a picture, to be changed. */
+function copyOf({ pixelsAsTheyLie }: Picture): SharedArrayBuffer {
+  const pixels = new SharedArrayBuffer(pixelsAsTheyLie.byteLength);
+  new Uint8Array(pixels).set(new Uint8Array(pixelsAsTheyLie));
+  return pixels;
 }
 
 function started(): { thread: Worker; remote: Remote<MendWorker> } {

@@ -83,10 +83,14 @@ export class Picture extends CutPicture {
   }
 
   /** The same picture with other pixels of the same format. */
-  withPixels(pixels: SharedArrayBuffer, threads: Threads): Promise<Picture> {
+  withPixels(
+    pixels: SharedArrayBuffer,
+    parts: Parts<SharedArrayBuffer> | null,
+    threads: Threads,
+  ): Promise<Picture> {
     if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
     const { width, height, format } = this;
-    return Picture.from({ pixels, width, height, format, parts: null }, threads);
+    return Picture.from({ pixels, width, height, format, parts }, threads);
   }
 
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {

@@ -25,6 +25,8 @@ export class NewVersion {
   }
 
   private use(keeper: Workbox): void {
+    // The present one first ends what it is being asked for: that may take a while.
+    this.notices.info('The new version is taking over …', ABOUT);
     keeper.addEventListener('controlling', () => location.reload());
     keeper.messageSkipWaiting();
   }
