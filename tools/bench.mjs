@@ -302,15 +302,17 @@ async function many() {
   buildWeb();
   const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
   try {
-    const demo = sharp(join(root, 'demo/pictures/tram-loop.jpg'));
+    const demo = sharp(join(root, 'demo/pictures/tram-loop.jpg')).raw();
+    const { data, info: raw } = await demo.toBuffer({ resolveWithObject: true });
     const files = [];
     for (let i = 0; i < count; i++) {
       files.push(join(folder, `view ${i + 1}.jpg`));
       const part = { left: (i * 37) % 1800, top: (i * 53) % 1200, width: 1800, height: 1200 };
-      await demo.clone().extract(part).jpeg().toFile(files.at(-1));
+      await sharp(data, { raw }).extract(part).jpeg().toFile(files.at(-1));
     }
     await withApplication(PORT, async (browser, address) => {
       const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      await page.addInitScript(() => Reflect.deleteProperty(window, 'showOpenFilePicker'));
       await page.goto(address);
       await page.locator('[data-grip="near-clear"]').waitFor();
       const session = await browser.newBrowserCDPSession();
