@@ -103,6 +103,22 @@ describe('keys of what is carried', () => {
       } // prettier-ignore
   });
 
+  it('are fewer where only a part of the picture must keep its place, and together for all three numbers', () => {
+    // Turns a little to and fro about a place near the corner: far from there that is much.
+    const shaky = motions.map(({ time }, i) => {
+      const angle = (0.3 * Math.sin(i * 2.4) * Math.PI) / 180;
+      const [a, b] = [Math.cos(angle), Math.sin(angle)];
+      return { time, motion: { a, b, tx: 12 - (a * 12 - b * 9), ty: 9 - (b * 12 + a * 9) } };
+    });
+    const box = { left: 6, top: 4, right: 18, bottom: 14 };
+    const all = followedKeys(how, ['focus', 'mattes', 0], shaky, size);
+    const there = followedKeys(how, ['focus', 'mattes', 0], shaky, size, box);
+    expect(there).toHaveLength(6);
+    expect(all.length).toBeGreaterThan(30);
+    const times = (name: string) => all.filter(({ of }) => of.endsWith(name)).map(({ at }) => at);
+    expect(times('turn')).toEqual(times('shift'));
+  });
+
   it('say the same motion from another frame on, where it is then at rest', () => {
     const keyed = { ...how, keys: followedKeys(how, ['focus', 'mattes', 0], motions, size) };
     const now = 0.7;

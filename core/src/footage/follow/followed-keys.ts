@@ -1,5 +1,6 @@
 import { AT_REST, carryOf, similarityOf } from '../../focus/carry';
 import { diagonal, type Size } from '../../focus/geometry';
+import type { Box } from './corners';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Key } from '../../recipe/keys-schema';
 import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
@@ -64,16 +65,18 @@ export function followedNumbers(recipe: Recipe, place: RecipePath): RecipePath[]
  * Keys that let a part of a recipe (a band, a sounding, strokes, a matte) go with what was followed: as few as lie within
  * a third of a pixel of it.
  * @param place of the part, as it is on the frame that following began at. @param motions in the order of their times.
- * @param frame the size of the frames that were followed.
+ * @param frame the size of the frames that were followed. @param box of what is carried, on the frame that following began
+ * at, in pixels; all of the frame where nothing is said.
  */
 export function followedKeys(
   recipe: Recipe,
   place: RecipePath,
   motions: readonly Motion[],
   frame: Size,
+  box: Box = { left: 0, top: 0, right: frame.width, bottom: frame.height },
 ): Key[] {
   const carry = carryPlace(recipe, place);
-  if (carry) return carriedKeys(recipe, carry, motions, frame);
+  if (carry) return carriedKeys(recipe, carry, motions, frame, box);
   const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > LEAST_GROWTH);
   const d = diagonal(frame);
   return movingNumbers(recipe, place).flatMap(({ at, kind }) => {
@@ -96,7 +99,13 @@ export function followedKeys(
 const CARRIED = ['shift', 'turn', 'scale'] as const;
 
 /** Keys of a carry: what was followed comes after what carried it to the frame that following began at. */
-function carriedKeys(recipe: Recipe, carry: RecipePath, motions: readonly Motion[], frame: Size): Key[] {
+function carriedKeys(
+  recipe: Recipe,
+  carry: RecipePath,
+  motions: readonly Motion[],
+  frame: Size,
+  box: Box,
+): Key[] {
   const start = similarityOf(valueAt(recipe, carry) as Carry, frame);
   return carryKeys(
     keyPath(recipe, carry),
@@ -107,22 +116,39 @@ function carriedKeys(recipe: Recipe, carry: RecipePath, motions: readonly Motion
       return { time, carry: carryOf(composed(fromCorner, start), frame) };
     }),
     frame,
+    homeBox(box, start),
   );
 }
 
-/** A carry at times as keys, as few as keep every place of the picture within a third of a pixel. */
-function carryKeys(of: string, steps: readonly { time: number; carry: Carry }[], frame: Size): Key[] {
-  const reach = diagonal(frame) / 2;
+/** A box of the frame in view, around the same on the frame that a carry began at. */
+function homeBox({ left, top, right, bottom }: Box, carried: Similarity): Box {
+  const back = inverted(carried);
+  const ends = ([[left, top], [right, top], [left, bottom], [right, bottom]] as const).map((p) => moved(back, p)); // prettier-ignore
+  const [xs, ys] = [ends.map(([x]) => x), ends.map(([, y]) => y)];
+  return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
+}
+
+/** A carry at times as keys, as few as keep all of a box within a third of a pixel; its numbers have theirs together. */
+function carryKeys(
+  of: string,
+  steps: readonly { time: number; carry: Carry }[],
+  frame: Size,
+  { left, top, right, bottom }: Box,
+): Key[] {
+  const corners = [[left, top], [right, top], [left, bottom], [right, bottom]] as const; // prettier-ignore
+  const placed = ([x, y, turn, scale]: readonly number[]): [number, number][] => {
+    const there = similarityOf({ shift: [x!, y!], turn: turn!, scale: scale! }, frame);
+    return corners.map((corner) => moved(there, corner));
+  };
+  const apart = (a: readonly number[], b: readonly number[]): number => {
+    const other = placed(b);
+    const far = placed(a).map(([x, y], i) => Math.hypot(x - other[i]![0], y - other[i]![1]));
+    return Math.max(...far) / TOLERANCE_PX;
+  };
   const times = steps.map(({ time }) => time);
-  return CARRIED.flatMap((name) => {
-    const apart = (a: readonly number[], b: readonly number[]): number => {
-      const by = a.map((value, i) => Math.abs(value - b[i]!));
-      if (name === 'shift') return Math.hypot(by[0]! * frame.width, by[1]! * frame.height) / TOLERANCE_PX;
-      return (by[0]! * reach * (name === 'turn' ? Math.PI / 180 : 1)) / TOLERANCE_PX;
-    };
-    const values = steps.map(({ carry }) => [carry[name]].flat());
-    return thinned(times, values, apart).map((i) => carryKey(of, name, steps[i]!));
-  });
+  const values = steps.map(({ carry: { shift, turn, scale } }) => [...shift, turn, scale]);
+  const kept = thinned(times, values, apart);
+  return CARRIED.flatMap((name) => kept.map((i) => carryKey(of, name, steps[i]!)));
 }
 
 function carryKey(of: string, name: keyof Carry, { time, carry }: { time: number; carry: Carry }): Key {

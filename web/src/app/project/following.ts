@@ -88,7 +88,7 @@ export class Following {
       const times = this.footage.times().starts;
       const here = { time: times[start]!, motion: IDENTITY, confidence: 1, likeness: 1 };
       const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
-      this.keep(place, label, owner, steps, material);
+      this.keep(place, label, owner, steps, material, subject.box);
       const lost = legs.find((leg) => leg.lostAt !== null)?.lostAt ?? null;
       if (lost !== null) {
         this.notices.info(
@@ -159,10 +159,11 @@ export class Following {
     owner: string,
     steps: readonly Followed[],
     material: Material,
+    box: Subject['box'],
   ): void {
     const [from, to] = [steps[0]!.time, steps.at(-1)!.time];
     const recipe = this.project.recipe();
-    const keys = followedKeys(recipe, place, steps, material);
+    const keys = followedKeys(recipe, place, steps, material, box);
     const paths = new Set(followedNumbers(recipe, place).map((at) => keyPath(recipe, at)));
     this.project.edit(`follow ${label}`, (draft) => {
       const kept = draft.keys.filter(({ of, at }) => !paths.has(of) || at < from - 1e-6 || at > to + 1e-6);
