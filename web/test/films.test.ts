@@ -99,9 +99,10 @@ describe('films', () => {
     vi.stubGlobal('navigator', {
       locks: {
         query: async () => ({ held: [...locks].map((name) => ({ name })) }),
-        request: async (name: string, work: () => Promise<unknown>) => {
+        request: async (name: string, _: object, work: (lock: object | null) => Promise<unknown>) => {
+          if (locks.has(name)) return work(null);
           locks.add(name);
-          return work().finally(() => locks.delete(name));
+          return work({}).finally(() => locks.delete(name));
         },
       },
     });
@@ -177,6 +178,8 @@ describe('films', () => {
     locks.add(`hazy-lens-film-${films.left()[0]!.id}`);
     await films.look();
     expect(films.left()).toEqual([]);
+    const [{ id }] = (await stored.list()) as [{ id: string }];
+    expect(await exports.run(await films.goOn(id))).toEqual({ kind: 'failed', reason: expect.stringContaining('another window') }); // prettier-ignore
     locks.clear();
     await films.look();
     expect(films.left()).toHaveLength(1);

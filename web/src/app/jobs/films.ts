@@ -133,7 +133,8 @@ export class Films {
       canPause: true,
       make: async (report, control) => {
         report({ says: 'Preparing' });
-        return await navigator.locks.request(lockOf(id), async () => {
+        return await navigator.locks.request(lockOf(id), { ifAvailable: true }, async (lock) => {
+          if (!lock) throw new Error('another window works on it');
           await this.look();
           return make(report, control);
         });
