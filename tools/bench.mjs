@@ -335,7 +335,7 @@ async function many() {
       await dialog.getByRole('button', { name: 'Render all' }).click();
       const after = (picture) =>
         page.waitForFunction(
-          (n) => Number(/Picture (\\d+) of/.exec(document.body.innerText)?.[1]) >= n,
+          (n) => Number(/Picture (\d+) of/.exec(document.body.innerText)?.[1]) >= n,
           picture,
           { timeout: 3_600_000, polling: 500 },
         );
