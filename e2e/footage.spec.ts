@@ -596,6 +596,40 @@ function clipOutside(): void {
   });
 }
 
+plain('numbered pictures are written into a folder as they are made', async ({ page }) => {
+  const app = new App(page);
+  // The folder that is chosen is one of the browser's own.
+  await app.open(() => {
+    const picked = async () =>
+      (await navigator.storage.getDirectory()).getDirectoryHandle('frames', { create: true });
+    Object.assign(window, { showDirectoryPicker: picked });
+    Reflect.deleteProperty(window, 'showSaveFilePicker');
+    Reflect.deleteProperty(window, 'showOpenFilePicker');
+  });
+  await openClip(app);
+  await app.step('Pace');
+  await app.number('Frames a second').fill('1');
+  await app.number('Frames a second').press('Enter');
+  await app.step('Output');
+  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('option', { name: 'JPEG frames' }).click();
+  await page.getByRole('button', { name: 'Into a folder' }).click();
+  await expect(page.getByText('8 pictures are written into “frames”')).toBeVisible();
+  const found = await page.evaluate(async () => {
+    const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('frames');
+    const files: [string, number[]][] = [];
+    for await (const [name, handle] of (
+      folder as unknown as { entries(): AsyncIterable<[string, FileSystemFileHandle]> }
+    ).entries()) {
+      const { width, height } = await createImageBitmap(await handle.getFile());
+      files.push([name, [width, height]]);
+    }
+    return files.sort(([a], [b]) => a.localeCompare(b));
+  });
+  const names = Array.from({ length: 8 }, (_, i) => `Tram loop, time-lapse-000${i + 1}.jpg`);
+  expect(found).toEqual(names.map((name) => [name, [WIDTH, HEIGHT]]));
+});
+
 plain(
   'a clip that is too large to be kept is asked for again, and told of where it is gone',
   async ({ page }) => {

@@ -31,7 +31,8 @@ vi.mock('../src/app/engine/footage/film', () => ({
   },
 }));
 /** Writes each picture as its number, parts of four in brackets. */
-vi.mock('../src/app/engine/footage/writers', () => ({
+vi.mock('../src/app/engine/footage/writers', async () => ({
+  pictureName: (await import('../src/app/engine/footage/writers/frames-writer')).pictureName,
   filmWriter: async () => {
     let part = '';
     return {
@@ -204,6 +205,38 @@ describe('films', () => {
     const order = films.order(wish, Promise.resolve({ ...input(), projectId: null }));
     expect(await exports.run(order)).toMatchObject({ kind: 'written' });
     expect(saved).toEqual([whole, whole]);
+  });
+
+  it('of single pictures are written into a folder as they are made', async () => {
+    const written: string[] = [];
+    let isFull = false;
+    const folder = {
+      name: 'frames',
+      getFileHandle: async (name: string) => ({
+        createWritable: async () => ({
+          write: async (file: Blob) => {
+            if (isFull) throw new DOMException('full', 'QuotaExceededError');
+            written.push(`${name} ${await file.text()}`);
+          },
+          close: async () => undefined,
+        }),
+      }),
+    } as unknown as FileSystemDirectoryHandle;
+    const jpeg = { ...wish, kind: FILM_KINDS.find(({ id }) => id === 'jpeg')!, fileName: 'kites.zip' };
+    const work = () => exports.work(films.intoFolder(jpeg, Promise.resolve(input()), folder));
+    expect(await work()).toBe(FRAMES);
+    expect(written).toEqual([
+      'kites-0001.jpg [ 0 1 2 3 ]',
+      'kites-0005.jpg [ 4 5 6 7 ]',
+      'kites-0009.jpg [ 8 9 ]',
+    ]);
+    expect(letGo).toBe(1);
+    isFull = true;
+    await expect(work()).rejects.toThrow('full');
+    expect(letGo).toBe(2);
+    const clip = films.intoFolder(wish, Promise.resolve(input()), folder);
+    await expect(exports.work(clip)).rejects.toThrow('Only pictures');
+    expect(await stored.list()).toEqual([]);
   });
 
   it('that are called off leave nothing', async () => {

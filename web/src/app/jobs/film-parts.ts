@@ -1,7 +1,44 @@
 import type { FilmPart, StoredFilm, StoredFilms } from '../storage/films';
 
+/** Takes the parts of a film as they are made. */
+export interface Parts {
+  /** Pictures that they hold. */
+  readonly pictures: number;
+  begin(): Promise<void>;
+  /** Takes the next part, when the one before it has its place: two of them are under way at most. */
+  add(pictures: number, part: Promise<Blob>): Promise<void>;
+  /** Ends when all have theirs. @throws what went wrong with one. */
+  settled(): Promise<void>;
+}
+
+/** Parts that each have a place of their own outside, as pictures in a folder. */
+export class WrittenParts implements Parts {
+  pictures = 0;
+  private last: Promise<void> = Promise.resolve();
+
+  /** @param write puts the part that begins with a picture in its place. */
+  constructor(private readonly write: (first: number, file: Blob) => Promise<void>) {}
+
+  async begin(): Promise<void> {
+    this.pictures = 0;
+  }
+
+  async add(pictures: number, part: Promise<Blob>): Promise<void> {
+    part.catch(() => undefined);
+    await this.last;
+    const first = this.pictures;
+    this.pictures += pictures;
+    this.last = part.then((file) => this.write(first, file));
+    this.last.catch(() => undefined);
+  }
+
+  settled(): Promise<void> {
+    return this.last;
+  }
+}
+
 /** The parts of one film as they are made: kept in the browser as far as it has room, else in memory. */
-export class FilmParts {
+export class FilmParts implements Parts {
   private readonly made: (Blob | null)[];
   private isKept: boolean;
   private last: Promise<void> = Promise.resolve();
@@ -23,7 +60,6 @@ export class FilmParts {
     if (this.film) await this.orInMemory(() => this.stored.begin(this.film!));
   }
 
-  /** Takes the next part, when the one before it is kept: two of them are under way at most. */
   async add(pictures: number, part: Promise<Blob>): Promise<void> {
     // Told of when it is waited for.
     part.catch(() => undefined);
@@ -36,6 +72,10 @@ export class FilmParts {
         await this.orInMemory(() => this.stored.putPart(this.film!.id, index, { pictures, file }));
     });
     this.last.catch(() => undefined);
+  }
+
+  settled(): Promise<void> {
+    return this.last;
   }
 
   /** All of them. */

@@ -6,12 +6,13 @@ import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import { keepsSound } from '../engine/footage/sound';
-import { type FilmOptions, type FilmWriter, filmWriter } from '../engine/footage/writers';
+import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
+import { writeInto } from '../engine/folder';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { type StoredFilm, StoredFilms } from '../storage/films';
 import { Projects } from '../storage/projects';
-import type { Control, Order, Outcome, Report } from './exports';
-import { FilmParts, picturesIn } from './film-parts';
+import type { Control, Order, Outcome, Report, Task } from './exports';
+import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
@@ -69,15 +70,11 @@ export class Films {
   order(wish: FilmWish, input: Promise<FilmInput>): Order {
     const held = input.then(({ source }) => source.material.hold());
     held.catch(() => undefined);
-    const { kind, fileName, width, height, bitrate, quality } = wish;
     const id = crypto.randomUUID();
-    return this.orderOf(id, fileName, kind, async (report, control) => {
+    return this.orderOf(id, wish.fileName, wish.kind, async (report, control) => {
       try {
         const { source, projectId, rate } = await input;
-        const { recipe, lights, timeline } = source;
-        const { frames, fps } = timeline;
-        const made = { width, height, bitrate, quality, frames, fps };
-        const film = { id, fileName, kind: kind.id, recipe, rate, lights, ...made };
+        const film = filmRow(id, wish, source, rate);
         const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
         return await this.make(film, source, parts, report, control);
       } finally {
@@ -155,6 +152,46 @@ export class Films {
     report: Report,
     control: Control,
   ): Promise<Blob> {
+    const writer = await this.render(film, source, parts, report, control);
+    return writer.join(await parts.all());
+  }
+
+  /** Work that writes numbered pictures into a folder as they are made; gives how many there are. */
+  intoFolder(wish: FilmWish, input: Promise<FilmInput>, folder: FileSystemDirectoryHandle): Task<number> {
+    const { kind, fileName } = wish;
+    const name = fileName.replace(/\.[^.]+$/, '');
+    return {
+      fileName: name,
+      canPause: true,
+      make: async (report, control) => {
+        report({ says: 'Preparing' });
+        if (kind.writer.by !== 'frames') throw new Error('Only pictures are written into a folder.');
+        const { type } = kind.writer;
+        const { source, rate } = await input;
+        const film = filmRow('', wish, source, rate);
+        const { frames } = film;
+        const letGo = source.material.hold();
+        try {
+          const parts = new WrittenParts((i, file) =>
+            writeInto(folder, pictureName({ name, frames }, type, i), file),
+          );
+          await this.render(film, source, parts, report, control);
+          return frames;
+        } finally {
+          letGo();
+        }
+      },
+    };
+  }
+
+  /** Renders the pictures that are missing, part by part. @returns what wrote them. */
+  private async render(
+    film: Omit<StoredFilm, 'projectId'>,
+    source: FilmSource,
+    parts: Parts,
+    report: Report,
+    control: Control,
+  ): Promise<FilmWriter> {
     const writer = await this.writerOf(film, source);
     const { frames } = film;
     const first = parts.pictures;
@@ -176,11 +213,12 @@ export class Films {
           left: timeLeft(share, elapsed),
         });
       }
-      return await writer.join(await parts.all());
+      await parts.settled();
+      return writer;
     } catch (error) {
       await writer.cancel();
       // What was whole by then is kept, or is there to be removed.
-      await parts.all().catch(() => undefined);
+      await parts.settled().catch(() => undefined);
       throw error;
     }
   }
@@ -220,6 +258,16 @@ export class Films {
       sound: material.footage.sound && keepsSound(recipe.pace) ? { file, from, to } : null,
     };
   }
+}
+
+/** What a film is, as it is kept. */
+function filmRow(
+  id: string,
+  { kind, fileName, width, height, bitrate, quality }: FilmWish,
+  { recipe, lights, timeline: { frames, fps } }: FilmSource,
+  rate: number | null,
+): Omit<StoredFilm, 'projectId'> {
+  return { id, fileName, kind: kind.id, recipe, rate, lights, width, height, bitrate, quality, frames, fps };
 }
 
 /** @throws Error for a kind that there is no more. */

@@ -22,6 +22,7 @@ import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
 import { parseRecipe } from '@hazy-lens/core';
+import { hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { Exports } from '../jobs/exports';
 import { FILE_KINDS, fileKindOf } from '../jobs/file-kinds';
 import { MANY, Many } from '../jobs/many';
@@ -204,18 +205,13 @@ export class ManyView {
   }
 
   /** True where the browser writes into a folder. */
-  protected readonly hasFolders = 'showDirectoryPicker' in window;
+  protected readonly hasFolders = hasFolders();
 
   protected async saveFolder(): Promise<void> {
     await this.orSaid(async () => {
-      const folder = await (
-        window as unknown as { showDirectoryPicker(how: object): Promise<FileSystemDirectoryHandle> }
-      ).showDirectoryPicker({ mode: 'readwrite' });
+      const folder = await pickFolder();
       const files = await this.many.files();
-      for (const { name, file } of files) {
-        const handle = await folder.getFileHandle(name, { create: true });
-        await file.stream().pipeTo(await handle.createWritable());
-      }
+      for (const { name, file } of files) await writeInto(folder, name, file);
       this.notices.info(`${files.length} pictures are in the folder “${folder.name}”.`, 'many');
     });
   }

@@ -4,8 +4,10 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import type { NumberRange } from '@hazy-lens/core';
+import { hasFolders } from '../../engine/folder';
 import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
 import { keepsSound } from '../../engine/footage/sound';
+import type { FilmWish } from '../../jobs/films';
 import { safeName } from '../../model/safe-name';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
@@ -57,9 +59,12 @@ import { OutputSettings } from './output-settings';
         />
         <span matTextSuffix>{{ settings.filmKind().extension }}</span>
       </mat-form-field>
-      <button matButton="filled" (click)="export()">
+      <button matButton="filled" (click)="exporting.film(wish())">
         <mat-icon svgIcon="download" />Export {{ settings.filmKind().label }}
       </button>
+      @if (settings.filmKind().writer.by === 'frames' && hasFolders) {
+        <button matButton="outlined" (click)="exporting.intoFolder(wish())">Into a folder</button>
+      }
       <p role="status">{{ exporting.finished() }}</p>
       @if (sound(); as text) {
         <p class="hint">{{ text }}</p>
@@ -117,14 +122,16 @@ export class ClipOutput {
       : 'The sound is left out: it is kept only at speed 1, forward.';
   });
 
-  protected export(): Promise<void> {
+  protected readonly hasFolders = hasFolders();
+
+  protected wish(): FilmWish {
     const kind = this.settings.filmKind();
-    return this.exporting.film({
+    return {
       ...this.size(),
       kind,
       bitrate: this.bitrate(),
       quality: this.settings.filmQuality() / 100,
       fileName: safeName(this.settings.fileName()) + kind.extension,
-    });
+    };
   }
 }

@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Exporter } from '../../engine/export';
+import { pickFolder } from '../../engine/folder';
 import { Exports, type Order } from '../../jobs/exports';
 import { type FilmWish, Films, type LeftFilm } from '../../jobs/films';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
@@ -32,6 +33,26 @@ export class Exporting {
     const { width, height } = wish;
     const order = this.films.order(wish, this.inputs.film());
     return this.start(order, `${width} × ${height} px`, 'try a smaller size or another kind');
+  }
+
+  /** Asks for a folder, and writes a film's pictures into it. To be called while the click is fresh. */
+  async intoFolder(wish: FilmWish): Promise<void> {
+    const { projectId } = this.project.state();
+    const folder = await pickFolder().catch(() => null);
+    if (!folder) return;
+    this.tell('', projectId);
+    try {
+      const count = await this.exports.work(this.films.intoFolder(wish, this.inputs.film(), folder));
+      this.tell(`${count} pictures are written into “${folder.name}”.`, projectId);
+    } catch (error) {
+      const { name, message } = error as Error;
+      if (name === 'AbortError')
+        this.tell('Cancelled. Pictures that were written stay in the folder.', projectId);
+      else
+        this.notices.error(
+          `Not all pictures could be written into “${folder.name}”: ${message.replace(/\.?$/, '.')} The project is safe; those that are there are whole.`,
+        );
+    }
   }
 
   /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */

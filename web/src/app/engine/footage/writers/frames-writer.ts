@@ -2,6 +2,16 @@ import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
 import { type FilmOptions, type FilmWriter, RGBA, drawnAs } from './film-writer';
 
+/** What picture i is called, from 1 on: as many digits as the last one has. */
+export function pictureName(
+  { name, frames }: Pick<FilmOptions, 'name' | 'frames'>,
+  type: 'image/jpeg' | 'image/png',
+  i: number,
+): string {
+  const digits = Math.max(4, String(frames).length);
+  return `${name}-${String(i + 1).padStart(digits, '0')}${type === 'image/png' ? '.png' : '.jpg'}`;
+}
+
 /** Numbered pictures in a zip; each is a part. */
 export class FramesWriter implements FilmWriter {
   readonly format = RGBA;
@@ -38,12 +48,7 @@ export class FramesWriter implements FilmWriter {
   }
 
   join(parts: readonly Blob[]): Promise<Blob> {
-    const { name, frames } = this.options;
-    const digits = Math.max(4, String(frames).length);
-    const ending = this.type === 'image/png' ? '.png' : '.jpg';
-    return zipOf(
-      parts.map((file, i) => ({ name: `${name}-${String(i + 1).padStart(digits, '0')}${ending}`, file })),
-    );
+    return zipOf(parts.map((file, i) => ({ name: pictureName(this.options, this.type, i), file })));
   }
 
   async cancel(): Promise<void> {

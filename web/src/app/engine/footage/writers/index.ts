@@ -8,6 +8,7 @@ import { GifWriter } from './gif-writer';
 import { WebpWriter } from './webp-writer';
 
 export type { FilmOptions, FilmWriter } from './film-writer';
+export { pictureName } from './frames-writer';
 
 /** @param planes how an encoder gets its frames. @throws Error with a sentence where the browser cannot write the kind. */
 export async function filmWriter(

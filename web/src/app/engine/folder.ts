@@ -1,0 +1,17 @@
+/** True where the browser writes into folders. */
+export const hasFolders = (): boolean => 'showDirectoryPicker' in window;
+
+/** Asks for a folder that may be written to. To be called while the click is fresh. @throws AbortError where it is put away. */
+export function pickFolder(): Promise<FileSystemDirectoryHandle> {
+  const picker = window as unknown as {
+    showDirectoryPicker(how: { mode: 'readwrite' }): Promise<FileSystemDirectoryHandle>;
+  };
+  return picker.showDirectoryPicker({ mode: 'readwrite' });
+}
+
+/** Writes a file into a folder, in place of one of the same name. */
+export async function writeInto(folder: FileSystemDirectoryHandle, name: string, file: Blob): Promise<void> {
+  const stream = await (await folder.getFileHandle(name, { create: true })).createWritable();
+  await stream.write(file);
+  await stream.close();
+}
