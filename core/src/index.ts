@@ -42,7 +42,8 @@ export {
   keepsClear,
   lookField,
 } from './focus/field';
-export { AT_REST, type Kept, carriedPoint, carriedRaster, homePoint, isAtRest, keptBy } from './focus/carry';
+export { AT_REST, carriedPoint, carriedRaster, homePoint, isAtRest } from './focus/carry';
+export { type Kept, keptBy } from './focus/kept';
 export { depthProfile } from './focus/depth-map';
 export { FieldRows, fieldKey, planField } from './focus/field-rows';
 export { FieldSheet, SHEET_RIM, sheetSize } from './focus/sheet';
@@ -108,15 +109,8 @@ export {
 export { type RenderTask, RenderWorker } from './render/worker';
 export { ALIGN_EDGE, alignDepth } from './matte/align';
 export { CUT_EDGE, type Pixels, type Window, cutOut, cutWindow, lumaOf, refineCut } from './matte/cut-out';
-export {
-  type MattePicture,
-  carriesMattes,
-  combineMattes,
-  keptOf,
-  feathered,
-  grown,
-  planeOf,
-} from './matte/edge';
+export { type MattePicture, carriesMattes, combineMattes, keptOf } from './matte/combine';
+export { feathered, grown, planeOf } from './matte/edge';
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
 export { type Plane, boxMean, resizePlane } from './matte/plane';

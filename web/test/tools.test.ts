@@ -55,7 +55,7 @@ describe('the hand that mends', () => {
   /** Of the frame of footage in view; null for a still. */
   let time: number | null;
   beforeEach(() => {
-    const footage = { isOpen: () => time !== null, at: () => time };
+    const footage = { moment: () => time };
     const { injector } = services(openOne, { provide: Footage, useValue: footage });
     time = null;
     [hand, tool, project] = [injector.get(MendHand), injector.get(MendTool), injector.get(OpenProject)];

@@ -1,10 +1,10 @@
 import type { Kernels } from '../kernels';
 import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
 import { bandPack } from './bands';
-import { type Kept, joined } from './carry';
 import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
 import { type Region, diagonal } from './geometry';
+import { type Kept, joined } from './kept';
 import { type Affine, BAND_FLOATS, type BandPack } from './pack';
 import { sampleRow } from './raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
@@ -74,7 +74,7 @@ export class FieldRows {
   private baseKey = '';
   private keepKey = '';
   /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
-  private folded: number[] = [];
+  private folded: string[] = [];
   private open: { ink: Ink; segments: number } | null = null;
   private hasOverlay = false;
 

@@ -1,8 +1,9 @@
 import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
 import { bandField } from './bands';
 import { depthField } from './depth-map';
-import { type Kept, carriedInk, carriedKept, joined } from './carry';
+import { carriedInk } from './carry';
 import type { FieldFunction, Size } from './geometry';
+import { type Kept, carriedKept, joined } from './kept';
 import { type Raster, rasterAt } from './raster';
 import { soundingField } from './soundings';
 import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';

@@ -4,7 +4,7 @@ import { type Size, diagonal } from './geometry';
 /** A stroke as the workers take it: its points in shared memory, four floats each. */
 export interface Ink {
   /** The same for the same stroke; a stroke that is still being drawn keeps it while it grows. */
-  id: number;
+  id: string;
   mode: Stroke['mode'];
   softness: number;
   /** x and y (fractions of width and height), radius (fraction of the diagonal), strength 0..1; of each point. */
@@ -19,8 +19,8 @@ let nextId = 1;
 const known = new WeakMap<Stroke, Ink>();
 
 /** An id for a stroke that is still being drawn. */
-export function newInkId(): number {
-  return nextId++;
+export function newInkId(): string {
+  return String(nextId++);
 }
 
 /** The ink of a stroke of a recipe; the same object for the same stroke. */
@@ -30,7 +30,7 @@ export function inkOf(stroke: Stroke): Ink {
   return ink;
 }
 
-export function makeInk(stroke: Stroke, id: number): Ink {
+export function makeInk(stroke: Stroke, id: string): Ink {
   const { mode, pressure, radius, strength } = stroke;
   const points = new Float32Array(new SharedArrayBuffer(stroke.points.length * 16));
   stroke.points.forEach(([x, y, press = 1], i) =>
@@ -47,8 +47,6 @@ export function makeInk(stroke: Stroke, id: number): Ink {
   return { id, mode, softness: Math.max(LEAST_SOFTNESS, stroke.softness), points };
 }
 
-/** Ids of strokes that were moved: the same for the same stroke moved the same way. */
-const movedIds = new Map<string, number>();
 const movedKnown = new WeakMap<Ink, { key: string; ink: Ink }>();
 
 /** An ink with its points elsewhere and its radii so many times as long; `key` names the way it is moved. */
@@ -60,16 +58,13 @@ export function movedInk(
 ): Ink {
   const known = movedKnown.get(ink);
   if (known?.key === key) return known.ink;
-  const name = `${ink.id} ${key}`;
-  const id = movedIds.get(name) ?? newInkId();
-  movedIds.set(name, id);
   const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
   for (let i = 0; i < points.length; i += 4) {
     points.set(point([ink.points[i]!, ink.points[i + 1]!]), i);
     points[i + 2] = ink.points[i + 2]! * longer;
     points[i + 3] = ink.points[i + 3]!;
   }
-  const made = { ...ink, id, points };
+  const made = { ...ink, id: `${ink.id} ${key}`, points };
   movedKnown.set(ink, { key, ink: made });
   return made;
 }

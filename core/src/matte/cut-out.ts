@@ -90,7 +90,7 @@ function seedsOf(scribbles: readonly Scribble[], window: Window, width: number, 
     const radius = Math.max(scribble.radius, 1 / Math.hypot(whole.width, whole.height));
     const ink: Ink = makeInk(
       { mode: 'clear', radius, softness: 0, strength: 1, pressure: 'none', points: scribble.points },
-      0,
+      '',
     );
     const covers = inkCoverage(ink, whole);
     for (let y = 0; y < height; y++)

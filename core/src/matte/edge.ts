@@ -1,8 +1,5 @@
-import { type Kept, isAtRest, joined, keptBy } from '../focus/carry';
-import { type Raster, makeRaster, sharedSamples } from '../focus/raster';
-import type { Matte } from '../recipe/focus-schema';
-import type { Recipe } from '../recipe/schema';
-import { type Plane, boxMean, resizePlane } from './plane';
+import type { Raster } from '../focus/raster';
+import { type Plane, boxMean } from './plane';
 
 /**
  * Squared distance to the nearest pixel of a set, exact, in pixels; two passes of lower envelopes of parabolas
@@ -73,74 +70,6 @@ export function feathered(plane: Plane, pixels: number): Plane {
   const radius = Math.round(pixels / 2);
   if (radius < 1) return plane;
   return boxMean(boxMean(boxMean(plane, radius), radius), radius);
-}
-
-/** A matte of a recipe and its picture. */
-export interface MattePicture {
-  how: Matte;
-  picture: Raster;
-}
-
-/**
- * All mattes that are on as one raster of what to keep clear, at most `longEdge` pixels long: each inverted, grown and
- * feathered as its recipe says; added ones join by the greater value, subtracted ones take away. Null where none is on.
- */
-export function combineMattes(mattes: readonly MattePicture[], longEdge: number): Raster | null {
-  const all = mattes.filter(({ how }) => how.on);
-  if (all.length === 0) return null;
-  if (all.length === 1 && isPlain(all[0]!.how)) return all[0]!.picture;
-  const planes = all.map(({ picture }) => planeOf(picture, longEdge));
-  const largest = planes.reduce((a, b) => (b.width > a.width ? b : a));
-  const { width, height } = largest;
-  const total = new Float32Array(width * height);
-  all.forEach(({ how }, i) => {
-    const own = shaped(resizePlane(planes[i]!, width, height), how).values;
-    for (let k = 0; k < total.length; k++) total[k] = joined(how.combine, total[k]!, own[k]!);
-  });
-  const samples = sharedSamples(total.length);
-  for (let k = 0; k < total.length; k++) samples[k] = Math.round(total[k]! * 65535);
-  const id = JSON.stringify([
-    longEdge,
-    all.map(({ how: { image, combine, invert, grow, feather }, picture }) => [
-      image,
-      picture.id,
-      combine,
-      invert,
-      grow,
-      feather,
-    ]),
-  ]);
-  return makeRaster(id, width, height, samples);
-}
-
-/** All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; see `combineMattes`. */
-export function keptOf(mattes: readonly MattePicture[], longEdge: number, apart: boolean): Kept[] {
-  if (!apart) return keptBy(combineMattes(mattes, longEdge));
-  return mattes.flatMap(({ how, picture }) => {
-    const raster = combineMattes([{ how: { ...how, combine: 'add' }, picture }], longEdge);
-    return raster ? [{ raster, combine: how.combine, matte: how.id }] : [];
-  });
-}
-
-/** True where a recipe carries mattes from frame to frame: each must then be had alone. */
-export function carriesMattes({ focus, keys }: Pick<Recipe, 'focus' | 'keys'>): boolean {
-  return (
-    focus.mattes.some(({ carry }) => !isAtRest(carry)) ||
-    (focus.mattes.length > 0 &&
-      keys.some(({ of }) => of.startsWith('focus/mattes/') && of.includes('/carry/')))
-  );
-}
-
-/** True for a matte that is used as its picture is. */
-function isPlain({ combine, invert, grow, feather }: Matte): boolean {
-  return combine === 'add' && !invert && grow === 0 && feather === 0;
-}
-
-function shaped(plane: Plane, how: Matte): Plane {
-  const d = Math.hypot(plane.width, plane.height);
-  const turned = how.invert ? { ...plane, values: plane.values.map((v) => 1 - v) } : plane;
-  const moved = how.grow === 0 ? turned : grown(turned, how.grow * d);
-  return feathered(moved, how.feather * d);
 }
 
 /** The largest level of a raster that is no longer than asked for, as floats. */

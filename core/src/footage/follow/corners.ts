@@ -1,3 +1,4 @@
+import { type Similarity, moved } from '../../focus/similarity';
 import type { Grey } from './pyramid';
 import type { Point } from './fit-similarity';
 
@@ -12,6 +13,13 @@ export interface Box {
   top: number;
   right: number;
   bottom: number;
+}
+
+/** The box around what a box becomes when it is moved. */
+export function movedBox({ left, top, right, bottom }: Box, motion: Similarity): Box {
+  const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map((p) => moved(motion, p)); // prettier-ignore
+  const [xs, ys] = [ends.map(([x]) => x), ends.map(([, y]) => y)];
+  return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
 }
 
 /**

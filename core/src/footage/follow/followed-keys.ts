@@ -1,6 +1,6 @@
 import { AT_REST, carryOf, similarityOf } from '../../focus/carry';
 import { diagonal, type Size } from '../../focus/geometry';
-import type { Box } from './corners';
+import { type Box, movedBox } from './corners';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Key } from '../../recipe/keys-schema';
 import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
@@ -116,16 +116,8 @@ function carriedKeys(
       return { time, carry: carryOf(composed(fromCorner, start), frame) };
     }),
     frame,
-    homeBox(box, start),
+    movedBox(box, inverted(start)),
   );
-}
-
-/** A box of the frame in view, around the same on the frame that a carry began at. */
-function homeBox({ left, top, right, bottom }: Box, carried: Similarity): Box {
-  const back = inverted(carried);
-  const ends = ([[left, top], [right, top], [left, bottom], [right, bottom]] as const).map((p) => moved(back, p)); // prettier-ignore
-  const [xs, ys] = [ends.map(([x]) => x), ends.map(([, y]) => y)];
-  return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
 }
 
 /** A carry at times as keys, as few as keep all of a box within a third of a pixel; its numbers have theirs together. */

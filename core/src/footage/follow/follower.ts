@@ -1,5 +1,5 @@
 import { type Raster, rasterAt } from '../../focus/raster';
-import { type Box, corners } from './corners';
+import { type Box, corners, movedBox } from './corners';
 import { Likeness } from './likeness';
 import { type Patch, findPatch, patchAt } from './patches';
 import { type Grey, type Pyramid, pyramidOf } from './pyramid';
@@ -181,15 +181,7 @@ export class Follower {
 
   /** Patches of the newest frame, around where the subject is now. */
   private renew(pyramid: Pyramid, motion: Similarity): void {
-    const { left, top, right, bottom } = this.subject.box;
-    const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map((p) => moved(motion, p)); // prettier-ignore
-    const box: Box = {
-      left: Math.min(...ends.map(([x]) => x)),
-      right: Math.max(...ends.map(([x]) => x)),
-      top: Math.min(...ends.map(([, y]) => y)),
-      bottom: Math.max(...ends.map(([, y]) => y)),
-    };
-    const patches = this.take(pyramid, box, motion);
+    const patches = this.take(pyramid, movedBox(this.subject.box, motion), motion);
     if (patches.length < LEAST_AGREEING) return;
     const speed = composed(this.toNow, inverted(this.last));
     this.patches = patches;

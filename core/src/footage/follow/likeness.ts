@@ -1,4 +1,5 @@
 import { type Similarity, moved } from '../../focus/similarity';
+import { between } from '../../pixels/between';
 import type { Box } from './corners';
 import type { Point } from './fit-similarity';
 import type { Grey } from './pyramid';
@@ -48,12 +49,7 @@ export class Likeness {
 }
 
 /** Between pixels; null outside. */
-function lightAt({ width, height, data }: Grey, x: number, y: number): number | null {
-  const [x0, y0] = [Math.floor(x), Math.floor(y)];
-  if (x0 < 0 || y0 < 0 || x0 >= width || y0 >= height) return null;
-  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
-  const [tx, ty] = [x - x0, y - y0];
-  const top = data[y0 * width + x0]! * (1 - tx) + data[y0 * width + x1]! * tx;
-  const bottom = data[y1 * width + x0]! * (1 - tx) + data[y1 * width + x1]! * tx;
-  return top * (1 - ty) + bottom * ty;
+function lightAt(grey: Grey, x: number, y: number): number | null {
+  if (x < 0 || y < 0 || x >= grey.width || y >= grey.height) return null;
+  return between(grey.data, grey, 1, 0, x, y);
 }

@@ -1,6 +1,6 @@
 import type { Size } from '../../focus/geometry';
 import type { Use } from '../../render/arena';
-import { between } from './between';
+import { between } from '../../pixels/between';
 import { spanHole } from './membrane';
 import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';
 import { peelHole } from './peel';

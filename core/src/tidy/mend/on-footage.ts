@@ -4,7 +4,7 @@ import { type Similarity, inverted, moved } from '../../focus/similarity';
 import type { Scratch } from '../../pixels/scratch';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Mend } from '../../recipe/tidy-schema';
-import { between } from './between';
+import { between } from '../../pixels/between';
 import { type FrameColours, type FramePixels, frameColours, frameSamples } from './frame-colours';
 import { WHOLE_FROM, fillWindow } from './index';
 import { copyWay } from './copy';

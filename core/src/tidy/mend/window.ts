@@ -64,7 +64,10 @@ export function mendWindow(samples: Samples, mend: Mend): MendWindow | null {
   const colours = new Float32Array(width * height * 3);
   const cover = new Float32Array(width * height);
   const white = whiteOf(samples);
-  const coverage = inkCoverage(makeInk({ ...mend, mode: 'haze', strength: 1, pressure: 'none' }, 0), samples);
+  const coverage = inkCoverage(
+    makeInk({ ...mend, mode: 'haze', strength: 1, pressure: 'none' }, ''),
+    samples,
+  );
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const from = ((y + j) * samples.width + x + i) * samples.channels;

@@ -48,38 +48,27 @@ export function carriedScribbles(scribbles: readonly Scribble[], carry: Carry, p
 }
 
 /**
- * Adds a scribble that was drawn on the frame in view to a subject. On footage the subject is cut out on this frame then:
- * what it was cut by so far comes along, and from here it goes on, and back, as it was carried.
+ * Has a subject begin at the frame in view: what it was cut by so far comes along, and from here it goes on, and back, as
+ * it was carried. On a still nothing changes.
  * @param draft to be changed. @param seen the same recipe as it is at `time`. @param time of the frame; null for a still.
  */
-export function addScribble(
-  draft: Recipe,
-  seen: Recipe,
-  id: string,
-  scribble: Scribble,
-  time: number | null,
-  picture: Size,
-): void {
+export function beginHere(draft: Recipe, seen: Recipe, id: string, time: number | null, picture: Size): void {
   const index = seen.focus.mattes.findIndex((one) => one.id === id);
   const matte = draft.focus.mattes[index];
-  if (!matte) return;
+  if (!matte || time === null) return;
+  matte.at = time;
   const { carry, scribbles } = seen.focus.mattes[index]!;
-  if (time !== null) {
-    matte.at = time;
-    if (!isAtRest(carry)) {
-      const keys = carryKeysFrom(seen, ['focus', 'mattes', index, 'carry'], time, picture);
-      draft.keys = [...seen.keys.filter(({ of }) => !of.startsWith(`focus/mattes/${id}/carry/`)), ...keys];
-      draft.keys.sort((a, b) => a.at - b.at);
-      matte.carry = structuredClone(AT_REST);
-      matte.scribbles = carriedScribbles(scribbles, carry, picture);
-    }
-  }
-  matte.scribbles.push(scribble);
+  if (isAtRest(carry)) return;
+  const keys = carryKeysFrom(seen, ['focus', 'mattes', index, 'carry'], time, picture);
+  const others = seen.keys.filter(({ of }) => !of.startsWith(`focus/mattes/${id}/carry/`));
+  draft.keys = [...others, ...keys].sort((a, b) => a.at - b.at);
+  matte.carry = AT_REST;
+  matte.scribbles = carriedScribbles(scribbles, carry, picture);
 }
 
 /** Takes all strokes away, and where they were carried to. */
 export function removeStrokes(draft: Recipe): void {
   draft.focus.strokes = [];
-  draft.focus.strokesCarry = structuredClone(AT_REST);
+  draft.focus.strokesCarry = AT_REST;
   draft.keys = draft.keys.filter(({ of }) => !of.startsWith('focus/strokesCarry/'));
 }

@@ -54,6 +54,8 @@ export class Footage {
   });
   /** Where the playhead is, or is on its way to, in seconds of the source. */
   readonly at = signal(0);
+  /** Where the playhead is in footage; null for a still, whose moments are all one. */
+  readonly moment = computed(() => (this.isOpen() ? this.at() : null));
   /** The frame of the source at the playhead. */
   readonly frame = computed(() => frameAt(this.times(), this.at()));
   /** Counts what was asked for: only the newest is shown. */

@@ -36,6 +36,7 @@ export class MendHand {
     const first = pointOf(at);
     const from = kind === 'copy' ? this.wayTo(first) : ([0, 0] as const);
     if (!from) return null;
+    const time = this.footage.moment();
     const mend: Mend = {
       id: crypto.randomUUID(),
       on: true,
@@ -44,8 +45,8 @@ export class MendHand {
       softness: this.tool.softness(),
       points: [first],
       from: [...from],
-      carry: structuredClone(AT_REST),
-      ...(this.footage.isOpen() && { at: this.footage.at() }),
+      carry: AT_REST,
+      ...(time !== null && { at: time }),
     };
     this.tool.live.set(mend);
     return {

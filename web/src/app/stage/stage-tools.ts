@@ -14,7 +14,7 @@ import { MatteCutter } from '../project/matte-cutter';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
-import { addScribble, homeStroke } from '../model/carried';
+import { beginHere, homeStroke } from '../model/carried';
 import { addBand, defaultBand, placedBand } from '../model/bands';
 import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
@@ -161,8 +161,15 @@ export class StageTools {
         const label = `scribble ${inside ? 'inside' : 'outside'}`;
         const gesture = crypto.randomUUID();
         const seen = this.project.recipe();
-        const time = this.footage.isOpen() ? this.footage.at() : null;
-        this.project.edit(label, (draft) => addScribble(draft, seen, id, done, time, size), gesture);
+        const time = this.footage.moment();
+        this.project.edit(
+          label,
+          (draft) => {
+            beginHere(draft, seen, id, time, size);
+            draft.focus.mattes.filter((one) => one.id === id).forEach((one) => one.scribbles.push(done));
+          },
+          gesture,
+        );
         const matte = this.project.recipe().focus.mattes.find((one) => one.id === id);
         if (matte) void this.cutter.cut(id, matte.scribbles, label, gesture);
       },

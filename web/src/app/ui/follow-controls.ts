@@ -13,7 +13,7 @@ import { Following, type Way } from '../project/following';
   template: `
     @if (footage.isOpen()) {
       <section class="panel-section" aria-label="Follow">
-        <h3 class="quiet">Follow from frame {{ footage.frame() + 1 }}</h3>
+        <h3 class="quiet">Follow {{ label() }} from frame {{ footage.frame() + 1 }}</h3>
         @if (following.progress(); as running) {
           <mat-progress-bar
             mode="determinate"

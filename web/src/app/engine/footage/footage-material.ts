@@ -2,6 +2,7 @@ import { frameBytes } from '@hazy-lens/core';
 import { type Remote, wrap } from 'comlink';
 import type { Material } from '../material';
 import { Picture } from '../picture';
+import { Recent } from '../recent';
 import type { FootageWorker } from './footage.worker';
 import type { FootageFacts, FootageSource } from './reader';
 
@@ -44,8 +45,7 @@ class Footage implements Material {
   readonly frames: number;
   readonly unread = new Map<number, string>();
   private readonly id = `footage-${++count}`;
-  /** The last used at the end. */
-  private readonly kept = new Map<number, Promise<Picture>>();
+  private readonly kept: Recent<number, Picture>;
   readonly keeps: number;
   private holders = 0;
 
@@ -59,23 +59,13 @@ class Footage implements Material {
     this.height = footage.height;
     this.frames = footage.times.starts.length;
     this.keeps = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
+    this.kept = new Recent(this.keeps);
   }
 
   frame(index: number): Promise<Picture> {
     if (!(index >= 0 && index < this.frames))
       return Promise.reject(new RangeError(`There are ${this.frames} frames, and none of number ${index}.`));
-    let frame = this.kept.get(index);
-    this.kept.delete(index);
-    if (!frame) {
-      frame = this.read(index);
-      frame.catch(() => this.kept.delete(index));
-    }
-    this.kept.set(index, frame);
-    for (const oldest of this.kept.keys()) {
-      if (this.kept.size <= this.keeps) break;
-      this.kept.delete(oldest);
-    }
-    return frame;
+    return this.kept.get(index, () => this.read(index));
   }
 
   private async read(index: number): Promise<Picture> {

@@ -5,13 +5,17 @@ import { Engine } from '../engine';
 import type { MendWorker } from '../mend.worker';
 import type { Material } from '../material';
 import { Picture } from '../picture';
+import { Recent } from '../recent';
+
+/** Patches that stay, of one clip: a recipe's own, and those that a step back brings again. */
+const KEPT = 300;
 
 /** Mends on frames of footage, in a worker of their own: each is made once, and laid on every frame. */
 @Injectable({ providedIn: 'root' })
 export class FrameMends {
   private readonly engine = inject(Engine);
   private worker: Remote<MendWorker> | null = null;
-  private readonly made = new WeakMap<Material, Map<string, Promise<MendPatch | null>>>();
+  private readonly made = new WeakMap<Material, Recent<string, MendPatch | null>>();
   /** Patches that are being made just now. */
   readonly making = signal(0);
 
@@ -30,17 +34,11 @@ export class FrameMends {
     key: string,
     before: readonly Laid[],
   ): Promise<MendPatch | null> {
-    const own = this.made.get(material) ?? new Map<string, Promise<MendPatch | null>>();
+    const own = this.made.get(material) ?? new Recent<string, MendPatch | null>(KEPT);
     this.made.set(material, own);
     const { id, kind, radius, softness, points, from } = mend;
     const name = JSON.stringify([home, id, kind, radius, softness, points, from, key]);
-    let patch = own.get(name);
-    if (!patch) {
-      patch = this.make(material, home, mend, before);
-      own.set(name, patch);
-      patch.catch(() => own.delete(name));
-    }
-    return patch;
+    return own.get(name, () => this.make(material, home, mend, before));
   }
 
   private async make(

@@ -1,6 +1,7 @@
 import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
 import type { Material } from '../material';
 import type { Picture } from '../picture';
+import { Recent } from '../recent';
 import type { FrameMends } from './frame-mends';
 
 /** Frames that stay mended: those around the playhead. */
@@ -26,7 +27,7 @@ class MendedFootage implements Material {
   readonly unread: Material['unread'];
   private readonly id = `mended-${++count}`;
   private readonly laid: FootageMends;
-  private readonly kept = new Map<number, Promise<Picture>>();
+  private readonly kept = new Recent<number, Picture>(KEPT);
 
   constructor(
     private readonly material: Material,
@@ -43,12 +44,7 @@ class MendedFootage implements Material {
   }
 
   frame(index: number): Promise<Picture> {
-    const frame = this.kept.get(index) ?? this.mended(index);
-    this.kept.delete(index);
-    this.kept.set(index, frame);
-    frame.catch(() => this.kept.delete(index));
-    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!);
-    return frame;
+    return this.kept.get(index, () => this.mended(index));
   }
 
   private async mended(index: number): Promise<Picture> {

@@ -132,7 +132,7 @@ export class AddRow {
         grow: 0,
         feather: 0,
         scribbles: [],
-        carry: { ...AT_REST },
+        carry: AT_REST,
       });
     });
     this.settings.scribble.update((now) => ({ ...now, inside: true }));

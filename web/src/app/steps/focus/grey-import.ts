@@ -6,6 +6,8 @@ import { firstValueFrom } from 'rxjs';
 import { decodeGrey } from '../../engine/codecs/codec';
 import { Rasters } from '../../engine/rasters';
 import { DEMO_PICTURES } from '../../project/demo';
+import { beginHere } from '../../model/carried';
+import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { InHand } from '../../workspace/in-hand';
@@ -18,6 +20,7 @@ const SAME_ASPECT = 0.02;
 @Injectable({ providedIn: 'root' })
 export class GreyImport {
   private readonly project = inject(OpenProject);
+  private readonly footage = inject(Footage);
   private readonly inHand = inject(InHand);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
@@ -66,7 +69,9 @@ export class GreyImport {
     const file = await pickGrey();
     const image = file && (await this.bringIn(file, file.name, 'matte', 8));
     if (!image) return;
+    const [seen, size, time] = [this.project.recipe(), this.project.size(), this.footage.moment()];
     this.project.edit('matte from a file', (draft) => {
+      beginHere(draft, seen, id, time, size);
       for (const matte of draft.focus.mattes)
         if (matte.id === id) {
           matte.image = image;

@@ -1,12 +1,12 @@
 import { moveItemInArray } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type Mend, type NumberRange, diagonal } from '@hazy-lens/core';
+import { type Mend, type NumberRange, type RecipePath, diagonal } from '@hazy-lens/core';
 import { mendName } from '../../model/mends';
 import { Footage } from '../../project/footage';
 import { Mending } from '../../project/mending';
@@ -87,7 +87,19 @@ import { MendTool } from '../../workspace/mend-tool';
               [aria-label]="nameOf(mends(), i) + ' on'"
               (change)="switch(mend, $event.checked)"
             />
-            <span>{{ nameOf(mends(), i) }}</span>
+            @if (footage.isOpen()) {
+              <button
+                matButton
+                class="name"
+                [attr.aria-pressed]="i === followed()"
+                [attr.aria-label]="nameOf(mends(), i) + ', to be followed'"
+                (click)="chosen.set(mend.id)"
+              >
+                {{ nameOf(mends(), i) }}
+              </button>
+            } @else {
+              <span>{{ nameOf(mends(), i) }}</span>
+            }
             <button
               matIconButton
               class="push"
@@ -106,16 +118,22 @@ import { MendTool } from '../../workspace/mend-tool';
               <mat-icon svgIcon="close" />
             </button>
           </div>
-          @if (footage.isOpen() && mend.on) {
-            <hl-follow-controls [at]="['tidy', 'mends', i]" [label]="nameOf(mends(), i)" />
-          }
         }
         @if (footage.isOpen()) {
+          <hl-follow-controls [at]="place()" [label]="nameOf(mends(), followed())" />
           <p class="hint">
             Each is made on the frame it was painted on, and goes with the view where it follows it.
           </p>
         }
       </section>
+    }
+  `,
+  styles: `
+    /* In line with the names of mends that are no buttons. */
+    .name {
+      min-width: 0;
+      margin-left: -6px;
+      padding: 0 6px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -149,6 +167,14 @@ export class MendSection {
   protected setRadius(px: number): void {
     this.tool.radius.set(px / diagonal(this.project.size()));
   }
+
+  /** Which of them is followed: the chosen one, else the last. */
+  protected readonly chosen = signal<string | null>(null);
+  protected readonly followed = computed(() => {
+    const at = this.mends().findIndex(({ id }) => id === this.chosen());
+    return at < 0 ? this.mends().length - 1 : at;
+  });
+  protected readonly place = computed<RecipePath>(() => ['tidy', 'mends', this.followed()]);
 
   /** A mend sees what those before it made. */
   protected earlier(i: number): void {
