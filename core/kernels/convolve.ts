@@ -4,10 +4,10 @@
 // @ts-ignore: decorator
 @inline
 function reflect(i: i32, n: i32): i32 {
-  const period = 2 * n;
-  let k = i % period;
-  if (k < 0) k += period;
-  return k < n ? k : period - 1 - k;
+  // A division costs more than all the rest, and few margins are wider than their picture.
+  let k = i < 0 ? -1 - i : i;
+  if (k >= 2 * n) k %= 2 * n;
+  return k < n ? k : 2 * n - 1 - k;
 }
 
 /** Fills `left` samples before and `right` samples after the n samples of each plane. */

@@ -111,22 +111,54 @@ export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usi
   }
 }
 
+/** Whether any of eight pixels of a row is without haze. */
+// @ts-ignore: decorator
+@inline
+function anyClear(haze: usize): bool {
+  const zero = f32x4.splat(0);
+  return v128.any_true(v128.or(f32x4.eq(v128.load(haze), zero), f32x4.eq(v128.load(haze, 16), zero)));
+}
+
 /**
  * One row of chroma out of two rows of pixels, weighed 1 2 1 along and evenly across: n pixels from an even one on. `a`
  * and `b` are the chroma of their pixels. Where `hazeA` is not 0, a sample whose pixels are all without haze takes the
  * byte of `source`.
  */
 export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32): void {
-  for (let x = 0; x < n; x += 2) {
+  // Beyond the first pixel lies its like.
+  let before = f32x4.splat(load<f32>(a) + load<f32>(b));
+  for (let x = 0; x < n; ) {
     const at = <usize>x << 2;
-    const k = <usize>(x >> 1);
-    const next = x + 1 < n ? at + 4 : at;
-    if (hazeA != 0 && load<f32>(hazeA + at) == 0 && load<f32>(hazeA + next) == 0 && load<f32>(hazeB + at) == 0 && load<f32>(hazeB + next) == 0) {
-      store<u8>(out + k, load<u8>(source + k));
+    if (n - x >= 8 && (hazeA == 0 || !(anyClear(hazeA + at) || anyClear(hazeB + at)))) {
+      const first = f32x4.add(v128.load(a + at), v128.load(b + at));
+      const second = f32x4.add(v128.load(a + at, 16), v128.load(b + at, 16));
+      const evens = i32x4.shuffle(first, second, 0, 2, 4, 6);
+      const odds = i32x4.shuffle(first, second, 1, 3, 5, 7);
+      const around = f32x4.add(i32x4.shuffle(before, odds, 3, 4, 5, 6), odds);
+      const level = rounded(f32x4.mul(f32x4.add(around, f32x4.add(evens, evens)), f32x4.splat(0.125)), 255);
+      const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
+      v128.store32_lane(out + <usize>(x >> 1), packed, 0);
+      before = odds;
+      x += 8;
       continue;
     }
-    const last = x > 0 ? at - 4 : at;
-    const sum = load<f32>(a + last) + load<f32>(b + last) + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
-    store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
+    joinSample(a, b, hazeA, hazeB, source, out, n, x);
+    before = f32x4.splat(load<f32>(a + at, 4) + load<f32>(b + at, 4));
+    x += 2;
   }
+}
+
+// @ts-ignore: decorator
+@inline
+function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32): void {
+  const at = <usize>x << 2;
+  const k = <usize>(x >> 1);
+  const next = x + 1 < n ? at + 4 : at;
+  if (hazeA != 0 && load<f32>(hazeA + at) == 0 && load<f32>(hazeA + next) == 0 && load<f32>(hazeB + at) == 0 && load<f32>(hazeB + next) == 0) {
+    store<u8>(out + k, load<u8>(source + k));
+    return;
+  }
+  const last = x > 0 ? at - 4 : at;
+  const sum = load<f32>(a + last) + load<f32>(b + last) + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
+  store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
 }
