@@ -29,6 +29,8 @@ describe('many pictures', () => {
   /** Files that were decoded, and those that were rendered with their contrast. */
   let decoded: string[];
   let rendered: string[];
+  /** Files whose memory was given away. */
+  let given: string[];
   /** Held back until it is let go. */
   let gate: Promise<void>;
   /** Files of this kind cannot be read. */
@@ -37,7 +39,7 @@ describe('many pictures', () => {
   beforeEach(async () => {
     const database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    [decoded, rendered, gate, broken] = [[], [], Promise.resolve(), true];
+    [decoded, rendered, given, gate, broken] = [[], [], [], Promise.resolve(), true];
     vi.stubGlobal('addEventListener', () => undefined);
     const engine = {
       load: async (_: Blob, name: string) => {
@@ -45,7 +47,11 @@ describe('many pictures', () => {
         if (broken && name.startsWith('bad')) throw new Error(`“${name}” is no picture.`);
         const footage = name.endsWith('.mp4') ? {} : null;
         return {
-          material: { footage, hold: () => () => undefined, frame: async () => ({ ...picture, name }) },
+          material: {
+            footage,
+            hold: () => () => undefined,
+            frame: async () => ({ ...picture, name, giveTo: () => given.push(name) }),
+          },
         };
       },
     };
@@ -89,6 +95,7 @@ describe('many pictures', () => {
     expect(reasons[1]).toBe('“bad.png” is no picture.');
     expect(reasons[2]).toContain('is footage');
     expect(rendered).toEqual(['a.png 0 40', 'b.png 0 40']);
+    expect(given).toEqual(['a.png', 'b.png']);
     expect((await many.files()).map(({ name }) => name)).toEqual(['a.png', 'b.png']);
     expect((await batch.get())!.isRunning).toBe(false);
   });

@@ -3,6 +3,7 @@ import { type Content, type Look, type Region, type Sheet, lookKey, scaledSize }
 import { type CutPicture, onSheet } from './cut-picture';
 import { Display } from './display';
 import { type Loaded, loadMaterial } from './load';
+import { FreePixels } from './free-pixels';
 import type { Material } from './material';
 import { KeptFrames } from './kept-frames';
 import type { Picture } from './picture';
@@ -55,6 +56,8 @@ const NUMBERED_FPS = 30;
 export class Engine {
   private readonly display = new Display();
   readonly pool = new RenderPool();
+  /** Memory of pictures that were loaded and are done with. */
+  readonly free = new FreePixels();
   private readonly opened = signal<{ material: Material; first: Picture; letGo: () => void } | null>(null);
   /** What is open. */
   readonly material = computed(() => this.opened()?.material ?? null);
@@ -90,7 +93,7 @@ export class Engine {
 
   /** Reads a file for `open`; `fps` is the rate of numbered pictures. @throws Error with a sentence that names the file. */
   load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
-    return loadMaterial(file, name, fps, this.pool);
+    return loadMaterial(file, name, fps, this.pool, this.free);
   }
 
   /** Puts material in view, at its first frame. */

@@ -22,6 +22,7 @@ import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
 import { Engine } from './engine';
 import { tidied } from './cut-picture';
+import { IdleRenderers } from './idle-renderers';
 import type { Picture } from './picture';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
@@ -47,10 +48,11 @@ export interface ExportProgress {
 const KEEPING: readonly PictureType[] = ['image/png', 'image/webp', 'image/tiff'];
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
-/** Renders a picture at its export size and writes it as a file; every call has a renderer of its own. */
+/** Renders a picture at its export size and writes it as a file; no two calls at once have the same renderer. */
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly pool = inject(Engine).pool;
+  private readonly idle = new IdleRenderers(this.pool);
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
   hazeMap({ picture, recipe, companions }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
@@ -153,14 +155,14 @@ export class Exporter {
     });
   }
 
-  /** Works with a renderer of a view, which is open for that long. */
+  /** Works with a renderer of a view, which nobody else has for that long. */
   private async with<T>(view: View, work: (renderer: SharedRenderer) => Promise<T>): Promise<T> {
-    const renderer = new SharedRenderer(this.pool);
+    const renderer = this.idle.take();
     try {
       await renderer.open(view);
       return await work(renderer);
     } finally {
-      await renderer.close();
+      this.idle.give(renderer);
     }
   }
 }

@@ -3,6 +3,7 @@ import { decodeFile, unzipFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
 import { openFootage } from './footage/footage-material';
 import { footageKind } from './footage/kinds';
+import type { FreePixels } from './free-pixels';
 import { type Material, still } from './material';
 import { Picture } from './picture';
 
@@ -20,9 +21,15 @@ const PICTURE_NAME = /\.(jpe?g|png|webp|tiff?)$/i;
 
 /**
  * Reads a file as material: a picture, a clip, an animation, or a zip of numbered pictures.
- * @param fps for numbered pictures. @throws Error with a sentence that names the file.
+ * @param fps for numbered pictures. @param free memory that a picture may lie in. @throws Error with a sentence that names the file.
  */
-export async function loadMaterial(file: Blob, name: string, fps: number, threads: Threads): Promise<Loaded> {
+export async function loadMaterial(
+  file: Blob,
+  name: string,
+  fps: number,
+  threads: Threads,
+  free: FreePixels,
+): Promise<Loaded> {
   const kind = await footageKind(file);
   if (kind === 'clip') {
     const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
@@ -42,8 +49,8 @@ export async function loadMaterial(file: Blob, name: string, fps: number, thread
     if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
     return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
   }
-  const decoded = await decodeFile(file, name);
-  return { material: still(await Picture.from(decoded, threads)), about: decoded.about };
+  const decoded = await decodeFile(file, name, free);
+  return { material: still(await Picture.from(decoded, threads, free)), about: decoded.about };
 }
 
 function footage(material: Material, type: string): Loaded {

@@ -12,6 +12,7 @@ import {
 } from '@hazy-lens/core';
 import { CutPicture } from './cut-picture';
 import type { DecodedPicture } from './codecs/messages';
+import { FreePixels } from './free-pixels';
 
 interface Level extends Size {
   pixels: SharedArrayBuffer;
@@ -62,12 +63,17 @@ export class Picture extends CutPicture {
     return new Picture(full, id);
   }
 
-  static async from(full: Omit<DecodedPicture, 'about'>, threads: Threads): Promise<Picture> {
+  /** @param free memory that its halvings may lie in. */
+  static async from(
+    full: Omit<DecodedPicture, 'about'>,
+    threads: Threads,
+    free = new FreePixels(),
+  ): Promise<Picture> {
     const picture = new Picture(full, crypto.randomUUID(), full.parts);
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
       const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
       const bytes = size.width * size.height * picture.pixelBytes;
-      const next: Level = { ...size, pixels: new SharedArrayBuffer(bytes) };
+      const next: Level = { ...size, pixels: free.take(bytes) };
       const whole = { x: 0, y: 0, ...size, picture: size };
       await cutScaled(
         threads,
@@ -91,6 +97,13 @@ export class Picture extends CutPicture {
     if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
     const { width, height, format } = this;
     return Picture.from({ pixels, width, height, format, parts }, threads);
+  }
+
+  /** Gives its memory away: nobody may read it any more. */
+  giveTo(free: FreePixels): void {
+    this.parts?.lit.giveTo(free);
+    this.parts?.cover.giveTo(free);
+    free.give(...this.levels.map(({ pixels }) => pixels));
   }
 
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {

@@ -138,8 +138,11 @@ export class Many {
     const letGo = material.hold();
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
-      const picture = await this.mends.of(await material.frame(0), mendsIn(recipe), signal);
-      return await work({ picture, recipe, companions: await this.companions.of(recipe, picture) });
+      const loaded = await material.frame(0);
+      const picture = await this.mends.of(loaded, mendsIn(recipe), signal);
+      const made = await work({ picture, recipe, companions: await this.companions.of(recipe, picture) });
+      loaded.giveTo(this.engine.free);
+      return made;
     } finally {
       letGo();
     }

@@ -6,6 +6,7 @@ import type {
   DecodedPicture,
   EncodeOptions,
 } from './messages';
+import { FreePixels } from '../free-pixels';
 import { stuck } from './sentences';
 
 /** A codec that says nothing for so long is ended. */
@@ -61,9 +62,11 @@ async function inWorker<K extends CodecTask['kind']>(
   }
 }
 
-/** Pixels of a file; its errors are sentences that name the file. */
-export function decodeFile(file: Blob, name: string): Promise<DecodedPicture> {
-  return inWorker({ kind: 'picture', file, name }, name);
+/** Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file. */
+export async function decodeFile(file: Blob, name: string, free = new FreePixels()): Promise<DecodedPicture> {
+  const done = await inWorker({ kind: 'picture', file, name, free: free.takeAll() }, name);
+  free.give(...done.free);
+  return done.decoded;
 }
 
 /** A depth map or a matte; its errors are sentences that name the file. */

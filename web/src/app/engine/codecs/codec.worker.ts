@@ -52,8 +52,11 @@ function librariesOf(module: WebAssembly.Module): Libraries {
 
 async function carryOut(task: CodecTask, libraries: Libraries): Promise<CodecResults[keyof CodecResults]> {
   switch (task.kind) {
-    case 'picture':
-      return decodeFile(libraries, await bytesOf(task.file), task.name, progress);
+    case 'picture': {
+      const { file, name, free } = task;
+      const decoded = await decodeFile(libraries, await bytesOf(file), name, progress, free);
+      return { decoded, free };
+    }
     case 'grey':
       return decodeGreyFile(libraries, await bytesOf(task.file), task.name, progress);
     case 'unzip': {

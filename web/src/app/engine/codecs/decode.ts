@@ -11,22 +11,26 @@ export interface Libraries {
   heif(): Promise<HeifLibrary>;
 }
 
-/** Pixels of a picture file. @throws FileError with a sentence that names the file. */
+/**
+ * Pixels of a picture file, in memory of a list that has the size, which is taken out of it.
+ * @throws FileError with a sentence that names the file.
+ */
 export async function decodeFile(
   libraries: Libraries,
   bytes: Uint8Array,
   name: string,
   onProgress: () => void,
+  free: SharedArrayBuffer[] = [],
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
   const vips = await libraries.vips(kind === 'avif');
   onProgress();
-  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress);
+  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free);
   const heif = await libraries.heif();
   onProgress();
   const raw = await decodeHeic(heif, bytes, name);
   onProgress();
-  return decodeRaw(vips, raw, { type: kind, bits: 8, profile: null, pages: raw.pages }, onProgress);
+  return decodeRaw(vips, raw, { type: kind, bits: 8, profile: null, pages: raw.pages }, onProgress, free);
 }
 
 /** A depth map or a matte. @throws FileError with a sentence that names the file. */

@@ -49,14 +49,20 @@ export interface EncodeOptions {
 }
 
 export type CodecTask =
-  | { kind: 'picture'; file: Blob; name: string }
+  | {
+      kind: 'picture';
+      file: Blob;
+      name: string;
+      /** Memory that its pixels may lie in. */ free: SharedArrayBuffer[];
+    }
   | { kind: 'grey'; file: Blob; name: string }
   | { kind: 'unzip'; file: Blob; mostBytes: number }
   | { kind: 'encode'; pixels: Uint8Array; options: EncodeOptions };
 
 /** What comes of each kind of task. */
 export interface CodecResults {
-  picture: DecodedPicture;
+  /** What is left of the memory comes back. */
+  picture: { decoded: DecodedPicture; free: SharedArrayBuffer[] };
   grey: DecodedGrey;
   unzip: Map<string, Blob>;
   encode: Blob;

@@ -1,5 +1,6 @@
 import { isSrgbProfile, profileName, sharedSamples, sizeProblem, splitTransparent } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
+import { takeFrom } from '../free-pixels';
 import type { FileKind } from './kinds';
 import type { DecodedGrey, DecodedPicture, EncodeOptions, PictureFacts } from './messages';
 import { FileError, decoderError, notOpened } from './sentences';
@@ -48,13 +49,14 @@ export function decodePicture(
   name: string,
   kind: FileKind,
   onProgress: () => void,
+  free: SharedArrayBuffer[],
 ): DecodedPicture {
   return orSentence(name, kind, () => {
     const image = opened(vips, bytes, name);
     const profile = has(image, ICC) ? profileName(image.getBlob(ICC)) : null;
     const pages = has(image, 'n-pages') ? image.getInt('n-pages') : 1;
     const bits = has(image, 'bits-per-sample') ? image.getInt('bits-per-sample') : bitsOf(image);
-    return pixelsOf(image, { type: kind, bits, profile, pages }, onProgress);
+    return pixelsOf(image, { type: kind, bits, profile, pages }, onProgress, free);
   });
 }
 
@@ -64,6 +66,7 @@ export function decodeRaw(
   raw: { data: Uint8Array; width: number; height: number; profile: Uint8Array | null },
   about: PictureFacts,
   onProgress: () => void,
+  free: SharedArrayBuffer[],
 ): DecodedPicture {
   let image = vips.Image.newFromMemory(raw.data, raw.width, raw.height, 4, bandFormat(false)).copy({
     interpretation: 'srgb',
@@ -72,35 +75,43 @@ export function decodeRaw(
     image.setBlob(ICC, raw.profile);
     image = image.copy();
   }
-  return pixelsOf(image, { ...about, profile: raw.profile && profileName(raw.profile) }, onProgress);
+  return pixelsOf(image, { ...about, profile: raw.profile && profileName(raw.profile) }, onProgress, free);
 }
 
 function bitsOf(image: Image): number {
   return { uchar: 8, char: 8, ushort: 16, short: 16 }[image.format as string] ?? 32;
 }
 
-function pixelsOf(from: Image, about: PictureFacts, onProgress: () => void): DecodedPicture {
+function pixelsOf(
+  from: Image,
+  about: PictureFacts,
+  onProgress: () => void,
+  free: SharedArrayBuffer[],
+): DecodedPicture {
   const deep = DEEP.includes(from.format as string);
   let image = toSrgb(from.autorot(), deep);
-  const parts = image.hasAlpha() ? partsOf(image, deep) : null;
+  const parts = image.hasAlpha() ? partsOf(image, deep, free) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
   image.onProgress = () => onProgress();
-  const pixels = shared(image.writeToMemory());
+  const pixels = shared(image.writeToMemory(), free);
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
   return { pixels, format, width: image.width, height: image.height, parts, about };
 }
 
 /** A picture's light and how much there is of it, where it has transparent places. */
-function partsOf(image: Image, deep: boolean): DecodedPicture['parts'] {
+function partsOf(image: Image, deep: boolean, free: SharedArrayBuffer[]): DecodedPicture['parts'] {
   const rgba = image.cast(deep ? 'ushort' : 'uchar').writeToMemory() as Uint8Array | Uint16Array;
   const parts = splitTransparent(rgba, deep ? 65535 : 255);
-  return parts && { lit: shared(parts.lit), cover: shared(parts.cover) };
+  return parts && { lit: shared(parts.lit, free), cover: shared(parts.cover, free) };
 }
 
 /** The bytes of samples in memory that needs no copy to be sent. */
-function shared({ buffer, byteOffset, byteLength }: ArrayBufferView): SharedArrayBuffer {
-  const bytes = new SharedArrayBuffer(byteLength);
+function shared(
+  { buffer, byteOffset, byteLength }: ArrayBufferView,
+  free: SharedArrayBuffer[],
+): SharedArrayBuffer {
+  const bytes = takeFrom(free, byteLength) ?? new SharedArrayBuffer(byteLength);
   new Uint8Array(bytes).set(new Uint8Array(buffer, byteOffset, byteLength));
   return bytes;
 }

@@ -1,0 +1,69 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { FreePixels, takeFrom } from '../src/app/engine/free-pixels';
+import { IdleRenderers } from '../src/app/engine/idle-renderers';
+
+const LONG_MS = 60_000;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  return () => vi.useRealTimers();
+});
+
+describe('memory of pictures that are done with', () => {
+  const buffer = (bytes: number) => new SharedArrayBuffer(bytes);
+
+  it('is taken for the next of exactly the same size, once', () => {
+    const free = new FreePixels();
+    const [small, large] = [buffer(10), buffer(20)];
+    free.give(small, large);
+    expect(free.take(20)).toBe(large);
+    expect(free.take(20)).not.toBe(large);
+    expect(free.take(9).byteLength).toBe(9);
+    expect(free.take(10)).toBe(small);
+  });
+
+  it('is let go of where nobody takes it for a while, and where there is too much of it', () => {
+    const free = new FreePixels();
+    free.give(buffer(10));
+    vi.advanceTimersByTime(LONG_MS);
+    expect(free.takeAll()).toEqual([]);
+    free.give(buffer(300_000_000), buffer(1));
+    free.give(buffer(300_000_000));
+    expect(free.takeAll().map(({ byteLength }) => byteLength)).toEqual([1, 300_000_000]);
+  });
+
+  it('is taken out of a list that has it', () => {
+    const free = [buffer(1), buffer(2)];
+    expect(takeFrom(free, 3)).toBeUndefined();
+    expect(takeFrom(free, 2)!.byteLength).toBe(2);
+    expect(free.map(({ byteLength }) => byteLength)).toEqual([1]);
+  });
+});
+
+describe('renderers that have done their work', () => {
+  const threads = { runners: [], module: {} as WebAssembly.Module };
+
+  it('go to the next that renders, never to two at once', () => {
+    const idle = new IdleRenderers(threads);
+    const [first, second] = [idle.take(), idle.take()];
+    expect(first).not.toBe(second);
+    idle.give(first);
+    expect(idle.take()).toBe(first);
+  });
+
+  it('are closed where nobody takes them for a while, and where there are too many', () => {
+    const idle = new IdleRenderers(threads);
+    const three = [idle.take(), idle.take(), idle.take()];
+    const closed = three.map((renderer) => vi.spyOn(renderer, 'close'));
+    const times = (): number[] => closed.map(({ mock }) => mock.calls.length);
+    three.forEach((renderer) => idle.give(renderer));
+    expect(times()).toEqual([1, 0, 0]);
+    const last = idle.take();
+    vi.advanceTimersByTime(LONG_MS);
+    expect(times()).toEqual([1, 1, 0]);
+    expect(last).toBe(three[2]);
+    idle.give(last);
+    vi.advanceTimersByTime(LONG_MS);
+    expect(times()).toEqual([1, 1, 1]);
+  });
+});
