@@ -6,7 +6,7 @@ import {
   type PixelFormat,
   type RasterLevel,
   type Recipe,
-  SharedRenderer,
+  type SharedRenderer,
   type Size,
   type View,
   cubeGrid,
