@@ -24,6 +24,7 @@ vi.mock('../src/app/engine/footage/film', () => ({
   encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
   async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
+      await (more[4] as { passed(): Promise<void> }).passed();
       if (index === render.breaksAt) throw new Error('The machine is off');
       render.made.push(index);
       yield { index, bytes: new Uint8Array([index]) };
@@ -74,12 +75,12 @@ describe('films', () => {
     frame: async () => ({}),
     hold: () => () => void letGo++,
   });
-  const input = (): FilmInput => ({
+  const input = (frames = FRAMES): FilmInput => ({
     source: {
       material: material(),
       recipe,
-      times,
-      timeline: timelineOf(recipe.pace, times),
+      times: evenTimes(frames, 30),
+      timeline: timelineOf(recipe.pace, evenTimes(frames, 30)),
       companions: NO_COMPANIONS,
       lights: null,
       sound: null,
@@ -127,6 +128,26 @@ describe('films', () => {
     expect(await run()).toEqual({ kind: 'failed', reason: 'The machine is off' });
     Object.assign(render, { breaksAt: Infinity, made: [] });
   };
+
+  it('are estimated from pictures out of their middle, which leave nothing behind', async () => {
+    vi.spyOn(performance, 'now').mockImplementation(() => 100 * render.made.length);
+    const frames = 60;
+    const { ms, bytes } = await films.estimate(wish, input(frames), new AbortController().signal);
+    expect(render.made).toEqual([25, 26, 27, 28, 29, 30, 31, 32, 33, 34]);
+    expect(ms).toBeCloseTo(100 * frames);
+    // Parts of four, four and two.
+    const written = '[ 25 26 27 28 ][ 29 30 31 32 ][ 33 34 ]'.length;
+    expect(bytes).toBeCloseTo((written / render.made.length) * frames);
+    expect(await stored.list()).toEqual([]);
+    expect(letGo).toBe(1);
+  });
+
+  it('are estimated no longer than that is wanted', async () => {
+    const abort = new AbortController();
+    abort.abort(new Error('Something changed'));
+    await expect(films.estimate(wish, input(), abort.signal)).rejects.toThrow('Something changed');
+    expect(letGo).toBe(1);
+  });
 
   it('are made of parts, and leave nothing behind', async () => {
     expect(await run()).toEqual({ kind: 'written', bytes: whole.length });

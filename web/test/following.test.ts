@@ -64,7 +64,7 @@ describe('following', () => {
   };
 
   beforeEach(() => {
-    vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; }); // prettier-ignore
+    vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; addEventListener = () => undefined; }); // prettier-ignore
     Object.assign(tracker, {
       lostAfter: Infinity,
       likeness: () => 1,

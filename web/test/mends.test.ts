@@ -39,7 +39,7 @@ describe('mends in their worker', () => {
   let service: Mends;
   beforeEach(() => {
     worker.calls.length = ended = 0;
-    vi.stubGlobal('Worker', class { terminate = () => void ended++; }); // prettier-ignore
+    vi.stubGlobal('Worker', class { terminate = () => void ended++; addEventListener = () => undefined; }); // prettier-ignore
     const here = services(openOne, { provide: Engine, useValue: { pool: { module: Promise.resolve({}) } } });
     service = here.injector.get(Mends);
   });

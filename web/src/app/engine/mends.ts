@@ -1,9 +1,10 @@
 import { Injectable, inject } from '@angular/core';
 import { type Mend, isYuv } from '@hazy-lens/core';
-import { type Remote, proxy, wrap } from 'comlink';
+import { type Remote, proxy } from 'comlink';
 import { Engine } from './engine';
 import type { MendWorker } from './mend.worker';
 import type { Picture } from './picture';
+import { remoteOf } from './remote';
 
 const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
   a.length === b.length && a.every((one, i) => one === b[i]);
@@ -107,5 +108,5 @@ function copyOf({ pixelsAsTheyLie }: Picture): SharedArrayBuffer {
 
 function started(): { thread: Worker; remote: Remote<MendWorker> } {
   const thread = new Worker(new URL('./mend.worker', import.meta.url), { type: 'module' });
-  return { thread, remote: wrap<MendWorker>(thread) };
+  return { thread, remote: remoteOf<MendWorker>(thread) };
 }

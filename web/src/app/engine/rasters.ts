@@ -1,9 +1,10 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { type Raster, makeRaster, sharedSamples } from '@hazy-lens/core';
-import { type Remote, wrap } from 'comlink';
+import type { Remote } from 'comlink';
 import { Assets } from './assets';
 import { decodeGrey } from './codecs/codec';
 import type { RasterApi } from './raster.worker';
+import { remoteOf } from './remote';
 
 /** The name of an empty matte: every browser has it, so that a recipe can name it at once. */
 export const BLANK_MATTE = 'matte-blank.png';
@@ -23,7 +24,7 @@ export class Rasters {
 
   /** The worker that decodes and computes; started when first needed. */
   get remote(): Remote<RasterApi> {
-    this.worker ??= wrap<RasterApi>(
+    this.worker ??= remoteOf<RasterApi>(
       new Worker(new URL('./raster.worker', import.meta.url), { type: 'module' }),
     );
     return this.worker;

@@ -1,7 +1,9 @@
 import { scaledSize, sheetOf } from '@hazy-lens/core';
+import { drawnAs } from './drawn';
 import type { Exporter, ExportSource } from './export';
 
 const [WIDTH, HEIGHT] = [432, 288];
+const QUALITY = 0.85;
 
 /** A finished picture made small for a shelf: it fills the small one, what stands over is cut off. */
 export async function smallPicture(exporter: Exporter, source: ExportSource): Promise<Blob> {
@@ -9,8 +11,5 @@ export async function smallPicture(exporter: Exporter, source: ExportSource): Pr
   const scale = Math.min(1, Math.max(WIDTH / sheet.width, HEIGHT / sheet.height));
   const size = scaledSize(sheet, scale);
   const pixels = await exporter.pixels(source, size);
-  const small = new OffscreenCanvas(WIDTH, HEIGHT);
-  const [left, top] = [Math.round((WIDTH - size.width) / 2), Math.round((HEIGHT - size.height) / 2)];
-  small.getContext('2d')!.putImageData(pixels, left, top);
-  return small.convertToBlob({ type: 'image/webp', quality: 0.85 });
+  return drawnAs('image/webp', pixels.data, size, QUALITY, { width: WIDTH, height: HEIGHT });
 }

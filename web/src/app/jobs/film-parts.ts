@@ -37,6 +37,31 @@ export class WrittenParts implements Parts {
   }
 }
 
+/** Parts that are made to see how large they get, and thrown away. */
+export class WeighedParts implements Parts {
+  bytes = 0;
+  private last: Promise<void> = Promise.resolve();
+
+  /** @param pictures those that come before the first that is made. */
+  constructor(public pictures: number) {}
+
+  async begin(): Promise<void> {
+    this.bytes = 0;
+  }
+
+  async add(pictures: number, part: Promise<Blob>): Promise<void> {
+    part.catch(() => undefined);
+    await this.last;
+    this.pictures += pictures;
+    this.last = part.then(({ size }) => void (this.bytes += size));
+    this.last.catch(() => undefined);
+  }
+
+  settled(): Promise<void> {
+    return this.last;
+  }
+}
+
 /** The parts of one film as they are made: kept in the browser as far as it has room, else in memory. */
 export class FilmParts implements Parts {
   private readonly made: (Blob | null)[];

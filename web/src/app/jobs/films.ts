@@ -12,7 +12,7 @@ import { RecipeCompanions } from '../engine/recipe-companions';
 import { type StoredFilm, StoredFilms } from '../storage/films';
 import { Projects } from '../storage/projects';
 import type { Control, Order, Outcome, Report, Task } from './exports';
-import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
+import { FilmParts, type Parts, WeighedParts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
@@ -36,6 +36,15 @@ export interface LeftFilm {
   made: number;
   frames: number;
 }
+
+/** What making a film takes, by a trial. */
+export interface FilmEstimate {
+  ms: number;
+  bytes: number;
+}
+
+/** Pictures that an estimate is made from. */
+const TRIED = 10;
 
 const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 
@@ -182,6 +191,33 @@ export class Films {
         }
       },
     };
+  }
+
+  /**
+   * What a film takes, as far as a few pictures out of its middle tell: they are made, and thrown away.
+   * @throws the signal's reason.
+   */
+  async estimate(wish: FilmWish, { source, rate }: FilmInput, signal: AbortSignal): Promise<FilmEstimate> {
+    const film = filmRow('', wish, source, rate);
+    const first = Math.max(0, (film.frames - TRIED) >> 1);
+    const frames = Math.min(film.frames, first + TRIED);
+    const made = frames - first;
+    const timeline = { ...source.timeline, frames };
+    const parts = new WeighedParts(first);
+    const at: number[] = [performance.now()];
+    const letGo = source.material.hold();
+    try {
+      const control = { signal, passed: async () => signal.throwIfAborted() };
+      const hear = (): void => void at.push(performance.now());
+      const writer = await this.render({ ...film, frames }, { ...source, timeline }, parts, hear, control);
+      await writer.cancel();
+    } finally {
+      letGo();
+    }
+    // The first pictures also make ready what the others use.
+    const from = made >> 1;
+    const ms = (at.at(-1)! - at[from]!) / (made - from);
+    return { ms: ms * film.frames, bytes: (parts.bytes / made) * film.frames };
   }
 
   /** Renders the pictures that are missing, part by part. @returns what wrote them. */

@@ -4,7 +4,12 @@
  */
 export function timeLeft(done: number, elapsedMs: number): string | null {
   if (done < 0.05 || done >= 1 || elapsedMs < 600) return null;
-  const seconds = (elapsedMs / 1000) * (1 / done - 1);
-  if (seconds < 1) return 'nearly done';
-  return seconds < 90 ? `about ${Math.ceil(seconds)} s left` : `about ${Math.ceil(seconds / 60)} min left`;
+  const ms = elapsedMs * (1 / done - 1);
+  return ms < 1000 ? 'nearly done' : `about ${roughly(ms)} left`;
+}
+
+/** "6 s", "3 min": rounded up, for what is not known better. */
+export function roughly(ms: number): string {
+  const seconds = ms / 1000;
+  return seconds < 90 ? `${Math.ceil(seconds)} s` : `${Math.ceil(seconds / 60)} min`;
 }

@@ -11,11 +11,12 @@ import {
   frameAt,
   keyPath,
 } from '@hazy-lens/core';
-import { type Remote, wrap } from 'comlink';
+import type { Remote } from 'comlink';
 import { Engine } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
 import type { Material } from '../engine/material';
 import { Rasters } from '../engine/rasters';
+import { remoteOf } from '../engine/remote';
 import { followedSubject } from './followed-subject';
 import { Footage } from './footage';
 import { Notices } from './notices';
@@ -114,7 +115,7 @@ export class Following {
     tell: () => void,
   ): Promise<{ steps: Followed[]; lostAt: number | null }> {
     const worker = new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' });
-    const remote: Remote<FollowWorker> = wrap<FollowWorker>(worker);
+    const remote: Remote<FollowWorker> = remoteOf<FollowWorker>(worker);
     const steps: Followed[] = [];
     const { format } = material.footage!;
     const { starts } = this.footage.times();

@@ -1,8 +1,9 @@
 import { frameBytes } from '@hazy-lens/core';
-import { type Remote, wrap } from 'comlink';
+import type { Remote } from 'comlink';
 import type { Material } from '../material';
 import { Picture } from '../picture';
 import { Recent } from '../recent';
+import { remoteOf } from '../remote';
 import type { FootageWorker } from './footage.worker';
 import type { FootageFacts, FootageSource } from './reader';
 
@@ -16,7 +17,7 @@ const PATIENCE_MS = 15_000;
 export async function openFootage(source: FootageSource): Promise<Material> {
   const name = source.kind === 'stills' ? (source.files[0]?.name ?? 'the pictures') : source.name;
   const worker = new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' });
-  const remote = wrap<FootageWorker>(worker);
+  const remote = remoteOf<FootageWorker>(worker);
   try {
     const facts = await inTime(remote.open(source), name);
     return new Footage(facts, worker, remote, name);

@@ -1,11 +1,12 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Laid, Mend, MendPatch } from '@hazy-lens/core';
-import { type Remote, wrap } from 'comlink';
+import type { Remote } from 'comlink';
 import { Engine } from '../engine';
 import type { MendWorker } from '../mend.worker';
 import type { Material } from '../material';
 import { Picture } from '../picture';
 import { Recent } from '../recent';
+import { remoteOf } from '../remote';
 
 /** Patches that stay, of one clip: a recipe's own, and those that a step back brings again. */
 const KEPT = 300;
@@ -20,7 +21,7 @@ export class FrameMends {
   readonly making = signal(0);
 
   private get remote(): Remote<MendWorker> {
-    this.worker ??= wrap<MendWorker>(
+    this.worker ??= remoteOf<MendWorker>(
       new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
     );
     return this.worker;

@@ -8,11 +8,13 @@ import { hasFolders } from '../../engine/folder';
 import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
 import { keepsSound } from '../../engine/footage/sound';
 import type { FilmWish } from '../../jobs/films';
+import { roughly } from '../../jobs/time-left';
 import { safeName } from '../../model/safe-name';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
+import { FilmTrial } from './film-trial';
 import { OutputSettings } from './output-settings';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
@@ -47,6 +49,7 @@ import { OutputSettings } from './output-settings';
         (changed)="settings.setFilmWidth($event.value)"
       />
       <p class="quiet">{{ says() }}</p>
+      <p class="quiet estimate">{{ estimate() }}</p>
       <label for="film-name" class="quiet">File name</label>
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <input
@@ -75,13 +78,19 @@ import { OutputSettings } from './output-settings';
     .wide {
       width: 100%;
     }
+    /* Its line is there before it is known. */
+    .estimate {
+      min-height: 1lh;
+    }
   `,
+  providers: [FilmTrial],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ClipOutput {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
+  private readonly trial = inject(FilmTrial);
   protected readonly settings = inject(OutputSettings);
   protected readonly kinds = FILM_KINDS;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
@@ -106,12 +115,28 @@ export class ClipOutput {
     return bitrateFor(this.settings.filmQuality(), this.size(), this.footage.timeline().fps, codec);
   });
 
+  private readonly film = computed(() => ({
+    ...this.size(),
+    kind: this.settings.filmKind(),
+    bitrate: this.bitrate(),
+    quality: this.settings.filmQuality() / 100,
+  }));
+
   protected readonly says = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const { width, height } = this.size();
-    const what = `${width} × ${height} px, ${frames} pictures, ${(frames / fps).toFixed(2)} s`;
-    if (this.settings.filmKind().writer.by !== 'encoder') return what;
-    return `${what}, about ${((this.bitrate() * frames) / fps / 8e6).toFixed(1)} MB`;
+    return `${width} × ${height} px, ${frames} pictures, ${(frames / fps).toFixed(2)} s`;
+  });
+
+  /** Encoders keep to their bit rate; how large other kinds get, and how long all take, a trial tells. */
+  protected readonly estimate = computed(() => {
+    const { frames, fps } = this.footage.timeline();
+    const tried = this.trial.estimate(this.film());
+    const isRated = this.settings.filmKind().writer.by === 'encoder';
+    const bytes = isRated ? (this.bitrate() * frames) / fps / 8 : tried?.bytes;
+    const size = bytes === undefined ? [] : [`about ${(bytes / 1e6).toFixed(1)} MB`];
+    const time = tried ? [`${roughly(tried.ms)} to make`] : [];
+    return [...size, ...time].join(', ');
   });
 
   protected readonly sound = computed(() => {
@@ -124,14 +149,13 @@ export class ClipOutput {
 
   protected readonly hasFolders = hasFolders();
 
+  constructor() {
+    // Its name changes nothing of how long it takes.
+    this.trial.watch(computed(() => ({ ...this.film(), fileName: '' })));
+  }
+
   protected wish(): FilmWish {
-    const kind = this.settings.filmKind();
-    return {
-      ...this.size(),
-      kind,
-      bitrate: this.bitrate(),
-      quality: this.settings.filmQuality() / 100,
-      fileName: safeName(this.settings.fileName()) + kind.extension,
-    };
+    const { extension } = this.settings.filmKind();
+    return { ...this.film(), fileName: safeName(this.settings.fileName()) + extension };
   }
 }

@@ -31,16 +31,3 @@ export interface FilmWriter {
 }
 
 export const RGBA: FrameFormat = { channels: 4, bytes: 1 };
-
-/** A picture as the browser itself writes it: quick. */
-export async function drawnAs(
-  type: 'image/jpeg' | 'image/webp',
-  bytes: Uint8Array,
-  { width, height }: Size,
-  quality: number,
-): Promise<Blob> {
-  const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { alpha: false })!;
-  context.putImageData(new ImageData(Uint8ClampedArray.from(bytes), width, height), 0, 0);
-  return canvas.convertToBlob({ type, quality });
-}

@@ -1,6 +1,7 @@
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
-import { type FilmOptions, type FilmWriter, RGBA, drawnAs } from './film-writer';
+import { drawnAs } from '../../drawn';
+import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
 /** What picture i is called, from 1 on: as many digits as the last one has. */
 export function pictureName(
@@ -24,15 +25,16 @@ export class FramesWriter implements FilmWriter {
   ) {}
 
   async add(bytes: Uint8Array): Promise<void> {
+    // The next is rendered meanwhile; who takes the part waits for it.
     this.picture = this.encode(bytes);
-    await this.picture;
+    this.picture.catch(() => undefined);
   }
 
   /** The browser's own JPEG is quick; PNG is written as for stills, so that its bytes are the same. */
   private encode(bytes: Uint8Array): Promise<Blob> {
     const { width, height, quality } = this.options;
     if (this.type === 'image/jpeg') return drawnAs(this.type, bytes, { width, height }, quality);
-    return encodePixels(bytes, {
+    return encodePixels(new Uint8Array(bytes), {
       width,
       height,
       quality,

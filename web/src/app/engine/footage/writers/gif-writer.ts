@@ -1,4 +1,4 @@
-import { wrap } from 'comlink';
+import { remoteOf } from '../../remote';
 import type { GifWorker } from '../gif.worker';
 import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
@@ -10,7 +10,8 @@ export class GifWriter implements FilmWriter {
   readonly format = RGBA;
   readonly partLength = 20;
   private readonly worker = new Worker(new URL('../gif.worker', import.meta.url), { type: 'module' });
-  private readonly remote = wrap<GifWorker>(this.worker);
+  private readonly remote = remoteOf<GifWorker>(this.worker);
+  private written: Promise<void> = Promise.resolve();
 
   constructor(private readonly options: FilmOptions) {}
 
@@ -19,11 +20,17 @@ export class GifWriter implements FilmWriter {
     // Delays are hundredths of a second: what one is rounded by, the next makes good.
     const hundredths = (i: number): number => Math.round((i * 100) / fps);
     const delay = hundredths(index + 1) - hundredths(index);
-    await this.remote.add(new Uint8Array(bytes), { width, height }, delay, index === 0);
+    // The next is rendered while this one is written.
+    const last = this.written;
+    this.written = this.remote.add(new Uint8Array(bytes), { width, height }, delay, index === 0);
+    this.written.catch(() => undefined);
+    await last;
   }
 
   async endPart(): Promise<Blob> {
-    return new Blob([await this.remote.take()]);
+    const taken = this.remote.take();
+    await this.written;
+    return new Blob([await taken]);
   }
 
   async join(parts: readonly Blob[]): Promise<Blob> {

@@ -1,0 +1,29 @@
+import type { Size } from '@hazy-lens/core';
+import { type Remote, transfer } from 'comlink';
+import type { DrawnType, DrawnWorker } from './drawn.worker';
+import { remoteOf } from './remote';
+
+let remote: Remote<DrawnWorker> | null = null;
+
+/**
+ * RGBA pixels as a file that the browser itself writes, which is quick; in a worker, for a page that stands still, or is
+ * out of sight, puts such work off for a second each. The pixels are free again at once.
+ * @param file size of the file where it is not that of the pixels: what stands over is cut off, as much at both sides.
+ */
+export function drawnAs(
+  type: DrawnType,
+  pixels: Uint8Array | Uint8ClampedArray,
+  size: Size,
+  quality: number,
+  file: Size = size,
+): Promise<Blob> {
+  remote ??= remoteOf<DrawnWorker>(
+    new Worker(new URL('./drawn.worker', import.meta.url), { type: 'module' }),
+  );
+  const own = Uint8ClampedArray.from(pixels);
+  const [{ width, height }, { width: fileWidth, height: fileHeight }] = [size, file];
+  return remote.drawn(type, transfer(own, [own.buffer]), { width, height }, quality, {
+    width: fileWidth,
+    height: fileHeight,
+  });
+}

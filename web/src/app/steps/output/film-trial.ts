@@ -1,0 +1,56 @@
+import { Injectable, type Signal, effect, inject, signal, untracked } from '@angular/core';
+import { Exports } from '../../jobs/exports';
+import { type FilmEstimate, type FilmWish, Films } from '../../jobs/films';
+import { ExportInputs } from '../../project/export-input';
+import { Footage } from '../../project/footage';
+import { OpenProject } from '../../project/open-project';
+import { Player } from '../../workspace/player';
+
+/** A hand that did nothing for so long leaves the machine time for a trial. */
+const REST_MS = 900;
+
+/** Tries how long the open footage takes as a film, again whenever something of it changed and the hand rests. */
+@Injectable()
+export class FilmTrial {
+  private readonly films = inject(Films);
+  private readonly inputs = inject(ExportInputs);
+  private readonly exports = inject(Exports);
+  private readonly project = inject(OpenProject);
+  private readonly footage = inject(Footage);
+  private readonly player = inject(Player);
+  private readonly found = signal<{ of: FilmWish; estimate: FilmEstimate } | null>(null);
+
+  /** What the last trial of a kind and size said; null where there is none yet, or it came to nothing. */
+  estimate({ kind, width, quality }: Omit<FilmWish, 'fileName'>): FilmEstimate | null {
+    const found = this.found();
+    const isOf = found?.of.kind === kind && found.of.width === width && found.of.quality === quality;
+    return isOf ? found.estimate : null;
+  }
+
+  /** To be called once, where effects may be made. */
+  watch(wish: Signal<FilmWish>): void {
+    effect((onCleanup) => {
+      const now = wish();
+      this.project.keyed();
+      this.footage.timeline();
+      // A machine that is busy with something else would tell of that.
+      if (this.exports.jobs().length > 0 || this.player.isPlaying()) return;
+      const abort = new AbortController();
+      const timer = setTimeout(() => void untracked(() => this.try(now, abort.signal)), REST_MS);
+      onCleanup(() => {
+        clearTimeout(timer);
+        abort.abort();
+      });
+    });
+  }
+
+  private async try(wish: FilmWish, stopped: AbortSignal): Promise<void> {
+    try {
+      const estimate = await this.films.estimate(wish, await this.inputs.film(), stopped);
+      this.found.set({ of: wish, estimate });
+    } catch {
+      // Where it cannot be made, the export says why.
+      if (!stopped.aborted) this.found.set(null);
+    }
+  }
+}
