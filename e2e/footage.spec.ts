@@ -97,7 +97,7 @@ test('a clip’s band follows its subject, it goes twice as fast, and becomes an
 
   await app.step('Output');
   // A trial of a few pictures says how long it takes.
-  await expect(page.getByText(/^about \d+\.\d MB, \d+ (s|min) to make$/)).toBeVisible();
+  await expect(page.getByText(/^About \d+\.\d MB, \d+ (s|min) to make$/)).toBeVisible();
   const path = join(folder, 'loop.mp4');
   const download = page.waitForEvent('download', { timeout: 170_000 });
   await page.getByRole('button', { name: 'Export MP4, H.264' }).click();

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { FreePixels, takeFrom } from '../src/app/engine/free-pixels';
-import { IdleRenderers } from '../src/app/engine/idle-renderers';
+import { Idle } from '../src/app/engine/idle';
 
 const LONG_MS = 60_000;
 
@@ -40,30 +40,35 @@ describe('memory of pictures that are done with', () => {
   });
 });
 
-describe('renderers that have done their work', () => {
-  const threads = { runners: [], module: {} as WebAssembly.Module };
-
-  it('go to the next that renders, never to two at once', () => {
-    const idle = new IdleRenderers(threads);
-    const [first, second] = [idle.take(), idle.take()];
-    expect(first).not.toBe(second);
-    idle.give(first);
-    expect(idle.take()).toBe(first);
+describe('what is dear to make', () => {
+  let made: number;
+  let closed: number[];
+  let idle: Idle<number>;
+  beforeEach(() => {
+    [made, closed] = [0, []];
+    idle = new Idle(
+      () => ++made,
+      (one) => void closed.push(one),
+    );
   });
 
-  it('are closed where nobody takes them for a while, and where there are too many', () => {
-    const idle = new IdleRenderers(threads);
+  it('goes to the next that needs it, never to two at once', () => {
+    const [first, second] = [idle.take(), idle.take()];
+    expect([first, second]).toEqual([1, 2]);
+    idle.give(first);
+    expect(idle.take()).toBe(first);
+    expect(idle.take()).toBe(3);
+  });
+
+  it('is closed where nobody takes it for a while, and where there is too much of it', () => {
     const three = [idle.take(), idle.take(), idle.take()];
-    const closed = three.map((renderer) => vi.spyOn(renderer, 'close'));
-    const times = (): number[] => closed.map(({ mock }) => mock.calls.length);
-    three.forEach((renderer) => idle.give(renderer));
-    expect(times()).toEqual([1, 0, 0]);
+    for (const one of three) idle.give(one);
+    expect(closed).toEqual([1]);
     const last = idle.take();
     vi.advanceTimersByTime(LONG_MS);
-    expect(times()).toEqual([1, 1, 0]);
-    expect(last).toBe(three[2]);
+    expect(closed).toEqual([1, 2]);
     idle.give(last);
     vi.advanceTimersByTime(LONG_MS);
-    expect(times()).toEqual([1, 1, 1]);
+    expect(closed).toEqual([1, 2, 3]);
   });
 });

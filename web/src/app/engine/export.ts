@@ -6,7 +6,7 @@ import {
   type PixelFormat,
   type RasterLevel,
   type Recipe,
-  type SharedRenderer,
+  SharedRenderer,
   type Size,
   type View,
   cubeGrid,
@@ -22,7 +22,7 @@ import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
 import { Engine } from './engine';
 import { tidied } from './cut-picture';
-import { IdleRenderers } from './idle-renderers';
+import { Idle } from './idle';
 import type { Picture } from './picture';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
@@ -52,7 +52,14 @@ const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly pool = inject(Engine).pool;
-  private readonly idle = new IdleRenderers(this.pool);
+  /**
+   * They keep their memory for the next picture: shared memory does not count for a browser's garbage collector, which
+   * leaves it lying for hundreds of pictures.
+   */
+  private readonly idle = new Idle(
+    () => new SharedRenderer(this.pool),
+    (renderer) => void renderer.close(),
+  );
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
   hazeMap({ picture, recipe, companions }: ExportSource, { width, height }: Size): Promise<RasterLevel> {

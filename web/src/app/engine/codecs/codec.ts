@@ -7,6 +7,7 @@ import type {
   EncodeOptions,
 } from './messages';
 import { FreePixels } from '../free-pixels';
+import { Idle } from '../idle';
 import { stuck } from './sentences';
 
 /** A codec that says nothing for so long is ended. */
@@ -25,7 +26,13 @@ function compiled(): Promise<WebAssembly.Module> {
   return library;
 }
 
-/** Runs one task in a worker of its own, which ends with it, when it is aborted, and when it makes no progress. */
+/** What has done its task well waits for the next: to start the library takes longer than to read most pictures. */
+const workers = new Idle(
+  () => new Worker('codecs/codec-worker.js', { type: 'module' }),
+  (worker) => worker.terminate(),
+);
+
+/** Runs one task in a worker of its own, which is ended when it fails, is aborted, or makes no progress. */
 async function inWorker<K extends CodecTask['kind']>(
   task: CodecTask & { kind: K },
   name: string,
@@ -34,11 +41,11 @@ async function inWorker<K extends CodecTask['kind']>(
 ): Promise<CodecResults[K]> {
   const vips = await compiled();
   signal?.throwIfAborted();
-  const worker = new Worker('codecs/codec-worker.js', { type: 'module' });
+  const worker = workers.take();
   const patience = task.kind === 'encode' ? WRITING_PATIENCE_MS : PATIENCE_MS;
   let watch: ReturnType<typeof setTimeout> | undefined;
   try {
-    return await new Promise<CodecResults[K]>((resolve, reject) => {
+    const result = await new Promise<CodecResults[K]>((resolve, reject) => {
       const wait = (): void => {
         clearTimeout(watch);
         watch = setTimeout(() => reject(stuck(name, patience / 1000)), patience);
@@ -56,9 +63,13 @@ async function inWorker<K extends CodecTask['kind']>(
       };
       worker.postMessage({ vips, task });
     });
+    workers.give(worker);
+    return result;
+  } catch (error) {
+    worker.terminate();
+    throw error;
   } finally {
     clearTimeout(watch);
-    worker.terminate();
   }
 }
 

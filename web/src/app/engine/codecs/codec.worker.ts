@@ -14,32 +14,54 @@ addEventListener('message', async ({ data }: MessageEvent<CodecStart | { cmd?: u
   // The library's own threads send messages here too.
   if (!('task' in data)) return;
   try {
-    post({ kind: 'done', value: await carryOut(data.task, librariesOf(data.vips)) });
+    libraries ??= librariesOf(data.vips);
+    post({ kind: 'done', value: await carryOut(data.task, libraries) });
   } catch (error) {
     post({ kind: 'failed', message: (error as Error).message });
   }
+  for (const cleanUp of cleanUps) cleanUp();
 });
+
+let libraries: Libraries | null = null;
+/** Of each library that was started, what frees all that the last task left in it. */
+const cleanUps: (() => void)[] = [];
+
+/** What the library has beside what its types say: handles can be freed all at once. */
+interface AutoDelete {
+  setAutoDeleteLater(on: boolean): void;
+  setDelayFunction(take: (cleanUp: () => void) => void): void;
+}
 
 /** The libraries lie beside this script. */
 function librariesOf(module: WebAssembly.Module): Libraries {
   const beside = (name: string): string => new URL(name, import.meta.url).href;
+  const started = new Map<boolean, Promise<Library>>();
+  const startVips = async (withAvif: boolean): Promise<Library> => {
+    const { default: start } = (await import(beside('vips-es6.js'))) as {
+      default: (config: object) => Promise<Library>;
+    };
+    return start({
+      // Its warnings say no more than the errors, which are told.
+      printErr: () => undefined,
+      dynamicLibraries: withAvif ? ['vips-heif.wasm'] : [],
+      instantiateWasm: (
+        imports: WebAssembly.Imports,
+        done: (instance: WebAssembly.Instance, module: WebAssembly.Module) => void,
+      ) => {
+        void WebAssembly.instantiate(module, imports).then((instance) => done(instance, module));
+        return {};
+      },
+      preRun: (library: AutoDelete) => {
+        library.setAutoDeleteLater(true);
+        library.setDelayFunction((cleanUp) => cleanUps.push(cleanUp));
+      },
+    });
+  };
   return {
-    async vips(withAvif) {
-      const { default: start } = (await import(beside('vips-es6.js'))) as {
-        default: (config: object) => Promise<Library>;
-      };
-      return start({
-        // Its warnings say no more than the errors, which are told.
-        printErr: () => undefined,
-        dynamicLibraries: withAvif ? ['vips-heif.wasm'] : [],
-        instantiateWasm: (
-          imports: WebAssembly.Imports,
-          done: (instance: WebAssembly.Instance, module: WebAssembly.Module) => void,
-        ) => {
-          void WebAssembly.instantiate(module, imports).then((instance) => done(instance, module));
-          return {};
-        },
-      });
+    vips(withAvif) {
+      const vips = started.get(withAvif) ?? startVips(withAvif);
+      started.set(withAvif, vips);
+      return vips;
     },
     async heif() {
       const { default: start } = (await import(beside('libheif-bundle.mjs'))) as {

@@ -134,7 +134,7 @@ export class ClipOutput {
     const tried = this.trial.estimate(this.film());
     const isRated = this.settings.filmKind().writer.by === 'encoder';
     const bytes = isRated ? (this.bitrate() * frames) / fps / 8 : tried?.bytes;
-    const size = bytes === undefined ? [] : [`about ${(bytes / 1e6).toFixed(1)} MB`];
+    const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
     const time = tried ? [`${roughly(tried.ms)} to make`] : [];
     return [...size, ...time].join(', ');
   });
