@@ -113,21 +113,25 @@ export function halveRow(row: usize, plane: usize, planes: i32, taps: usize, hal
   }
 }
 
-/** out[x] = sum of weights[x][k] x row[first[x] + k]: one row resized to n samples, `count` weights each, a multiple of four. */
+/** out[x] = sum of weights[x][k] x row[first[x] + k]: three planes resized to n samples, `count` weights each, a multiple of four. */
 export function resampleRow(row: usize, plane: usize, first: usize, weights: usize, count: i32, out: usize, outPlane: usize, n: i32): void {
-  for (let c = 0; c < 3; c++) {
-    let w = weights;
-    for (let x: usize = 0; x < <usize>n; x++) {
-      const from = row + (<isize>load<i32>(first + (x << 2)) << 2);
-      let sum = f32x4.splat(0);
-      for (let k = 0; k < count; k += 4) {
-        sum = f32x4.add(sum, f32x4.mul(v128.load(w), v128.load(from + (<usize>k << 2))));
-        w += 16;
-      }
-      const pairs = f32x4.add(sum, i32x4.shuffle(sum, sum, 2, 3, 2, 3));
-      store<f32>(out + (x << 2), f32x4.extract_lane(pairs, 0) + f32x4.extract_lane(pairs, 1));
+  for (const end = out + (<usize>n << 2); out < end; out += 4, first += 4) {
+    let from = row + (<isize>load<i32>(first) << 2);
+    let a = f32x4.splat(0);
+    let b = a;
+    let c = a;
+    for (const last = from + (<usize>count << 2); from < last; from += 16, weights += 16) {
+      const weight = v128.load(weights);
+      a = f32x4.add(a, f32x4.mul(weight, v128.load(from)));
+      b = f32x4.add(b, f32x4.mul(weight, v128.load(from + plane)));
+      c = f32x4.add(c, f32x4.mul(weight, v128.load(from + 2 * plane)));
     }
-    row += plane;
-    out += outPlane;
+    // The four lanes of each are added up side by side.
+    const two = f32x4.add(i32x4.shuffle(a, b, 0, 1, 4, 5), i32x4.shuffle(a, b, 2, 3, 6, 7));
+    const third = f32x4.add(c, i32x4.shuffle(c, c, 2, 3, 2, 3));
+    const sums = f32x4.add(i32x4.shuffle(two, third, 0, 2, 4, 4), i32x4.shuffle(two, third, 1, 3, 5, 5));
+    v128.store32_lane(out, sums, 0);
+    v128.store32_lane(out + outPlane, sums, 1);
+    v128.store32_lane(out + 2 * outPlane, sums, 2);
   }
 }
