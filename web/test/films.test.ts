@@ -67,6 +67,7 @@ describe('films', () => {
   let films: Films;
   let exports: Exports;
   let stored: StoredFilms;
+  let projects: Projects;
   let projectId: string;
   let letGo: number;
   let locks: Set<string>;
@@ -117,7 +118,8 @@ describe('films', () => {
     exports = injector.get(Exports);
     stored = injector.get(StoredFilms);
     const source = { ...openOne.source!, fileName: 'kites.mp4' };
-    projectId = (await injector.get(Projects).create('Kites', source, new Blob(['clip']), openOne.work)).id;
+    projects = injector.get(Projects);
+    projectId = (await projects.create('Kites', source, new Blob(['clip']), openOne.work)).id;
   });
 
   const whole = '[ 0 1 2 3 ][ 4 5 6 7 ][ 8 9 ]';
@@ -205,6 +207,24 @@ describe('films', () => {
     locks.clear();
     await films.look();
     expect(films.left()).toHaveLength(1);
+  });
+
+  it('whose footage lies outside of the browser ask for it as they go on', async () => {
+    await runAndBreakAt(6);
+    const { id } = films.left()[0]!;
+    let isAllowed = false;
+    const place = { requestPermission: async () => void (isAllowed = answer) };
+    vi.spyOn(projects, 'placeOf').mockResolvedValue(place as never);
+    vi.spyOn(projects, 'picture').mockImplementation(async () => (isAllowed ? new Blob(['clip']) : null));
+    let answer = false;
+    const refused = await exports.run(await films.goOn(id));
+    expect(refused).toEqual({
+      kind: 'failed',
+      reason: expect.stringContaining('only be read when you allow it'),
+    });
+    answer = true;
+    expect(await exports.run(await films.goOn(id))).toMatchObject({ kind: 'written' });
+    expect(saved).toEqual([whole]);
   });
 
   it('whose footage is gone are told of, and can still be saved as they are', async () => {

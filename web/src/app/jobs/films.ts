@@ -10,6 +10,7 @@ import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../e
 import { writeInto } from '../engine/folder';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { type StoredFilm, StoredFilms } from '../storage/films';
+import { askToRead } from '../storage/places';
 import { Projects } from '../storage/projects';
 import type { Control, Order, Outcome, Report, Task } from './exports';
 import { FilmParts, type Parts, WeighedParts, WrittenParts, picturesIn } from './film-parts';
@@ -45,6 +46,9 @@ export interface FilmEstimate {
 
 /** Pictures that an estimate is made from. */
 const TRIED = 10;
+
+const GONE = 'its footage is no longer in this browser';
+const OUTSIDE = 'its footage lies outside of this browser, and may only be read when you allow it';
 
 const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 
@@ -92,9 +96,13 @@ export class Films {
     });
   }
 
-  /** An order that goes on with what was left unfinished. @throws Error where it is no longer there. */
+  /**
+   * An order that goes on with what was left unfinished; to be called while a click is fresh, for footage that lies
+   * outside of the browser may have to be asked for. @throws Error where it is no longer there.
+   */
   async goOn(id: string): Promise<Order> {
     const film = await this.filmOf(id);
+    await this.askForSource(film);
     return this.orderOf(id, film.fileName, kindOf(film), async (report, control) => {
       const source = await this.sourceOf(film);
       const letGo = source.material.hold();
@@ -271,15 +279,23 @@ export class Films {
     return film;
   }
 
+  /** Asks whether footage may be read that lies outside of the browser. */
+  private async askForSource({ projectId }: StoredFilm): Promise<void> {
+    const project = await this.projects.get(projectId);
+    const place = project && (await this.projects.placeOf(project.source));
+    if (place) await askToRead(place);
+  }
+
   /** All that a film is made of, from the project that it is of. @throws Error with a sentence where that cannot be read. */
   private async sourceOf(film: StoredFilm): Promise<FilmSource> {
     const project = await this.projects.get(film.projectId);
-    const file = project && (await this.projects.picture(project.source));
-    if (!project || !file)
-      throw new Error(`the footage that “${film.fileName}” is made of is no longer in this browser`);
+    if (!project) throw new Error(GONE);
+    const { source } = project;
+    const file = await this.projects.picture(source);
+    if (!file) throw new Error((await this.projects.placeOf(source)) ? OUTSIDE : GONE);
     const recipe = parseRecipe(film.recipe);
-    const { material } = await this.engine.load(file, project.source.fileName, project.source.footage?.fps);
-    if (!material.footage) throw new Error(`“${project.source.fileName}” is no footage`);
+    const { material } = await this.engine.load(file, source.fileName, source.footage?.fps);
+    if (!material.footage) throw new Error(`“${source.fileName}” is no footage`);
     const own = material.footage.times;
     const times = film.rate ? evenTimes(own.starts.length, film.rate) : own;
     const timeline = timelineOf(recipe.pace, times);
