@@ -15,33 +15,46 @@ const DRAFT_HOLE = 60;
 const ROUNDS = { smallest: 6, largest: 2 } as const;
 /** How much less a pixel counts for each step into the hole. */
 const LESS_TRUST = 1.25;
+const LEAST_TRUST = 0.02;
+/** By steps, as far as it is more than the least. */
+const TRUST = Array.from(
+  { length: Math.ceil(-Math.log(LEAST_TRUST) / Math.log(LESS_TRUST)) },
+  (_, steps) => LESS_TRUST ** -steps,
+);
+
+type Untrusted = Omit<Holed, 'trust'>;
 
 /** Half the size each way; a pixel is a hole where one of its four is. */
-function halved({ width, height, colours, hole }: Holed): Holed {
+function halved({ width, height, colours, hole }: Untrusted): Untrusted {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
   const small = { width: w, height: h, colours: new Float32Array(w * h * 3), hole: new Uint8Array(w * h) };
-  for (let y = 0; y < h; y++)
+  for (let y = 0; y < h; y++) {
+    const [upper, lower] = [2 * y * width, Math.min(2 * y + 1, height - 1) * width];
     for (let x = 0; x < w; x++) {
       const to = y * w + x;
-      let count = 0;
-      const sum = [0, 0, 0];
-      for (let j = 2 * y; j < Math.min(height, 2 * y + 2); j++)
-        for (let i = 2 * x; i < Math.min(width, 2 * x + 2); i++) {
-          const at = j * width + i;
-          if (hole[at] === 1) {
-            small.hole[to] = 1;
-            continue;
-          }
-          count++;
-          for (let c = 0; c < 3; c++) sum[c]! += colours[at * 3 + c]!;
-        }
-      if (count > 0) for (let c = 0; c < 3; c++) small.colours[to * 3 + c] = sum[c]! / count;
+      const [left, right] = [2 * x, Math.min(2 * x + 1, width - 1)];
+      let known = 0;
+      let [r, g, b] = [0, 0, 0];
+      for (let k = 0; k < 4; k++) {
+        const at = (k < 2 ? upper : lower) + (k % 2 === 0 ? left : right);
+        if (hole[at] === 1) continue;
+        known++;
+        r += colours[at * 3]!;
+        g += colours[at * 3 + 1]!;
+        b += colours[at * 3 + 2]!;
+      }
+      if (known < 4) small.hole[to] = 1;
+      if (known === 0) continue;
+      small.colours[to * 3] = r / known;
+      small.colours[to * 3 + 1] = g / known;
+      small.colours[to * 3 + 2] = b / known;
     }
-  return withTrust(small);
+  }
+  return small;
 }
 
 /** Steps from the hole's edge, made into trust. */
-function withTrust(image: Omit<Holed, 'trust'>): Holed {
+function withTrust(image: Untrusted): Holed {
   const { width, height, hole } = image;
   const depth = new Float32Array(width * height);
   const most = width + height;
@@ -56,10 +69,10 @@ function withTrust(image: Omit<Holed, 'trust'>): Holed {
       const below = at + width < depth.length ? depth[at + width]! : most;
       depth[at] = Math.min(depth[at]!, 1 + right, 1 + below);
     }
-  return { ...image, trust: depth.map((steps) => Math.max(0.02, LESS_TRUST ** -steps)) };
+  return { ...image, trust: depth.map((steps) => TRUST[steps] ?? LEAST_TRUST) };
 }
 
-function longestSide({ width, height, hole }: Holed): number {
+function longestSide({ width, height, hole }: Untrusted): number {
   let [left, right, top, bottom] = [width, -1, height, -1];
   for (let at = 0; at < hole.length; at++) {
     if (hole[at] === 0) continue;
@@ -111,15 +124,17 @@ export function fillHole(
   onDraft: (colours: Float32Array) => void = () => undefined,
 ): Float32Array {
   const { width, height } = size;
-  const whole = withTrust({ width, height, colours: Float32Array.from(colours), hole });
-  const sizes = [whole];
+  const whole = { width, height, colours: colours.slice(), hole };
+  const sizes: Untrusted[] = [whole];
   while (longestSide(sizes[0]!) > BEGINS_AT && Math.min(sizes[0]!.width, sizes[0]!.height) > 6 * HALF)
     sizes.unshift(halved(sizes[0]!));
   let dice = 0x2545f491;
   let before: { image: Holed; matches: Matches } | null = null;
   const drafted =
     longestSide(whole) > THOUGHT_OUT ? sizes.findIndex((image) => longestSide(image) >= DRAFT_HOLE) : -1;
-  for (const [level, image] of sizes.entries()) {
+  for (const [level, untrusted] of sizes.entries()) {
+    const image = withTrust(untrusted);
+    const isWhole = untrusted === whole;
     const good = goodMiddles(image);
     // Where there is nothing to take from, what surrounds it is drawn smoothly together.
     if (!good.includes(1)) {
@@ -144,13 +159,13 @@ export function fillHole(
     for (let round = 0; round < rounds; round++) {
       dice = patches.match(matches, before ? 1 : 3, reach, dice);
       const made = patches.vote(matches);
-      if (image === whole && round === rounds - 1) closeSeam(made, colours, image);
+      if (isWhole && round === rounds - 1) closeSeam(made, colours, image);
       copyInto(image, made);
       patches.show();
       // The last sizes take nearly all of the time.
       onProgress((4 ** level * ((round + 1) / rounds)) / 4 ** (sizes.length - 1));
     }
-    if (level === drafted && image !== whole) onDraft(enlarged(image, whole));
+    if (level === drafted && !isWhole) onDraft(enlarged(image, whole));
     before = { image, matches };
   }
   return whole.colours;
@@ -163,8 +178,8 @@ function copyInto({ colours, hole }: Holed, made: Float32Array): void {
 }
 
 /** A picture with its hole as a smaller one of it has it, drawn up. */
-function enlarged(small: Holed, whole: Holed): Float32Array {
-  const colours = Float32Array.from(whole.colours);
+function enlarged(small: Holed, whole: Untrusted): Float32Array {
+  const colours = whole.colours.slice();
   const [fx, fy] = [small.width / whole.width, small.height / whole.height];
   for (let at = 0; at < whole.hole.length; at++) {
     if (whole.hole[at] === 0) continue;

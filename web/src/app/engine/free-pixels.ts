@@ -23,6 +23,7 @@ export class FreePixels {
 
   /** Takes memory that nobody reads any more. */
   give(...buffers: SharedArrayBuffer[]): void {
+    if (buffers.length === 0) return;
     this.free.push(...buffers);
     let bytes = this.free.reduce((sum, { byteLength }) => sum + byteLength, 0);
     while (bytes > MOST_BYTES) bytes -= this.free.shift()!.byteLength;

@@ -24,7 +24,7 @@ addEventListener('message', async ({ data }: MessageEvent<CodecStart | { cmd?: u
 
 let libraries: Libraries | null = null;
 /** Of each library that was started, what frees all that the last task left in it. */
-const cleanUps: (() => void)[] = [];
+const cleanUps = new Set<() => void>();
 
 /** What the library has beside what its types say: handles can be freed all at once. */
 interface AutoDelete {
@@ -53,7 +53,7 @@ function librariesOf(module: WebAssembly.Module): Libraries {
       },
       preRun: (library: AutoDelete) => {
         library.setAutoDeleteLater(true);
-        library.setDelayFunction((cleanUp) => cleanUps.push(cleanUp));
+        library.setDelayFunction((cleanUp) => cleanUps.add(cleanUp));
       },
     });
   };

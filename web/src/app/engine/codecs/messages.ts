@@ -53,7 +53,8 @@ export type CodecTask =
       kind: 'picture';
       file: Blob;
       name: string;
-      /** Memory that its pixels may lie in. */ free: SharedArrayBuffer[];
+      /** Memory that its pixels may lie in. */
+      free: SharedArrayBuffer[];
     }
   | { kind: 'grey'; file: Blob; name: string }
   | { kind: 'unzip'; file: Blob; mostBytes: number }
