@@ -171,7 +171,8 @@ function bondsOf(colours: Colours, width: number, height: number): Int32Array {
 function nearness(colours: Colours, seeds: Uint8Array, width: number, height: number): Float32Array {
   const step = 0.004;
   const distances = [INSIDE, OUTSIDE].map((kind) => {
-    const d = Float32Array.from(seeds, (seed) => (seed === kind ? 0 : 1e6));
+    const d = new Float32Array(seeds.length).fill(1e6);
+    for (let i = 0; i < d.length; i++) if (seeds[i] === kind) d[i] = 0;
     const relax = (i: number, j: number, far: number): void => {
       const through = d[j]! + far * step + Math.sqrt(gap(colours, i, j));
       if (through < d[i]!) d[i] = through;

@@ -4,7 +4,7 @@ import type { Scratch } from '../../pixels/scratch';
 import { copyFrom, copyWay } from './copy';
 import { fillBytes, fillHole } from './fill';
 import { mendParts } from './parts';
-import { type MendWindow, type Samples, mendWindow, putWindow } from './window';
+import { type MendWindow, type Samples, holeOf, mendWindow, putWindow } from './window';
 
 /** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */
 export const WHOLE_FROM = 1 / 3;
@@ -52,7 +52,6 @@ export async function fillWindow(
   onProgress: (done: number) => void = () => undefined,
   onDraft: (colours: Float32Array) => void = () => undefined,
 ): Promise<Float32Array> {
-  const hole = Uint8Array.from(window.cover, (share) => (share > 0 ? 1 : 0));
   const use = await scratch.use(module, fillBytes(window));
-  return fillHole(use, window.colours, hole, window, onProgress, onDraft);
+  return fillHole(use, window.colours, holeOf(window.cover), window, onProgress, onDraft);
 }

@@ -1,6 +1,6 @@
 import { fromLinear, toLinear } from '../../pixels/transfer';
 import { spanHole } from './membrane';
-import { type MendWindow, type Samples, whiteOf } from './window';
+import { type MendWindow, type Samples, holeOf, whiteOf } from './window';
 
 const TOP = 65535;
 const coded = (light: number): number => Math.round(TOP * Math.min(1, Math.max(0, fromLinear(light))));
@@ -32,13 +32,7 @@ export function mendParts(
       const [fx, fy] = [x + way[0], y + way[1]];
       if (share[at]! > 0 && fx >= 0 && fy >= 0 && fx < width && fy < height) made[at] = amountAt(fx, fy);
     }
-  else
-    spanHole(
-      made,
-      Uint8Array.from(share, (s) => (s > 0 ? 1 : 0)),
-      window,
-      1,
-    );
+  else spanHole(made, holeOf(share), window, 1);
   const white = whiteOf(samples);
   for (let at = 0; at < made.length; at++) {
     if (share[at] === 0) continue;

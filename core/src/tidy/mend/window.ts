@@ -79,6 +79,13 @@ export function mendWindow(samples: Samples, mend: Mend): MendWindow | null {
   return { x, y, width, height, colours, cover };
 }
 
+/** Which pixels of a window a mend reaches, as 1. `TypedArray.from` with a function takes a hundred times as long. */
+export function holeOf(share: Float32Array): Uint8Array {
+  const hole = new Uint8Array(share.length);
+  for (let at = 0; at < share.length; at++) if (share[at]! > 0) hole[at] = 1;
+  return hole;
+}
+
 /** Writes what a mend made of its window: as much of it as lies on each pixel. @param share see `MendWindow.cover`. */
 export function putWindow(
   samples: Samples,

@@ -46,10 +46,12 @@ export abstract class CutPicture implements Size {
   }
 }
 
-/** 16-bit samples as 8 bits each. */
+/** 16-bit samples as 8 bits each. (`Uint8Array.from` with a function takes a hundred times as long.) */
 export function highBytes(samples: Uint8Array): Uint8Array {
   const deep = new Uint16Array(samples.buffer, samples.byteOffset, samples.length / 2);
-  return Uint8Array.from(deep, (value) => Math.round(value / 257));
+  const high = new Uint8Array(deep.length);
+  for (let i = 0; i < deep.length; i++) high[i] = Math.round(deep[i]! / 257);
+  return high;
 }
 
 /** What a crop leaves of a picture. */
