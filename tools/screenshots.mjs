@@ -226,6 +226,7 @@ try {
   await hold.press('Enter');
   await shoot('pace');
   await step('Output');
+  await page.getByText(/to make$/).waitFor();
   await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
   await page.getByRole('progressbar', { name: /^Picture \d\d/ }).waitFor();
   await page.screenshot({ path: join(root, 'docs/screenshots/queue.png') });
