@@ -148,6 +148,7 @@ export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, sourc
   }
 }
 
+/** One sample of chroma of those that are not joined eight pixels at a time, see `joinChroma`. */
 // @ts-ignore: decorator
 @inline
 function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32): void {

@@ -31,7 +31,8 @@ describe('what a worker offers', () => {
 
   it('answers as functions of the page do', async () => {
     const { page, end } = worker(runs);
-    expect(await remoteOf<Runs>(page).double(21)).toBe(42);
+    const remote = await Promise.resolve(remoteOf<Runs>(page));
+    expect(await remote.double(21)).toBe(42);
     end();
   });
 

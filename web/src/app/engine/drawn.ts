@@ -21,6 +21,7 @@ export function drawnAs(
     new Worker(new URL('./drawn.worker', import.meta.url), { type: 'module' }),
   );
   const own = Uint8ClampedArray.from(pixels);
+  // Sizes may be part of more, which is not sent along.
   const [{ width, height }, { width: fileWidth, height: fileHeight }] = [size, file];
   return remote.drawn(type, transfer(own, [own.buffer]), { width, height }, quality, {
     width: fileWidth,

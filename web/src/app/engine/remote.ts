@@ -14,6 +14,8 @@ export function remoteOf<T>(worker: Worker): Remote<T> {
   broken.catch(() => undefined);
   return new Proxy(remote as object, {
     get: (functions, name) => {
+      // What is awaited must not be taken for a promise.
+      if (name === 'then') return undefined;
       const call = Reflect.get(functions, name) as (...args: unknown[]) => Promise<unknown>;
       return (...args: unknown[]) => Promise.race([broken, call(...args)]);
     },

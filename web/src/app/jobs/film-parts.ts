@@ -11,16 +11,21 @@ export interface Parts {
   settled(): Promise<void>;
 }
 
-/** Parts that each have a place of their own outside, as pictures in a folder. */
+/** Parts that are handed on one by one, as pictures into a folder. */
 export class WrittenParts implements Parts {
-  pictures = 0;
   private last: Promise<void> = Promise.resolve();
 
-  /** @param write puts the part that begins with a picture in its place. */
-  constructor(private readonly write: (first: number, file: Blob) => Promise<void>) {}
+  /**
+   * @param write takes the part that begins with a picture.
+   * @param pictures those that come before the first that is made.
+   */
+  constructor(
+    private readonly write: (first: number, file: Blob) => Promise<void>,
+    public pictures = 0,
+  ) {}
 
   async begin(): Promise<void> {
-    this.pictures = 0;
+    // Nothing is there to be made room for.
   }
 
   async add(pictures: number, part: Promise<Blob>): Promise<void> {
@@ -29,31 +34,6 @@ export class WrittenParts implements Parts {
     const first = this.pictures;
     this.pictures += pictures;
     this.last = part.then((file) => this.write(first, file));
-    this.last.catch(() => undefined);
-  }
-
-  settled(): Promise<void> {
-    return this.last;
-  }
-}
-
-/** Parts that are made to see how large they get, and thrown away. */
-export class WeighedParts implements Parts {
-  bytes = 0;
-  private last: Promise<void> = Promise.resolve();
-
-  /** @param pictures those that come before the first that is made. */
-  constructor(public pictures: number) {}
-
-  async begin(): Promise<void> {
-    this.bytes = 0;
-  }
-
-  async add(pictures: number, part: Promise<Blob>): Promise<void> {
-    part.catch(() => undefined);
-    await this.last;
-    this.pictures += pictures;
-    this.last = part.then(({ size }) => void (this.bytes += size));
     this.last.catch(() => undefined);
   }
 

@@ -13,13 +13,16 @@ import { type StoredFilm, StoredFilms } from '../storage/films';
 import { askToRead } from '../storage/places';
 import { Projects } from '../storage/projects';
 import type { Control, Order, Outcome, Report, Task } from './exports';
-import { FilmParts, type Parts, WeighedParts, WrittenParts, picturesIn } from './film-parts';
+import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
   kind: FilmKind;
   fileName: string;
 }
+
+/** A film as it is wanted, whatever it is called. */
+export type NamelessWish = Omit<FilmWish, 'fileName'>;
 
 /** What a film is made of, and the project that it is of: null for one that is not kept. */
 export interface FilmInput {
@@ -205,13 +208,18 @@ export class Films {
    * What a film takes, as far as a few pictures out of its middle tell: they are made, and thrown away.
    * @throws the signal's reason.
    */
-  async estimate(wish: FilmWish, { source, rate }: FilmInput, signal: AbortSignal): Promise<FilmEstimate> {
-    const film = filmRow('', wish, source, rate);
+  async estimate(
+    wish: NamelessWish,
+    { source, rate }: FilmInput,
+    signal: AbortSignal,
+  ): Promise<FilmEstimate> {
+    const film = filmRow('', { ...wish, fileName: '' }, source, rate);
     const first = Math.max(0, (film.frames - TRIED) >> 1);
     const frames = Math.min(film.frames, first + TRIED);
     const made = frames - first;
     const timeline = { ...source.timeline, frames };
-    const parts = new WeighedParts(first);
+    let bytes = 0;
+    const parts = new WrittenParts(async (_, { size }) => void (bytes += size), first);
     const at: number[] = [performance.now()];
     const letGo = source.material.hold();
     try {
@@ -225,7 +233,7 @@ export class Films {
     // The first pictures also make ready what the others use.
     const from = made >> 1;
     const ms = (at.at(-1)! - at[from]!) / (made - from);
-    return { ms: ms * film.frames, bytes: (parts.bytes / made) * film.frames };
+    return { ms: ms * film.frames, bytes: (bytes / made) * film.frames };
   }
 
   /** Renders the pictures that are missing, part by part. @returns what wrote them. */

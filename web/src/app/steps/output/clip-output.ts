@@ -150,8 +150,7 @@ export class ClipOutput {
   protected readonly hasFolders = hasFolders();
 
   constructor() {
-    // Its name changes nothing of how long it takes.
-    this.trial.watch(computed(() => ({ ...this.film(), fileName: '' })));
+    this.trial.watch(this.film);
   }
 
   protected wish(): FilmWish {

@@ -1,6 +1,6 @@
 import { Injectable, type Signal, effect, inject, signal, untracked } from '@angular/core';
 import { Exports } from '../../jobs/exports';
-import { type FilmEstimate, type FilmWish, Films } from '../../jobs/films';
+import { type FilmEstimate, Films, type NamelessWish } from '../../jobs/films';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
@@ -18,17 +18,17 @@ export class FilmTrial {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   private readonly player = inject(Player);
-  private readonly found = signal<{ of: FilmWish; estimate: FilmEstimate } | null>(null);
+  private readonly found = signal<{ of: NamelessWish; estimate: FilmEstimate } | null>(null);
 
   /** What the last trial of a kind and size said; null where there is none yet, or it came to nothing. */
-  estimate({ kind, width, quality }: Omit<FilmWish, 'fileName'>): FilmEstimate | null {
+  estimate({ kind, width, quality }: NamelessWish): FilmEstimate | null {
     const found = this.found();
     const isOf = found?.of.kind === kind && found.of.width === width && found.of.quality === quality;
     return isOf ? found.estimate : null;
   }
 
   /** To be called once, where effects may be made. */
-  watch(wish: Signal<FilmWish>): void {
+  watch(wish: Signal<NamelessWish>): void {
     effect((onCleanup) => {
       const now = wish();
       this.project.keyed();
@@ -44,7 +44,7 @@ export class FilmTrial {
     });
   }
 
-  private async try(wish: FilmWish, stopped: AbortSignal): Promise<void> {
+  private async try(wish: NamelessWish, stopped: AbortSignal): Promise<void> {
     try {
       const estimate = await this.films.estimate(wish, await this.inputs.film(), stopped);
       this.found.set({ of: wish, estimate });
