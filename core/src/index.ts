@@ -115,7 +115,7 @@ export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
 export { type Plane, boxMean, resizePlane } from './matte/plane';
 export { type ClipTimes, endOf, evenTimes, frameAt, frameRate, nearestFrame } from './footage/clip-times';
-export { type FrameShare, type Timeline, timelineOf, trimOf } from './footage/pace';
+export { type FrameShare, type Timeline, keepsSound, timelineOf, trimOf } from './footage/pace';
 export {
   type KeyValue,
   type Track,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { z } from 'zod';
+import * as z from 'zod';
 import { RecipeError, neutralRecipe, parseRecipe, readRecipe, recipeSchema } from '../src/index';
 
 const base = { format: 'hazy-lens-recipe', version: 1 };

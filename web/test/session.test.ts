@@ -162,7 +162,8 @@ describe('a session', () => {
     await openWhole('kites.png');
     let state: PermissionState = 'prompt';
     const requestPermission = vi.fn(async () => (state = 'granted'));
-    vi.spyOn(projects, 'placeOf').mockResolvedValue({ name: 'long.mp4', requestPermission } as never);
+    const place = { name: 'long.mp4', requestPermission, queryPermission: async () => state };
+    vi.spyOn(projects, 'placeOf').mockResolvedValue(place as never);
     vi.spyOn(projects, 'picture').mockImplementation(async () =>
       state === 'granted' ? new Blob(['abc']) : null,
     );
@@ -175,6 +176,26 @@ describe('a session', () => {
     await vi.waitFor(() => expect(project.state().name).toBe('long'));
     expect(requestPermission).toHaveBeenCalledOnce();
     expect(said().some((text) => text.includes('lies outside'))).toBe(false);
+  });
+
+  it('starts with another project where the last lies outside, and asks until that is answered', async () => {
+    const id = await openWhole('long.mp4');
+    await openWhole('kites.png');
+    const outside = project.state().source!.id;
+    await openWhole('lamps.png');
+    const place = { name: 'long.mp4', queryPermission: async () => 'prompt' };
+    const last = (await projects.get(id))!;
+    vi.spyOn(projects, 'placeOf').mockImplementation(async (source) =>
+      [last.source.id, outside].includes(source.id) ? (place as never) : null,
+    );
+    localStorage.setItem('hazy-lens-last-project', id);
+    const starting = session.start();
+    await decode('lamps.png');
+    await starting;
+    expect(project.state().name).toBe('lamps');
+    expect(await projects.list()).toHaveLength(3);
+    expect(said().at(-1)).toContain('“long.mp4” may be read again when you allow it');
+    expect(localStorage.getItem('hazy-lens-last-project')).toBe(id);
   });
 
   it('goes on without keeping where the browser has no room, and says so', async () => {

@@ -38,6 +38,11 @@ export function trimOf({ trim }: Pick<Pace, 'trim'>, times: ClipTimes): [number,
   return from < end ? [from, end] : [0, times.end];
 }
 
+/** True where a pace leaves the sound as it is: nothing is faster, turned round or held. */
+export function keepsSound({ on, speed, curve, direction }: Pace): boolean {
+  return !on || (speed === 1 && curve === null && direction === 'forward');
+}
+
 /** Seconds that are shown when the source has got to a time, at each of many even steps through its part. */
 function shownSeconds(pace: Pace, from: number, to: number): { step: number; at: Float64Array } {
   const count = Math.max(1, Math.min(MOST_STEPS, Math.ceil((to - from) * CURVE_STEPS)));

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The name of a file that lies beside the recipe: a relative path that stays below the recipe's folder. */
 export const beside = z

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { MOST_STROKES } from './focus-schema';
 import { fitKeys } from '../footage/keys';
 import { RecipeError, parseRecipe, placeName } from './parse';

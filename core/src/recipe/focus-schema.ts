@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { beside } from './beside';
 import { carrySchema } from './carry-schema';
 import { angle, count, length, moment, place, ratio, share } from './number-meta';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { moment } from './number-meta';
 
 /** The most keys of a recipe: a band that is followed for ten minutes has some thousand. */

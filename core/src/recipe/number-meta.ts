@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /**
  * How a number of a recipe is measured, which is also how people see it: a length in diagonals as pixels, a place in

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Size, diagonal } from '../focus/geometry';
 import { type NumberMeta, numberMeta } from './number-meta';
 import { type Recipe, recipeSchema } from './schema';

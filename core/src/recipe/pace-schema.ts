@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { count, factor, moment, rate, seconds, share } from './number-meta';
 
 const speed = z.number().min(0.05).max(32);

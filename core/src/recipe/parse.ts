@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { keyProblem } from '../footage/keys';
 import { RECIPE_VERSION, type Recipe, recipeSchema } from './schema';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LOOK_NAMES } from '../colour/looks';
 import { beside } from './beside';
 import { focusSchema } from './focus-schema';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { carrySchema } from './carry-schema';
 import { angle, extent, length, moment, place, share } from './number-meta';
 

@@ -1,11 +1,10 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { evenTimes, parseRecipe, timelineOf } from '@hazy-lens/core';
+import { evenTimes, keepsSound, parseRecipe, timelineOf } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
-import { keepsSound } from '../engine/footage/sound';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
 import { writeInto } from '../engine/folder';
 import { RecipeCompanions } from '../engine/recipe-companions';

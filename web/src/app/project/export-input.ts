@@ -1,8 +1,8 @@
 import { Injectable, inject } from '@angular/core';
-import { type Timeline, readExif } from '@hazy-lens/core';
+import { type Timeline, keepsSound, readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
-import { type Sound, keepsSound } from '../engine/footage/sound';
+import type { Sound } from '../engine/footage/sound';
 import type { Material } from '../engine/material';
 import type { FilmInput } from '../jobs/films';
 import type { ExportInput } from '../jobs/picture-order';

@@ -9,7 +9,7 @@ import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
-import { askToRead } from '../storage/places';
+import { askToRead, mayBeRead } from '../storage/places';
 import { Projects, isStorageFull } from '../storage/projects';
 import type { StoredProject } from '../storage/rows';
 import { Autosave } from './autosave';
@@ -57,8 +57,14 @@ export class Session {
     try {
       const all = await this.projects.list();
       const last = all.find((project) => project.id === localStorage.getItem(LAST_KEY)) ?? all[0];
-      if (last) await this.openProject(last.id);
+      const place = last ? await this.placeToAskFor(last) : null;
+      if (last && !place) await this.openProject(last.id);
+      if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
       if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      if (last && place) {
+        this.askFor(place, last);
+        localStorage.setItem(LAST_KEY, last.id);
+      }
       await this.projects.tidy();
     } catch (error) {
       this.notices.error(
@@ -66,6 +72,12 @@ export class Session {
       );
       if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
+  }
+
+  /** Opens the newest project that needs no question, where there is one. */
+  private async openMeanwhile(all: readonly StoredProject[]): Promise<void> {
+    for (const project of all)
+      if (!(await this.placeToAskFor(project))) return void (await this.openProject(project.id));
   }
 
   async openDemo(demo: DemoPicture): Promise<void> {
@@ -196,9 +208,9 @@ export class Session {
       await this.autosave.save();
       try {
         const found = await this.projects.open(id, { recipe: startingRecipe() });
-        const file = await this.projects.picture(stored.source);
-        const place = file ? null : await this.projects.placeOf(stored.source);
+        const place = await this.placeToAskFor(stored);
         if (place) return this.askFor(place, stored);
+        const file = await this.projects.picture(stored.source);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
         const { material } = await this.engine.load(file, stored.source.fileName, stored.source.footage?.fps);
@@ -222,6 +234,12 @@ export class Session {
       }
     });
     return true;
+  }
+
+  /** Where a project's source lies outside of this browser, and may not be read without asking; else null. */
+  private async placeToAskFor({ source }: StoredProject): Promise<FileSystemFileHandle | null> {
+    const place = await this.projects.placeOf(source);
+    return place && !(await mayBeRead(place)) ? place : null;
   }
 
   /** Whether a source outside of this browser may be read can only be asked after a click. */

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import type { Recipe } from '@hazy-lens/core';
 import { type Observable, liveQuery } from 'dexie';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Database } from './database';
 
 /** How the pictures of a batch are written. */

@@ -1,7 +1,7 @@
 import { Injectable } from '@angular/core';
 import type { Recipe } from '@hazy-lens/core';
 import { Dexie } from 'dexie';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Database } from './database';
 
 /** A film that is being made, and all that it takes to go on with it. */

@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Database } from './database';
 import { type NamedRow, NamedRows, readWith } from './named-rows';
 

@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import type { Recipe } from '@hazy-lens/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Database } from './database';
 import { type NamedRow, NamedRows, readWith } from './named-rows';
 

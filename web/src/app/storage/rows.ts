@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { SourceInfo, Work } from '../model/project';
 
 const size = z.int().min(1);

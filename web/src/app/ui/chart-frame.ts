@@ -5,22 +5,11 @@ import {
   effect,
   inject,
   input,
+  signal,
   viewChild,
 } from '@angular/core';
-import {
-  CategoryScale,
-  Chart,
-  type ChartData,
-  type ChartOptions,
-  Filler,
-  LineController,
-  LineElement,
-  LinearScale,
-  PointElement,
-} from 'chart.js';
+import type { Chart, ChartData, ChartOptions } from 'chart.js';
 import { Themes } from '../workspace/themes';
-
-Chart.register(CategoryScale, Filler, LineController, LineElement, LinearScale, PointElement);
 
 /** A colour of the theme, by the name of its custom property. */
 export type Ink = (name: string) => string;
@@ -51,13 +40,15 @@ export class ChartFrame {
   private readonly themes = inject(Themes);
 
   constructor() {
-    let chart: Chart<'line'> | null = null;
+    const drawn = signal<Chart<'line'> | null>(null);
     effect((onCleanup) => {
       const canvas = this.canvas().nativeElement;
-      chart = new Chart(canvas, { type: 'line', data: { datasets: [] } });
-      onCleanup(() => chart?.destroy());
+      const made = import('./line-chart').then(({ lineChart }) => lineChart(canvas));
+      void made.then((chart) => drawn.set(chart));
+      onCleanup(() => void made.then((chart) => chart.destroy()));
     });
     effect(() => {
+      const chart = drawn();
       const isDark = this.themes.isDark();
       const { data, options } = this.plan();
       const style = getComputedStyle(this.canvas().nativeElement);

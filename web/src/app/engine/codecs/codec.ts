@@ -1,5 +1,6 @@
 import type {
   CodecMessage,
+  CodecOrder,
   CodecResults,
   CodecTask,
   DecodedGrey,
@@ -39,7 +40,6 @@ async function inWorker<K extends CodecTask['kind']>(
   signal?: AbortSignal,
   onProgress?: (done: number) => void,
 ): Promise<CodecResults[K]> {
-  const vips = await compiled();
   signal?.throwIfAborted();
   const worker = workers.take();
   const patience = task.kind === 'encode' ? WRITING_PATIENCE_MS : PATIENCE_MS;
@@ -58,10 +58,16 @@ async function inWorker<K extends CodecTask['kind']>(
         if (data.kind === 'progress') {
           wait();
           if (data.done !== null) onProgress?.(data.done);
+        } else if (data.kind === 'library') {
+          clearTimeout(watch);
+          compiled().then((vips) => {
+            wait();
+            worker.postMessage({ vips } satisfies CodecOrder);
+          }, reject);
         } else if (data.kind === 'done') resolve(data.value as CodecResults[K]);
         else if (data.kind === 'failed') reject(new Error(data.message));
       };
-      worker.postMessage({ vips, task });
+      worker.postMessage({ task } satisfies CodecOrder);
     });
     workers.give(worker);
     return result;

@@ -1,7 +1,8 @@
 import { insertExif, tagSrgb } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { HeifLibrary } from './heic';
-import type { CodecMessage, CodecResults, CodecStart, CodecTask, EncodeOptions } from './messages';
+import { decodeByBrowser } from './jpeg';
+import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
 
@@ -10,19 +11,17 @@ const ROWS = 512;
 const post = (message: CodecMessage): void => postMessage(message);
 const progress = (done: number | null = null): void => post({ kind: 'progress', done });
 
-addEventListener('message', async ({ data }: MessageEvent<CodecStart | { cmd?: unknown }>) => {
+addEventListener('message', async ({ data }: MessageEvent<CodecOrder | { cmd?: unknown }>) => {
   // The library's own threads send messages here too.
   if (!('task' in data)) return;
   try {
-    libraries ??= librariesOf(data.vips);
-    post({ kind: 'done', value: await carryOut(data.task, libraries) });
+    post({ kind: 'done', value: await carryOut(data.task) });
   } catch (error) {
     post({ kind: 'failed', message: (error as Error).message });
   }
   for (const cleanUp of cleanUps) cleanUp();
 });
 
-let libraries: Libraries | null = null;
 /** Of each library that was started, what frees all that the last task left in it. */
 const cleanUps = new Set<() => void>();
 
@@ -32,11 +31,25 @@ interface AutoDelete {
   setDelayFunction(take: (cleanUp: () => void) => void): void;
 }
 
+/** The compiled library, which the page has for all workers. */
+function fromThePage(): Promise<WebAssembly.Module> {
+  return new Promise((resolve) => {
+    addEventListener('message', function hear({ data }: MessageEvent<CodecOrder | { cmd?: unknown }>) {
+      if (!('vips' in data)) return;
+      removeEventListener('message', hear);
+      resolve(data.vips);
+    });
+    post({ kind: 'library' });
+  });
+}
+
 /** The libraries lie beside this script. */
-function librariesOf(module: WebAssembly.Module): Libraries {
+function librariesBeside(): Libraries {
+  let compiled: Promise<WebAssembly.Module> | null = null;
   const beside = (name: string): string => new URL(name, import.meta.url).href;
   const started = new Map<boolean, Promise<Library>>();
   const startVips = async (withAvif: boolean): Promise<Library> => {
+    const module = await (compiled ??= fromThePage());
     const { default: start } = (await import(beside('vips-es6.js'))) as {
       default: (config: object) => Promise<Library>;
     };
@@ -69,10 +82,13 @@ function librariesOf(module: WebAssembly.Module): Libraries {
       };
       return start();
     },
+    jpeg: decodeByBrowser,
   };
 }
 
-async function carryOut(task: CodecTask, libraries: Libraries): Promise<CodecResults[keyof CodecResults]> {
+const libraries = librariesBeside();
+
+async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResults]> {
   switch (task.kind) {
     case 'picture': {
       const { file, name, free } = task;
@@ -86,15 +102,15 @@ async function carryOut(task: CodecTask, libraries: Libraries): Promise<CodecRes
       return new Map([...files].map(([name, content]) => [name, new Blob([content])]));
     }
     case 'encode':
-      return encode(task.pixels, task.options, libraries);
+      return encode(task.pixels, task.options);
   }
 }
 
-async function bytesOf(file: Blob): Promise<Uint8Array> {
+async function bytesOf(file: Blob): Promise<Uint8Array<ArrayBuffer>> {
   return new Uint8Array(await file.arrayBuffer());
 }
 
-async function encode(pixels: Uint8Array, options: EncodeOptions, libraries: Libraries): Promise<Blob> {
+async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob> {
   const { type, format } = options;
   if (format.bytes === 1 && (type === 'image/jpeg' || type === 'image/webp' || type === 'image/png'))
     return encodeByBrowser(pixels, options);

@@ -1,4 +1,5 @@
 import { type HeifLibrary, decodeHeic } from './heic';
+import { type decodeByBrowser, plainJpeg } from './jpeg';
 import { type FileKind, isTiffCut, kindOf } from './kinds';
 import type { DecodedGrey, DecodedPicture } from './messages';
 import { cutShort, empty, noPicture } from './sentences';
@@ -9,6 +10,8 @@ export interface Libraries {
   /** @param withAvif the part that reads and writes AVIF comes too. */
   vips(withAvif: boolean): Promise<Library>;
   heif(): Promise<HeifLibrary>;
+  /** What decodes plain JPEGs, where there is a browser. */
+  jpeg: typeof decodeByBrowser | null;
 }
 
 /**
@@ -17,12 +20,18 @@ export interface Libraries {
  */
 export async function decodeFile(
   libraries: Libraries,
-  bytes: Uint8Array,
+  bytes: Uint8Array<ArrayBuffer>,
   name: string,
   onProgress: () => void,
   free: SharedArrayBuffer[] = [],
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
+  const plain = kind === 'jpeg' && libraries.jpeg ? plainJpeg(bytes) : null;
+  if (plain) {
+    // What the browser does not take, libvips says in words.
+    const decoded = await libraries.jpeg!(bytes, plain, onProgress, free).catch(() => null);
+    if (decoded) return decoded;
+  }
   const vips = await libraries.vips(kind === 'avif');
   onProgress();
   if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free);

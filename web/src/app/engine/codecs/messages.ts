@@ -69,13 +69,12 @@ export interface CodecResults {
   encode: Blob;
 }
 
-export interface CodecStart {
-  /** The compiled codec library. */
-  vips: WebAssembly.Module;
-  task: CodecTask;
-}
+/** What a codec's worker is told: what to do, and the compiled library where it asked for that. */
+export type CodecOrder = { task: CodecTask } | { vips: WebAssembly.Module };
 
 export type CodecMessage =
+  /** The library is wanted. */
+  | { kind: 'library' }
   | { kind: 'progress'; /** 0..1, or null where it is not known. */ done: number | null }
   | { kind: 'done'; value: CodecResults[keyof CodecResults] }
   | { kind: 'failed'; message: string };

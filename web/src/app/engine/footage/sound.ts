@@ -18,11 +18,6 @@ export interface Sound {
   to: number;
 }
 
-/** True where the pace leaves the sound as it is: nothing is faster, turned round or held. */
-export function keepsSound(pace: { on: boolean; speed: number; curve: unknown; direction: string }): boolean {
-  return !pace.on || (pace.speed === 1 && pace.curve === null && pace.direction === 'forward');
-}
-
 /** Brings the sound of a clip into a film: packet by packet as it is coded, or as Opus where the film cannot hold that. */
 export interface SoundTrack {
   /** Writes so many seconds of it, as far as there are, and closes the track. */

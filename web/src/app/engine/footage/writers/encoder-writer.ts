@@ -12,6 +12,7 @@ import {
   VideoSample,
   VideoSampleSource,
   WebMOutputFormat,
+  canEncodeVideo,
 } from 'mediabunny';
 import { soundTrack } from '../sound';
 import type { FilmOptions, FilmWriter } from './film-writer';
@@ -35,6 +36,10 @@ interface Part {
   /** What was added last, when it is encoded. */
   encoded: Promise<void>;
 }
+
+/** Whether this browser writes films of a kind and size. */
+export const canEncode = ({ codec }: Kind, options: FilmOptions): Promise<boolean> =>
+  canEncodeVideo(codec, { ...options, quality: undefined });
 
 /** Clips as the browser's encoders write them. A part is a clip of its own; joined, its packets stay as they are. */
 export class EncoderWriter implements FilmWriter {

@@ -1,7 +1,5 @@
 import type { YuvFormat } from '@hazy-lens/core';
-import { canEncodeVideo } from 'mediabunny';
 import type { FilmKind } from '../film-kinds';
-import { EncoderWriter } from './encoder-writer';
 import type { FilmOptions, FilmWriter } from './film-writer';
 import { FramesWriter } from './frames-writer';
 import { GifWriter } from './gif-writer';
@@ -18,12 +16,14 @@ export async function filmWriter(
 ): Promise<FilmWriter> {
   const { writer } = kind;
   switch (writer.by) {
-    case 'encoder':
-      if (!(await canEncodeVideo(writer.codec, { ...options, quality: undefined })))
+    case 'encoder': {
+      const { EncoderWriter, canEncode } = await import('./encoder-writer');
+      if (!(await canEncode(writer, options)))
         throw new Error(
           `This browser does not write ${kind.label} at ${options.width} × ${options.height}. Please choose another kind.`,
         );
       return new EncoderWriter(writer, options, planes);
+    }
     case 'gif':
       return new GifWriter(options);
     case 'webp':
