@@ -4,24 +4,64 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { AxeBuilder } from '@axe-core/playwright';
 import { type Locator, type Page, test as base, expect } from '@playwright/test';
 import sharp from 'sharp';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
 interface Fixtures {
-  /** The demo at a fifth of its size, where its size is not the point: it is there sooner. Off for who looks at its pixels. */
+  /** The demo's still and clip smaller than they are, where their size is not the point: they are there sooner. Off for who looks at their pixels. */
   smallDemo: boolean;
+  /** The application before it is opened, for who opens it in a way of its own. */
+  unopened: App;
   /** The application, opened on its demo project, nothing on the console that a person would not expect. */
   app: App;
   folder: string;
 }
 
-let small: Promise<Buffer> | null = null;
+const small: Record<string, { type: string; make: () => Promise<Buffer>; made?: Promise<Buffer> }> = {
+  'tram-loop.jpg': {
+    type: 'image/jpeg',
+    make: () => sharp(join(root, 'demo/pictures/tram-loop.jpg')).resize(960).jpeg({ quality: 92 }).toBuffer(),
+  },
+  'tram-loop.mp4': {
+    type: 'video/mp4',
+    make: async () => {
+      const how = [
+        '-vf',
+        'scale=640:360',
+        '-c:v',
+        'libx264',
+        '-preset',
+        'veryfast',
+        '-crf',
+        '16',
+        '-g',
+        '60',
+      ];
+      const out = ['-movflags', 'frag_keyframe+empty_moov', '-f', 'mp4', '-'];
+      const path = join(root, 'demo/footage/tram-loop.mp4');
+      const { stdout } = await promisify(execFile)('ffmpeg', ['-v', 'error', '-i', path, ...how, ...out], {
+        encoding: 'buffer',
+        maxBuffer: 2 ** 26,
+      });
+      return stdout;
+    },
+  },
+};
 
-function smallDemoFile(): Promise<Buffer> {
-  small ??= sharp(join(root, 'demo/pictures/tram-loop.jpg')).resize(960).jpeg({ quality: 92 }).toBuffer();
-  return small;
+function smallDemoFile(name: string): Promise<Buffer> {
+  const file = small[name]!;
+  return (file.made ??= file.make());
+}
+
+/** Has the application get the demo's still and clip smaller than they are. */
+async function makeDemoSmall(page: Page): Promise<void> {
+  for (const [name, { type }] of Object.entries(small))
+    await page.route(`**/demo/${name}`, async (route) =>
+      route.fulfill({ contentType: type, body: await smallDemoFile(name) }),
+    );
 }
 
 export const test = base.extend<Fixtures>({
@@ -31,17 +71,16 @@ export const test = base.extend<Fixtures>({
     await use(folder);
     await rm(folder, { recursive: true });
   },
-  app: async ({ page, smallDemo }, use) => {
-    const app = new App(page);
+  unopened: async ({ page, smallDemo }, use) => {
     // As patient as everything else: downloads and choosers are waited for too.
     page.setDefaultTimeout(120_000);
-    if (smallDemo)
-      await page.route('**/demo/tram-loop.jpg', async (route) =>
-        route.fulfill({ contentType: 'image/jpeg', body: await smallDemoFile() }),
-      );
-    await app.open();
-    await use(app);
-    expect(app.complaints, 'console errors and warnings').toEqual([]);
+    if (smallDemo) await makeDemoSmall(page);
+    await use(new App(page));
+  },
+  app: async ({ unopened }, use) => {
+    await unopened.open();
+    await use(unopened);
+    expect(unopened.complaints, 'console errors and warnings').toEqual([]);
   },
 });
 
@@ -275,10 +314,22 @@ export class App {
   }
 }
 
+/** What is hard to reach or to see on a page, or in some of its parts, where by: by all of axe's rules, or by some of them. */
+export async function barriers(page: Page, parts: string[] = [], rules?: string[]): Promise<string[]> {
+  // In one piece: there are no frames to gather from, which takes a page of its own each time.
+  const axe = new AxeBuilder({ page }).setLegacyMode().exclude('canvas');
+  for (const part of parts) axe.include(part);
+  if (rules) axe.withRules(rules);
+  const { violations } = await axe.analyze();
+  return violations.map(
+    ({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`,
+  );
+}
+
 /** Runs the command line renderer; gives its exit code and what it printed. */
 export async function render(...args: string[]): Promise<{ code: number; out: string; error: string }> {
   try {
-    const { stdout, stderr } = await promisify(execFile)('npm', ['run', '-s', 'render', '--', ...args], {
+    const { stdout, stderr } = await promisify(execFile)(process.execPath, ['tools/render.mjs', ...args], {
       cwd: root,
     });
     return { code: 0, out: stdout, error: stderr };

@@ -1,9 +1,6 @@
 import type { Locator } from '@playwright/test';
 import { type App, detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
 
-// Numbers are read off the demo at its own size.
-test.use({ smallDemo: false });
-
 /** A plain picture of detail, with the starting band taken away: the field is haze everywhere. */
 async function emptyField(app: App): Promise<void> {
   const buffer = await detailed(900, 600).png().toBuffer();

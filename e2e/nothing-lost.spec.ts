@@ -9,9 +9,6 @@ const deepPng = (): Promise<Buffer> =>
     .png()
     .toBuffer();
 
-// Large files take their time: that is what some of these are about.
-test.use({ smallDemo: false });
-
 test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', async ({
   app,
   page,
@@ -70,40 +67,47 @@ test('a subject that is being cut out while the page is left is there afterwards
   expect(recipe).toMatch(/recipe\.zip$/);
 });
 
-test('exports go on while one works elsewhere, one after the other, each under its own name', async ({
-  app,
-  page,
-  folder,
-}) => {
-  await app.step('Output');
-  await page.getByLabel('File name').fill('first');
-  const downloads: Promise<string>[] = [];
-  page.on('download', (download) => {
-    const path = join(folder, download.suggestedFilename());
-    downloads.push(download.saveAs(path).then(() => path));
+test.describe('of a large picture', () => {
+  // Its exports take long enough to work elsewhere meanwhile.
+  test.use({ smallDemo: false });
+
+  test('exports go on while one works elsewhere, one after the other, each under its own name', async ({
+    app,
+    page,
+    folder,
+  }) => {
+    await app.step('Output');
+    await page.getByLabel('File name').fill('first');
+    const downloads: Promise<string>[] = [];
+    page.on('download', (download) => {
+      const path = join(folder, download.suggestedFilename());
+      downloads.push(download.saveAs(path).then(() => path));
+    });
+    await page.getByRole('radio', { name: 'PNG', exact: true }).click();
+    await page.getByRole('button', { name: 'Export PNG' }).click();
+    await page.getByLabel('File name').fill('second');
+    await page.getByRole('button', { name: 'Export PNG' }).click();
+    await app.step('Focus');
+    const jobs = page.getByRole('group', { name: /^Export of/ });
+    await expect(
+      jobs.filter({ hasText: 'second.png' }).getByRole('button', { name: 'Cancel' }),
+    ).toBeVisible();
+    await app.choose({
+      name: 'kites.png',
+      mimeType: 'image/png',
+      buffer: await detailed(300, 200).png().toBuffer(),
+    });
+    await expect(app.project).toHaveText('kites');
+    await app.step('Output');
+    await expect(page.getByLabel('File name')).toHaveValue('kites');
+    await expect(jobs).toHaveCount(0, { timeout: 90_000 });
+    // The browser tells of a download after the page is done with it.
+    await expect.poll(() => downloads.length).toBe(2);
+    const names = (await Promise.all(downloads)).map((path) => path.split('/').at(-1));
+    expect(names).toEqual(['first.png', 'second.png']);
+    for (const name of names)
+      expect(await sharp(join(folder, name!)).metadata()).toMatchObject({ width: 4800, height: 3200 });
   });
-  await page.getByRole('radio', { name: 'PNG', exact: true }).click();
-  await page.getByRole('button', { name: 'Export PNG' }).click();
-  await page.getByLabel('File name').fill('second');
-  await page.getByRole('button', { name: 'Export PNG' }).click();
-  await app.step('Focus');
-  const jobs = page.getByRole('group', { name: /^Export of/ });
-  await expect(jobs.filter({ hasText: 'second.png' }).getByRole('button', { name: 'Cancel' })).toBeVisible();
-  await app.choose({
-    name: 'kites.png',
-    mimeType: 'image/png',
-    buffer: await detailed(300, 200).png().toBuffer(),
-  });
-  await expect(app.project).toHaveText('kites');
-  await app.step('Output');
-  await expect(page.getByLabel('File name')).toHaveValue('kites');
-  await expect(jobs).toHaveCount(0, { timeout: 90_000 });
-  // The browser tells of a download after the page is done with it.
-  await expect.poll(() => downloads.length).toBe(2);
-  const names = (await Promise.all(downloads)).map((path) => path.split('/').at(-1));
-  expect(names).toEqual(['first.png', 'second.png']);
-  for (const name of names)
-    expect(await sharp(join(folder, name!)).metadata()).toMatchObject({ width: 4800, height: 3200 });
 });
 
 test('a hand far beside the picture, a second finger and a step back under the hand break nothing', async ({

@@ -3,8 +3,7 @@ import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync }
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { test as plain } from '@playwright/test';
-import { App, detailed, expect, test } from './fixtures';
+import { detailed, expect, test } from './fixtures';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -227,7 +226,7 @@ class OwnServer {
   }
 }
 
-const offline = plain.extend<{ server: OwnServer }>({
+const offline = test.extend<{ server: OwnServer }>({
   server: async ({}, use, { parallelIndex }) => {
     const server = new OwnServer(4801 + parallelIndex);
     await server.start();
@@ -330,26 +329,25 @@ function keepingPickers(): void {
   });
 }
 
-plain(
-  'where the browser has a picker, files go where it says; putting it away writes nothing',
-  async ({ page }) => {
-    const app = new App(page);
-    await app.open(keepingPickers);
-    await app.step('Output');
-    await page.getByRole('radio', { name: 'PNG' }).click();
-    await page.getByRole('radio', { name: 'Long edge' }).click();
-    await app.number('Long edge').fill('300');
-    await app.number('Long edge').press('Enter');
-    await page.getByRole('button', { name: 'Export PNG' }).click();
-    await expect(page.getByText(/“Tram loop.png” is written: 300 × 200 px/)).toBeVisible();
-    const first = await page.evaluate(async () => {
-      const { written, wanted } = window as unknown as { written: Blob[]; wanted: string[] };
-      return { wanted, start: [...new Uint8Array(await written[0]!.slice(0, 4).arrayBuffer())] };
-    });
-    expect(first).toEqual({ wanted: ['Tram loop.png'], start: [0x89, 0x50, 0x4e, 0x47] });
-    await page.evaluate(() => Object.assign(window, { isPutAway: true }));
-    await page.getByRole('button', { name: 'Export PNG' }).click();
-    await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
-    expect(await page.evaluate(() => (window as unknown as { written: Blob[] }).written.length)).toBe(1);
-  },
-);
+test('where the browser has a picker, files go where it says; putting it away writes nothing', async ({
+  unopened: app,
+  page,
+}) => {
+  await app.open(keepingPickers);
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  await page.getByRole('radio', { name: 'Long edge' }).click();
+  await app.number('Long edge').fill('300');
+  await app.number('Long edge').press('Enter');
+  await page.getByRole('button', { name: 'Export PNG' }).click();
+  await expect(page.getByText(/“Tram loop.png” is written: 300 × 200 px/)).toBeVisible();
+  const first = await page.evaluate(async () => {
+    const { written, wanted } = window as unknown as { written: Blob[]; wanted: string[] };
+    return { wanted, start: [...new Uint8Array(await written[0]!.slice(0, 4).arrayBuffer())] };
+  });
+  expect(first).toEqual({ wanted: ['Tram loop.png'], start: [0x89, 0x50, 0x4e, 0x47] });
+  await page.evaluate(() => Object.assign(window, { isPutAway: true }));
+  await page.getByRole('button', { name: 'Export PNG' }).click();
+  await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+  expect(await page.evaluate(() => (window as unknown as { written: Blob[] }).written.length)).toBe(1);
+});
