@@ -48,6 +48,14 @@ test('versions of a project are made, named, seen beside each other and taken in
   await app.dragBy(grip, 0, 20);
   await expect.poll(async () => Math.round((await grip.boundingBox())!.y - before.y)).toBe(20);
 
+  // Where three are seen the free place offers a fourth, which is a step back like any.
+  await choose(app, 'New variant from this one');
+  await choose(app, 'Four beside each other');
+  await page.getByRole('button', { name: 'New variant from this one' }).click();
+  await expect(page.getByRole('group', { name: 'Variant 4' }).getByText('in hand')).toBeVisible();
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Step back: new variant' }).click();
+  await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('soft');
+
   // All of it survives a reload, and is steps back.
   await app.saved();
   await page.reload();

@@ -7,7 +7,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { MatIconButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
@@ -71,6 +71,7 @@ import { TopBar } from './top-bar';
     PacePanel,
     QueueStrip,
     MatIcon,
+    MatButton,
     MatIconButton,
     MatTooltip,
   ],
@@ -101,6 +102,11 @@ import { TopBar } from './top-bar';
           />
         }
         <hl-variant-caption [variant]="variant" [style.inset]="captionOf(variant.id)" />
+      }
+      @if (besides().length === 3) {
+        <div class="fourth">
+          <button matButton="tonal" (click)="variants.make()">New variant from this one</button>
+        </div>
       }
       @if (looking.pictureAlone()) {
         <button
