@@ -11,6 +11,6 @@ export async function nodeLibraries(): Promise<Libraries> {
   return {
     vips: async () => vips,
     heif: async () => createRequire(import.meta.url)('libheif-js/wasm-bundle') as HeifLibrary,
-    jpeg: null,
+    plain: null,
   };
 }

@@ -1,8 +1,8 @@
 import { insertExif, tagSrgb } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { HeifLibrary } from './heic';
-import { decodeByBrowser } from './jpeg';
 import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
+import { decodeByBrowser } from './plain';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
 
@@ -82,7 +82,7 @@ function librariesBeside(): Libraries {
       };
       return start();
     },
-    jpeg: decodeByBrowser,
+    plain: decodeByBrowser,
   };
 }
 

@@ -1,7 +1,7 @@
 import { type HeifLibrary, decodeHeic } from './heic';
-import { type decodeByBrowser, plainJpeg } from './jpeg';
 import { type FileKind, isTiffCut, kindOf } from './kinds';
 import type { DecodedGrey, DecodedPicture } from './messages';
+import { type decodeByBrowser, plainPicture } from './plain';
 import { cutShort, empty, noPicture } from './sentences';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
@@ -10,8 +10,8 @@ export interface Libraries {
   /** @param withAvif the part that reads and writes AVIF comes too. */
   vips(withAvif: boolean): Promise<Library>;
   heif(): Promise<HeifLibrary>;
-  /** What decodes plain JPEGs, where there is a browser. */
-  jpeg: typeof decodeByBrowser | null;
+  /** What decodes plain pictures, where there is a browser. */
+  plain: typeof decodeByBrowser | null;
 }
 
 /**
@@ -26,10 +26,10 @@ export async function decodeFile(
   free: SharedArrayBuffer[] = [],
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
-  const plain = kind === 'jpeg' && libraries.jpeg ? plainJpeg(bytes) : null;
+  const plain = libraries.plain && plainPicture(bytes, kind);
   if (plain) {
     // What the browser does not take, libvips says in words.
-    const decoded = await libraries.jpeg!(bytes, plain, onProgress, free).catch(() => null);
+    const decoded = await libraries.plain!(bytes, plain, onProgress, free).catch(() => null);
     if (decoded) return decoded;
   }
   const vips = await libraries.vips(kind === 'avif');

@@ -1,9 +1,11 @@
 import { isSrgbProfile, profileName, sizeProblem } from '@hazy-lens/core';
 import { takeFrom } from '../free-pixels';
+import type { FileKind } from './kinds';
 import type { DecodedPicture } from './messages';
 
-/** What a JPEG says of itself ahead of its picture. */
-export interface PlainJpeg {
+/** What a plain picture says of itself ahead of its pixels. */
+export interface PlainPicture {
+  type: 'jpeg' | 'png';
   width: number;
   height: number;
   /** Name of its colour profile, which is one of sRGB; null where it has none. */
@@ -20,16 +22,44 @@ const SCAN = 0xda;
 /** Where colour profiles lie, in chunks (ICC.1:2022, B.4). */
 const APP2 = 0xe2;
 const PROFILE_MARK = 'ICC_PROFILE\0';
+/** Chunks of a PNG that change what its pixels are: profiles and curves, transparency, turning, frames (PNG third edition). */
+const NOT_PLAIN = ['iCCP', 'cICP', 'mDCV', 'cLLI', 'tRNS', 'eXIf', 'acTL'];
+/** The chunk that a PNG ends with, its length and checksum too. */
+const PNG_END = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
+const [GREY, COLOUR] = [0, 2];
 /** Browsers have no canvas beyond. */
 const MOST_SIDE = 16384;
 /** Rows that are taken out of a bitmap at once. */
 const ROWS = 256;
 
+const ascii = (bytes: Uint8Array, from: number, to: number): string =>
+  String.fromCharCode(...bytes.subarray(from, to));
+
 /**
- * Reads the head of a JPEG that browsers and libvips decode to the same pixels: of 8 bits, grey or of three channels, in
- * sRGB, with its end in place. Null for any other, cut and damaged ones among them.
+ * Reads the head of a JPEG or PNG that browsers and libvips decode to the same pixels: of 8 bits, grey or of three
+ * channels, in sRGB, with its end in place. Null for any other, cut and damaged ones among them.
  */
-export function plainJpeg(bytes: Uint8Array): PlainJpeg | null {
+export function plainPicture(bytes: Uint8Array, kind: FileKind): PlainPicture | null {
+  const plain = kind === 'jpeg' ? plainJpeg(bytes) : kind === 'png' ? plainPng(bytes) : null;
+  const fits = plain && !sizeProblem(plain) && Math.max(plain.width, plain.height) <= MOST_SIDE;
+  return fits ? plain : null;
+}
+
+function plainPng(bytes: Uint8Array): PlainPicture | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 57 || PNG_END.some((byte, i) => bytes.at(i - PNG_END.length) !== byte)) return null;
+  const [bits, channels] = bytes.subarray(24);
+  if (ascii(bytes, 12, 16) !== 'IHDR' || bits !== 8 || (channels !== GREY && channels !== COLOUR))
+    return null;
+  for (let at = 33; at + 12 <= bytes.length; at += 12 + view.getUint32(at)) {
+    const chunk = ascii(bytes, at + 4, at + 8);
+    if (chunk === 'IDAT') break;
+    if (NOT_PLAIN.includes(chunk)) return null;
+  }
+  return { type: 'png', width: view.getUint32(16), height: view.getUint32(20), profile: null };
+}
+
+function plainJpeg(bytes: Uint8Array): PlainPicture | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 4 || view.getUint16(bytes.length - 2) !== 0xff00 + END) return null;
   const chunks: Uint8Array[] = [];
@@ -38,7 +68,7 @@ export function plainJpeg(bytes: Uint8Array): PlainJpeg | null {
     const marker = bytes[at + 1]!;
     const body = bytes.subarray(at + 4, at + 2 + view.getUint16(at + 2));
     if (marker === SCAN) break;
-    if (marker === APP2 && String.fromCharCode(...body.subarray(0, PROFILE_MARK.length)) === PROFILE_MARK)
+    if (marker === APP2 && ascii(body, 0, PROFILE_MARK.length) === PROFILE_MARK)
       chunks[body[PROFILE_MARK.length]! - 1] = body.subarray(PROFILE_MARK.length + 2);
     const isFrame = marker >= BASELINE && marker < 0xd0;
     if (isFrame && marker !== HUFFMAN_TABLE && marker !== ARITHMETIC_CONDITIONS) {
@@ -49,23 +79,23 @@ export function plainJpeg(bytes: Uint8Array): PlainJpeg | null {
     }
     at += 4 + body.length;
   }
-  if (!size || sizeProblem(size) || Math.max(size.width, size.height) > MOST_SIDE) return null;
+  if (!size) return null;
   const profile = chunks.length > 0 ? new Uint8Array(chunks.flatMap((chunk) => [...chunk])) : null;
   if (profile && !isSrgbProfile(profile)) return null;
-  return { ...size, profile: profile && profileName(profile) };
+  return { type: 'jpeg', ...size, profile: profile && profileName(profile) };
 }
 
 /**
- * Decodes a plain JPEG by the browser, upright. It takes a third of the time that libvips takes in WebAssembly.
+ * Decodes a plain picture by the browser, upright. It takes a third of the time that libvips takes in WebAssembly.
  * @param free memory that the pixels may lie in, see `takeFrom`. @throws where the browser cannot.
  */
 export async function decodeByBrowser(
   bytes: Uint8Array<ArrayBuffer>,
-  { profile }: PlainJpeg,
+  { type, profile }: PlainPicture,
   onProgress: () => void,
   free: SharedArrayBuffer[],
 ): Promise<DecodedPicture> {
-  const file = new Blob([bytes], { type: 'image/jpeg' });
+  const file = new Blob([bytes], { type: `image/${type}` });
   const bitmap = await createImageBitmap(file, { colorSpaceConversion: 'none' });
   onProgress();
   const { width, height } = bitmap;
@@ -81,6 +111,6 @@ export async function decodeByBrowser(
     onProgress();
   }
   bitmap.close();
-  const about = { type: 'jpeg', bits: 8, profile, pages: 1 };
+  const about = { type, bits: 8, profile, pages: 1 };
   return { pixels, format: { channels: 4, bytes: 1 }, width, height, parts: null, about };
 }
