@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { insertExif, normaliseExif, readExif, sizeProblem } from '../src/index';
+import { insertExif, normaliseExif, orientationIn, readExif, sizeProblem } from '../src/index';
 
 const plain = () => sharp({ create: { width: 40, height: 30, channels: 3, background: '#884422' } });
 const noted = () =>
@@ -39,6 +39,8 @@ describe('EXIF', () => {
     const noise = new Uint8Array(200).map((_, i) => (i * 91) & 255);
     noise.set([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
     expect(normaliseExif(noise, { width: 1, height: 1 })).toHaveLength(200);
+    expect(orientationIn(noise)).toBe(1);
+    expect(orientationIn(new Uint8Array(16))).toBe(1);
     expect(insertExif(file, new Uint8Array(70_000))).toBe(file);
     const gif = await plain().gif().toBuffer();
     expect(insertExif(gif, noise)).toBe(gif);
@@ -52,5 +54,13 @@ describe('the size of a picture', () => {
     expect(sizeProblem({ width: 0, height: 5 })).toMatch(/nothing in it/);
     expect(sizeProblem({ width: 30000, height: 2 })).toMatch(/30000 x 2 .*20000 pixels on a side/);
     expect(sizeProblem({ width: 15000, height: 15000 })).toMatch(/120 megapixels/);
+  });
+
+  it.each([1, 3, 6, 8])('says that its picture is turned: %i', async (orientation) => {
+    const file = await sharp(Buffer.alloc(12), { raw: { width: 2, height: 2, channels: 3 } })
+      .withMetadata({ orientation })
+      .jpeg()
+      .toBuffer();
+    expect(orientationIn(readExif(file)!)).toBe(orientation);
   });
 });

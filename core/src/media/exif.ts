@@ -28,6 +28,34 @@ export function readExif(file: Uint8Array): Uint8Array | null {
   }
 }
 
+/** Visits the entries of a directory of a block. @returns where it ends. @throws RangeError where the block is cut short. */
+function eachEntry(
+  view: DataView,
+  little: boolean,
+  directory: number,
+  visit: (tag: number, entry: number) => void,
+): number {
+  const count = view.getUint16(directory, little);
+  for (let i = 0; i < count; i++)
+    visit(view.getUint16(directory + 2 + i * 12, little), directory + 2 + i * 12);
+  return directory + 2 + count * 12;
+}
+
+/** How a block says that its picture is to be turned or flipped: 1 as it lies, 2 to 8 otherwise (Exif 2.32, 4.6.4 A). */
+export function orientationIn(block: Uint8Array): number {
+  const view = viewOf(block);
+  const little = ascii(block, 0, 2) === 'II';
+  let orientation = 1;
+  try {
+    eachEntry(view, little, view.getUint32(4, little), (tag, entry) => {
+      if (tag === ORIENTATION) orientation = view.getUint16(entry + 8, little);
+    });
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+  }
+  return orientation;
+}
+
 /** A copy that fits the exported picture: upright, of its size, without the embedded thumbnail of the original. */
 export function normaliseExif(block: Uint8Array, size: { width: number; height: number }): Uint8Array {
   const copy = block.slice();
@@ -37,16 +65,11 @@ export function normaliseExif(block: Uint8Array, size: { width: number; height: 
     if (view.getUint16(entry + 2, little) === 3) view.setUint16(entry + 8, value, little);
     else view.setUint32(entry + 8, value, little);
   };
-  const eachEntry = (ifd: number, visit: (tag: number, entry: number) => void): number => {
-    const count = view.getUint16(ifd, little);
-    for (let i = 0; i < count; i++) visit(view.getUint16(ifd + 2 + i * 12, little), ifd + 2 + i * 12);
-    return ifd + 2 + count * 12;
-  };
   try {
-    const end = eachEntry(view.getUint32(4, little), (tag, entry) => {
+    const end = eachEntry(view, little, view.getUint32(4, little), (tag, entry) => {
       if (tag === ORIENTATION) set(entry, 1);
       if (tag !== EXIF_POINTER) return;
-      eachEntry(view.getUint32(entry + 8, little), (inner, at) => {
+      eachEntry(view, little, view.getUint32(entry + 8, little), (inner, at) => {
         if (inner === PIXEL_WIDTH) set(at, size.width);
         if (inner === PIXEL_HEIGHT) set(at, size.height);
       });

@@ -29,7 +29,7 @@ export async function decodeFile(
   const plain = libraries.plain && plainPicture(bytes, kind);
   if (plain) {
     // What the browser does not take, libvips says in words.
-    const decoded = await libraries.plain!(bytes, plain, onProgress, free).catch(() => null);
+    const decoded = await libraries.plain!(bytes, plain, free).catch(() => null);
     if (decoded) return decoded;
   }
   const vips = await libraries.vips(kind === 'avif');

@@ -1,4 +1,4 @@
-import { isSrgbProfile, profileName, sizeProblem } from '@hazy-lens/core';
+import { isSrgbProfile, orientationIn, profileName, readExif, sizeProblem } from '@hazy-lens/core';
 import { takeFrom } from '../free-pixels';
 import type { FileKind } from './kinds';
 import type { DecodedPicture } from './messages';
@@ -10,6 +10,8 @@ export interface PlainPicture {
   height: number;
   /** Name of its colour profile, which is one of sRGB; null where it has none. */
   profile: string | null;
+  /** Its pixels do not lie as they are meant to be seen. */
+  isTurned: boolean;
 }
 
 // Markers of ITU-T T.81, table B.1.
@@ -27,10 +29,6 @@ const NOT_PLAIN = ['iCCP', 'cICP', 'mDCV', 'cLLI', 'tRNS', 'eXIf', 'acTL'];
 /** The chunk that a PNG ends with, its length and checksum too. */
 const PNG_END = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
 const [GREY, COLOUR] = [0, 2];
-/** Browsers have no canvas beyond. */
-const MOST_SIDE = 16384;
-/** Rows that are taken out of a bitmap at once. */
-const ROWS = 256;
 
 const ascii = (bytes: Uint8Array, from: number, to: number): string =>
   String.fromCharCode(...bytes.subarray(from, to));
@@ -41,8 +39,7 @@ const ascii = (bytes: Uint8Array, from: number, to: number): string =>
  */
 export function plainPicture(bytes: Uint8Array, kind: FileKind): PlainPicture | null {
   const plain = kind === 'jpeg' ? plainJpeg(bytes) : kind === 'png' ? plainPng(bytes) : null;
-  const fits = plain && !sizeProblem(plain) && Math.max(plain.width, plain.height) <= MOST_SIDE;
-  return fits ? plain : null;
+  return plain && !sizeProblem(plain) ? plain : null;
 }
 
 function plainPng(bytes: Uint8Array): PlainPicture | null {
@@ -56,7 +53,13 @@ function plainPng(bytes: Uint8Array): PlainPicture | null {
     if (chunk === 'IDAT') break;
     if (NOT_PLAIN.includes(chunk)) return null;
   }
-  return { type: 'png', width: view.getUint32(16), height: view.getUint32(20), profile: null };
+  return {
+    type: 'png',
+    width: view.getUint32(16),
+    height: view.getUint32(20),
+    profile: null,
+    isTurned: false,
+  };
 }
 
 function plainJpeg(bytes: Uint8Array): PlainPicture | null {
@@ -82,35 +85,39 @@ function plainJpeg(bytes: Uint8Array): PlainPicture | null {
   if (!size) return null;
   const profile = chunks.length > 0 ? new Uint8Array(chunks.flatMap((chunk) => [...chunk])) : null;
   if (profile && !isSrgbProfile(profile)) return null;
-  return { type: 'jpeg', ...size, profile: profile && profileName(profile) };
+  const exif = readExif(bytes);
+  const isTurned = exif !== null && orientationIn(exif) !== 1;
+  return { type: 'jpeg', ...size, profile: profile && profileName(profile), isTurned };
 }
 
 /**
- * Decodes a plain picture by the browser, upright. It takes a third of the time that libvips takes in WebAssembly.
- * @param free memory that the pixels may lie in, see `takeFrom`. @throws where the browser cannot.
+ * Decodes a plain picture by the browser, upright: in half the time that libvips takes in WebAssembly, and without having
+ * to start that. @param free memory that the pixels may lie in, see `takeFrom`. @throws where the browser cannot.
  */
 export async function decodeByBrowser(
   bytes: Uint8Array<ArrayBuffer>,
-  { type, profile }: PlainPicture,
-  onProgress: () => void,
+  { type, profile, isTurned }: PlainPicture,
   free: SharedArrayBuffer[],
 ): Promise<DecodedPicture> {
   const file = new Blob([bytes], { type: `image/${type}` });
   const bitmap = await createImageBitmap(file, { colorSpaceConversion: 'none' });
-  onProgress();
   const { width, height } = bitmap;
-  const length = width * height * 4;
-  const pixels = takeFrom(free, length) ?? new SharedArrayBuffer(length);
-  const target = new Uint8Array(pixels);
-  const canvas = new OffscreenCanvas(width, Math.min(ROWS, height));
-  const context = canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
-  for (let y = 0; y < height; y += ROWS) {
-    const rows = Math.min(ROWS, height - y);
-    context.drawImage(bitmap, 0, -y);
-    target.set(context.getImageData(0, 0, width, rows).data, y * width * 4);
-    onProgress();
+  // A frame gives its pixels in one copy, a canvas in three; but what a bitmap is turned by, frames do not know.
+  const frame = new VideoFrame(isTurned ? drawn(bitmap) : bitmap, { timestamp: 0 });
+  try {
+    const length = width * height * 4;
+    const pixels = takeFrom(free, length) ?? new SharedArrayBuffer(length);
+    await frame.copyTo(new Uint8Array(pixels), { format: 'RGBA' });
+    const about = { type, bits: 8, profile, pages: 1 };
+    return { pixels, format: { channels: 4, bytes: 1 }, width, height, parts: null, about };
+  } finally {
+    frame.close();
+    bitmap.close();
   }
-  bitmap.close();
-  const about = { type, bits: 8, profile, pages: 1 };
-  return { pixels, format: { channels: 4, bytes: 1 }, width, height, parts: null, about };
+}
+
+function drawn(bitmap: ImageBitmap): OffscreenCanvas {
+  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+  canvas.getContext('2d', { alpha: false })!.drawImage(bitmap, 0, 0);
+  return canvas;
 }
