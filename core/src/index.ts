@@ -82,7 +82,7 @@ export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
 export { insertExif, normaliseExif, orientationIn, readExif, tagSrgb } from './media/exif';
-export { isSrgbProfile, profileName } from './media/profile';
+export { isSrgbName, isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';

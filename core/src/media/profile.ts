@@ -1,7 +1,9 @@
 /** True for a colour profile that is of sRGB itself: its pixels are taken as they are. */
-export function isSrgbProfile(profile: Uint8Array): boolean {
-  return /^(sRGB|c2$)/.test(profileName(profile)) && !/^sRGB.*(linear|gamma 1)/i.test(profileName(profile));
-}
+export const isSrgbProfile = (profile: Uint8Array): boolean => isSrgbName(profileName(profile));
+
+/** True for a name that profiles of sRGB itself give themselves. */
+export const isSrgbName = (name: string): boolean =>
+  /^(sRGB|c2$)/.test(name) && !/^sRGB.*(linear|gamma 1)/i.test(name);
 
 /** Name that a colour profile gives itself in its `desc` tag (ICC.1:2022, 9.2.41; ICC.1:2001 for older ones). */
 export function profileName(profile: Uint8Array): string {

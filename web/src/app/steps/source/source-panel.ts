@@ -5,7 +5,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { openMany } from '../../many/many-view';
 import { openShelf } from '../../shelf/shelf';
-import type { NumberRange } from '@hazy-lens/core';
+import { type NumberRange, isSrgbName } from '@hazy-lens/core';
 import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
@@ -142,7 +142,7 @@ export class SourcePanel {
 
   protected readonly colours = computed(() => {
     const profile = this.project.source()?.profile;
-    return profile ? `${profile}, taken to sRGB` : 'sRGB';
+    return profile && !isSrgbName(profile) ? `${profile}, taken to sRGB` : 'sRGB';
   });
   protected readonly kind = computed(() => {
     const source = this.project.source();
