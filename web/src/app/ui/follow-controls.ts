@@ -21,7 +21,7 @@ import { Following, type Way } from '../project/following';
             [attr.aria-label]="'Following ' + label()"
           />
           <div class="row">
-            <span class="quiet" role="status">{{ percent() }} % of the way</span>
+            <span class="quiet">{{ percent() }} % of the way</span>
             <button matButton="outlined" class="push" (click)="following.stop()">Stop here</button>
           </div>
         } @else {
