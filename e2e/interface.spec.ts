@@ -20,6 +20,7 @@ test('bands are added, chosen, ordered, switched and turned inside out', async (
   await expect(list.getByRole('switch')).toHaveCount(3);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Move up' }).click();
+  await expect(list.getByRole('button', { name: 'Elsewhere haze 100 %' })).toBeVisible();
   await expect(list.locator('.choose')).toHaveText([/Elsewhere/, 'Planar 1', 'Planar 2 copy', 'Planar 3']);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();

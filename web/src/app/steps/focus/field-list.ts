@@ -82,7 +82,7 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
           <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="inHand.choose(row.chosen)">
             <span>{{ row.label }}</span>
             @if (row.note) {
-              <span class="note">{{ row.note }}</span>
+              &ngsp;<span class="note">{{ row.note }}</span>
             }
           </button>
           @if (row.on !== null) {
