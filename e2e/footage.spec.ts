@@ -310,6 +310,17 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await page.keyboard.press('Control+z');
   await expect(lane.getByRole('button')).toHaveCount(2);
 
+  // Tab comes to one key of a lane; the page keys go from key to key.
+  await lane.getByRole('button').first().focus();
+  await page.keyboard.press('PageDown');
+  await expect(lane.getByRole('button').nth(1)).toBeFocused();
+  await expect(lane.getByRole('button').nth(1)).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByText('frame 12 of 240')).toBeVisible();
+  expect(await lane.locator('[tabindex="0"]').count()).toBe(1);
+  await page.keyboard.press('PageUp');
+  await expect(lane.getByRole('button').first()).toBeFocused();
+  await expect(page.getByText('frame 1 of 240')).toBeVisible();
+
   // A hand takes a key along its lane, as far as it goes, as one step back.
   const stop = lane.getByRole('button').nth(1);
   const { x, y } = (await stop.boundingBox())!;

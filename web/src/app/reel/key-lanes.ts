@@ -26,6 +26,7 @@ import { ReelView } from './reel-view';
             [style.left.px]="view.x(stop.at)"
             [attr.aria-label]="'Key of ' + lane.label + ' at ' + clock(stop.at)"
             [attr.aria-pressed]="lanes.isChosen(lane, stop.at)"
+            [tabIndex]="stop === tabStopOf(lane) ? 0 : -1"
             [hlDrag]="graspOf(lane, stop.at)"
             (keydown)="key(lane, stop.at, $event)"
           ></button>
@@ -70,6 +71,11 @@ export class KeyLanes {
     };
   }
 
+  /** The one key of a lane that Tab comes to: the chosen one, or the first. */
+  protected tabStopOf(lane: Lane): Lane['stops'][number] | undefined {
+    return lane.stops.find(({ at }) => this.lanes.isChosen(lane, at)) ?? lane.stops[0];
+  }
+
   protected key(lane: Lane, at: number, event: KeyboardEvent): void {
     const arrow = arrowOf(event);
     if (event.key === 'Delete' || event.key === 'Backspace') this.keys.remove(lane, at);
@@ -79,9 +85,20 @@ export class KeyLanes {
       const to = this.frameStart(frame);
       this.keys.move(lane, at, to);
       this.lanes.mark(lane, to);
-    } else return;
+    } else if (event.key === 'PageUp' || event.key === 'PageDown')
+      this.goTo(lane, at, event.key === 'PageUp' ? -1 : 1, event.currentTarget as HTMLElement);
+    else return;
     event.preventDefault();
     event.stopPropagation();
+  }
+
+  /** Goes to the key before or after one on its lane, and takes the focus along. */
+  private goTo(lane: Lane, at: number, direction: 1 | -1, from: HTMLElement): void {
+    const next = lane.stops[lane.stops.findIndex((stop) => isSameTime(stop.at, at)) + direction];
+    if (!next) return;
+    this.lanes.choose(lane, next.at);
+    const beside = direction > 0 ? from.nextElementSibling : from.previousElementSibling;
+    (beside as HTMLElement).focus();
   }
 
   private frameStart(frame: number): number {

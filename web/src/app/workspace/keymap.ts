@@ -115,7 +115,8 @@ export class Keymap {
       keys: [],
     },
     { shown: 'Alt + drag', does: 'On a sounding: take a copy along', keys: [] },
-    { shown: 'Delete', does: 'On a sounding or a knot: take it away', keys: [] },
+    { shown: 'Page ↑ ↓', does: 'On a key of the reel: the one before it, or after it', keys: [] },
+    { shown: 'Delete', does: 'On a sounding, a knot or a key of the reel: take it away', keys: [] },
     {
       shown: 'Escape',
       does: 'While the hand drags: take it back. Before a band is placed: leave it',
