@@ -58,6 +58,8 @@ export class Footage {
   readonly moment = computed(() => (this.isOpen() ? this.at() : null));
   /** The frame of the source at the playhead. */
   readonly frame = computed(() => frameAt(this.times(), this.at()));
+  /** True while small pictures of the source are made, all along it: the machine is busy with that. */
+  readonly isSurveyed = signal(false);
   /** Counts what was asked for: only the newest is shown. */
   private turn = 0;
   /** How bright each frame is, in stops; null until it was measured. */

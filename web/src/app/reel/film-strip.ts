@@ -51,6 +51,7 @@ export class FilmStrip {
       this.view.width();
       // What is being drawn ends where the reel runs: the decoder is wanted there.
       this.turn++;
+      this.footage.isSurveyed.set(false);
       if (material?.footage && !this.player.isPlaying()) void this.draw(material);
     });
   }
@@ -63,6 +64,7 @@ export class FilmStrip {
     if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
     const context = canvas.getContext('2d')!;
     context.clearRect(0, 0, width, height);
+    this.footage.isSurveyed.set(true);
     const own = { width: Math.max(8, Math.round((height * material.width) / material.height)), height };
     for (let x = 0; x < width; x += own.width + 1) {
       const frame = frameAt(this.footage.times(), this.view.time((x + own.width / 2) / ratio));
@@ -70,6 +72,7 @@ export class FilmStrip {
       if (turn !== this.turn) return;
       if (picture) context.putImageData(picture, x, 0);
     }
+    this.footage.isSurveyed.set(false);
   }
 
   private async make(

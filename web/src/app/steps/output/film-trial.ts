@@ -34,7 +34,7 @@ export class FilmTrial {
       this.project.keyed();
       this.footage.timeline();
       // A machine that is busy with something else would tell of that.
-      if (this.exports.jobs().length > 0 || this.player.isPlaying()) return;
+      if (this.exports.jobs().length > 0 || this.player.isPlaying() || this.footage.isSurveyed()) return;
       const abort = new AbortController();
       const timer = setTimeout(() => void untracked(() => this.try(now, abort.signal)), REST_MS);
       onCleanup(() => {
