@@ -26,10 +26,11 @@ export async function decodeFile(
   free: SharedArrayBuffer[] = [],
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
-  const plain = libraries.plain && plainPicture(bytes, kind);
+  const byBrowser = libraries.plain;
+  const plain = byBrowser && plainPicture(bytes, kind);
   if (plain) {
     // What the browser does not take, libvips says in words.
-    const decoded = await libraries.plain!(bytes, plain, free).catch(() => null);
+    const decoded = await byBrowser(bytes, plain, onProgress, free).catch(() => null);
     if (decoded) return decoded;
   }
   const vips = await libraries.vips(kind === 'avif');

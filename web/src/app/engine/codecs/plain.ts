@@ -29,6 +29,9 @@ const NOT_PLAIN = ['iCCP', 'cICP', 'mDCV', 'cLLI', 'tRNS', 'eXIf', 'acTL'];
 /** The chunk that a PNG ends with, its length and checksum too. */
 const PNG_END = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
 const [GREY, COLOUR] = [0, 2];
+/** A browser does not say how far it has come: so often, and for so long, it is taken to get on. */
+const BEAT_MS = 3000;
+const MOST_BEATS = 20;
 
 const ascii = (bytes: Uint8Array, from: number, to: number): string =>
   String.fromCharCode(...bytes.subarray(from, to));
@@ -92,15 +95,22 @@ function plainJpeg(bytes: Uint8Array): PlainPicture | null {
 
 /**
  * Decodes a plain picture by the browser, upright: in half the time that libvips takes in WebAssembly, and without having
- * to start that. @param free memory that the pixels may lie in, see `takeFrom`. @throws where the browser cannot.
+ * to start that.
+ * @param onProgress is called now and then. @param free memory that the pixels may lie in, see `takeFrom`.
+ * @throws where the browser cannot.
  */
 export async function decodeByBrowser(
   bytes: Uint8Array<ArrayBuffer>,
   { type, profile, isTurned }: PlainPicture,
+  onProgress: () => void,
   free: SharedArrayBuffer[],
 ): Promise<DecodedPicture> {
   const file = new Blob([bytes], { type: `image/${type}` });
-  const bitmap = await createImageBitmap(file, { colorSpaceConversion: 'none' });
+  let beats = 0;
+  const beat = setInterval(() => beats++ < MOST_BEATS && onProgress(), BEAT_MS);
+  const bitmap = await createImageBitmap(file, { colorSpaceConversion: 'none' }).finally(() =>
+    clearInterval(beat),
+  );
   const { width, height } = bitmap;
   // A frame gives its pixels in one copy, a canvas in three; but what a bitmap is turned by, frames do not know.
   const frame = new VideoFrame(isTurned ? drawn(bitmap) : bitmap, { timestamp: 0 });
