@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Batch, type StoredBatch } from '../src/app/storage/batch';
+import { Batch, type StoredBatch, type StoredBatchPicture } from '../src/app/storage/batch';
 import { Database } from '../src/app/storage/database';
 import { OwnLooks } from '../src/app/storage/own-looks';
 import { Projects } from '../src/app/storage/projects';
@@ -126,6 +126,20 @@ describe('a batch', () => {
     expect(await picture!.out!.text()).toBe('made');
     await batch.change({ isRunning: false });
     expect(await first(batch.watch())).toEqual({ ...stored, isRunning: false });
+  });
+
+  it('shows what did not change as it was', async () => {
+    await batch.put(stored);
+    await batch.add(files('a.png', 'b.png'));
+    const seen: StoredBatchPicture[][] = [];
+    const watched = batch.watchPictures().subscribe((pictures) => void seen.push(pictures));
+    await vi.waitFor(() => expect(seen).toHaveLength(1));
+    await batch.changePicture(1, { thumbnail: new Blob(['small']), thumbnailOf: 'k' });
+    await vi.waitFor(() => expect(seen).toHaveLength(2));
+    watched.unsubscribe();
+    expect(seen[1]![0]).toBe(seen[0]![0]);
+    expect(seen[1]![1]).not.toBe(seen[0]![1]);
+    expect(seen[1]![1]).toMatchObject({ name: 'b.png', thumbnailOf: 'k' });
   });
 
   it('that is let go of has no pictures, and does not run', async () => {

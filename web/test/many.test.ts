@@ -100,6 +100,33 @@ describe('many pictures', () => {
     expect((await batch.get())!.isRunning).toBe(false);
   });
 
+  it('get their small pictures while they are rendered, each decoded once', async () => {
+    await begin('a.png', 'b.png', 'c.png');
+    let letGo = (): void => undefined;
+    gate = new Promise((resolve) => (letGo = resolve));
+    const rendering = many.render();
+    await vi.waitFor(() => expect(decoded).toEqual(['a.png']));
+    const shown = many.showAll(new AbortController().signal);
+    letGo();
+    await Promise.all([rendering, shown]);
+    expect(decoded).toEqual(['a.png', 'b.png', 'c.png']);
+    const pictures = await batch.pictures();
+    expect(await Promise.all(pictures.map(({ thumbnail }) => thumbnail!.text()))).toEqual(
+      Array(3).fill('small 0'),
+    );
+    // Cancelled, the rest get theirs as before.
+    await batch.add([new File(['x'], 'd.png')]);
+    gate = new Promise((resolve) => (letGo = resolve));
+    const cancelled = many.render();
+    await vi.waitFor(() => expect(decoded).toContain('d.png'));
+    const rest = many.showAll(new AbortController().signal);
+    exports.cancel(exports.jobs()[0]!);
+    letGo();
+    await expect(cancelled).rejects.toThrow();
+    await rest;
+    expect((await batch.pictures()).at(-1)!.thumbnail).not.toBeNull();
+  });
+
   it('that are made as they are wanted are not made again; another recipe or size makes them anew', async () => {
     await begin('a.png', 'b.png');
     await many.render();

@@ -28,6 +28,8 @@ export class Many {
   private readonly mends = inject(Mends);
   private preview: Promise<void> = Promise.resolve();
   private running: Promise<void> | null = null;
+  /** Ends with the pictures that are being rendered. */
+  private rendering: Promise<void> = Promise.resolve();
 
   /** Goes on with what was being rendered when the window was closed. */
   async resume(): Promise<void> {
@@ -46,17 +48,16 @@ export class Many {
     const batch = await this.batch.get();
     if (!batch) return;
     for (const { index } of await this.batch.pictures()) {
+      // What is rendered gets its small picture then: nothing is decoded twice, nor two at once.
+      await this.rendering.catch(() => undefined);
       if (signal.aborted) return;
       const picture = await this.batch.picture(index);
       if (!picture || picture.state === 'failed') continue;
       const recipe = await this.recipeOf(batch, picture);
-      const of = keyOf(recipe);
-      if (picture.thumbnailOf === of) continue;
+      if (picture.thumbnailOf === keyOf(recipe)) continue;
       await this.orTold(picture, async () => {
-        const thumbnail = await this.with(picture, recipe, signal, (source) =>
-          smallPicture(this.exporter, source),
-        );
-        await this.batch.changePicture(index, { thumbnail, thumbnailOf: of });
+        const small = await this.with(picture, recipe, signal, (source) => this.small(source, picture));
+        await this.batch.changePicture(index, small);
       });
     }
   }
@@ -67,7 +68,7 @@ export class Many {
       .work({
         fileName: MANY,
         canPause: true,
-        make: (report, control) => this.renderAll(report, control),
+        make: (report, control) => (this.rendering = this.renderAll(report, control)),
       })
       .finally(async () => {
         this.running = null;
@@ -92,15 +93,26 @@ export class Many {
       const of = keyOf([recipe, batch.wish.type, batch.wish.quality, batch.wish.longEdge]);
       if (picture.state === 'done' && picture.madeOf === of) continue;
       await this.orTold(picture, async () => {
-        const out = await this.with(picture, recipe, control.signal, (source) =>
-          this.file(source, batch.wish, picture, control.signal),
-        );
-        await this.batch.changePicture(index, { state: 'done', reason: null, out, madeOf: of });
+        const made = await this.with(picture, recipe, control.signal, async (source) => ({
+          out: await this.file(source, batch.wish, picture, control.signal),
+          ...(await this.small(source, picture)),
+        }));
+        await this.batch.changePicture(index, { state: 'done', reason: null, madeOf: of, ...made });
       });
       made++;
       const share = made / (made + all.length - i - 1);
       report({ left: timeLeft(share, performance.now() - started) });
     }
+  }
+
+  /** The small picture of a picture, where the one that is kept is of another recipe. */
+  private async small(
+    source: ExportSource,
+    { thumbnailOf }: StoredBatchPicture,
+  ): Promise<Partial<Pick<StoredBatchPicture, 'thumbnail' | 'thumbnailOf'>>> {
+    const of = keyOf(source.recipe);
+    if (thumbnailOf === of) return {};
+    return { thumbnail: await smallPicture(this.exporter, source), thumbnailOf: of };
   }
 
   /** The file of a picture as it is wanted. */

@@ -69,6 +69,12 @@ const pictureRow = z.object({
   out: z.instanceof(Blob).nullable().catch(null),
 });
 
+/** Whether a picture is as it was: files are made anew only with what they are made of. */
+const isUnchanged = (now: StoredBatchPicture, before: StoredBatchPicture): boolean =>
+  (['name', 'projectId', 'state', 'reason', 'thumbnailOf', 'madeOf'] as const).every(
+    (key) => now[key] === before[key],
+  );
+
 /** The batch that this browser keeps: its pictures, how far each is, and what was made of it. */
 @Injectable({ providedIn: 'root' })
 export class Batch {
@@ -91,9 +97,17 @@ export class Batch {
     return this.database.batch.update('batch', change);
   }
 
-  /** Its pictures in order, whenever one changes. */
+  /** Its pictures in order, whenever one changes; those that did not are the same objects, and need not be shown anew. */
   watchPictures(): Observable<StoredBatchPicture[]> {
-    return liveQuery(() => this.pictures());
+    let last = new Map<number, StoredBatchPicture>();
+    return liveQuery(async () => {
+      const now = (await this.pictures()).map((picture) => {
+        const before = last.get(picture.index);
+        return before && isUnchanged(picture, before) ? before : picture;
+      });
+      last = new Map(now.map((picture) => [picture.index, picture]));
+      return now;
+    });
   }
 
   async pictures(): Promise<StoredBatchPicture[]> {
