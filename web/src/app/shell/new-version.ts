@@ -3,6 +3,8 @@ import { Workbox } from 'workbox-window';
 import { Notices } from '../project/notices';
 
 const ABOUT = 'new version';
+/** The first picture comes first: what is brought in for times without a network takes both cores. */
+const REST_MS = 4000;
 
 /** Keeps the application in the browser, so that it works without a network, and offers a newer one when there is one. */
 @Injectable({ providedIn: 'root' })
@@ -21,7 +23,7 @@ export class NewVersion {
       }),
     );
     // Without it the application works as long as its server runs: that is no reason to disturb anybody.
-    void keeper.register().catch(() => undefined);
+    setTimeout(() => void keeper.register().catch(() => undefined), REST_MS);
   }
 
   private use(keeper: Workbox): void {
