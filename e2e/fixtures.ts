@@ -329,7 +329,7 @@ export async function barriers(page: Page, parts: string[] = [], rules?: string[
 /** Runs the command line renderer; gives its exit code and what it printed. */
 export async function render(...args: string[]): Promise<{ code: number; out: string; error: string }> {
   try {
-    const { stdout, stderr } = await promisify(execFile)(process.execPath, ['tools/render.mjs', ...args], {
+    const { stdout, stderr } = await promisify(execFile)('npm', ['run', '-s', 'render', '--', ...args], {
       cwd: root,
     });
     return { code: 0, out: stdout, error: stderr };

@@ -219,7 +219,10 @@ for (const scheme of ['light', 'dark'] as const) {
         await app.step(step);
         if (way) await app.add(way);
         if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
-        expect(await barriers(page, ['aside', 'hl-stage'], rules), way ?? step).toEqual([]);
+        expect(
+          await barriers(page, ['hl-route', 'hl-stage', 'hl-profile-rail', 'aside'], rules),
+          way ?? step,
+        ).toEqual([]);
       }
       const inDialog = async (what: string): Promise<void> =>
         expect(await barriers(page, ['[role=dialog]'], rules), what).toEqual([]);
