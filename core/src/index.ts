@@ -81,7 +81,7 @@ export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
-export { insertExif, normaliseExif, orientationIn, readExif, tagSrgb } from './media/exif';
+export { insertExif, jpegSegments, normaliseExif, orientationIn, readExif, tagSrgb } from './media/exif';
 export { isSrgbName, isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';

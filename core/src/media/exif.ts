@@ -119,14 +119,19 @@ function chunkData(file: Uint8Array, chunks: Chunk[], type: string): Uint8Array 
   return chunk ? file.subarray(chunk.start, chunk.start + chunk.length) : null;
 }
 
-function jpegExif(file: Uint8Array): Uint8Array | null {
+/** The segments of a JPEG ahead of its picture: their markers, and what is in them (ITU-T T.81, B.1.1). */
+export function* jpegSegments(file: Uint8Array): Generator<{ marker: number; body: Uint8Array }> {
   const view = viewOf(file);
   for (let at = 2; at + 4 <= file.length && file[at] === 0xff && file[at + 1] !== 0xda;) {
-    const length = view.getUint16(at + 2);
-    if (file[at + 1] === 0xe1 && ascii(file, at + 4, 4) === 'Exif')
-      return file.subarray(at + 4, at + 2 + length);
-    at += 2 + length;
+    const body = file.subarray(at + 4, at + 2 + view.getUint16(at + 2));
+    yield { marker: file[at + 1]!, body };
+    at += 4 + body.length;
   }
+}
+
+function jpegExif(file: Uint8Array): Uint8Array | null {
+  for (const { marker, body } of jpegSegments(file))
+    if (marker === 0xe1 && ascii(body, 0, 4) === 'Exif') return body;
   return null;
 }
 

@@ -1,4 +1,11 @@
-import { isSrgbProfile, orientationIn, profileName, readExif, sizeProblem } from '@hazy-lens/core';
+import {
+  isSrgbProfile,
+  jpegSegments,
+  orientationIn,
+  profileName,
+  readExif,
+  sizeProblem,
+} from '@hazy-lens/core';
 import { takeFrom } from '../free-pixels';
 import type { FileKind } from './kinds';
 import type { DecodedPicture } from './messages';
@@ -20,7 +27,6 @@ const PROGRESSIVE = 0xc2;
 const HUFFMAN_TABLE = 0xc4;
 const ARITHMETIC_CONDITIONS = 0xcc;
 const END = 0xd9;
-const SCAN = 0xda;
 /** Where colour profiles lie, in chunks (ICC.1:2022, B.4). */
 const APP2 = 0xe2;
 const PROFILE_MARK = 'ICC_PROFILE\0';
@@ -66,24 +72,19 @@ function plainPng(bytes: Uint8Array): PlainPicture | null {
 }
 
 function plainJpeg(bytes: Uint8Array): PlainPicture | null {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < 4 || view.getUint16(bytes.length - 2) !== 0xff00 + END) return null;
+  if (bytes.at(-2) !== 0xff || bytes.at(-1) !== END) return null;
   const chunks: Uint8Array[] = [];
   let size: { width: number; height: number } | null = null;
-  for (let at = 2; at + 4 <= bytes.length && bytes[at] === 0xff;) {
-    const marker = bytes[at + 1]!;
-    const body = bytes.subarray(at + 4, at + 2 + view.getUint16(at + 2));
-    if (marker === SCAN) break;
+  for (const { marker, body } of jpegSegments(bytes)) {
     if (marker === APP2 && ascii(body, 0, PROFILE_MARK.length) === PROFILE_MARK)
       chunks[body[PROFILE_MARK.length]! - 1] = body.subarray(PROFILE_MARK.length + 2);
     const isFrame = marker >= BASELINE && marker < 0xd0;
-    if (isFrame && marker !== HUFFMAN_TABLE && marker !== ARITHMETIC_CONDITIONS) {
-      const [bits, , , , , channels] = body;
-      const isPlain = marker <= PROGRESSIVE && bits === 8 && (channels === 1 || channels === 3);
-      if (!isPlain) return null;
-      size = { height: view.getUint16(at + 5), width: view.getUint16(at + 7) };
-    }
-    at += 4 + body.length;
+    if (!isFrame || marker === HUFFMAN_TABLE || marker === ARITHMETIC_CONDITIONS) continue;
+    // Bits, height and width of two bytes each, channels.
+    const [bits, h1, h0, w1, w0, channels] = body;
+    const isPlain = marker <= PROGRESSIVE && bits === 8 && (channels === 1 || channels === 3);
+    if (!isPlain) return null;
+    size = { height: 256 * h1! + h0!, width: 256 * w1! + w0! };
   }
   if (!size) return null;
   const profile = chunks.length > 0 ? new Uint8Array(chunks.flatMap((chunk) => [...chunk])) : null;
