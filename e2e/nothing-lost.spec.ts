@@ -99,7 +99,7 @@ test.describe('of a large picture', () => {
     });
     await expect(app.project).toHaveText('kites');
     await app.step('Output');
-    await expect(page.getByLabel('File name')).toHaveValue('kites');
+    await expect(page.getByLabel('File name')).toHaveValue('kites edit');
     await expect(jobs).toHaveCount(0, { timeout: 90_000 });
     // The browser tells of a download after the page is done with it.
     await expect.poll(() => downloads.length).toBe(2);

@@ -52,6 +52,7 @@ export {
   type RasterLevel,
   makeRaster,
   rasterBounds,
+  rasterBytes,
   sampleRaster,
   sharedSamples,
 } from './focus/raster';
@@ -74,7 +75,7 @@ export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { NOISE_BINS, type Noise, measureNoise } from './finish/grain/noise';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
-export { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, readCube } from './colour/cube';
+export { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, readCube, tableBytes } from './colour/cube';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
 export { type QuietReading, READABLE, quietReading } from './finish/quiet/quiet';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';

@@ -54,7 +54,7 @@ beforeEach(() => {
     },
     {
       provide: RecipeCompanions,
-      useValue: { depth: async (image: string) => ({ id: image }), keep: async () => null },
+      useValue: { depth: async (image: string) => ({ id: image }), keep: async () => [] },
     },
   );
   project = here.injector.get(OpenProject);
@@ -73,10 +73,14 @@ describe('what lies beside the open recipe', () => {
     expect(source.now()).toEqual({ depth: null, keep: [], table: null });
     look('own.cube');
     here.runEffects();
-    expect(await source.settled()).toMatchObject({ depth: null, table: { id: 'own.cube', size: 2 } });
+    await vi.waitFor(() =>
+      expect(source.now()).toMatchObject({ depth: null, table: { id: 'own.cube', size: 2 } }),
+    );
     project.edit('depth', ({ focus }) => void (focus.depthMap = { image: 'deep.png', align: 0 } as never));
     here.runEffects();
-    expect(await source.settled()).toMatchObject({ depth: { id: 'deep.png' }, table: { id: 'own.cube' } });
+    await vi.waitFor(() =>
+      expect(source.now()).toMatchObject({ depth: { id: 'deep.png' }, table: { id: 'own.cube' } }),
+    );
   });
 
   it('stays the same object while other tables are read; its field knows nothing of tables', async () => {
@@ -85,7 +89,8 @@ describe('what lies beside the open recipe', () => {
     const field = source.ofFocus();
     look('own.cube');
     here.runEffects();
-    const now = await source.settled();
+    await vi.waitFor(() => expect(source.now().table).not.toBeNull());
+    const now = source.now();
     await tables.get('other.cube');
     expect(source.now()).toBe(now);
     expect(source.ofFocus()).toBe(field);
@@ -95,7 +100,8 @@ describe('what lies beside the open recipe', () => {
     const source = here.injector.get(CompanionsSource);
     look('gone.cube');
     here.runEffects();
-    expect((await source.settled()).table).toBeNull();
+    await vi.waitFor(() => expect(said()).toHaveLength(1));
+    expect(source.now().table).toBeNull();
     expect(said()).toEqual([
       expect.stringContaining('“gone.cube” that the recipe names is not in this browser'),
     ]);

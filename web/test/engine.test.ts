@@ -1,5 +1,7 @@
+import type { EnvironmentInjector } from '@angular/core';
 import { type Look, type Region, neutralRecipe, recipeLook, wholeSheet } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Display } from '../src/app/engine/display';
 import { Engine, type Frame } from '../src/app/engine/engine';
 import { still } from '../src/app/engine/material';
 import type { Picture } from '../src/app/engine/picture';
@@ -12,7 +14,6 @@ const views = vi.hoisted(() => ({
   made: 0,
 }));
 vi.mock('../src/app/engine/pool', () => ({ RenderPool: class {} }));
-vi.mock('../src/app/engine/display', () => ({ Display: class { frameMs = 16; } })); // prettier-ignore
 vi.mock('../src/app/engine/view-render', async (original) => ({
   ...(await original<object>()),
   ViewRender: class {
@@ -31,6 +32,7 @@ vi.mock('../src/app/engine/view-render', async (original) => ({
         views.waiting.push((error) => (error ? reject(error) : resolve(new Uint8Array(4))));
       });
     source = () => new Uint8Array(4);
+    close = async () => undefined;
   },
 }));
 
@@ -39,10 +41,12 @@ const plain = { sheet: wholeSheet({ width: 40, height: 20 }), region, content: '
 const look = (radius: number): Look => ({ blur: { radius } }) as unknown as Look;
 
 describe('the engine', () => {
+  let injector: EnvironmentInjector;
   let engine: Engine;
   let frames: Frame[];
   let failures: string[];
   let now = 0;
+  let held: number;
 
   const ask = (radius: number, since = now): void =>
     engine.request({ ...plain, look: look(radius), since, playing: null });
@@ -61,12 +65,16 @@ describe('the engine', () => {
     views.drawn.length = views.waiting.length = 0;
     views.made = 0;
     [frames, failures] = [[], []];
-    engine = services(openOne).injector.get(Engine);
+    ({ injector } = services(openOne, { provide: Display, useValue: { frameMs: 16 } }));
+    engine = injector.get(Engine);
     engine.paintWith(
       (frame) => frames.push(frame),
       (message) => failures.push(message),
     );
-    await engine.open(still({ width: 40, height: 20 } as Picture));
+    const picture = { width: 40, height: 20 } as Picture;
+    held = 0;
+    const hold = (): (() => void) => (held++, () => void held--);
+    engine.open({ ...still(picture), hold }, picture);
     return () => vi.useRealTimers();
   });
 
@@ -160,5 +168,16 @@ describe('the engine', () => {
     expect(views.drawn).toHaveLength(3);
     await answer(60);
     expect(frames.at(-1)!.moved).toBe(true);
+  });
+
+  it('is done with when its project closes: nothing is drawn or told any more, and its material is let go of', async () => {
+    ask(1);
+    await settle();
+    injector.destroy();
+    await answer(4, new Error('is not open'));
+    ask(2);
+    await settle();
+    expect([views.drawn, failures]).toEqual([['fine 1'], []]);
+    expect(held).toBe(0);
   });
 });

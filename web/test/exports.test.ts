@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type Exporter } from '../src/app/engine/export';
 import { Exports } from '../src/app/jobs/exports';
+import { type Held, held } from '../src/app/jobs/held';
 import { type ExportInput, type ExportWish, pictureOrder } from '../src/app/jobs/picture-order';
 import { openOne, services } from './services';
 
@@ -28,7 +29,9 @@ const wish = (fileName: string): ExportWish => ({
   width: 10,
   height: 10,
 });
-const material = Promise.resolve({ exif: null } as unknown as ExportInput);
+const input = (ready = Promise.resolve({ exif: null } as unknown as ExportInput)): Held<ExportInput> =>
+  held(ready, () => void letGo++);
+let letGo = 0;
 
 /** An exporter whose files are done when they are told to be. */
 class FakeExporter {
@@ -55,11 +58,11 @@ describe('the queue of exports', () => {
   let exporter: FakeExporter;
   let exports: Exports;
   let page: EventTarget;
-  const run = (one: ExportWish, input = material) =>
-    exports.run(pictureOrder(exporter as unknown as Exporter, one, input));
+  const run = (one: ExportWish, of = input()) =>
+    exports.run(pictureOrder(exporter as unknown as Exporter, one, of));
 
   beforeEach(() => {
-    saved.names.length = 0;
+    saved.names.length = letGo = 0;
     saved.fail = null;
     page = new EventTarget();
     vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
@@ -84,6 +87,7 @@ describe('the queue of exports', () => {
     expect(await second).toEqual({ kind: 'written', bytes: 3 });
     expect(saved.names).toEqual(['a.png', 'b.png']);
     expect(exports.jobs()).toEqual([]);
+    expect(letGo).toBe(2);
   });
 
   it('can be cancelled, and the next goes on', async () => {
@@ -95,10 +99,11 @@ describe('the queue of exports', () => {
     exporter.waiting[1]!.finish(1);
     expect(await second).toEqual({ kind: 'written', bytes: 1 });
     expect(saved.names).toEqual(['b.png']);
+    expect(letGo).toBe(2);
   });
 
   it('says why a file failed, whether its picture, its rendering or its place was at fault', async () => {
-    const noPicture = run(wish('a.png'), Promise.reject(new Error('There is no picture open.')));
+    const noPicture = run(wish('a.png'), input(Promise.reject(new Error('There is no picture open.'))));
     expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open.' });
     const tooLarge = run(wish('b.png'));
     await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));

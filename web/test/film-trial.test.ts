@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { FILM_KINDS } from '../src/app/engine/footage/film-kinds';
 import { Exports } from '../src/app/jobs/exports';
 import { Films, type NamelessWish } from '../src/app/jobs/films';
+import { held } from '../src/app/jobs/held';
 import { ExportInputs } from '../src/app/project/export-input';
 import { Footage } from '../src/app/project/footage';
 import { OpenProject } from '../src/app/project/open-project';
@@ -34,6 +35,7 @@ describe('a trial of a film', () => {
   let estimate: ReturnType<typeof vi.fn>;
   let trial: FilmTrial;
   let settle: () => void;
+  let letGo = 0;
 
   /** The hand rests for so long. */
   const rest = async (ms: number): Promise<void> => {
@@ -51,7 +53,7 @@ describe('a trial of a film', () => {
     const here = services(
       openOne,
       { provide: Films, useValue: { estimate } },
-      { provide: ExportInputs, useValue: { film: async () => ({}) } },
+      { provide: ExportInputs, useValue: { film: () => held(Promise.resolve({}), () => void letGo++) } },
       { provide: Exports, useValue: { jobs } },
       { provide: OpenProject, useValue: { keyed: recipe } },
       { provide: Footage, useValue: { timeline: signal({}), isSurveyed } },

@@ -1,10 +1,9 @@
-import { type ColourTable, CUBE_SIZE, NO_COMPANIONS, cubeGrid, cubeText, readCube } from '@hazy-lens/core';
+import { type ColourTable, CUBE_SIZE, cubeGrid, cubeText, readCube } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../src/app/engine/assets';
 import { Exporter } from '../src/app/engine/export';
 import { LookTables } from '../src/app/engine/look-tables';
 import { Rasters } from '../src/app/engine/rasters';
-import { CompanionsSource } from '../src/app/project/companions';
 import { LookShelf } from '../src/app/project/look-shelf';
 import { OpenProject } from '../src/app/project/open-project';
 import { OwnLooks } from '../src/app/storage/own-looks';
@@ -13,7 +12,6 @@ import { openOne, services } from './services';
 
 vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {} }));
 vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
-vi.mock('../src/app/project/companions', () => ({ CompanionsSource: class {} }));
 
 const text = (size: number): string => cubeText('grid', size, cubeGrid(size).samples);
 const file = (content: string, name = 'warm.cube'): File => new File([content], name);
@@ -33,13 +31,11 @@ let projects: FakeProjects;
 let read: string[];
 let shelf: { name: string; image: string }[];
 let exported: { colour: unknown; table: ColourTable | null }[];
-let companions: { table: ColourTable | null };
 let here: ReturnType<typeof services>;
 
 beforeEach(() => {
   projects = new FakeProjects();
   [read, shelf, exported] = [[], [], []];
-  companions = { ...NO_COMPANIONS };
   here = services(
     openOne,
     { provide: Projects, useValue: projects },
@@ -63,7 +59,6 @@ beforeEach(() => {
         },
       },
     },
-    { provide: CompanionsSource, useValue: { settled: async () => companions } },
     {
       provide: OwnLooks,
       useValue: { keep: async (name: string, image: string) => void shelf.push({ name, image }) },
@@ -133,16 +128,20 @@ describe('the shelf of looks', () => {
 
   it('makes a look of the open picture’s colours, the table of its own look among them', async () => {
     const [looks, project] = [here.injector.get(LookShelf), here.injector.get(OpenProject)];
-    companions.table = readCube(text(2), 'own');
+    projects.kept.set('own.cube', new Blob([text(2)]));
+    project.edit('look', ({ colour }) => void (colour.look = { image: 'own.cube', amount: 1 }));
     await looks.keep('  ');
     await looks.keep('x'.repeat(200));
     expect(shelf.map(({ name }) => name.length)).toEqual([4, 80]);
     expect(shelf[0]!.name).toBe('Look');
-    expect(exported[0]).toEqual({ colour: project.recipe().colour, table: companions.table });
+    expect(exported[0]).toEqual({
+      colour: project.recipe().colour,
+      table: await here.injector.get(LookTables).get('own.cube'),
+    });
     const cube = await looks.cube();
     expect(cube.name).toBe('Kites.cube');
     expect(readCube(await cube.text(), 'back').size).toBe(CUBE_SIZE);
     // What is kept is what was seen: the picture itself is left alone.
-    expect(project.undoLabel()).toBeNull();
+    expect(project.undoLabel()).toBe('look');
   });
 });

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { NO_COMPANIONS, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../src/app/engine/engine';
+import { MediaLoader } from '../src/app/engine/load';
 import { Exporter } from '../src/app/engine/export';
 import { Mends } from '../src/app/engine/mends';
 import { RecipeCompanions } from '../src/app/engine/recipe-companions';
@@ -11,7 +11,7 @@ import { Batch } from '../src/app/storage/batch';
 import { Database } from '../src/app/storage/database';
 import { openOne, services } from './services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/load', () => ({ MediaLoader: class {} }));
 vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
 vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
 vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
@@ -41,7 +41,7 @@ describe('many pictures', () => {
     await Promise.all(database.tables.map((table) => table.clear()));
     [decoded, rendered, given, gate, broken] = [[], [], [], Promise.resolve(), true];
     vi.stubGlobal('addEventListener', () => undefined);
-    const engine = {
+    const loader = {
       load: async (_: Blob, name: string) => {
         decoded.push(name);
         if (broken && name.startsWith('bad')) throw new Error(`“${name}” is no picture.`);
@@ -70,7 +70,7 @@ describe('many pictures', () => {
     };
     const { injector } = services(
       openOne,
-      { provide: Engine, useValue: engine },
+      { provide: MediaLoader, useValue: loader },
       { provide: Exporter, useValue: exporter },
       { provide: Mends, useValue: { of: async (one: unknown) => one } },
       { provide: RecipeCompanions, useValue: { of: async () => NO_COMPANIONS } },

@@ -1,8 +1,8 @@
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../src/app/engine/engine';
 import { Mends } from '../src/app/engine/mends';
 import type { Picture } from '../src/app/engine/picture';
+import { RenderPool } from '../src/app/engine/pool';
 import { openOne, services } from './services';
 
 type Report = (done: number) => void;
@@ -11,7 +11,6 @@ const worker = vi.hoisted(() => ({
   calls: [] as { report: Report; draft: Drafted; answer: () => void }[],
 }));
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
 vi.mock('comlink', () => ({
   proxy: (report: unknown) => report,
   wrap: () => ({
@@ -40,7 +39,7 @@ describe('mends in their worker', () => {
   beforeEach(() => {
     worker.calls.length = ended = 0;
     vi.stubGlobal('Worker', class { terminate = () => void ended++; addEventListener = () => undefined; }); // prettier-ignore
-    const here = services(openOne, { provide: Engine, useValue: { pool: { module: Promise.resolve({}) } } });
+    const here = services(openOne, { provide: RenderPool, useValue: { module: Promise.resolve({}) } });
     service = here.injector.get(Mends);
   });
   const next = async (nth: number) => {

@@ -48,7 +48,13 @@ describe('the reel', () => {
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'performance'] });
     clip = new FakeClip(() => here.injector.get(Playhead));
-    here = services(openOne, { provide: Engine, useValue: clip }, { provide: Footage, useValue: clip });
+    here = services(
+      openOne,
+      { provide: Engine, useValue: clip },
+      { provide: Footage, useValue: clip },
+      Lanes,
+      ReelView,
+    );
     return () => vi.useRealTimers();
   });
 

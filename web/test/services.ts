@@ -8,10 +8,16 @@ import {
   ɵEffectScheduler,
   ɵINJECTOR_SCOPE,
 } from '@angular/core';
-import { Store } from '@ngrx/store';
+import { Actions } from '@ngrx/effects';
+import { type Action, Store } from '@ngrx/store';
+import { Subject } from 'rxjs';
+import { RenderPool } from '../src/app/engine/pool';
 import { NO_PROJECT, type Project } from '../src/app/model/project';
 import { startingRecipe } from '../src/app/model/starting-recipe';
 import { projectReducer } from '../src/app/project/project.reducer';
+import { PROJECT_SERVICES } from '../src/app/project/scope';
+import { PROJECT_ROOM } from '../src/app/project/services';
+import { WORKSPACE_ROOM } from '../src/app/workspace/services';
 
 export const size = { width: 900, height: 200 };
 
@@ -37,17 +43,33 @@ interface Runnable {
 }
 
 /**
- * The application's services without a page: a store that is nothing but the reducer, and effects that run when they
- * are told to.
+ * The application's services without a page, those of one project among them: a store that is nothing but the reducer, and
+ * effects that run when they are told to.
  */
 export function services(project: Project, ...more: Provider[]) {
+  const own = [
+    { provide: RenderPool, useValue: { module: Promise.resolve(null), runners: [] } },
+    ...PROJECT_ROOM,
+    ...WORKSPACE_ROOM,
+    ...more,
+  ];
   const state = signal(project);
   const actions: { type: string }[] = [];
+  const dispatched = new Subject<Action>();
+  let isEnded = false;
   const store = {
     selectSignal: () => state.asReadonly(),
-    dispatch: (action: { type: string }) => {
+    dispatch: (action: Action) => {
+      // As the real one does: an error in the reducer ends it, and nothing that is dispatched later does anything.
+      if (isEnded) return;
       actions.push(action);
-      state.set(projectReducer(state(), action));
+      try {
+        state.set(projectReducer(state(), action));
+      } catch (error) {
+        isEnded = true;
+        throw error;
+      }
+      dispatched.next(action);
     },
   };
   const effects = new Set<Runnable>();
@@ -66,7 +88,9 @@ export function services(project: Project, ...more: Provider[]) {
       { provide: ɵEffectScheduler, useValue: scheduler },
       { provide: DOCUMENT, useValue: page },
       { provide: Store, useValue: store },
-      ...more,
+      { provide: Actions, useValue: new Actions(dispatched) },
+      { provide: PROJECT_SERVICES, useValue: own },
+      ...own,
     ],
     nothing,
   );

@@ -1,58 +1,102 @@
 import 'fake-indexeddb/auto';
-import { Store } from '@ngrx/store';
+import { computed, signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../src/app/engine/engine';
+import { MediaLoader } from '../src/app/engine/load';
+import type { Material } from '../src/app/engine/material';
+import type { Picture } from '../src/app/engine/picture';
 import { Rasters } from '../src/app/engine/rasters';
 import { NO_PROJECT } from '../src/app/model/project';
 import { startingRecipe } from '../src/app/model/starting-recipe';
-import { Autosave } from '../src/app/project/autosave';
 import { MatteCutter } from '../src/app/project/matte-cutter';
+import { Autosave } from '../src/app/project/autosave';
 import { Notices } from '../src/app/project/notices';
 import { OpenProject } from '../src/app/project/open-project';
+import { ProjectNotices } from '../src/app/project/project-notices';
+import { ProjectScope } from '../src/app/project/scope';
+import { Thumbnails } from '../src/app/project/thumbnails';
 import { ProjectLock } from '../src/app/project/project-lock';
 import { Session } from '../src/app/project/session';
 import { Database } from '../src/app/storage/database';
 import { Projects } from '../src/app/storage/projects';
 import { fakeStorage, services } from './services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/load', () => ({ MediaLoader: class {} }));
 vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {} }));
 vi.mock('../src/app/project/matte-cutter', () => ({ MatteCutter: class {} }));
 
 const about = { type: 'png', bits: 8, profile: null, pages: 1 };
 
-/** An engine whose files are decoded when they are told to be. */
-class FakeEngine {
+/** Decodes files when it is told to; counts who holds what it gave. */
+class FakeLoader {
   readonly waiting = new Map<string, { done: () => void; fail: (reason: Error) => void }>();
-  shown: unknown = null;
-  material = () => this.shown;
-  open = async (material: unknown): Promise<void> => void (this.shown = material);
+  readonly holders = new Map<string, number>();
+
   load = (_: Blob, name: string) =>
     new Promise((resolve, reject) =>
       this.waiting.set(name, {
-        done: () =>
-          resolve({ material: { name, width: 30, height: 20, hold: () => () => undefined }, about }),
+        done: () => resolve({ material: this.material(name), about }),
         fail: reject,
       }),
     );
+
+  private material(name: string) {
+    const size = { width: 30, height: 20 };
+    const count = (by: number): void => void this.holders.set(name, (this.holders.get(name) ?? 0) + by);
+    return {
+      name,
+      ...size,
+      footage: null,
+      frame: async () => ({ ...size, name, format: { channels: 4, bytes: 1 } }),
+      hold: () => {
+        count(1);
+        return () => count(-1);
+      },
+    };
+  }
+
+  /** Names of what is held by somebody. */
+  held = (): string[] => [...this.holders].filter(([, count]) => count > 0).map(([name]) => name);
+}
+
+/** The stage of a project, without anything that renders. */
+class FakeEngine {
+  private readonly opened = signal<{ material: Material; first: Picture } | null>(null);
+  readonly material = computed(() => this.opened()?.material ?? null);
+  readonly guide = computed(() => this.opened()?.first ?? null);
+  readonly picture = this.guide;
+  private letGo: (() => void) | null = null;
+  open(material: Material, first: Picture): void {
+    this.opened.set({ material, first });
+    this.letGo = material.hold();
+  }
+  ngOnDestroy(): void {
+    this.letGo?.();
+  }
 }
 
 describe('a session', () => {
-  let engine: FakeEngine;
+  let loader: FakeLoader;
   let session: Session;
-  let project: OpenProject;
+  let scope: ProjectScope;
+  /** The open project, whichever that is. */
+  const project = {
+    state: () => scope.get(OpenProject).state(),
+    recipe: () => scope.get(OpenProject).recipe(),
+    edit: (...args: Parameters<OpenProject['edit']>) => scope.get(OpenProject).edit(...args),
+  };
   let notices: Notices;
   let projects: Projects;
-  let autosave: { behind: boolean };
+  let isFull: boolean;
   let taken: Set<string>;
 
   const file = (name: string): File => new File(['abc'], name, { type: 'image/png', lastModified: 1e12 });
   const said = (): string[] => notices.all().map(({ text }) => text);
   /** Waits until a file is about to be decoded, and decodes it. */
   const decode = async (name: string): Promise<void> => {
-    await vi.waitFor(() => expect(engine.waiting.has(name)).toBe(true));
-    engine.waiting.get(name)!.done();
-    engine.waiting.delete(name);
+    await vi.waitFor(() => expect(loader.waiting.has(name)).toBe(true));
+    loader.waiting.get(name)!.done();
+    loader.waiting.delete(name);
   };
   const openWhole = async (name: string): Promise<string> => {
     const opening = session.openFile(file(name));
@@ -67,26 +111,36 @@ describe('a session', () => {
     vi.stubGlobal('fetch', async () => ({ ok: true, blob: async () => new Blob(['demo']) }));
     const database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    engine = new FakeEngine();
+    loader = new FakeLoader();
     taken = new Set();
-    const save = { behind: false };
-    autosave = save;
+    isFull = false;
+    vi.stubGlobal('document', new EventTarget());
+    vi.stubGlobal('addEventListener', () => undefined);
+    vi.stubGlobal('window', globalThis);
     const here = services(
       NO_PROJECT,
-      { provide: Engine, useValue: engine },
+      { provide: MediaLoader, useValue: loader },
+      { provide: Engine, useClass: FakeEngine },
       { provide: Rasters, useValue: {} },
       { provide: MatteCutter, useValue: { finishDrafts: async () => undefined } },
-      { provide: Autosave, useValue: { save: async () => undefined, isBehind: () => save.behind } },
+      Thumbnails,
       {
         provide: ProjectLock,
-        useValue: { take: async (id: string) => !taken.has(id), drop: () => undefined, isMine: () => true },
+        useValue: {
+          take: async (id: string) => !taken.has(id),
+          drop: () => undefined,
+          isMine: (id: string | null) => id !== null && !taken.has(id),
+        },
       },
     );
     session = here.injector.get(Session);
-    project = here.injector.get(OpenProject);
+    scope = here.injector.get(ProjectScope);
     notices = here.injector.get(Notices);
     projects = here.injector.get(Projects);
-    expect(here.injector.get(Store)).toBeDefined();
+    const { save } = projects;
+    vi.spyOn(projects, 'save').mockImplementation((...args) =>
+      isFull ? Promise.reject(new DOMException('full', 'QuotaExceededError')) : save.apply(projects, args),
+    );
   });
 
   it('makes a project of a picture, and takes it up again next time', async () => {
@@ -125,8 +179,8 @@ describe('a session', () => {
   it('leaves what is open as it is where a picture cannot be read', async () => {
     await openWhole('kites.png');
     const opening = session.openFile(file('broken.png'));
-    await vi.waitFor(() => expect(engine.waiting.has('broken.png')).toBe(true));
-    engine.waiting.get('broken.png')!.fail(new Error('“broken.png” is damaged.'));
+    await vi.waitFor(() => expect(loader.waiting.has('broken.png')).toBe(true));
+    loader.waiting.get('broken.png')!.fail(new Error('“broken.png” is damaged.'));
     await opening;
     expect(project.state().name).toBe('kites');
     expect(said()).toEqual(['“broken.png” is damaged.']);
@@ -207,14 +261,61 @@ describe('a session', () => {
 
   it('asks before changes are lost that cannot be saved', async () => {
     await openWhole('kites.png');
-    autosave.behind = true;
+    isFull = true;
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.7));
     await openWhole('lamps.png');
     expect(project.state().name).toBe('kites');
-    const [notice] = notices.all();
-    expect(notice!.text).toContain('they are lost when “lamps” takes its place');
-    notice!.action!.run();
+    const notice = notices.all().find(({ action }) => action)!;
+    expect(notice.text).toContain('they are lost when “lamps” takes its place');
+    expect(loader.held()).toEqual(['kites.png', 'lamps.png']);
+    notice.action!.run();
     await vi.waitFor(() => expect(project.state().name).toBe('lamps'));
     expect(notices.all()).toEqual([]);
+    expect(loader.held()).toEqual(['lamps.png']);
+  });
+
+  it('lets go of what was to take its place when the question is put away, or something newer is opened', async () => {
+    await openWhole('kites.png');
+    isFull = true;
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.7));
+    await openWhole('lamps.png');
+    const ask = () => notices.all().find(({ action }) => action)!;
+    notices.dismiss(ask());
+    expect(loader.held()).toEqual(['kites.png']);
+    await openWhole('lamps.png');
+    const late = ask().action!;
+    isFull = false;
+    await openWhole('roofs.png');
+    expect(project.state().name).toBe('roofs');
+    expect(notices.all()).toEqual([]);
+    expect(loader.held()).toEqual(['roofs.png']);
+    expect(late).toBeDefined();
+  });
+
+  it('asks before a project goes that is not kept at all', async () => {
+    vi.spyOn(projects, 'create').mockRejectedValueOnce(new DOMException('full', 'QuotaExceededError'));
+    await openWhole('kites.png');
+    expect(scope.get(Autosave).isAtRisk()).toBe(true);
+    await openWhole('lamps.png');
+    expect(project.state().name).toBe('kites');
+    expect(said().at(-1)).toContain('they are lost when “lamps” takes its place');
+  });
+
+  it('gives each project services of its own, which can change nothing once it is closed', async () => {
+    await openWhole('kites.png');
+    const [first, engine] = [scope.get(OpenProject), scope.get(Engine)];
+    const notice = scope.get(ProjectNotices);
+    notice.info('Of the kites.', 'kites');
+    await openWhole('lamps.png');
+    expect(scope.get(OpenProject)).not.toBe(first);
+    expect(scope.get(Engine)).not.toBe(engine);
+    first.edit('saturation', (draft) => (draft.colour.saturation = 0.9));
+    first.undo();
+    first.rename('Gone');
+    expect(project.state()).toMatchObject({ name: 'lamps', work: { recipe: startingRecipe() } });
+    expect(first.state().name).toBe('kites');
+    expect(said()).toEqual([]);
+    expect(loader.held()).toEqual(['lamps.png']);
   });
 
   it('offers a copy of what another tab works on', async () => {

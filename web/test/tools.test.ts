@@ -56,7 +56,7 @@ describe('the hand that mends', () => {
   let time: number | null;
   beforeEach(() => {
     const footage = { moment: () => time };
-    const { injector } = services(openOne, { provide: Footage, useValue: footage });
+    const { injector } = services(openOne, { provide: Footage, useValue: footage }, MendHand);
     time = null;
     [hand, tool, project] = [injector.get(MendHand), injector.get(MendTool), injector.get(OpenProject)];
     notices = injector.get(Notices);

@@ -45,6 +45,11 @@ const RANGE_WORDS = ['LUT_3D_INPUT_RANGE', 'LUT_1D_INPUT_RANGE'];
 /** Floats of a node: red, green, blue, and one to make it a vector. */
 const NODE = 4;
 
+/** Bytes that a table takes. */
+export function tableBytes({ values }: ColourTable): number {
+  return values.byteLength;
+}
+
 /** What coded colours become, read from a file. */
 export interface ColourTable {
   /** Another table has another. */

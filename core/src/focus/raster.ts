@@ -52,6 +52,11 @@ export function makeRaster(id: string, width: number, height: number, samples: U
   return { id, levels };
 }
 
+/** Bytes that a raster takes, its halvings too. */
+export function rasterBytes({ levels }: Raster): number {
+  return levels.reduce((sum, { samples }) => sum + samples.byteLength, 0);
+}
+
 /** Half the size each way; every sample is the mean of four. */
 function halved({ width, height, samples }: RasterLevel): RasterLevel {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];

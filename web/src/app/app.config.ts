@@ -1,19 +1,24 @@
-import { type ApplicationConfig, provideZonelessChangeDetection } from '@angular/core';
+import {
+  type ApplicationConfig,
+  provideBrowserGlobalErrorListeners,
+  provideZonelessChangeDetection,
+} from '@angular/core';
 import { MAT_BUTTON_TOGGLE_DEFAULT_OPTIONS } from '@angular/material/button-toggle';
 import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_SLIDE_TOGGLE_DEFAULT_OPTIONS } from '@angular/material/slide-toggle';
 import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
-import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { provideIcons } from './ui/icons';
 import { projectReducer } from './project/project.reducer';
-import { autosave } from './project/autosave';
+import { PROJECT_SERVICES } from './project/scope';
+import { ALL_PROJECT_SERVICES } from './shell/project-services';
 
 export const appConfig: ApplicationConfig = {
   providers: [
+    provideBrowserGlobalErrorListeners(),
     provideZonelessChangeDetection(),
     provideStore({ project: projectReducer }),
-    provideEffects({ autosave }),
+    { provide: PROJECT_SERVICES, useValue: ALL_PROJECT_SERVICES },
     provideIcons(),
     { provide: MAT_BUTTON_TOGGLE_DEFAULT_OPTIONS, useValue: { hideSingleSelectionIndicator: true } },
     { provide: MAT_SLIDE_TOGGLE_DEFAULT_OPTIONS, useValue: { hideIcon: true } },

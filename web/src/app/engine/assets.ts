@@ -1,10 +1,11 @@
 import { Injectable, inject } from '@angular/core';
 import { Projects } from '../storage/projects';
 
-/** The files that recipes name, kept in this browser as far as it has room, and in memory for this window. */
+/** The files that recipes name, kept in this browser; those that it has no room for, in this window. */
 @Injectable({ providedIn: 'root' })
 export class Assets {
   private readonly projects = inject(Projects);
+  /** Those that could not be stored. */
   private readonly files = new Map<string, Blob>();
 
   /** The file of a name. @throws Error with a sentence where it is not in this browser. */
@@ -22,8 +23,12 @@ export class Assets {
 
   /** Keeps a file under a name: to be done before a recipe names it. @param isDraft a finer one of the same name will follow. */
   async put(name: string, file: Blob, isDraft = false): Promise<void> {
-    this.files.set(name, file);
-    // The autosave tells where there is no room; the file stays usable in this window.
-    await this.projects.saveAsset(name, file, isDraft).catch(() => undefined);
+    try {
+      await this.projects.saveAsset(name, file, isDraft);
+      this.files.delete(name);
+    } catch {
+      // The autosave tells where there is no room; the file stays usable in this window.
+      this.files.set(name, file);
+    }
   }
 }

@@ -1,6 +1,9 @@
+import { Injectable } from '@angular/core';
+
 const FRAMES = 24;
 
 /** How long a frame of the display lasts: measured when it starts, and again when the page comes back into sight. */
+@Injectable({ providedIn: 'root' })
 export class Display {
   /** Milliseconds; a usual display's until it is measured. */
   frameMs = 1000 / 60;

@@ -1,9 +1,11 @@
 import type { Size } from '@hazy-lens/core';
-import { type Remote, transfer } from 'comlink';
+import { transfer } from 'comlink';
 import type { DrawnType, DrawnWorker } from './drawn.worker';
-import { remoteOf } from './remote';
+import { WorkerClient } from './worker-client';
 
-let remote: Remote<DrawnWorker> | null = null;
+const worker = new WorkerClient<DrawnWorker>(
+  () => new Worker(new URL('./drawn.worker', import.meta.url), { type: 'module' }),
+);
 
 /**
  * RGBA pixels as a file that the browser itself writes, which is quick; in a worker, for a page that stands still, or is
@@ -17,13 +19,10 @@ export function drawnAs(
   quality: number,
   file: Size = size,
 ): Promise<Blob> {
-  remote ??= remoteOf<DrawnWorker>(
-    new Worker(new URL('./drawn.worker', import.meta.url), { type: 'module' }),
-  );
   const own = Uint8ClampedArray.from(pixels);
   // Sizes may be part of more, which is not sent along.
   const [{ width, height }, { width: fileWidth, height: fileHeight }] = [size, file];
-  return remote.drawn(type, transfer(own, [own.buffer]), { width, height }, quality, {
+  return worker.call.drawn(type, transfer(own, [own.buffer]), { width, height }, quality, {
     width: fileWidth,
     height: fileHeight,
   });

@@ -1,9 +1,7 @@
-import { Injectable, computed, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { type Content, type Look, type Region, type Sheet, lookKey, scaledSize } from '@hazy-lens/core';
 import { type CutPicture, onSheet } from './cut-picture';
 import { Display } from './display';
-import { type Loaded, loadMaterial } from './load';
-import { FreePixels } from './free-pixels';
 import type { Material } from './material';
 import { KeptFrames } from './kept-frames';
 import type { Picture } from './picture';
@@ -48,16 +46,14 @@ const NEWEST_SHARE = 0.25;
 const REST_MS = 110;
 const DRAFT_SCALE = 0.5;
 
-/** Numbered pictures whose rate nobody has said, in frames a second. */
-const NUMBERED_FPS = 30;
-
-/** Renders what the stage shows: one frame at a time, always for the newest request. */
-@Injectable({ providedIn: 'root' })
+/**
+ * Renders what the stage shows of one project: one frame at a time, always for the newest request. It holds the project's
+ * material, and lets go of it when the project closes.
+ */
+@Injectable()
 export class Engine {
-  private readonly display = new Display();
-  readonly pool = new RenderPool();
-  /** Memory of pictures that were loaded and are done with. */
-  readonly free = new FreePixels();
+  private readonly display = inject(Display);
+  readonly pool = inject(RenderPool);
   private readonly opened = signal<{ material: Material; first: Picture; letGo: () => void } | null>(null);
   /** What is open. */
   readonly material = computed(() => this.opened()?.material ?? null);
@@ -79,6 +75,11 @@ export class Engine {
   private restTimer = 0;
   private paint: (frame: Frame) => void = () => undefined;
   private fail: (message: string) => void = () => undefined;
+  private isClosed = false;
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.close());
+  }
 
   /** True while a picture is on its way. */
   get isAnswering(): boolean {
@@ -91,20 +92,21 @@ export class Engine {
     this.fail = fail;
   }
 
-  /** Reads a file for `open`; `fps` is the rate of numbered pictures. @throws Error with a sentence that names the file. */
-  load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
-    return loadMaterial(file, name, fps, this.pool, this.free);
+  /** Puts material in view, at its first frame; once. */
+  open(material: Material, first: Picture): void {
+    this.opened.set({ material, first, letGo: material.hold() });
+    this.inView.set(first);
   }
 
-  /** Puts material in view, at its first frame. */
-  async open(material: Material): Promise<void> {
-    const first = await material.frame(0);
-    const letGo = material.hold();
+  private close(): void {
+    this.isClosed = true;
+    this.wanted = null;
+    clearTimeout(this.restTimer);
+    this.awaited?.resolve();
     this.opened()?.letGo();
-    this.opened.set({ material, first, letGo });
     this.kept.clear();
-    this.inView.set(first);
-    this.fineMs = 0;
+    void this.fine.close();
+    void this.draft.close();
   }
 
   /** Puts another frame of the open material in view. */
@@ -119,6 +121,7 @@ export class Engine {
   }
 
   request(request: ViewRequest): void {
+    if (this.isClosed) return;
     this.wanted = request;
     if (!request.playing) this.busy.set(true);
     clearTimeout(this.restTimer);
@@ -135,6 +138,8 @@ export class Engine {
         if (picture) await this.frame(picture, request);
       }
     } catch (error) {
+      // What was under way when the project closed has lost its renderer.
+      if (this.isClosed) return;
       this.busy.set(false);
       this.fail(
         `The picture could not be rendered (${(error as Error).message}). The project is safe; change something, or zoom, to try again.`,
@@ -198,7 +203,7 @@ export class Engine {
     this.shown = { region: shown, picture };
     this.paint({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
     this.busy.set(asDraft || !!this.wanted);
-    if (this.wanted) return;
+    if (this.wanted || this.isClosed) return;
     this.restTimer = window.setTimeout(() => {
       if (asDraft) this.request({ ...request, since: 0 });
       else void this.readyDraft(picture, request);

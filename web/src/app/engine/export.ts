@@ -20,10 +20,10 @@ import {
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
-import { Engine } from './engine';
 import { tidied } from './cut-picture';
 import { Idle } from './idle';
 import type { Picture } from './picture';
+import { RenderPool } from './pool';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
   /** Bits a channel of the file: 16 are only had where the picture has them. */
@@ -51,7 +51,7 @@ const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 /** Renders a picture at its export size and writes it as a file; no two calls at once have the same renderer. */
 @Injectable({ providedIn: 'root' })
 export class Exporter {
-  private readonly pool = inject(Engine).pool;
+  private readonly pool = inject(RenderPool);
   /**
    * They keep their memory for the next picture: shared memory does not count for a browser's garbage collector, which
    * leaves it lying for hundreds of pictures.

@@ -1,12 +1,15 @@
+import { LRUCache } from 'lru-cache';
+
 /** What rendered frames of footage may take: the second round plays what the first has made. */
 const MOST_BYTES = 600_000_000;
 
-/** Rendered frames by what they were made of; the oldest go first. */
+/** Rendered frames by what they were made of; those that were not used for longest go first. */
 export class KeptFrames {
-  constructor(private readonly most = MOST_BYTES) {}
+  private readonly frames: LRUCache<string, Uint8Array>;
 
-  private readonly frames = new Map<string, Uint8Array>();
-  private bytes = 0;
+  constructor(most = MOST_BYTES) {
+    this.frames = new LRUCache({ maxSize: most, sizeCalculation: ({ length }) => Math.max(1, length) });
+  }
 
   get(key: string): Uint8Array | undefined {
     return this.frames.get(key);
@@ -16,17 +19,10 @@ export class KeptFrames {
   put(key: string, pixels: Uint8Array): Uint8Array {
     const copy = new Uint8Array(pixels);
     this.frames.set(key, copy);
-    this.bytes += copy.length;
-    for (const [oldest, { length }] of this.frames) {
-      if (this.bytes <= this.most) break;
-      this.frames.delete(oldest);
-      this.bytes -= length;
-    }
     return copy;
   }
 
   clear(): void {
     this.frames.clear();
-    this.bytes = 0;
   }
 }

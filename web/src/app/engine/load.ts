@@ -1,11 +1,13 @@
-import { type Threads, inNaturalOrder } from '@hazy-lens/core';
+import { Injectable, inject } from '@angular/core';
+import { inNaturalOrder } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
 import { openFootage } from './footage/footage-material';
 import { footageKind } from './footage/kinds';
-import type { FreePixels } from './free-pixels';
+import { FreePixels } from './free-pixels';
 import { type Material, still } from './material';
 import { Picture } from './picture';
+import { RenderPool } from './pool';
 
 /** Material and what a person may want to know of its file. */
 export interface Loaded {
@@ -19,38 +21,40 @@ export interface Loaded {
 const MOST_BYTES = 4_000_000_000;
 const PICTURE_NAME = /\.(jpe?g|png|webp|tiff?)$/i;
 
-/**
- * Reads a file as material: a picture, a clip, an animation, or a zip of numbered pictures.
- * @param fps for numbered pictures. @param free memory that a picture may lie in. @throws Error with a sentence that names the file.
- */
-export async function loadMaterial(
-  file: Blob,
-  name: string,
-  fps: number,
-  threads: Threads,
-  free: FreePixels,
-): Promise<Loaded> {
-  const kind = await footageKind(file);
-  if (kind === 'clip') {
-    const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
-    return { ...clip, isReadOn: true };
+/** Numbered pictures whose rate nobody has said, in frames a second. */
+const NUMBERED_FPS = 30;
+
+/** Reads files as material: a picture, a clip, an animation, or a zip of numbered pictures. */
+@Injectable({ providedIn: 'root' })
+export class MediaLoader {
+  private readonly pool = inject(RenderPool);
+  /** Memory of pictures that were loaded and are done with. */
+  readonly free = new FreePixels();
+
+  /** @param fps for numbered pictures. @throws Error with a sentence that names the file. */
+  async load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
+    const kind = await footageKind(file);
+    if (kind === 'clip') {
+      const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
+      return { ...clip, isReadOn: true };
+    }
+    if (kind === 'animation') {
+      const start = await file.slice(0, 3).text();
+      const type = start === 'GIF' ? 'image/gif' : 'image/webp';
+      return footage(await openFootage({ kind, file, name, type }), type.slice(6));
+    }
+    if (kind === 'zip') {
+      const entries = await unzipFile(new File([file], name), MOST_BYTES);
+      const files = [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob }));
+      const frames = inNaturalOrder(
+        files.filter((one) => PICTURE_NAME.test(one.name) && !one.name.startsWith('.')),
+      );
+      if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
+      return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
+    }
+    const decoded = await decodeFile(file, name, this.free);
+    return { material: still(await Picture.from(decoded, this.pool, this.free)), about: decoded.about };
   }
-  if (kind === 'animation') {
-    const start = await file.slice(0, 3).text();
-    const type = start === 'GIF' ? 'image/gif' : 'image/webp';
-    return footage(await openFootage({ kind, file, name, type }), type.slice(6));
-  }
-  if (kind === 'zip') {
-    const entries = await unzipFile(new File([file], name), MOST_BYTES);
-    const files = [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob }));
-    const frames = inNaturalOrder(
-      files.filter((one) => PICTURE_NAME.test(one.name) && !one.name.startsWith('.')),
-    );
-    if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
-    return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
-  }
-  const decoded = await decodeFile(file, name, free);
-  return { material: still(await Picture.from(decoded, threads, free)), about: decoded.about };
 }
 
 function footage(material: Material, type: string): Loaded {

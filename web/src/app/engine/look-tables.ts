@@ -1,56 +1,67 @@
 import { Injectable, inject, signal } from '@angular/core';
-import type { ColourTable } from '@hazy-lens/core';
+import { type ColourTable, tableBytes } from '@hazy-lens/core';
+import { LRUCache } from 'lru-cache';
 import { Assets } from './assets';
 import { Rasters } from './rasters';
 
 /** A file that is larger is no table that can be read. */
 const MOST_BYTES = 30_000_000;
+/** What tables that were read may take: some forty of the largest. */
+const MOST_KEPT_BYTES = 128_000_000;
 
 /** True for the name of a file that holds a table of colours. */
 export function isTableFile(name: string): boolean {
   return /\.cube$/i.test(name);
 }
 
-/** The tables of colours that looks name, read once. */
+/** The tables of colours that looks name; the last that were used are kept. */
 @Injectable({ providedIn: 'root' })
 export class LookTables {
   private readonly assets = inject(Assets);
   private readonly rasters = inject(Rasters);
-  private readonly known = new Map<string, Promise<ColourTable>>();
-  private readonly there = signal<ReadonlyMap<string, ColourTable>>(new Map());
+  private readonly known = new LRUCache<string, ColourTable>({
+    maxSize: MOST_KEPT_BYTES,
+    sizeCalculation: tableBytes,
+  });
+  private readonly coming = new Map<string, Promise<ColourTable>>();
+  /** Counts those that were read: who shows one looks again then, so that it stays among the last used. */
+  private readonly read = signal(0);
 
   /** The table of a name as far as it has been read: null before that, and where none is named. */
   now(name: string | undefined): ColourTable | null {
-    return (name !== undefined && this.there().get(name)) || null;
+    this.read();
+    return (name !== undefined && this.known.get(name)) || null;
   }
 
   /** The table of a name. @throws Error with a sentence where it is not in this browser. */
   get(name: string): Promise<ColourTable> {
-    return this.remember(name, async () => this.read(name, await this.assets.file(name), name));
+    return this.remember(name, async () => this.readFile(name, await this.assets.file(name), name));
   }
 
   /** Reads a .cube file and keeps it. @returns the name that recipes have for it. @throws Error with a sentence that names the file. */
   async keep(file: Blob, fileName: string): Promise<string> {
     const name = `look-${crypto.randomUUID()}.cube`;
-    await this.remember(name, () => this.read(name, file, fileName));
+    await this.remember(name, () => this.readFile(name, file, fileName));
     await this.assets.put(name, file);
     return name;
   }
 
-  private remember(name: string, read: () => Promise<ColourTable>): Promise<ColourTable> {
-    let table = this.known.get(name);
-    if (!table) {
-      table = read();
+  private async remember(name: string, read: () => Promise<ColourTable>): Promise<ColourTable> {
+    const known = this.known.get(name);
+    if (known) return known;
+    const coming = this.coming.get(name) ?? read();
+    this.coming.set(name, coming);
+    try {
+      const table = await coming;
       this.known.set(name, table);
-      table.then(
-        (one) => this.there.update((all) => new Map(all).set(name, one)),
-        () => this.known.delete(name),
-      );
+      this.read.update((count) => count + 1);
+      return table;
+    } finally {
+      this.coming.delete(name);
     }
-    return table;
   }
 
-  private async read(name: string, file: Blob, fileName: string): Promise<ColourTable> {
+  private async readFile(name: string, file: Blob, fileName: string): Promise<ColourTable> {
     if (file.size > MOST_BYTES) throw new Error(`“${fileName}” is far too large for a table of colours.`);
     try {
       return await this.rasters.remote.table(await file.text(), name);

@@ -1,10 +1,10 @@
 import { Injectable, inject } from '@angular/core';
 import { type Mend, isYuv } from '@hazy-lens/core';
-import { type Remote, proxy } from 'comlink';
-import { Engine } from './engine';
+import { proxy } from 'comlink';
 import type { MendWorker } from './mend.worker';
 import type { Picture } from './picture';
-import { remoteOf } from './remote';
+import { RenderPool } from './pool';
+import { WorkerClient } from './worker-client';
 
 const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
   a.length === b.length && a.every((one, i) => one === b[i]);
@@ -12,8 +12,10 @@ const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
 /** Pictures with the mends of recipes carried out, in a worker of their own. */
 @Injectable({ providedIn: 'root' })
 export class Mends {
-  private readonly engine = inject(Engine);
-  private worker: { thread: Worker; remote: Remote<MendWorker> } | null = null;
+  private readonly pool = inject(RenderPool);
+  private readonly worker = new WorkerClient<MendWorker>(
+    () => new Worker(new URL('./mend.worker', import.meta.url), { type: 'module' }),
+  );
   /** The last that was made: mends that come after those are carried out on it. */
   private last: { of: Picture; mends: readonly Mend[]; made: Picture } | null = null;
   private turn: Promise<unknown> = Promise.resolve();
@@ -51,35 +53,23 @@ export class Mends {
     const more = goesOn ? mends.slice(last.mends.length) : mends;
     const pixels = copyOf(start);
     const parts = start.parts && { lit: copyOf(start.parts.lit), cover: copyOf(start.parts.cover) };
-    const { thread, remote } = (this.worker ??= started());
-    const end = (): void => {
-      // What is no longer wanted must not hold up what is.
-      thread.terminate();
-      if (this.worker?.thread === thread) this.worker = null;
-    };
-    const module = await this.engine.pool.module;
+    const module = await this.pool.module;
     signal.throwIfAborted();
-    let stop = (): void => undefined;
-    const stopped = new Promise<never>((_, reject) => {
-      stop = () => {
-        end();
-        reject(signal.reason as Error);
-      };
-      signal.addEventListener('abort', stop);
-    });
+    // What is no longer wanted must not hold up what is.
+    const stop = (): void => this.worker.end(signal.reason);
+    signal.addEventListener('abort', stop);
     // Reports come by another way than the answer: the last may come after it, and would open again what is done.
     let isMade = false;
     const report = (done: number): void => {
       if (!isMade) told(done);
     };
     const showDraft = async (draft: SharedArrayBuffer): Promise<void> => {
-      const seen = await picture.withPixels(draft, null, this.engine.pool);
+      const seen = await picture.withPixels(draft, null, this.pool);
       if (!isMade && !signal.aborted) drafted(seen);
     };
     // The worker goes on to what comes next: a signal that comes late must not end that.
-    await Promise.race([
-      stopped,
-      remote.mend(
+    await this.worker.call
+      .mend(
         module,
         pixels,
         parts,
@@ -88,12 +78,12 @@ export class Mends {
         more,
         proxy(report),
         proxy(showDraft),
-      ),
-    ]).finally(() => {
-      isMade = true;
-      signal.removeEventListener('abort', stop);
-    });
-    const made = await picture.withPixels(pixels, parts, this.engine.pool);
+      )
+      .finally(() => {
+        isMade = true;
+        signal.removeEventListener('abort', stop);
+      });
+    const made = await picture.withPixels(pixels, parts, this.pool);
     this.last = { of: picture, mends, made };
     return made;
   }
@@ -104,9 +94,4 @@ function copyOf({ pixelsAsTheyLie }: Picture): SharedArrayBuffer {
   const pixels = new SharedArrayBuffer(pixelsAsTheyLie.byteLength);
   new Uint8Array(pixels).set(new Uint8Array(pixelsAsTheyLie));
   return pixels;
-}
-
-function started(): { thread: Worker; remote: Remote<MendWorker> } {
-  const thread = new Worker(new URL('./mend.worker', import.meta.url), { type: 'module' });
-  return { thread, remote: remoteOf<MendWorker>(thread) };
 }

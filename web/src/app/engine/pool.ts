@@ -1,13 +1,18 @@
+import { Injectable } from '@angular/core';
 import type { RenderTask, TaskRunner, Threads } from '@hazy-lens/core';
 
+/** Threads of this page: as many as there are cores, up to eight. */
+const threadCount = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency || 2));
+
 /** Render workers of this page, one per core; a failed task says why. */
+@Injectable({ providedIn: 'root' })
 export class RenderPool implements Threads {
   readonly runners: readonly TaskRunner[];
   readonly module: Promise<WebAssembly.Module>;
 
-  constructor(count = Math.max(1, Math.min(8, navigator.hardwareConcurrency || 2))) {
+  constructor() {
     this.module = WebAssembly.compileStreaming(fetch('kernels.wasm'));
-    this.runners = Array.from({ length: count }, () =>
+    this.runners = Array.from({ length: threadCount() }, () =>
       threadRunner(new Worker(new URL('./render.worker', import.meta.url), { type: 'module' })),
     );
   }

@@ -1,44 +1,43 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { type Raster, makeRaster, sharedSamples } from '@hazy-lens/core';
-import type { Remote } from 'comlink';
+import { type Raster, makeRaster, rasterBytes, sharedSamples } from '@hazy-lens/core';
 import { Assets } from './assets';
 import { decodeGrey } from './codecs/codec';
 import type { RasterApi } from './raster.worker';
-import { remoteOf } from './remote';
+import { Recent } from './recent';
+import { WorkerClient } from './worker-client';
 
 /** The name of an empty matte: every browser has it, so that a recipe can name it at once. */
 export const BLANK_MATTE = 'matte-blank.png';
 const BLANK_SIDE = 8;
+/** What decoded pictures may take: the maps and mattes of one large picture, and those a step back brings again. */
+const MOST_BYTES = 400_000_000;
 
 const blankMatte = (): Raster =>
   makeRaster(BLANK_MATTE, BLANK_SIDE, BLANK_SIDE, sharedSamples(BLANK_SIDE ** 2));
 
-/** The grey pictures that recipes name, decoded once, and kept in this browser. */
+/** The grey pictures that recipes name: kept in this browser, the last that were used decoded. */
 @Injectable({ providedIn: 'root' })
 export class Rasters {
   private readonly assets = inject(Assets);
-  private worker: Remote<RasterApi> | null = null;
-  private readonly known = new Map([[BLANK_MATTE, Promise.resolve(blankMatte())]]);
+  private readonly worker = new WorkerClient<RasterApi>(
+    () => new Worker(new URL('./raster.worker', import.meta.url), { type: 'module' }),
+  );
+  private readonly known = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
   /** Changes when a picture is replaced by a finer one of the same name. */
   readonly replaced = signal(0);
 
-  /** The worker that decodes and computes; started when first needed. */
-  get remote(): Remote<RasterApi> {
-    this.worker ??= remoteOf<RasterApi>(
-      new Worker(new URL('./raster.worker', import.meta.url), { type: 'module' }),
-    );
-    return this.worker;
+  /** What the worker does that decodes and computes. */
+  readonly remote = this.worker.call;
+
+  /** The same, for as long as it is wanted. */
+  until(signal: AbortSignal): typeof this.remote {
+    return this.worker.with({ signal });
   }
 
   /** The picture of a name. @throws Error with a sentence where it is not in this browser. */
   get(name: string): Promise<Raster> {
-    let raster = this.known.get(name);
-    if (!raster) {
-      raster = this.file(name).then((file) => this.read(name, file, name));
-      this.known.set(name, raster);
-      raster.catch(() => this.known.delete(name));
-    }
-    return raster;
+    if (name === BLANK_MATTE) return Promise.resolve(blankMatte());
+    return this.known.get(name, async () => this.read(name, await this.assets.file(name), name));
   }
 
   /** Decodes a grey picture under an id. @throws Error with a sentence that names the file. */
@@ -60,7 +59,7 @@ export class Rasters {
 
   /** Keeps a picture under a name, see `Assets`. */
   async put(name: string, raster: Raster, file: Blob, isDraft = false): Promise<void> {
-    this.known.set(name, Promise.resolve(raster));
+    this.known.put(name, Promise.resolve(raster));
     await this.assets.put(name, file, isDraft);
     this.replaced.update((count) => count + 1);
   }

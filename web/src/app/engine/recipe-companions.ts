@@ -8,28 +8,40 @@ import {
   type Raster,
   type Recipe,
   carriesMattes,
+  rasterBytes,
 } from '@hazy-lens/core';
-import { Engine } from './engine';
 import type { Picture } from './picture';
+import { RenderPool } from './pool';
 import { LookTables } from './look-tables';
 import { Rasters } from './rasters';
+import { Recent } from './recent';
 
 type Mattes = Recipe['focus']['mattes'];
 
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+/** What is kept of each kind: that of one large picture at full size, and smaller ones beside it. */
+const MOST_BYTES = 400_000_000;
 
-/** What the files that a recipe names are on a picture. */
+/** What the files that a recipe names are on a picture; the last that were made are kept. */
 @Injectable({ providedIn: 'root' })
 export class RecipeCompanions {
-  private readonly engine = inject(Engine);
+  private readonly pool = inject(RenderPool);
   private readonly rasters = inject(Rasters);
   private readonly tables = inject(LookTables);
+  private readonly aligned = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
+  private readonly kept = new Recent<string, Kept[]>({
+    mostBytes: MOST_BYTES,
+    bytesOf: (list) => list.reduce((sum, { raster }) => sum + rasterBytes(raster), 0),
+  });
   private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
 
   /** A depth map, its edges aligned with the picture's. @throws Error with a sentence where it cannot be had. */
   async depth(image: string, align: number, picture: Picture): Promise<Raster> {
     const map = await this.rasters.get(image);
-    return align > 0 ? this.rasters.remote.align(map, await this.guideOf(picture), align) : map;
+    if (align <= 0) return map;
+    return this.aligned.get([map.id, align, picture.id].join(' '), async () =>
+      this.rasters.remote.align(map, await this.guideOf(picture), align),
+    );
   }
 
   /** What all mattes that are on keep clear, at most `edge` long, together or `apart`. @throws as `depth`. */
@@ -39,7 +51,15 @@ export class RecipeCompanions {
     const list: MattePicture[] = await Promise.all(
       on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
     );
-    return this.rasters.remote.kept(list, edge, apart);
+    const shapes = list.map(({ how: { id, combine, invert, grow, feather }, picture }) => [
+      picture.id,
+      combine,
+      invert,
+      grow,
+      feather,
+      apart && id,
+    ]);
+    return this.kept.get(JSON.stringify([edge, shapes]), () => this.rasters.remote.kept(list, edge, apart));
   }
 
   /** All of them, pictures at full size. @throws as `depth`. */
@@ -54,7 +74,7 @@ export class RecipeCompanions {
 
   private guideOf(picture: Picture): Promise<Pixels> {
     if (this.guide?.picture !== picture)
-      this.guide = { picture, pixels: picture.pixels(this.engine.pool, WHOLE, ALIGN_EDGE) };
+      this.guide = { picture, pixels: picture.pixels(this.pool, WHOLE, ALIGN_EDGE) };
     return this.guide.pixels;
   }
 }

@@ -1,17 +1,19 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { evenTimes, keepsSound, parseRecipe, timelineOf } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
 import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
 import { writeInto } from '../engine/folder';
+import { MediaLoader } from '../engine/load';
+import { RenderPool } from '../engine/pool';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { type StoredFilm, StoredFilms } from '../storage/films';
 import { askToRead } from '../storage/places';
 import { Projects } from '../storage/projects';
 import type { Control, Order, Outcome, Report, Task } from './exports';
+import type { Held } from './held';
 import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 
@@ -59,7 +61,8 @@ const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 export class Films {
   private readonly stored = inject(StoredFilms);
   private readonly projects = inject(Projects);
-  private readonly engine = inject(Engine);
+  private readonly loader = inject(MediaLoader);
+  private readonly pool = inject(RenderPool);
   private readonly companions = inject(RecipeCompanions);
   private readonly frameMends = inject(FrameMends);
   /** Those that nobody works on. */
@@ -81,21 +84,22 @@ export class Films {
     return { id, fileName, frames, made: picturesIn(await this.stored.parts(id)) };
   }
 
-  /** An order for a film; its source is held until the file is made. */
-  order(wish: FilmWish, input: Promise<FilmInput>): Order {
-    const held = input.then(({ source }) => source.material.hold());
-    held.catch(() => undefined);
+  /** An order for a film; its source is held until it is clear what became of it. */
+  order(wish: FilmWish, input: Held<FilmInput>): Order {
     const id = crypto.randomUUID();
-    return this.orderOf(id, wish.fileName, wish.kind, async (report, control) => {
-      try {
-        const { source, projectId, rate } = await input;
-        const film = filmRow(id, wish, source, rate);
-        const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
-        return await this.make(film, source, parts, report, control);
-      } finally {
-        (await held.catch(() => null))?.();
-      }
+    const order = this.orderOf(id, wish.fileName, wish.kind, async (report, control) => {
+      const { source, projectId, rate } = await input.ready;
+      const film = filmRow(id, wish, source, rate);
+      const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
+      return this.make(film, source, parts, report, control);
     });
+    return {
+      ...order,
+      ended: async (outcome) => {
+        input.letGo();
+        await order.ended?.(outcome);
+      },
+    };
   }
 
   /**
@@ -175,8 +179,8 @@ export class Films {
     return writer.join(await parts.all());
   }
 
-  /** Work that writes numbered pictures into a folder as they are made; gives how many there are. */
-  intoFolder(wish: FilmWish, input: Promise<FilmInput>, folder: FileSystemDirectoryHandle): Task<number> {
+  /** Work that writes numbered pictures into a folder as they are made; gives how many there are. Who asks for it lets go of the input. */
+  intoFolder(wish: FilmWish, input: Held<FilmInput>, folder: FileSystemDirectoryHandle): Task<number> {
     const { kind, fileName } = wish;
     const name = fileName.replace(/\.[^.]+$/, '');
     return {
@@ -186,26 +190,21 @@ export class Films {
         report({ says: 'Preparing' });
         if (kind.writer.by !== 'frames') throw new Error('Only pictures are written into a folder.');
         const { type } = kind.writer;
-        const { source, rate } = await input;
+        const { source, rate } = await input.ready;
         const film = filmRow('', wish, source, rate);
         const { frames } = film;
-        const letGo = source.material.hold();
-        try {
-          const parts = new WrittenParts((i, file) =>
-            writeInto(folder, pictureName({ name, frames }, type, i), file),
-          );
-          await this.render(film, source, parts, report, control);
-          return frames;
-        } finally {
-          letGo();
-        }
+        const parts = new WrittenParts((i, file) =>
+          writeInto(folder, pictureName({ name, frames }, type, i), file),
+        );
+        await this.render(film, source, parts, report, control);
+        return frames;
       },
     };
   }
 
   /**
-   * What a film takes, as far as a few pictures out of its middle tell: they are made, and thrown away.
-   * @throws the signal's reason.
+   * What a film takes, as far as a few pictures out of its middle tell: they are made, and thrown away. Who asks holds the
+   * source. @throws the signal's reason.
    */
   async estimate(
     wish: NamelessWish,
@@ -220,15 +219,10 @@ export class Films {
     let bytes = 0;
     const parts = new WrittenParts(async (_, { size }) => void (bytes += size), first);
     const at: number[] = [performance.now()];
-    const letGo = source.material.hold();
-    try {
-      const control = { signal, passed: async () => signal.throwIfAborted() };
-      const hear = (): void => void at.push(performance.now());
-      const writer = await this.render({ ...film, frames }, { ...source, timeline }, parts, hear, control);
-      await writer.cancel();
-    } finally {
-      letGo();
-    }
+    const control = { signal, passed: async () => signal.throwIfAborted() };
+    const hear = (): void => void at.push(performance.now());
+    const writer = await this.render({ ...film, frames }, { ...source, timeline }, parts, hear, control);
+    await writer.cancel();
     // The first pictures also make ready what the others use.
     const from = made >> 1;
     const ms = (at.at(-1)! - at[from]!) / (made - from);
@@ -249,7 +243,7 @@ export class Films {
     try {
       await parts.begin();
       const started = performance.now();
-      const pictures = filmed(source, film, writer.format, this.engine.pool, control.signal, control, first);
+      const pictures = filmed(source, film, writer.format, this.pool, control.signal, control, first);
       for await (const { index, bytes } of pictures) {
         await writer.add(bytes, index);
         const pictures = index + 1 - parts.pictures;
@@ -301,7 +295,7 @@ export class Films {
     const file = await this.projects.picture(source);
     if (!file) throw new Error((await this.projects.placeOf(source)) ? OUTSIDE : GONE);
     const recipe = parseRecipe(film.recipe);
-    const { material } = await this.engine.load(file, source.fileName, source.footage?.fps);
+    const { material } = await this.loader.load(file, source.fileName, source.footage?.fps);
     if (!material.footage) throw new Error(`“${source.fileName}” is no footage`);
     const own = material.footage.times;
     const times = film.rate ? evenTimes(own.starts.length, film.rate) : own;

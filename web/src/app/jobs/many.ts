@@ -1,7 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import { type Recipe, mendsIn, parseRecipe, readExif, sheetOf, sizeWithin } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
 import { Exporter, type ExportSource } from '../engine/export';
+import { MediaLoader } from '../engine/load';
 import { Mends } from '../engine/mends';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { smallPicture } from '../engine/small-picture';
@@ -23,7 +23,7 @@ export class Many {
   private readonly projects = inject(Projects);
   private readonly exports = inject(Exports);
   private readonly exporter = inject(Exporter);
-  private readonly engine = inject(Engine);
+  private readonly loader = inject(MediaLoader);
   private readonly companions = inject(RecipeCompanions);
   private readonly mends = inject(Mends);
   private preview: Promise<void> = Promise.resolve();
@@ -146,14 +146,14 @@ export class Many {
     signal: AbortSignal,
     work: (source: ExportSource) => Promise<T>,
   ): Promise<T> {
-    const { material } = await this.engine.load(file, name);
+    const { material } = await this.loader.load(file, name);
     const letGo = material.hold();
     try {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
       const loaded = await material.frame(0);
       const picture = await this.mends.of(loaded, mendsIn(recipe), signal);
       const made = await work({ picture, recipe, companions: await this.companions.of(recipe, picture) });
-      loaded.giveTo(this.engine.free);
+      loaded.giveTo(this.loader.free);
       return made;
     } finally {
       letGo();

@@ -1,5 +1,6 @@
 import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
 import type { Order } from './exports';
+import type { Held } from './held';
 import { timeLeft } from './time-left';
 
 /** How a picture is wanted. */
@@ -18,9 +19,7 @@ const STAGES: Record<ExportProgress['stage'], string> = {
 };
 
 /** An order for one picture. */
-export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Promise<ExportInput>): Order {
-  // What is wrong with it is said when its turn comes.
-  input.catch(() => undefined);
+export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<ExportInput>): Order {
   return {
     fileName: wish.fileName,
     extension: wish.extension,
@@ -28,7 +27,7 @@ export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Promis
     canPause: false,
     async make(report, { signal }) {
       report({ says: 'Preparing' });
-      const { exif, ...source } = await input;
+      const { exif, ...source } = await input.ready;
       signal.throwIfAborted();
       let stage: ExportProgress['stage'] | null = null;
       let started = 0;
@@ -43,5 +42,6 @@ export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Promis
         signal,
       );
     },
+    ended: async () => input.letGo(),
   };
 }

@@ -1,12 +1,11 @@
-import { Injectable, effect, inject, signal, untracked } from '@angular/core';
-import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { Store } from '@ngrx/store';
-import { tap } from 'rxjs';
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Actions, ofType } from '@ngrx/effects';
 import type { Project } from '../model/project';
 import { Projects, isStorageFull } from '../storage/projects';
 import { OpenProject } from './open-project';
-import { ProjectActions, selectProject } from './project.reducer';
-import { Notices } from './notices';
+import { ProjectActions } from './project.reducer';
+import { ProjectNotices } from './project-notices';
 import { ProjectLock } from './project-lock';
 
 const FULL =
@@ -16,43 +15,62 @@ const ABOUT = 'saving';
 /** While a gesture goes on it is saved so often; when it ends, at once. */
 const BEAT_MS = 250;
 
-/** Saves the open project: after each change at once, during a gesture in beats. */
-@Injectable({ providedIn: 'root' })
+/** Saves one project: after each change at once, during a gesture in beats. */
+@Injectable()
 export class Autosave {
   private readonly projects = inject(Projects);
-  private readonly notices = inject(Notices);
+  private readonly project = inject(OpenProject);
+  private readonly notices = inject(ProjectNotices);
   private readonly lock = inject(ProjectLock);
-  private readonly state = inject(Store).selectSignal(selectProject);
-  /** What lies in the storage of the open project. */
-  private saved: Project | null = null;
+  private readonly state = this.project.state;
+  /** What lies in the storage. */
+  private readonly saved = signal(this.state());
   private saving: Promise<void> | null = null;
   private timer = 0;
-  /** True while something is not in the storage that should be. */
-  readonly isBehind = signal(false);
+
+  /** False where nothing of this project is saved from here: it is not kept at all, or another tab saves it. */
+  readonly canSave = computed(() => this.lock.isMine(this.state().projectId));
+  /** True while there is something that would be lost with this window. */
+  readonly isAtRisk = computed(() => {
+    const [now, saved] = [this.state(), this.saved()];
+    if (now.projectId === null) return now.source !== null;
+    // Another tab gives it its name.
+    return this.canSave() ? now !== saved : now.work !== saved.work;
+  });
 
   constructor() {
-    const { hand } = inject(OpenProject);
+    const destroyed = inject(DestroyRef);
+    inject(Actions)
+      .pipe(
+        ofType(
+          ProjectActions.edited,
+          ProjectActions.abandoned,
+          ProjectActions.melted,
+          ProjectActions.undone,
+          ProjectActions.redone,
+          ProjectActions.renamed,
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe((action) =>
+        this.changed(action.type === ProjectActions.edited.type && action.gesture !== null),
+      );
     effect(() => {
-      if (!hand()) untracked(() => void this.save());
+      if (!this.project.hand()) untracked(() => void this.save());
     });
-    document.addEventListener('visibilitychange', () => {
-      if (document.hidden) void this.save();
+    const listens = new AbortController();
+    const { signal } = listens;
+    document.addEventListener('visibilitychange', () => document.hidden && void this.save(), { signal });
+    addEventListener('beforeunload', (event) => this.isAtRisk() && event.preventDefault(), { signal });
+    destroyed.onDestroy(() => {
+      listens.abort();
+      clearTimeout(this.timer);
     });
-    addEventListener('beforeunload', (event) => {
-      if (this.isBehind()) event.preventDefault();
-    });
-  }
-
-  /** A project has been opened as it is stored. */
-  opened(): void {
-    this.saved = this.state();
-    this.isBehind.set(false);
   }
 
   /** The project has changed, in the course of a gesture or in one go. */
-  changed(isGesture: boolean): void {
-    if (!this.lock.isMine(this.state().projectId)) return;
-    this.isBehind.set(true);
+  private changed(isGesture: boolean): void {
+    if (!this.canSave()) return;
     if (!isGesture) void this.save();
     else this.timer ||= window.setTimeout(() => void this.save(), BEAT_MS);
   }
@@ -64,16 +82,15 @@ export class Autosave {
     // A write under way does not have what changed since it began.
     while (this.saving) await this.saving;
     const state = this.state();
-    if (state === this.saved || !this.lock.isMine(state.projectId)) return;
+    if (state === this.saved() || !this.lock.isMine(state.projectId)) return;
     this.saving = this.write(state);
     await this.saving;
   }
 
   private async write(state: Project): Promise<void> {
     try {
-      await this.projects.save(state, this.saved);
-      this.saved = state;
-      this.isBehind.set(state !== this.state());
+      await this.projects.save(state, this.saved());
+      this.saved.set(state);
       this.notices.clear(ABOUT);
     } catch (error) {
       const reason = isStorageFull(error)
@@ -85,24 +102,3 @@ export class Autosave {
     }
   }
 }
-
-/** Tells the autosave of what happens to the project. */
-export const autosave = createEffect(
-  (actions = inject(Actions), saver = inject(Autosave)) =>
-    actions.pipe(
-      ofType(
-        ProjectActions.opened,
-        ProjectActions.edited,
-        ProjectActions.abandoned,
-        ProjectActions.melted,
-        ProjectActions.undone,
-        ProjectActions.redone,
-        ProjectActions.renamed,
-      ),
-      tap((action) => {
-        if (action.type === ProjectActions.opened.type) saver.opened();
-        else saver.changed(action.type === ProjectActions.edited.type && action.gesture !== null);
-      }),
-    ),
-  { functional: true, dispatch: false },
-);

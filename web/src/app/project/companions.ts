@@ -8,7 +8,7 @@ import {
   carriesMattes,
 } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
-import { Notices } from './notices';
+import { ProjectNotices } from './project-notices';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { LookTables } from '../engine/look-tables';
@@ -18,15 +18,15 @@ import { RecipeCompanions } from '../engine/recipe-companions';
 const VIEW_EDGE = 1600;
 const NONE: readonly Kept[] = [];
 
-/** The files that the open recipe names, decoded and prepared: pictures at first as the stage needs them, then at full size. */
-@Injectable({ providedIn: 'root' })
+/** The files that the open recipe names, decoded and prepared for the stage: pictures at first as it needs them, then at full size. */
+@Injectable()
 export class CompanionsSource {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
   private readonly made = inject(RecipeCompanions);
   private readonly tables = inject(LookTables);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal(NONE);
   private readonly tableName = computed(() => this.project.recipe().colour.look?.image);
@@ -45,38 +45,25 @@ export class CompanionsSource {
   /** Where they are carried to does not change what they are. */
   private readonly mattes = computed(() => this.project.recipe().focus.mattes, { equal: areCut });
   private readonly apart = computed(() => carriesMattes(this.project.keyed()));
-  private depthWork: Promise<void> = Promise.resolve();
-  private keepWork: Promise<void> = Promise.resolve();
-  private tableWork: Promise<unknown> = Promise.resolve();
 
   constructor() {
     effect(() => {
       const inputs = this.depthInputs();
       const picture = this.engine.guide();
       this.rasters.replaced();
-      this.depthWork = this.prepareDepth(inputs, picture);
+      void this.prepareDepth(inputs, picture);
     });
     effect(() => {
       const mattes = this.mattes();
       const picture = this.engine.guide();
       this.rasters.replaced();
-      this.keepWork = this.prepareKeep(mattes, this.apart(), picture);
+      void this.prepareKeep(mattes, this.apart(), picture);
     });
     effect(() => {
       const name = this.tableName();
       if (name !== undefined)
-        this.tableWork = this.tables.get(name).catch((error: Error) => this.notices.error(error.message));
+        this.tables.get(name).catch((error: Error) => this.notices.error(error.message));
     });
-  }
-
-  /** All of them when all that is going on is done: for an export. */
-  async settled(): Promise<Companions> {
-    for (let last: Promise<void>[] = []; last[0] !== this.depthWork || last[1] !== this.keepWork;) {
-      last = [this.depthWork, this.keepWork];
-      await Promise.all(last);
-    }
-    await this.tableWork;
-    return this.now();
   }
 
   private async prepareDepth(

@@ -1,75 +1,109 @@
 import { Injectable, inject } from '@angular/core';
-import { type Timeline, keepsSound, readExif } from '@hazy-lens/core';
+import { type Recipe, type Timeline, flickerGains, keepsSound, mendsIn, readExif } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
+import { Brightness } from '../engine/footage/brightness';
 import type { Sound } from '../engine/footage/sound';
 import type { Material } from '../engine/material';
+import { Mends } from '../engine/mends';
+import { RecipeCompanions } from '../engine/recipe-companions';
 import type { FilmInput } from '../jobs/films';
+import { type Held, held } from '../jobs/held';
 import type { ExportInput } from '../jobs/picture-order';
+import type { SourceInfo } from '../model/project';
 import { Projects } from '../storage/projects';
-import { CompanionsSource } from './companions';
 import { Footage } from './footage';
 import { MatteCutter } from './matte-cutter';
-import { Mending } from './mending';
 import { OpenProject } from './open-project';
 
-/** Hands out all that files of the open project are made of, as it is now. */
-@Injectable({ providedIn: 'root' })
+/**
+ * Hands out all that files of the project are made of, as it is now. What is asked for is taken before the first wait,
+ * and made ready from that alone: whatever is changed or opened meanwhile, the file is of what was ordered.
+ */
+@Injectable()
 export class ExportInputs {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(RecipeCompanions);
   private readonly cutter = inject(MatteCutter);
-  private readonly mending = inject(Mending);
+  private readonly mends = inject(Mends);
+  private readonly brightness = inject(Brightness);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
 
-  /** Picture, recipe and what the recipe names, when nothing of it is being made any more. */
-  async source(): Promise<ExportSource> {
-    const picture = this.engine.picture();
-    if (!picture) throw new Error('There is no picture open.');
-    await this.cutter.settled();
-    const companions = await this.companions.settled();
-    await this.mending.settled();
-    // Cutting may have put the last matte into the recipe, and mending another picture in place of this one.
-    return { picture: this.engine.picture() ?? picture, recipe: this.project.recipe(), companions };
+  /** Picture, recipe and what the recipe names. @throws Error where nothing is open. */
+  source(): Promise<ExportSource> {
+    const { ready, letGo } = this.sourceNow();
+    return ready.finally(letGo);
   }
 
-  /** All that a film of the open project is made of. */
-  async film(): Promise<FilmInput> {
+  private sourceNow(): Held<ExportSource> {
     const material = this.footage.material();
-    if (!material?.footage) throw new Error('There is no footage open.');
+    const guide = this.engine.guide();
+    if (!material || !guide) throw new Error('There is no picture open.');
+    const recipe = this.project.recipe();
+    const index = material.footage ? this.footage.frame() : 0;
+    const ready = async (): Promise<ExportSource> => {
+      const settled = await this.cutter.settled(recipe);
+      const companions = await this.companions.of(settled, guide);
+      const frame = await material.frame(index);
+      const picture = material.footage
+        ? frame
+        : await this.mends.of(frame, mendsIn(settled), new AbortController().signal);
+      return { picture, recipe: settled, companions };
+    };
+    return held(ready(), material.hold());
+  }
+
+  /** All that a film of the project is made of. @throws Error where no footage is open. */
+  film(): Held<FilmInput> {
+    const material = this.footage.material();
+    const guide = this.engine.guide();
+    if (!material?.footage || !guide) throw new Error('There is no footage open.');
     const recipe = this.project.keyed();
     const timeline = this.footage.timeline();
     const times = this.footage.times();
     const { projectId } = this.project.state();
-    const letGo = material.hold();
-    try {
-      await this.cutter.settled();
-      const companions = await this.companions.settled();
-      const lights = await this.footage.lights();
-      const sound = await this.sound(material, timeline);
+    const source = this.project.source();
+    const rate = this.footage.isNumbered() ? this.footage.rate() : null;
+    const open = this.engine.material()!;
+    const ready = async (): Promise<FilmInput> => {
+      const settled = await this.cutter.settled(recipe);
+      const companions = await this.companions.of(settled, guide);
+      const { on, deflicker } = settled.pace;
+      const lights =
+        on && deflicker.amount > 0
+          ? [...flickerGains(await this.brightness.of(open), times, deflicker)]
+          : null;
+      const sound = await this.sound(material, source, settled, timeline);
       return {
-        source: { material, recipe, times, timeline, companions, lights, sound },
+        source: { material, recipe: settled, times, timeline, companions, lights, sound },
         projectId,
-        rate: this.footage.isNumbered() ? this.footage.rate() : null,
+        rate,
       };
-    } finally {
-      letGo();
-    }
+    };
+    return held(ready(), material.hold());
   }
 
-  private async sound(material: Material, { from, to }: Timeline): Promise<Sound | null> {
-    const source = this.project.source();
-    if (!material.footage?.sound || !source || !keepsSound(this.project.keyed().pace)) return null;
+  private async sound(
+    material: Material,
+    source: SourceInfo | null,
+    { pace }: Recipe,
+    { from, to }: Timeline,
+  ): Promise<Sound | null> {
+    if (!material.footage?.sound || !source || !keepsSound(pace)) return null;
     const file = await this.projects.picture(source).catch(() => null);
     return file && { file, from, to };
   }
 
-  /** What a picture is made of, with the EXIF block of the source's file. */
-  async take(): Promise<ExportInput> {
+  /** What a picture is made of, with the EXIF block of the source's file. @throws Error where nothing is open. */
+  take(): Held<ExportInput> {
     const exif = this.exif();
-    return { ...(await this.source()), exif: await exif };
+    const { ready, letGo } = this.sourceNow();
+    return held(
+      ready.then(async (source) => ({ ...source, exif: await exif })),
+      letGo,
+    );
   }
 
   private async exif(): Promise<Uint8Array | null> {

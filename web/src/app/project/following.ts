@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import {
   type Motion,
   type FollowStep,
@@ -11,16 +11,15 @@ import {
   frameAt,
   keyPath,
 } from '@hazy-lens/core';
-import type { Remote } from 'comlink';
 import { Engine } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
 import type { Material } from '../engine/material';
 import { Rasters } from '../engine/rasters';
-import { remoteOf } from '../engine/remote';
+import { WorkerClient } from '../engine/worker-client';
 import { followedSubject } from './followed-subject';
 import { Footage } from './footage';
-import { Notices } from './notices';
 import { OpenProject } from './open-project';
+import { ProjectNotices } from './project-notices';
 
 export type Way = 'forwards' | 'backwards' | 'both';
 
@@ -46,17 +45,22 @@ const MOST_AHEAD = 48;
 const ABOUT = 'following';
 
 /** Lets a part of the focus follow what it lies on through the clip: what comes of it are keys, and how sure each is. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Following {
   private readonly engine = inject(Engine);
   private readonly footage = inject(Footage);
   private readonly project = inject(OpenProject);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
   private readonly rasters = inject(Rasters);
   private readonly running = signal<{ owner: string; done: number; stop: AbortController } | null>(null);
   /** What is followed just now and how far it got, 0..1; null where nothing is. */
   readonly progress = computed(() => this.running());
   private readonly sure = signal<ReadonlyMap<string, readonly Sureness[]>>(new Map());
+  private readonly closed = new AbortController();
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.closed.abort());
+  }
 
   surenessOf(owner: string): readonly Sureness[] {
     return this.sure().get(owner) ?? [];
@@ -85,7 +89,7 @@ export class Following {
       const legs = [];
       if (way !== 'forwards') legs.push(await this.leg(material, subject, start, 0, stop.signal, tell));
       if (way !== 'backwards') legs.push(await this.leg(material, subject, start, last, stop.signal, tell));
-      if (this.engine.material() !== material) return;
+      if (this.closed.signal.aborted) return;
       const times = this.footage.times().starts;
       const here = { time: times[start]!, motion: IDENTITY, confidence: 1, likeness: 1 };
       const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
@@ -99,6 +103,7 @@ export class Following {
         await this.footage.seek(lost);
       } else this.tellUnlike(label, steps);
     } catch (error) {
+      if (this.closed.signal.aborted) return;
       this.notices.error(`“${label}” could not be followed: ${(error as Error).message}`, ABOUT);
     } finally {
       this.running.set(null);
@@ -114,31 +119,34 @@ export class Following {
     signal: AbortSignal,
     tell: () => void,
   ): Promise<{ steps: Followed[]; lostAt: number | null }> {
-    const worker = new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' });
-    const remote: Remote<FollowWorker> = remoteOf<FollowWorker>(worker);
+    const worker = new WorkerClient<FollowWorker>(
+      () => new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' }),
+    );
+    const follower = worker.with({ signal: this.closed.signal });
     const steps: Followed[] = [];
     const { format } = material.footage!;
     const { starts } = this.footage.times();
     try {
       const pixels = async (i: number) => (await material.frame(i)).pixelsAsTheyLie;
       const { width, height } = material;
-      await remote.begin(await pixels(start), format, { width, height }, subject);
+      await follower.begin(await pixels(start), format, { width, height }, subject);
       const way = Math.sign(end - start);
       const ahead = Math.min(MOST_AHEAD, material.keeps);
       for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
         if (signal.aborted) break;
+        this.closed.signal.throwIfAborted();
         if (way < 0 && (start - 1 - i) % ahead === 0)
           for (let k = Math.max(0, i - ahead + 1); k <= i; k++) await material.frame(k);
         // The next frame is decoded while this one is looked at.
         if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
-        const step = await remote.next(await pixels(i));
+        const step = await follower.next(await pixels(i));
         if (!step) return { steps, lostAt: i };
         steps.push({ time: starts[i]!, ...step });
         tell();
       }
       return { steps, lostAt: null };
     } finally {
-      worker.terminate();
+      worker.end();
     }
   }
 

@@ -3,7 +3,6 @@ import {
   type ClipTimes,
   type Recipe,
   type Timeline,
-  brightnessOf,
   evenTimes,
   flickerGains,
   frameAt,
@@ -13,23 +12,23 @@ import {
   timelineOf,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
+import { Brightness } from '../engine/footage/brightness';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import type { Material } from '../engine/material';
 import type { Picture } from '../engine/picture';
-import { Rasters } from '../engine/rasters';
-import { Notices } from './notices';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
+import { ProjectNotices } from './project-notices';
 
 /** The footage that is open: its times, what the pace makes of them, and which frame is in view. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Footage {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
-  private readonly rasters = inject(Rasters);
-  private readonly notices = inject(Notices);
+  private readonly measured = inject(Brightness);
+  private readonly notices = inject(ProjectNotices);
   private readonly frameMends = inject(FrameMends);
   readonly facts = computed(() => this.engine.material()?.footage ?? null);
   readonly isOpen = computed(() => this.facts() !== null);
@@ -72,13 +71,8 @@ export class Footage {
   /** What the light of the frame in view is multiplied by. */
   readonly light = computed(() => this.gains()?.[frameAt(this.times(), this.playhead.time())] ?? 1);
   private readonly wantsBrightness = computed(() => this.isOpen() && this.pace().deflicker.amount > 0);
-  private measuring: { material: Material; done: Promise<void> } | null = null;
 
   constructor() {
-    effect(() => {
-      this.engine.material();
-      untracked(() => this.rewind());
-    });
     effect(() => {
       // Where other mends lie on the frame in view, it is shown anew.
       if (this.material()?.footage) untracked(() => void this.seekTime(this.at()));
@@ -87,14 +81,6 @@ export class Footage {
       const material = this.engine.material();
       if (material && this.wantsBrightness()) untracked(() => void this.measure(material));
     });
-  }
-
-  private rewind(): void {
-    this.turn++;
-    this.brightness.set(null);
-    this.measuring = null;
-    this.at.set(0);
-    this.playhead.time.set(0);
   }
 
   /** Puts a frame of the source in view. */
@@ -106,7 +92,14 @@ export class Footage {
     const time = starts[index]!;
     const turn = ++this.turn;
     this.at.set(time);
-    const picture = await material.frame(index);
+    let picture: Picture;
+    try {
+      picture = await material.frame(index);
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError')
+        this.notices.error((error as Error).message, 'unread frame');
+      return;
+    }
     if (turn !== this.turn) return;
     this.put(picture, time);
     const reason = material.unread.get(index);
@@ -140,30 +133,16 @@ export class Footage {
     this.engine.show(picture);
   }
 
-  /** What the light of each frame is multiplied by, null where it stays; measures first where it must. */
-  async lights(): Promise<number[] | null> {
-    const material = this.engine.material();
-    if (material && this.wantsBrightness()) await this.measure(material);
-    const gains = this.gains();
-    return gains && [...gains];
-  }
-
-  /** Measures how bright all frames are, once. */
-  private measure(material: Material): Promise<void> {
-    if (this.measuring?.material !== material) this.measuring = { material, done: this.measureAll(material) };
-    return this.measuring.done;
-  }
-
-  private async measureAll(material: Material): Promise<void> {
-    const { format } = material.footage!;
-    const grids: Float32Array[] = [];
-    const { width, height } = material;
-    for (let i = 0; i < material.frames; i++) {
-      const picture = await material.frame(i);
-      if (this.engine.material() !== material) return;
-      grids.push(await this.rasters.remote.lightGrid(picture.pixelsAsTheyLie, format, { width, height }));
+  private async measure(material: Material): Promise<void> {
+    try {
+      this.brightness.set(await this.measured.of(material));
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError')
+        this.notices.error(
+          `How bright the frames are could not be measured: ${(error as Error).message}`,
+          'brightness',
+        );
     }
-    this.brightness.set(brightnessOf(grids));
   }
 }
 

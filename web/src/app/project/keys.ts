@@ -32,7 +32,7 @@ export interface Lane {
 }
 
 /** Sets, moves and takes away keys of the open recipe; each is one step back. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Keys {
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);

@@ -5,25 +5,24 @@ import { LookTables } from '../engine/look-tables';
 import { withLook } from '../model/looks';
 import { safeName } from '../model/safe-name';
 import { OwnLooks } from '../storage/own-looks';
-import { CompanionsSource } from './companions';
 import { OpenProject } from './open-project';
 
 const LONGEST_NAME = 80;
 
 /** The colours of the open project put on the shelf of looks, and tables from files put there and used. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class LookShelf {
   private readonly looks = inject(OwnLooks);
   private readonly tables = inject(LookTables);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
   private readonly exporter = inject(Exporter);
 
   /** The colours of the open project, their look included, as a .cube file. */
   async cube(): Promise<File> {
-    const { table } = await this.companions.settled();
-    const samples = await this.exporter.table(this.project.recipe().colour, table, CUBE_SIZE);
+    const { colour } = this.project.recipe();
     const name = safeName(this.project.state().name);
+    const table = colour.look?.image === undefined ? null : await this.tables.get(colour.look.image);
+    const samples = await this.exporter.table(colour, table, CUBE_SIZE);
     return new File([cubeText(name, CUBE_SIZE, samples)], `${name}.cube`, { type: 'text/plain' });
   }
 
@@ -34,10 +33,8 @@ export class LookShelf {
 
   /** Keeps the table of a file as a look, and gives it to the open picture. @throws Error with a sentence that names the file. */
   async bringIn(file: File): Promise<void> {
-    const { projectId } = this.project.state();
     const name = file.name.replace(/\.cube$/i, '') || 'Look';
     const image = await this.put(name, file);
-    if (projectId !== this.project.state().projectId) return;
     this.project.edit(`look: ${name}`, (draft) => {
       draft.colour = withLook(draft.colour, { image });
     });

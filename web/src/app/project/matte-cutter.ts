@@ -1,16 +1,17 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import {
   CUT_EDGE,
   type Pixels,
   type Plane,
   type Raster,
+  type Recipe,
   type Scribble,
   cutWindow,
   frameAt,
 } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { Footage } from './footage';
-import { Notices } from './notices';
+import { ProjectNotices } from './project-notices';
 import { Projects } from '../storage/projects';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
@@ -27,44 +28,77 @@ interface Cut {
   inside: Plane;
 }
 
-/** Cuts subjects out of the open picture: a draft at once, the outline at full size soon after. */
-@Injectable({ providedIn: 'root' })
+/** A subject that is being cut. */
+interface Work {
+  id: string;
+  scribbles: readonly Scribble[];
+  /** Ends with the name of its outline at full size; null where there is none. */
+  done: Promise<string | null>;
+  stop: AbortController;
+  /** Orders that wait for it: then it goes on when the project closes. */
+  orders: number;
+}
+
+/** Cuts subjects out of the pictures of one project: a draft at once, the outline at full size soon after. */
+@Injectable()
 export class MatteCutter {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
-  private readonly notices = inject(Notices);
-  private readonly work = signal<readonly { id: string; done: Promise<void> }[]>([]);
+  private readonly notices = inject(ProjectNotices);
+  private readonly work = signal<readonly Work[]>([]);
   /** Id of the matte that is being cut, or null. */
   readonly cutting = computed(() => this.work().at(-1)?.id ?? null);
 
-  /** Ends when no subject is being cut any more: an export waits for that. */
-  async settled(): Promise<void> {
-    while (this.work().length > 0) await Promise.all(this.work().map(({ done }) => done));
+  constructor() {
+    inject(DestroyRef).onDestroy(() => {
+      for (const { orders, stop } of this.work()) if (orders === 0) stop.abort();
+    });
   }
 
-  /** Cuts a matte by its scribbles and puts the result into the recipe, in the same step back as the scribble. */
+  /** A recipe of the project when all that is being cut in it just now is there. */
+  async settled(recipe: Recipe): Promise<Recipe> {
+    const works = this.work().filter(({ id, scribbles }) =>
+      recipe.focus.mattes.some((matte) => matte.id === id && matte.scribbles === scribbles),
+    );
+    if (works.length === 0) return recipe;
+    for (const work of works) work.orders++;
+    const names = new Map<string, string>();
+    for (const { id, done } of works) {
+      const name = await done;
+      if (name !== null) names.set(id, name);
+    }
+    const mattes = recipe.focus.mattes.map((matte) => ({
+      ...matte,
+      image: names.get(matte.id) ?? matte.image,
+    }));
+    return { ...recipe, focus: { ...recipe.focus, mattes } };
+  }
+
+  /** Cuts a matte anew from its scribbles; the result joins the gesture that drew the last of them. */
   async cut(id: string, scribbles: readonly Scribble[], label: string, gesture: string): Promise<void> {
     const picture = this.engine.picture();
     if (!picture) return;
-    await this.run(id, async () => {
-      const cut = await this.cutInside(picture, scribbles);
-      // A step back may have taken the scribble away meanwhile, or another project been opened.
-      if (!this.isWanted(picture, id, scribbles)) return;
+    await this.run(id, scribbles, async (signal) => {
+      const cut = await this.cutInside(picture, scribbles, signal);
       const name = matteName();
       const scale = cut.coarse.width / (cutWindow(scribbles).width * picture.width);
-      const draft = await this.refined(name, cut, cut.coarse, scale);
+      const draft = await this.refined(name, cut, cut.coarse, scale, signal);
+      const isWanted = (): boolean => this.isWanted(id, scribbles);
+      // A step back may have taken the scribble away meanwhile.
+      if (!isWanted()) return null;
       // It is stored before the recipe names it: a reload must find it.
       await this.rasters.put(name, draft, await this.rasters.remote.encode(draft.levels[0], 8), true);
-      if (!this.isWanted(picture, id, scribbles)) return;
+      if (!isWanted()) return null;
       this.project.edit(
         label,
         ({ focus }) => focus.mattes.filter((one) => one.id === id).forEach((one) => (one.image = name)),
         gesture,
       );
-      await this.finish(name, cut);
+      await this.finish(name, cut, signal);
+      return name;
     });
   }
 
@@ -72,9 +106,11 @@ export class MatteCutter {
   async finishDrafts(): Promise<void> {
     for (const { id, image, scribbles, at } of this.project.recipe().focus.mattes)
       if (scribbles.length > 0 && (await this.projects.isDraft(image)))
-        await this.run(id, async () => {
+        await this.run(id, scribbles, async (signal) => {
           const picture = await this.pictureAt(at);
-          if (picture) await this.finish(image, await this.cutInside(picture, scribbles));
+          if (!picture) return null;
+          await this.finish(image, await this.cutInside(picture, scribbles, signal), signal);
+          return image;
         });
   }
 
@@ -85,41 +121,63 @@ export class MatteCutter {
     return material.frame(frameAt(this.footage.times(), time));
   }
 
-  private isWanted(picture: Picture, id: string, scribbles: readonly Scribble[]): boolean {
+  private isWanted(id: string, scribbles: readonly Scribble[]): boolean {
     const matte = this.project.recipe().focus.mattes.find((one) => one.id === id);
-    return this.engine.picture() === picture && matte?.scribbles === scribbles;
+    return matte?.scribbles === scribbles;
   }
 
-  private async run(id: string, cut: () => Promise<void>): Promise<void> {
-    const done = cut().catch((error: Error) =>
-      this.notices.error(`The subject could not be cut out (${error.message}). Nothing was changed.`),
-    );
-    const entry = { id, done };
+  private async run(
+    id: string,
+    scribbles: readonly Scribble[],
+    cut: (signal: AbortSignal) => Promise<string | null>,
+  ): Promise<void> {
+    const stop = new AbortController();
+    const done = cut(stop.signal).catch((error: Error) => {
+      if (error.name !== 'AbortError')
+        this.notices.error(`The subject could not be cut out (${error.message}). Nothing was changed.`);
+      return null;
+    });
+    const entry: Work = { id, scribbles, done, stop, orders: 0 };
     this.work.update((list) => [...list, entry]);
     await done;
     this.work.update((list) => list.filter((one) => one !== entry));
   }
 
-  private async cutInside(picture: Picture, scribbles: readonly Scribble[]): Promise<Cut> {
+  private async cutInside(
+    picture: Picture,
+    scribbles: readonly Scribble[],
+    signal: AbortSignal,
+  ): Promise<Cut> {
     const window = cutWindow(scribbles);
     const coarse = await picture.pixels(this.engine.pool, window, CUT_EDGE);
-    return { picture, scribbles, coarse, inside: await this.rasters.remote.cut(coarse, scribbles, window) };
+    return {
+      picture,
+      scribbles,
+      coarse,
+      inside: await this.rasters.until(signal).cut(coarse, scribbles, window),
+    };
   }
 
   /** The outline at full size, under the name of its draft. */
-  private async finish(name: string, cut: Cut): Promise<void> {
+  private async finish(name: string, cut: Cut, signal: AbortSignal): Promise<void> {
     const { picture } = cut;
     const window = cutWindow(cut.scribbles);
     const finest = Math.min(1, LONGEST_MATTE / Math.max(picture.width, picture.height));
     const longEdge = finest * Math.max(window.width * picture.width, window.height * picture.height);
     const pixels = await picture.pixels(this.engine.pool, window, longEdge);
-    const fine = await this.refined(name, cut, pixels, finest);
+    const fine = await this.refined(name, cut, pixels, finest, signal);
     const raster: Raster = { ...fine, id: `${name} fine` };
     await this.rasters.put(name, raster, await this.rasters.remote.encode(raster.levels[0], 8));
   }
 
-  private refined(name: string, { picture, scribbles, coarse, inside }: Cut, pixels: Pixels, by: number) {
-    return this.rasters.remote.refine(name, inside, coarse, pixels, cutWindow(scribbles), {
+  private refined(
+    name: string,
+    { picture, scribbles, coarse, inside }: Cut,
+    pixels: Pixels,
+    by: number,
+    signal: AbortSignal,
+  ) {
+    return this.rasters.until(signal).refine(name, inside, coarse, pixels, cutWindow(scribbles), {
       width: Math.round(picture.width * by),
       height: Math.round(picture.height * by),
     });

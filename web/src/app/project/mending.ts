@@ -4,17 +4,17 @@ import { Engine } from '../engine/engine';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
-import { Notices } from './notices';
 import { OpenProject } from './open-project';
+import { ProjectNotices } from './project-notices';
 
 /** Keeps the mends of the open recipe carried out on the open picture; frames of footage have theirs as they are read. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Mending {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);
   private readonly mends = inject(Mends);
   private readonly frameMends = inject(FrameMends);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
   private readonly tidy = computed(() => this.project.recipe().tidy);
   private readonly wanted = computed(() => mendsIn({ tidy: this.tidy() }), {
     equal: (a, b) => a.length === b.length && a.every((one, i) => one === b[i]),
@@ -22,8 +22,6 @@ export class Mending {
   private readonly done = signal<number | null>(null);
   /** How far the mends are that are being made, 0..1, or that some are; null where all are there. */
   readonly progress = computed(() => this.done() ?? (this.frameMends.making() > 0 ? 'some' : null));
-
-  private work: Promise<void> = Promise.resolve();
 
   constructor() {
     effect((onCleanup) => {
@@ -33,16 +31,8 @@ export class Mending {
       if (!first || !material || material.footage) return;
       const stop = new AbortController();
       onCleanup(() => stop.abort());
-      this.work = this.carryOut(first, mends, stop.signal);
+      void this.carryOut(first, mends, stop.signal);
     });
-  }
-
-  /** Ends when nothing is being made any more: an export waits for that. */
-  async settled(): Promise<void> {
-    for (let last: Promise<void> | null = null; last !== this.work;) {
-      last = this.work;
-      await last;
-    }
   }
 
   private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {

@@ -6,7 +6,11 @@ export interface Notice {
   action?: { label: string; run: () => void };
   /** What it is about: a newer one about the same takes its place. */
   about?: string;
+  /** Hears when it no longer stands, whatever took it away. */
+  gone?: () => void;
 }
+
+const aboutOf = ({ about, text }: Notice): string => about ?? text;
 
 /** Most that stand at once; with more, the oldest that offers nothing goes. */
 const MOST = 4;
@@ -19,10 +23,10 @@ export class Notices {
 
   show(notice: Notice): void {
     const about = notice.about ?? notice.text;
-    const others = this.list().filter((one) => (one.about ?? one.text) !== about);
+    const others = this.list().filter((one) => aboutOf(one) !== about);
     const next = [...others, notice];
     const spare = next.findIndex((one, i) => !one.action && i < next.length - 1);
-    this.list.set(next.length > MOST && spare >= 0 ? next.toSpliced(spare, 1) : next);
+    this.put(next.length > MOST && spare >= 0 ? next.toSpliced(spare, 1) : next);
   }
 
   error(text: string, about?: string): void {
@@ -34,11 +38,17 @@ export class Notices {
   }
 
   dismiss(notice: Notice): void {
-    this.list.update((list) => list.filter((one) => one !== notice));
+    this.put(this.list().filter((one) => one !== notice));
   }
 
   /** Takes back what is said about something. */
   clear(about: string): void {
-    this.list.update((list) => list.filter((one) => one.about !== about));
+    this.put(this.list().filter((one) => aboutOf(one) !== about));
+  }
+
+  private put(next: readonly Notice[]): void {
+    const before = this.list();
+    this.list.set(next);
+    for (const one of before) if (!next.includes(one)) one.gone?.();
   }
 }

@@ -1,4 +1,13 @@
-import { Injectable, type Signal, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import {
+  DestroyRef,
+  Injectable,
+  type Signal,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+} from '@angular/core';
 import {
   type Band,
   type Recipe,
@@ -10,25 +19,31 @@ import {
   sheetKey,
   sheetOf,
 } from '@hazy-lens/core';
-import { Store } from '@ngrx/store';
+import { type Action, Store } from '@ngrx/store';
 import { produce } from 'immer';
-import { type Work, fitWork } from '../model/project';
-import { ProjectActions, selectProject } from './project.reducer';
-import { Notices } from './notices';
+import { type Project, type Work, fitWork } from '../model/project';
+import { ProjectActions, selectProject, steppedBack, steppedForward } from './project.reducer';
 import { Playhead } from './playhead';
+import { ProjectNotices } from './project-notices';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 220;
 
 const sameSize = (a: Size, b: Size): boolean => a.width === b.width && a.height === b.height;
 
-/** The open project for the interface: what it is, as signals, and how it is changed. */
-@Injectable({ providedIn: 'root' })
+/**
+ * One open project for the interface: what it is, as signals, and how it is changed. Once it is closed nothing that still
+ * holds it can change what is open then.
+ */
+@Injectable()
 export class OpenProject {
   private readonly store = inject(Store);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
   private readonly playhead = inject(Playhead);
-  readonly state = this.store.selectSignal(selectProject);
+  private readonly opened = this.store.selectSignal(selectProject);
+  /** As it was when it closed; null while it is open. */
+  private readonly last = signal<Project | null>(null);
+  readonly state = computed(() => this.last() ?? this.opened());
   /** The recipe with its keys, as it is saved. */
   readonly keyed = computed(() => this.state().work.recipe);
   /** The recipe as it is at the moment in view: numbers that have keys by these. */
@@ -64,6 +79,7 @@ export class OpenProject {
   readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
 
   constructor() {
+    inject(DestroyRef).onDestroy(() => this.last.set(this.opened()));
     effect((onCleanup) => {
       if (!this.hand()) return;
       const timer = setInterval(() => this.beat.update((count) => count + 1), BEAT_MS);
@@ -120,6 +136,7 @@ export class OpenProject {
 
   /** Runs a change; where its recipe cannot be, nothing changes, and the person is told. */
   private orSay(what: string, change: () => void): void {
+    if (this.isClosed()) return;
     try {
       change();
     } catch (error) {
@@ -134,7 +151,7 @@ export class OpenProject {
 
   /** Takes a gesture back while it goes on: it leaves no step. */
   abandon(gesture: string): void {
-    this.store.dispatch(ProjectActions.abandoned({ gesture }));
+    if (!this.isClosed()) this.store.dispatch(ProjectActions.abandoned({ gesture }));
   }
 
   /** The number of the step that comes next, see `melt`. */
@@ -144,18 +161,37 @@ export class OpenProject {
 
   /** Makes all steps from a number on one step back. */
   melt(since: number, label: string): void {
-    this.store.dispatch(ProjectActions.melted({ since, label }));
+    if (!this.isClosed()) this.store.dispatch(ProjectActions.melted({ since, label }));
   }
 
   undo(): void {
-    this.store.dispatch(ProjectActions.undone());
+    this.step(steppedBack, ProjectActions.undone());
   }
 
   redo(): void {
-    this.orSay('The step forward was not done', () => this.store.dispatch(ProjectActions.redone()));
+    this.step(steppedForward, ProjectActions.redone());
+  }
+
+  /** Goes a step back or forth; of a project that was damaged a step may be no good, which is told. */
+  private step(stepped: (project: Project) => Project, action: Action): void {
+    if (this.isClosed()) return;
+    try {
+      stepped(this.state());
+    } catch (error) {
+      const reason = (error as Error).message.split('\n')[0]!.replace(/\.?$/, '.');
+      return this.notices.error(
+        `This step is damaged and cannot be taken. ${reason} The project is as it was.`,
+      );
+    }
+    this.store.dispatch(action);
   }
 
   rename(name: string): void {
-    this.store.dispatch(ProjectActions.renamed({ name }));
+    if (!this.isClosed()) this.store.dispatch(ProjectActions.renamed({ name }));
+  }
+
+  /** True where another project has taken its place: it can no longer be changed. */
+  isClosed(): boolean {
+    return this.last() !== null;
   }
 }

@@ -1,35 +1,38 @@
-import { Injectable, inject } from '@angular/core';
-import { Store } from '@ngrx/store';
+import { DestroyRef, Injectable, inject } from '@angular/core';
 import type { Subscription } from 'dexie';
-import type { Project } from '../model/project';
 import { Projects } from '../storage/projects';
 import { Autosave } from './autosave';
-import { Notices } from './notices';
 import { OpenProject } from './open-project';
 import { ProjectLock } from './project-lock';
-import { ProjectActions } from './project.reducer';
+import { ProjectNotices } from './project-notices';
 
 /** What notices about the open project are about: they go with it. */
 export const ABOUT_PROJECT = 'open project';
 
 /** The open project among the other tabs: who writes to it, and what they do to it. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class OtherTabs {
-  private readonly store = inject(Store);
   private readonly projects = inject(Projects);
   private readonly project = inject(OpenProject);
   private readonly autosave = inject(Autosave);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
   private readonly lock = inject(ProjectLock);
   private watched: Subscription | null = null;
+  private isClosed = false;
 
-  /** Takes the right to write to a project; where another tab has it, says so and offers `copy`. */
-  async join({ projectId, name }: Project, copy: () => void): Promise<void> {
-    this.watched?.unsubscribe();
-    this.watched = null;
+  constructor() {
+    inject(DestroyRef).onDestroy(() => {
+      this.isClosed = true;
+      this.watched?.unsubscribe();
+    });
+  }
+
+  /** Takes the right to write to the project; where another tab has it, says so and offers `copy`. */
+  async join(copy: () => void): Promise<void> {
+    const { projectId, name } = this.project.state();
     if (!projectId) return this.lock.drop();
     const isMine = await this.lock.take(projectId);
-    if (projectId !== this.project.state().projectId) return;
+    if (this.isClosed) return;
     this.watch(projectId);
     if (isMine) return;
     this.notices.show({
@@ -54,8 +57,7 @@ export class OtherTabs {
           action: { label: 'Keep it', run: () => void this.keep(projectId) },
         });
       wasThere = isThere;
-      if (stored && stored.name !== name && !this.autosave.isBehind())
-        this.store.dispatch(ProjectActions.renamed({ name: stored.name }));
+      if (stored && stored.name !== name && !this.autosave.isAtRisk()) this.project.rename(stored.name);
     });
   }
 

@@ -30,11 +30,22 @@ const plainReducer = createReducer<Project>(
   on(ProjectActions.edited, (state, { work }) => ({ ...state, work })),
 );
 
+/** A project one step back, or the same where there is none. @throws where the step is damaged. */
+export function steppedBack(project: Project): Project {
+  return { ...project, ...undone(project.history, project.work) };
+}
+
+/** A project one step forward, or the same where there is none. @throws where the step is damaged. */
+export function steppedForward(project: Project): Project {
+  const next = redone(project.history, project.work);
+  return next ? { ...project, ...next, work: fitWork(next.work) } : project;
+}
+
 /** Keeps the history beside a reducer that knows nothing of it. */
 export function withHistory(reducer: ActionReducer<Project>): ActionReducer<Project> {
   return (state, action) => {
-    if (state && action.type === ProjectActions.undone.type)
-      return { ...state, ...undone(state.history, state.work) };
+    if (state && action.type === ProjectActions.undone.type) return steppedBack(state);
+    if (state && action.type === ProjectActions.redone.type) return steppedForward(state);
     if (state && action.type === ProjectActions.abandoned.type) {
       const { gesture } = action as ReturnType<typeof ProjectActions.abandoned>;
       return { ...state, ...abandoned(state.history, state.work, gesture) };
@@ -43,11 +54,6 @@ export function withHistory(reducer: ActionReducer<Project>): ActionReducer<Proj
       const { since, label } = action as ReturnType<typeof ProjectActions.melted>;
       return { ...state, history: melted(state.history, state.work, since, label) };
     }
-    if (state && action.type === ProjectActions.redone.type) {
-      const next = redone(state.history, state.work);
-      // Only a project that was damaged has steps that give no recipe; fitting throws then.
-      return next ? { ...state, ...next, work: fitWork(next.work) } : state;
-    }
     const next = reducer(state, action);
     if (!state || action.type !== ProjectActions.edited.type) return next;
     const { label, gesture } = action as ReturnType<typeof ProjectActions.edited>;
@@ -55,6 +61,18 @@ export function withHistory(reducer: ActionReducer<Project>): ActionReducer<Proj
   };
 }
 
-export const projectReducer = withHistory(plainReducer);
+/** An error in a reducer would end the store for good: the state stays as it is instead, and the error is reported. */
+export function unfailing(reducer: ActionReducer<Project>): ActionReducer<Project> {
+  return (state, action) => {
+    try {
+      return reducer(state, action);
+    } catch (error) {
+      reportError(error);
+      return state ?? NO_PROJECT;
+    }
+  };
+}
+
+export const projectReducer = unfailing(withHistory(plainReducer));
 
 export const selectProject = createFeatureSelector<Project>('project');

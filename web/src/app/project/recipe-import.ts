@@ -9,7 +9,7 @@ import { OpenProject } from './open-project';
 import { isRecipeFile, unpackRecipe } from './recipe-files';
 
 /** Lays recipes from files over the open picture. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class RecipeImport {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
@@ -45,11 +45,9 @@ export class RecipeImport {
     make: () => Promise<Recipe>,
     parts: ReadonlySet<RecipePart> = new Set(RECIPE_PARTS),
   ): Promise<void> {
-    const { projectId } = this.project.state();
     try {
       const recipe = await make();
-      if (projectId !== this.project.state().projectId)
-        throw new Error('Another project was opened meanwhile.');
+      if (this.project.isClosed()) throw new Error('Another project was opened meanwhile.');
       this.project.use(`recipe “${name}”`, withParts(this.project.keyed(), recipe, parts));
     } catch (error) {
       this.notices.error(`“${name}” was not used. ${(error as Error).message} The project is as it was.`);

@@ -12,7 +12,7 @@ import { smallPicture } from '../engine/small-picture';
 const LONGEST_NAME = 80;
 
 /** The recipe of the open project put on the shelf, and those on the shelf used on it. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class RecipeShelf {
   private readonly recipes = inject(Recipes);
   private readonly project = inject(OpenProject);

@@ -1,8 +1,8 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
-import { Store } from '@ngrx/store';
 import type { FileWithHandle } from 'browser-fs-access';
 import { Engine } from '../engine/engine';
+import { MediaLoader } from '../engine/load';
 import { isTableFile } from '../engine/look-tables';
 import type { Material } from '../engine/material';
 import { zipOf } from '../engine/zip-of';
@@ -18,8 +18,9 @@ import { MatteCutter } from './matte-cutter';
 import { Notices } from './notices';
 import { footageInfo } from './footage-file';
 import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
+import { ProjectNotices } from './project-notices';
 import { OpenProject } from './open-project';
-import { ProjectActions } from './project.reducer';
+import { type OpenMaterial, ProjectScope } from './scope';
 import { LookShelf } from './look-shelf';
 import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
@@ -30,21 +31,16 @@ const MOST_NUMBERED_BYTES = 2_000_000_000;
 /** A larger one is not copied where its place can be remembered. */
 const MOST_KEPT_BYTES = 1_500_000_000;
 const ABOUT_PLACE = 'place of a source';
+const ABOUT_REPLACING = 'changes that would be lost';
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
 @Injectable({ providedIn: 'root' })
 export class Session {
-  private readonly store = inject(Store);
-  private readonly engine = inject(Engine);
+  private readonly loader = inject(MediaLoader);
   private readonly projects = inject(Projects);
-  private readonly project = inject(OpenProject);
-  private readonly autosave = inject(Autosave);
   private readonly notices = inject(Notices);
-  private readonly tabs = inject(OtherTabs);
-  private readonly recipes = inject(RecipeImport);
-  private readonly looks = inject(LookShelf);
-  private readonly cutter = inject(MatteCutter);
+  private readonly scope = inject(ProjectScope);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
   /** Counts what was asked for: only the newest is shown. */
@@ -60,7 +56,7 @@ export class Session {
       const place = last ? await this.placeToAskFor(last) : null;
       if (last && !place) await this.openProject(last.id);
       if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
-      if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
       if (last && place) {
         this.askFor(place, last);
         localStorage.setItem(LAST_KEY, last.id);
@@ -70,8 +66,12 @@ export class Session {
       this.notices.error(
         `The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`,
       );
-      if (!this.project.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
+  }
+
+  private isOpen(): boolean {
+    return this.scope.get(OpenProject).isOpen();
   }
 
   /** Opens the newest project that needs no question, where there is one. */
@@ -99,13 +99,16 @@ export class Session {
     const [first] = files;
     if (!first) return;
     if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
-    else if (await isRecipe(files)) await this.recipes.open(files);
+    else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
     else if (isTableFile(first.name)) await this.bringLook(first);
     else await this.openFile(first);
   }
 
   private async bringLook(file: File): Promise<void> {
-    await this.looks.bringIn(file).catch((error: Error) => this.notices.error(error.message));
+    await this.scope
+      .get(LookShelf)
+      .bringIn(file)
+      .catch((error: Error) => this.notices.error(error.message));
   }
 
   /** Numbered pictures become footage; they are kept together in one file. */
@@ -131,32 +134,37 @@ export class Session {
   ): Promise<string | null> {
     let id: string | null = null;
     await this.inTurn(file.name, async (isNewest) => {
-      const { material: came, about, isReadOn } = await this.engine.load(file, file.name);
-      let material = came;
-      if (!isNewest()) return material.hold()();
-      const footage = footageInfo(material);
-      const { width, height } = material;
-      const source: SourceInfo = {
-        id: crypto.randomUUID(),
-        fileName: file.name,
-        bytes: file.size,
-        width,
-        height,
-        date: await takenAt(file),
-        ...about,
-        ...(footage && { footage }),
-      };
-      const projectId = await this.keep(name, source, file, work);
-      // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
-      const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
-      if (kept) {
-        material = (await this.engine.load(kept, file.name)).material;
-        came.hold()();
+      const { material: came, about, isReadOn } = await this.loader.load(file, file.name);
+      const letGo = [came.hold()];
+      try {
+        if (!isNewest()) return;
+        let material = came;
+        const footage = footageInfo(material);
+        const { width, height } = material;
+        const source: SourceInfo = {
+          id: crypto.randomUUID(),
+          fileName: file.name,
+          bytes: file.size,
+          width,
+          height,
+          date: await takenAt(file),
+          ...about,
+          ...(footage && { footage }),
+        };
+        const projectId = await this.keep(name, source, file, work);
+        // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
+        const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
+        if (kept) {
+          material = (await this.loader.load(kept, file.name)).material;
+          letGo.push(material.hold());
+        }
+        if (!isNewest()) return;
+        await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material, isNewest);
+        id = projectId;
+        for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
+      } finally {
+        for (const one of letGo) one();
       }
-      if (!isNewest()) return material.hold()();
-      await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material);
-      id = projectId;
-      for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
     });
     return id;
   }
@@ -205,7 +213,7 @@ export class Session {
     if (!stored) return false;
     await this.inTurn(stored.name, async (isNewest) => {
       // What the open project still has to write comes first: it may be the same one.
-      await this.autosave.save();
+      await this.scope.get(Autosave).save();
       try {
         const found = await this.projects.open(id, { recipe: startingRecipe() });
         const place = await this.placeToAskFor(stored);
@@ -213,20 +221,23 @@ export class Session {
         const file = await this.projects.picture(stored.source);
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Please open the picture again.');
-        const { material } = await this.engine.load(file, stored.source.fileName, stored.source.footage?.fps);
-        if (!isNewest()) return material.hold()();
-        await this.show(found.project, material);
+        const { fileName, footage } = stored.source;
+        const { material } = await this.loader.load(file, fileName, footage?.fps);
+        const letGo = material.hold();
+        const isShown = await this.show(found.project, material, isNewest).finally(letGo);
+        if (!isShown) return;
+        const notices = this.scope.get(ProjectNotices);
         if (found.isLost)
-          this.notices.error(
+          notices.error(
             `What was done in “${stored.name}” is damaged and cannot be read. Its picture is open with a plain band; what was stored is put aside as it is.`,
             ABOUT_PROJECT,
           );
         else if (found.stepsBack > 0)
-          this.notices.error(
+          notices.error(
             `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” cannot be read. It is open as it was before that; nothing else is lost.`,
             ABOUT_PROJECT,
           );
-        void this.cutter.finishDrafts();
+        void this.scope.get(MatteCutter).finishDrafts();
       } catch (error) {
         throw new Error(`“${stored.name}” could not be opened: ${(error as Error).message}`, {
           cause: error,
@@ -260,6 +271,7 @@ export class Session {
   private async inTurn(name: string, open: (isNewest: () => boolean) => Promise<void>): Promise<void> {
     const turn = ++this.turn;
     const isNewest = (): boolean => turn === this.turn;
+    this.notices.clear(ABOUT_REPLACING);
     this.opening.set(name);
     try {
       await open(isNewest);
@@ -270,36 +282,62 @@ export class Session {
     }
   }
 
-  /** Shows what was opened; where the open project has changes that cannot be saved, only when that is wanted. */
-  private async show(project: Project, material: Material): Promise<void> {
-    await this.autosave.save();
-    if (!this.autosave.isBehind()) return this.change(project, material);
+  /**
+   * Shows what was opened, unless something else was asked for meanwhile; where the open project has changes that cannot
+   * be saved, only when that is wanted. @returns whether it is open now.
+   */
+  private async show(project: Project, material: Material, isNewest: () => boolean): Promise<boolean> {
+    const first = await material.frame(0);
+    const autosave = this.scope.get(Autosave);
+    await autosave.save();
+    if (!isNewest()) return false;
+    if (autosave.isAtRisk()) {
+      this.askToReplace(project, { material, first });
+      return false;
+    }
+    await this.change(project, { material, first });
+    return true;
+  }
+
+  /** What is to be opened is held until that is answered, or the question is put away. */
+  private askToReplace(project: Project, opened: OpenMaterial): void {
+    const { name } = this.scope.get(OpenProject).state();
+    const letGo = opened.material.hold();
+    const open = async (): Promise<void> => {
+      const changed = this.change(project, opened);
+      this.notices.clear(ABOUT_REPLACING);
+      await changed;
+    };
     this.notices.show({
       kind: 'error',
-      about: ABOUT_PROJECT,
-      text: `“${this.project.state().name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
-      action: { label: 'Open it all the same', run: () => void this.change(project, material) },
+      about: ABOUT_REPLACING,
+      text: `“${name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
+      action: { label: 'Open it all the same', run: () => void open() },
+      gone: letGo,
     });
   }
 
-  private async change(project: Project, material: Material): Promise<void> {
-    this.notices.clear(ABOUT_PROJECT);
+  private async change(project: Project, opened: OpenMaterial): Promise<void> {
     this.notices.clear(ABOUT_PLACE);
-    await this.engine.open(material);
-    this.store.dispatch(ProjectActions.opened({ project }));
+    this.scope.open(project, opened);
     if (project.projectId) localStorage.setItem(LAST_KEY, project.projectId);
-    await this.tabs.join(project, () => void this.continueAsCopy(project.projectId));
+    await this.scope.get(OtherTabs).join(() => void this.continueAsCopy(project.projectId));
   }
 
   /** The project of an id, with what was changed in this tab since, as one of its own. */
   private async continueAsCopy(projectId: string | null): Promise<void> {
-    const project = this.project.state();
-    const material = this.engine.material();
-    if (project.projectId !== projectId || !material) return;
+    const project = this.scope.get(OpenProject).state();
+    const engine = this.scope.get(Engine);
+    const [material, first] = [engine.material(), engine.guide()];
+    if (project.projectId !== projectId || !material || !first) return;
+    const letGo = material.hold();
     try {
-      await this.show(await this.projects.saveAsCopy(project), material);
+      const copy = await this.projects.saveAsCopy(project);
+      if (this.scope.get(OpenProject).state() === project) await this.change(copy, { material, first });
     } catch (error) {
       this.notices.error(`The copy could not be kept: ${(error as Error).message}`);
+    } finally {
+      letGo();
     }
   }
 }

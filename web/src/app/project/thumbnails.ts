@@ -11,7 +11,7 @@ import { smallPicture } from '../engine/small-picture';
 const REST_MS = 900;
 
 /** Keeps a small picture of the open project for the shelf, made when the hands rest: the whole of it, finished. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Thumbnails {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
@@ -35,11 +35,7 @@ export class Thumbnails {
   }
 
   private async save(projectId: string, picture: Picture): Promise<void> {
-    const source = {
-      picture,
-      recipe: this.project.recipe(),
-      companions: this.companions.now(),
-    };
+    const source = { picture, recipe: this.project.recipe(), companions: this.companions.now() };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {
       await this.projects.saveThumbnail(projectId, await smallPicture(this.exporter, source));

@@ -6,7 +6,7 @@ import { InHand } from '../workspace/in-hand';
 import { Player } from '../workspace/player';
 
 /** The lanes of the reel, and which of their keys is chosen. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Lanes {
   private readonly footage = inject(Footage);
   private readonly keys = inject(Keys);

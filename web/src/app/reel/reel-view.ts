@@ -2,7 +2,7 @@ import { Injectable, computed, effect, inject, signal, untracked } from '@angula
 import { Footage } from '../project/footage';
 
 /** Which part of the clip the reel shows, and how wide it is on the screen. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ReelView {
   private readonly footage = inject(Footage);
   /** Width of the track in CSS pixels. */

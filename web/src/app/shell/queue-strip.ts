@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { Exports } from '../jobs/exports';
-import { Films } from '../jobs/films';
-import { Exporting } from '../steps/output/exporting';
+import { Films, type LeftFilm } from '../jobs/films';
+import { Notices } from '../project/notices';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
 @Component({
@@ -41,10 +41,8 @@ import { Exporting } from '../steps/output/exporting';
         />
         <span class="quiet left">left unfinished</span>
         <span class="row">
-          <button matButton="outlined" (click)="exporting.takeUp(film, 'go on')">Go on</button>
-          <button matButton="outlined" (click)="exporting.takeUp(film, 'as it is')">
-            Save what is there
-          </button>
+          <button matButton="outlined" (click)="takeUp(film, 'go on')">Go on</button>
+          <button matButton="outlined" (click)="takeUp(film, 'as it is')">Save what is there</button>
           <button matButton="outlined" (click)="films.letGo(film.id)">Let go</button>
         </span>
       </div>
@@ -76,5 +74,20 @@ import { Exporting } from '../steps/output/exporting';
 export class QueueStrip {
   protected readonly exports = inject(Exports);
   protected readonly films = inject(Films);
-  protected readonly exporting = inject(Exporting);
+  private readonly notices = inject(Notices);
+
+  /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */
+  protected async takeUp({ id, fileName, made, frames }: LeftFilm, how: 'go on' | 'as it is'): Promise<void> {
+    try {
+      const order = how === 'go on' ? await this.films.goOn(id) : await this.films.asItIs(id);
+      const outcome = await this.exports.run(order);
+      const pictures = how === 'go on' ? frames : made;
+      if (outcome.kind === 'written')
+        this.notices.info(`“${fileName}” is written: ${pictures} pictures.`, id);
+      else if (outcome.kind === 'failed') throw new Error(outcome.reason);
+    } catch (error) {
+      const reason = (error as Error).message.replace(/\.?$/, '.');
+      this.notices.error(`“${fileName}” could not be written: ${reason} What is made of it stays.`, id);
+    }
+  }
 }

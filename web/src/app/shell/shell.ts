@@ -1,169 +1,47 @@
 import {
   ChangeDetectionStrategy,
   Component,
-  computed,
+  ViewContainerRef,
+  Directive,
   effect,
   inject,
   signal,
   untracked,
 } from '@angular/core';
-import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import { MatIcon } from '@angular/material/icon';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
-import { MatTooltip } from '@angular/material/tooltip';
-import type { Recipe } from '@hazy-lens/core';
-import { ProfileRail } from '../profile/profile-rail';
-import { Footage } from '../project/footage';
-import { Notices } from '../project/notices';
 import { Films } from '../jobs/films';
 import { Many } from '../jobs/many';
 import { ManyView } from '../many/many-view';
-import { Mending } from '../project/mending';
-import { OpenProject } from '../project/open-project';
+import { Notices } from '../project/notices';
 import { RecipeImport } from '../project/recipe-import';
+import { ProjectScope } from '../project/scope';
 import { Session } from '../project/session';
-import { Thumbnails } from '../project/thumbnails';
-import { Reel } from '../reel/reel';
-import { HalfCaption } from '../stage/half-caption';
-import { SideView } from '../stage/side-view';
-import { VariantCaption } from '../stage/variant-caption';
-import { Stage } from '../stage/stage';
-import { BlurPanel } from '../steps/blur/blur-panel';
-import { ColourPanel } from '../steps/colour/colour-panel';
-import { FocusPanel } from '../steps/focus/focus-panel';
-import { OutputPanel } from '../steps/output/output-panel';
-import { FinishPanel } from '../steps/finish/finish-panel';
-import { TidyPanel } from '../steps/tidy/tidy-panel';
-import { PacePanel } from '../steps/pace/pace-panel';
-import { SourcePanel } from '../steps/source/source-panel';
-import { Keymap } from '../workspace/keymap';
 import { Looking } from '../workspace/looking';
-import { Variants } from '../workspace/variants';
-import { TwoAtOnce } from '../workspace/two-at-once';
 import { filesIn } from './dropped-files';
-import { KeyHelp } from './key-help';
+import { isForText } from './is-for-text';
 import { NewVersion } from './new-version';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
-import { Route } from './route';
-import { TopBar } from './top-bar';
+import { Workspace } from './workspace';
 
-/** The window: bar, route, stage, profile, panel. Files may be dropped anywhere on it, dialogs included. */
+/** Where the open project is shown. */
+@Directive({ selector: '[hlOpenProject]' })
+export class OpenProjectOutlet {
+  constructor() {
+    inject(ProjectScope).showIn(inject(ViewContainerRef), Workspace);
+  }
+}
+
+/** The window: the open project, and what outlives it. Files may be dropped anywhere on it, dialogs included. */
 @Component({
   selector: 'hl-root',
-  imports: [
-    TopBar,
-    Route,
-    Stage,
-    SideView,
-    VariantCaption,
-    HalfCaption,
-    ProfileRail,
-    Reel,
-    SourcePanel,
-    FocusPanel,
-    BlurPanel,
-    ColourPanel,
-    OutputPanel,
-    FinishPanel,
-    TidyPanel,
-    PacePanel,
-    QueueStrip,
-    MatIcon,
-    MatButton,
-    MatIconButton,
-    MatTooltip,
-  ],
+  imports: [OpenProjectOutlet, QueueStrip],
   template: `
-    @if (!looking.pictureAlone()) {
-      <hl-top-bar />
-      <hl-route />
-    }
-    <main
-      aria-label="Stage"
-      [class.halves]="two.isOn()"
-      [class.stacked]="two.isStacked()"
-      [class.second-in-hand]="two.inHand() === 'second'"
-    >
-      <hl-stage [style.inset]="cellOf(variants.current())" />
-      @if (two.isOn()) {
-        <hl-side-view class="half" [recipe]="otherHalf()" (taken)="two.swap()" />
-        <hl-half-caption class="first" half="first" />
-        <hl-half-caption class="second" half="second" />
-      }
-      @for (variant of besides(); track variant.id) {
-        @if (variant.id !== variants.current()) {
-          <hl-side-view
-            [recipe]="variant.recipe"
-            [says]="variant.name"
-            [style.inset]="cellOf(variant.id)"
-            (taken)="variants.choose(variant.id)"
-          />
-        }
-        <hl-variant-caption [variant]="variant" [style.inset]="captionOf(variant.id)" />
-      }
-      @if (besides().length === 3) {
-        <div class="fourth">
-          <button matButton="tonal" (click)="variants.make()">New variant from this one</button>
-        </div>
-      }
-      @if (looking.pictureAlone()) {
-        <button
-          matIconButton
-          class="back"
-          aria-label="Everything back"
-          matTooltip="Everything back (P)"
-          (click)="looking.pictureAlone.set(false)"
-        >
-          <mat-icon svgIcon="close" />
-        </button>
-      }
-      @if (session.opening(); as name) {
-        <div class="veil" role="status">Opening “{{ name }}” …</div>
-      }
-    </main>
-    @if (!looking.pictureAlone()) {
-      <hl-profile-rail />
-      <aside [attr.aria-label]="looking.step() + ' panel'">
-        @switch (looking.step()) {
-          @case ('source') {
-            <hl-source-panel />
-          }
-          @case ('tidy') {
-            <hl-tidy-panel />
-          }
-          @case ('focus') {
-            <hl-focus-panel />
-          }
-          @case ('blur') {
-            <hl-blur-panel />
-          }
-          @case ('colour') {
-            <hl-colour-panel />
-          }
-          @case ('finish') {
-            <hl-finish-panel />
-          }
-          @case ('pace') {
-            @if (footage.isOpen()) {
-              <hl-pace-panel />
-            } @else {
-              <hl-output-panel />
-            }
-          }
-          @case ('output') {
-            <hl-output-panel />
-          }
-        }
-      </aside>
-    }
-    @if (footage.isOpen()) {
-      <hl-reel />
-    }
+    <ng-container hlOpenProject />
     <hl-queue-strip />
     @if (dropping()) {
-      <div class="veil drop">Let go to open it as a new project</div>
+      <div class="veil">Let go to open it as a new project</div>
     }
   `,
   styleUrl: './shell.scss',
@@ -173,62 +51,20 @@ import { TopBar } from './top-bar';
     '(document:dragleave)': 'dragLeave($event)',
     '(document:drop)': 'drop($event)',
     '(window:paste)': 'paste($event)',
-    '(document:copy)': 'copy($event)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shell {
-  protected readonly session = inject(Session);
-  protected readonly looking = inject(Looking);
-  protected readonly footage = inject(Footage);
-  protected readonly two = inject(TwoAtOnce);
+  private readonly session = inject(Session);
   private readonly dialog = inject(MatDialog);
-  private readonly project = inject(OpenProject);
-  private readonly recipes = inject(RecipeImport);
+  private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
-  protected readonly variants = inject(Variants);
+  protected readonly looking = inject(Looking);
   protected readonly dropping = signal(false);
-  /** The present recipe under the other blur that is tried. */
-  protected readonly otherHalf = computed<Recipe>(() => {
-    const recipe = this.project.recipe();
-    return { ...recipe, blur: this.two.other() ?? recipe.blur, keys: [] };
-  });
-  /** Versions that stand beside each other; two blurs at once go before. */
-  protected readonly besides = computed(() => (this.two.isOn() ? [] : this.variants.shown()));
-
-  /** Where a version stands on the stage, as its distances from the four sides; '' where one stands alone. */
-  private spanOf(id: string | null): { x: [number, number]; y: [number, number] } | null {
-    const shown = this.besides();
-    const i = shown.findIndex((one) => one.id === id);
-    if (i < 0) return null;
-    const isStacked = this.two.isStacked();
-    const [columns, rows] = shown.length > 2 ? [2, 2] : isStacked ? [1, 2] : [2, 1];
-    const [column, row] = [i % columns!, Math.floor(i / columns!)];
-    const part = (n: number, of: number): [number, number] => [(100 * n) / of, (100 * (of - n - 1)) / of];
-    return { x: part(column, columns!), y: part(row, rows!) };
-  }
-
-  protected cellOf(id: string | null): string {
-    const span = this.spanOf(id);
-    return span ? `calc(${span.y[0]}% + 1px) ${span.x[1]}% ${span.y[1]}% calc(${span.x[0]}% + 1px)` : '';
-  }
-
-  protected captionOf(id: string): string {
-    const span = this.spanOf(id);
-    return span ? `${span.y[0]}% auto auto calc(${span.x[0]}% + 8px)` : '';
-  }
 
   constructor() {
-    inject(Thumbnails);
-    inject(Mending);
     inject(NewVersion).watch();
     this.showNotices();
-    const { helpWanted } = inject(Keymap);
-    effect(() => {
-      if (!helpWanted()) return;
-      const help = this.dialog.open(KeyHelp, { width: '860px', maxWidth: '94vw', ariaLabel: 'Keyboard' });
-      help.afterClosed().subscribe(() => helpWanted.set(false));
-    });
     void this.session.start();
     void inject(Many).resume();
     void inject(Films).look();
@@ -274,23 +110,10 @@ export class Shell {
   protected paste(event: ClipboardEvent): void {
     const files = [...(event.clipboardData?.files ?? [])];
     if (files.length > 0) void this.session.openDropped(files);
-    else if (!isForText(event) && this.recipes.paste(event.clipboardData?.getData('text/plain') ?? ''))
+    else if (
+      !isForText(event) &&
+      this.scope.get(RecipeImport).paste(event.clipboardData?.getData('text/plain') ?? '')
+    )
       event.preventDefault();
   }
-
-  /** Where no text is chosen, the recipe is what is copied. */
-  protected copy(event: ClipboardEvent): void {
-    if (isForText(event) || !getSelection()?.isCollapsed || !this.project.isOpen()) return;
-    event.clipboardData?.setData('text/plain', JSON.stringify(this.project.keyed(), null, 2));
-    event.preventDefault();
-    this.notices.info(
-      'The recipe is copied. Paste it into another project, or into a file.',
-      'recipe copied',
-    );
-  }
-}
-
-/** True where the clipboard is a text box's. */
-function isForText({ target }: Event): boolean {
-  return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement;
 }

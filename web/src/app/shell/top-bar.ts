@@ -4,6 +4,7 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
+import { Autosave } from '../project/autosave';
 import { OpenProject } from '../project/open-project';
 import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
@@ -35,6 +36,9 @@ import { Themes } from '../workspace/themes';
         <span class="name">{{ project.state().name || 'Shelf' }}</span>
         <mat-icon iconPositionEnd svgIcon="chevronDown" />
       </button>
+      @if (project.isOpen() && !autosave.canSave()) {
+        <span class="unsaved" [matTooltip]="whyUnsaved()">Not saved</span>
+      }
       <hl-variants-menu />
       <span class="gap"></span>
       <button
@@ -117,6 +121,12 @@ import { Themes } from '../workspace/themes';
       text-overflow: ellipsis;
       white-space: nowrap;
     }
+    .unsaved {
+      font-size: 12px;
+      font-weight: 600;
+      color: var(--warn);
+      white-space: nowrap;
+    }
     .gap {
       flex: 1;
     }
@@ -139,6 +149,7 @@ import { Themes } from '../workspace/themes';
 })
 export class TopBar {
   protected readonly project = inject(OpenProject);
+  protected readonly autosave = inject(Autosave);
   protected readonly looking = inject(Looking);
   protected readonly themes = inject(Themes);
   protected readonly keymap = inject(Keymap);
@@ -153,6 +164,11 @@ export class TopBar {
   );
   protected readonly redoText = computed(() =>
     this.project.redoLabel() ? `Step forward: ${this.project.redoLabel()}` : 'Nothing to do again',
+  );
+  protected readonly whyUnsaved = computed(() =>
+    this.project.state().projectId === null
+      ? 'This browser has no room for the project. Export it, or save its recipe, before you leave.'
+      : 'The project is open in another tab, which saves it. Changes made here go with this window.',
   );
   protected readonly themeIcon = computed(
     () => (({ system: 'monitor', day: 'sun', night: 'moon' }) as const)[this.themes.theme()],

@@ -19,7 +19,7 @@ import { type Contour, contoursOf } from './contours';
 const CELLS = { smooth: 72, detailed: 144 } as const;
 
 /** The field of the open recipe as the interface reads it: at a point, as contours, and its steepest place. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class FieldView {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);

@@ -11,7 +11,7 @@ import { pointWithin } from '../model/carried';
 import { simplified } from './stroke-points';
 
 /** The hand that mends: a stroke over what should go, or over which is copied from elsewhere. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class MendHand {
   private readonly project = inject(OpenProject);
   private readonly looking = inject(Looking);

@@ -7,7 +7,7 @@ import type { Hand } from '../ui/drag';
 const PER_PIXEL = 0.006;
 
 /** In black and white a colour is dragged up on the picture to make it lighter, or down to make it darker. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class MonoPick {
   private readonly project = inject(OpenProject);
 

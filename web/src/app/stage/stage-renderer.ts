@@ -20,7 +20,7 @@ export const EXAGGERATION = 4;
  * Asks the engine for what the stage should show, whenever that changes. It lives outside of any component: its effect
  * runs before the page is looked through, so that the workers are busy meanwhile.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class StageRenderer {
   private readonly engine = inject(Engine);
   private readonly project = inject(OpenProject);

@@ -23,7 +23,7 @@ import type { StageDrag } from './stage-drag';
 import { type StrokePoint, simplified, strokePoint } from './stroke-points';
 
 /** What the hand does on the picture, by what is in hand: place a band, paint, scribble, drop a sounding, pick a depth. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class StageTools {
   private readonly project = inject(OpenProject);
   private readonly inHand = inject(InHand);

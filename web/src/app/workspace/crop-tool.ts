@@ -7,7 +7,7 @@ export const FORMS = ['free', 'as it came', '1:1', '3:2', '4:3', '5:4', '16:9', 
 export type Form = (typeof FORMS)[number];
 
 /** How the hand crops: nothing of this is saved with the project. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class CropTool {
   private readonly project = inject(OpenProject);
   readonly form = signal<Form>('free');

@@ -12,7 +12,7 @@ export type Chosen =
   | { kind: 'rest' };
 
 /** What the person works on just now, and what is about to join the recipe. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class InHand {
   private readonly project = inject(OpenProject);
   /** A kind of band that waits to be placed by a drag on the picture. */

@@ -1,4 +1,4 @@
-import { DOCUMENT, Injectable, type WritableSignal, inject, signal } from '@angular/core';
+import { DOCUMENT, DestroyRef, Injectable, type WritableSignal, inject, signal } from '@angular/core';
 import { OpenProject } from '../project/open-project';
 import { InHand } from './in-hand';
 import { Looking } from './looking';
@@ -32,7 +32,7 @@ export interface Binding {
 }
 
 /** The one table of keys. Letters come from our own names; they can be switched off. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Keymap {
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
@@ -138,9 +138,15 @@ export class Keymap {
   );
 
   constructor() {
-    this.page.addEventListener('keydown', (event) => this.down(event));
-    this.page.addEventListener('keyup', (event) => this.up(event));
-    this.page.defaultView?.addEventListener('blur', () => this.releaseAll());
+    const listens = new AbortController();
+    const { signal } = listens;
+    this.page.addEventListener('keydown', (event) => this.down(event), { signal });
+    this.page.addEventListener('keyup', (event) => this.up(event), { signal });
+    this.page.defaultView?.addEventListener('blur', () => this.releaseAll(), { signal });
+    inject(DestroyRef).onDestroy(() => {
+      listens.abort();
+      this.releaseAll();
+    });
   }
 
   switchLetters(on: boolean): void {

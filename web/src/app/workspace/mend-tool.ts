@@ -5,7 +5,7 @@ import { OpenProject } from '../project/open-project';
 export type MendKind = Mend['kind'];
 
 /** How the hand mends: nothing of this is saved with the project but the mends it makes. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class MendTool {
   private readonly project = inject(OpenProject);
   /** What the hand on the picture does; null where it crops. */

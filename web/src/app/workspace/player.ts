@@ -1,4 +1,4 @@
-import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { Engine } from '../engine/engine';
 import { blendedPicture } from '../engine/footage/blended';
 import { Footage } from '../project/footage';
@@ -8,39 +8,37 @@ import { Looking } from './looking';
 const READING_MS = 500;
 
 /** Plays the open footage at its pace, with the look on: what is late is left out, what was made is kept. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Player {
   private readonly engine = inject(Engine);
   private readonly footage = inject(Footage);
   private readonly looking = inject(Looking);
-  private readonly playing = signal(false);
-  readonly isPlaying = this.playing.asReadonly();
+  /** The round of playing that goes on: one that was stopped must not go on with the next. Null where it stands. */
+  private readonly round = signal<object | null>(null);
+  readonly isPlaying = computed(() => this.round() !== null);
   /** Pictures that were shown in the last second, or null. */
   readonly shown = signal<number | null>(null);
   readonly loops = signal(true);
   readonly playsHalf = signal(false);
   /** What the stage asks the engine for while footage plays. */
   readonly mode = computed(() =>
-    this.playing()
+    this.isPlaying()
       ? { scale: this.playsHalf() ? 0.5 : 1, compares: this.looking.comparison() !== 'after' }
       : null,
   );
 
   constructor() {
-    effect(() => {
-      this.engine.material();
-      untracked(() => this.pause());
-    });
+    inject(DestroyRef).onDestroy(() => this.round.set(null));
   }
 
   toggle(): void {
-    if (this.playing()) this.pause();
+    if (this.isPlaying()) this.pause();
     else void this.play();
   }
 
   pause(): void {
-    if (!this.playing()) return;
-    this.playing.set(false);
+    if (!this.isPlaying()) return;
+    this.round.set(null);
     this.shown.set(null);
     // The picture that stands is a frame of the source again, as fine as the stage is.
     void this.footage.seekTime(this.footage.at());
@@ -49,12 +47,24 @@ export class Player {
   /** Plays until `pause`, or the end where it does not loop. */
   async play(): Promise<void> {
     const material = this.engine.material();
-    if (this.playing() || !material?.footage) return;
-    this.playing.set(true);
+    if (this.isPlaying() || !material?.footage) return;
+    const round = {};
+    this.round.set(round);
+    try {
+      await this.run(round);
+    } catch (error) {
+      // A clip that was closed is played no longer; what else went wrong the stage tells when it seeks.
+      if ((error as Error).name !== 'AbortError') throw error;
+    } finally {
+      if (this.round() === round) this.pause();
+    }
+  }
+
+  private async run(round: object): Promise<void> {
     const clock = { start: performance.now(), first: this.start(), timeline: this.footage.timeline() };
     let lastIndex = -1;
     let reading = { at: clock.start, count: 0 };
-    while (this.playing() && this.engine.material() === material) {
+    while (this.round() === round) {
       const timeline = this.footage.timeline();
       if (timeline !== clock.timeline) {
         const first = timeline.pictureAt(this.footage.at());
@@ -62,11 +72,11 @@ export class Player {
       }
       const due = clock.first + Math.floor(((performance.now() - clock.start) / 1000) * timeline.fps);
       if (due >= timeline.frames && !this.loops()) {
-        await this.show(material, timeline.frames - 1);
+        await this.show(round, timeline.frames - 1);
         break;
       }
       const index = due % timeline.frames;
-      const shown = this.show(material, index);
+      const shown = this.show(round, index);
       // The decoder works on the next while this one is rendered.
       const next = timeline.sharesOf((index + 1) % timeline.frames)[0]!.frame;
       void this.footage
@@ -84,7 +94,6 @@ export class Player {
       const wait = clock.start + ((due + 1 - clock.first) * 1000) / timeline.fps - now;
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
     }
-    this.pause();
   }
 
   /** The picture to begin with: where the playhead is, or from the start when it is at the end. */
@@ -96,11 +105,11 @@ export class Player {
     return isInside && !isAtEnd ? index : 0;
   }
 
-  private async show(material: NonNullable<ReturnType<Engine['material']>>, index: number): Promise<void> {
+  private async show(round: object, index: number): Promise<void> {
     const timeline = this.footage.timeline();
     const frames = this.footage.material()!;
     const picture = await blendedPicture(frames, timeline.sharesOf(index), this.engine.pool);
-    if (!this.playing() || this.engine.material() !== material) return;
+    if (this.round() !== round) return;
     // A picture that is held is painted already.
     const isNew = picture !== this.engine.picture();
     const painted = isNew ? this.engine.painted(picture) : null;

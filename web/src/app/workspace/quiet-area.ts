@@ -12,7 +12,7 @@ const FIRST: QuietFrame = { x: 0.06, y: 0.06, width: 0.42, height: 0.2 };
 const LEAST = 0.03;
 
 /** The frame that is laid on the picture to see how a caption would read there. It is no part of the picture. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class QuietArea {
   /** Null where none is laid. */
   readonly frame = signal<QuietFrame | null>(null);

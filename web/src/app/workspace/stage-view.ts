@@ -1,11 +1,12 @@
-import { Injectable, type Signal, computed, inject, linkedSignal, signal } from '@angular/core';
+import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
 import { type Size, sheetKey, toPicture, toSheet, wholeSheet } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { Looking } from './looking';
+import { PixelRatio } from './pixel-ratio';
 import { type View, fitView, keptInSight, zoomAt } from './view';
 
 /** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class StageView {
   private readonly project = inject(OpenProject);
   private readonly looking = inject(Looking);
@@ -13,7 +14,7 @@ export class StageView {
   /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
   readonly origin = signal({ left: 0, top: 0 });
   /** Pixels of the display to one of the page: it changes with the browser's zoom and from display to display. */
-  readonly pixelRatio = pixelRatio();
+  readonly pixelRatio = inject(PixelRatio).value;
   /** What of the picture is on the stage: while it is being tidied, all of it. */
   readonly sheet = computed(() =>
     this.looking.step() === 'tidy' ? wholeSheet(this.project.size()) : this.project.sheet(),
@@ -101,19 +102,4 @@ export class StageView {
   private set(view: View): void {
     this.chosen.set(keptInSight(view, this.stage(), this.sheet()));
   }
-}
-
-function pixelRatio(): Signal<number> {
-  const ratio = signal(window.devicePixelRatio || 1);
-  const watch = (): void =>
-    matchMedia(`(resolution: ${ratio()}dppx)`).addEventListener(
-      'change',
-      () => {
-        ratio.set(window.devicePixelRatio || 1);
-        watch();
-      },
-      { once: true },
-    );
-  watch();
-  return ratio.asReadonly();
 }

@@ -8,7 +8,7 @@ import { Looking } from './looking';
  * stage work on it as ever. Which half that is follows from the steps, so that steps back go through it; whatever was
  * tried is one step back in the end.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class TwoAtOnce {
   private readonly project = inject(OpenProject);
   private readonly looking = inject(Looking);

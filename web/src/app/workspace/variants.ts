@@ -6,7 +6,7 @@ import { OpenProject } from '../project/open-project';
 export type Beside = 1 | 2 | 4;
 
 /** The versions of the open project, and how many of them the stage shows beside each other. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Variants {
   private readonly project = inject(OpenProject);
   readonly all = computed(() => variantsOf(this.project.state().work));

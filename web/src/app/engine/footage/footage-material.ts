@@ -1,42 +1,101 @@
 import { frameBytes } from '@hazy-lens/core';
-import type { Remote } from 'comlink';
 import type { Material } from '../material';
 import { Picture } from '../picture';
 import { Recent } from '../recent';
-import { remoteOf } from '../remote';
+import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
 import type { FootageFacts, FootageSource } from './reader';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
 const KEPT_BYTES = 160_000_000;
 const LEAST_KEPT = 4;
-/** A reader that says nothing for so long is ended. */
+/** A reader that answers nothing for so long, though it is asked, is ended. */
 const PATIENCE_MS = 15_000;
 
 /** Opens footage. @throws Error with a sentence that names the file. */
 export async function openFootage(source: FootageSource): Promise<Material> {
   const name = source.kind === 'stills' ? (source.files[0]?.name ?? 'the pictures') : source.name;
-  const worker = new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' });
-  const remote = remoteOf<FootageWorker>(worker);
+  const reader = new RemoteReader(source, name);
   try {
-    const facts = await inTime(remote.open(source), name);
-    return new Footage(facts, worker, remote, name);
+    return new Footage(await reader.open(), reader, name);
   } catch (error) {
-    worker.terminate();
+    reader.close();
     throw error;
   }
 }
 
-function inTime<T>(work: Promise<T>, name: string): Promise<T> {
-  let timer = 0;
-  const late = new Promise<never>((_, reject) => {
-    timer = window.setTimeout(
-      () => reject(new Error(`Reading “${name}” does not get on; the file may be damaged.`)),
+/** The reader of one file in a worker of its own, which is ended where it stands still, and begun anew where it is asked again. */
+class RemoteReader {
+  private readonly worker = new WorkerClient<FootageWorker>(
+    () => new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' }),
+  );
+  private opened: Promise<FootageFacts> | null = null;
+  private asked = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private isClosed = false;
+
+  constructor(
+    private readonly source: FootageSource,
+    private readonly name: string,
+  ) {}
+
+  open(): Promise<FootageFacts> {
+    if (!this.opened) {
+      const opened = this.inTime(() => this.worker.call.open(this.source));
+      this.opened = opened;
+      opened.catch(() => {
+        if (this.opened === opened) this.opened = null;
+      });
+    }
+    return this.opened;
+  }
+
+  async read(index: number): Promise<SharedArrayBuffer> {
+    await this.open();
+    return this.inTime(() => this.worker.call.read(index));
+  }
+
+  close(): void {
+    this.isClosed = true;
+    this.end(closed(this.name));
+  }
+
+  private end(reason: Error): void {
+    clearTimeout(this.timer);
+    this.opened = null;
+    this.worker.end(reason);
+  }
+
+  /** Each answer renews the time: who waits in the queue does not stand still. */
+  private async inTime<T>(ask: () => Promise<T>): Promise<T> {
+    if (this.isClosed) throw closed(this.name);
+    if (this.asked++ === 0) this.renew();
+    try {
+      return await ask();
+    } finally {
+      this.asked--;
+      this.renew();
+    }
+  }
+
+  private renew(): void {
+    clearTimeout(this.timer);
+    if (this.asked === 0) return;
+    this.timer = setTimeout(
+      () => this.end(new StuckError(`Reading “${this.name}” does not get on; the file may be damaged.`)),
       PATIENCE_MS,
     );
-  });
-  return Promise.race([work, late]).finally(() => clearTimeout(timer));
+  }
 }
+
+/** A reader stood still: that says nothing of a single frame. */
+class StuckError extends Error {}
+
+/** Who asks a clip that was closed is no longer interested: nobody needs to hear of it. */
+const closed = (name: string): DOMException => new DOMException(`“${name}” was closed.`, 'AbortError');
+
+const isOfFrame = (error: unknown): boolean =>
+  !(error instanceof StuckError) && (error as Error).name !== 'AbortError';
 
 let count = 0;
 
@@ -52,15 +111,14 @@ class Footage implements Material {
 
   constructor(
     readonly footage: FootageFacts,
-    private readonly worker: Worker,
-    private readonly remote: Remote<FootageWorker>,
+    private readonly reader: RemoteReader,
     private readonly name: string,
   ) {
     this.width = footage.width;
     this.height = footage.height;
     this.frames = footage.times.starts.length;
     this.keeps = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
-    this.kept = new Recent(this.keeps);
+    this.kept = new Recent({ most: this.keeps });
   }
 
   frame(index: number): Promise<Picture> {
@@ -73,6 +131,7 @@ class Footage implements Material {
     try {
       return await this.decode(index);
     } catch (error) {
+      if (!isOfFrame(error)) throw error;
       // Only what is in the file says this; the frame before stands in for it.
       this.unread.set(index, (error as Error).message);
       return this.decode(await this.readableBefore(index));
@@ -81,13 +140,21 @@ class Footage implements Material {
 
   private async decode(index: number): Promise<Picture> {
     const { format, width, height } = this.footage;
-    const pixels = await inTime(this.remote.read(index), this.name);
+    const pixels = await this.reader.read(index);
     return Picture.ofFrame({ pixels, width, height, format }, `${this.id} ${index}`);
   }
 
   /** The nearest frame before one that can be read: a file that is cut short lacks a great many. */
   private async readableBefore(index: number): Promise<number> {
-    const isGood = (i: number): Promise<boolean> => this.decode(i).then(() => true, () => false); // prettier-ignore
+    const isGood = async (i: number): Promise<boolean> => {
+      try {
+        await this.decode(i);
+        return true;
+      } catch (error) {
+        if (isOfFrame(error)) return false;
+        throw error;
+      }
+    };
     let [good, bad] = [index - 1, index];
     for (let step = 1; !(good >= 0 && (await isGood(good))); step *= 2) {
       if (good <= 0) throw new Error(`No frame of “${this.name}” can be read. It may be damaged.`);
@@ -110,7 +177,7 @@ class Footage implements Material {
       isHeld = false;
       if (--this.holders > 0) return;
       this.kept.clear();
-      this.worker.terminate();
+      this.reader.close();
     };
   }
 }

@@ -1,12 +1,11 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Laid, Mend, MendPatch } from '@hazy-lens/core';
-import type { Remote } from 'comlink';
-import { Engine } from '../engine';
 import type { MendWorker } from '../mend.worker';
 import type { Material } from '../material';
 import { Picture } from '../picture';
+import { RenderPool } from '../pool';
 import { Recent } from '../recent';
-import { remoteOf } from '../remote';
+import { WorkerClient } from '../worker-client';
 
 /** Patches that stay, of one clip: a recipe's own, and those that a step back brings again. */
 const KEPT = 300;
@@ -14,18 +13,13 @@ const KEPT = 300;
 /** Mends on frames of footage, in a worker of their own: each is made once, and laid on every frame. */
 @Injectable({ providedIn: 'root' })
 export class FrameMends {
-  private readonly engine = inject(Engine);
-  private worker: Remote<MendWorker> | null = null;
+  private readonly pool = inject(RenderPool);
+  private readonly worker = new WorkerClient<MendWorker>(
+    () => new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
+  );
   private readonly made = new WeakMap<Material, Recent<string, MendPatch | null>>();
   /** Patches that are being made just now. */
   readonly making = signal(0);
-
-  private get remote(): Remote<MendWorker> {
-    this.worker ??= remoteOf<MendWorker>(
-      new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
-    );
-    return this.worker;
-  }
 
   /** A mend as it is made on a frame of its own; the same is made once. @param key names what lies on that frame before. */
   patch(
@@ -35,7 +29,7 @@ export class FrameMends {
     key: string,
     before: readonly Laid[],
   ): Promise<MendPatch | null> {
-    const own = this.made.get(material) ?? new Recent<string, MendPatch | null>(KEPT);
+    const own = this.made.get(material) ?? new Recent<string, MendPatch | null>({ most: KEPT });
     this.made.set(material, own);
     const { id, kind, radius, softness, points, from } = mend;
     const name = JSON.stringify([home, id, kind, radius, softness, points, from, key]);
@@ -52,8 +46,8 @@ export class FrameMends {
     try {
       const frame = await this.lay(await material.frame(home), before, 'home');
       const { pixelsAsTheyLie, format, width, height } = frame;
-      return await this.remote.patch(
-        await this.engine.pool.module,
+      return await this.worker.call.patch(
+        await this.pool.module,
         pixelsAsTheyLie,
         format,
         { width, height },
@@ -68,7 +62,7 @@ export class FrameMends {
   async lay(frame: Picture, laid: readonly Laid[], name: string): Promise<Picture> {
     if (laid.length === 0) return frame;
     const { format, width, height } = frame;
-    const pixels = await this.remote.lay(frame.pixelsAsTheyLie, format, { width, height }, laid);
+    const pixels = await this.worker.call.lay(frame.pixelsAsTheyLie, format, { width, height }, laid);
     return Picture.ofFrame({ pixels, width, height, format }, `${frame.id} ${name}`);
   }
 }

@@ -27,7 +27,7 @@ class MendedFootage implements Material {
   readonly unread: Material['unread'];
   private readonly id = `mended-${++count}`;
   private readonly laid: FootageMends;
-  private readonly kept = new Recent<number, Picture>(KEPT);
+  private readonly kept = new Recent<number, Picture>({ most: KEPT });
 
   constructor(
     private readonly material: Material,

@@ -17,7 +17,7 @@ import { AspectQuestion, type AspectAnswer } from './aspect-question';
 const SAME_ASPECT = 0.02;
 
 /** Brings grey pictures in: depth maps, and mattes made elsewhere. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class GreyImport {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);

@@ -125,11 +125,10 @@ export class MattePanel {
 
   protected async save(matte: Matte): Promise<void> {
     try {
-      await this.cutter.settled();
-      await fileSave(await this.rasters.file(matte.image), {
-        fileName: `${this.name()}.png`,
-        extensions: ['.png'],
-      });
+      const fileName = `${this.name()}.png`;
+      const { mattes } = (await this.cutter.settled(this.project.recipe())).focus;
+      const { image } = mattes.find(({ id }) => id === matte.id) ?? matte;
+      await fileSave(await this.rasters.file(image), { fileName, extensions: ['.png'] });
     } catch (error) {
       if ((error as Error).name !== 'AbortError') this.notices.error((error as Error).message);
     }

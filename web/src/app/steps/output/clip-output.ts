@@ -45,7 +45,7 @@ import { OutputSettings } from './output-settings';
         [range]="width()"
         [slider]="true"
         [value]="size().width"
-        (changed)="settings.setFilmWidth($event.value)"
+        (changed)="settings.filmWidth.set($event.value)"
       />
       <p class="quiet">{{ says() }}</p>
       <p class="quiet estimate">{{ estimate() }}</p>
@@ -57,7 +57,7 @@ import { OutputSettings } from './output-settings';
           #file
           maxlength="120"
           [value]="settings.fileName()"
-          (input)="settings.setFileName(file.value)"
+          (input)="settings.typedName.set(file.value)"
         />
         <span matTextSuffix>{{ settings.filmKind().extension }}</span>
       </mat-form-field>

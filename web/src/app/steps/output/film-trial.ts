@@ -1,6 +1,7 @@
 import { Injectable, type Signal, effect, inject, signal, untracked } from '@angular/core';
 import { Exports } from '../../jobs/exports';
-import { type FilmEstimate, Films, type NamelessWish } from '../../jobs/films';
+import { type FilmEstimate, type FilmInput, Films, type NamelessWish } from '../../jobs/films';
+import type { Held } from '../../jobs/held';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
@@ -45,12 +46,16 @@ export class FilmTrial {
   }
 
   private async try(wish: NamelessWish, stopped: AbortSignal): Promise<void> {
+    let input: Held<FilmInput> | null = null;
     try {
-      const estimate = await this.films.estimate(wish, await this.inputs.film(), stopped);
+      input = this.inputs.film();
+      const estimate = await this.films.estimate(wish, await input.ready, stopped);
       this.found.set({ of: wish, estimate });
     } catch {
       // Where it cannot be made, the export says why.
       if (!stopped.aborted) this.found.set(null);
+    } finally {
+      input?.letGo();
     }
   }
 }

@@ -90,7 +90,7 @@ export class OutputPanel {
   );
 
   protected setLongEdge({ value }: NumberChange): void {
-    this.settings.setLongEdge(Math.round(value));
+    this.settings.longEdge.set(Math.round(value));
   }
 
   protected async export(): Promise<void> {
@@ -109,10 +109,11 @@ export class OutputPanel {
 
   protected async saveRecipe(): Promise<void> {
     try {
-      await this.cutter.settled();
-      const { file, extension } = await packRecipe(this.project.recipe(), (name) => this.rasters.file(name));
+      const name = safeName(this.settings.fileName());
+      const recipe = await this.cutter.settled(this.project.keyed());
+      const { file, extension } = await packRecipe(recipe, (name) => this.rasters.file(name));
       await fileSave(file, {
-        fileName: `${safeName(this.settings.fileName())}${extension}`,
+        fileName: `${name}${extension}`,
         extensions: [extension.endsWith('zip') ? '.zip' : '.json'],
       });
     } catch (error) {

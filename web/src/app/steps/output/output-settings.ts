@@ -1,38 +1,39 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { FILM_KINDS } from '../../engine/footage/film-kinds';
 import { FILE_KINDS } from '../../jobs/file-kinds';
+import { offeredName } from '../../model/safe-name';
 import { OpenProject } from '../../project/open-project';
 
-/** How files are wanted: kept while one works elsewhere. A typed name and a size belong to their project. */
+/** How files are wanted, whatever project they are of. */
 @Injectable({ providedIn: 'root' })
-export class OutputSettings {
-  private readonly project = inject(OpenProject);
+export class OutputKinds {
   readonly kind = signal(FILE_KINDS[0]!);
   readonly quality = signal(92);
   readonly bits = signal<8 | 16>(16);
   readonly filmKind = signal(FILM_KINDS[0]!);
   readonly filmQuality = signal(80);
   readonly mapDepth = signal<8 | 16>(16);
-  private readonly names = signal<ReadonlyMap<string | null, string>>(new Map());
-  private readonly edges = signal<ReadonlyMap<string | null, number | null>>(new Map());
-  private readonly widths = signal<ReadonlyMap<string | null, number>>(new Map());
-  private readonly projectId = computed(() => this.project.state().projectId);
-  readonly fileName = computed(() => this.names().get(this.projectId()) ?? this.project.state().name);
+}
+
+/** How files of one project are wanted: a typed name and a size are its own. */
+@Injectable()
+export class OutputSettings {
+  private readonly project = inject(OpenProject);
+  private readonly kinds = inject(OutputKinds);
+  readonly kind = this.kinds.kind;
+  readonly quality = this.kinds.quality;
+  readonly bits = this.kinds.bits;
+  readonly filmKind = this.kinds.filmKind;
+  readonly filmQuality = this.kinds.filmQuality;
+  readonly mapDepth = this.kinds.mapDepth;
+  /** Null for the one that is offered. */
+  readonly typedName = signal<string | null>(null);
+  readonly fileName = computed(() => {
+    const { name, source } = this.project.state();
+    return this.typedName() ?? offeredName(name, source?.fileName ?? '');
+  });
   /** Null for the full size. */
-  readonly longEdge = computed(() => this.edges().get(this.projectId()) ?? null);
-
+  readonly longEdge = signal<number | null>(null);
   /** Null for the full size. */
-  readonly filmWidth = computed(() => this.widths().get(this.projectId()) ?? null);
-
-  setFilmWidth(width: number): void {
-    this.widths.update((all) => new Map(all).set(this.projectId(), width));
-  }
-
-  setFileName(name: string): void {
-    this.names.update((all) => new Map(all).set(this.projectId(), name));
-  }
-
-  setLongEdge(edge: number | null): void {
-    this.edges.update((all) => new Map(all).set(this.projectId(), edge));
-  }
+  readonly filmWidth = signal<number | null>(null);
 }

@@ -1,4 +1,4 @@
-import { remoteOf } from '../../remote';
+import { WorkerClient } from '../../worker-client';
 import type { GifWorker } from '../gif.worker';
 import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
@@ -9,8 +9,9 @@ const TRAILER = new Uint8Array([0x3b]);
 export class GifWriter implements FilmWriter {
   readonly format = RGBA;
   readonly partLength = 20;
-  private readonly worker = new Worker(new URL('../gif.worker', import.meta.url), { type: 'module' });
-  private readonly remote = remoteOf<GifWorker>(this.worker);
+  private readonly worker = new WorkerClient<GifWorker>(
+    () => new Worker(new URL('../gif.worker', import.meta.url), { type: 'module' }),
+  );
   private written: Promise<void> = Promise.resolve();
 
   constructor(private readonly options: FilmOptions) {}
@@ -22,23 +23,23 @@ export class GifWriter implements FilmWriter {
     const delay = hundredths(index + 1) - hundredths(index);
     // The next is rendered while this one is written.
     const last = this.written;
-    this.written = this.remote.add(new Uint8Array(bytes), { width, height }, delay, index === 0);
+    this.written = this.worker.call.add(new Uint8Array(bytes), { width, height }, delay, index === 0);
     this.written.catch(() => undefined);
     await last;
   }
 
   async endPart(): Promise<Blob> {
-    const taken = this.remote.take();
+    const taken = this.worker.call.take();
     await this.written;
     return new Blob([await taken]);
   }
 
   async join(parts: readonly Blob[]): Promise<Blob> {
-    this.worker.terminate();
+    this.worker.end();
     return new Blob([...parts, TRAILER], { type: 'image/gif' });
   }
 
   async cancel(): Promise<void> {
-    this.worker.terminate();
+    this.worker.end();
   }
 }

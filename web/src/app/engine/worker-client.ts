@@ -1,0 +1,75 @@
+import { type Remote, type releaseProxy, wrap } from 'comlink';
+
+/** What a caller may say of a call. */
+export interface CallOptions {
+  /** Ends the wait for an answer; what the worker makes of it is dropped. */
+  signal?: AbortSignal | undefined;
+}
+
+/** The functions of a worker as this page calls them: each gives a promise. */
+export type Calls<Api> = Omit<Remote<Api>, typeof releaseProxy | 'then'>;
+
+const BROKEN = 'a part of Hazy Lens could not be started; please reload the page';
+
+/**
+ * One worker of this page. It is started when first called. Where it breaks down, or cannot be loaded, all that is asked
+ * of it fails with a sentence and the worker is ended; the next call starts another. Nothing that was delivered stays
+ * reachable from here.
+ */
+export class WorkerClient<Api> {
+  private worker: { thread: Worker; remote: Remote<Api> } | null = null;
+  /** How to fail each call that is still waiting. */
+  private readonly waiting = new Set<(reason: unknown) => void>();
+  /** The functions of the worker, without options. */
+  readonly call: Calls<Api> = this.with({});
+
+  constructor(private readonly start: () => Worker) {}
+
+  /** The functions of the worker, for calls with options. */
+  with({ signal }: CallOptions): Calls<Api> {
+    return new Proxy({} as Calls<Api> & object, {
+      get: (_, name) =>
+        // What is awaited must not be taken for a promise.
+        name === 'then' ? undefined : (...args: unknown[]) => this.ask(name, args, signal),
+    });
+  }
+
+  /** Ends the worker; whoever waits for it hears the reason. Called again, it starts another. */
+  end(reason: unknown = new DOMException('The work was ended.', 'AbortError')): void {
+    const { worker } = this;
+    this.worker = null;
+    worker?.thread.terminate();
+    for (const fail of [...this.waiting]) fail(reason);
+  }
+
+  private async ask(name: PropertyKey, args: unknown[], signal?: AbortSignal): Promise<unknown> {
+    signal?.throwIfAborted();
+    const { remote } = (this.worker ??= this.started());
+    const run = Reflect.get(remote as object, name) as (...args: unknown[]) => Promise<unknown>;
+    return new Promise((resolve, reject) => {
+      const settled = (): void => {
+        this.waiting.delete(fail);
+        signal?.removeEventListener('abort', aborted);
+      };
+      const fail = (reason: unknown): void => {
+        settled();
+        reject(reason as Error);
+      };
+      const aborted = (): void => fail(signal!.reason);
+      this.waiting.add(fail);
+      signal?.addEventListener('abort', aborted);
+      run(...args).then((value) => {
+        settled();
+        resolve(value);
+      }, fail);
+    });
+  }
+
+  private started(): { thread: Worker; remote: Remote<Api> } {
+    const thread = this.start();
+    thread.addEventListener('error', ({ message }) => {
+      if (this.worker?.thread === thread) this.end(new Error(message || BROKEN));
+    });
+    return { thread, remote: wrap<Api>(thread) };
+  }
+}

@@ -1,0 +1,39 @@
+import type { Provider } from '@angular/core';
+import { Engine } from '../engine/engine';
+import { Autosave } from './autosave';
+import { CompanionsSource } from './companions';
+import { ExportInputs } from './export-input';
+import { Following } from './following';
+import { Footage } from './footage';
+import { Keys } from './keys';
+import { LookShelf } from './look-shelf';
+import { MatteCutter } from './matte-cutter';
+import { Mending } from './mending';
+import { OpenProject } from './open-project';
+import { OtherTabs } from './other-tabs';
+import { Playhead } from './playhead';
+import { ProjectNotices } from './project-notices';
+import { RecipeImport } from './recipe-import';
+import { RecipeShelf } from './recipe-shelf';
+import { Thumbnails } from './thumbnails';
+
+/** What a project has of its own, whatever it is shown in. */
+export const PROJECT_ROOM: readonly Provider[] = [
+  Engine,
+  Autosave,
+  CompanionsSource,
+  ExportInputs,
+  Following,
+  Footage,
+  Keys,
+  LookShelf,
+  MatteCutter,
+  Mending,
+  OpenProject,
+  OtherTabs,
+  Playhead,
+  ProjectNotices,
+  RecipeImport,
+  RecipeShelf,
+  Thumbnails,
+];

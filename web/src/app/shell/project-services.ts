@@ -1,0 +1,33 @@
+import { Dialog } from '@angular/cdk/dialog';
+import type { Provider } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { PROJECT_ROOM } from '../project/services';
+import { Lanes } from '../reel/lanes';
+import { ReelView } from '../reel/reel-view';
+import { FieldView } from '../stage/field-view';
+import { MendHand } from '../stage/mend-hand';
+import { MonoPick } from '../stage/mono-pick';
+import { StageRenderer } from '../stage/stage-renderer';
+import { StageTools } from '../stage/stage-tools';
+import { GreyImport } from '../steps/focus/grey-import';
+import { Exporting } from '../steps/output/exporting';
+import { OutputSettings } from '../steps/output/output-settings';
+import { WORKSPACE_ROOM } from '../workspace/services';
+
+/** Everything that belongs to one project and goes with it, see `ProjectScope`; its dialogs too. */
+export const ALL_PROJECT_SERVICES: readonly Provider[] = [
+  ...PROJECT_ROOM,
+  ...WORKSPACE_ROOM,
+  Lanes,
+  ReelView,
+  FieldView,
+  MendHand,
+  MonoPick,
+  StageRenderer,
+  StageTools,
+  GreyImport,
+  Exporting,
+  OutputSettings,
+  Dialog,
+  MatDialog,
+];

@@ -1,0 +1,23 @@
+import type { Provider } from '@angular/core';
+import { CropTool } from './crop-tool';
+import { InHand } from './in-hand';
+import { Keymap } from './keymap';
+import { MendTool } from './mend-tool';
+import { Player } from './player';
+import { QuietArea } from './quiet-area';
+import { StageView } from './stage-view';
+import { TwoAtOnce } from './two-at-once';
+import { Variants } from './variants';
+
+/** How one looks at a project, and works on it, for as long as it is open. */
+export const WORKSPACE_ROOM: readonly Provider[] = [
+  CropTool,
+  InHand,
+  Keymap,
+  MendTool,
+  Player,
+  QuietArea,
+  StageView,
+  TwoAtOnce,
+  Variants,
+];
