@@ -261,25 +261,25 @@ export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
   }
 }
 
-/** A value of a row of cells at a place between their middles, `top` and `bottom` weighed. */
+/** A value between the middles of four cells: `a` `b` above, `c` `d` below, as offsets from `at`. */
 // @ts-ignore: decorator
 @inline
-function cellAt(top: usize, bottom: usize, down: f32, i: i32, j: i32, across: f32): f32 {
-  const a = <usize>i << 2;
-  const b = <usize>j << 2;
-  const upper = load<f32>(top + a) + across * (load<f32>(top + b) - load<f32>(top + a));
-  const lower = load<f32>(bottom + a) + across * (load<f32>(bottom + b) - load<f32>(bottom + a));
+function cellAt(at: usize, a: usize, b: usize, c: usize, d: usize, across: f32, down: f32): f32 {
+  const upper = load<f32>(at + a) + across * (load<f32>(at + b) - load<f32>(at + a));
+  const lower = load<f32>(at + c) + across * (load<f32>(at + d) - load<f32>(at + c));
   return upper + down * (lower - upper);
 }
 
 /**
  * Moves the lightness of three linear planes away from that of its surroundings, by `amount` times their difference, or
- * towards it. The surroundings' is slope x lightness + offset, read between the middles of `cells` cells in two rows of
- * two planes, `down` of the way from the upper to the lower; the first pixel lies at `x` cells, each next `step` further.
- * All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its lightness.
+ * towards it. The surroundings' is slope x lightness + offset, read between the middles of cells: `columns` in a row,
+ * `rows` of them, rows `cellRow` bytes apart and the two planes of a row `cellPlane`. The first pixel lies at cell (x, y),
+ * each next (dx, dy) further. All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its
+ * lightness.
  */
-export function clarityRow(row: usize, plane: usize, n: i32, top: usize, bottom: usize, cellPlane: usize, cells: i32, down: f32, x: f32, step: f32, amount: f32): void {
-  const last = <f32>(cells - 1);
+export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
+  const right = <f32>(columns - 1);
+  const bottom = <f32>(rows - 1);
   const by = f32x4.splat(amount);
   const least = f32x4.splat(1e-6);
   for (let p = 0; p < n; p += 4) {
@@ -287,12 +287,15 @@ export function clarityRow(row: usize, plane: usize, n: i32, top: usize, bottom:
     let slope = f32x4.splat(0);
     let offset = slope;
     for (let lane = 0; lane < 4; lane++) {
-      const across = min(last, max(<f32>0, x + <f32>(p + lane) * step));
+      const across = min(right, max(<f32>0, x + <f32>(p + lane) * dx));
+      const down = min(bottom, max(<f32>0, y + <f32>(p + lane) * dy));
       const i = <i32>across;
-      const j = min(cells - 1, i + 1);
-      const share = across - <f32>i;
-      const s = cellAt(top, bottom, down, i, j, share);
-      const o = cellAt(top + cellPlane, bottom + cellPlane, down, i, j, share);
+      const j = <i32>down;
+      const a = <usize>j * cellRow + (<usize>i << 2);
+      const b = i < columns - 1 ? a + 4 : a;
+      const below: usize = j < rows - 1 ? cellRow : 0;
+      const s = cellAt(cells, a, b, a + below, b + below, across - <f32>i, down - <f32>j);
+      const o = cellAt(cells + cellPlane, a, b, a + below, b + below, across - <f32>i, down - <f32>j);
       slope = lane == 0 ? f32x4.replace_lane(slope, 0, s) : lane == 1 ? f32x4.replace_lane(slope, 1, s) : lane == 2 ? f32x4.replace_lane(slope, 2, s) : f32x4.replace_lane(slope, 3, s);
       offset = lane == 0 ? f32x4.replace_lane(offset, 0, o) : lane == 1 ? f32x4.replace_lane(offset, 1, o) : lane == 2 ? f32x4.replace_lane(offset, 2, o) : f32x4.replace_lane(offset, 3, o);
     }

@@ -193,6 +193,12 @@ export function markNear(haze: usize, distances: usize, n: i32): void {
   }
 }
 
+/** Takes all marks away from n pixels of haze. */
+export function clearMarks(haze: usize, n: i32): void {
+  const clear = i32x4.splat(~(NEAR | KEPT));
+  for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) v128.store(haze + x, v128.and(v128.load(haze + x), clear));
+}
+
 /** Carries the marks of n pixels of haze as the depth map had it over to what bands, strokes and mattes made of it. */
 export function carryMarks(haze: usize, base: usize, n: i32): void {
   const clear = i32x4.splat(~(NEAR | KEPT));

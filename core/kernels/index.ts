@@ -1,6 +1,6 @@
 export { decodeRow, encodeRow8, encodeRow16 } from './transfer';
 export { mirrorRow, weighRows, weighPairs, blurRow, halveRow, resampleRow } from './convolve';
-export { startField, bandRow, ellipseRow, irisRow, soundingsRow, carryMarks, keepHaze, markNear, nearRange, levelRow, hazeMapRow, haze16Row } from './field';
+export { startField, bandRow, ellipseRow, irisRow, soundingsRow, carryMarks, clearMarks, keepHaze, markNear, nearRange, levelRow, hazeMapRow, haze16Row } from './field';
 export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow, spreadRow, divideRow } from './mix';
 export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';

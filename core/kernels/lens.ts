@@ -30,8 +30,10 @@ const KEPT_CLEAR: i32 = 0x80000000;
 // @ts-ignore: decorator
 @inline
 function clippedShare(strongest: v128, threshold: f32): v128 {
-  const span = f32x4.splat(<f32>1 / max(<f32>1 - threshold, <f32>1e-3));
-  const t = clamped(f32x4.mul(f32x4.sub(encode(strongest), f32x4.splat(threshold)), span));
+  // At a threshold of 1 white itself still counts.
+  const from = min(threshold, <f32>0.999);
+  const span = f32x4.splat(<f32>1 / (<f32>1 - from));
+  const t = clamped(f32x4.mul(f32x4.sub(encode(strongest), f32x4.splat(from)), span));
   return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
 }
 

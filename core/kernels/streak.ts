@@ -1,5 +1,6 @@
 // Movement: the mean of a picture along a path through each pixel. A picture is four 16-bit numbers a pixel: linear red,
-// green and blue times what the pixel weighs, and that weight; 65535 is 1.
+// green and blue, and what the pixel weighs; 65535 is 1. Light is weighed as it is read: stored that way, what weighs
+// little would have few levels left.
 
 import { spreadOf } from './mix';
 
@@ -16,37 +17,41 @@ function folded(v: f32, n: f32): f32 {
   return min(max(v, <f32>0), n - 1);
 }
 
+/** A pixel's light times what it weighs, and that; where nothing is weighed all weigh the same. */
 // @ts-ignore: decorator
 @inline
-function sampleAt(at: usize): v128 {
-  return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
+function sampleAt(at: usize, weighs: bool): v128 {
+  const value = f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
+  if (!weighs) return value;
+  const weight = i32x4.shuffle(value, f32x4.splat(65535), 3, 3, 3, 4);
+  return f32x4.mul(value, f32x4.mul(weight, f32x4.splat(1 / <f32>65535)));
 }
 
 /** The picture between its samples, at a place that lies inside it. */
 // @ts-ignore: decorator
 @inline
-function within(image: usize, row: usize, x: f32, y: f32, right: usize, below: usize): v128 {
+function within(image: usize, row: usize, x: f32, y: f32, right: usize, below: usize, weighs: bool): v128 {
   const left = <i32>x;
   const top = <i32>y;
   const fx = f32x4.splat(x - <f32>left);
   const fy = f32x4.splat(y - <f32>top);
   const a = image + <usize>top * row + (<usize>left << 3);
   const c = a + below;
-  const first = sampleAt(a);
-  const second = sampleAt(c);
-  const upper = f32x4.add(first, f32x4.mul(fx, f32x4.sub(sampleAt(a + right), first)));
-  const lower = f32x4.add(second, f32x4.mul(fx, f32x4.sub(sampleAt(c + right), second)));
+  const first = sampleAt(a, weighs);
+  const second = sampleAt(c, weighs);
+  const upper = f32x4.add(first, f32x4.mul(fx, f32x4.sub(sampleAt(a + right, weighs), first)));
+  const lower = f32x4.add(second, f32x4.mul(fx, f32x4.sub(sampleAt(c + right, weighs), second)));
   return f32x4.add(upper, f32x4.mul(fy, f32x4.sub(lower, upper)));
 }
 
 /** The picture between its samples, anywhere: it is mirrored at its edges. */
 // @ts-ignore: decorator
 @inline
-function between(image: usize, row: usize, width: i32, height: i32, px: f32, py: f32): v128 {
+function between(image: usize, row: usize, width: i32, height: i32, px: f32, py: f32, weighs: bool): v128 {
   // The last sample of a row or column has none after it, and needs none: its fraction is 0.
   const x = folded(px, <f32>width);
   const y = folded(py, <f32>height);
-  return within(image, row, x, y, <i32>x < width - 1 ? 8 : 0, <i32>y < height - 1 ? row : 0);
+  return within(image, row, x, y, <i32>x < width - 1 ? 8 : 0, <i32>y < height - 1 ? row : 0, weighs);
 }
 
 // Sine and cosine of angles up to 1, by their series: errors below 3e-6.
@@ -70,7 +75,7 @@ function cosine(x: f32): f32 {
  */
 // @ts-ignore: decorator
 @inline
-function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, length: f32, step: f32): v128 {
+function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, length: f32, step: f32, weighs: bool): v128 {
   const flat = abs(ux) >= abs(uy);
   const most = flat ? abs(ux) : abs(uy);
   // Along that axis.
@@ -82,7 +87,7 @@ function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: 
   const own = flat ? <f32>x : <f32>y;
   const across = flat ? <f32>y : <f32>x;
   const count = <i32>whole + 1;
-  const here = sampleAt(image + <usize>y * row + (<usize>x << 3));
+  const here = sampleAt(image + <usize>y * row + (<usize>x << 3), weighs);
   let sum = here;
   const side = far * abs(slope);
   const isInside = own - far >= 0 && own + far <= <f32>((flat ? width : height) - 1) && across - side >= 0 && across + side < <f32>((flat ? height : width) - 1);
@@ -104,10 +109,10 @@ function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: 
       const i2 = <i32>down;
       const at1 = after + <usize>i1 * next;
       const at2 = before + <usize>i2 * next;
-      const a = sampleAt(at1);
-      const b = sampleAt(at2);
-      const ahead = f32x4.add(a, f32x4.mul(f32x4.splat(up - <f32>i1), f32x4.sub(sampleAt(at1 + next), a)));
-      const behind = f32x4.add(b, f32x4.mul(f32x4.splat(down - <f32>i2), f32x4.sub(sampleAt(at2 + next), b)));
+      const a = sampleAt(at1, weighs);
+      const b = sampleAt(at2, weighs);
+      const ahead = f32x4.add(a, f32x4.mul(f32x4.splat(up - <f32>i1), f32x4.sub(sampleAt(at1 + next, weighs), a)));
+      const behind = f32x4.add(b, f32x4.mul(f32x4.splat(down - <f32>i2), f32x4.sub(sampleAt(at2 + next, weighs), b)));
       const both = f32x4.add(ahead, behind);
       sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
     }
@@ -118,8 +123,8 @@ function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: 
     const dx = flat ? by : by * slope;
     const dy = flat ? by * slope : by;
     const both = f32x4.add(
-      between(image, row, width, height, <f32>x + dx, <f32>y + dy),
-      between(image, row, width, height, <f32>x - dx, <f32>y - dy),
+      between(image, row, width, height, <f32>x + dx, <f32>y + dy, weighs),
+      between(image, row, width, height, <f32>x - dx, <f32>y - dy, weighs),
     );
     sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
   }
@@ -129,7 +134,7 @@ function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: 
 /** Sum along an arc of so many pixels round the centre (a, b), through sample (x, y): of places a whole `step` apart. */
 // @ts-ignore: decorator
 @inline
-function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32): v128 {
+function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32, weighs: bool): v128 {
   const whole = floor((max(length, step) - step) / (2 * step));
   const rest = f32x4.splat((max(length, step) - step - 2 * whole * step) / (2 * step));
   const count = <i32>whole + 1;
@@ -141,7 +146,7 @@ function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, 
   const cos = cosine(turn);
   const far = <f32>count * step + 1;
   const isInside = <f32>x >= far && <f32>y >= far && <f32>x + far < <f32>width && <f32>y + far < <f32>height;
-  let sum = sampleAt(image + <usize>y * row + (<usize>x << 3));
+  let sum = sampleAt(image + <usize>y * row + (<usize>x << 3), weighs);
   let ahead = dx;
   let aheadY = dy;
   let behind = dx;
@@ -154,10 +159,10 @@ function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, 
     behindY = behindY * cos - behind * sin;
     behind = lastX;
     const both = isInside
-      ? f32x4.add(within(image, row, a + ahead, b + aheadY, 8, row), within(image, row, a + behind, b + behindY, 8, row))
+      ? f32x4.add(within(image, row, a + ahead, b + aheadY, 8, row, weighs), within(image, row, a + behind, b + behindY, 8, row, weighs))
       : f32x4.add(
-          between(image, row, width, height, a + ahead, b + aheadY),
-          between(image, row, width, height, a + behind, b + behindY),
+          between(image, row, width, height, a + ahead, b + aheadY, weighs),
+          between(image, row, width, height, a + behind, b + behindY, weighs),
         );
     sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
   }
@@ -167,8 +172,8 @@ function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, 
 /** Sum along a path through sample (x, y): along (a, b), round the centre (a, b), or out from it. */
 // @ts-ignore: decorator
 @inline
-function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32): v128 {
-  if (kind == ROUND) return arc(image, row, width, height, x, y, a, b, length, step);
+function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32, weighs: bool): v128 {
+  if (kind == ROUND) return arc(image, row, width, height, x, y, a, b, length, step, weighs);
   let ux = a;
   let uy = b;
   if (kind == OUTWARDS) {
@@ -178,7 +183,7 @@ function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32
     ux = far > 0 ? ux / far : 1;
     uy = far > 0 ? uy / far : 0;
   }
-  return straight(image, row, width, height, x, y, ux, uy, length, step);
+  return straight(image, row, width, height, x, y, ux, uy, length, step, weighs);
 }
 
 // @ts-ignore: decorator
@@ -191,20 +196,26 @@ function packed(value: v128): v128 {
 /** Linear light of n pixels to a picture of this file. With `keeps` a pixel weighs as much as it spreads by its haze. */
 export function packStreakRow(row: usize, plane: usize, n: i32, haze: usize, keeps: i32, out: usize): void {
   for (let i: usize = 0, end = <usize>n << 2; i < end; i += 4, out += 8) {
-    const weight = keeps ? spreadOf(load<f32>(haze + i)) : <f32>1;
     let value = f32x4.splat(load<f32>(row + i));
     value = f32x4.replace_lane(value, 1, load<f32>(row + plane + i));
     value = f32x4.replace_lane(value, 2, load<f32>(row + 2 * plane + i));
-    value = f32x4.replace_lane(f32x4.pmax(value, f32x4.splat(0)), 3, 1);
-    v128.store64_lane(out, packed(f32x4.mul(value, f32x4.splat(weight * 65535))), 0);
+    value = f32x4.replace_lane(f32x4.pmax(value, f32x4.splat(0)), 3, keeps ? spreadOf(load<f32>(haze + i)) : 1);
+    v128.store64_lane(out, packed(f32x4.mul(value, f32x4.splat(65535))), 0);
   }
 }
 
-/**
- * Row y of a picture to means over `step` pixels of each path, an odd number; along the axis that a straight one goes
- * along most.
- */
-export function shortStreakRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize): void {
+/** Sums of weighed light to what a picture holds: light, and the mean weight of `count` samples. */
+// @ts-ignore: decorator
+@inline
+function settled(sum: v128, count: f32): v128 {
+  const weight = f32x4.extract_lane(sum, 3);
+  const light = f32x4.mul(sum, f32x4.splat(65535 / max(weight, <f32>1e-6)));
+  return packed(f32x4.replace_lane(light, 3, weight / count));
+}
+
+// @ts-ignore: decorator
+@inline
+function shortRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, weighs: bool): void {
   const share = f32x4.splat(1 / <f32>step);
   for (let x = 0; x < width; x++, out += 8) {
     let length = <f32>step;
@@ -214,15 +225,23 @@ export function shortStreakRow(image: usize, row: usize, width: i32, height: i32
       const most = max(abs(ux), abs(uy));
       if (most > 0) length *= sqrt(ux * ux + uy * uy) / most;
     }
-    v128.store64_lane(out, packed(f32x4.mul(along(image, row, width, height, x, y, length, 1, kind, a, b), share)), 0);
+    const sum = along(image, row, width, height, x, y, length, 1, kind, a, b, weighs);
+    v128.store64_lane(out, weighs ? settled(sum, <f32>step) : packed(f32x4.mul(sum, share)), 0);
   }
 }
 
 /**
- * n pixels from (x0, y) on, each the mean along its path: `scale` x haze pixels long, or, round and out from a centre, so
- * many times its distance from it. `short` has means over `step` pixels of the path: long paths are read there.
+ * Row y of a picture to means over `step` pixels of each path, an odd number; along the axis that a straight one goes
+ * along most. With `keeps` pixels weigh as much as the picture says, else all the same.
  */
-export function streakRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize): void {
+export function shortStreakRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, keeps: i32): void {
+  if (keeps) shortRow(image, row, width, height, y, step, kind, a, b, out, true);
+  else shortRow(image, row, width, height, y, step, kind, a, b, out, false);
+}
+
+// @ts-ignore: decorator
+@inline
+function longRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize, weighs: bool): void {
   for (let i = 0; i < n; i++, out += 4) {
     const x = x0 + i;
     const h = max(load<f32>(haze + (<usize>i << 2)), <f32>0);
@@ -232,14 +251,23 @@ export function streakRow(image: usize, short: usize, row: usize, width: i32, he
       const dy = <f32>y - b;
       length *= sqrt(dx * dx + dy * dy);
     }
-    let sum: v128;
-    if (length <= 1) sum = sampleAt(image + <usize>y * row + (<usize>x << 3));
-    else if (length < 4 * step) sum = along(image, row, width, height, x, y, length, 1, kind, a, b);
-    else sum = along(short, row, width, height, x, y, length, step, kind, a, b);
-    const weight = f32x4.splat(max(f32x4.extract_lane(sum, 3), <f32>1e-6));
-    const mean = f32x4.div(sum, weight);
+    if (length <= 1) continue;
+    const sum = length < 4 * step
+      ? along(image, row, width, height, x, y, length, 1, kind, a, b, weighs)
+      : along(short, row, width, height, x, y, length, step, kind, a, b, weighs);
+    const mean = f32x4.div(sum, f32x4.splat(max(f32x4.extract_lane(sum, 3), <f32>1e-6)));
     store<f32>(out, f32x4.extract_lane(mean, 0));
     store<f32>(out + plane, f32x4.extract_lane(mean, 1));
     store<f32>(out + 2 * plane, f32x4.extract_lane(mean, 2));
   }
+}
+
+/**
+ * n pixels from (x0, y) on, each the mean along its path: `scale` x haze pixels long, or, round and out from a centre, so
+ * many times its distance from it. `short` has means over `step` pixels of the path: long paths are read there. Where the
+ * path is no longer than a pixel, what is in `out` stays. `keeps` as in `shortStreakRow`.
+ */
+export function streakRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize, keeps: i32): void {
+  if (keeps) longRow(image, short, row, width, height, x0, y, n, haze, scale, step, kind, a, b, out, plane, true);
+  else longRow(image, short, row, width, height, x0, y, n, haze, scale, step, kind, a, b, out, plane, false);
 }

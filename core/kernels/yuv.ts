@@ -122,36 +122,40 @@ function anyClear(haze: usize): bool {
 /**
  * One row of chroma out of two rows of pixels, weighed 1 2 1 along and evenly across: n pixels from an even one on. `a`
  * and `b` are the chroma of their pixels. Where `hazeA` is not 0, a sample whose pixels are all without haze takes the
- * byte of `source`.
+ * byte of `source`. `before` is the sum of both rows' chroma at the pixel before the first; no number where there is none, or
+ * it is not known. Gives that of the last pixel.
  */
-export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32): void {
-  // Beyond the first pixel lies its like.
-  let before = f32x4.splat(load<f32>(a) + load<f32>(b));
+export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32): f32 {
+  // Beyond the edge lies the first pixel's like.
+  const first = isNaN<f32>(before) ? load<f32>(a) + load<f32>(b) : before;
+  let last = f32x4.splat(first);
   for (let x = 0; x < n; ) {
     const at = <usize>x << 2;
     if (n - x >= 8 && (hazeA == 0 || !(anyClear(hazeA + at) || anyClear(hazeB + at)))) {
-      const first = f32x4.add(v128.load(a + at), v128.load(b + at));
+      const front = f32x4.add(v128.load(a + at), v128.load(b + at));
       const second = f32x4.add(v128.load(a + at, 16), v128.load(b + at, 16));
-      const evens = i32x4.shuffle(first, second, 0, 2, 4, 6);
-      const odds = i32x4.shuffle(first, second, 1, 3, 5, 7);
-      const around = f32x4.add(i32x4.shuffle(before, odds, 3, 4, 5, 6), odds);
+      const evens = i32x4.shuffle(front, second, 0, 2, 4, 6);
+      const odds = i32x4.shuffle(front, second, 1, 3, 5, 7);
+      const around = f32x4.add(i32x4.shuffle(last, odds, 3, 4, 5, 6), odds);
       const level = rounded(f32x4.mul(f32x4.add(around, f32x4.add(evens, evens)), f32x4.splat(0.125)), 255);
       const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
       v128.store32_lane(out + <usize>(x >> 1), packed, 0);
-      before = odds;
+      last = odds;
       x += 8;
       continue;
     }
-    joinSample(a, b, hazeA, hazeB, source, out, n, x);
-    before = f32x4.splat(load<f32>(a + at, 4) + load<f32>(b + at, 4));
+    joinSample(a, b, hazeA, hazeB, source, out, n, x, first);
+    last = f32x4.splat(load<f32>(a + at, 4) + load<f32>(b + at, 4));
     x += 2;
   }
+  const end = <usize>(n - 1) << 2;
+  return load<f32>(a + end) + load<f32>(b + end);
 }
 
 /** One sample of chroma of those that are not joined eight pixels at a time, see `joinChroma`. */
 // @ts-ignore: decorator
 @inline
-function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32): void {
+function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32, first: f32): void {
   const at = <usize>x << 2;
   const k = <usize>(x >> 1);
   const next = x + 1 < n ? at + 4 : at;
@@ -159,7 +163,7 @@ function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usiz
     store<u8>(out + k, load<u8>(source + k));
     return;
   }
-  const last = x > 0 ? at - 4 : at;
-  const sum = load<f32>(a + last) + load<f32>(b + last) + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
+  const last = x > 0 ? load<f32>(a + at - 4) + load<f32>(b + at - 4) : first;
+  const sum = last + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
   store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
 }

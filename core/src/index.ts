@@ -87,6 +87,7 @@ export { isSrgbName, isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
+export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
 export { PART_FORMAT, type Parts, renderTransparent, splitTransparent } from './render/transparent';
 export {
   type Companions,

@@ -27,6 +27,7 @@ export interface Kernels {
   overlayRow(field: number, gain: number, lift: number, cover: number, n: number, mode: number): void;
   keepRow(field: number, keep: number, n: number): void;
   markNear(haze: number, distances: number, n: number): void;
+  clearMarks(haze: number, n: number): void;
   carryMarks(haze: number, base: number, n: number): void;
   nearRange(haze: number, n: number, range: number): void;
   keepHaze(haze: number, kept: number, n: number): number;
@@ -44,13 +45,13 @@ export interface Kernels {
   gainRow(row: number, plane: number, n: number, more: number, morePlane: number, moreWeight: number, weight: number): void;
   layOver(row: number, plane: number, n: number, weight: number, over: number, overPlane: number, overWeight: number, haze: number, touched: number): void;
   packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;
-  shortStreakRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number): void;
-  streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number): void;
+  shortStreakRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number, keeps: number): void;
+  streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number, keeps: number): void;
   grainRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, curve: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   vignetteRow(row: number, plane: number, n: number, x: number, step: number, y: number, from: number, rate: number, stops: number): void;
   matrixRow(row: number, plane: number, n: number, matrix: number): void;
-  clarityRow(row: number, plane: number, n: number, top: number, bottom: number, cellPlane: number, cells: number, down: number, x: number, step: number, amount: number): void;
+  clarityRow(row: number, plane: number, n: number, cells: number, cellRow: number, cellPlane: number, columns: number, rows: number, x: number, y: number, dx: number, dy: number, amount: number): void;
   gradeRow(row: number, plane: number, n: number, grade: number): void;
   latticeRow(row: number, plane: number, n: number, lattice: number, size: number, domain: number, share: number): void;
   curvesRow(row: number, plane: number, n: number, curves: number, size: number, domain: number, share: number): void;
@@ -58,7 +59,7 @@ export interface Kernels {
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;
   decodeYuvRow(luma: number, u: number, v: number, far: number, left: number, factors: number, out: number, plane: number, n: number): void;
   encodeLumaRow(row: number, plane: number, haze: number, source: number, factors: number, out: number, n: number, px: number, py: number): void;
-  joinChroma(a: number, b: number, hazeA: number, hazeB: number, source: number, out: number, n: number): void;
+  joinChroma(a: number, b: number, hazeA: number, hazeB: number, source: number, out: number, n: number, before: number): number;
   hazeMapRow(haze: number, n: number, ramp: number, out: number, channels: number, bytes: number): void;
   haze16Row(haze: number, n: number, out: number): void;
 }

@@ -2,7 +2,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  Arena,
   type FocusPictures,
   NO_PICTURES,
   type Recipe,
@@ -124,7 +123,7 @@ describe('another picture in the same memory', () => {
   it('lies anywhere below 4 GiB', async () => {
     const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.08 }, colour: { saturation: 0.3 } });
     const view = viewOf(picture, how);
-    const plan = planRender(view, 1, new Arena(2.625 * 2 ** 30));
+    const plan = planRender(view, 1, 2.625 * 2 ** 30);
     const memory = createMemory(plan.bytes);
     const worker = new RenderWorker();
     const far = new SharedRenderer({ module: kernelModule, runners: [worker.run.bind(worker)] });

@@ -16,6 +16,8 @@ export interface BlurFrame {
   stripRows: number;
   /** It is shown for a moment while a hand moves: quick matters more than exact. */
   isDraft: boolean;
+  /** Memory is short: what only makes it quicker has no room. */
+  isTight: boolean;
   /** A depth map is in force: what it calls near may lie over what is behind. */
   hasDepth: boolean;
   /** Pixels of the longest run. */

@@ -1,4 +1,5 @@
 import { type Region, type Size, diagonal } from '../focus/geometry';
+import { type Placement, WHOLE_PLACEMENT } from '../focus/raster';
 import { guidedLines } from '../matte/guided-filter';
 import type { Plane } from '../matte/plane';
 import { type FrameFormat, isYuv } from '../pixels/format';
@@ -8,62 +9,101 @@ import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../
 import { type Triple, times, toOklab } from './oklab';
 import { whiteMatrix } from './white';
 
-/** Cells along the diagonal of the picture in which its surroundings are measured, and how many of them count as around. */
+/** Cells along the diagonal of a source in which its surroundings are measured, and how many of them count as around. */
 const CELLS = 180;
 const RADIUS = 3;
+/** Cells of a row or column, and one for what is left over. */
+const MOST_CELLS = CELLS + 1;
 /** Variance of lightness below which a neighbourhood is texture; above it lies an edge, which must get no halo. */
 const FLAT = 0.003;
 /** Pixels of a cell that are looked at, each way. */
 const LOOKS = 3;
 
+/** Mean light of the parts of a source. */
+export interface Cells {
+  columns: number;
+  rows: number;
+  /** So many cells the source is wide and high: the last of a row or column is not filled. */
+  across: number;
+  down: number;
+  /** Linear red, green and blue of each cell, row by row. */
+  light: Float32Array;
+}
+
+/** Measures the light of a source in cells. @param bytes its pixels, without gaps. */
+export function measureCells(bytes: Uint8Array, format: FrameFormat, size: Size): Cells {
+  const light = lightOf(bytes, format, size);
+  const cell = Math.max(1, Math.ceil(diagonal(size) / CELLS));
+  const [columns, rows] = [Math.ceil(size.width / cell), Math.ceil(size.height / cell)];
+  const sums = new Float32Array(3 * columns * rows);
+  for (let i = 0; i < columns * rows; i++) {
+    const [x0, y0] = [(i % columns) * cell, Math.floor(i / columns) * cell];
+    for (let k = 0; k < LOOKS * LOOKS; k++) {
+      const x = Math.min(size.width - 1, x0 + Math.floor(((k % LOOKS) + 0.5) * (cell / LOOKS)));
+      const y = Math.min(size.height - 1, y0 + Math.floor((Math.floor(k / LOOKS) + 0.5) * (cell / LOOKS)));
+      const rgb = light(x, y);
+      for (let c = 0; c < 3; c++) sums[3 * i + c]! += rgb[c]! / (LOOKS * LOOKS);
+    }
+  }
+  return { columns, rows, across: size.width / cell, down: size.height / cell, light: sums };
+}
+
 /** What of a look the lightness before clarity rests on. */
 type Before = Pick<Recipe['colour'], 'exposure' | 'warmth' | 'tint' | 'contrast'>;
 
-/**
- * Where the surroundings' lightness lies in memory: for each cell a line, slope x lightness + offset. Rows of two planes.
- */
-export interface Surroundings {
-  rows: Rows;
-  /** Pixels of the region to a cell. */
-  cell: number;
+/** Room for how light the surroundings are: for each cell a line, slope x lightness + offset, in rows of two planes. */
+export function planSurroundings(arena: Arena): Rows {
+  return arena.rows(MOST_CELLS, MOST_CELLS, 2);
 }
 
-export function planSurroundings({ width, height, picture }: Region, arena: Arena): Surroundings {
-  const cell = Math.max(1, Math.ceil(diagonal(picture) / CELLS));
-  return { rows: arena.rows(Math.ceil(width / cell), Math.ceil(height / cell), 2), cell };
+/** The surroundings in memory, and how a picture's pixels lie on them: place (x, y) at `corner` + x `across` + y `down`, in cells. */
+export interface Surroundings {
+  columns: number;
+  rows: number;
+  corner: readonly [number, number];
+  across: readonly [number, number];
+  down: readonly [number, number];
+}
+
+/** How the pixels of a region lie on the cells of its source. @param at which part of the source lies under the picture. */
+export function placeSurroundings(
+  { columns, rows, across, down }: Cells,
+  { x, y, picture }: Region,
+  at: Placement = WHOLE_PLACEMENT,
+): Surroundings {
+  const inCells = ([fx, fy]: readonly [number, number]): [number, number] => [fx * across, fy * down];
+  const right = inCells(at.across).map((v) => v / picture.width) as [number, number];
+  const below = inCells(at.down).map((v) => v / picture.height) as [number, number];
+  const start = inCells(at.corner);
+  // From middle to middle: of the first pixel of the region, and of the first cell.
+  const corner = [0, 1].map((i) => start[i]! + (x + 0.5) * right[i]! + (y + 0.5) * below[i]! - 0.5);
+  return { columns, rows, corner: corner as [number, number], across: right, down: below };
 }
 
 /**
  * Measures how light the surroundings of each place are, by a guided filter of the picture with itself (He, Sun, Tang
  * 2013, enlarged as in "Fast guided filter", 2015): smooth over texture, and stepping where the picture does.
+ * @param light what all light is multiplied by before anything is measured.
  */
 export function fillSurroundings(
-  { rows, cell }: Surroundings,
+  room: Rows,
   heap: Heap,
-  bytes: Uint8Array,
-  format: FrameFormat,
-  size: Size,
+  { columns, rows, light: cells }: Cells,
+  light: number,
   before: Before,
 ): void {
-  const light = lightOf(bytes, format, size);
   const matrix = whiteMatrix(before);
-  const values = new Float32Array(rows.width * rows.count);
+  const values = new Float32Array(columns * rows);
   for (let i = 0; i < values.length; i++) {
-    const [x0, y0] = [(i % rows.width) * cell, Math.floor(i / rows.width) * cell];
-    let sum = 0;
-    for (let k = 0; k < LOOKS * LOOKS; k++) {
-      const x = Math.min(size.width - 1, x0 + Math.floor(((k % LOOKS) + 0.5) * (cell / LOOKS)));
-      const y = Math.min(size.height - 1, y0 + Math.floor((Math.floor(k / LOOKS) + 0.5) * (cell / LOOKS)));
-      sum += contrasted(toOklab(times(matrix, light(x, y)))[0], before.contrast);
-    }
-    values[i] = sum / (LOOKS * LOOKS);
+    const rgb: Triple = [cells[3 * i]! * light, cells[3 * i + 1]! * light, cells[3 * i + 2]! * light];
+    values[i] = contrasted(toOklab(times(matrix, rgb))[0], before.contrast);
   }
-  const guide: Plane = { width: rows.width, height: rows.count, values };
+  const guide: Plane = { width: columns, height: rows, values };
   const { slope, offset } = guidedLines(guide, guide, RADIUS, FLAT);
-  for (let y = 0; y < rows.count; y++) {
-    const part = (plane: Plane): Float32Array => plane.values.subarray(y * rows.width, (y + 1) * rows.width);
-    heap.setFloats(rowAt(rows, y), part(slope));
-    heap.setFloats(rowAt(rows, y) + rows.plane, part(offset));
+  for (let y = 0; y < rows; y++) {
+    const part = (plane: Plane): Float32Array => plane.values.subarray(y * columns, (y + 1) * columns);
+    heap.setFloats(rowAt(room, y), part(slope));
+    heap.setFloats(rowAt(room, y) + room.plane, part(offset));
   }
 }
 
@@ -98,23 +138,24 @@ function lightOf(bytes: Uint8Array, format: FrameFormat, { width }: Size): (x: n
 /** Contrast against the surroundings: lightness + amount x (lightness - the surroundings'). */
 export function applyClarity(
   { kernels }: Use,
-  { rows, cell }: Surroundings,
+  room: Rows,
+  { columns, rows, corner, across, down }: Surroundings,
   amount: number,
   { at, plane, n, x, y }: Run,
 ): void {
-  const down = Math.min(rows.count - 1, Math.max(0, (y + 0.5) / cell - 0.5));
-  const top = Math.floor(down);
   kernels.clarityRow(
     at,
     plane,
     n,
-    rowAt(rows, top),
-    rowAt(rows, Math.min(rows.count - 1, top + 1)),
-    rows.plane,
-    rows.width,
-    down - top,
-    (x + 0.5) / cell - 0.5,
-    1 / cell,
+    room.at,
+    room.row,
+    room.plane,
+    columns,
+    rows,
+    corner[0] + x * across[0] + y * down[0],
+    corner[1] + x * across[1] + y * down[1],
+    across[0],
+    across[1],
     amount,
   );
 }

@@ -203,7 +203,7 @@ export const grade: PointStep = {
         kernels.matrixRow(at, plane, n, floats);
       }
       tone(first);
-      if (clarity !== 0) applyClarity(use, surroundings, clarity, run);
+      if (clarity !== 0 && surroundings) applyClarity(use, surroundings.rows, surroundings.on, clarity, run);
       tone(last);
     }
   },

@@ -1,6 +1,6 @@
 import type { Surroundings } from './clarity';
 import type { Look } from '../render/look';
-import type { Run, Use } from '../render/arena';
+import type { Rows, Run, Use } from '../render/arena';
 
 /** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */
 export interface PointStep {
@@ -19,6 +19,6 @@ export interface PointRoom {
   floats: number;
   /** Where the look's table of colours lies, if it has one; see `fillTable`. */
   table: number;
-  /** How light the surroundings of each place are; filled only where the look's colours have clarity. */
-  surroundings: Surroundings;
+  /** Where it is written how light the surroundings are, and how the picture lies on that; null where the look's colours have no clarity. */
+  surroundings: { rows: Rows; on: Surroundings } | null;
 }

@@ -23,7 +23,7 @@ export interface FinishStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
   key(look: Look): string;
   /** It must know the source's own noise. */
-  wantsNoise(look: Look): boolean;
+  wantsNoise(look: Pick<Look, 'finish'>): boolean;
   /** Changes a run in place; called only where the key is not ''. */
   apply(use: Use, look: Look, run: Run, place: Place): void;
 }

@@ -151,7 +151,10 @@ export class FieldRows {
             distances,
           ),
         // Inside out the nearer is not the hazier: then nothing lies over anything.
-        (y) => depth.how.invert || kernels.markNear(this.row(y), at.distances, region.width),
+        (y) =>
+          depth.how.invert
+            ? kernels.clearMarks(this.row(y), region.width)
+            : kernels.markNear(this.row(y), at.distances, region.width),
       );
     }
     this.heap.copy(at.base.at, first, size);

@@ -28,7 +28,8 @@ export interface Placement {
   down: readonly [number, number];
 }
 
-const SPREAD: Placement = { corner: [0, 0], across: [1, 0], down: [0, 1] };
+/** All of a raster lies under the picture. */
+export const WHOLE_PLACEMENT: Placement = { corner: [0, 0], across: [1, 0], down: [0, 1] };
 
 const SMALLEST = 64;
 
@@ -57,21 +58,37 @@ export function rasterBytes({ levels }: Raster): number {
   return levels.reduce((sum, { samples }) => sum + samples.byteLength, 0);
 }
 
-/** Half the size each way; every sample is the mean of four. */
+/** Half the size each way, rounded up; every sample is the mean of what it covers of the samples before. */
 function halved({ width, height, samples }: RasterLevel): RasterLevel {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
   const out = sharedSamples(w * h);
+  const [across, down] = [covers(width, w), covers(height, h)];
   for (let y = 0; y < h; y++) {
-    const top = 2 * y * width;
-    const bottom = Math.min(2 * y + 1, height - 1) * width;
+    const rows = down(y);
     for (let x = 0; x < w; x++) {
-      const [left, right] = [2 * x, Math.min(2 * x + 1, width - 1)];
-      const sum =
-        samples[top + left]! + samples[top + right]! + samples[bottom + left]! + samples[bottom + right]!;
-      out[y * w + x] = (sum + 2) >> 2;
+      let sum = 0;
+      for (const [row, tall] of rows)
+        for (const [column, wide] of across(x)) sum += tall * wide * samples[row * width + column]!;
+      out[y * w + x] = Math.round(sum);
     }
   }
   return { width: w, height: h, samples: out };
+}
+
+/** Which of `from` samples each of `to` covers, and the share of each: of an odd number the outer ones in part. */
+function covers(
+  from: number,
+  to: number,
+): (i: number) => readonly (readonly [index: number, share: number])[] {
+  const step = from / to;
+  const list = Array.from({ length: to }, (_, i) => {
+    const [start, end] = [i * step, (i + 1) * step];
+    const parts: [number, number][] = [];
+    for (let k = Math.floor(start); k < Math.min(from, Math.ceil(end - 1e-9)); k++)
+      parts.push([k, (Math.min(k + 1, end) - Math.max(k, start)) / step]);
+    return parts;
+  });
+  return (i) => list[i]!;
 }
 
 /** A raster that lies under another picture: `placement` says where that picture lies on the one it lay under before. */
@@ -115,7 +132,7 @@ export function rasterBounds({
 }
 
 /** The smallest level that has a sample for each pixel of a picture it lies under; the full one where none has. */
-export function levelFor({ levels, at = SPREAD }: Raster, pictureWidth: number): RasterLevel {
+export function levelFor({ levels, at = WHOLE_PLACEMENT }: Raster, pictureWidth: number): RasterLevel {
   const [x, y] = at.across;
   const isEnough = ({ width, height }: RasterLevel): boolean =>
     Math.hypot(x * width, y * height) >= pictureWidth;
@@ -123,7 +140,11 @@ export function levelFor({ levels, at = SPREAD }: Raster, pictureWidth: number):
 }
 
 /** The place on a raster under a place of the picture, both as fractions. */
-function placed({ at: { corner, across, down } = SPREAD }: Raster, fx: number, fy: number): [number, number] {
+function placed(
+  { at: { corner, across, down } = WHOLE_PLACEMENT }: Raster,
+  fx: number,
+  fy: number,
+): [number, number] {
   return [corner[0] + fx * across[0] + fy * down[0], corner[1] + fx * across[1] + fy * down[1]];
 }
 
@@ -157,7 +178,7 @@ export function sampleRow(
   lift: number,
   out: Float32Array,
 ): void {
-  const { across } = raster.at ?? SPREAD;
+  const { across } = raster.at ?? WHOLE_PLACEMENT;
   const level = levelFor(raster, picture.width);
   const start = placed(raster, (x + 0.5) / picture.width, (y + 0.5) / picture.height);
   const step = [across[0] / picture.width, across[1] / picture.width] as const;

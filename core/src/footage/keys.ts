@@ -123,10 +123,16 @@ const tracksKnown = new WeakMap<readonly Key[], Track[]>();
 export function tracksOf(keys: readonly Key[]): Track[] {
   let tracks = tracksKnown.get(keys);
   if (!tracks) {
-    tracks = [...grouped(keys)].map(([of, list]) => ({ of, keys: [...list].sort((a, b) => a.at - b.at) }));
+    tracks = [...grouped(keys)].map(([of, list]) => ({ of, keys: inOrder(list) }));
     tracksKnown.set(keys, tracks);
   }
   return tracks;
+}
+
+/** Keys by their times; of several at one time the last counts. */
+function inOrder(keys: readonly Key[]): Key[] {
+  const sorted = [...keys].sort((a, b) => a.at - b.at);
+  return sorted.filter(({ at }, i) => i === sorted.length - 1 || !isSameTime(at, sorted[i + 1]!.at));
 }
 
 function grouped(keys: readonly Key[]): Map<string, Key[]> {

@@ -47,6 +47,8 @@ export function yuvFactors({ matrix, range }: YuvFormat): YuvFactors {
 /** A plane of luma and two of chroma, halved both ways (4:2:0), 8 bits each, one behind the other. */
 export class YuvPlanes implements Pixels {
   readonly rowsTogether = 2;
+  /** Where the last run ended, and the sums of its last pixel's chroma: what comes next goes on from there. */
+  private ended: { x: number; y: number; sums: number[] } | null = null;
 
   constructor(private readonly format: YuvFormat) {}
 
@@ -98,13 +100,18 @@ export class YuvPlanes implements Pixels {
     }
     const [first] = runs as [Run];
     const second = runs[1] ?? first;
+    const { ended } = this;
+    const goesOn = ended?.y === first.y && ended.x === first.x;
+    const sums: number[] = [];
     for (const [i, plane] of chroma.entries()) {
       const offset = (first.y >> 1) * plane.row + first.x / 2;
       const kept = keep ? keep.from[i + 1]!.at + offset : 0;
       const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.plane) as [number, number];
       const [hazeA, hazeB] = keep ? [keep.haze[0]!, keep.haze[1] ?? keep.haze[0]!] : [0, 0];
-      kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n);
+      const before = goesOn ? ended.sums[i]! : NaN;
+      sums.push(kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before));
     }
+    this.ended = { x: first.x + first.n, y: first.y, sums };
   }
 
   copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void {
@@ -118,5 +125,12 @@ export class YuvPlanes implements Pixels {
       for (let row = y; row < y + rows; row++)
         heap.copy(plane.at + row * plane.row + x, source.at + row * source.row + x, n);
     }
+    // Between two samples of chroma lies the last pixel, in both rows.
+    const k = (run.x + run.n) / 2 - 1;
+    const sums = from.slice(1).map(({ at, row }) => {
+      const start = at + (run.y >> 1) * row + Math.floor(k);
+      return heap.bytes[start]! + heap.bytes[start + (k + 1 < row ? 1 : 0)]!;
+    });
+    this.ended = { x: run.x + run.n, y: run.y, sums };
   }
 }

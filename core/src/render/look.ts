@@ -4,6 +4,7 @@ import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
 import type { Recipe } from '../recipe/schema';
+import type { Measured, SourceMeasures } from './measured';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
 export interface Look {
@@ -15,6 +16,8 @@ export interface Look {
   table: ColourTable | null;
   /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
   light: number;
+  /** What is known of the whole source; where it is null and a step wants it, the picture in hand is measured. */
+  measured: Measured | null;
 }
 
 /** What the files are that lie beside a recipe, decoded. */
@@ -26,16 +29,18 @@ export interface Companions extends FocusPictures {
 /** Of a recipe that names no files. */
 export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null };
 
-/** A recipe on a picture of a size. @param light see `Look`. */
+/** A recipe on a picture of a size. @param light see `Look`. @param measured of that picture. */
 export function recipeLook(
   recipe: Recipe,
   picture: Size,
   companions: Partial<Companions> = {},
   light = 1,
+  measured: SourceMeasures | null = null,
 ): Look {
   const { blur, colour, finish } = recipe;
   const { depth, keep, table } = { ...NO_COMPANIONS, ...companions };
-  return { field: fieldLook(recipe.focus, picture, { depth, keep }), blur, colour, finish, table, light };
+  const field = fieldLook(recipe.focus, picture, { depth, keep });
+  return { field, blur, colour, finish, table, light, measured: measured && { source: measured } };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */
@@ -71,4 +76,6 @@ export interface Job {
   content: Content;
   /** Number of the frame of footage: what is random differs from frame to frame. 0 where nothing is said. */
   frame?: number;
+  /** The source is blurred already: what the look's blur took of its noise is put back, and nothing is blurred. */
+  isBlurred?: boolean;
 }

@@ -1,6 +1,6 @@
 import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
-import { type Surroundings, planSurroundings } from '../colour/clarity';
+import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
 import { planTable } from '../colour/table';
 import { type FieldPlan, planField } from '../focus/field-rows';
@@ -44,8 +44,8 @@ export interface SlotPlan {
 export interface RenderPlan extends View {
   /** A word that counts the strips finished; whoever shares the memory may watch it. */
   finished: number;
-  /** How light the surroundings are, see `fillSurroundings`. */
-  surroundings: Surroundings;
+  /** Room for how light the surroundings are, see `fillSurroundings`. */
+  surroundings: Rows;
   /** Haze of the whole region, which all workers fill; it stays while the field stays. */
   haze: Rows;
   /** Where a look's table of colours lies, see `fillTable`. */
@@ -74,8 +74,19 @@ export interface WorkerPlan {
   room: number;
 }
 
-/** Lays out the memory for a view. Pure arithmetic; nothing is allocated. @param arena where the layout begins. */
-export function planRender(view: View, workers: number, arena = new Arena()): RenderPlan {
+/** A memory of WebAssembly has at most so many bytes. */
+export const MOST_BYTES = 2 ** 32;
+
+/**
+ * Lays out the memory for a view: where that is more than there can be, without what only makes it quicker. Pure
+ * arithmetic; nothing is allocated. @param from address of the first free byte. @param most bytes that there can be.
+ */
+export function planRender(view: View, workers: number, from?: number, most = MOST_BYTES): RenderPlan {
+  const roomy = layOut(view, workers, false, new Arena(from));
+  return roomy.bytes <= most ? roomy : layOut(view, workers, true, new Arena(from));
+}
+
+function layOut(view: View, workers: number, isTight: boolean, arena: Arena): RenderPlan {
   const { region } = view;
   // Rows of 4:2:0 go in pairs.
   const stripRows = view.stripRows + (view.stripRows % 2);
@@ -87,13 +98,14 @@ export function planRender(view: View, workers: number, arena = new Arena()): Re
     workers,
     stripRows,
     isDraft: view.isDraft,
+    isTight,
     hasDepth: view.hasDepth,
     runPixels: RUN,
     haze,
   };
   const rest = {
     finished: arena.take(4),
-    surroundings: planSurroundings(region, arena),
+    surroundings: planSurroundings(arena),
     table: planTable(arena),
     inTables: input.tables(arena),
     outTables: output.tables(arena),

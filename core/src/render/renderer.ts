@@ -1,8 +1,7 @@
 import { blurOf } from '../blur';
-import { fillSurroundings } from '../colour/clarity';
+import { fillSurroundings, placeSurroundings } from '../colour/clarity';
 import { fillTable } from '../colour/table';
-import { FINISH_STEPS } from '../finish';
-import { type Noise, measureNoise } from '../finish/grain/noise';
+import { noiseUnder } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
@@ -11,7 +10,8 @@ import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
 import { type Job, type Outline, hasDepth, passKeys } from './look';
-import { type RenderPlan, type View, planRender } from './plan';
+import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
+import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
 import type { RenderTask } from './worker';
 
 /** A thread that runs a RenderWorker: gives it one task and waits for its end. */
@@ -45,7 +45,6 @@ export interface Renderer {
 
 /** Memory is asked for with some to spare, so that the next view may fit. */
 const SPARE = 1.2;
-const MOST_BYTES = 2 ** 32;
 /** A pass of fewer rows is not worth sharing out. */
 const LEAST_SHARED = 64;
 
@@ -56,8 +55,10 @@ export class SharedRenderer implements Renderer {
   private readonly name = `render-${++count}`;
   private memory: WebAssembly.Memory | null = null;
   private plan: RenderPlan | null = null;
-  /** The source's noise, and which source that is. */
-  private noise: { of: string; noise: Noise } | null = null;
+  /** What was measured of the picture in hand, for who brings no measures of its source. */
+  private own: { of: string; source: SourceMeasures } | null = null;
+  /** Renders that were asked for take turns: two at once would read what the other one writes. */
+  private turn: Promise<unknown> = Promise.resolve();
   /** What the passes that are made were made of, and the haze. */
   private passed = '';
   private hazeOf = '';
@@ -66,12 +67,16 @@ export class SharedRenderer implements Renderer {
 
   constructor(private readonly threads: Threads) {}
 
-  async open(view: View): Promise<void> {
+  open(view: View): Promise<void> {
+    return this.inTurn(() => this.openNow(view));
+  }
+
+  private async openNow(view: View): Promise<void> {
     const plan = planRender(view, this.threads.runners.length);
     if (!this.memory || this.memory.buffer.byteLength < plan.bytes) {
       // The old memory goes first: both together may be more than there is.
       this.memory = null;
-      this.memory = createMemory(Math.max(plan.bytes, Math.min(MOST_BYTES, plan.bytes * SPARE)));
+      this.memory = memoryFor(plan.bytes);
     }
     await this.openAs(plan, this.memory);
   }
@@ -83,7 +88,7 @@ export class SharedRenderer implements Renderer {
     this.memory = memory;
     this.plan = plan;
     this.passed = this.hazeOf = this.surroundingsOf = this.tableOf = '';
-    this.noise = null;
+    this.own = null;
     const heap = new Heap(memory);
     pixelsOf(plan.input).fillTables(plan.inTables, heap);
     pixelsOf(plan.output).fillTables(plan.outTables, heap);
@@ -121,13 +126,17 @@ export class SharedRenderer implements Renderer {
     return { done, of: Math.ceil(region.height / stripRows) };
   }
 
-  async render(job: Job, options: RenderOptions = {}): Promise<Uint8Array> {
+  render(job: Job, options: RenderOptions = {}): Promise<Uint8Array> {
+    return this.inTurn(() => this.renderNow(job, options));
+  }
+
+  private async renderNow(job: Job, options: RenderOptions): Promise<Uint8Array> {
     const plan = this.opened;
     Atomics.store(new Int32Array(this.memory!.buffer, plan.finished, 1), 0, 0);
     if (job.content === 'picture') {
-      this.measureSurroundings(job);
+      this.putSurroundings(job);
       this.putTable(job);
-      await this.prepare(job, options.signal);
+      await this.prepareNow(job, options.signal);
     }
     await this.renderStrips(job, options);
     const bytes = this.output(job.slot);
@@ -135,11 +144,15 @@ export class SharedRenderer implements Renderer {
   }
 
   /** Makes what the blur needs before its strips, each pass shared out among the threads; `render` does it where it is missing. */
-  async prepare(job: Job, signal?: AbortSignal): Promise<void> {
+  prepare(job: Job, signal?: AbortSignal): Promise<void> {
+    return this.inTurn(() => this.prepareNow(job, signal));
+  }
+
+  private async prepareNow(job: Job, signal?: AbortSignal): Promise<void> {
     const plan = this.opened;
     const { slot, source, look } = job;
     const blur = blurOf({ kind: plan.blur });
-    const strength = blur.strength(look.blur, plan.region.picture);
+    const strength = job.isBlurred ? 0 : blur.strength(look.blur, plan.region.picture);
     const key = [slot, source, ...passKeys(blur, look, strength)].join(' ');
     if (key === this.passed || strength === 0) return;
     this.passed = '';
@@ -159,18 +172,48 @@ export class SharedRenderer implements Renderer {
 
   /** Tells all threads which picture comes next. */
   private async begin(job: Job): Promise<void> {
-    const { name: render } = this;
-    await Promise.all(this.threads.runners.map((run) => run({ kind: 'begin', render, job, noise: null })));
+    const task = this.beginning(job);
+    await Promise.all(this.threads.runners.map((run) => run(task)));
   }
 
-  /** How light the surroundings of each place are, where the colours have clarity. */
-  private measureSurroundings({ slot, source, look }: Job): void {
-    const { on, exposure, warmth, tint, contrast, clarity } = look.colour;
-    if (!on || clarity === 0) return;
-    const of = [slot, source, exposure, warmth, tint, contrast].join();
+  private beginning(job: Job): RenderTask {
+    const { name: render } = this;
+    // Measures are for this thread alone.
+    const look = { ...job.look, measured: null };
+    return { kind: 'begin', render, job: { ...job, look }, known: this.knownOf(job) };
+  }
+
+  /** What is known of a job's source. */
+  private measured({ slot, source, look }: Job): Measured {
+    if (look.measured) return look.measured;
+    const of = `${slot} ${source}`;
+    if (this.own?.of !== of) {
+      const { input, region } = this.opened;
+      this.own = { of, source: new SourceMeasures(of, this.input(slot), input, region) };
+    }
+    return { source: this.own.source };
+  }
+
+  private knownOf(job: Job): Known {
+    const { look, content } = job;
+    if (content !== 'picture') return { noise: null, surroundings: null };
+    const { region } = this.opened;
+    const noise = wantsNoise(look) ? noiseUnder(this.measured(job).source.noise, look.light) : null;
+    if (!wantsSurroundings(look)) return { noise, surroundings: null };
+    const { source, at } = this.measured(job);
+    return { noise, surroundings: placeSurroundings(source.cells, region, at) };
+  }
+
+  /** Writes how light the surroundings of each place are, where the colours have clarity. */
+  private putSurroundings(job: Job): void {
+    const { look } = job;
+    if (!wantsSurroundings(look)) return;
+    const { source } = this.measured(job);
+    const { exposure, warmth, tint, contrast } = look.colour;
+    const of = [source.id, look.light, exposure, warmth, tint, contrast].join();
     if (of === this.surroundingsOf) return;
-    const { surroundings, input, region } = this.opened;
-    fillSurroundings(surroundings, new Heap(this.memory!), this.input(slot), input, region, look.colour);
+    const { surroundings } = this.opened;
+    fillSurroundings(surroundings, new Heap(this.memory!), source.cells, look.light, look.colour);
     this.surroundingsOf = of;
   }
 
@@ -179,17 +222,6 @@ export class SharedRenderer implements Renderer {
     if (!table || table.id === this.tableOf) return;
     fillTable(this.opened.table, new Heap(this.memory!), table);
     this.tableOf = table.id;
-  }
-
-  /** The noise of a job's source, where a step wants to know it. */
-  private noiseFor({ slot, source, look, content }: Job): Noise | null {
-    if (content !== 'picture' || !FINISH_STEPS.some((step) => step.wantsNoise(look))) return null;
-    const of = `${slot} ${source}`;
-    if (this.noise?.of !== of) {
-      const { input, region } = this.opened;
-      this.noise = { of, noise: measureNoise(this.input(slot), input, region) };
-    }
-    return this.noise.noise;
   }
 
   /** Makes the haze of the whole region, unless it is there. */
@@ -217,16 +249,14 @@ export class SharedRenderer implements Renderer {
     task: (from: number, to: number) => RenderTask,
     { signal, onProgress }: RenderOptions,
   ): Promise<void> {
-    const { name: render } = this;
     const { region, stripRows } = this.opened;
     const { height } = region;
-    const noise = this.noiseFor(job);
     let next = 0;
     let finished = 0;
     await Promise.all(
       this.threads.runners.map(async (run) => {
         // Tasks are carried out in order: there is no need to wait for this one.
-        let last = run({ kind: 'begin', render, job, noise });
+        let last = run(this.beginning(job));
         while (next < height) {
           signal?.throwIfAborted();
           const from = next;
@@ -241,10 +271,27 @@ export class SharedRenderer implements Renderer {
     );
   }
 
-  async close(): Promise<void> {
+  close(): Promise<void> {
     const { name: render } = this;
-    this.memory = this.plan = null;
-    await Promise.all(this.threads.runners.map((run) => run({ kind: 'close', render })));
+    return this.inTurn(async () => {
+      this.memory = this.plan = null;
+      await Promise.all(this.threads.runners.map((run) => run({ kind: 'close', render })));
+    });
+  }
+
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const done = this.turn.then(work);
+    this.turn = done.catch(() => undefined);
+    return done;
+  }
+}
+
+/** Memory for so many bytes, with some to spare where there is so much. @throws RangeError where there is not enough. */
+function memoryFor(bytes: number): WebAssembly.Memory {
+  try {
+    return createMemory(Math.max(bytes, Math.min(MOST_BYTES, bytes * SPARE)));
+  } catch {
+    return createMemory(bytes);
   }
 }
 

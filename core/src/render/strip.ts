@@ -2,13 +2,14 @@ import { blurOf } from '../blur';
 import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { FINISH_STEPS } from '../finish';
-import { NOISE_BINS, type Noise } from '../finish/grain/noise';
+import { NOISE_BINS } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
 import { type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
 import { type Job, passKeys } from './look';
+import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
 
 /**
@@ -26,7 +27,7 @@ export class StripRenderer {
   private readonly output: Pixels;
   /** Pixels may be copied as they are. */
   private readonly copies: boolean;
-  private noise: Noise | null = null;
+  private known: Known = { noise: null, surroundings: null };
   private from = -1;
   private to = -1;
   private shown = { field: '', rest: '' };
@@ -48,9 +49,9 @@ export class StripRenderer {
     this.copies = sameFormat(plan.input, plan.output);
   }
 
-  /** Hears how noisy the source of the next job is, where a step wants to know. */
-  hear(noise: Noise | null): void {
-    this.noise = noise;
+  /** Hears what is known of the source of the next job, as far as its look wants that. */
+  hear(known: Known): void {
+    this.known = known;
   }
 
   /** Makes the haze of rows from..to. */
@@ -70,8 +71,8 @@ export class StripRenderer {
     this.use.heap.countUp(this.plan.finished);
   }
 
-  private wish({ look: { blur, field } }: Job): BlurWish {
-    const strength = this.kind.strength(blur, this.plan.region.picture);
+  private wish({ look: { blur, field }, isBlurred }: Job): BlurWish {
+    const strength = isBlurred ? 0 : this.kind.strength(blur, this.plan.region.picture);
     return { look: blur, strength, keeps: keepsClear(field) };
   }
 
@@ -93,13 +94,14 @@ export class StripRenderer {
     const made = [job.source, ...passKeys(this.kind, look, strength)].join();
     const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
     const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
-    if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.noise ?? []));
+    if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.known.noise ?? []));
+    if (this.known.surroundings) ends.push(JSON.stringify(this.known.surroundings));
     const rest = [job.slot, made, job.content, ...ends].join();
     if (shown.field === field && shown.rest === rest) return;
     const isFresh = shown.rest !== rest;
     // Until all is done the output is of neither.
     shown.rest = '';
-    this.setCurve(look.finish.grain.match);
+    this.setCurve(look.finish.grain);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job.slot), made, from, to);
@@ -138,6 +140,8 @@ export class StripRenderer {
     const state = states.reduce((a, b) => a | b);
     if (!isFresh && (state & HAZE_CHANGED) === 0) return;
     const { source, output } = plan.places[slot]!;
+    const on = this.known.surroundings;
+    const surroundings = on && { rows: plan.surroundings, on };
     const keeps = this.copies && steps.length === 0 && finish.length === 0;
     const isBlurred = runs.map(
       (run, i) => blurs && ((states[i]! & HAZE_THERE) !== 0 || this.blur.covers?.(run) === true),
@@ -148,7 +152,7 @@ export class StripRenderer {
       if (isBlurred[i]) haze[i] = this.blur.fill(run, haze[i]!);
       else this.input.decode(use.kernels, plan.inTables, source, run);
       for (const step of steps)
-        step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings: plan.surroundings });
+        step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings });
       const place = {
         haze: haze[i]!,
         px: region.x + run.x,
@@ -166,9 +170,11 @@ export class StripRenderer {
   }
 
   /** The source's noise, as strong as it is to be put back; the last value twice, for reading between them. */
-  private setCurve(match: number): void {
-    const noise = this.noise ?? [];
-    const curve = Array.from({ length: NOISE_BINS + 1 }, (_, i) => match * (noise[i] ?? noise.at(-1) ?? 0));
+  private setCurve({ match, size }: Job['look']['finish']['grain']): void {
+    const noise = this.known.noise ?? [];
+    // Where the picture in hand is smaller than the source, its noise has averaged out by as much.
+    const share = match * Math.min(1, size * this.plan.scale);
+    const curve = Array.from({ length: NOISE_BINS + 1 }, (_, i) => share * (noise[i] ?? noise.at(-1) ?? 0));
     this.use.heap.setFloats(this.own.curve, curve);
   }
 

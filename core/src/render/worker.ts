@@ -3,7 +3,7 @@ import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
-import type { Noise } from '../finish/grain/noise';
+import type { Known } from './measured';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
 import { StripRenderer } from './strip';
@@ -19,7 +19,7 @@ export type RenderTask =
       worker: number;
     }
   | { kind: 'close'; render: string }
-  | { kind: 'begin'; render: string; job: Job; noise: Noise | null }
+  | { kind: 'begin'; render: string; job: Job; known: Known }
   | { kind: 'haze'; render: string; from: number; to: number }
   | { kind: 'pass'; render: string; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
@@ -51,7 +51,7 @@ export class RenderWorker {
         return;
       case 'begin':
         this.of(task.render).job = task.job;
-        return this.of(task.render).strips.hear(task.noise);
+        return this.of(task.render).strips.hear(task.known);
       case 'haze': {
         const { strips, job } = this.begun(task.render);
         return strips.fillHaze(job, task.from, task.to);

@@ -1,6 +1,7 @@
 import type { Size } from '../focus/geometry';
 import type { Recipe } from '../recipe/schema';
 import { type Companions, type Look, recipeLook } from '../render/look';
+import type { SourceMeasures } from '../render/measured';
 import { type Sheet, cropSheet, wholeSheet } from './crop';
 import { sheetLook } from './sheet-look';
 
@@ -15,6 +16,7 @@ export function tidiedLook(
   picture: Size,
   companions: Partial<Companions> = {},
   light = 1,
+  measured: SourceMeasures | null = null,
 ): Look {
-  return sheetLook(recipeLook(recipe, picture, companions, light), sheetOf(recipe, picture));
+  return sheetLook(recipeLook(recipe, picture, companions, light, measured), sheetOf(recipe, picture));
 }

@@ -46,7 +46,12 @@ function measuresOf(sheet: Sheet): Measures {
 export function sheetLook(look: Look, sheet: Sheet): Look {
   if (isWhole(sheet)) return look;
   const measures = measuresOf(sheet);
-  return { ...look, field: sheetField(look.field, measures), blur: sheetBlur(look.blur, measures) };
+  return {
+    ...look,
+    field: sheetField(look.field, measures),
+    blur: sheetBlur(look.blur, measures),
+    measured: look.measured && { ...look.measured, at: measures.placement },
+  };
 }
 
 /** The same for a field alone. */

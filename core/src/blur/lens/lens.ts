@@ -2,7 +2,7 @@ import { type Size, diagonal } from '../../focus/geometry';
 import { type Arena, type Heap, MARGIN, type Rows } from '../../render/arena';
 import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
-import { FRINGE } from './aperture';
+import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';
 import { TILE } from './tiles';
 import { LensWorker } from './worker';
@@ -71,7 +71,8 @@ function plan(frame: BlurFrame, arena: Arena): LensPlan {
   // Radii are computed in single precision: a hair of room.
   while (levelTop(count, isDraft) < most * 1.001) count++;
   const step = 2 ** count;
-  const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE)) + 2 * step;
+  // As far beyond the right and the lower edge as the farthest corner of a squeezed aperture reaches.
+  const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE) * FARTHEST_OUTLINE) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
   const layers = Array.from({ length: hasDepth ? 2 : 1 }, () =>
     Array.from({ length: count }, (_, i) =>

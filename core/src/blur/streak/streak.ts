@@ -15,8 +15,8 @@ export interface Path {
 export interface StreakPlan {
   height: number;
   image: Picture16;
-  /** Of means over `step` pixels of each path. */
-  short: Picture16;
+  /** Of means over `step` pixels of each path; null where every path is read pixel by pixel. */
+  short: Picture16 | null;
   step: number;
   /** A row of linear light for each worker. */
   rows: Rows[];
@@ -27,13 +27,16 @@ export interface Picture16 {
   row: number;
 }
 
+/** Longer than any path. */
+const NEVER = 1e6;
+
 /** Pixels of a path that are averaged beforehand, an odd number: then a path takes about as many samples of each kind. */
 const stepOf = (longest: number): number =>
   Math.min(49, Math.max(3, 2 * Math.round(Math.sqrt(longest / 4) / 2) + 1));
 
 /** @param longest pixels of the longest path in a region, of a strength. */
 function plan(
-  { region, most, workers }: BlurFrame,
+  { region, most, workers, isTight }: BlurFrame,
   arena: Arena,
   longest: (most: number, region: Region) => number,
 ): StreakPlan {
@@ -44,8 +47,8 @@ function plan(
   return {
     height,
     image: picture(),
-    short: picture(),
-    step: stepOf(longest(most, region)),
+    short: isTight ? null : picture(),
+    step: isTight ? NEVER : stepOf(longest(most, region)),
     rows: Array.from({ length: workers }, () => arena.rows(width, 1, 3)),
   };
 }
@@ -74,7 +77,7 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     stripRows: 32,
     plan: (frame, arena) => plan(frame, arena, longest),
     fillTables: () => undefined,
-    passes: ({ height }) => [height, height],
+    passes: ({ height, short }) => (short ? [height, height] : [height]),
     worker: (use, own, frame, i) => new StreakWorker(use, own, frame, i, path),
   };
 }

@@ -10,6 +10,8 @@ import { type Path, type StreakPlan, pixel16 } from './streak';
 export class StreakWorker implements BlurWorker {
   private path: Path = { kind: 0, a: 1, b: 0 };
   private strength = 0;
+  private keeps = 0;
+  private source: Source | null = null;
 
   constructor(
     private readonly use: Use,
@@ -26,8 +28,9 @@ export class StreakWorker implements BlurWorker {
     for (let y = from; y < to; y++) {
       if (i === 0) this.pack(source, y, wish.keeps);
       else {
-        const out = pixel16(short, 0, y);
-        this.use.kernels.shortStreakRow(image.at, image.row, width, height, y, step, kind, a, b, out);
+        const out = pixel16(short!, 0, y);
+        const keeps = wish.keeps ? 1 : 0;
+        this.use.kernels.shortStreakRow(image.at, image.row, width, height, y, step, kind, a, b, out, keeps);
       }
     }
   }
@@ -41,18 +44,21 @@ export class StreakWorker implements BlurWorker {
     use.kernels.packStreakRow(rows.at, rows.plane, run.n, haze, keeps ? 1 : 0, pixel16(plan.image, 0, y));
   }
 
-  begin({ look, strength }: BlurWish): void {
+  begin({ look, strength, keeps }: BlurWish, source: Source): void {
     this.path = this.pathOf(look, this.frame.region);
-    this.strength = strength;
+    [this.strength, this.keeps, this.source] = [strength, keeps ? 1 : 0, source];
   }
 
   fill(run: Run, haze: number): number {
     const { image, short, step } = this.plan;
     const { width, height } = this.frame.region;
     const { kind, a, b } = this.path;
+    // What is clear stays as it came, to the last bit.
+    const { pixels, tables, planes } = this.source!;
+    pixels.decode(this.use.kernels, tables, planes, run);
     this.use.kernels.streakRow(
       image.at,
-      short.at,
+      short?.at ?? image.at,
       image.row,
       width,
       height,
@@ -67,6 +73,7 @@ export class StreakWorker implements BlurWorker {
       b,
       run.at,
       run.plane,
+      this.keeps,
     );
     return haze;
   }

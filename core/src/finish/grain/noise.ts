@@ -1,5 +1,6 @@
 import type { Size } from '../../focus/geometry';
 import { type FrameFormat, isYuv } from '../../pixels/format';
+import { fromLinear, toLinear } from '../../pixels/transfer';
 
 /** Deviation of a picture's noise in coded values (1 is white), for 16 brightnesses from black to white. */
 export type Noise = readonly number[];
@@ -36,6 +37,28 @@ export function measureNoise(bytes: Uint8Array, format: FrameFormat, { width, he
   }
   const bins = found.map((sizes) => (sizes.length < LEAST_BLOCKS ? null : median(sizes) / MEDIAN_OF_NORMAL));
   return smoothed(filledUp(bins));
+}
+
+/**
+ * The noise of a source all of whose light is multiplied: what was as bright as a coded value is as bright as another one,
+ * and its noise is steeper or flatter by the curve between both.
+ */
+export function noiseUnder(noise: Noise, light: number): Noise {
+  if (light === 1) return noise;
+  const step = 1 / (4 * NOISE_BINS);
+  const came = (coded: number): number => fromLinear(toLinear(Math.max(0, coded)) / light);
+  return noise.map((_, i) => {
+    const coded = (i + 0.5) / NOISE_BINS;
+    const slope = (2 * step) / Math.max(1e-6, came(coded + step) - came(coded - step));
+    return noiseAt(noise, came(coded)) * slope;
+  });
+}
+
+/** The noise of a coded value, between the middles of the brightnesses. */
+function noiseAt(noise: Noise, coded: number): number {
+  const place = Math.min(NOISE_BINS - 1, Math.max(0, coded * NOISE_BINS - 0.5));
+  const i = Math.min(NOISE_BINS - 2, Math.floor(place));
+  return noise[i]! + (place - i) * (noise[i + 1]! - noise[i]!);
 }
 
 function median(values: number[]): number {

@@ -1,0 +1,62 @@
+import { type Cells, type Surroundings, measureCells } from '../colour/clarity';
+import { FINISH_STEPS } from '../finish';
+import { type Noise, measureNoise } from '../finish/grain/noise';
+import type { Size } from '../focus/geometry';
+import type { Placement } from '../focus/raster';
+import type { FrameFormat } from '../pixels/format';
+import type { Look } from './look';
+
+/**
+ * What steps measure on a source: on all of it at its own size, once, so that a view at any zoom, an export and the command
+ * line work with the same numbers. Each is measured when it is first asked for.
+ */
+export class SourceMeasures {
+  private knownNoise: Noise | null = null;
+  private knownCells: Cells | null = null;
+
+  /** @param id the same for the same pixels. @param bytes the source's pixels, which nobody changes any more. */
+  constructor(
+    readonly id: string,
+    private readonly bytes: Uint8Array,
+    private readonly format: FrameFormat,
+    private readonly size: Size,
+  ) {}
+
+  /** How noisy it is, by brightness. */
+  get noise(): Noise {
+    this.knownNoise ??= measureNoise(this.bytes, this.format, this.size);
+    return this.knownNoise;
+  }
+
+  /** How light it is from place to place. */
+  get cells(): Cells {
+    this.knownCells ??= measureCells(this.bytes, this.format, this.size);
+    return this.knownCells;
+  }
+}
+
+/** Measures of a source, and which part of it lies under the picture in hand: all of it where nothing is said. */
+export interface Measured {
+  source: SourceMeasures;
+  at?: Placement;
+}
+
+/** True where a step of a look wants to know something of the source. */
+export function wantsMeasures(look: Pick<Look, 'colour' | 'finish'>): boolean {
+  return wantsSurroundings(look) || wantsNoise(look);
+}
+
+export function wantsSurroundings({ colour }: Pick<Look, 'colour'>): boolean {
+  return colour.on && colour.clarity !== 0;
+}
+
+export function wantsNoise(look: Pick<Look, 'finish'>): boolean {
+  return FINISH_STEPS.some((step) => step.wantsNoise(look));
+}
+
+/** What the threads are told of a source: only what the look in hand wants. */
+export interface Known {
+  /** Under the look's light. */
+  noise: Noise | null;
+  surroundings: Surroundings | null;
+}
