@@ -82,7 +82,22 @@ export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
-export { insertExif, jpegSegments, normaliseExif, orientationIn, readExif, tagSrgb } from './media/exif';
+export {
+  type Metadata,
+  NO_METADATA,
+  insertMetadata,
+  insertPngChunk,
+  jpegSegments,
+  readExif,
+  readMetadata,
+  tagSrgb,
+} from './media/containers';
+export { type MetadataChoice, exifTexts, orientationIn } from './media/exif';
+export { exportedMetadata } from './media/metadata';
+export { distinctNames } from './media/names';
+export { shrunk } from './pixels/shrunk';
+export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from './recipe/parts';
+export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from './media/kinds';
 export { isSrgbName, isSrgbProfile, profileName } from './media/profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';

@@ -1,7 +1,15 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { NO_COMPANIONS, type Recipe, cubeGrid, cubeText, parseRecipe, sampleRaster } from '@hazy-lens/core';
+import {
+  NO_COMPANIONS,
+  NO_METADATA,
+  type Recipe,
+  cubeGrid,
+  cubeText,
+  parseRecipe,
+  sampleRaster,
+} from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadCompanions } from '../src/render/companions';
@@ -15,7 +23,7 @@ const picture: Decoded = {
   data: Buffer.from(
     Uint8Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % width < 30 ? 40 : 210)),
   ),
-  exif: null,
+  metadata: NO_METADATA,
   parts: null,
 };
 const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { decodePicture } from '../../server/src/render/picture';
 import { decodeFile } from '../src/app/engine/codecs/decode';
-import { kindOf } from '../src/app/engine/codecs/kinds';
+import { kindOf } from '@hazy-lens/core';
 import type { DecodedPicture, EncodeOptions } from '../src/app/engine/codecs/messages';
 import { encodeByVips } from '../src/app/engine/codecs/vips';
 import { nodeLibraries } from './node-libraries';

@@ -28,9 +28,11 @@ const wish = (fileName: string): ExportWish => ({
   bits: 8,
   width: 10,
   height: 10,
+  metadata: 'without-place',
 });
-const input = (ready = Promise.resolve({ exif: null } as unknown as ExportInput)): Held<ExportInput> =>
-  held(ready, () => void letGo++);
+const input = (
+  ready = Promise.resolve({ metadata: { exif: null, xmp: null } } as unknown as ExportInput),
+): Held<ExportInput> => held(ready, () => void letGo++);
 let letGo = 0;
 
 /** An exporter whose files are done when they are told to be. */

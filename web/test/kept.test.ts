@@ -99,8 +99,21 @@ describe('a batch', () => {
   beforeEach(() => {
     batch = new Batch();
   });
-  const wish = { type: 'image/png', quality: 1, longEdge: null, pattern: '{name}' };
-  const stored: StoredBatch = { id: 'batch', name: 'noon', recipe: neutralRecipe(), wish, isRunning: true };
+  const stored: StoredBatch = {
+    id: 'batch',
+    name: 'noon',
+    recipeId: null,
+    recipe: neutralRecipe(),
+    wish: {
+      type: 'image/png',
+      quality: 1,
+      longEdge: null,
+      pattern: '{name}',
+      metadata: 'without-place',
+      parts: ['colour'],
+    },
+    isRunning: true,
+  };
   const files = (...names: string[]): File[] => names.map((name) => new File(['x'], name));
 
   it('keeps its pictures in the order in which they came, across what is taken out', async () => {

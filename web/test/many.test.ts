@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { NO_COMPANIONS, neutralRecipe } from '@hazy-lens/core';
+import { LOOK_PARTS, NO_COMPANIONS, type Recipe, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../src/app/engine/load';
 import { Exporter } from '../src/app/engine/export';
@@ -7,9 +7,9 @@ import { Mends } from '../src/app/engine/mends';
 import { RecipeCompanions } from '../src/app/engine/recipe-companions';
 import { Exports } from '../src/app/jobs/exports';
 import { Many } from '../src/app/jobs/many';
-import { Batch } from '../src/app/storage/batch';
+import { Batch, type BatchWish } from '../src/app/storage/batch';
 import { Database } from '../src/app/storage/database';
-import { openOne, services } from './services';
+import { FakeLocks, openOne, services } from './services';
 
 vi.mock('../src/app/engine/load', () => ({ MediaLoader: class {} }));
 vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
@@ -29,8 +29,11 @@ describe('many pictures', () => {
   /** Files that were decoded, and those that were rendered with their contrast. */
   let decoded: string[];
   let rendered: string[];
+  /** Turns of the crops that they were rendered with. */
+  let turns: number[];
   /** Files whose memory was given away. */
   let given: string[];
+  let locks: FakeLocks;
   /** Held back until it is let go. */
   let gate: Promise<void>;
   /** Files of this kind cannot be read. */
@@ -39,8 +42,10 @@ describe('many pictures', () => {
   beforeEach(async () => {
     const database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    [decoded, rendered, given, gate, broken] = [[], [], [], Promise.resolve(), true];
+    [decoded, rendered, turns, given, gate, broken] = [[], [], [], [], Promise.resolve(), true];
     vi.stubGlobal('addEventListener', () => undefined);
+    locks = new FakeLocks();
+    vi.stubGlobal('navigator', { locks });
     const loader = {
       load: async (_: Blob, name: string) => {
         decoded.push(name);
@@ -57,7 +62,7 @@ describe('many pictures', () => {
     };
     const exporter = {
       export: async (
-        source: { picture: { name: string }; recipe: { colour: { contrast: number } } },
+        source: { picture: { name: string }; recipe: Recipe },
         options: { type: string; width: number; height: number },
         _: unknown,
         signal: AbortSignal,
@@ -65,6 +70,7 @@ describe('many pictures', () => {
         await gate;
         signal.throwIfAborted();
         rendered.push(`${source.picture.name} ${source.recipe.colour.contrast} ${options.width}`);
+        turns.push(source.recipe.tidy.crop.turn);
         return new Blob([`made of ${source.picture.name}`], { type: options.type });
       },
     };
@@ -81,8 +87,16 @@ describe('many pictures', () => {
   });
 
   const begin = async (...names: string[]): Promise<void> => {
-    const wish = { type: 'image/png', quality: 1, longEdge: null as number | null, pattern: '{name}' };
-    await batch.put({ id: 'batch', name: 'noon', recipe: neutralRecipe(), wish, isRunning: false });
+    const wish: BatchWish = {
+      type: 'image/png',
+      quality: 1,
+      longEdge: null,
+      pattern: '{name}',
+      metadata: 'without-place',
+      parts: [...LOOK_PARTS],
+    };
+    const recipe = neutralRecipe();
+    await batch.put({ id: 'batch', name: 'noon', recipeId: null, recipe, wish, isRunning: false });
     await batch.add(names.map((name) => new File(['x'], name)));
   };
   const states = async (): Promise<string[]> => (await batch.pictures()).map(({ state }) => state);
@@ -212,5 +226,35 @@ describe('many pictures', () => {
     await batch.add([new File(['x'], 'late.png')]);
     await many.showAll(signal);
     expect((await small()).at(-1)).toBe('small 0.5');
+  });
+
+  it('get the look of a recipe alone, and its crop only where that is asked for', async () => {
+    await begin('a.png');
+    const recipe = neutralRecipe();
+    recipe.tidy.crop.turn = 3;
+    recipe.colour.contrast = 0.5;
+    await batch.change({ recipe });
+    await many.render();
+    const { wish } = (await batch.get())!;
+    await batch.change({ wish: { ...wish, parts: [...LOOK_PARTS, 'tidy'] } });
+    await many.render();
+    expect(rendered.map((one) => one.split(' ')[1])).toEqual(['0.5', '0.5']);
+    expect(turns).toEqual([0, 3]);
+  });
+
+  it('are rendered by one window at a time; another goes on where that one is closed', async () => {
+    await begin('a.png', 'b.png');
+    const close = locks.holdElsewhere('hazy-lens-batch');
+    await expect(many.render()).rejects.toThrow('another window is rendering them');
+    await batch.change({ isRunning: true });
+    const resumed = many.resume();
+    await Promise.resolve();
+    expect(rendered).toEqual([]);
+    await batch.changePicture(0, { state: 'done' });
+    close();
+    await resumed;
+    expect(await states()).toEqual(['done', 'done']);
+    expect(rendered).toContain('b.png 0 40');
+    expect((await batch.get())!.isRunning).toBe(false);
   });
 });

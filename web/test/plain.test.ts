@@ -2,7 +2,7 @@ import { sizeProblem } from '@hazy-lens/core';
 import sharp from 'sharp';
 import { describe, expect, it, vi } from 'vitest';
 import { decodeFile } from '../src/app/engine/codecs/decode';
-import { kindOf } from '../src/app/engine/codecs/kinds';
+import { kindOf } from '@hazy-lens/core';
 import type { DecodedPicture } from '../src/app/engine/codecs/messages';
 import { plainPicture } from '../src/app/engine/codecs/plain';
 import { nodeLibraries } from './node-libraries';

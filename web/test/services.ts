@@ -117,3 +117,45 @@ export function fakeStorage(): Storage {
     removeItem: (key) => void items.delete(key),
   };
 }
+
+/** The browser's locks, of this window and of others. */
+export class FakeLocks {
+  private readonly queues = new Map<string, Promise<unknown>>();
+  private readonly heldNames = new Set<string>();
+
+  query = async () => ({ held: [...this.heldNames].map((name) => ({ name })) });
+
+  request = async (
+    name: string,
+    ...more: [LockOptions, (lock: object | null) => unknown] | [(lock: object | null) => unknown]
+  ): Promise<unknown> => {
+    const work = more.at(-1) as (lock: object | null) => unknown;
+    const { ifAvailable = false } = more.length === 2 ? (more[0] as LockOptions) : {};
+    if (this.heldNames.has(name) && ifAvailable) return work(null);
+    const before = this.queues.get(name) ?? Promise.resolve();
+    const done = before
+      .catch(() => undefined)
+      .then(async () => {
+        this.heldNames.add(name);
+        try {
+          return await work({ name });
+        } finally {
+          this.heldNames.delete(name);
+        }
+      });
+    if (ifAvailable) this.heldNames.add(name);
+    this.queues.set(
+      name,
+      done.catch(() => undefined),
+    );
+    return done;
+  };
+
+  /** Another window has a lock until what this gives is called. */
+  holdElsewhere(name: string): () => void {
+    let close = (): void => undefined;
+    this.heldNames.add(name);
+    void this.request(name, () => new Promise<void>((resolve) => (close = resolve)));
+    return () => queueMicrotask(() => close());
+  }
+}

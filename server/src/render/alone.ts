@@ -6,13 +6,14 @@ export type Rendered = Omit<Decoded, 'parts'>;
 
 /**
  * Renders a picture for a file of a name: transparent places are kept where that kind of file has them.
- * @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
+ * @param scale pixels of it for one of the full-size picture. @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
  */
 export async function renderAlone(
   picture: Decoded,
   look: Look,
   threads: Threads,
   fileName: string,
+  scale: number,
   use: (rendered: Rendered) => Promise<void>,
 ): Promise<void> {
   const { parts, format } = picture;
@@ -20,12 +21,12 @@ export async function renderAlone(
     const { bytes } = format;
     const fill = (part: keyof typeof parts, target: Uint8Array): void =>
       target.set(new Uint8Array(parts[part].buffer));
-    const rgba = await renderTransparent(threads, picture, look, { bytes }, fill);
+    const rgba = await renderTransparent(threads, picture, look, { bytes, scale }, fill);
     return use({ ...picture, data: Buffer.from(rgba.buffer), format: { channels: 4, bytes } });
   }
   const renderer = new SharedRenderer(threads);
   try {
-    await renderer.open(wholeView(picture, look, { input: format, output: format }));
+    await renderer.open(wholeView(picture, look, { input: format, output: format }, scale));
     renderer.input(0).set(picture.data);
     // The decoded copy is let go.
     picture.data = Buffer.alloc(0);

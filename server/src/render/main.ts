@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import {
+  ALL_PARTS,
   type Look,
   PART_FORMAT,
   type Recipe,
@@ -26,11 +27,13 @@ import {
   samplesOf,
 } from './picture';
 import { picturesIn } from './inputs';
+import { measuresOf } from './measures';
 import { type Options, readOptions } from './options';
-import { renderEach, renderFootage } from './many';
+import { keepInputs } from './outputs';
+import { partsOf, renderEach, renderFootage } from './many';
 import { printLine } from './report';
 import { startThreads } from './threads';
-import { tidied } from './tidy';
+import { cropped, mend } from './tidy';
 
 /** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
 async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
@@ -55,10 +58,12 @@ async function hazeOf(size: Size, look: Look, threads: Threads): Promise<Uint8Ar
   return map.slice();
 }
 
+const DRAFT_SCALE = 1 / 2;
+
 /** Half the size each way: a draft is rendered there and enlarged. */
 async function halved(picture: Decoded): Promise<Decoded> {
   const { format } = picture;
-  const { width, height } = scaledSize(picture, 1 / 2);
+  const { width, height } = scaledSize(picture, DRAFT_SCALE);
   const part = async (samples: Uint16Array): Promise<Uint16Array> => {
     const data = Buffer.from(samples.buffer);
     const small = await resized({ ...picture, data, format: PART_FORMAT }, width, height);
@@ -88,34 +93,43 @@ async function resized(picture: Rendered, width: number, height: number): Promis
 async function main(): Promise<number> {
   const options = readOptions();
   const { recipe, isTimed } = await loadRecipe(options.recipe);
-  const pictures = await picturesIn(options.in);
-  if (!pictures) return renderOne(options, recipe);
+  await keepInputs(
+    { '--in': options.in, '--recipe': options.recipe },
+    { '--out': options.out, '--map': options.map },
+  );
+  const inputs = await picturesIn(options.in);
+  if (!inputs) return renderOne(options, recipe);
   if (options.map) throw new InputError('--map: is written of one picture only.');
   return isTimed || options.fps !== null
-    ? renderFootage(options, recipe, pictures)
-    : renderEach(options, recipe, pictures);
+    ? renderFootage(options, recipe, inputs)
+    : renderEach(options, recipe, inputs);
 }
 
-async function renderOne(options: Options, recipe: Recipe): Promise<number> {
+async function renderOne(options: Options, whole: Recipe): Promise<number> {
+  const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
   outputKind(options.out);
   if (options.map && outputKind(options.map) !== 'png')
     throw new InputError(`${options.map}: the map is written as .png only.`);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
   const { width, height } = sheetOf(recipe, full);
-  const whole = options.quality === 'draft' ? await halved(full) : full;
-  if (whole !== full) full.data = Buffer.alloc(0);
-  const look = tidiedLook(recipe, whole, await loadCompanions(recipe, options.recipe, whole));
+  const isDraft = options.quality === 'draft';
+  const source = isDraft ? await halved(full) : full;
+  const companions = await loadCompanions(recipe, options.recipe, source);
   clock.push(performance.now());
   const threads = await startThreads(options.workers);
-  const picture = await tidied(whole, recipe, threads);
-  if (picture !== whole) whole.data = Buffer.alloc(0);
+  await mend(source, recipe, threads);
+  const measures = measuresOf(isDraft ? full : source, recipe);
+  if (isDraft) full.data = Buffer.alloc(0);
+  const look = tidiedLook(recipe, source, companions, 1, measures);
+  const picture = await cropped(source, recipe, threads);
+  if (picture !== source) source.data = Buffer.alloc(0);
   let map: Uint8Array | null = null;
   if (options.map) map = await hazeOf(picture, look, threads);
-  await renderAlone(picture, look, threads, options.out, async (rendered) => {
+  await renderAlone(picture, look, threads, options.out, isDraft ? DRAFT_SCALE : 1, async (rendered) => {
     clock.push(performance.now());
-    const data = options.quality === 'draft' ? await resized(rendered, width, height) : rendered.data;
-    await encodePicture(options.out, { ...rendered, width, height, data });
+    const data = isDraft ? await resized(rendered, width, height) : rendered.data;
+    await encodePicture(options.out, { ...rendered, width, height, data }, options.metadata);
   });
   clock.push(performance.now());
   if (options.map && map) {

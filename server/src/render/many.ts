@@ -1,33 +1,41 @@
 import { mkdir } from 'node:fs/promises';
-import { extname, join, parse } from 'node:path';
+import { extname, join } from 'node:path';
 import {
   BLENDED,
+  ALL_PARTS,
+  LOOK_PARTS,
+  NO_METADATA,
   type PixelFormat,
   type Recipe,
+  type RecipePart,
   SharedRenderer,
   type Threads,
   brightnessOf,
+  distinctNames,
   evenTimes,
   flickerGains,
   frameAt,
   frameLuma,
   isWhole,
   lightGrid,
+  neutralRecipe,
   recipeAt,
   sheetOf,
   strongestBlur,
   tidiedLook,
   timelineOf,
   wholeView,
+  withParts,
 } from '@hazy-lens/core';
 import { renderAlone } from './alone';
 import { loadCompanions } from './companions';
-import type { InputPicture } from './inputs';
+import { type InputPicture, type Inputs, stemOf } from './inputs';
+import { measuresOf } from './measures';
 import type { Options } from './options';
 import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
 import { type Spent, printLine, tellProgress } from './report';
 import { startThreads } from './threads';
-import { MendedFrames, tidied, tidiedPixels } from './tidy';
+import { MendedFrames, cropped, mend, tidiedPixels } from './tidy';
 
 /** Frames a second of numbered pictures where nothing is said. */
 const DEFAULT_FPS = 30;
@@ -49,18 +57,31 @@ async function timed<T>(spent: Spent, part: keyof Spent, work: () => Promise<T>)
 function extensionFor(name: string, { bytes }: PixelFormat): string {
   const own = extname(name).toLowerCase();
   const isDeepKind = ['.png', '.tif', '.tiff'].includes(own);
-  return bytes === 2 && !isDeepKind ? '.png' : own;
+  const isWritten = isDeepKind || ['.jpg', '.jpeg', '.webp', '.avif'].includes(own);
+  return !isWritten || (bytes === 2 && !isDeepKind) ? '.png' : own;
 }
 
-/** Renders each picture by itself; the good ones are written, the bad ones named. */
-export async function renderEach(
-  options: Options,
-  recipe: Recipe,
-  pictures: readonly InputPicture[],
-): Promise<number> {
+/** The parts of a recipe that are used. */
+export function partsOf(recipe: Recipe, parts: ReadonlySet<RecipePart>): Recipe {
+  return withParts(neutralRecipe(), recipe, parts);
+}
+
+function tellLeftOut({ leftOut }: Inputs): void {
+  for (const name of leftOut) process.stderr.write(`${name}: left out, it is no picture.\n`);
+}
+
+/**
+ * Renders each picture by itself; the good ones are written, the bad ones named. What belongs to the picture that a recipe
+ * was made on is used only where it is asked for.
+ */
+export async function renderEach(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
+  const recipe = partsOf(whole, options.parts ?? LOOK_PARTS);
+  const { pictures } = inputs;
   if (options.frames)
     throw new InputError('--frames: is for footage; give --fps, or a recipe with a pace or keys.');
   await folder(options.out);
+  tellLeftOut(inputs);
+  const stems = distinctNames(pictures.map(({ name }) => stemOf(name)));
   const threads = await startThreads(options.workers);
   let failed = 0;
   for (const [i, picture] of pictures.entries()) {
@@ -69,13 +90,17 @@ export async function renderEach(
       const decoded = await timed(spent, 'decode', async () =>
         decodeBytes(await picture.bytes(), picture.name),
       );
-      const look = tidiedLook(recipe, decoded, await loadCompanions(recipe, options.recipe, decoded));
-      const name = `${parse(picture.name).name}${extensionFor(picture.name, decoded.format)}`;
+      const companions = await loadCompanions(recipe, options.recipe, decoded);
+      const name = `${stems[i]!}${extensionFor(picture.name, decoded.format)}`;
       const started = performance.now();
-      const sheet = await tidied(decoded, recipe, threads);
-      await renderAlone(sheet, look, threads, name, async (rendered) => {
+      await mend(decoded, recipe, threads);
+      const look = tidiedLook(recipe, decoded, companions, 1, measuresOf(decoded, recipe));
+      const sheet = await cropped(decoded, recipe, threads);
+      await renderAlone(sheet, look, threads, name, 1, async (rendered) => {
         spent.render += performance.now() - started;
-        await timed(spent, 'encode', () => encodePicture(join(options.out, name), rendered));
+        await timed(spent, 'encode', () =>
+          encodePicture(join(options.out, name), rendered, options.metadata),
+        );
       });
       printLine(sheet, spent, { name });
     } catch (error) {
@@ -90,11 +115,9 @@ export async function renderEach(
 }
 
 /** Renders numbered pictures as footage: at the recipe's pace, with its keys. */
-export async function renderFootage(
-  options: Options,
-  recipe: Recipe,
-  pictures: readonly InputPicture[],
-): Promise<number> {
+export async function renderFootage(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
+  const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
+  const { pictures } = inputs;
   const times = evenTimes(pictures.length, options.fps ?? DEFAULT_FPS);
   const timeline = timelineOf(recipe.pace, times);
   const [from, to] = options.frames ?? [0, timeline.frames - 1];
@@ -103,6 +126,7 @@ export async function renderFootage(
       `--frames: there are ${timeline.frames} pictures, the last is ${timeline.frames - 1}.`,
     );
   await folder(options.out);
+  tellLeftOut(inputs);
   const spent = spentNothing();
   const frames = new Frames(pictures, spent);
   const first = await frames.at(0);
@@ -129,7 +153,12 @@ export async function renderFootage(
       const isCut = !isWhole(sheet);
       renderer.input(0).set(isCut ? await tidiedPixels(frame, first, input, input, recipe, threads) : frame);
       const light = gains?.[frameAt(times, time)] ?? 1;
-      const look = tidiedLook(recipeAt(recipe, time), first, companions, light);
+      const now = recipeAt(recipe, time);
+      const measures = measuresOf(
+        { ...first, data: Buffer.from(frame.buffer, frame.byteOffset, frame.byteLength), format: input },
+        now,
+      );
+      const look = tidiedLook(now, first, companions, light, measures);
       return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: i });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
@@ -138,9 +167,9 @@ export async function renderFootage(
       width: sheet.width,
       height: sheet.height,
       data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-      exif: null,
+      metadata: NO_METADATA,
     };
-    await timed(spent, 'encode', () => encodePicture(path, picture));
+    await timed(spent, 'encode', () => encodePicture(path, picture, options.metadata));
     tellProgress(i - from + 1, to - from + 1);
   }
   await threads.close();

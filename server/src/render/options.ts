@@ -1,9 +1,10 @@
 import { availableParallelism } from 'node:os';
 import { parseArgs } from 'node:util';
+import { ALL_PARTS, type MetadataChoice, RECIPE_PARTS, type RecipePart } from '@hazy-lens/core';
 import { InputError } from './picture';
 
 const USAGE =
-  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F]';
+  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none]';
 
 export interface Options {
   recipe: string;
@@ -16,6 +17,10 @@ export interface Options {
   frames: [number, number] | null;
   /** Frames a second of numbered pictures; null where nothing is said. */
   fps: number | null;
+  /** Parts of the recipe that are used; null where nothing is said. */
+  parts: ReadonlySet<RecipePart> | null;
+  /** What of a source's metadata goes along. */
+  metadata: MetadataChoice;
 }
 
 /** @throws InputError that names what is wrong. */
@@ -30,6 +35,8 @@ export function readOptions(): Options {
     quality: text,
     frames: text,
     fps: text,
+    parts: text,
+    metadata: text,
   };
   let values;
   try {
@@ -54,6 +61,8 @@ export function readOptions(): Options {
     quality,
     frames: readFrames(values.frames),
     fps: readFps(values.fps),
+    parts: readParts(values.parts),
+    metadata: readMetadataChoice(values.metadata),
   };
 }
 
@@ -71,4 +80,22 @@ function readFps(text: string | undefined): number | null {
   if (!(fps >= 1 && fps <= 240))
     throw new InputError(`--fps: must be a number from 1 to 240, not "${text}".`);
   return fps;
+}
+
+function readParts(text: string | undefined): ReadonlySet<RecipePart> | null {
+  if (text === undefined) return null;
+  if (text === 'all') return ALL_PARTS;
+  const parts = text.split(',');
+  const wrong = parts.find((part) => !(RECIPE_PARTS as readonly string[]).includes(part));
+  if (wrong !== undefined)
+    throw new InputError(`--parts: must be all, or some of ${RECIPE_PARTS.join(',')}, not "${wrong}".`);
+  return new Set(parts as RecipePart[]);
+}
+
+const METADATA: readonly MetadataChoice[] = ['all', 'without-place', 'none'];
+
+function readMetadataChoice(text = 'without-place'): MetadataChoice {
+  const choice = METADATA.find((one) => one === text);
+  if (!choice) throw new InputError(`--metadata: must be ${METADATA.join(', ')}, not "${text}".`);
+  return choice;
 }

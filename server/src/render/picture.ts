@@ -4,14 +4,22 @@ import sharp, { type Sharp } from 'sharp';
 import {
   type Parts,
   type PixelFormat,
-  insertExif,
+  type Metadata,
+  type MetadataChoice,
+  exifTexts,
+  exportedMetadata,
+  hasNoPixels,
+  insertMetadata,
   isSrgbProfile,
-  normaliseExif,
-  readExif,
+  kindOf,
+  readMetadata,
+  shrunk,
   sizeProblem,
   splitTransparent,
   tagSrgb,
 } from '@hazy-lens/core';
+import { unzlibSync } from 'fflate';
+import { heicAsPng } from './heic';
 
 /** Something the person can mend; the message is one line that names the file. */
 export class InputError extends Error {}
@@ -23,7 +31,8 @@ export interface Decoded {
   data: Buffer;
   /** The same with its transparent places; null where it has none. */
   parts: Parts<Uint16Array> | null;
-  exif: Uint8Array | null;
+  /** What the file says of it. */
+  metadata: Metadata;
 }
 
 const OUTPUT_KINDS = {
@@ -69,6 +78,14 @@ export async function decodePicture(path: string): Promise<Decoded> {
 /** The same of a file's bytes. @param path names it in errors. */
 export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> {
   if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
+  const metadata = readMetadata(file, (packed) => unzlibSync(packed));
+  const kind = kindOf(file);
+  if (kind === 'tiff' && hasNoPixels(file)) throw new InputError(`${path}: the TIFF holds no pixels.`);
+  if (kind !== 'heic') return { ...(await decoded(file, path)), metadata };
+  return { ...(await decoded(await heicAsPng(file, path), path)), metadata };
+}
+
+async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metadata'>> {
   try {
     const meta = await sharp(file, { limitInputPixels: false }).metadata();
     const problem = sizeProblem({ width: meta.width, height: meta.height });
@@ -92,7 +109,6 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
       parts: meta.hasAlpha
         ? splitTransparent(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
         : null,
-      exif: readExif(file),
     };
   } catch (error) {
     if (error instanceof InputError) throw error;
@@ -108,8 +124,53 @@ export const samplesOf = (data: Buffer, { bytes }: Pick<PixelFormat, 'bytes'>): 
 /** True where a kind of file keeps transparent places. */
 export const keepsTransparent = (path: string): boolean => ['png', 'webp', 'tiff'].includes(outputKind(path));
 
-/** Writes a picture whole or not at all. */
-export async function encodePicture(path: string, picture: Omit<Decoded, 'parts'>): Promise<void> {
+/** Longest edge of the small picture in an EXIF block. */
+const THUMBNAIL_EDGE = 160;
+
+/** What goes along with a picture, with a small picture of the result. */
+async function metadataFor(picture: Omit<Decoded, 'parts'>, choice: MetadataChoice): Promise<Metadata> {
+  const { metadata, data, format, width, height } = picture;
+  if (!metadata.exif && metadata.xmp === null) return metadata;
+  const small = shrunk(data, format, picture, THUMBNAIL_EDGE);
+  const raw = { width: small.width, height: small.height, channels: 4 } as const;
+  const thumbnail = await sharp(small.data, { raw }).removeAlpha().jpeg({ quality: 80 }).toBuffer();
+  return exportedMetadata(metadata, { width, height, thumbnail }, choice);
+}
+
+/** Names of texts in EXIF as sharp takes them, by their tags: those that people read. */
+const TEXTS = {
+  IFD0: {
+    0x010e: 'ImageDescription',
+    0x010f: 'Make',
+    0x0110: 'Model',
+    0x0132: 'DateTime',
+    0x013b: 'Artist',
+    0x8298: 'Copyright',
+  },
+  IFD2: { 0x9003: 'DateTimeOriginal', 0xa434: 'LensModel' },
+} as const;
+
+/** An AVIF keeps metadata among its pictures, where only its encoder can put it: texts and XMP. */
+function withTexts(image: Sharp, { exif, xmp }: Metadata): Sharp {
+  const texts = exif ? exifTexts(exif) : new Map<number, string>();
+  const named = (names: Readonly<Record<number, string>>): Record<string, string> =>
+    Object.fromEntries(
+      Object.entries(names).flatMap(([tag, name]) => {
+        const text = texts.get(Number(tag));
+        return text ? [[name, text]] : [];
+      }),
+    );
+  const marked =
+    texts.size > 0 ? image.withExif({ IFD0: named(TEXTS.IFD0), IFD2: named(TEXTS.IFD2) }) : image;
+  return xmp === null ? marked : marked.withXmp(xmp);
+}
+
+/** Writes a picture whole or not at all. @param choice what of its source's metadata goes along. */
+export async function encodePicture(
+  path: string,
+  picture: Omit<Decoded, 'parts'>,
+  choice: MetadataChoice,
+): Promise<void> {
   const { width, height, format, data } = picture;
   const kind = outputKind(path);
   const deep = format.bytes === 2;
@@ -126,12 +187,12 @@ export async function encodePicture(path: string, picture: Omit<Decoded, 'parts'
   };
   // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself, or not at all.
   const staysDeep = deep && (kind === 'png' || kind === 'tiff');
-  const file = await (staysDeep ? image : image.withIccProfile('srgb'))
-    .toFormat(kind, options[kind])
-    .toBuffer();
+  const metadata = await metadataFor(picture, choice);
+  const tagged = staysDeep ? image : image.withIccProfile('srgb');
+  const noted = kind === 'avif' ? withTexts(tagged, metadata) : tagged;
+  const file = await noted.toFormat(kind, options[kind]).toBuffer();
   const marked = staysDeep ? tagSrgb(file) : file;
-  const block = picture.exif && normaliseExif(picture.exif, picture);
-  await writeWhole(path, block ? insertExif(marked, block) : marked);
+  await writeWhole(path, kind === 'avif' ? marked : insertMetadata(marked, metadata));
 }
 
 /** Writes the haze field as a 16-bit grey PNG. */

@@ -41,7 +41,7 @@ export async function tidiedPixels(
 }
 
 /** Carries out the mends of a recipe on a picture, in place. */
-async function mend(
+export async function mend(
   { width, height, format, data, parts }: Decoded,
   recipe: Recipe,
   threads: Threads,
@@ -94,9 +94,8 @@ function laidOn(frame: Decoded, laid: readonly Laid[]): Decoded {
   return made;
 }
 
-/** What a recipe leaves of a picture, mended; the picture itself where that is all of it. */
-export async function tidied(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
-  await mend(picture, recipe, threads);
+/** What a recipe leaves of a picture, whose mends are made; the picture itself where that is all of it. */
+export async function cropped(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
   const sheet = sheetOf(recipe, picture);
   if (isWhole(sheet)) return picture;
   const { width, height, format, parts } = picture;

@@ -11,7 +11,6 @@ import {
   type View,
   cubeGrid,
   neutralRecipe,
-  normaliseExif,
   recipeLook,
   renderTransparent,
   sharedSamples,
@@ -22,6 +21,7 @@ import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
 import { tidied } from './cut-picture';
 import { Idle } from './idle';
+import { measuresOf } from './measures-of';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
 
@@ -102,9 +102,8 @@ export class Exporter {
     size: Size,
     colours: readonly Pick<Look, 'colour' | 'table'>[],
   ): Promise<ImageData[]> {
-    const { recipe, companions } = source;
-    const picture = tidied(source.picture, recipe);
-    const look = tidiedLook(recipe, source.picture, companions);
+    const picture = tidied(source.picture, source.recipe);
+    const look = lookOf(source);
     const view = wholeView(
       size,
       look,
@@ -129,12 +128,11 @@ export class Exporter {
     onProgress: (progress: ExportProgress) => void,
     signal: AbortSignal,
   ): Promise<Blob> {
-    const { recipe, companions } = source;
-    const picture = tidied(source.picture, recipe);
+    const picture = tidied(source.picture, source.recipe);
     const size: Size = { width: options.width, height: options.height };
     const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
-    const look = tidiedLook(recipe, source.picture, companions);
+    const look = lookOf(source);
     const scale = size.width / picture.width;
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });
@@ -145,8 +143,7 @@ export class Exporter {
       // Kinds that are pressed hard take most of the time: what is left is reckoned from writing alone.
       const writing = (done: number): void => onProgress({ done, stage: 'writing' });
       writing(0);
-      const exif = options.exif && normaliseExif(options.exif, size);
-      return encodePixels(pixels, { ...options, exif, format: output, isTransparent }, signal, writing);
+      return encodePixels(pixels, { ...options, format: output, isTransparent }, signal, writing);
     };
     if (isTransparent) {
       const fill = (part: keyof typeof parts, target: Uint8Array) =>
@@ -172,4 +169,8 @@ export class Exporter {
       this.idle.give(renderer);
     }
   }
+}
+
+function lookOf({ picture, recipe, companions }: ExportSource): Look {
+  return tidiedLook(recipe, picture, companions, 1, measuresOf(picture, recipe));
 }

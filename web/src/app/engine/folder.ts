@@ -15,3 +15,11 @@ export async function writeInto(folder: FileSystemDirectoryHandle, name: string,
   await stream.write(file);
   await stream.close();
 }
+
+/** True where a folder has a file of a name. */
+export function hasFile(folder: FileSystemDirectoryHandle, name: string): Promise<boolean> {
+  return folder.getFileHandle(name).then(
+    () => true,
+    () => false,
+  );
+}

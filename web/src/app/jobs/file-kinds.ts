@@ -19,7 +19,9 @@ export const FILE_KINDS: readonly FileKind[] = [
   { type: 'image/avif', label: 'AVIF', extension: '.avif', isLossy: true, isDeep: false },
 ];
 
-/** The kind that is written as a type of file; the first where none is. */
+/** The kind that is written as a type of file. @throws Error where none is. */
 export function fileKindOf(type: string): FileKind {
-  return FILE_KINDS.find((kind) => kind.type === type) ?? FILE_KINDS[0]!;
+  const found = FILE_KINDS.find((kind) => kind.type === type);
+  if (!found) throw new Error(`Files of the type “${type}” are not written. Please choose another kind.`);
+  return found;
 }

@@ -1,17 +1,28 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, mendsIn, parseRecipe, readExif, sheetOf, sizeWithin } from '@hazy-lens/core';
+import {
+  type Recipe,
+  mendsIn,
+  neutralRecipe,
+  parseRecipe,
+  sheetOf,
+  sizeWithin,
+  withParts,
+} from '@hazy-lens/core';
 import { Exporter, type ExportSource } from '../engine/export';
 import { MediaLoader } from '../engine/load';
 import { Mends } from '../engine/mends';
+import { metadataOf } from '../engine/metadata-of';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { smallPicture } from '../engine/small-picture';
-import { zipOf } from '../engine/zip-of';
 import { filledPattern } from '../model/file-pattern';
 import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
 import { Projects } from '../storage/projects';
 import { Exports, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
+
+/** One window at a time renders them. */
+const LOCK = 'hazy-lens-batch';
 
 /** What the job that renders them all is called in the queue. */
 export const MANY = 'Many at once';
@@ -31,10 +42,19 @@ export class Many {
   /** Ends with the pictures that are being rendered. */
   private rendering: Promise<void> = Promise.resolve();
 
-  /** Goes on with what was being rendered when the window was closed. */
+  /**
+   * Goes on with what was being rendered when its window was closed. Where another window renders it just now, that is waited
+   * for: it may be closed before all is done.
+   */
   async resume(): Promise<void> {
-    const batch = await this.batch.get().catch(() => null);
-    if (batch?.isRunning) await this.render().catch(() => undefined);
+    const isRunning = async (): Promise<boolean> =>
+      (await this.batch.get().catch(() => null))?.isRunning === true;
+    if (!(await isRunning())) return;
+    await navigator.locks
+      .request(LOCK, async () => {
+        if (await isRunning()) await this.renderNow();
+      })
+      .catch(() => undefined);
   }
 
   /** Makes the small pictures that are missing or out of date, until all are there or `signal` says no. */
@@ -62,8 +82,19 @@ export class Many {
     }
   }
 
-  /** Renders all pictures that are not made yet, as they are wanted now. @throws the reason where it is cancelled. */
-  render(): Promise<void> {
+  /**
+   * Renders all pictures that are not made yet, as they are wanted now.
+   * @throws the reason where it is cancelled; Error where another window does it.
+   */
+  async render(): Promise<void> {
+    if (this.running) return this.running;
+    await navigator.locks.request(LOCK, { ifAvailable: true }, (lock) => {
+      if (!lock) throw new Error('another window is rendering them. They appear here as they are done.');
+      return this.renderNow();
+    });
+  }
+
+  private renderNow(): Promise<void> {
     this.running ??= this.exports
       .work({
         fileName: MANY,
@@ -90,7 +121,8 @@ export class Many {
       const picture = await this.batch.picture(index);
       if (!picture) continue;
       const recipe = await this.recipeOf(batch, picture);
-      const of = keyOf([recipe, batch.wish.type, batch.wish.quality, batch.wish.longEdge]);
+      const { type, quality, longEdge, metadata } = batch.wish;
+      const of = keyOf([recipe, type, quality, longEdge, metadata]);
       if (picture.state === 'done' && picture.madeOf === of) continue;
       await this.orTold(picture, async () => {
         const made = await this.with(picture, recipe, control.signal, async (source) => ({
@@ -118,7 +150,7 @@ export class Many {
   /** The file of a picture as it is wanted. */
   private async file(
     source: ExportSource,
-    { type, quality, longEdge }: BatchWish,
+    { type, quality, longEdge, metadata }: BatchWish,
     { file }: StoredBatchPicture,
     signal: AbortSignal,
   ): Promise<Blob> {
@@ -128,15 +160,15 @@ export class Many {
       quality,
       bits: kind.isDeep ? (16 as const) : (8 as const),
       ...sizeWithin(sheetOf(source.recipe, source.picture), longEdge ?? Infinity),
-      exif: readExif(new Uint8Array(await file.arrayBuffer())),
+      notes: { of: await metadataOf(file), choice: metadata },
     };
     return this.exporter.export(source, options, () => undefined, signal);
   }
 
-  /** The recipe of a picture: its own where it was nudged, else the common one. */
-  private async recipeOf({ recipe }: StoredBatch, { projectId }: StoredBatchPicture): Promise<Recipe> {
+  /** The recipe of a picture: its own where it was nudged, else what is used of the common one. */
+  private async recipeOf(batch: StoredBatch, { projectId }: StoredBatchPicture): Promise<Recipe> {
     const own = projectId ? await this.projects.get(projectId) : null;
-    return parseRecipe(own?.work.recipe ?? recipe);
+    return own ? parseRecipe(own.work.recipe) : commonRecipe(batch);
   }
 
   /** Decodes a picture, and works with it and what its recipe names. */
@@ -185,11 +217,11 @@ export class Many {
       out ? [{ name: names[i]! + fileKindOf(out.type).extension, file: out }] : [],
     );
   }
+}
 
-  /** All that was made as one zip. */
-  async zip(): Promise<Blob> {
-    return zipOf(await this.files());
-  }
+/** What each picture of a batch gets: the parts of its recipe that are used. */
+export function commonRecipe({ recipe, wish }: Pick<StoredBatch, 'recipe' | 'wish'>): Recipe {
+  return withParts(neutralRecipe(), parseRecipe(recipe), new Set(wish.parts));
 }
 
 /** The same for what is the same: short enough to be kept with each picture. */

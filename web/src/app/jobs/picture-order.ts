@@ -1,15 +1,21 @@
+import type { Metadata, MetadataChoice } from '@hazy-lens/core';
 import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
 import type { Order } from './exports';
 import type { Held } from './held';
 import { timeLeft } from './time-left';
 
 /** How a picture is wanted. */
-export type ExportWish = Omit<ExportOptions, 'exif'> & { fileName: string; extension: string; label: string };
+export type ExportWish = Omit<ExportOptions, 'notes'> & {
+  fileName: string;
+  extension: string;
+  label: string;
+  metadata: MetadataChoice;
+};
 
 /** All that a picture is made of: it is taken when the file is ordered, and nothing changes it after that. */
 export interface ExportInput extends ExportSource {
-  /** The EXIF block of the source's file, or null. */
-  exif: Uint8Array | null;
+  /** What the source's file says of itself. */
+  metadata: Metadata;
 }
 
 const STAGES: Record<ExportProgress['stage'], string> = {
@@ -27,13 +33,13 @@ export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<E
     canPause: false,
     async make(report, { signal }) {
       report({ says: 'Preparing' });
-      const { exif, ...source } = await input.ready;
+      const { metadata, ...source } = await input.ready;
       signal.throwIfAborted();
       let stage: ExportProgress['stage'] | null = null;
       let started = 0;
       return exporter.export(
         source,
-        { ...wish, exif },
+        { ...wish, notes: { of: metadata, choice: wish.metadata } },
         (now) => {
           if (now.stage !== stage) [stage, started] = [now.stage, performance.now()];
           const left = timeLeft(now.done, performance.now() - started);

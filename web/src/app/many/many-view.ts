@@ -21,12 +21,15 @@ import { MatFormField, MatInput } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
-import { parseRecipe } from '@hazy-lens/core';
-import { hasFolders, pickFolder, writeInto } from '../engine/folder';
+import { LOOK_PARTS, parseRecipe } from '@hazy-lens/core';
+import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
+import { zipOf } from '../engine/zip-of';
 import { Exports } from '../jobs/exports';
-import { FILE_KINDS, fileKindOf } from '../jobs/file-kinds';
-import { MANY, Many } from '../jobs/many';
+import { FILE_KINDS } from '../jobs/file-kinds';
+import { MANY, Many, commonRecipe } from '../jobs/many';
 import { filledPattern } from '../model/file-pattern';
+import { METADATA_NAMES } from '../model/metadata-names';
+import { PART_NAMES } from '../model/part-names';
 import { safeName } from '../model/safe-name';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
@@ -38,13 +41,16 @@ import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { live } from '../ui/live';
 import { NumberField, plainRange } from '../ui/number-field';
 
-/** The present recipe of the open project, among those that can be chosen. */
-const PRESENT = 'present';
+/** The recipe of the open project, among those that can be chosen; and that of another one, where it is being rendered. */
+const CURRENT = 'current';
+const OTHER = 'other';
 const FIRST_WISH: BatchWish = {
   type: 'image/jpeg',
   quality: 0.92,
   longEdge: null,
   pattern: '{name} {recipe}',
+  metadata: 'without-place',
+  parts: [...LOOK_PARTS],
 };
 const PICTURES = {
   extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.heic', '.heif'],
@@ -89,7 +95,10 @@ export class ManyView {
   private readonly session = inject(Session);
   private readonly notices = inject(Notices);
   private readonly dialog = inject<MatDialogRef<ManyView>>(MatDialogRef);
-  protected readonly present = PRESENT;
+  protected readonly current = CURRENT;
+  protected readonly other = OTHER;
+  protected readonly parts = PART_NAMES;
+  protected readonly metadataNames = METADATA_NAMES;
   protected readonly kinds = FILE_KINDS;
   protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
   protected readonly edge = { ...plainRange('Long edge', 'px', 16, 20_000, 2000), step: 10 };
@@ -98,7 +107,9 @@ export class ManyView {
   private readonly kept = live<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
   protected readonly saved = computed(() => this.kept().all);
   protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
-  protected readonly kind = computed(() => fileKindOf(this.wish().type));
+  protected readonly kind = computed(
+    () => FILE_KINDS.find(({ type }) => type === this.wish().type) ?? FILE_KINDS[0]!,
+  );
   /** The job in the queue, while all are being rendered. */
   protected readonly job = computed(
     () => this.exports.jobs().find(({ fileName }) => fileName === MANY) ?? null,
@@ -114,10 +125,15 @@ export class ManyView {
     if (all === 0) return 'one recipe over a whole set of pictures';
     return `${all} pictures, ${done} rendered${failed > 0 ? `, ${failed} cannot be used` : ''}`;
   });
-  /** The recipe among those that can be chosen, as far as its name tells. */
-  protected readonly chosen = computed(
-    () => this.saved().find(({ name }) => name === this.set()?.name)?.id ?? PRESENT,
-  );
+  /** The recipe among those that can be chosen. */
+  protected readonly chosen = computed(() => {
+    const set = this.set();
+    const saved = this.saved().find(({ id }) => id === set?.recipeId);
+    if (saved) return saved.id;
+    const isCurrent = !set || JSON.stringify(set.recipe) === JSON.stringify(this.project.keyed());
+    return isCurrent ? CURRENT : OTHER;
+  });
+  protected readonly projectName = computed(() => this.project.state().name);
   /** What the first file will be called. */
   protected readonly example = computed(() => {
     const names = this.pictures().map(({ name }) => name);
@@ -133,9 +149,10 @@ export class ManyView {
   constructor() {
     inject(DestroyRef).onDestroy(() => this.stop.abort());
     // What is missing is drawn whenever the recipe changes, or pictures come.
-    const shown = computed(() => [this.set()?.recipe, this.pictures().length] as const, {
-      equal: (a, b) => a[0] === b[0] && a[1] === b[1],
-    });
+    const shown = computed(
+      () => [this.set()?.recipe, this.pictures().length, String(this.wish().parts)] as const,
+      { equal: (a, b) => a.every((one, i) => one === b[i]) },
+    );
     effect(() => {
       const [recipe, count] = shown();
       if (recipe && count > 0)
@@ -144,17 +161,21 @@ export class ManyView {
     void this.begin();
   }
 
-  /** The present recipe, where none was chosen yet. */
+  /** What is open now is what is meant, unless a saved recipe was chosen, or all are being rendered with another one. */
   private async begin(): Promise<void> {
-    if (!(await this.batch.get())) await this.choose(PRESENT);
+    const batch = await this.batch.get();
+    if (!batch || (batch.recipeId === null && !batch.isRunning)) await this.choose(CURRENT);
   }
 
   protected async choose(id: string): Promise<void> {
+    if (id === OTHER) return;
     const stored = this.saved().find((one) => one.id === id);
     await this.orSaid(async () => {
       const recipe = parseRecipe(stored?.recipe ?? this.project.keyed());
       const name = stored?.name ?? this.project.state().name;
-      await this.batch.put({ id: 'batch', name, recipe, wish: this.wish(), isRunning: false });
+      const last = await this.batch.get();
+      const { wish, isRunning } = last ?? { wish: FIRST_WISH, isRunning: false };
+      await this.batch.put({ id: 'batch', name, recipeId: stored?.id ?? null, recipe, wish, isRunning });
     });
   }
 
@@ -201,7 +222,23 @@ export class ManyView {
 
   protected async saveZip(): Promise<void> {
     const fileName = `${safeName(this.set()?.name ?? 'many')}.zip`;
-    await this.orSaid(() => fileSave(this.many.zip(), { fileName, extensions: ['.zip'] }));
+    await this.orSaid(async () => {
+      const files = await this.many.files();
+      await fileSave(zipOf(files), { fileName, extensions: ['.zip'] });
+      this.tellMissing(files.length, `“${fileName}”`);
+    });
+  }
+
+  /** Says what is not among the files that were saved. */
+  private tellMissing(saved: number, where: string): void {
+    const { all, failed } = this.count();
+    const waiting = all - saved - failed;
+    const missing = [
+      ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'is' : 'are'} not rendered yet`] : []),
+      ...(failed > 0 ? [`${failed} can’t be used`] : []),
+    ];
+    const text = `${saved} of ${all} pictures are in ${where}`;
+    this.notices.info(missing.length > 0 ? `${text}: ${missing.join(', ')}.` : `${text}.`, 'many');
   }
 
   /** True where the browser writes into a folder. */
@@ -211,8 +248,14 @@ export class ManyView {
     await this.orSaid(async () => {
       const folder = await pickFolder();
       const files = await this.many.files();
+      const sources = new Set(this.pictures().map(({ name }) => name.toLowerCase()));
+      const same = files.find(({ name }) => sources.has(name.toLowerCase()));
+      if (same && (await hasFile(folder, same.name)))
+        throw new Error(
+          `“${same.name}” in the folder “${folder.name}” may be the picture that you added. Choose another folder, or names with {recipe}`,
+        );
       for (const { name, file } of files) await writeInto(folder, name, file);
-      this.notices.info(`${files.length} pictures are in the folder “${folder.name}”.`, 'many');
+      this.tellMissing(files.length, `the folder “${folder.name}”`);
     });
   }
 
@@ -224,7 +267,7 @@ export class ManyView {
     if (projectId && (await this.session.openProject(projectId))) return;
     const plain = name.replace(/\.[^.]+$/, '') || 'Picture';
     const opened = await this.session.openFile(new File([file], name, { type: file.type }), plain, {
-      recipe: parseRecipe(batch.recipe),
+      recipe: commonRecipe(batch),
     });
     if (opened) await this.batch.changePicture(index, { projectId: opened });
   }
@@ -240,7 +283,7 @@ export class ManyView {
 
   protected clear(): void {
     this.cancel();
-    void this.batch.clear();
+    void this.batch.clear().then(() => this.begin());
   }
 
   private orSaid(work: () => Promise<unknown>): Promise<void> {

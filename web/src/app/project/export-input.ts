@@ -1,10 +1,19 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, type Timeline, flickerGains, keepsSound, mendsIn, readExif } from '@hazy-lens/core';
+import {
+  type Metadata,
+  NO_METADATA,
+  type Recipe,
+  type Timeline,
+  flickerGains,
+  keepsSound,
+  mendsIn,
+} from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
 import { Brightness } from '../engine/footage/brightness';
 import type { Sound } from '../engine/footage/sound';
 import type { Material } from '../engine/material';
+import { metadataOf } from '../engine/metadata-of';
 import { Mends } from '../engine/mends';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import type { FilmInput } from '../jobs/films';
@@ -96,19 +105,20 @@ export class ExportInputs {
     return file && { file, from, to };
   }
 
-  /** What a picture is made of, with the EXIF block of the source's file. @throws Error where nothing is open. */
+  /** What a picture is made of, with what the source's file says of itself. @throws Error where nothing is open. */
   take(): Held<ExportInput> {
-    const exif = this.exif();
+    const metadata = this.metadata();
     const { ready, letGo } = this.sourceNow();
     return held(
-      ready.then(async (source) => ({ ...source, exif: await exif })),
+      ready.then(async (source) => ({ ...source, metadata: await metadata })),
       letGo,
     );
   }
 
-  private async exif(): Promise<Uint8Array | null> {
+  private async metadata(): Promise<Metadata> {
     const source = this.project.source();
-    const file = source && (await this.projects.picture(source).catch(() => null));
-    return file ? readExif(new Uint8Array(await file.arrayBuffer())) : null;
+    if (!source || source.footage) return NO_METADATA;
+    const file = await this.projects.picture(source).catch(() => null);
+    return file ? metadataOf(file) : NO_METADATA;
   }
 }

@@ -1,12 +1,27 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, readRecipe } from '@hazy-lens/core';
+import {
+  ALL_PARTS,
+  LOOK_PARTS,
+  type Recipe,
+  type RecipePart,
+  neutralRecipe,
+  readRecipe,
+  withParts,
+} from '@hazy-lens/core';
 import { LookTables, isTableFile } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
-import { RECIPE_PARTS, type RecipePart, withParts } from '../model/recipe-parts';
 import { namedFiles, renamedFiles } from '../model/named-files';
-import { Notices } from './notices';
+import { ProjectNotices } from './project-notices';
 import { OpenProject } from './open-project';
 import { isRecipeFile, unpackRecipe } from './recipe-files';
+
+const ABOUT_PASTED = 'pasted recipe';
+
+/** True for a recipe without anything that belongs to one picture. */
+const isOfNoPicture = (recipe: Recipe): boolean => {
+  const look = withParts(neutralRecipe(), recipe, LOOK_PARTS);
+  return JSON.stringify(look) === JSON.stringify(withParts(look, recipe, ALL_PARTS));
+};
 
 /** Lays recipes from files over the open picture. */
 @Injectable()
@@ -14,7 +29,7 @@ export class RecipeImport {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
   private readonly tables = inject(LookTables);
-  private readonly notices = inject(Notices);
+  private readonly notices = inject(ProjectNotices);
 
   /** Uses the recipe that files hold. */
   open(files: readonly File[]): Promise<void> {
@@ -25,15 +40,42 @@ export class RecipeImport {
     });
   }
 
-  /** Uses a recipe that was copied as text; false where the text is none. */
+  /**
+   * Uses a recipe that was copied as text; false where the text is none. What belongs to the picture it was made on stays
+   * away, and is offered.
+   */
   paste(text: string): boolean {
     if (!text.includes('hazy-lens-recipe')) return false;
-    void this.apply('copied recipe', async () => {
-      const recipe = readRecipe(text);
-      await this.takeIn(namedFiles(recipe), new Map());
-      return recipe;
-    });
+    void this.pasteParts(text, LOOK_PARTS);
     return true;
+  }
+
+  private async pasteParts(text: string, parts: ReadonlySet<RecipePart>): Promise<void> {
+    let isWhole = true;
+    await this.apply(
+      'copied recipe',
+      async () => {
+        const recipe = readRecipe(text);
+        const used = withParts(neutralRecipe(), recipe, parts);
+        isWhole = namedFiles(used).length === namedFiles(recipe).length && isOfNoPicture(recipe);
+        await this.takeIn(namedFiles(used), new Map());
+        return recipe;
+      },
+      parts,
+    );
+    if (isWhole || parts === ALL_PARTS) return;
+    this.notices.show({
+      kind: 'info',
+      about: ABOUT_PASTED,
+      text: 'The look of the copied recipe is used. Crop, mends, subjects, strokes and depth map stay with the picture that they were made on.',
+      action: {
+        label: 'Use them too',
+        run: () => {
+          this.notices.clear(ABOUT_PASTED);
+          void this.pasteParts(text, ALL_PARTS);
+        },
+      },
+    });
   }
 
   /**
@@ -43,7 +85,7 @@ export class RecipeImport {
   async apply(
     name: string,
     make: () => Promise<Recipe>,
-    parts: ReadonlySet<RecipePart> = new Set(RECIPE_PARTS),
+    parts: ReadonlySet<RecipePart> = ALL_PARTS,
   ): Promise<void> {
     try {
       const recipe = await make();

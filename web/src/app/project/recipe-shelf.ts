@@ -1,8 +1,7 @@
 import { Injectable, inject } from '@angular/core';
-import { parseRecipe } from '@hazy-lens/core';
+import { type RecipePart, parseRecipe } from '@hazy-lens/core';
 import { Exporter } from '../engine/export';
 import { Engine } from '../engine/engine';
-import type { RecipePart } from '../model/recipe-parts';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { ExportInputs } from './export-input';
 import { OpenProject } from './open-project';

@@ -5,7 +5,9 @@ import { MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput } from '@angular/material/input';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
-import { RECIPE_PARTS, type RecipePart } from '../model/recipe-parts';
+import { MatTooltip } from '@angular/material/tooltip';
+import { LOOK_PARTS, type RecipePart } from '@hazy-lens/core';
+import { PART_NAMES } from '../model/part-names';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
 import { orTold } from '../project/or-told';
@@ -29,6 +31,7 @@ import { ObjectUrl } from './object-url';
     MatMenu,
     MatMenuItem,
     MatMenuTrigger,
+    MatTooltip,
     NameField,
     ObjectUrl,
   ],
@@ -42,9 +45,9 @@ export class RecipeCards {
   private readonly shelf = inject(RecipeShelf);
   private readonly notices = inject(Notices);
   private readonly dialog = inject<MatDialogRef<unknown>>(MatDialogRef);
-  protected readonly parts = RECIPE_PARTS;
+  protected readonly parts = PART_NAMES;
   /** What of a recipe is used. */
-  protected readonly chosen = signal<readonly RecipePart[]>(['focus', 'blur', 'colour', 'finish']);
+  protected readonly chosen = signal<readonly RecipePart[]>([...LOOK_PARTS]);
   protected readonly kept = live<{ all: readonly StoredRecipe[]; removed: readonly StoredRecipe[] }>(
     this.recipes.shelf(),
     { all: [], removed: [] },

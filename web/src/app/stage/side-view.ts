@@ -30,6 +30,7 @@ import { Engine } from '../engine/engine';
 import { Newest } from '../engine/newest';
 import { type CutPicture, onSheet } from '../engine/cut-picture';
 import { ViewRender } from '../engine/view-render';
+import { measuresOf } from '../engine/measures-of';
 import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { RecipeCompanions } from '../engine/recipe-companions';
@@ -149,7 +150,10 @@ export class SideView {
         this.looking.step() === 'tidy' ? wholeSheet(stands.picture) : sheetOf(this.now(), stands.picture);
       const field = fieldLook(this.now().focus, stands.picture, stands.companions);
       const { table } = stands.companions;
-      const look = sheetLook({ field, blur, colour, finish, table, light: this.footage.light() }, sheet);
+      const measures = measuresOf(stands.picture, this.now());
+      const measured = measures && { source: measures };
+      const light = this.footage.light();
+      const look = sheetLook({ field, blur, colour, finish, table, light, measured }, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),

@@ -3,6 +3,7 @@ import { type Look, type Region, blurOf, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { LookTables } from '../engine/look-tables';
 import type { Material } from '../engine/material';
+import { measuresOf } from '../engine/measures-of';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
@@ -41,6 +42,13 @@ export class StageRenderer {
   });
   private readonly table = computed(() => this.tables.now(this.colour().look?.image));
 
+  private readonly finish = computed(() => this.project.recipe().finish);
+  private readonly measured = computed(() => {
+    const picture = this.engine.picture();
+    const measures = picture && measuresOf(picture, { colour: this.colour(), finish: this.finish() });
+    return measures && { source: measures };
+  });
+
   private readonly look = computed<Look>(() => {
     const { blur, finish } = this.project.recipe();
     const field = this.fieldView.look();
@@ -54,6 +62,7 @@ export class StageRenderer {
       finish,
       table: this.table(),
       light: this.footage.light(),
+      measured: this.measured(),
     };
     return sheetLook(look, sheet);
   });

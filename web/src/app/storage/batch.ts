@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import type { Recipe } from '@hazy-lens/core';
+import { LOOK_PARTS, type MetadataChoice, RECIPE_PARTS, type Recipe, type RecipePart } from '@hazy-lens/core';
 import { type Observable, liveQuery } from 'dexie';
 import * as z from 'zod';
 import { Database } from './database';
@@ -14,6 +14,10 @@ export interface BatchWish {
   longEdge: number | null;
   /** How files are named, see `filledPattern`. */
   pattern: string;
+  /** What of each source's metadata goes along. */
+  metadata: MetadataChoice;
+  /** Parts of the recipe that are used. */
+  parts: RecipePart[];
 }
 
 /** One recipe over many pictures, as it is kept: there is one at a time. */
@@ -21,6 +25,8 @@ export interface StoredBatch {
   id: 'batch';
   /** What the recipe is called. */
   name: string;
+  /** The saved recipe that it is; null for that of a project. */
+  recipeId: string | null;
   recipe: Recipe;
   wish: BatchWish;
   /** It is being rendered: after a reload it goes on. */
@@ -47,12 +53,15 @@ export interface StoredBatchPicture {
 const batchRow = z.object({
   id: z.literal('batch'),
   name: z.string().catch('recipe'),
+  recipeId: z.string().nullable().catch(null),
   recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),
   wish: z.object({
     type: z.string(),
     quality: z.number(),
     longEdge: z.number().nullable(),
     pattern: z.string(),
+    metadata: z.enum(['all', 'without-place', 'none']).catch('without-place'),
+    parts: z.array(z.enum(RECIPE_PARTS)).catch([...LOOK_PARTS]),
   }),
   isRunning: z.boolean().catch(false),
 });

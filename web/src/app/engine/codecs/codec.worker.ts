@@ -1,4 +1,4 @@
-import { insertExif, tagSrgb } from '@hazy-lens/core';
+import { type Metadata, exportedMetadata, insertMetadata, shrunk, tagSrgb } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { HeifLibrary } from './heic';
 import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
@@ -112,17 +112,38 @@ async function bytesOf(file: Blob): Promise<Uint8Array<ArrayBuffer>> {
 
 async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob> {
   const { type, format } = options;
-  if (format.bytes === 1 && (type === 'image/jpeg' || type === 'image/webp' || type === 'image/png'))
-    return encodeByBrowser(pixels, options);
+  const metadata = await metadataFor(pixels, options);
+  const isForBrowser = type === 'image/jpeg' || type === 'image/webp' || type === 'image/png';
+  if (format.bytes === 1 && isForBrowser)
+    return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
   const vips = await libraries.vips(type === 'image/avif');
-  const file = encodeByVips(vips, pixels, options, progress);
-  return new Blob([file as Uint8Array<ArrayBuffer>], { type });
+  const file = encodeByVips(vips, pixels, options, metadata, progress);
+  // In an AVIF it lies among the pictures: the library puts it there.
+  return asBlob(type === 'image/avif' ? file : insertMetadata(file, metadata), type);
+}
+
+const asBlob = (file: Uint8Array, type: string): Blob =>
+  new Blob([file as Uint8Array<ArrayBuffer>], { type });
+
+/** Longest edge of the small picture in an EXIF block (Exif 2.32, 4.5.5 has 160 x 120). */
+const THUMBNAIL_EDGE = 160;
+
+/** What goes along, with a small picture of the result. */
+async function metadataFor(pixels: Uint8Array, options: EncodeOptions): Promise<Metadata> {
+  const { notes, width, height, format } = options;
+  if (!notes.of.exif && notes.of.xmp === null) return notes.of;
+  const small = shrunk(pixels, format, { width, height }, THUMBNAIL_EDGE);
+  const canvas = new OffscreenCanvas(small.width, small.height);
+  const image = new ImageData(Uint8ClampedArray.from(small.data), small.width, small.height);
+  canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
+  const thumbnail = await bytesOf(await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.8 }));
+  return exportedMetadata(notes.of, { width, height, thumbnail }, notes.choice);
 }
 
 async function encodeByBrowser(
   pixels: Uint8Array,
-  { width, height, type, quality, isTransparent, exif }: EncodeOptions,
-): Promise<Blob> {
+  { width, height, type, quality, isTransparent }: EncodeOptions,
+): Promise<Uint8Array> {
   const canvas = new OffscreenCanvas(width, height);
   const context = canvas.getContext('2d', { alpha: isTransparent, willReadFrequently: true })!;
   for (let y = 0; y < height; y += ROWS) {
@@ -133,6 +154,5 @@ async function encodeByBrowser(
     progress((y + rows) / height / 2);
   }
   // Browsers say of what colours JPEG and WebP are, and leave PNG without a word.
-  const file = tagSrgb(await bytesOf(await canvas.convertToBlob({ type, quality })));
-  return new Blob([(exif ? insertExif(file, exif) : file) as Uint8Array<ArrayBuffer>], { type });
+  return tagSrgb(await bytesOf(await canvas.convertToBlob({ type, quality })));
 }

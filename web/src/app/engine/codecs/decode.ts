@@ -1,8 +1,8 @@
+import { type FileKind, hasNoPixels, isTiffCut, kindOf } from '@hazy-lens/core';
 import { type HeifLibrary, decodeHeic } from './heic';
-import { type FileKind, isTiffCut, kindOf } from './kinds';
 import type { DecodedGrey, DecodedPicture } from './messages';
 import { type decodeByBrowser, plainPicture } from './plain';
-import { cutShort, empty, noPicture } from './sentences';
+import { cutShort, empty, noPicture, notOpened } from './sentences';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
 /** The libraries, each loaded when it is first needed. */
@@ -60,5 +60,6 @@ function knownKind(bytes: Uint8Array, name: string): FileKind {
   const kind = kindOf(bytes);
   if (!kind) throw noPicture(name);
   if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);
+  if (kind === 'tiff' && hasNoPixels(bytes)) throw notOpened(name, 'The TIFF holds no pixels.');
   return kind;
 }

@@ -1,6 +1,5 @@
-import { profileInBoxes } from './kinds';
 import { FileError, decoderError, notOpened } from './sentences';
-import { sizeProblem } from '@hazy-lens/core';
+import { profileInBoxes, sizeProblem } from '@hazy-lens/core';
 
 /** What is used of libheif's own interface. */
 interface HeifImage {

@@ -1,4 +1,4 @@
-import type { Parts, PixelFormat } from '@hazy-lens/core';
+import type { Metadata, MetadataChoice, Parts, PixelFormat } from '@hazy-lens/core';
 
 /** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
@@ -44,8 +44,8 @@ export interface EncodeOptions {
   format: PixelFormat;
   /** The fourth channel says how much there is of each pixel; else all is opaque. */
   isTransparent: boolean;
-  /** EXIF block to be put in, or null. */
-  exif: Uint8Array | null;
+  /** What the source says of itself, and what of that goes along. */
+  notes: { of: Metadata; choice: MetadataChoice };
 }
 
 export type CodecTask =

@@ -1,4 +1,5 @@
 import {
+  type FileKind,
   isSrgbProfile,
   jpegSegments,
   orientationIn,
@@ -7,7 +8,6 @@ import {
   sizeProblem,
 } from '@hazy-lens/core';
 import { takeFrom } from '../free-pixels';
-import type { FileKind } from './kinds';
 import type { DecodedPicture } from './messages';
 
 /** What a plain picture says of itself ahead of its pixels. */

@@ -1,7 +1,14 @@
-import { isSrgbProfile, profileName, sharedSamples, sizeProblem, splitTransparent } from '@hazy-lens/core';
+import {
+  type FileKind,
+  type Metadata,
+  isSrgbProfile,
+  profileName,
+  sharedSamples,
+  sizeProblem,
+  splitTransparent,
+} from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
 import { takeFrom } from '../free-pixels';
-import type { FileKind } from './kinds';
 import type { DecodedGrey, DecodedPicture, EncodeOptions, PictureFacts } from './messages';
 import { FileError, decoderError, notOpened } from './sentences';
 
@@ -176,22 +183,34 @@ export function encodeByVips(
   vips: Library,
   pixels: Uint8Array,
   options: EncodeOptions,
+  metadata: Metadata,
   onProgress: (done: number) => void,
 ): Uint8Array {
-  const { width, height, format, type, quality, exif } = options;
+  const { width, height, format, type, quality } = options;
   const deep = format.bytes === 2;
   const samples = deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels;
   const image = vips.Image.newFromMemory(samples, width, height, format.channels, bandFormat(deep))
     .copy({ interpretation: deep ? 'rgb16' : 'srgb' })
     .extractBand(0, { n: options.isTransparent ? 4 : 3 });
-  if (exif) image.setBlob('exif-data', Uint8Array.of(...EXIF_MARK, ...exif));
   image.onProgress = (percent) => onProgress(percent / 100);
   switch (type) {
     case 'image/tiff':
       return image.writeToBuffer('.tif', { compression: 'lzw', predictor: 'horizontal', profile: 'srgb' });
     case 'image/avif':
+      if (metadata.exif) image.setBlob('exif-data', joined(EXIF_MARK, metadata.exif));
+      if (metadata.xmp !== null) image.setBlob('xmp-data', new TextEncoder().encode(metadata.xmp));
       return image.writeToBuffer('.avif', { Q: Math.round(quality * 100), effort: 2, profile: 'srgb' });
-    default:
+    case 'image/png':
       return image.writeToBuffer('.png', { compression: 6, bitdepth: deep ? 16 : 8, profile: 'srgb' });
+    case 'image/jpeg':
+    case 'image/webp':
+      throw new Error(`${type} is written by the browser.`);
   }
+}
+
+function joined(head: readonly number[], tail: Uint8Array): Uint8Array {
+  const all = new Uint8Array(head.length + tail.length);
+  all.set(head);
+  all.set(tail, head.length);
+  return all;
 }

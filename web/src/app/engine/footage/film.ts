@@ -18,6 +18,7 @@ import {
 } from '@hazy-lens/core';
 import { onSheet } from '../cut-picture';
 import type { Material } from '../material';
+import { measuresOf } from '../measures-of';
 import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
@@ -89,7 +90,9 @@ export async function* filmed(
       if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
       else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
       const time = timeline.timeOf(index);
-      const look = tidiedLook(recipeAt(recipe, time), material, companions, lightAt(source, time));
+      const now = recipeAt(recipe, time);
+      const measures = measuresOf(picture, now);
+      const look = tidiedLook(now, material, companions, lightAt(source, time), measures);
       const bytes = await renderer.render(
         { slot, source: picture.id, look, content: 'picture', frame: index },
         { signal },

@@ -1,6 +1,12 @@
-import { type PixelFormat, type Size, evenTimes, missingNumbers } from '@hazy-lens/core';
+import {
+  type FileKind,
+  type PixelFormat,
+  type Size,
+  evenTimes,
+  kindOf,
+  missingNumbers,
+} from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
-import { type FileKind, kindOf } from '../codecs/kinds';
 import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;

@@ -1,4 +1,4 @@
-import { kindOf } from '../codecs/kinds';
+import { kindOf } from '@hazy-lens/core';
 
 /** Kinds of files that may hold more than one frame. */
 export type FootageKind = 'clip' | 'animation' | 'zip';

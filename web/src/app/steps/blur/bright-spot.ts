@@ -11,6 +11,7 @@ import { type Look, type Region, blurOf, fieldKey, lookField, tidiedLook } from 
 import { Engine } from '../../engine/engine';
 import { Newest } from '../../engine/newest';
 import { type CutPicture, tidied } from '../../engine/cut-picture';
+import { measuresOf } from '../../engine/measures-of';
 import { ViewRender } from '../../engine/view-render';
 import { CompanionsSource } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
@@ -62,7 +63,9 @@ export class BrightSpot {
       const recipe = this.project.calmRecipe();
       const companions = this.companions.now();
       if (!picture) return;
-      const wish = { picture: tidied(picture, recipe), look: tidiedLook(recipe, picture, companions) };
+      const measures = measuresOf(picture, recipe);
+      const look = tidiedLook(recipe, picture, companions, 1, measures);
+      const wish = { picture: tidied(picture, recipe), look };
       const timer = setTimeout(() => this.newest.want(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });

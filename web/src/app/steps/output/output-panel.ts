@@ -4,6 +4,7 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
+import { MatTooltip } from '@angular/material/tooltip';
 import { fileOpen, fileSave } from 'browser-fs-access';
 import {
   type NumberRange,
@@ -15,6 +16,7 @@ import {
 } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
 import { FILE_KINDS } from '../../jobs/file-kinds';
+import { METADATA_NAMES } from '../../model/metadata-names';
 import { safeName } from '../../model/safe-name';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
@@ -42,6 +44,7 @@ import { OutputSettings } from './output-settings';
     MatIcon,
     MatInput,
     MatSuffix,
+    MatTooltip,
     NumberField,
   ],
   templateUrl: './output-panel.html',
@@ -71,6 +74,7 @@ export class OutputPanel {
   private readonly dialog = inject(MatDialog);
   private readonly cutter = inject(MatteCutter);
   protected readonly kinds = FILE_KINDS;
+  protected readonly metadataNames = METADATA_NAMES;
   protected readonly Math = Math;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 92);
   protected readonly longEdge = computed<NumberRange>(() => ({
@@ -94,7 +98,7 @@ export class OutputPanel {
   }
 
   protected async export(): Promise<void> {
-    const { kind, quality, bits, fileName } = this.settings;
+    const { kind, quality, bits, fileName, metadata } = this.settings;
     const { type, extension, label } = kind();
     await this.exporting.picture({
       ...this.size(),
@@ -104,6 +108,7 @@ export class OutputPanel {
       fileName: safeName(fileName()) + extension,
       extension,
       label,
+      metadata: metadata(),
     });
   }
 

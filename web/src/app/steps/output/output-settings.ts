@@ -1,4 +1,5 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
+import type { MetadataChoice } from '@hazy-lens/core';
 import { FILM_KINDS } from '../../engine/footage/film-kinds';
 import { FILE_KINDS } from '../../jobs/file-kinds';
 import { offeredName } from '../../model/safe-name';
@@ -13,6 +14,7 @@ export class OutputKinds {
   readonly filmKind = signal(FILM_KINDS[0]!);
   readonly filmQuality = signal(80);
   readonly mapDepth = signal<8 | 16>(16);
+  readonly metadata = signal<MetadataChoice>('without-place');
 }
 
 /** How files of one project are wanted: a typed name and a size are its own. */
@@ -26,6 +28,7 @@ export class OutputSettings {
   readonly filmKind = this.kinds.filmKind;
   readonly filmQuality = this.kinds.filmQuality;
   readonly mapDepth = this.kinds.mapDepth;
+  readonly metadata = this.kinds.metadata;
   /** Null for the one that is offered. */
   readonly typedName = signal<string | null>(null);
   readonly fileName = computed(() => {

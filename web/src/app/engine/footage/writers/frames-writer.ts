@@ -1,3 +1,4 @@
+import { NO_METADATA } from '@hazy-lens/core';
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
 import { drawnAs } from '../../drawn';
@@ -41,7 +42,7 @@ export class FramesWriter implements FilmWriter {
       type: this.type,
       format: { channels: 4, bytes: 1 },
       isTransparent: false,
-      exif: null,
+      notes: { of: NO_METADATA, choice: 'none' },
     });
   }
 

@@ -1,3 +1,5 @@
+import { Block } from './tiff';
+
 export type FileKind = 'jpeg' | 'png' | 'webp' | 'avif' | 'heic' | 'gif' | 'tiff';
 
 /** Kind of a picture file by its first bytes, or null for anything else. */
@@ -32,8 +34,22 @@ export function profileInBoxes(bytes: Uint8Array): Uint8Array | null {
 
 /** True for a TIFF whose first directory lies behind the end of the file: the reader finds nothing to begin with. */
 export function isTiffCut(bytes: Uint8Array): boolean {
-  if (bytes.length < 8) return true;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const isBig = bytes[2] === 43 || bytes[3] === 43;
-  return !isBig && view.getUint32(4, bytes[0] === 0x49) + 2 > bytes.length;
+  return !isBigTiff(bytes) && (bytes.length < 8 || new Block(bytes).first + 2 > bytes.length);
 }
+
+/** Where the strips, or the tiles, of a TIFF's picture lie. */
+const PIXELS = [0x0111, 0x0144];
+
+/** True for a TIFF whose first directory has no pixels: it may be a list of others, or have lost them. */
+export function hasNoPixels(bytes: Uint8Array): boolean {
+  if (isBigTiff(bytes)) return false;
+  try {
+    const block = new Block(bytes);
+    return !block.entriesAt(block.first).entries.some(({ tag }) => PIXELS.includes(tag));
+  } catch (error) {
+    if (error instanceof RangeError) return true;
+    throw error;
+  }
+}
+
+const isBigTiff = (bytes: Uint8Array): boolean => bytes[2] === 43 || bytes[3] === 43;

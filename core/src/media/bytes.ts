@@ -1,0 +1,27 @@
+/** What all readers and writers of files here need of bytes. */
+
+export const ascii = (bytes: Uint8Array, from: number, count: number): string =>
+  String.fromCharCode(...bytes.subarray(from, from + count));
+
+export const bytesOf = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
+
+export const viewOf = (bytes: Uint8Array): DataView =>
+  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+
+export function join(...parts: Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** Where a text begins in bytes, from a place on; -1 where it is not. */
+export function find(bytes: Uint8Array, text: string, from = 0): number {
+  const [first, ...rest] = bytesOf(text);
+  for (let at = bytes.indexOf(first!, from); at >= 0; at = bytes.indexOf(first!, at + 1))
+    if (rest.every((byte, i) => bytes[at + 1 + i] === byte)) return at;
+  return -1;
+}

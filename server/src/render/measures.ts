@@ -1,0 +1,10 @@
+import { type Recipe, SourceMeasures, wantsMeasures } from '@hazy-lens/core';
+import type { Rendered } from './alone';
+
+let count = 0;
+
+/** What a recipe wants to know of a whole picture; null where that is nothing. */
+export function measuresOf({ data, format, width, height }: Rendered, recipe: Recipe): SourceMeasures | null {
+  if (!wantsMeasures(recipe)) return null;
+  return new SourceMeasures(`source ${++count}`, data, format, { width, height });
+}
