@@ -51,6 +51,23 @@ export default tseslint.config(
       'no-warning-comments': ['error', { terms: ['todo', 'fixme', 'xxx', 'hack'] }],
     },
   },
+  // What promises and kinds must not do unheard needs types.
+  ...[
+    { files: ['core/src/**/*.ts'], project: 'core/tsconfig.json' },
+    { files: ['web/src/**/*.ts'], project: ['web/tsconfig.json', 'web/tsconfig.worker.json'] },
+    { files: ['server/**/*.ts', 'core/{test,reference}/**/*.ts'], project: 'server/tsconfig.json' },
+  ].map(({ files, project }) => ({
+    files,
+    languageOptions: { parserOptions: { project, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
+    },
+  })),
   {
     files: ['**/*.mjs'],
     languageOptions: {

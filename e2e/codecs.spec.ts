@@ -28,12 +28,16 @@ test('whoever decodes a file, its pixels are those that the command line reads',
     const ours = await page.evaluate(
       async ([name, text]) => {
         const bytes = Uint8Array.from(atob(text!), (c) => c.charCodeAt(0));
-        const worker = new Worker('codecs/codec-worker.js', { type: 'module' });
+        const names = document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content;
+        const { codecs } = JSON.parse(names) as { codecs: string };
+        const worker = new Worker(`${codecs}/codec-worker.js`, { type: 'module' });
         const decoded = await new Promise<{ pixels: SharedArrayBuffer; width: number; height: number }>(
           (resolve, reject) => {
             worker.onmessage = async ({ data }) => {
               if (data.kind === 'library')
-                worker.postMessage({ vips: await WebAssembly.compileStreaming(fetch('codecs/vips.wasm')) });
+                worker.postMessage({
+                  vips: await WebAssembly.compileStreaming(fetch(`${codecs}/vips.wasm`)),
+                });
               if (data.kind === 'done') resolve(data.value.decoded);
               if (data.kind === 'failed') reject(new Error(data.message));
             };

@@ -60,7 +60,7 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
   const iris = app.list.getByText('Iris 1');
   await expect(iris).toBeVisible();
   await shelf();
-  for (const part of ['focus', 'blur', 'finish'])
+  for (const part of ['Focus', 'Blur', 'Finish', 'Pace'])
     await page.getByRole('button', { name: part, exact: true }).click();
   await card.click();
   await expect(page.getByRole('button', { name: 'Step back: recipe “enamel noon”' })).toBeVisible();
@@ -124,6 +124,10 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await app.saved();
   await openMany(app);
   await expect(page.getByText('its own')).toBeVisible();
+  // What was changed on its own is not the recipe of them all.
+  await expect(page.getByRole('combobox', { name: 'Recipe of them all' })).toContainText(
+    'Tram loop, as it was',
+  );
 
   await page.getByRole('radio', { name: 'PNG' }).click();
   await page.getByRole('textbox', { name: 'Pattern of the names' }).fill('{number} {name}');

@@ -7,6 +7,7 @@ import {
   mkdirSync,
   readFileSync,
   readdirSync,
+  renameSync,
   statSync,
   writeFileSync,
 } from 'node:fs';
@@ -176,17 +177,40 @@ export function buildWeb() {
     },
     () => {
       run(bin('ng'), ['build', '--progress=false']);
+      nameByContent();
       buildServiceWorker();
     },
   );
 }
 
+const built = 'web/dist/browser';
+
+/** Eight letters and digits that say what is in files. */
+const hashOf = (...paths) => fingerprint(paths, true).slice(0, 8).toUpperCase();
+
+/**
+ * What the page fetches by name gets a hash into it, as scripts have one already: a tab of another version never gets this
+ * one's. The page says what the names are.
+ */
+function nameByContent() {
+  const kernels = `kernels-${hashOf(`${built}/kernels.wasm`)}.wasm`;
+  const codecs = `codecs/${hashOf(`${built}/codecs`)}`;
+  renameSync(join(root, built, 'kernels.wasm'), join(root, built, kernels));
+  renameSync(join(root, built, 'codecs'), join(root, built, 'codecs-unnamed'));
+  mkdirSync(join(root, built, 'codecs'));
+  renameSync(join(root, built, 'codecs-unnamed'), join(root, built, codecs));
+  const page = join(root, built, 'index.html');
+  const names = JSON.stringify({ kernels, codecs }).replaceAll('"', '&quot;');
+  const [before, after] = readFileSync(page, 'utf8').split('<meta name="built-files" content="');
+  if (!after) throw new Error('The page has no place for the names of built files.');
+  writeFileSync(page, `${before}<meta name="built-files" content="${names}${after}`);
+}
+
 /** The worker that keeps the application in the browser: it is told every file of it, with its hash. */
 function buildServiceWorker() {
-  const built = 'web/dist/browser';
   const list = files(built).map((path) => {
     const url = path.slice(built.length + 1);
-    const isHashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$/.test(url);
+    const isHashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$|^codecs\/[A-Z0-9]{8}\//.test(url);
     return { url, revision: isHashed ? null : fingerprint([path], true) };
   });
   run(bin('esbuild'), [

@@ -67,7 +67,7 @@ export function application(web: string): express.Express {
     express.static(web, {
       index: false,
       setHeaders: (response, path) => {
-        const hashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$/.test(path);
+        const hashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$|[\\/]codecs[\\/][A-Z0-9]{8}[\\/]/.test(path);
         response.setHeader('cache-control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
       },
     }),

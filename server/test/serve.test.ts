@@ -28,14 +28,24 @@ describe('the server', () => {
   it('closes the page in, and lets only the codecs make functions from text', async () => {
     expect(await serve().said).toContain(`ready: http://localhost:${PORT}/`);
     const headers = async (path: string) => (await fetch(`http://localhost:${PORT}${path}`)).headers;
-    for (const path of ['/', '/kernels.wasm', '/nothing-here', '/codecs/vips.wasm', '/codecs/nothing']) {
+    const page = await (await fetch(`http://localhost:${PORT}/`)).text();
+    const { kernels, codecs } = JSON.parse(
+      page.match(/<meta name="built-files" content="([^"]+)"/)![1]!.replaceAll('&quot;', '"'),
+    ) as { kernels: string; codecs: string };
+    const library = `/${codecs}/vips.wasm`;
+    for (const path of ['/', `/${kernels}`, '/nothing-here', library, '/codecs/nothing']) {
       const one = await headers(path);
       expect(one.get('cross-origin-embedder-policy')).toBe('require-corp');
       expect(one.get('cross-origin-opener-policy')).toBe('same-origin');
       expect(one.get('content-security-policy')).toContain("default-src 'none'");
       expect(/[^-]unsafe-eval/.test(one.get('content-security-policy')!)).toBe(path.startsWith('/codecs/'));
     }
-    expect((await headers('/kernels.wasm')).get('content-type')).toBe('application/wasm');
+    for (const path of [`/${kernels}`, library]) {
+      const named = await headers(path);
+      expect(named.get('content-type')).toBe('application/wasm');
+      // The name says what is in it: it never changes.
+      expect(named.get('cache-control')).toContain('immutable');
+    }
   });
 
   it('that runs already is pointed to, and no other address is taken', async () => {

@@ -3,21 +3,13 @@ import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Batch, type StoredBatch, type StoredBatchPicture } from '../src/app/storage/batch';
 import { Database } from '../src/app/storage/database';
+import { Housekeeping } from '../src/app/storage/housekeeping';
 import { OwnLooks } from '../src/app/storage/own-looks';
 import { Projects } from '../src/app/storage/projects';
 import { Recipes } from '../src/app/storage/recipes';
+import { firstOf } from './services';
 
 const DAY = 24 * 3600 * 1000;
-
-/** What a live query says first. */
-function first<T>(stored: { subscribe(hears: (value: T) => void): { unsubscribe(): void } }): Promise<T> {
-  return new Promise((resolve) => {
-    const watched = stored.subscribe((value) => {
-      resolve(value);
-      queueMicrotask(() => watched.unsubscribe());
-    });
-  });
-}
 
 let database: Database;
 beforeEach(async () => {
@@ -31,7 +23,7 @@ describe('recipes on the shelf', () => {
     recipes = new Recipes();
     return () => void vi.restoreAllMocks();
   });
-  const shelf = () => first(recipes.shelf());
+  const shelf = () => firstOf(recipes.shelf());
   const names = async (): Promise<string[]> => (await shelf()).all.map(({ name }) => name);
 
   it('are kept under their names, in the order of these', async () => {
@@ -68,7 +60,12 @@ describe('recipes on the shelf', () => {
     recipe.focus.depthMap = { image: 'map-1.png' } as NonNullable<typeof recipe.focus.depthMap>;
     await recipes.keep('deep', recipe, null);
     await database.recipes.put({ id: 'broken', recipe: 7 } as never);
-    await projects.tidy();
+    const start = Date.now();
+    for (const hours of [0, 25]) {
+      vi.spyOn(Date, 'now').mockReturnValue(start + hours * 3600 * 1000);
+      await new Housekeeping().tidy();
+    }
+    vi.restoreAllMocks();
     expect(await projects.asset('map-1.png')).not.toBeNull();
     expect(await projects.asset('map-2.png')).toBeNull();
     expect(await names()).toEqual(['deep']);
@@ -82,9 +79,14 @@ describe('looks of one’s own', () => {
       await projects.saveAsset(name, new Blob([name]));
     await looks.keep('Wet slate', 'wet.cube');
     await looks.keep('Dry slate', 'dry.cube');
-    await looks.remove((await first(looks.shelf())).all[0]!.id);
-    await projects.tidy();
-    const { all, removed } = await first(looks.shelf());
+    await looks.remove((await firstOf(looks.shelf())).all[0]!.id);
+    const start = Date.now();
+    for (const hours of [0, 25]) {
+      vi.spyOn(Date, 'now').mockReturnValue(start + hours * 3600 * 1000);
+      await new Housekeeping().tidy();
+    }
+    vi.restoreAllMocks();
+    const { all, removed } = await firstOf(looks.shelf());
     expect([...all, ...removed].map(({ name, image }) => [name, image])).toEqual([
       ['Wet slate', 'wet.cube'],
       ['Dry slate', 'dry.cube'],
@@ -134,11 +136,11 @@ describe('a batch', () => {
     await batch.put(stored);
     await batch.add(files('a.png'));
     await batch.changePicture(0, { state: 'done', out: new Blob(['made']), madeOf: 'k' });
-    const [picture] = await first(batch.watchPictures());
+    const [picture] = await firstOf(batch.watchPictures());
     expect(picture).toMatchObject({ state: 'done', madeOf: 'k', projectId: null });
     expect(await picture!.out!.text()).toBe('made');
     await batch.change({ isRunning: false });
-    expect(await first(batch.watch())).toEqual({ ...stored, isRunning: false });
+    expect(await firstOf(batch.watch())).toEqual({ ...stored, isRunning: false });
   });
 
   it('shows what did not change as it was', async () => {

@@ -4,8 +4,11 @@ import Dexie from 'dexie';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Project } from '../src/app/model/project';
 import { ProjectActions, projectReducer } from '../src/app/project/project.reducer';
+import { DamagedProjects } from '../src/app/storage/damaged';
 import { Database } from '../src/app/storage/database';
+import { Housekeeping } from '../src/app/storage/housekeeping';
 import { Projects, isStorageFull } from '../src/app/storage/projects';
+import { firstOf } from './services';
 
 const source = (id: string) => ({
   id,
@@ -34,6 +37,7 @@ const undone = (state: Project): Project => projectReducer(state, ProjectActions
 describe('projects', () => {
   let projects: Projects;
   let database: Database;
+  const housekeeping = new Housekeeping();
 
   beforeEach(async () => {
     database = new Database();
@@ -126,19 +130,19 @@ describe('projects', () => {
     await projects.remove(one.id);
     expect((await projects.list()).map(({ name }) => name)).toEqual(['Kites copy']);
     expect((await projects.deleted()).map(({ name }) => name)).toEqual(['Kites']);
-    await projects.tidy();
+    await housekeeping.tidy();
     await projects.restore(one.id);
     expect(await projects.list()).toHaveLength(2);
     await projects.remove(one.id);
     const later = Date.now() + 48 * 3600 * 1000;
     vi.spyOn(Date, 'now').mockReturnValue(later);
-    await projects.tidy();
+    await housekeeping.tidy();
     expect(await projects.get(one.id)).toBeNull();
     expect(await database.steps.where('project').equals(one.id).count()).toBe(0);
     expect(await projects.picture(copy!.source)).not.toBeNull();
     await projects.remove(copy!.id);
     vi.spyOn(Date, 'now').mockReturnValue(later * 2);
-    await projects.tidy();
+    await housekeeping.tidy();
     expect(await projects.picture(copy!.source)).toBeNull();
     vi.restoreAllMocks();
   });
@@ -204,11 +208,66 @@ describe('projects', () => {
     const undo = [{ op: 'replace' as const, path: '/recipe/focus/depthMap/image', value: 'before.png' }];
     const past = [{ seq: 0, label: 'map', gesture: null, undo, redo: [] }];
     await projects.save({ ...project, work: { recipe }, history: { past, future: [] } }, project);
-    await projects.tidy();
+    await housekeeping.tidy();
     expect(await (await projects.asset('now.png'))!.text()).toBe('now.png');
     expect(await projects.isDraft('now.png')).toBe(true);
     expect(await projects.asset('before.png')).not.toBeNull();
     expect(await projects.isDraft('before.png')).toBe(false);
+    // It may be named soon: it goes a day later.
+    expect(await projects.asset('stray.png')).not.toBeNull();
+    const later = Date.now() + 25 * 3600 * 1000;
+    vi.spyOn(Date, 'now').mockReturnValue(later);
+    await housekeeping.tidy();
+    vi.restoreAllMocks();
     expect(await projects.asset('stray.png')).toBeNull();
+    expect(await projects.asset('before.png')).not.toBeNull();
+  });
+
+  it('keep what variants, batches, films and looks name; a name in a text is no need', async () => {
+    const { recipe } = plain;
+    const naming = (image: string) => parseRecipe({ ...recipe, focus: { depthMap: { image } } });
+    const names = ['variant.png', 'batch.png', 'film.png', 'look.cube', 'text.png'];
+    for (const name of names) await projects.saveAsset(name, new Blob([name]));
+    const one = await create('"text.png"');
+    const list = ['a', 'b'].map((id) => ({ id, name: id, recipe: naming('variant.png') }));
+    await projects.save(
+      { ...(await open(one.id)), work: { recipe, variants: { list, current: 'a' } } },
+      null,
+    );
+    await database.batch.put({ id: 'batch', recipe: naming('batch.png') } as never);
+    await database.films.put({ id: 'f', recipe: naming('film.png') } as never);
+    await database.looks.put({ id: 'l', name: 'Slate', made: 0, image: 'look.cube' });
+    const start = Date.now();
+    for (const hours of [0, 25]) {
+      vi.spyOn(Date, 'now').mockReturnValue(start + hours * 3600 * 1000);
+      await housekeeping.tidy();
+    }
+    vi.restoreAllMocks();
+    const left = await Promise.all(names.map(async (name) => (await projects.asset(name)) !== null));
+    expect(left).toEqual([true, true, true, true, false]);
+  });
+
+  it('that cannot be read are listed, saved as files and deleted; the rest is as ever', async () => {
+    const good = await create('Kites');
+    const bad = await create('Roofs');
+    await database.projects.update(bad.id, { source: null as never });
+    await housekeeping.tidy();
+    expect((await projects.list()).map(({ name }) => name)).toEqual(['Kites']);
+    const damaged = new DamagedProjects();
+    const [one] = await firstOf(damaged.watch());
+    expect(one).toMatchObject({ id: bad.id, name: 'Roofs' });
+    const [text] = await damaged.files(one!);
+    expect(JSON.parse(await text!.file.text()).project).toMatchObject({ name: 'Roofs', source: null });
+    await damaged.remove(one!);
+    expect(await firstOf(damaged.watch())).toEqual([]);
+    // What was put aside has its picture with it.
+    await database.projects.update(good.id, { work: 'gone' as never });
+    await projects.open(good.id, plain);
+    await database.projects.delete(good.id);
+    await housekeeping.tidy();
+    const [aside] = await firstOf(damaged.watch());
+    expect((await damaged.files(aside!)).map(({ name }) => name)).toHaveLength(2);
+    await damaged.remove(aside!);
+    expect(await database.remains.count()).toBe(0);
   });
 });

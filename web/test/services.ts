@@ -159,3 +159,15 @@ export class FakeLocks {
     return () => queueMicrotask(() => close());
   }
 }
+
+/** What is seen first of something that is watched. */
+export function firstOf<T>(watched: {
+  subscribe(hears: (value: T) => void): { unsubscribe(): void };
+}): Promise<T> {
+  return new Promise((resolve) => {
+    const seen = watched.subscribe((value) => {
+      resolve(value);
+      queueMicrotask(() => seen.unsubscribe());
+    });
+  });
+}

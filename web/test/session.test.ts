@@ -107,6 +107,7 @@ describe('a session', () => {
 
   beforeEach(async () => {
     vi.stubGlobal('localStorage', fakeStorage());
+    vi.stubGlobal('sessionStorage', fakeStorage());
     vi.stubGlobal('navigator', {});
     vi.stubGlobal('fetch', async () => ({ ok: true, blob: async () => new Blob(['demo']) }));
     const database = new Database();
@@ -148,7 +149,19 @@ describe('a session', () => {
     expect(project.state()).toMatchObject({ name: 'kites', source: { width: 30, height: 20, type: 'png' } });
     expect(session.opening()).toBeNull();
     await openWhole('lamps.png');
+    sessionStorage.clear();
     localStorage.setItem('hazy-lens-last-project', id);
+    const starting = session.start();
+    await decode('kites.png');
+    await starting;
+    expect(project.state().name).toBe('kites');
+  });
+
+  it('takes up the project of its own tab, whatever another tab has opened since', async () => {
+    const id = await openWhole('kites.png');
+    const other = await openWhole('lamps.png');
+    sessionStorage.setItem('hazy-lens-last-project', id);
+    localStorage.setItem('hazy-lens-last-project', other);
     const starting = session.start();
     await decode('kites.png');
     await starting;
@@ -242,6 +255,7 @@ describe('a session', () => {
     vi.spyOn(projects, 'placeOf').mockImplementation(async (source) =>
       [last.source.id, outside].includes(source.id) ? (place as never) : null,
     );
+    sessionStorage.clear();
     localStorage.setItem('hazy-lens-last-project', id);
     const starting = session.start();
     await decode('lamps.png');

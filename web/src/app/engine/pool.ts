@@ -1,5 +1,6 @@
 import { Injectable } from '@angular/core';
 import type { RenderTask, TaskRunner, Threads } from '@hazy-lens/core';
+import { builtFiles } from './built-files';
 
 /** Threads of this page: as many as there are cores, up to eight. */
 const threadCount = (): number => Math.max(1, Math.min(8, navigator.hardwareConcurrency || 2));
@@ -11,7 +12,7 @@ export class RenderPool implements Threads {
   readonly module: Promise<WebAssembly.Module>;
 
   constructor() {
-    this.module = WebAssembly.compileStreaming(fetch('kernels.wasm'));
+    this.module = WebAssembly.compileStreaming(fetch(builtFiles().kernels));
     this.runners = Array.from({ length: threadCount() }, () =>
       threadRunner(new Worker(new URL('./render.worker', import.meta.url), { type: 'module' })),
     );

@@ -161,10 +161,15 @@ export class ManyView {
     void this.begin();
   }
 
-  /** What is open now is what is meant, unless a saved recipe was chosen, or all are being rendered with another one. */
+  /**
+   * The recipe of what is open now is meant, unless a saved one was chosen, all are being rendered with another one, or one of
+   * the pictures itself is open to be changed on its own.
+   */
   private async begin(): Promise<void> {
     const batch = await this.batch.get();
-    if (!batch || (batch.recipeId === null && !batch.isRunning)) await this.choose(CURRENT);
+    const { projectId } = this.project.state();
+    const isOwn = (await this.batch.pictures()).some((one) => one.projectId === projectId);
+    if (!batch || (batch.recipeId === null && !batch.isRunning && !isOwn)) await this.choose(CURRENT);
   }
 
   protected async choose(id: string): Promise<void> {

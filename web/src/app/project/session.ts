@@ -10,6 +10,7 @@ import { EMPTY_HISTORY } from '../model/history';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
 import { askToRead, mayBeRead } from '../storage/places';
+import { Housekeeping } from '../storage/housekeeping';
 import { Projects, isStorageFull } from '../storage/projects';
 import type { StoredProject } from '../storage/rows';
 import { Autosave } from './autosave';
@@ -32,7 +33,17 @@ const MOST_NUMBERED_BYTES = 2_000_000_000;
 const MOST_KEPT_BYTES = 1_500_000_000;
 const ABOUT_PLACE = 'place of a source';
 const ABOUT_REPLACING = 'changes that would be lost';
+/** The first picture comes first. */
+const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
+
+/** The project of last time: this tab's own, or of a new tab the one that was opened last. */
+const lastProject = (): string | null => sessionStorage.getItem(LAST_KEY) ?? localStorage.getItem(LAST_KEY);
+
+function rememberProject(id: string): void {
+  sessionStorage.setItem(LAST_KEY, id);
+  localStorage.setItem(LAST_KEY, id);
+}
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
 @Injectable({ providedIn: 'root' })
@@ -41,6 +52,7 @@ export class Session {
   private readonly projects = inject(Projects);
   private readonly notices = inject(Notices);
   private readonly scope = inject(ProjectScope);
+  private readonly housekeeping = inject(Housekeeping);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
   /** Counts what was asked for: only the newest is shown. */
@@ -52,22 +64,23 @@ export class Session {
     void navigator.storage?.persist?.();
     try {
       const all = await this.projects.list();
-      const last = all.find((project) => project.id === localStorage.getItem(LAST_KEY)) ?? all[0];
+      const last = all.find((project) => project.id === lastProject()) ?? all[0];
       const place = last ? await this.placeToAskFor(last) : null;
       if (last && !place) await this.openProject(last.id);
       if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
       if (last && place) {
         this.askFor(place, last);
-        localStorage.setItem(LAST_KEY, last.id);
+        rememberProject(last.id);
       }
-      await this.projects.tidy();
     } catch (error) {
       this.notices.error(
         `The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`,
       );
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
+    // What is not cleared away today is tomorrow.
+    setTimeout(() => void this.housekeeping.tidy().catch(() => undefined), HOUSEKEEPING_MS);
   }
 
   private isOpen(): boolean {
@@ -320,7 +333,7 @@ export class Session {
   private async change(project: Project, opened: OpenMaterial): Promise<void> {
     this.notices.clear(ABOUT_PLACE);
     this.scope.open(project, opened);
-    if (project.projectId) localStorage.setItem(LAST_KEY, project.projectId);
+    if (project.projectId) rememberProject(project.projectId);
     await this.scope.get(OtherTabs).join(() => void this.continueAsCopy(project.projectId));
   }
 

@@ -11,6 +11,9 @@ import {
 } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { fileSave } from 'browser-fs-access';
+import { zipOf } from '../engine/zip-of';
+import { safeName } from '../model/safe-name';
 import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
 import { OpenProject } from '../project/open-project';
 import { orTold } from '../project/or-told';
@@ -18,6 +21,7 @@ import { Notices } from '../project/notices';
 import { ProjectLock } from '../project/project-lock';
 import { Session } from '../project/session';
 import type { StoredProject } from '../storage/rows';
+import { type DamagedProject, DamagedProjects } from '../storage/damaged';
 import { Projects } from '../storage/projects';
 import { live } from '../ui/live';
 import { NameField } from '../ui/name-field';
@@ -58,6 +62,7 @@ export class Shelf {
   private readonly project = inject(OpenProject);
   protected readonly openId = computed(() => this.project.state().projectId);
   private readonly projects = inject(Projects);
+  private readonly damagedProjects = inject(DamagedProjects);
   private readonly session = inject(Session);
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
@@ -70,6 +75,7 @@ export class Shelf {
     this.projects.shelf(),
     null,
   );
+  protected readonly damaged = live<readonly DamagedProject[]>(this.damagedProjects.watch(), []);
   protected readonly renaming = signal<string | null>(null);
 
   protected readonly count = computed(() => {
@@ -112,6 +118,17 @@ export class Shelf {
 
   protected restore(project: StoredProject): Promise<void> {
     return this.change(() => this.projects.restore(project.id));
+  }
+
+  protected saveDamaged(project: DamagedProject): Promise<void> {
+    return this.change(async () => {
+      const fileName = `${safeName(project.name)} damaged.zip`;
+      await fileSave(zipOf(await this.damagedProjects.files(project)), { fileName, extensions: ['.zip'] });
+    });
+  }
+
+  protected removeDamaged(project: DamagedProject): Promise<void> {
+    return this.change(() => this.damagedProjects.remove(project));
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {

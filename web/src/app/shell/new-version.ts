@@ -1,6 +1,9 @@
-import { Injectable, inject } from '@angular/core';
+import { Injectable, effect, inject, signal } from '@angular/core';
 import { Workbox } from 'workbox-window';
+import { Exports } from '../jobs/exports';
+import { Autosave } from '../project/autosave';
 import { Notices } from '../project/notices';
+import { ProjectScope } from '../project/scope';
 
 const ABOUT = 'new version';
 /** The first picture comes first: what is brought in for times without a network takes both cores. */
@@ -10,9 +13,25 @@ const REST_MS = 4000;
 @Injectable({ providedIn: 'root' })
 export class NewVersion {
   private readonly notices = inject(Notices);
+  private readonly exports = inject(Exports);
+  private readonly scope = inject(ProjectScope);
+  /** Another version has taken over: this page goes on with the files that it has, until it is loaded anew. */
+  private readonly isReplaced = signal(false);
+
+  constructor() {
+    effect(() => {
+      if (this.isReplaced() && this.exports.jobs().length === 0) void this.reload();
+    });
+  }
 
   watch(): void {
     if (!('serviceWorker' in navigator)) return;
+    // The first that takes over is of this version: it came with this page.
+    let isFirst = navigator.serviceWorker.controller === null;
+    navigator.serviceWorker.addEventListener('controllerchange', () => {
+      if (isFirst) isFirst = false;
+      else this.replaced();
+    });
     const keeper = new Workbox('service-worker.js');
     keeper.addEventListener('waiting', () =>
       this.notices.show({
@@ -29,7 +48,30 @@ export class NewVersion {
   private use(keeper: Workbox): void {
     // The present one first ends what it is being asked for: that may take a while.
     this.notices.info('The new version is taking over …', ABOUT);
-    keeper.addEventListener('controlling', () => location.reload());
     keeper.messageSkipWaiting();
+  }
+
+  /** Every tab is loaded anew, when what it makes is made. */
+  private replaced(): void {
+    this.isReplaced.set(true);
+    if (this.exports.jobs().length > 0)
+      this.notices.show({
+        kind: 'info',
+        about: ABOUT,
+        text: 'A new version of Hazy Lens has taken over. This tab reloads when its files are made.',
+        action: { label: 'Reload now', run: () => location.reload() },
+      });
+  }
+
+  private async reload(): Promise<void> {
+    const autosave = this.scope.get(Autosave);
+    await autosave.save();
+    if (!autosave.isAtRisk()) return location.reload();
+    this.notices.show({
+      kind: 'info',
+      about: ABOUT,
+      text: 'A new version of Hazy Lens has taken over. This tab has changes that are not saved: export them, then reload.',
+      action: { label: 'Reload now', run: () => location.reload() },
+    });
   }
 }

@@ -28,6 +28,8 @@ export interface StoredAsset {
   file: Blob;
   /** True while a finer one of the same name is still to come. */
   draft?: boolean;
+  /** When it was first seen that nobody names it. */
+  unnamedSince?: number;
 }
 
 /** What could not be read any more, as it was. */

@@ -194,32 +194,6 @@ export class Projects {
         delete project.deleted;
       });
   }
-
-  /** Clears away what was deleted more than a day ago, and pictures that no project needs any more. */
-  async tidy(): Promise<void> {
-    const { projects, steps, pictures, assets, recipes, looks } = this.database;
-    const tables = [projects, steps, pictures, assets, recipes, looks];
-    await this.database.transaction('rw', tables, async () => {
-      const all = await projects.toArray();
-      const isGone = ({ deleted }: StoredProject): boolean =>
-        deleted !== undefined && deleted < Date.now() - DAY_MS;
-      const gone = all.filter(isGone).map(({ id }) => id);
-      await projects.bulkDelete(gone);
-      await steps.where('project').anyOf(gone).delete();
-      const kept = all.filter((project) => !isGone(project));
-      // Steps back may bring a picture back that the work no longer names.
-      const texts = kept.map(({ work }) => JSON.stringify(work));
-      await steps.each(({ undo, redo }) => void texts.push(JSON.stringify([undo, redo])));
-      await recipes.each(({ recipe }) => void texts.push(JSON.stringify(recipe)));
-      await looks.each(({ image }) => void texts.push(JSON.stringify(image)));
-      const named = texts.join();
-      const names = await assets.toCollection().primaryKeys();
-      await assets.bulkDelete(names.filter((name) => !named.includes(JSON.stringify(name))));
-      const needed = new Set(kept.map(({ source }) => source.id));
-      const ids = await pictures.toCollection().primaryKeys();
-      await pictures.bulkDelete(ids.filter((id) => !needed.has(id)));
-    });
-  }
 }
 
 const stepsIn = ({ past, future }: History): HistoryEntry[] => [...past, ...future];

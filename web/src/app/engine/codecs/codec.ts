@@ -7,6 +7,7 @@ import type {
   DecodedPicture,
   EncodeOptions,
 } from './messages';
+import { builtFiles } from '../built-files';
 import { FreePixels } from '../free-pixels';
 import { Idle } from '../idle';
 import { stuck } from './sentences';
@@ -20,16 +21,18 @@ let library: Promise<WebAssembly.Module> | null = null;
 
 /** The codec library, compiled once for all workers; tried anew after it could not be had. */
 function compiled(): Promise<WebAssembly.Module> {
-  library ??= WebAssembly.compileStreaming(fetch('codecs/vips.wasm')).catch((error: Error) => {
-    library = null;
-    throw new Error(`The part of Hazy Lens that reads pictures cannot be reached (${error.message}).`);
-  });
+  library ??= WebAssembly.compileStreaming(fetch(`${builtFiles().codecs}/vips.wasm`)).catch(
+    (error: Error) => {
+      library = null;
+      throw new Error(`The part of Hazy Lens that reads pictures cannot be reached (${error.message}).`);
+    },
+  );
   return library;
 }
 
 /** What has done its task well waits for the next: to start the library takes longer than to read most pictures. */
 const workers = new Idle(
-  () => new Worker('codecs/codec-worker.js', { type: 'module' }),
+  () => new Worker(`${builtFiles().codecs}/codec-worker.js`, { type: 'module' }),
   (worker) => worker.terminate(),
 );
 
