@@ -72,6 +72,83 @@ describe('a renderer that stays open', () => {
   });
 });
 
+describe('every kind of blur beside every kind of field, colour and format', () => {
+  const size = { width: 64, height: 40 };
+  const { width, height } = size;
+  const ramp = Uint16Array.from({ length: width * height }, (_, i) => ((i % width) / width) * 65535);
+  const blob = Uint16Array.from({ length: width * height }, (_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    return Math.hypot(x - 30, y - 20) < 12 ? 65535 : 0;
+  });
+  const depth = makeRaster('d', width, height, ramp);
+  const keep = keptBy(makeRaster('k', width, height, blob));
+  const three = testPicture(width, height);
+  const four = testPicture(width, height, 4);
+  const formats = {
+    rgb8: three,
+    rgba8: four,
+    rgb16: { ...three, data: Uint16Array.from(three.data, (v) => v * 257) },
+  };
+  const parts = fc.record({
+    kind: fc.constantFrom('gaussian', 'lens', 'motion', 'spin', 'zoom'),
+    rest: unit,
+    hasDepth: fc.boolean(),
+    invert: fc.boolean(),
+    hasMatte: fc.boolean(),
+    strokes: fc.array(stroke, { maxLength: 2 }),
+    colour: fc.constantFrom(
+      {},
+      { saturation: 0.5 },
+      { clarity: 0.6, contrast: 0.3 },
+      { mono: { on: true } },
+      { exposure: 0.7, warmth: 0.4 },
+    ),
+    finish: fc.constantFrom({}, { vignette: { amount: -0.6 } }, { grain: { match: 1, amount: 0.2 } }),
+    focus: fc.double({ min: 0, max: 1, noNaN: true }),
+  });
+
+  it.each(Object.keys(formats) as (keyof typeof formats)[])(
+    'gives what a fresh one gives, in %s',
+    async (name) => {
+      const from = formats[name];
+      await fc.assert(
+        fc.asyncProperty(fc.array(parts, { minLength: 2, maxLength: 3 }), async (list) => {
+          const looks = list.map((one) => {
+            const depthMap = { image: 'd.png', focus: one.focus, invert: one.invert, align: 0 };
+            const how = recipe({
+              focus: {
+                rest: one.rest,
+                strokes: one.strokes,
+                ...(one.hasDepth && { depthMap }),
+                ...(one.hasMatte && { mattes: [{ id: 'm', image: 'k.png' }] }),
+              },
+              blur: { kind: list[0]!.kind, radius: 0.06 },
+              colour: one.colour,
+              finish: one.finish,
+            });
+            const pictures = { depth: one.hasDepth ? depth : null, keep: one.hasMatte ? keep : [] };
+            return { how, pictures };
+          });
+          const renderer = new SharedRenderer(testThreads(2));
+          const hasDepth = list.some((one) => one.hasDepth);
+          await renderer.open({ ...viewOf(from, looks[0]!.how), hasDepth, stripRows: 40 });
+          renderer.input(0).set(bytesOf(from.data));
+          for (const { how, pictures } of looks) {
+            const look = recipeLook(how, from, pictures);
+            const drawn = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
+            const fresh = new SharedRenderer(testThreads(1));
+            await fresh.open({ ...viewOf(from, how), hasDepth, stripRows: 14 });
+            fresh.input(0).set(bytesOf(from.data));
+            const again = await fresh.render({ slot: 0, source: 'b', look, content: 'picture' });
+            expect(same(drawn, again), JSON.stringify(how)).toBe(true);
+          }
+        }),
+        { numRuns: 14 },
+      );
+    },
+  );
+});
+
 describe('another picture in the same memory', () => {
   it('is rendered, and the first again after it', async () => {
     const how = recipe({ focus: { rest: 1 }, blur: { radius: 0.05 }, colour: { saturation: 0.2 } });

@@ -1,4 +1,4 @@
-import { signal } from '@angular/core';
+import { type EnvironmentInjector, signal } from '@angular/core';
 import { type FollowStep, type Matte, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../src/app/engine/engine';
@@ -47,6 +47,7 @@ describe('following', () => {
   let following: Following;
   let project: OpenProject;
   let notices: Notices;
+  let scope: { injector: EnvironmentInjector; said: () => string[] };
   let read: number[];
   let sought: number[];
   let frame: number;
@@ -87,6 +88,7 @@ describe('following', () => {
     following = injector.get(Following);
     project = injector.get(OpenProject);
     notices = injector.get(Notices);
+    scope = { injector, said: () => notices.all().map(({ text }) => text) };
     centre = `focus/bands/${project.recipe().focus.bands[0]!.id}/centre`;
   });
 
@@ -193,5 +195,19 @@ describe('following', () => {
     expect(keys()).toEqual([]);
     expect(following.progress()).toBeNull();
     broken.mockRestore();
+  });
+
+  it('ends when the project closes: no key is set, and nothing is said, of that project or of the next', async () => {
+    const { said, injector } = scope;
+    tracker.hears = (steps) => {
+      if (steps === 5) injector.destroy();
+    };
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(tracker.steps).toBeLessThan(8);
+    expect(tracker.ended).toBe(1);
+    expect(keys()).toEqual([]);
+    expect(said()).toEqual([]);
+    // A clip that is closed under it is no reason to speak of damage.
+    expect(following.surenessOf(centre.replace('/centre', ''))).toEqual([]);
   });
 });

@@ -6,13 +6,13 @@ export interface WorkerThreads extends Threads {
   close(): Promise<void>;
 }
 
-/** Starts so many threads, each with a render worker inside. */
-export async function startThreads(count: number): Promise<WorkerThreads> {
-  const module = await WebAssembly.compile(await readFile(new URL('./kernels.wasm', import.meta.url)));
-  const workers = Array.from(
-    { length: count },
-    () => new Worker(new URL('./render-thread.mjs', import.meta.url)),
-  );
+/** Starts so many threads, each with a render worker inside. @param built where the built program lies. */
+export async function startThreads(
+  count: number,
+  built = new URL('./', import.meta.url),
+): Promise<WorkerThreads> {
+  const module = await WebAssembly.compile(await readFile(new URL('kernels.wasm', built)));
+  const workers = Array.from({ length: count }, () => new Worker(new URL('render-thread.mjs', built)));
   return {
     module,
     runners: workers.map(taskRunner),

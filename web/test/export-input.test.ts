@@ -1,0 +1,207 @@
+import { signal } from '@angular/core';
+import {
+  type Recipe,
+  type Scribble,
+  evenTimes,
+  flickerGains,
+  neutralRecipe,
+  timelineOf,
+} from '@hazy-lens/core';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { Engine } from '../src/app/engine/engine';
+import { Brightness } from '../src/app/engine/footage/brightness';
+import { Mends } from '../src/app/engine/mends';
+import { Rasters } from '../src/app/engine/rasters';
+import { RecipeCompanions } from '../src/app/engine/recipe-companions';
+import { ExportInputs } from '../src/app/project/export-input';
+import { Footage } from '../src/app/project/footage';
+import { MatteCutter } from '../src/app/project/matte-cutter';
+import { OpenProject } from '../src/app/project/open-project';
+import { Projects } from '../src/app/storage/projects';
+import { openOne, services } from './services';
+
+vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {}, BLANK_MATTE: 'matte-blank.png' }));
+vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
+vi.mock('../src/app/engine/footage/brightness', () => ({ Brightness: class {} }));
+vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+
+const size = { width: 900, height: 200 };
+const times = evenTimes(40, 30);
+const scribbles: Scribble[] = [{ inside: true, radius: 0.01, points: [[0.5, 0.5]] }];
+
+describe('what files of a project are made of', () => {
+  let here: ReturnType<typeof services>;
+  let inputs: ExportInputs;
+  let cutter: MatteCutter;
+  let project: OpenProject;
+  let held: number;
+  /** Work of the workers, done when it is told to be. */
+  let works: Record<'cut' | 'refine' | 'brightness', ((value?: unknown) => void)[]>;
+  let stopped: string[];
+  let recipes: Recipe[];
+  let frame: number;
+
+  const worker = (signal?: AbortSignal) => {
+    const work = (name: 'cut' | 'refine') => () =>
+      new Promise((resolve, reject) => {
+        works[name].push(resolve);
+        signal?.addEventListener('abort', () => {
+          stopped.push(name);
+          reject(signal.reason as Error);
+        });
+      });
+    return { cut: work('cut'), refine: work('refine'), encode: async () => new Blob(['png']) };
+  };
+
+  beforeEach(() => {
+    [held, frame, stopped, recipes] = [0, 3, [], []];
+    works = { cut: [], refine: [], brightness: [] };
+    vi.stubGlobal('document', new EventTarget());
+    vi.stubGlobal('addEventListener', () => undefined);
+    const picture = {
+      ...size,
+      name: 'first',
+      pixels: async () => ({ width: 90, height: 20, data: new Uint8Array(4) }),
+    };
+    const material = {
+      ...size,
+      footage: null as object | null,
+      frames: 40,
+      frame: async (index: number) => ({ ...picture, name: `frame ${index}` }),
+      hold: () => (held++, () => void held--),
+    };
+    const footage = {
+      material: signal({ ...material, footage: { times, sound: null } }),
+      frame: () => frame,
+      timeline: () => timelineOf(neutralRecipe().pace, times),
+      times: () => times,
+      isNumbered: () => false,
+    };
+    here = services(
+      openOne,
+      {
+        provide: Engine,
+        useValue: {
+          material: signal(material),
+          guide: signal(picture),
+          picture: signal(picture),
+          pool: {},
+        },
+      },
+      { provide: Footage, useValue: footage },
+      {
+        provide: Rasters,
+        useValue: { remote: worker(), until: worker, put: async () => undefined },
+      },
+      {
+        provide: RecipeCompanions,
+        useValue: {
+          of: async (recipe: Recipe) => (recipes.push(recipe), { depth: null, keep: [], table: null }),
+        },
+      },
+      { provide: Mends, useValue: { of: async (one: object) => one } },
+      {
+        provide: Brightness,
+        useValue: {
+          of: () =>
+            new Promise((resolve) =>
+              works.brightness.push(() => resolve(Float64Array.from({ length: 40 }, (_, i) => i % 2))),
+            ),
+        },
+      },
+      { provide: Projects, useValue: { picture: async () => null, isDraft: async () => false } },
+    );
+    inputs = here.injector.get(ExportInputs);
+    cutter = here.injector.get(MatteCutter);
+    project = here.injector.get(OpenProject);
+  });
+
+  /** As another project takes its place. */
+  const close = (): void => here.injector.destroy();
+  const scribbled = (): void =>
+    project.edit('subject', ({ focus }) => {
+      focus.mattes.push({
+        id: 'm',
+        image: 'matte-blank.png',
+        on: true,
+        combine: 'add',
+        invert: false,
+        grow: 0,
+        feather: 0,
+        scribbles: structuredClone(scribbles),
+        carry: { shift: [0, 0], turn: 0, scale: 1 },
+      } as never);
+    });
+
+  it('are those of the moment they are asked for, whatever is changed meanwhile', async () => {
+    const { ready, letGo } = inputs.film();
+    project.edit('saturation', ({ colour }) => void (colour.saturation = 0.9));
+    frame = 20;
+    const { source } = await ready;
+    expect(source.recipe.colour.saturation).not.toBe(0.9);
+    letGo();
+    letGo();
+    expect(held).toBe(0);
+  });
+
+  it('hold the material from then on until they are let go of, also where another project is opened', async () => {
+    project.edit('deflicker', ({ pace }) => void (pace.deflicker.amount = 1));
+    const input = inputs.film();
+    expect(held).toBe(1);
+    close();
+    expect(held).toBe(1);
+    await vi.waitFor(() => expect(works.brightness).toHaveLength(1));
+    works.brightness[0]!();
+    const { source } = await input.ready;
+    // Evened out as it was ordered, though the project is closed.
+    const stops = Float64Array.from({ length: 40 }, (_, i) => i % 2);
+    expect(source.lights).toEqual([...flickerGains(stops, times, source.recipe.pace.deflicker)]);
+    input.letGo();
+    expect(held).toBe(0);
+  });
+
+  it('wait for a subject that is being cut, and get it though the project closes', async () => {
+    scribbled();
+    const matte = project.recipe().focus.mattes[0]!;
+    const cutting = cutter.cut('m', matte.scribbles, 'scribble', 'g');
+    const source = inputs.take();
+    close();
+    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
+    works.cut[0]!({ width: 90, height: 20, values: new Float32Array(1800) });
+    for (const nth of [1, 2]) {
+      await vi.waitFor(() => expect(works.refine).toHaveLength(nth));
+      works.refine[nth - 1]!({
+        id: 'r',
+        levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }],
+      });
+    }
+    await cutting;
+    const { recipe } = await source.ready;
+    expect(stopped).toEqual([]);
+    expect(recipe.focus.mattes[0]!.image).toMatch(/^matte-.+\.png$/);
+    expect(recipes.at(-1)!.focus.mattes[0]!.image).toBe(recipe.focus.mattes[0]!.image);
+    source.letGo();
+  });
+
+  it('that nobody asked for are no longer made when the project closes', async () => {
+    scribbled();
+    const cutting = cutter.cut('m', project.recipe().focus.mattes[0]!.scribbles, 'scribble', 'g');
+    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
+    close();
+    await cutting;
+    expect(stopped).toEqual(['cut']);
+    expect(here.state().work.recipe.focus.mattes[0]!.image).toBe('matte-blank.png');
+  });
+
+  it('say so where nothing is open', () => {
+    const nothing = services(
+      openOne,
+      { provide: Engine, useValue: { guide: () => null, material: () => null } },
+      { provide: Footage, useValue: { material: () => null } },
+    ).injector.get(ExportInputs);
+    expect(() => nothing.take()).toThrow('There is no picture open.');
+    expect(() => nothing.film()).toThrow('There is no footage open.');
+  });
+});
