@@ -5,12 +5,13 @@ const port = 4791;
 
 export default defineConfig({
   testDir: 'e2e',
-  // Much of a test is waiting: two of them keep two cores busy.
+  // Much of a test is waiting: two of them keep two cores busy, also those of one file.
   workers: 2,
+  fullyParallel: true,
   // A starved machine is slow, not wrong: no test is about time.
   timeout: 420_000,
-  // What passes only the second time is told of by name, and does not hold up the rest.
-  retries: 1,
+  // What passes only the second time is a fault like any other.
+  retries: 0,
   expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: '.cache/e2e.json' }]],
   outputDir: '.cache/test-results',

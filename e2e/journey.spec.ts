@@ -1,5 +1,5 @@
 import { readExif } from '@hazy-lens/core';
-import { detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
+import { detailed, expect, join, readFile, render, renderByNpm, sharp, test, writeFile } from './fixtures';
 
 test('a still becomes a miniature, is exported, left and taken up again', async ({ app, page, folder }) => {
   await expect(app.project).toHaveText('Tram loop');
@@ -60,7 +60,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
   const input = join(folder, 'in.png');
   await writeFile(input, picture);
-  const result = await render(
+  const result = await renderByNpm(
     '--recipe',
     recipe,
     '--in',

@@ -4,6 +4,7 @@ import { Picture } from '../picture';
 import { Recent } from '../recent';
 import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
+import { builtFiles } from '../built-files';
 import type { FootageFacts, FootageSource } from './reader';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
@@ -41,7 +42,7 @@ class RemoteReader {
 
   open(): Promise<FootageFacts> {
     if (!this.opened) {
-      const opened = this.inTime(() => this.worker.call.open(this.source));
+      const opened = this.inTime(() => this.worker.call.open(this.source, builtFiles()));
       this.opened = opened;
       opened.catch(() => {
         if (this.opened === opened) this.opened = null;

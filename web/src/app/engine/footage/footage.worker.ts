@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { type BuiltFiles, tellBuiltFiles } from '../built-files';
 import { ClipReader } from './clip-reader';
 import { AnimationReader, StillsReader } from './image-readers';
 import type { FootageFacts, FootageSource, FrameReader } from './reader';
@@ -19,7 +20,9 @@ function readerOf(source: FootageSource): FrameReader {
 }
 
 const worker = {
-  open(source: FootageSource): Promise<FootageFacts> {
+  /** @param files where the codecs are, which numbered pictures may need. */
+  open(source: FootageSource, files: BuiltFiles): Promise<FootageFacts> {
+    tellBuiltFiles(files);
     reader = readerOf(source);
     return reader.open();
   },
