@@ -7,13 +7,13 @@ export interface BuiltFiles {
 
 let told: BuiltFiles | null = null;
 
-/** As the page itself says; a worker, which has no page, must be told first. */
-export const builtFiles = (): BuiltFiles =>
-  (told ??= JSON.parse(
-    document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content,
-  ) as BuiltFiles);
-
-/** Tells a worker what the page says. */
+/** As the page says in its head; who starts a worker that needs them tells it. */
 export function tellBuiltFiles(files: BuiltFiles): void {
   told = files;
+}
+
+/** @throws Error where nobody told. */
+export function builtFiles(): BuiltFiles {
+  if (!told) throw new Error('Nobody told where the built files are.');
+  return told;
 }
