@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { decodePicture } from '../../server/src/render/picture';
 import { decodeFile } from '../src/app/engine/codecs/decode';
-import { kindOf } from '@hazy-lens/core';
+import { NO_METADATA, kindOf } from '@hazy-lens/core';
 import type { DecodedPicture, EncodeOptions } from '../src/app/engine/codecs/messages';
 import { encodeByVips } from '../src/app/engine/codecs/vips';
 import { nodeLibraries } from './node-libraries';
@@ -176,7 +176,7 @@ describe('a file that is written', () => {
     const pixels = new Uint8Array(picture.pixels);
     const vips = await libraries.vips(true);
     for (const type of ['image/avif', 'image/tiff'] as const) {
-      const file = encodeByVips(vips, pixels, wish(type, 1), () => undefined);
+      const file = encodeByVips(vips, pixels, wish(type, 1), NO_METADATA, () => undefined);
       expect(kindOf(file)).toBe(type.split('/')[1]);
       const { data } = await sharp(file).raw().toBuffer({ resolveWithObject: true });
       const apart = Array.from({ length: 600 }, (_, i) =>
