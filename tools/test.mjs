@@ -67,6 +67,7 @@ const checks = [
   check('types of core', 'tsc', ['-p', 'core']),
   check('types of the workers', 'tsc', ['-p', 'web/tsconfig.worker.json']),
   check('types of server and tests', 'tsc', ['-p', 'server']),
+  check('types of the application’s tests', 'tsc', ['-p', 'web/tsconfig.test.json']),
 ];
 buildServer();
 buildWeb();

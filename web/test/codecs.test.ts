@@ -30,7 +30,7 @@ async function sixteenIn(profile: string): Promise<Buffer> {
   return Buffer.from(tagged.writeToBuffer('.png', { bitdepth: 16, profile }));
 }
 const open = (file: Uint8Array, name = 'a.png'): Promise<DecodedPicture> =>
-  decodeFile(libraries, file, name, () => undefined);
+  decodeFile(libraries, Uint8Array.from(file), name, () => undefined);
 
 /** The same file as the command line reads it: three channels. */
 async function byCommandLine(file: Buffer, bytes: 1 | 2): Promise<ArrayLike<number>> {
@@ -151,7 +151,8 @@ describe('a file that is written', () => {
     type,
     quality: 0.9,
     format: { channels: 4, bytes },
-    exif: null,
+    isTransparent: false,
+    notes: { of: NO_METADATA, choice: 'none' },
   });
 
   it.each(['image/png', 'image/tiff'] as const)(
@@ -159,7 +160,7 @@ describe('a file that is written', () => {
     async (type) => {
       const picture = await open(await sixteen().png().toBuffer());
       const vips = await libraries.vips(false);
-      const file = encodeByVips(vips, new Uint8Array(picture.pixels), wish(type, 2), () => undefined);
+      const file = encodeByVips(vips, new Uint8Array(picture.pixels), wish(type, 2), NO_METADATA, () => undefined);
       const meta = await sharp(file).metadata();
       expect(meta).toMatchObject({ width, height, depth: 'ushort', channels: 3 });
       expect(meta.icc).toBeDefined();

@@ -140,7 +140,7 @@ describe('the engine', () => {
   });
 
   it('plays frames of footage fine, and shows those it has rendered again without drawing', async () => {
-    const film = recipeLook(neutralRecipe());
+    const film = recipeLook(neutralRecipe(), { width: 40, height: 20 });
     const play = async (picture: Picture, compares = false): Promise<void> => {
       const playing = { scale: 1, compares };
       engine.show(picture);

@@ -203,8 +203,8 @@ describe('films', () => {
     locks.add(`hazy-lens-film-${films.left()[0]!.id}`);
     await films.look();
     expect(films.left()).toEqual([]);
-    const [{ id }] = (await stored.list()) as [{ id: string }];
-    expect(await exports.run(await films.goOn(id))).toEqual({ kind: 'failed', reason: expect.stringContaining('another window') }); // prettier-ignore
+    const [film] = await stored.list();
+    expect(await exports.run(await films.goOn(film!.id))).toEqual({ kind: 'failed', reason: expect.stringContaining('another window') }); // prettier-ignore
     locks.clear();
     await films.look();
     expect(films.left()).toHaveLength(1);

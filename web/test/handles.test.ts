@@ -115,7 +115,7 @@ describe('dragging a grip', () => {
     }
     expect([190, -190, 360, 540].map(normalAngle)).toEqual([-170, 170, 0, -180]);
     const straight = dragged(
-      BANDS.linear(0),
+      BANDS.linear(),
       'end',
       { x: 720, y: 240 },
       { x: 730, y: 470 },

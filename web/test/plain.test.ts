@@ -1,5 +1,5 @@
 import { sizeProblem } from '@hazy-lens/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it, vi } from 'vitest';
 import { decodeFile } from '../src/app/engine/codecs/decode';
 import { kindOf } from '@hazy-lens/core';
@@ -10,7 +10,7 @@ import { nodeLibraries } from './node-libraries';
 const libraries = await nodeLibraries();
 const size = { width: 40, height: 24 };
 const picture = () => sharp({ create: { ...size, channels: 3, background: '#35a' } });
-const bytesOf = async (image: sharp.Sharp): Promise<Uint8Array<ArrayBuffer>> =>
+const bytesOf = async (image: Sharp): Promise<Uint8Array<ArrayBuffer>> =>
   Uint8Array.from(await image.toBuffer());
 
 const plainOf = (bytes: Uint8Array) => plainPicture(bytes, kindOf(bytes) ?? 'gif');

@@ -30,7 +30,7 @@ describe('contours', () => {
     const kernels = readFileSync(new URL('../../core/dist/kernels.wasm', import.meta.url));
     const { columns, rows } = sheetSize(size, 72);
     const sheet = await FieldSheet.create(new WebAssembly.Module(kernels), columns, rows);
-    const lines = contoursOf(sheet.draw(fieldLook(focus, NO_COMPANIONS)), columns, rows, size, 40);
+    const lines = contoursOf(sheet.draw(fieldLook(focus, size, NO_COMPANIONS)), columns, rows, size, 40);
     expect(lines.map(({ px }) => px)).toEqual([10, 20, 30]);
     for (const { px, lines: parts } of lines) {
       expect(parts.length).toBe(2);
