@@ -82,6 +82,7 @@ export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
+export { crc32 } from './media/bytes';
 export {
   type Metadata,
   NO_METADATA,

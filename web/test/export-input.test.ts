@@ -195,6 +195,33 @@ describe('what files of a project are made of', () => {
     expect(here.state().work.recipe.focus.mattes[0]!.image).toBe('matte-blank.png');
   });
 
+  it('whose subject was not cut before its project closed get it when that is opened again', async () => {
+    scribbled();
+    const drawn = project.recipe().focus.mattes[0]!.scribbles;
+    const finished = cutter.finishDrafts();
+    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
+    works.cut[0]!({ width: 90, height: 20, values: new Float32Array(1800) });
+    for (const nth of [1, 2]) {
+      await vi.waitFor(() => expect(works.refine).toHaveLength(nth));
+      works.refine[nth - 1]!({
+        id: 'r',
+        levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }],
+      });
+    }
+    await finished;
+    const [matte] = project.recipe().focus.mattes;
+    expect(matte!.image).toMatch(/^matte-.+-[0-9a-f]{8}\.png$/);
+    // What is cut from its scribbles is left as it is; once there are others, it is cut anew.
+    await cutter.finishDrafts();
+    expect(works.cut).toHaveLength(1);
+    project.edit(
+      'scribble',
+      ({ focus }) => void focus.mattes[0]!.scribbles.push({ ...drawn[0]!, inside: false }),
+    );
+    void cutter.finishDrafts();
+    await vi.waitFor(() => expect(works.cut).toHaveLength(2));
+  });
+
   it('say so where nothing is open', () => {
     const nothing = services(
       openOne,

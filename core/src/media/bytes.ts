@@ -25,3 +25,13 @@ export function find(bytes: Uint8Array, text: string, from = 0): number {
     if (rest.every((byte, i) => bytes[at + 1 + i] === byte)) return at;
   return -1;
 }
+
+/** CRC-32 (ISO 3309), as PNG wants it. */
+export function crc32(bytes: Uint8Array): number {
+  let crc = ~0;
+  for (const byte of bytes) {
+    crc ^= byte;
+    for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
+  }
+  return ~crc >>> 0;
+}

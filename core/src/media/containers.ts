@@ -1,4 +1,4 @@
-import { ascii, bytesOf, find, join, viewOf } from './bytes';
+import { ascii, bytesOf, crc32, find, join, viewOf } from './bytes';
 import { blockDirectory, isBlock } from './exif';
 import { Block, type Entry, laidDown } from './tiff';
 
@@ -211,16 +211,6 @@ function pngChunk(type: string, data: Uint8Array): Uint8Array {
   const tail = new Uint8Array(4);
   viewOf(tail).setUint32(0, crc32(body));
   return join(head, body, tail);
-}
-
-/** CRC-32 as PNG wants it (ISO 3309). */
-function crc32(bytes: Uint8Array): number {
-  let crc = ~0;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
-  }
-  return ~crc >>> 0;
 }
 
 function webpChunks(file: Uint8Array): Chunk[] {

@@ -6,6 +6,7 @@ import {
   type Raster,
   type Recipe,
   type Scribble,
+  crc32,
   cutWindow,
   frameAt,
 } from '@hazy-lens/core';
@@ -15,7 +16,7 @@ import { ProjectNotices } from './project-notices';
 import { Projects } from '../storage/projects';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
-import { Rasters } from '../engine/rasters';
+import { BLANK_MATTE, Rasters } from '../engine/rasters';
 
 /** Longest edge of a matte that is kept: as large as a picture's own detail needs it. */
 const LONGEST_MATTE = 8000;
@@ -80,10 +81,19 @@ export class MatteCutter {
   /** Cuts a matte anew from its scribbles; the result joins the gesture that drew the last of them. */
   async cut(id: string, scribbles: readonly Scribble[], label: string, gesture: string): Promise<void> {
     const picture = this.engine.picture();
-    if (!picture) return;
-    await this.run(id, scribbles, async (signal) => {
+    if (picture) await this.cutFrom(picture, id, scribbles, label, gesture);
+  }
+
+  private cutFrom(
+    picture: Picture,
+    id: string,
+    scribbles: readonly Scribble[],
+    label: string,
+    gesture?: string,
+  ): Promise<void> {
+    return this.run(id, scribbles, async (signal) => {
       const cut = await this.cutInside(picture, scribbles, signal);
-      const name = matteName();
+      const name = matteName(scribbles);
       const scale = cut.coarse.width / (cutWindow(scribbles).width * picture.width);
       const draft = await this.refined(name, cut, cut.coarse, scale, signal);
       const isWanted = (): boolean => this.isWanted(id, scribbles);
@@ -102,16 +112,21 @@ export class MatteCutter {
     });
   }
 
-  /** Makes the outlines at full size that were still to come when the project was closed. */
+  /** Makes what was still to come when the project was closed: subjects not cut yet, and outlines at full size. */
   async finishDrafts(): Promise<void> {
-    for (const { id, image, scribbles, at } of this.project.recipe().focus.mattes)
-      if (scribbles.length > 0 && (await this.projects.isDraft(image)))
+    for (const { id, image, scribbles, at } of this.project.recipe().focus.mattes) {
+      if (scribbles.length === 0) continue;
+      const isCut = isCutFrom(image, scribbles);
+      if (isCut && !(await this.projects.isDraft(image))) continue;
+      const picture = await this.pictureAt(at);
+      if (!picture) continue;
+      if (isCut)
         await this.run(id, scribbles, async (signal) => {
-          const picture = await this.pictureAt(at);
-          if (!picture) return null;
           await this.finish(image, await this.cutInside(picture, scribbles, signal), signal);
           return image;
         });
+      else await this.cutFrom(picture, id, scribbles, 'subject: cut out');
+    }
   }
 
   /** The still, or the frame of footage at a time: what a matte was cut on. */
@@ -184,6 +199,20 @@ export class MatteCutter {
   }
 }
 
-function matteName(): string {
-  return `matte-${crypto.randomUUID()}.png`;
+/** What scribbles a matte was cut from, in short. */
+function markOf(scribbles: readonly Scribble[]): string {
+  const lines = scribbles.map(({ inside, radius, points }) => [inside, radius, points]);
+  return crc32(new TextEncoder().encode(JSON.stringify(lines)))
+    .toString(16)
+    .padStart(8, '0');
+}
+
+function matteName(scribbles: readonly Scribble[]): string {
+  return `matte-${crypto.randomUUID()}-${markOf(scribbles)}.png`;
+}
+
+/** False where a matte is not, or no longer, what its scribbles ask for; mattes of other names are what they are. */
+function isCutFrom(image: string, scribbles: readonly Scribble[]): boolean {
+  const mark = /-([0-9a-f]{8})\.png$/.exec(image)?.[1];
+  return image !== BLANK_MATTE && (mark === undefined || mark === markOf(scribbles));
 }
