@@ -148,12 +148,18 @@ export class App {
     await this.page.evaluate(
       () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))),
     );
-    await this.page.waitForFunction(() => {
-      const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
-      const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
-      const isBusy = document.querySelector('hl-status-line')?.ariaBusy === 'true';
-      return canvas && canvas.clientWidth > 40 && last && !isBusy && performance.now() - last.startTime > 200;
-    });
+    await this.page.waitForFunction(
+      () => {
+        const canvas = document.querySelector<HTMLCanvasElement>('canvas[role=img]');
+        const last = performance.getEntriesByName('hazy-lens-frame').at(-1);
+        const isBusy = document.querySelector('hl-status-line')?.ariaBusy === 'true';
+        return (
+          canvas && canvas.clientWidth > 40 && last && !isBusy && performance.now() - last.startTime > 200
+        );
+      },
+      undefined,
+      { polling: 60 },
+    );
   }
 
   /** Waits until the newest step back of the open project lies in the browser's storage. */
