@@ -252,29 +252,40 @@ offline('works without its server from the first visit on, isolated as before', 
   await expect(page.getByRole('alert')).toHaveCount(0);
 });
 
-offline('offers a new version, and takes it only when it is asked to', async ({ page, server }) => {
-  await page.goto(server.address);
-  await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
-  await expect(page).toHaveTitle('Hazy Lens');
-  // The next version: another page, and a list of files that says so.
-  const change = (file: string, from: string | RegExp, to: string): void =>
-    writeFileSync(join(server.built, file), readFileSync(join(server.built, file), 'utf8').replace(from, to));
-  change('index.html', '<title>Hazy Lens', '<title>Hazy Lens, newer');
-  change('service-worker.js', /(url:"index\.html",revision:")[0-9a-f]{8}/, '$1ffffffff');
-  await server.stop();
-  await server.start();
-  await page.reload();
-  const offer = page.getByRole('status').filter({ hasText: 'A new version of Hazy Lens is here' });
-  await expect(offer).toBeVisible();
-  await expect(page).toHaveTitle('Hazy Lens');
-  await page.reload();
-  await expect(offer).toBeVisible();
-  await expect(page).toHaveTitle('Hazy Lens');
-  await offer.getByRole('button', { name: 'Use it now' }).click();
-  await expect(page).toHaveTitle('Hazy Lens, newer');
-  await expect(page.getByRole('img', { name: 'Picture: Tram loop' })).toBeVisible();
-  await expect(offer).toHaveCount(0);
-});
+offline(
+  'offers a new version, and all tabs take it only when one is asked to',
+  async ({ page, context, server }) => {
+    await page.goto(server.address);
+    await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
+    await expect(page).toHaveTitle('Hazy Lens');
+    // The next version: another page, and a list of files that says so.
+    const change = (file: string, from: string | RegExp, to: string): void =>
+      writeFileSync(
+        join(server.built, file),
+        readFileSync(join(server.built, file), 'utf8').replace(from, to),
+      );
+    change('index.html', '<title>Hazy Lens', '<title>Hazy Lens, newer');
+    change('service-worker.js', /(url:"index\.html",revision:")[0-9a-f]{8}/, '$1ffffffff');
+    await server.stop();
+    await server.start();
+    await page.reload();
+    const offer = page.getByRole('status').filter({ hasText: 'A new version of Hazy Lens is here' });
+    await expect(offer).toBeVisible();
+    await expect(page).toHaveTitle('Hazy Lens');
+    await page.reload();
+    await expect(offer).toBeVisible();
+    await expect(page).toHaveTitle('Hazy Lens');
+    const other = await context.newPage();
+    await other.goto(server.address);
+    await expect(other).toHaveTitle('Hazy Lens');
+    await expect(other.getByRole('img', { name: /^Picture/ })).toBeVisible();
+    await offer.getByRole('button', { name: 'Use it now' }).click();
+    await expect(page).toHaveTitle('Hazy Lens, newer');
+    await expect(other).toHaveTitle('Hazy Lens, newer');
+    await expect(page.getByRole('img', { name: 'Picture: Tram loop' })).toBeVisible();
+    await expect(offer).toHaveCount(0);
+  },
+);
 
 test('a pen’s pressure goes into the stroke', async ({ app, page }) => {
   await app.add('Brush');

@@ -160,7 +160,13 @@ describe('a file that is written', () => {
     async (type) => {
       const picture = await open(await sixteen().png().toBuffer());
       const vips = await libraries.vips(false);
-      const file = encodeByVips(vips, new Uint8Array(picture.pixels), wish(type, 2), NO_METADATA, () => undefined);
+      const file = encodeByVips(
+        vips,
+        new Uint8Array(picture.pixels),
+        wish(type, 2),
+        NO_METADATA,
+        () => undefined,
+      );
       const meta = await sharp(file).metadata();
       expect(meta).toMatchObject({ width, height, depth: 'ushort', channels: 3 });
       expect(meta.icc).toBeDefined();

@@ -106,7 +106,10 @@ describe('any sequence of commands', () => {
       for (let i = 0; i < 50; i++) focus.mattes.push({ ...matte(i), scribbles: [], carry: carry() });
     });
     const before = project.recipe();
-    project.edit('new subject', ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [], carry: carry() }));
+    project.edit(
+      'new subject',
+      ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [], carry: carry() }),
+    );
     expect(project.recipe()).toBe(before);
     expect(project.undoLabel()).toBe('fifty subjects');
   });
