@@ -111,6 +111,7 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   await app.number('Saturation').press('Enter');
   await expect(app.notice).toContainText('no room left: the latest changes are not saved');
   await expect(app.number('Saturation')).toHaveValue('55');
+  await expect(page.getByRole('banner').getByText('Not saved')).toBeVisible();
   await app.choose(picture('kites.png', await detailed(200, 100).png().toBuffer()));
   await expect(app.notice.filter({ hasText: 'no room left to keep “kites.png”' })).toBeVisible();
   await expect(app.project).toHaveText('Tram loop');

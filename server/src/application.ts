@@ -1,15 +1,29 @@
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
-import { join } from 'node:path';
-import compression from 'compression';
+import { join, posix } from 'node:path';
 import express from 'express';
+import staticFiles from 'express-static-gzip';
 import helmet from 'helmet';
 
 /** Says that this is Hazy Lens, to a second one that finds the port taken. */
 export const MARK = 'x-hazy-lens';
 /** Stands in the page where the nonce goes. */
 const NONCE_PLACE = '%nonce%';
+/** Names of this machine: a page of another site that leads its own name here gets nothing. */
+const HOSTS = ['localhost', '127.0.0.1', '[::1]'];
+/** What no page of Hazy Lens needs. */
+const UNUSED = [
+  'camera',
+  'microphone',
+  'geolocation',
+  'payment',
+  'usb',
+  'serial',
+  'bluetooth',
+  'midi',
+  'hid',
+];
 
 type WithNonce = ServerResponse & { locals: { nonce: string } };
 
@@ -39,9 +53,15 @@ function closed(scripts: string[]) {
   });
 }
 
+/** What a path leads to, once its codes and dots are resolved. @throws URIError where they cannot be. */
+const resolved = (path: string): string => posix.normalize(decodeURIComponent(path));
+
+const hostOf = (request: express.Request): string => (request.headers.host ?? '').replace(/:\d+$/, '');
+
 /**
  * Serves the built application from `web` with the headers that shared memory and a closed page need. Each page has a
  * nonce of its own: styles come from here, or bear it.
+ * Files that the build made smaller, too, are sent so.
  * @throws where the application is not built.
  */
 export function application(web: string): express.Express {
@@ -49,26 +69,46 @@ export function application(web: string): express.Express {
   app.disable('x-powered-by');
   app.use((_request, response, next) => {
     response.setHeader(MARK, '1');
+    response.setHeader('permissions-policy', UNUSED.map((one) => `${one}=()`).join(', '));
     response.locals['nonce'] = randomBytes(16).toString('base64');
     next();
   });
   // The picture library makes functions from text. It runs in a worker that has no page, and only there it may.
   const [strict, library] = [closed([]), closed(["'unsafe-eval'"])];
-  app.use((request, response, next) =>
-    (request.path.startsWith('/codecs/') ? library : strict)(request, response, next),
-  );
-  app.use(compression());
+  app.use((request, response, next) => {
+    let path = '/';
+    try {
+      path = resolved(request.path);
+    } catch {
+      // What leads nowhere is answered as such below.
+    }
+    (path.startsWith('/codecs/') ? library : strict)(request, response, next);
+  });
+  app.use((request, response, next) => {
+    const answer = (status: number, text: string) => void response.status(status).type('text').send(text);
+    if (!HOSTS.includes(hostOf(request))) return answer(421, 'Hazy Lens answers to names of this machine.');
+    if (!['GET', 'HEAD'].includes(request.method)) {
+      response.setHeader('allow', 'GET, HEAD');
+      return answer(405, 'Hazy Lens is only read.');
+    }
+    next();
+  });
   const page = readFileSync(join(web, 'index.html'), 'utf8');
   app.get(['/', '/index.html'], (_request, response) => {
     response.setHeader('cache-control', 'no-cache');
     response.type('html').send(page.replaceAll(NONCE_PLACE, response.locals['nonce'] as string));
   });
   app.use(
-    express.static(web, {
+    staticFiles(web, {
       index: false,
-      setHeaders: (response, path) => {
-        const hashed = /-[A-Z0-9]{8}\.(js|css|woff2|wasm)$|[\\/]codecs[\\/][A-Z0-9]{8}[\\/]/.test(path);
-        response.setHeader('cache-control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
+      serveStatic: {
+        setHeaders: (response, path) => {
+          const isHashed =
+            /-[A-Z0-9]{8}\.(js|css|woff2|wasm)(\.br|\.gz)?$|[\\/]codecs[\\/][A-Z0-9]{8}[\\/]/.test(path);
+          response.setHeader('cache-control', isHashed ? 'public, max-age=31536000, immutable' : 'no-cache');
+        },
       },
     }),
   );

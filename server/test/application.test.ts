@@ -1,8 +1,9 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import type { Server } from 'node:http';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { type Server, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { application } from '../src/application';
 
@@ -14,7 +15,11 @@ describe('the application as it is served', () => {
   beforeAll(async () => {
     writeFileSync(join(web, 'index.html'), '<hl-root ngCspNonce="%nonce%"></hl-root>');
     writeFileSync(join(web, 'main-ABCD1234.js'), 'export {};');
+    writeFileSync(join(web, 'main-ABCD1234.js.br'), brotliCompressSync('export {};'));
+    writeFileSync(join(web, 'main-ABCD1234.js.gz'), gzipSync('export {};'));
     writeFileSync(join(web, 'service-worker.js'), 'export {};');
+    mkdirSync(join(web, 'codecs/ABCD1234'), { recursive: true });
+    writeFileSync(join(web, 'codecs/ABCD1234/x.js'), 'export {};');
     server = application(web).listen(0, '127.0.0.1');
     await new Promise((resolve) => server.once('listening', resolve));
     address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -58,9 +63,72 @@ describe('the application as it is served', () => {
       'cross-origin-resource-policy': 'same-origin',
       'x-content-type-options': 'nosniff',
       'referrer-policy': 'no-referrer',
+      'permissions-policy': expect.stringContaining('camera=()') as string,
     };
-    for (const [name, value] of Object.entries(wanted)) expect(headers.get(name), name).toBe(value);
+    for (const [name, value] of Object.entries(wanted)) expect(headers.get(name), name).toEqual(value);
     expect(headers.has('x-powered-by')).toBe(false);
+  });
+
+  /** As a program asks that writes its request itself. */
+  const asked = (path: string, options: { method?: string; headers?: Record<string, string> }) =>
+    new Promise<{ status: number; headers: Record<string, unknown>; bytes: Buffer }>((resolve, reject) => {
+      const asking = request(address + path, options, (response) => {
+        const parts: Buffer[] = [];
+        response.on('data', (part: Buffer) => parts.push(part));
+        response.on('end', () =>
+          resolve({ status: response.statusCode!, headers: response.headers, bytes: Buffer.concat(parts) }),
+        );
+      });
+      asking.on('error', reject).end();
+    });
+
+  it('answers to names of this machine alone', async () => {
+    for (const host of ['localhost', 'localhost:4780', '127.0.0.1:1', '[::1]:4780'])
+      expect((await asked('/', { headers: { host } })).status, host).toBe(200);
+    for (const host of ['hazy.example', 'localhost.hazy.example', '127.0.0.1.hazy.example:80'])
+      expect((await asked('/', { headers: { host } })).status, host).toBe(421);
+  });
+
+  it('is only read', async () => {
+    for (const method of ['POST', 'PUT', 'DELETE', 'OPTIONS'])
+      expect(await asked('/', { method }), method).toMatchObject({
+        status: 405,
+        headers: { allow: 'GET, HEAD' },
+      });
+    expect((await asked('/', { method: 'HEAD' })).status).toBe(200);
+  });
+
+  it('lets only what lies among the codecs make functions from text, however it is asked for', async () => {
+    const path = (await asked('/codecs/ABCD1234/x.js', {})).headers['content-security-policy'];
+    expect(path).toContain("'unsafe-eval'");
+    for (const other of [
+      '/',
+      '/codecs/../index.html',
+      '/codecs/%2e%2e/index.html',
+      '/codecs/%2E./main-ABCD1234.js',
+      '/codecs%2f..%2findex.html',
+      '/codecs/%',
+    ]) {
+      const { headers } = await asked(other, {});
+      expect(headers['content-security-policy'], other).not.toContain("'unsafe-eval'");
+    }
+  });
+
+  it('sends what the build made smaller as it lies there, to who takes it', async () => {
+    for (const [encoding, want] of [
+      ['br', 'br'],
+      ['gzip', 'gzip'],
+      ['gzip, deflate, br', 'br'],
+      ['', undefined],
+    ] as const) {
+      const { headers, bytes } = await asked('/main-ABCD1234.js', {
+        headers: { 'accept-encoding': encoding },
+      });
+      expect(headers['content-encoding']).toBe(want);
+      expect(headers['content-type']).toContain('javascript');
+      expect(headers['cache-control']).toContain('immutable');
+      if (!want) expect(bytes.toString()).toBe('export {};');
+    }
   });
 
   it('answers plainly what is not there, and nothing from outside its folder', async () => {

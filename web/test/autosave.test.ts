@@ -98,11 +98,33 @@ describe('the autosave', () => {
     await settle();
     expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('no room left')]);
     expect(autosave.isAtRisk()).toBe(true);
+    expect(autosave.problem()).toBe('failed');
     saturate(0.4);
     projects.waiting[1]!.done();
     await settle();
     expect(notices.all()).toEqual([]);
     expect(autosave.isAtRisk()).toBe(false);
+    expect(autosave.problem()).toBe(null);
+  });
+
+  it('tries again by itself what could not be saved, and says so once', async () => {
+    const full = new DOMException('full', 'QuotaExceededError');
+    saturate(0.3);
+    projects.waiting[0]!.fail(full);
+    await settle();
+    notices.clear('saving');
+    for (const nth of [1, 2]) {
+      await vi.advanceTimersByTimeAsync(2000);
+      expect(projects.waiting).toHaveLength(nth + 1);
+      if (nth === 1) projects.waiting[nth]!.fail(full);
+      else projects.waiting[nth]!.done();
+      await settle();
+      expect(notices.all()).toEqual([]);
+    }
+    expect(projects.written).toEqual([0.3]);
+    expect(autosave.problem()).toBe(null);
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(projects.waiting).toHaveLength(3);
   });
 
   it('writes nothing of a project that another tab has', async () => {
@@ -110,7 +132,7 @@ describe('the autosave', () => {
     saturate(0.3);
     await autosave.save();
     expect(projects.waiting).toEqual([]);
-    expect(autosave.canSave()).toBe(false);
+    expect(autosave.problem()).toBe('elsewhere');
     // What was changed here would be lost with the window; a name that comes from there would not.
     expect(autosave.isAtRisk()).toBe(true);
     project.undo();

@@ -130,7 +130,9 @@ export class ManyView {
     const set = this.set();
     const saved = this.saved().find(({ id }) => id === set?.recipeId);
     if (saved) return saved.id;
-    const isCurrent = !set || JSON.stringify(set.recipe) === JSON.stringify(this.project.keyed());
+    // Read again, its fields are in the order of those that were stored.
+    const isCurrent =
+      !set || JSON.stringify(parseRecipe(set.recipe)) === JSON.stringify(parseRecipe(this.project.keyed()));
     return isCurrent ? CURRENT : OTHER;
   });
   protected readonly projectName = computed(() => this.project.state().name);

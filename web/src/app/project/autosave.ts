@@ -10,10 +10,12 @@ import { ProjectLock } from './project-lock';
 
 const FULL =
   'The browser has no room left: the latest changes are not saved. They stay in this window. ' +
-  'Delete projects on the shelf or free disk space; saving goes on by itself with the next change.';
+  'Delete projects on the shelf or free disk space; saving goes on by itself once there is room.';
 const ABOUT = 'saving';
 /** While a gesture goes on it is saved so often; when it ends, at once. */
 const BEAT_MS = 250;
+/** What could not be saved is tried again so soon. */
+const AGAIN_MS = 1500;
 
 /** Saves one project: after each change at once, during a gesture in beats. */
 @Injectable()
@@ -27,9 +29,16 @@ export class Autosave {
   private readonly saved = signal(this.state());
   private saving: Promise<void> | null = null;
   private timer = 0;
+  private isClosed = false;
 
-  /** False where nothing of this project is saved from here: it is not kept at all, or another tab saves it. */
-  readonly canSave = computed(() => this.lock.isMine(this.state().projectId));
+  /** False where this project is not kept at all, or another tab saves it. */
+  private readonly canSave = computed(() => this.lock.isMine(this.state().projectId));
+  private readonly hasFailed = signal(false);
+  /** Why nothing of this project is saved just now, or null where it is. */
+  readonly problem = computed(() => {
+    if (this.canSave()) return this.hasFailed() ? 'failed' : null;
+    return this.state().projectId === null ? 'not kept' : 'elsewhere';
+  });
   /** True while there is something that would be lost with this window. */
   readonly isAtRisk = computed(() => {
     const [now, saved] = [this.state(), this.saved()];
@@ -63,6 +72,7 @@ export class Autosave {
     document.addEventListener('visibilitychange', () => document.hidden && void this.save(), { signal });
     addEventListener('beforeunload', (event) => this.isAtRisk() && event.preventDefault(), { signal });
     destroyed.onDestroy(() => {
+      this.isClosed = true;
       listens.abort();
       clearTimeout(this.timer);
     });
@@ -91,12 +101,15 @@ export class Autosave {
     try {
       await this.projects.save(state, this.saved());
       this.saved.set(state);
+      this.hasFailed.set(false);
       this.notices.clear(ABOUT);
     } catch (error) {
       const reason = isStorageFull(error)
         ? FULL
         : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`;
-      this.notices.error(reason, ABOUT);
+      if (!this.hasFailed()) this.notices.error(reason, ABOUT);
+      this.hasFailed.set(true);
+      if (!this.isClosed) this.timer ||= window.setTimeout(() => void this.save(), AGAIN_MS);
     } finally {
       this.saving = null;
     }

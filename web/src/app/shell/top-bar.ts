@@ -12,6 +12,13 @@ import { type Comparison, Looking } from '../workspace/looking';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
+const WHY_UNSAVED = {
+  'not kept': 'This browser has no room for the project. Export it, or save its recipe, before you leave.',
+  elsewhere: 'The project is open in another tab, which saves it. Changes made here go with this window.',
+  failed:
+    'The latest changes could not be saved. It is tried again until it works; until then they go with this window.',
+} as const;
+
 @Component({
   selector: 'hl-top-bar',
   imports: [
@@ -36,7 +43,7 @@ import { Themes } from '../workspace/themes';
         <span class="name">{{ project.state().name || 'Shelf' }}</span>
         <mat-icon iconPositionEnd svgIcon="chevronDown" />
       </button>
-      @if (project.isOpen() && !autosave.canSave()) {
+      @if (project.isOpen() && autosave.problem()) {
         <span class="unsaved" [matTooltip]="whyUnsaved()">Not saved</span>
       }
       <hl-variants-menu />
@@ -165,11 +172,10 @@ export class TopBar {
   protected readonly redoText = computed(() =>
     this.project.redoLabel() ? `Step forward: ${this.project.redoLabel()}` : 'Nothing to do again',
   );
-  protected readonly whyUnsaved = computed(() =>
-    this.project.state().projectId === null
-      ? 'This browser has no room for the project. Export it, or save its recipe, before you leave.'
-      : 'The project is open in another tab, which saves it. Changes made here go with this window.',
-  );
+  protected readonly whyUnsaved = computed(() => {
+    const problem = this.autosave.problem();
+    return problem && WHY_UNSAVED[problem];
+  });
   protected readonly themeIcon = computed(
     () => (({ system: 'monitor', day: 'sun', night: 'moon' }) as const)[this.themes.theme()],
   );
