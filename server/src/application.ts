@@ -13,17 +13,7 @@ const NONCE_PLACE = '%nonce%';
 /** Names of this machine: a page of another site that leads its own name here gets nothing. */
 const HOSTS = ['localhost', '127.0.0.1', '[::1]'];
 /** What no page of Hazy Lens needs. */
-const UNUSED = [
-  'camera',
-  'microphone',
-  'geolocation',
-  'payment',
-  'usb',
-  'serial',
-  'bluetooth',
-  'midi',
-  'hid',
-];
+const UNUSED = ['camera', 'microphone', 'geolocation', 'payment', 'usb', 'serial', 'hid', 'midi'];
 
 type WithNonce = ServerResponse & { locals: { nonce: string } };
 
