@@ -157,3 +157,42 @@ test('the command line takes every kind of picture, and refuses plainly what it 
     await expect(readFile(out)).rejects.toThrow();
   }
 });
+
+test('a picture keeps its author in the file, and where it was made only when that is asked for', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const source = await detailed(300, 200)
+    .withExif({
+      IFD0: { Artist: 'A. Maker' },
+      IFD3: {
+        GPSLatitudeRef: 'N',
+        GPSLatitude: '48/1 12/1 30/1',
+        GPSLongitudeRef: 'E',
+        GPSLongitude: '16/1 22/1 12/1',
+      },
+    })
+    .jpeg()
+    .toBuffer();
+  await app.choose({ name: 'kites.jpg', mimeType: 'image/jpeg', buffer: source });
+  await expect(app.project).toHaveText('kites');
+  await app.step('Output');
+  const exported = async (choice: string): Promise<Buffer> => {
+    await page
+      .getByRole('radiogroup', { name: 'Metadata in the file' })
+      .getByRole('radio', { name: choice, exact: true })
+      .click();
+    const file = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
+    return (await sharp(file).metadata()).exif ?? Buffer.alloc(0);
+  };
+  // The tag that leads to the places, in a little-endian block.
+  const place = Buffer.from([0x25, 0x88, 0x04, 0x00]);
+  const found = (exif: Buffer): [boolean, boolean] => [
+    exif.includes('A. Maker'),
+    exif.includes(place) || exif.includes(Buffer.from([0x88, 0x25, 0x00, 0x04])),
+  ];
+  expect(found(await exported('All'))).toEqual([true, true]);
+  expect(found(await exported('None'))).toEqual([false, false]);
+  expect(found(await exported('Without place'))).toEqual([true, false]);
+});

@@ -180,7 +180,7 @@ export function buildWeb() {
       run(bin('ng'), ['build', '--progress=false']);
       nameByContent();
       buildServiceWorker();
-      makeSmaller();
+      compressFiles();
     },
   );
 }
@@ -208,12 +208,12 @@ function nameByContent() {
   writeFileSync(page, `${before}<meta name="built-files" content="${names}${after}`);
 }
 
-/** Beside what has its hash in its name lies the same, made smaller once for all requests. */
-function makeSmaller() {
+/** Compresses whatever has its hash in its name, once for all requests. */
+function compressFiles() {
   for (const path of files(built).filter((one) => /[-/][A-Z0-9]{8}[./].*(js|css|wasm)$/.test(one))) {
     const bytes = readFileSync(join(root, path));
     writeFileSync(join(root, `${path}.gz`), gzipSync(bytes));
-    // The best would take a minute, for a tenth less.
+    // A compromise: higher qualities take far longer.
     const quality = { [constants.BROTLI_PARAM_QUALITY]: 5 };
     writeFileSync(join(root, `${path}.br`), brotliCompressSync(bytes, { params: quality }));
   }

@@ -83,6 +83,7 @@ export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
 export { crc32 } from './media/bytes';
+export type { HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
   type Metadata,
   NO_METADATA,

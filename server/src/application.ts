@@ -10,7 +10,7 @@ import helmet from 'helmet';
 export const MARK = 'x-hazy-lens';
 /** Stands in the page where the nonce goes. */
 const NONCE_PLACE = '%nonce%';
-/** Names of this machine: a page of another site that leads its own name here gets nothing. */
+/** Names of this machine. Others are refused, so that no site can reach this server by pointing its own name here. */
 const HOSTS = ['localhost', '127.0.0.1', '[::1]'];
 /** What no page of Hazy Lens needs. */
 const UNUSED = ['camera', 'microphone', 'geolocation', 'payment', 'usb', 'serial', 'hid', 'midi'];
@@ -51,7 +51,7 @@ const hostOf = (request: express.Request): string => (request.headers.host ?? ''
 /**
  * Serves the built application from `web` with the headers that shared memory and a closed page need. Each page has a
  * nonce of its own: styles come from here, or bear it.
- * Files that the build made smaller, too, are sent so.
+ * Files that the build compressed are sent compressed.
  * @throws where the application is not built.
  */
 export function application(web: string): express.Express {
@@ -76,10 +76,10 @@ export function application(web: string): express.Express {
   });
   app.use((request, response, next) => {
     const answer = (status: number, text: string) => void response.status(status).type('text').send(text);
-    if (!HOSTS.includes(hostOf(request))) return answer(421, 'Hazy Lens answers to names of this machine.');
+    if (!HOSTS.includes(hostOf(request))) return answer(421, 'Hazy Lens is served to this machine only.');
     if (!['GET', 'HEAD'].includes(request.method)) {
       response.setHeader('allow', 'GET, HEAD');
-      return answer(405, 'Hazy Lens is only read.');
+      return answer(405, 'Only GET and HEAD are allowed.');
     }
     next();
   });

@@ -89,7 +89,7 @@ describe('the application as it is served', () => {
       expect((await asked('/', { headers: { host } })).status, host).toBe(421);
   });
 
-  it('is only read', async () => {
+  it('allows reading only', async () => {
     for (const method of ['POST', 'PUT', 'DELETE', 'OPTIONS'])
       expect(await asked('/', { method }), method).toMatchObject({
         status: 405,
@@ -114,7 +114,7 @@ describe('the application as it is served', () => {
     }
   });
 
-  it('sends what the build made smaller as it lies there, to who takes it', async () => {
+  it('sends the compressed copies of the build to clients that accept them', async () => {
     for (const [encoding, want] of [
       ['br', 'br'],
       ['gzip', 'gzip'],

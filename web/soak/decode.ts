@@ -1,9 +1,8 @@
 // A process that reads files as the application does, one after the other.
 import { createRequire } from 'node:module';
-import { readRecipe } from '@hazy-lens/core';
+import { type HeifLibrary, readRecipe } from '@hazy-lens/core';
 import Vips from 'wasm-vips';
 import { type Libraries, decodeFile, decodeGreyFile } from '../src/app/engine/codecs/decode';
-import type { HeifLibrary } from '../src/app/engine/codecs/heic';
 import type { Library } from '../src/app/engine/codecs/vips';
 import { unzip } from '../src/app/engine/codecs/zip';
 

@@ -1,9 +1,9 @@
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app/app.config';
-import { type BuiltFiles, tellBuiltFiles } from './app/engine/built-files';
+import { type BuiltFiles, setBuiltFiles } from './app/engine/built-files';
 import { Shell } from './app/shell/shell';
 
-tellBuiltFiles(
+setBuiltFiles(
   JSON.parse(document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content) as BuiltFiles,
 );
 void bootstrapApplication(Shell, appConfig);

@@ -118,6 +118,18 @@ describe('what files of a project are made of', () => {
     project = here.injector.get(OpenProject);
   });
 
+  /** The workers cut the subject, as a draft and at full size. */
+  const cutThrough = async (): Promise<void> => {
+    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
+    works.cut[0]!({ width: 90, height: 20, values: new Float32Array(1800) });
+    for (const nth of [1, 2]) {
+      await vi.waitFor(() => expect(works.refine).toHaveLength(nth));
+      works.refine[nth - 1]!({
+        id: 'r',
+        levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }],
+      });
+    }
+  };
   /** As another project takes its place. */
   const close = (): void => here.injector.destroy();
   const scribbled = (): void =>
@@ -168,15 +180,7 @@ describe('what files of a project are made of', () => {
     const cutting = cutter.cut('m', matte.scribbles, 'scribble', 'g');
     const source = inputs.take();
     close();
-    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
-    works.cut[0]!({ width: 90, height: 20, values: new Float32Array(1800) });
-    for (const nth of [1, 2]) {
-      await vi.waitFor(() => expect(works.refine).toHaveLength(nth));
-      works.refine[nth - 1]!({
-        id: 'r',
-        levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }],
-      });
-    }
+    await cutThrough();
     await cutting;
     const { recipe } = await source.ready;
     expect(stopped).toEqual([]);
@@ -199,15 +203,7 @@ describe('what files of a project are made of', () => {
     scribbled();
     const drawn = project.recipe().focus.mattes[0]!.scribbles;
     const finished = cutter.finishDrafts();
-    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
-    works.cut[0]!({ width: 90, height: 20, values: new Float32Array(1800) });
-    for (const nth of [1, 2]) {
-      await vi.waitFor(() => expect(works.refine).toHaveLength(nth));
-      works.refine[nth - 1]!({
-        id: 'r',
-        levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }],
-      });
-    }
+    await cutThrough();
     await finished;
     const [matte] = project.recipe().focus.mattes;
     expect(matte!.image).toMatch(/^matte-.+-[0-9a-f]{8}\.png$/);

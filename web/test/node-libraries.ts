@@ -2,7 +2,7 @@
 import { createRequire } from 'node:module';
 import Vips from 'wasm-vips';
 import type { Libraries } from '../src/app/engine/codecs/decode';
-import type { HeifLibrary } from '../src/app/engine/codecs/heic';
+import type { HeifLibrary } from '@hazy-lens/core';
 import type { Library } from '../src/app/engine/codecs/vips';
 
 export async function nodeLibraries(): Promise<Libraries> {

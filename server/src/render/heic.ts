@@ -1,22 +1,14 @@
 import { deflateSync } from 'node:zlib';
-import { insertPngChunk, profileInBoxes, sizeProblem } from '@hazy-lens/core';
+import {
+  type HeifImage,
+  type HeifLibrary,
+  type HeifPixels,
+  insertPngChunk,
+  profileInBoxes,
+  sizeProblem,
+} from '@hazy-lens/core';
 import sharp from 'sharp';
 import { InputError } from './picture';
-
-/** What is used of libheif's own interface. */
-interface HeifImage {
-  get_width(): number;
-  get_height(): number;
-  display(target: HeifPixels, done: (filled: HeifPixels | null) => void): void;
-}
-interface HeifPixels {
-  data: Uint8ClampedArray;
-  width: number;
-  height: number;
-}
-interface HeifLibrary {
-  HeifDecoder: new () => { decode(bytes: Uint8Array): HeifImage[] };
-}
 
 /** The first picture of a HEIC file, upright, as a PNG of 8 bits that has its colour profile. @throws InputError that names the file. */
 export async function heicAsPng(file: Buffer, path: string): Promise<Buffer> {

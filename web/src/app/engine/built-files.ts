@@ -5,15 +5,15 @@ export interface BuiltFiles {
   codecs: string;
 }
 
-let told: BuiltFiles | null = null;
+let current: BuiltFiles | null = null;
 
-/** As the page says in its head; who starts a worker that needs them tells it. */
-export function tellBuiltFiles(files: BuiltFiles): void {
-  told = files;
+/** Called once at the start: by the page with what its head says, by a worker with what its owner passes on. */
+export function setBuiltFiles(files: BuiltFiles): void {
+  current = files;
 }
 
-/** @throws Error where nobody told. */
+/** @throws Error before they are set. */
 export function builtFiles(): BuiltFiles {
-  if (!told) throw new Error('Nobody told where the built files are.');
-  return told;
+  if (!current) throw new Error('The names of the built files are not set.');
+  return current;
 }

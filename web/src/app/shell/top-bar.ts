@@ -16,7 +16,7 @@ const WHY_UNSAVED = {
   'not kept': 'This browser has no room for the project. Export it, or save its recipe, before you leave.',
   elsewhere: 'The project is open in another tab, which saves it. Changes made here go with this window.',
   failed:
-    'The latest changes could not be saved. It is tried again until it works; until then they go with this window.',
+    'The latest changes could not be saved. Hazy Lens keeps trying; if you close this window first, they are lost.',
 } as const;
 
 @Component({

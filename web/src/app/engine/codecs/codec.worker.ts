@@ -1,6 +1,12 @@
-import { type Metadata, exportedMetadata, insertMetadata, shrunk, tagSrgb } from '@hazy-lens/core';
+import {
+  type HeifLibrary,
+  type Metadata,
+  exportedMetadata,
+  insertMetadata,
+  shrunk,
+  tagSrgb,
+} from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
-import type { HeifLibrary } from './heic';
 import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
 import { decodeByBrowser } from './plain';
 import { type Library, encodeByVips } from './vips';

@@ -1,5 +1,5 @@
-import { type FileKind, hasNoPixels, isTiffCut, kindOf } from '@hazy-lens/core';
-import { type HeifLibrary, decodeHeic } from './heic';
+import { type FileKind, type HeifLibrary, hasNoPixels, isTiffCut, kindOf } from '@hazy-lens/core';
+import { decodeHeic } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
 import { type decodeByBrowser, plainPicture } from './plain';
 import { cutShort, empty, noPicture, notOpened } from './sentences';

@@ -1,20 +1,5 @@
 import { FileError, decoderError, notOpened } from './sentences';
-import { profileInBoxes, sizeProblem } from '@hazy-lens/core';
-
-/** What is used of libheif's own interface. */
-interface HeifImage {
-  get_width(): number;
-  get_height(): number;
-  display(target: HeifPixels, done: (filled: HeifPixels | null) => void): void;
-}
-interface HeifPixels {
-  data: Uint8ClampedArray;
-  width: number;
-  height: number;
-}
-export interface HeifLibrary {
-  HeifDecoder: new () => { decode(bytes: Uint8Array): HeifImage[] };
-}
+import { type HeifLibrary, type HeifPixels, profileInBoxes, sizeProblem } from '@hazy-lens/core';
 
 export interface HeicPixels {
   data: Uint8Array;

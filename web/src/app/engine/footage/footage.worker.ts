@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { type BuiltFiles, tellBuiltFiles } from '../built-files';
+import { type BuiltFiles, setBuiltFiles } from '../built-files';
 import { ClipReader } from './clip-reader';
 import { AnimationReader, StillsReader } from './image-readers';
 import type { FootageFacts, FootageSource, FrameReader } from './reader';
@@ -22,7 +22,7 @@ function readerOf(source: FootageSource): FrameReader {
 const worker = {
   /** @param files where the codecs are, which numbered pictures may need. */
   open(source: FootageSource, files: BuiltFiles): Promise<FootageFacts> {
-    tellBuiltFiles(files);
+    setBuiltFiles(files);
     reader = readerOf(source);
     return reader.open();
   },
