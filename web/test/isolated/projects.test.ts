@@ -2,13 +2,13 @@ import 'fake-indexeddb/auto';
 import { neutralRecipe, parseRecipe } from '@hazy-lens/core';
 import Dexie from 'dexie';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Project } from '../src/app/model/project';
-import { ProjectActions, projectReducer } from '../src/app/project/project.reducer';
-import { DamagedProjects } from '../src/app/storage/damaged';
-import { Database } from '../src/app/storage/database';
-import { Housekeeping } from '../src/app/storage/housekeeping';
-import { Projects, isStorageFull } from '../src/app/storage/projects';
-import { firstOf } from './services';
+import type { Project } from '../../src/app/model/project';
+import { ProjectActions, projectReducer } from '../../src/app/project/project.reducer';
+import { DamagedProjects } from '../../src/app/storage/damaged';
+import { Database } from '../../src/app/storage/database';
+import { Housekeeping } from '../../src/app/storage/housekeeping';
+import { Projects, isStorageFull } from '../../src/app/storage/projects';
+import { firstOf } from '../services';
 
 const source = (id: string) => ({
   id,

@@ -1,16 +1,16 @@
 import { type EnvironmentInjector, signal } from '@angular/core';
 import { type FollowStep, type Matte, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../src/app/engine/engine';
-import { BLANK_MATTE, Rasters } from '../src/app/engine/rasters';
-import { Following } from '../src/app/project/following';
-import { Footage } from '../src/app/project/footage';
-import { Notices } from '../src/app/project/notices';
-import { OpenProject } from '../src/app/project/open-project';
-import { openOne, services } from './services';
+import { Engine } from '../../src/app/engine/engine';
+import { BLANK_MATTE, Rasters } from '../../src/app/engine/rasters';
+import { Following } from '../../src/app/project/following';
+import { Footage } from '../../src/app/project/footage';
+import { Notices } from '../../src/app/project/notices';
+import { OpenProject } from '../../src/app/project/open-project';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
 /** Follows what moves two pixels to the right with each frame that it is given. */
 const tracker = vi.hoisted(() => ({
   lostAfter: Infinity,

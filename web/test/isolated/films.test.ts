@@ -1,27 +1,27 @@
 import 'fake-indexeddb/auto';
 import { NO_COMPANIONS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { MediaLoader } from '../src/app/engine/load';
-import { FILM_KINDS } from '../src/app/engine/footage/film-kinds';
-import type { FilmSource } from '../src/app/engine/footage/film';
-import { RecipeCompanions } from '../src/app/engine/recipe-companions';
-import { Exports } from '../src/app/jobs/exports';
-import { type FilmInput, Films } from '../src/app/jobs/films';
-import { type Held, held } from '../src/app/jobs/held';
-import { Database } from '../src/app/storage/database';
-import { StoredFilms } from '../src/app/storage/films';
-import { Projects } from '../src/app/storage/projects';
-import { openOne, services } from './services';
+import { MediaLoader } from '../../src/app/engine/load';
+import { FILM_KINDS } from '../../src/app/engine/footage/film-kinds';
+import type { FilmSource } from '../../src/app/engine/footage/film';
+import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
+import { Exports } from '../../src/app/jobs/exports';
+import { type FilmInput, Films } from '../../src/app/jobs/films';
+import { type Held, held } from '../../src/app/jobs/held';
+import { Database } from '../../src/app/storage/database';
+import { StoredFilms } from '../../src/app/storage/films';
+import { Projects } from '../../src/app/storage/projects';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/load', () => ({ MediaLoader: class {} }));
-vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/load', () => ({ MediaLoader: class {} }));
+vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
 const saved = vi.hoisted(() => [] as string[]);
 vi.mock('browser-fs-access', () => ({
   fileSave: async (file: Blob) => void saved.push(await file.text()),
 }));
 /** Renders pictures that are their numbers; breaks down before one of them. */
 const render = vi.hoisted(() => ({ breaksAt: Infinity, made: [] as number[] }));
-vi.mock('../src/app/engine/footage/film', () => ({
+vi.mock('../../src/app/engine/footage/film', () => ({
   encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
   async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
@@ -33,8 +33,8 @@ vi.mock('../src/app/engine/footage/film', () => ({
   },
 }));
 /** Writes each picture as its number, parts of four in brackets. */
-vi.mock('../src/app/engine/footage/writers', async () => ({
-  pictureName: (await import('../src/app/engine/footage/writers/frames-writer')).pictureName,
+vi.mock('../../src/app/engine/footage/writers', async () => ({
+  pictureName: (await import('../../src/app/engine/footage/writers/frames-writer')).pictureName,
   filmWriter: async () => {
     let part = '';
     return {

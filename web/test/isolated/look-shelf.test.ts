@@ -1,17 +1,17 @@
 import { type ColourTable, CUBE_SIZE, cubeGrid, cubeText, readCube } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Assets } from '../src/app/engine/assets';
-import { Exporter } from '../src/app/engine/export';
-import { LookTables } from '../src/app/engine/look-tables';
-import { Rasters } from '../src/app/engine/rasters';
-import { LookShelf } from '../src/app/project/look-shelf';
-import { OpenProject } from '../src/app/project/open-project';
-import { OwnLooks } from '../src/app/storage/own-looks';
-import { Projects } from '../src/app/storage/projects';
-import { openOne, services } from './services';
+import { Assets } from '../../src/app/engine/assets';
+import { Exporter } from '../../src/app/engine/export';
+import { LookTables } from '../../src/app/engine/look-tables';
+import { Rasters } from '../../src/app/engine/rasters';
+import { LookShelf } from '../../src/app/project/look-shelf';
+import { OpenProject } from '../../src/app/project/open-project';
+import { OwnLooks } from '../../src/app/storage/own-looks';
+import { Projects } from '../../src/app/storage/projects';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {} }));
-vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
+vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {} }));
+vi.mock('../../src/app/engine/export', () => ({ Exporter: class {} }));
 
 const text = (size: number): string => cubeText('grid', size, cubeGrid(size).samples);
 const file = (content: string, name = 'warm.cube'): File => new File([content], name);

@@ -1,13 +1,13 @@
 import 'fake-indexeddb/auto';
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Batch, type StoredBatch, type StoredBatchPicture } from '../src/app/storage/batch';
-import { Database } from '../src/app/storage/database';
-import { Housekeeping } from '../src/app/storage/housekeeping';
-import { OwnLooks } from '../src/app/storage/own-looks';
-import { Projects } from '../src/app/storage/projects';
-import { Recipes } from '../src/app/storage/recipes';
-import { firstOf } from './services';
+import { Batch, type StoredBatch, type StoredBatchPicture } from '../../src/app/storage/batch';
+import { Database } from '../../src/app/storage/database';
+import { Housekeeping } from '../../src/app/storage/housekeeping';
+import { OwnLooks } from '../../src/app/storage/own-looks';
+import { Projects } from '../../src/app/storage/projects';
+import { Recipes } from '../../src/app/storage/recipes';
+import { firstOf } from '../services';
 
 const DAY = 24 * 3600 * 1000;
 

@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { OpenProject } from '../src/app/project/open-project';
-import { InHand } from '../src/app/workspace/in-hand';
-import { Keymap } from '../src/app/workspace/keymap';
-import { Looking } from '../src/app/workspace/looking';
-import { Player } from '../src/app/workspace/player';
-import { StageView } from '../src/app/workspace/stage-view';
-import { ToolSettings } from '../src/app/workspace/tool-settings';
-import { fakeStorage, openOne, services } from './services';
+import { OpenProject } from '../../src/app/project/open-project';
+import { InHand } from '../../src/app/workspace/in-hand';
+import { Keymap } from '../../src/app/workspace/keymap';
+import { Looking } from '../../src/app/workspace/looking';
+import { Player } from '../../src/app/workspace/player';
+import { StageView } from '../../src/app/workspace/stage-view';
+import { ToolSettings } from '../../src/app/workspace/tool-settings';
+import { fakeStorage, openOne, services } from '../services';
 
 class FakeElement {
   constructor(private readonly matching: string[] = []) {}

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { type Exporter } from '../src/app/engine/export';
-import { Exports } from '../src/app/jobs/exports';
-import { type Held, held } from '../src/app/jobs/held';
-import { type ExportInput, type ExportWish, pictureOrder } from '../src/app/jobs/picture-order';
-import { openOne, services } from './services';
+import { type Exporter } from '../../src/app/engine/export';
+import { Exports } from '../../src/app/jobs/exports';
+import { type Held, held } from '../../src/app/jobs/held';
+import { type ExportInput, type ExportWish, pictureOrder } from '../../src/app/jobs/picture-order';
+import { openOne, services } from '../services';
 
 const saved = vi.hoisted(() => ({
   names: [] as string[],

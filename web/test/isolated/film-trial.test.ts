@@ -1,21 +1,21 @@
 import { runInInjectionContext, signal } from '@angular/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { FILM_KINDS } from '../src/app/engine/footage/film-kinds';
-import { Exports } from '../src/app/jobs/exports';
-import { Films, type NamelessWish } from '../src/app/jobs/films';
-import { held } from '../src/app/jobs/held';
-import { ExportInputs } from '../src/app/project/export-input';
-import { Footage } from '../src/app/project/footage';
-import { OpenProject } from '../src/app/project/open-project';
-import { FilmTrial } from '../src/app/steps/output/film-trial';
-import { Player } from '../src/app/workspace/player';
-import { openOne, services } from './services';
+import { FILM_KINDS } from '../../src/app/engine/footage/film-kinds';
+import { Exports } from '../../src/app/jobs/exports';
+import { Films, type NamelessWish } from '../../src/app/jobs/films';
+import { held } from '../../src/app/jobs/held';
+import { ExportInputs } from '../../src/app/project/export-input';
+import { Footage } from '../../src/app/project/footage';
+import { OpenProject } from '../../src/app/project/open-project';
+import { FilmTrial } from '../../src/app/steps/output/film-trial';
+import { Player } from '../../src/app/workspace/player';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/project/export-input', () => ({ ExportInputs: class {} }));
-vi.mock('../src/app/jobs/films', () => ({ Films: class {} }));
-vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
-vi.mock('../src/app/project/open-project', () => ({ OpenProject: class {} }));
-vi.mock('../src/app/workspace/player', () => ({ Player: class {} }));
+vi.mock('../../src/app/project/export-input', () => ({ ExportInputs: class {} }));
+vi.mock('../../src/app/jobs/films', () => ({ Films: class {} }));
+vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/project/open-project', () => ({ OpenProject: class {} }));
+vi.mock('../../src/app/workspace/player', () => ({ Player: class {} }));
 
 const wish: NamelessWish = {
   kind: FILM_KINDS[0]!,

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { ProjectLock } from '../src/app/project/project-lock';
+import { ProjectLock } from '../../src/app/project/project-lock';
 
 /** Locks as a browser has them for its tabs: granted a little later, held while the callback's promise is open. */
 function fakeLocks() {

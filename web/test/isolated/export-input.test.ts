@@ -8,24 +8,24 @@ import {
   timelineOf,
 } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../src/app/engine/engine';
-import { Brightness } from '../src/app/engine/footage/brightness';
-import { Mends } from '../src/app/engine/mends';
-import { Rasters } from '../src/app/engine/rasters';
-import { RecipeCompanions } from '../src/app/engine/recipe-companions';
-import { ExportInputs } from '../src/app/project/export-input';
-import { Footage } from '../src/app/project/footage';
-import { MatteCutter } from '../src/app/project/matte-cutter';
-import { OpenProject } from '../src/app/project/open-project';
-import { Projects } from '../src/app/storage/projects';
-import { openOne, services } from './services';
+import { Engine } from '../../src/app/engine/engine';
+import { Brightness } from '../../src/app/engine/footage/brightness';
+import { Mends } from '../../src/app/engine/mends';
+import { Rasters } from '../../src/app/engine/rasters';
+import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
+import { ExportInputs } from '../../src/app/project/export-input';
+import { Footage } from '../../src/app/project/footage';
+import { MatteCutter } from '../../src/app/project/matte-cutter';
+import { OpenProject } from '../../src/app/project/open-project';
+import { Projects } from '../../src/app/storage/projects';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {}, BLANK_MATTE: 'matte-blank.png' }));
-vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
-vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
-vi.mock('../src/app/engine/footage/brightness', () => ({ Brightness: class {} }));
-vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {}, BLANK_MATTE: 'matte-blank.png' }));
+vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/mends', () => ({ Mends: class {} }));
+vi.mock('../../src/app/engine/footage/brightness', () => ({ Brightness: class {} }));
+vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
 
 const size = { width: 900, height: 200 };
 const times = evenTimes(40, 30);

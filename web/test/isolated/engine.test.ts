@@ -1,11 +1,11 @@
 import type { EnvironmentInjector } from '@angular/core';
 import { type Look, type Region, neutralRecipe, recipeLook, wholeSheet } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Display } from '../src/app/engine/display';
-import { Engine, type Frame } from '../src/app/engine/engine';
-import { still } from '../src/app/engine/material';
-import type { Picture } from '../src/app/engine/picture';
-import { openOne, services } from './services';
+import { Display } from '../../src/app/engine/display';
+import { Engine, type Frame } from '../../src/app/engine/engine';
+import { still } from '../../src/app/engine/material';
+import type { Picture } from '../../src/app/engine/picture';
+import { openOne, services } from '../services';
 
 const views = vi.hoisted(() => ({
   /** What was drawn, as "fine 5" or "draft 5". */
@@ -13,8 +13,8 @@ const views = vi.hoisted(() => ({
   waiting: [] as ((error?: Error) => void)[],
   made: 0,
 }));
-vi.mock('../src/app/engine/pool', () => ({ RenderPool: class {} }));
-vi.mock('../src/app/engine/view-render', async (original) => ({
+vi.mock('../../src/app/engine/pool', () => ({ RenderPool: class {} }));
+vi.mock('../../src/app/engine/view-render', async (original) => ({
   ...(await original<object>()),
   ViewRender: class {
     // The engine makes its fine view first.

@@ -1,21 +1,21 @@
 import { type ColourTable, type Recipe, cubeGrid, cubeText, parseRecipe, readCube } from '@hazy-lens/core';
 import { signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Assets } from '../src/app/engine/assets';
-import { Engine } from '../src/app/engine/engine';
-import { LookTables } from '../src/app/engine/look-tables';
-import { Rasters } from '../src/app/engine/rasters';
-import { RecipeCompanions } from '../src/app/engine/recipe-companions';
-import { CompanionsSource } from '../src/app/project/companions';
-import { Notices } from '../src/app/project/notices';
-import { OpenProject } from '../src/app/project/open-project';
-import { RecipeImport } from '../src/app/project/recipe-import';
-import { Projects } from '../src/app/storage/projects';
-import { openOne, services } from './services';
+import { Assets } from '../../src/app/engine/assets';
+import { Engine } from '../../src/app/engine/engine';
+import { LookTables } from '../../src/app/engine/look-tables';
+import { Rasters } from '../../src/app/engine/rasters';
+import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
+import { CompanionsSource } from '../../src/app/project/companions';
+import { Notices } from '../../src/app/project/notices';
+import { OpenProject } from '../../src/app/project/open-project';
+import { RecipeImport } from '../../src/app/project/recipe-import';
+import { Projects } from '../../src/app/storage/projects';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../src/app/engine/rasters', () => ({ Rasters: class {} }));
-vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {} }));
+vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
 
 const cube = cubeText('grid', 2, cubeGrid(2).samples);
 const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });

@@ -1,18 +1,18 @@
 import { signal } from '@angular/core';
 import { evenTimes, timelineOf } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../src/app/engine/engine';
-import { Footage } from '../src/app/project/footage';
-import { Keys } from '../src/app/project/keys';
-import { OpenProject } from '../src/app/project/open-project';
-import { Playhead } from '../src/app/project/playhead';
-import { Lanes } from '../src/app/reel/lanes';
-import { ReelView } from '../src/app/reel/reel-view';
-import { Player } from '../src/app/workspace/player';
-import { openOne, services } from './services';
+import { Engine } from '../../src/app/engine/engine';
+import { Footage } from '../../src/app/project/footage';
+import { Keys } from '../../src/app/project/keys';
+import { OpenProject } from '../../src/app/project/open-project';
+import { Playhead } from '../../src/app/project/playhead';
+import { Lanes } from '../../src/app/reel/lanes';
+import { ReelView } from '../../src/app/reel/reel-view';
+import { Player } from '../../src/app/workspace/player';
+import { openOne, services } from '../services';
 
-vi.mock('../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
 
 const TIMES = evenTimes(100, 10);
 

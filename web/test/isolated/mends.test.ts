@@ -1,9 +1,9 @@
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Mends } from '../src/app/engine/mends';
-import type { Picture } from '../src/app/engine/picture';
-import { RenderPool } from '../src/app/engine/pool';
-import { openOne, services } from './services';
+import { Mends } from '../../src/app/engine/mends';
+import type { Picture } from '../../src/app/engine/picture';
+import { RenderPool } from '../../src/app/engine/pool';
+import { openOne, services } from '../services';
 
 type Report = (done: number) => void;
 type Drafted = (pixels: SharedArrayBuffer) => Promise<void>;

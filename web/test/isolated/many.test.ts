@@ -1,21 +1,21 @@
 import 'fake-indexeddb/auto';
 import { LOOK_PARTS, NO_COMPANIONS, type Recipe, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { MediaLoader } from '../src/app/engine/load';
-import { Exporter } from '../src/app/engine/export';
-import { Mends } from '../src/app/engine/mends';
-import { RecipeCompanions } from '../src/app/engine/recipe-companions';
-import { Exports } from '../src/app/jobs/exports';
-import { Many } from '../src/app/jobs/many';
-import { Batch, type BatchWish } from '../src/app/storage/batch';
-import { Database } from '../src/app/storage/database';
-import { FakeLocks, openOne, services } from './services';
+import { MediaLoader } from '../../src/app/engine/load';
+import { Exporter } from '../../src/app/engine/export';
+import { Mends } from '../../src/app/engine/mends';
+import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
+import { Exports } from '../../src/app/jobs/exports';
+import { Many } from '../../src/app/jobs/many';
+import { Batch, type BatchWish } from '../../src/app/storage/batch';
+import { Database } from '../../src/app/storage/database';
+import { FakeLocks, openOne, services } from '../services';
 
-vi.mock('../src/app/engine/load', () => ({ MediaLoader: class {} }));
-vi.mock('../src/app/engine/export', () => ({ Exporter: class {} }));
-vi.mock('../src/app/engine/mends', () => ({ Mends: class {} }));
-vi.mock('../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
-vi.mock('../src/app/engine/small-picture', () => ({
+vi.mock('../../src/app/engine/load', () => ({ MediaLoader: class {} }));
+vi.mock('../../src/app/engine/export', () => ({ Exporter: class {} }));
+vi.mock('../../src/app/engine/mends', () => ({ Mends: class {} }));
+vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/small-picture', () => ({
   smallPicture: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
     new Blob([`small ${recipe.colour.contrast}`]),
 }));
