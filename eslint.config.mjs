@@ -53,9 +53,8 @@ export default tseslint.config(
   },
   // What promises and kinds must not do unheard needs types.
   ...[
-    { files: ['core/src/**/*.ts'], project: 'core/tsconfig.json' },
     { files: ['web/src/**/*.ts'], project: ['web/tsconfig.json', 'web/tsconfig.worker.json'] },
-    { files: ['server/**/*.ts', 'core/{test,reference}/**/*.ts'], project: 'server/tsconfig.json' },
+    { files: ['server/**/*.ts', 'core/{src,test,reference}/**/*.ts'], project: 'server/tsconfig.json' },
   ].map(({ files, project }) => ({
     files,
     languageOptions: { parserOptions: { project, tsconfigRootDir: import.meta.dirname } },
