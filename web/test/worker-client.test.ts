@@ -1,7 +1,8 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { expose } from 'comlink';
-import { describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { LostError } from '../src/app/engine/watch';
 import { WorkerClient } from '../src/app/engine/worker-client';
 
 /** A worker as the page sees it, what runs in it at the other end of a channel. */
@@ -18,7 +19,12 @@ function worker(runs: object) {
         : EventTarget.prototype.addEventListener.call(port1, type, listener),
   });
   page.start();
-  return { page: page as unknown as Worker, breakDown: (message: string) => told({ message }), terminate };
+  return {
+    page: page as unknown as Worker,
+    breakDown: (message: string) => told({ message }),
+    say: (message: unknown) => port2.postMessage(message),
+    terminate,
+  };
 }
 
 interface Runs {
@@ -39,6 +45,8 @@ function collectGarbage(): void {
 }
 
 describe('a worker client', () => {
+  afterEach(() => vi.useRealTimers());
+
   it('starts its worker when first called, and answers as functions of the page do', async () => {
     const one = worker(runs);
     const start = vi.fn(() => one.page);
@@ -64,6 +72,52 @@ describe('a worker client', () => {
     first.breakDown('late');
     expect(await client.call.double(5)).toBe(10);
     client.end();
+  });
+
+  it('ends one that says nothing for as long as it may, and asks the next where each call stands by itself', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] });
+    const silent = (): Runs => ({ ...runs, double: () => new Promise(() => undefined) as never });
+    const [first, second, third, fourth] = [silent(), runs, silent(), silent()].map(worker);
+    const start = vi.fn<() => Worker>();
+    for (const one of [first, second, third, fourth]) start.mockReturnValueOnce(one!.page);
+    const client = new WorkerClient<Runs>(start, { patience: 5, isStateless: true });
+    const asked = client.call.double(4);
+    await Promise.resolve();
+    vi.advanceTimersByTime(4000);
+    expect(first!.terminate).not.toHaveBeenCalled();
+    vi.advanceTimersByTime(1000);
+    expect(first!.terminate).toHaveBeenCalledOnce();
+    expect(await asked).toBe(8);
+    // Nothing is waited for: nothing is silent.
+    vi.advanceTimersByTime(60_000);
+    expect(second!.terminate).not.toHaveBeenCalled();
+    client.end();
+    // Twice is enough.
+    const twice = expect(client.call.double(4)).rejects.toThrow(LostError);
+    for (const one of [third, fourth]) {
+      await vi.waitFor(() => expect(start.mock.results.at(-1)?.value).toBe(one!.page));
+      vi.advanceTimersByTime(5000);
+    }
+    await twice;
+    expect(start).toHaveBeenCalledTimes(4);
+  });
+
+  it('waits for one that tells that it gets on', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] });
+    const one = worker(runs);
+    const client = new WorkerClient<Runs>(() => one.page, { patience: 5 });
+    const asked = client.call.never();
+    asked.catch(() => undefined);
+    await Promise.resolve();
+    for (let i = 0; i < 3; i++) {
+      vi.advanceTimersByTime(4000);
+      one.say(null);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+    expect(one.terminate).not.toHaveBeenCalled();
+    vi.advanceTimersByTime(5000);
+    expect(one.terminate).toHaveBeenCalledOnce();
+    await expect(asked).rejects.toThrow('stood still');
   });
 
   it('leaves off waiting where the caller says so, and goes on working for others', async () => {

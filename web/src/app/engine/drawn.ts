@@ -1,10 +1,10 @@
 import type { Size } from '@hazy-lens/core';
-import { transfer } from 'comlink';
 import type { DrawnType, DrawnWorker } from './drawn.worker';
 import { WorkerClient } from './worker-client';
 
 const worker = new WorkerClient<DrawnWorker>(
   () => new Worker(new URL('./drawn.worker', import.meta.url), { type: 'module' }),
+  { isStateless: true },
 );
 
 /**
@@ -22,7 +22,7 @@ export function drawnAs(
   const own = Uint8ClampedArray.from(pixels);
   // Sizes may be part of more, which is not sent along.
   const [{ width, height }, { width: fileWidth, height: fileHeight }] = [size, file];
-  return worker.call.drawn(type, transfer(own, [own.buffer]), { width, height }, quality, {
+  return worker.call.drawn(type, own, { width, height }, quality, {
     width: fileWidth,
     height: fileHeight,
   });

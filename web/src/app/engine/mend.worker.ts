@@ -13,6 +13,7 @@ import {
   mendSamples,
 } from '@hazy-lens/core';
 import { expose } from 'comlink';
+import { getsOn } from './worker-client';
 
 const scratch = new Scratch();
 
@@ -40,7 +41,10 @@ const worker = {
         module,
         { ...samplesIn(pixels), parts: transparent },
         mend,
-        (done) => told((i + done) / mends.length),
+        (done) => {
+          getsOn();
+          told((i + done) / mends.length);
+        },
         (put) => {
           const copy = new SharedArrayBuffer(pixels.byteLength);
           new Uint8Array(copy).set(new Uint8Array(pixels));

@@ -4,6 +4,7 @@ import { proxy } from 'comlink';
 import type { MendWorker } from './mend.worker';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
+import { onceMore } from './watch';
 import { WorkerClient } from './worker-client';
 
 const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
@@ -51,8 +52,6 @@ export class Mends {
     if (goesOn && last.mends.length === mends.length) return last.made;
     const start = goesOn ? last.made : picture;
     const more = goesOn ? mends.slice(last.mends.length) : mends;
-    const pixels = copyOf(start);
-    const parts = start.parts && { lit: copyOf(start.parts.lit), cover: copyOf(start.parts.cover) };
     const module = await this.pool.module;
     signal.throwIfAborted();
     // What is no longer wanted must not hold up what is.
@@ -67,22 +66,27 @@ export class Mends {
       const seen = await picture.withPixels(draft, null, this.pool);
       if (!isMade && !signal.aborted) drafted(seen);
     };
-    // The worker goes on to what comes next: a signal that comes late must not end that.
-    await this.worker.call
-      .mend(
+    const mended = async () => {
+      const pixels = copyOf(start);
+      const parts = start.parts && { lit: copyOf(start.parts.lit), cover: copyOf(start.parts.cover) };
+      const { cutFormat, width, height } = start;
+      await this.worker.call.mend(
         module,
         pixels,
         parts,
-        start.cutFormat,
-        { width: start.width, height: start.height },
+        cutFormat,
+        { width, height },
         more,
         proxy(report),
         proxy(showDraft),
-      )
-      .finally(() => {
-        isMade = true;
-        signal.removeEventListener('abort', stop);
-      });
+      );
+      return { pixels, parts };
+    };
+    // The worker goes on to what comes next: a signal that comes late must not end that.
+    const { pixels, parts } = await onceMore(mended).finally(() => {
+      isMade = true;
+      signal.removeEventListener('abort', stop);
+    });
     const made = await picture.withPixels(pixels, parts, this.pool);
     this.last = { of: picture, mends, made };
     return made;

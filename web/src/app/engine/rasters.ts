@@ -21,6 +21,7 @@ export class Rasters {
   private readonly assets = inject(Assets);
   private readonly worker = new WorkerClient<RasterApi>(
     () => new Worker(new URL('./raster.worker', import.meta.url), { type: 'module' }),
+    { isStateless: true },
   );
   private readonly known = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
   /** Changes when a picture is replaced by a finer one of the same name. */

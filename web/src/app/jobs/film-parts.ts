@@ -4,6 +4,7 @@ import type { FilmPart, StoredFilm, StoredFilms } from '../storage/films';
 export interface Parts {
   /** Pictures that they hold. */
   readonly pictures: number;
+  /** Goes on after the last that was made; one that could not be made is not among them. */
   begin(): Promise<void>;
   /** Takes the next part, when the one before it has its place: two of them are under way at most. */
   add(pictures: number, part: Promise<Blob>): Promise<void>;
@@ -25,7 +26,7 @@ export class WrittenParts implements Parts {
   ) {}
 
   async begin(): Promise<void> {
-    // Nothing is there to be made room for.
+    this.last = Promise.resolve();
   }
 
   async add(pictures: number, part: Promise<Blob>): Promise<void> {
@@ -33,7 +34,13 @@ export class WrittenParts implements Parts {
     await this.last;
     const first = this.pictures;
     this.pictures += pictures;
-    this.last = part.then((file) => this.write(first, file));
+    this.last = part.then(
+      (file) => this.write(first, file),
+      (error: Error) => {
+        this.pictures = first;
+        throw error;
+      },
+    );
     this.last.catch(() => undefined);
   }
 
@@ -62,6 +69,7 @@ export class FilmParts implements Parts {
   }
 
   async begin(): Promise<void> {
+    this.last = Promise.resolve();
     if (this.film) await this.orInMemory(() => this.stored.begin(this.film!));
   }
 
@@ -70,12 +78,20 @@ export class FilmParts implements Parts {
     part.catch(() => undefined);
     await this.last;
     const index = this.made.push(null) - 1;
+    const before = this.pictures;
     this.pictures += pictures;
-    this.last = part.then(async (file) => {
-      this.made[index] = file;
-      if (this.isKept)
-        await this.orInMemory(() => this.stored.putPart(this.film!.id, index, { pictures, file }));
-    });
+    this.last = part.then(
+      async (file) => {
+        this.made[index] = file;
+        if (this.isKept)
+          await this.orInMemory(() => this.stored.putPart(this.film!.id, index, { pictures, file }));
+      },
+      (error: Error) => {
+        this.made.length = index;
+        this.pictures = before;
+        throw error;
+      },
+    );
     this.last.catch(() => undefined);
   }
 

@@ -9,6 +9,7 @@ import { writeInto } from '../engine/folder';
 import { MediaLoader } from '../engine/load';
 import { RenderPool } from '../engine/pool';
 import { RecipeCompanions } from '../engine/recipe-companions';
+import { onceMore } from '../engine/watch';
 import { type StoredFilm, StoredFilms } from '../storage/films';
 import { askToRead } from '../storage/places';
 import { Projects } from '../storage/projects';
@@ -175,7 +176,7 @@ export class Films {
     report: Report,
     control: Control,
   ): Promise<Blob> {
-    const writer = await this.render(film, source, parts, report, control);
+    const writer = await onceMore(() => this.render(film, source, parts, report, control));
     return writer.join(await parts.all());
   }
 
@@ -196,7 +197,7 @@ export class Films {
         const parts = new WrittenParts((i, file) =>
           writeInto(folder, pictureName({ name, frames }, type, i), file),
         );
-        await this.render(film, source, parts, report, control);
+        await onceMore(() => this.render(film, source, parts, report, control));
         return frames;
       },
     };
@@ -239,9 +240,9 @@ export class Films {
   ): Promise<FilmWriter> {
     const writer = await this.writerOf(film, source);
     const { frames } = film;
-    const first = parts.pictures;
     try {
       await parts.begin();
+      const first = parts.pictures;
       const started = performance.now();
       const pictures = filmed(source, film, writer.format, this.pool, control.signal, control, first);
       for await (const { index, bytes } of pictures) {

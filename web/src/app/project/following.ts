@@ -15,6 +15,7 @@ import { Engine } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
 import type { Material } from '../engine/material';
 import { Rasters } from '../engine/rasters';
+import { onceMore } from '../engine/watch';
 import { WorkerClient } from '../engine/worker-client';
 import { followedSubject } from './followed-subject';
 import { Footage } from './footage';
@@ -30,6 +31,12 @@ export interface Sureness {
 }
 
 type Followed = Motion & FollowStep;
+
+/** One way through the clip, as far as the subject was found. */
+interface Leg {
+  steps: Followed[];
+  lostAt: number | null;
+}
 
 /** Less like itself than this, a subject has changed so much that its outline needs to be looked at. */
 const LEAST_LIKENESS = 0.6;
@@ -86,9 +93,16 @@ export class Following {
     const tell = (): void => this.running.set({ owner, done: ++done / Math.max(1, total), stop });
     try {
       const subject = await followedSubject(recipe, place, material, this.rasters);
-      const legs = [];
-      if (way !== 'forwards') legs.push(await this.leg(material, subject, start, 0, stop.signal, tell));
-      if (way !== 'backwards') legs.push(await this.leg(material, subject, start, last, stop.signal, tell));
+      const legs: Leg[] = [];
+      const go = async (end: number): Promise<Leg> => {
+        const before = done;
+        return onceMore(() => {
+          done = before;
+          return this.leg(material, subject, start, end, stop.signal, tell);
+        });
+      };
+      if (way !== 'forwards') legs.push(await go(0));
+      if (way !== 'backwards') legs.push(await go(last));
       if (this.closed.signal.aborted) return;
       const times = this.footage.times().starts;
       const here = { time: times[start]!, motion: IDENTITY, confidence: 1, likeness: 1 };
@@ -118,7 +132,7 @@ export class Following {
     end: number,
     signal: AbortSignal,
     tell: () => void,
-  ): Promise<{ steps: Followed[]; lostAt: number | null }> {
+  ): Promise<Leg> {
     const worker = new WorkerClient<FollowWorker>(
       () => new Worker(new URL('../engine/follow.worker', import.meta.url), { type: 'module' }),
     );

@@ -10,12 +10,16 @@ import type {
 import { builtFiles } from '../built-files';
 import { FreePixels } from '../free-pixels';
 import { Idle } from '../idle';
-import { stuck } from './sentences';
+import { LostError, Watch, onceMore } from '../watch';
+import { noMemory, stuck } from './sentences';
 
-/** A codec that says nothing for so long is ended. */
-const PATIENCE_MS = 10_000;
-/** Writing says little while it works; a file that is written is not hostile. */
-const WRITING_PATIENCE_MS = 300_000;
+/** Seconds in which a codec may say nothing. */
+const PATIENCE = 10;
+/** Writing says little while it works, AVIF nothing at all; what is written is not hostile. */
+const WRITING_PATIENCE = { avif: 300, others: 60 };
+
+const UNREACHABLE =
+  'The part of Hazy Lens that reads pictures cannot be reached. Is there a connection? Please try again.';
 
 let library: Promise<WebAssembly.Module> | null = null;
 
@@ -24,7 +28,7 @@ function compiled(): Promise<WebAssembly.Module> {
   library ??= WebAssembly.compileStreaming(fetch(`${builtFiles().codecs}/vips.wasm`)).catch(
     (error: Error) => {
       library = null;
-      throw new Error(`The part of Hazy Lens that reads pictures cannot be reached (${error.message}).`);
+      throw new Error(UNREACHABLE, { cause: error });
     },
   );
   return library;
@@ -36,8 +40,22 @@ const workers = new Idle(
   (worker) => worker.terminate(),
 );
 
-/** Runs one task in a worker of its own, which is ended when it fails, is aborted, or makes no progress. */
-async function inWorker<K extends CodecTask['kind']>(
+/** Runs one task in a worker that nobody else has, once more where that is lost; it is ended when it fails or is aborted. */
+function inWorker<K extends CodecTask['kind']>(
+  task: CodecTask & { kind: K },
+  name: string,
+  signal?: AbortSignal,
+  onProgress?: (done: number) => void,
+): Promise<CodecResults[K]> {
+  return onceMore(() => run<K>(task, name, signal, onProgress));
+}
+
+function patienceFor(task: CodecTask): number {
+  if (task.kind !== 'encode') return PATIENCE;
+  return task.options.type === 'image/avif' ? WRITING_PATIENCE.avif : WRITING_PATIENCE.others;
+}
+
+async function run<K extends CodecTask['kind']>(
   task: CodecTask & { kind: K },
   name: string,
   signal?: AbortSignal,
@@ -45,26 +63,27 @@ async function inWorker<K extends CodecTask['kind']>(
 ): Promise<CodecResults[K]> {
   signal?.throwIfAborted();
   const worker = workers.take();
-  const patience = task.kind === 'encode' ? WRITING_PATIENCE_MS : PATIENCE_MS;
-  let watch: ReturnType<typeof setTimeout> | undefined;
+  const patience = patienceFor(task);
+  const ended = new AbortController();
+  let watch: Watch | undefined;
   try {
     const result = await new Promise<CodecResults[K]>((resolve, reject) => {
-      const wait = (): void => {
-        clearTimeout(watch);
-        watch = setTimeout(() => reject(stuck(name, patience / 1000)), patience);
-      };
-      wait();
-      signal?.addEventListener('abort', () => reject(signal.reason as Error));
-      worker.onerror = (event) =>
-        reject(new Error(event.message || `There was not enough memory for “${name}”.`));
+      const own = (watch = new Watch(patience, () => reject(new LostError(stuck(name, patience)))));
+      own.begin();
+      let isLoaded = false;
+      signal?.addEventListener('abort', () => reject(signal.reason as Error), { signal: ended.signal });
+      worker.onerror = ({ message }) =>
+        reject(new LostError(message || (isLoaded ? noMemory(name) : UNREACHABLE)));
       worker.onmessage = ({ data }: MessageEvent<CodecMessage>) => {
+        isLoaded = true;
+        own.heard();
         if (data.kind === 'progress') {
-          wait();
           if (data.done !== null) onProgress?.(data.done);
         } else if (data.kind === 'library') {
-          clearTimeout(watch);
+          own.stop();
           compiled().then((vips) => {
-            wait();
+            if (ended.signal.aborted) return;
+            own.begin();
             worker.postMessage({ vips } satisfies CodecOrder);
           }, reject);
         } else if (data.kind === 'done') resolve(data.value as CodecResults[K]);
@@ -78,7 +97,8 @@ async function inWorker<K extends CodecTask['kind']>(
     worker.terminate();
     throw error;
   } finally {
-    clearTimeout(watch);
+    ended.abort();
+    watch?.stop();
   }
 }
 

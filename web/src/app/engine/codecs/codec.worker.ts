@@ -20,6 +20,7 @@ const progress = (done: number | null = null): void => post({ kind: 'progress', 
 addEventListener('message', async ({ data }: MessageEvent<CodecOrder | { cmd?: unknown }>) => {
   // The library's own threads send messages here too.
   if (!('task' in data)) return;
+  progress();
   try {
     post({ kind: 'done', value: await carryOut(data.task) });
   } catch (error) {

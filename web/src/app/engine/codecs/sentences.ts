@@ -16,10 +16,10 @@ export const noPicture = (name: string): FileError =>
 export const notOpened = (name: string, problem: string): FileError =>
   new FileError(`“${name}” was not opened. ${problem} ${UNTOUCHED}`);
 
-export const stuck = (name: string, seconds: number): FileError =>
-  new FileError(
-    `“${name}” was given up: reading it made no progress for ${seconds} seconds, so it is probably damaged. ${UNTOUCHED}`,
-  );
+export const stuck = (name: string, seconds: number): string =>
+  `“${name}” was given up: reading it made no progress for ${seconds} seconds, so it is probably damaged. ${UNTOUCHED}`;
+
+export const noMemory = (name: string): string => `There was not enough memory for “${name}”. ${UNTOUCHED}`;
 
 export const cutShort = (name: string): FileError =>
   new FileError(

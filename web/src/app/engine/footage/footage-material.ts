@@ -2,6 +2,7 @@ import { frameBytes } from '@hazy-lens/core';
 import type { Material } from '../material';
 import { Picture } from '../picture';
 import { Recent } from '../recent';
+import { LostError, onceMore } from '../watch';
 import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
 import { builtFiles } from '../built-files';
@@ -10,8 +11,8 @@ import type { FootageFacts, FootageSource } from './reader';
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
 const KEPT_BYTES = 160_000_000;
 const LEAST_KEPT = 4;
-/** A reader that answers nothing for so long, though it is asked, is ended. */
-const PATIENCE_MS = 15_000;
+/** Seconds in which a reader may answer nothing though it is asked; pictures are read by codecs, which have their own. */
+const PATIENCE = { clip: 12, animation: 12, stills: 24 };
 
 /** Opens footage. @throws Error with a sentence that names the file. */
 export async function openFootage(source: FootageSource): Promise<Material> {
@@ -25,24 +26,48 @@ export async function openFootage(source: FootageSource): Promise<Material> {
   }
 }
 
-/** The reader of one file in a worker of its own, which is ended where it stands still, and begun anew where it is asked again. */
+/** The reader of one file in a worker of its own; where that is lost, another opens the file again. */
 class RemoteReader {
-  private readonly worker = new WorkerClient<FootageWorker>(
-    () => new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' }),
-  );
+  private readonly worker: WorkerClient<FootageWorker>;
   private opened: Promise<FootageFacts> | null = null;
-  private asked = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
   private isClosed = false;
 
   constructor(
     private readonly source: FootageSource,
     private readonly name: string,
-  ) {}
+  ) {
+    this.worker = new WorkerClient<FootageWorker>(
+      () => new Worker(new URL('./footage.worker', import.meta.url), { type: 'module' }),
+      { patience: PATIENCE[source.kind] },
+    );
+  }
 
   open(): Promise<FootageFacts> {
+    return this.told(() => this.openNow());
+  }
+
+  read(index: number): Promise<SharedArrayBuffer> {
+    return this.told(async () => {
+      const opened = this.openNow();
+      await opened;
+      try {
+        return await this.worker.call.read(index);
+      } catch (error) {
+        if (error instanceof LostError && this.opened === opened) this.opened = null;
+        throw error;
+      }
+    });
+  }
+
+  close(): void {
+    this.isClosed = true;
+    this.worker.end(closed(this.name));
+  }
+
+  private openNow(): Promise<FootageFacts> {
+    if (this.isClosed) return Promise.reject(closed(this.name));
     if (!this.opened) {
-      const opened = this.inTime(() => this.worker.call.open(this.source, builtFiles()));
+      const opened = this.worker.call.open(this.source, builtFiles());
       this.opened = opened;
       opened.catch(() => {
         if (this.opened === opened) this.opened = null;
@@ -51,52 +76,23 @@ class RemoteReader {
     return this.opened;
   }
 
-  async read(index: number): Promise<SharedArrayBuffer> {
-    await this.open();
-    return this.inTime(() => this.worker.call.read(index));
-  }
-
-  close(): void {
-    this.isClosed = true;
-    this.end(closed(this.name));
-  }
-
-  private end(reason: Error): void {
-    clearTimeout(this.timer);
-    this.opened = null;
-    this.worker.end(reason);
-  }
-
-  /** Each answer renews the time: who waits in the queue does not stand still. */
-  private async inTime<T>(ask: () => Promise<T>): Promise<T> {
-    if (this.isClosed) throw closed(this.name);
-    if (this.asked++ === 0) this.renew();
+  /** Asks; once more where the worker is lost. @throws LostError with a sentence that names the file. */
+  private async told<T>(ask: () => Promise<T>): Promise<T> {
     try {
-      return await ask();
-    } finally {
-      this.asked--;
-      this.renew();
+      return await onceMore(ask);
+    } catch (error) {
+      if (!(error instanceof LostError)) throw error;
+      throw new LostError(`Reading “${this.name}” does not get on; the file may be damaged.`);
     }
   }
-
-  private renew(): void {
-    clearTimeout(this.timer);
-    if (this.asked === 0) return;
-    this.timer = setTimeout(
-      () => this.end(new StuckError(`Reading “${this.name}” does not get on; the file may be damaged.`)),
-      PATIENCE_MS,
-    );
-  }
 }
-
-/** A reader stood still: that says nothing of a single frame. */
-class StuckError extends Error {}
 
 /** Who asks a clip that was closed is no longer interested: nobody needs to hear of it. */
 const closed = (name: string): DOMException => new DOMException(`“${name}” was closed.`, 'AbortError');
 
+/** False where the reader was lost, or closed: that says nothing of a single frame. */
 const isOfFrame = (error: unknown): boolean =>
-  !(error instanceof StuckError) && (error as Error).name !== 'AbortError';
+  !(error instanceof LostError) && (error as Error).name !== 'AbortError';
 
 let count = 0;
 

@@ -16,6 +16,7 @@ export class FrameMends {
   private readonly pool = inject(RenderPool);
   private readonly worker = new WorkerClient<MendWorker>(
     () => new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
+    { isStateless: true },
   );
   private readonly made = new WeakMap<Material, Recent<string, MendPatch | null>>();
   /** Patches that are being made just now. */
