@@ -96,7 +96,9 @@ export {
 } from './media/containers';
 export { type MetadataChoice, exifTexts, orientationIn } from './media/exif';
 export { exportedMetadata } from './media/metadata';
-export { distinctNames } from './media/names';
+export { distinctNames, safeName } from './media/names';
+export { foreignText, messageLine, textOf } from './media/foreign';
+export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './media/zip';
 export { shrunk } from './pixels/shrunk';
 export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from './recipe/parts';
 export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from './media/kinds';

@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { readMetadata } from '@hazy-lens/core';
+import { crc32, readMetadata } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -32,6 +32,14 @@ describe('files of the command line', () => {
   });
   afterEach(() => rmSync(folder, { recursive: true }));
 
+  /** A PNG that says it is of 60000 x 60000 pixels. */
+  const wide = async (): Promise<Buffer> => {
+    const file = await picture('#000000').png().toBuffer();
+    file.writeUInt32BE(60000, 16);
+    file.writeUInt32BE(60000, 20);
+    file.writeUInt32BE(crc32(file.subarray(12, 29)), 29);
+    return file;
+  };
   const picture = (background: string) =>
     sharp({ create: { width: 60, height: 40, channels: 3, background } });
   const render = (recipe: object, input: string, out: string, ...more: string[]) => {
@@ -74,6 +82,74 @@ describe('files of the command line', () => {
     expect(readdirSync(at('out')).sort()).toEqual(['kites.png', 'phone.png', 'roof.png']);
     const [r, , b] = await sharp(at('out', 'roof.png')).raw().toBuffer();
     expect([r, b]).toEqual([0x22, 0x88]);
+  });
+
+  it('are given up where they are no files, bombs or lies, each by its name and soon', async () => {
+    spawnSync('mkfifo', [at('pipe.png')]);
+    symlinkSync('/dev/zero', at('endless.png'));
+    writeFileSync(at('drawn.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>');
+    writeFileSync(at('named.png'), readFileSync(at('drawn.svg')));
+    writeFileSync(at('large.png'), await wide());
+    for (const [input, words] of [
+      ['pipe.png', 'is no file that can be read'],
+      ['endless.png', 'is no file that can be read'],
+      ['drawn.svg', 'cannot be read as a picture'],
+      ['named.png', 'cannot be read as a picture'],
+      ['large.png', 'It is 60000 x 60000 pixels'],
+    ] as const) {
+      const { status, stderr } = render({}, input, 'out.png');
+      expect([status, stderr], input).toEqual([2, expect.stringContaining(`${input}: ${words}`)]);
+    }
+    for (const [image, words] of [
+      ['large.png', 'It is 60000 x 60000 pixels'],
+      ['pipe.png', 'is no file'],
+    ] as const)
+      for (const focus of [{ depthMap: { image } }, { mattes: [{ id: 'm', image }] }]) {
+        const { status, stderr } = render({ focus }, 'in/kites.png', 'out.png');
+        expect([status, stderr]).toEqual([
+          2,
+          expect.stringMatching(new RegExp(`${image}: ${words}.*names it`)),
+        ]);
+      }
+    const look = render({ colour: { look: { image: 'endless.png' } } }, 'in/kites.png', 'out.png');
+    expect(look.stderr).toMatch(/endless\.png: is no file.*colour\.look\.image names it/);
+  });
+
+  it('of a zip are unpacked one by one; what is too much, encrypted or damaged is named, the others are made', async () => {
+    const good = readFileSync(at('in', 'kites.png'));
+    const zip = zipSync({ 'bomb.png': good, 'broken.png': good, 'kites.png': good, 'secret.png': good });
+    const view = new DataView(zip.buffer, zip.byteOffset);
+    let entry = view.getUint32(zip.length - 6, true);
+    const next = (): void => void (entry += 46 + view.getUint16(entry + 28, true));
+    view.setUint32(entry + 24, 2_000_000_000, true);
+    next();
+    view.setUint32(entry + 16, 1, true);
+    next();
+    next();
+    view.setUint16(entry + 8, 1, true);
+    writeFileSync(at('in.zip'), zip);
+    const { status, stderr } = render({}, 'in.zip', 'out');
+    expect(status).toBe(3);
+    expect(stderr).toBe(
+      'bomb.png: unpacks to 2000 MB, far more than a picture.\n' +
+        'broken.png: cannot be unpacked. The zip is damaged or cut short.\n' +
+        'secret.png: cannot be unpacked. It is encrypted: unpack the zip with its password first.\n',
+    );
+    expect(readdirSync(at('out'))).toEqual(['kites.png']);
+  });
+
+  it('and fields of any length and content are told of in one short line', () => {
+    const { stderr } = render({ ['\u202e\u001b[2J'.repeat(1000)]: 1 }, 'in/kites.png', 'out.png');
+    expect(stderr).toMatch(/^[^\u202e\u001b\n]{20,400}\n$/);
+    expect(stderr).toContain('is not a field of a recipe');
+  });
+
+  it('of recipes may begin with a mark, and be of UTF-16', () => {
+    const recipe = JSON.stringify({ format: 'hazy-lens-recipe', version: 1 });
+    writeFileSync(at('marked.json'), Buffer.from(`\ufeff${recipe}`, 'utf16le'));
+    const args = ['--recipe', at('marked.json'), '--in', at('in/kites.png'), '--out', at('out.png')];
+    const { status, stderr } = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
+    expect([status, stderr]).toEqual([0, '']);
   });
 
   it('of one name get names of their own', async () => {

@@ -20,7 +20,9 @@ async function read(name: string, bytes: Uint8Array): Promise<string> {
   try {
     if (name.endsWith('.json')) readRecipe(new TextDecoder().decode(bytes));
     else if (name.endsWith('.zip')) {
-      const recipe = unzip(bytes, 600_000_000, progress).get('recipe.json');
+      const recipe = unzip(bytes, { mostBytes: 600_000_000, tooMuch: 'It is too much.' }, progress).get(
+        'recipe.json',
+      );
       if (!recipe) return 'The zip holds no recipe.json.';
       readRecipe(new TextDecoder().decode(recipe));
     } else if (name.startsWith('depth')) await decodeGreyFile(libraries, bytes, name, progress);

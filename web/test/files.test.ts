@@ -2,6 +2,7 @@ import { fromLinear, parseRecipe, toLinear } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
+import type { UnzipOptions } from '../src/app/engine/codecs/messages';
 import { unzip } from '../src/app/engine/codecs/zip';
 import { decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { cropToAspect, encodeGrey } from '../src/app/engine/grey';
@@ -11,8 +12,8 @@ import { packRecipe, unpackRecipe } from '../src/app/project/recipe-files';
 
 const libraries = await nodeLibraries();
 /** As the codec's worker does it. */
-const unzipHere = async (file: File, mostBytes: number): Promise<Map<string, Blob>> => {
-  const files = unzip(new Uint8Array(await file.arrayBuffer()), mostBytes, () => undefined);
+const unzipHere = async (file: File, options: UnzipOptions): Promise<Map<string, Blob>> => {
+  const files = unzip(new Uint8Array(await file.arrayBuffer()), options, () => undefined);
   return new Map([...files].map(([name, content]) => [name, new Blob([content])]));
 };
 const [width, height] = [37, 20];

@@ -26,12 +26,16 @@ export function find(bytes: Uint8Array, text: string, from = 0): number {
   return -1;
 }
 
-/** CRC-32 (ISO 3309), as PNG wants it. */
+/** What a byte makes of the lowest byte of a CRC-32. */
+const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, byte) => {
+  let crc = byte;
+  for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
+  return crc;
+});
+
+/** CRC-32 (ISO 3309), as PNG and zip want it. */
 export function crc32(bytes: Uint8Array): number {
   let crc = ~0;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
-  }
+  for (let i = 0; i < bytes.length; i++) crc = (crc >>> 8) ^ CRC_TABLE[(crc ^ bytes[i]!) & 0xff]!;
   return ~crc >>> 0;
 }

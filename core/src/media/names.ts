@@ -1,3 +1,5 @@
+import { UNSEEN } from './foreign';
+
 /**
  * Names that are all different, also where capitals are not told apart: of those that are alike, the later ones get a
  * number.
@@ -14,4 +16,21 @@ export function distinctNames(names: readonly string[]): string[] {
     taken.add(own.toLowerCase());
     return own;
   });
+}
+
+/** Most characters of a file name: with what is added to it, systems take it. */
+const MOST_NAME = 120;
+/** Names that are devices on some systems. */
+const DEVICES = /^(con|prn|aux|nul|com\d|lpt\d)(?=\.|$)/i;
+
+/** A file name without what systems do not take; one that says nothing is called a picture. */
+export function safeName(name: string): string {
+  const plain = name
+    .slice(0, 4 * MOST_NAME)
+    .replace(UNSEEN, ' ')
+    .replace(/[\\/:*?"<>|]/g, ' ')
+    .replace(/\s+/g, ' ')
+    .replace(/^[\s.]+|[\s.]+$/g, '');
+  const short = Array.from(plain).slice(0, MOST_NAME).join('').trim();
+  return short.replace(DEVICES, '$1 picture') || 'picture';
 }

@@ -1,5 +1,6 @@
 import type * as z from 'zod';
 import { keyProblem } from '../footage/keys';
+import { foreignText } from '../media/foreign';
 import { RECIPE_VERSION, type Recipe, recipeSchema } from './schema';
 
 /** A recipe that cannot be used; the message is one sentence for the person who gave it. */
@@ -40,8 +41,7 @@ export function readRecipe(text: string): Recipe {
     value = JSON.parse(text);
   } catch (error) {
     // The parser quotes what it stumbled over, whatever that is.
-    const reason = (error as Error).message.replace(/[\s\p{Cc}\p{Cf}\uFFFD]+/gu, ' ');
-    throw new RecipeError(`Not valid JSON: ${reason}.`);
+    throw new RecipeError(`Not valid JSON: ${foreignText((error as Error).message)}.`);
   }
   return parseRecipe(value);
 }
@@ -68,6 +68,8 @@ function firstIssue(issue: z.core.$ZodIssue): Place {
 
 /** A field as people read it: "focus.bands[2].angle". */
 export function placeName(path: readonly PropertyKey[]): string {
-  const text = path.map((part) => (typeof part === 'number' ? `[${part}]` : `.${String(part)}`)).join('');
+  const text = path
+    .map((part) => (typeof part === 'number' ? `[${part}]` : `.${foreignText(String(part))}`))
+    .join('');
   return text.replace(/^\./, '') || 'recipe';
 }

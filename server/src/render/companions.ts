@@ -12,9 +12,11 @@ import {
   keptOf,
   lumaOf,
   makeRaster,
+  sizeProblem,
   sizeWithin,
+  textOf,
 } from '@hazy-lens/core';
-import { type Decoded, InputError, readFileOr, samplesOf } from './picture';
+import { type Decoded, InputError, knownKind, readFileOr, reasonOf, samplesOf } from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
@@ -22,6 +24,10 @@ export async function decodeGrey(path: string, field: string): Promise<Raster> {
     throw new InputError(`${error.message} (${field} names it.)`);
   });
   try {
+    knownKind(file, path);
+    const { width, height } = await sharp(file, { limitInputPixels: false }).metadata();
+    const problem = sizeProblem({ width, height });
+    if (problem) throw new InputError(`${path}: ${problem}`);
     const { data, info } = await sharp(file, { limitInputPixels: false, failOn: 'error' })
       .autoOrient()
       .flatten({ background: '#000000' })
@@ -35,8 +41,8 @@ export async function decodeGrey(path: string, field: string): Promise<Raster> {
         : Uint16Array.from({ length: info.width * info.height }, (_, i) => all[i * info.channels]!);
     return makeRaster(path, info.width, info.height, samples);
   } catch (error) {
-    const reason = (error as Error).message.split('\n')[0]!;
-    throw new InputError(`${path}: cannot be read as a picture (${reason}). ${field} names it.`);
+    if (error instanceof InputError) throw new InputError(`${error.message} (${field} names it.)`);
+    throw new InputError(`${path}: cannot be read as a picture (${reasonOf(error)}). ${field} names it.`);
   }
 }
 
@@ -47,12 +53,11 @@ const MOST_TABLE_BYTES = 30_000_000;
 async function readTable(path: string): Promise<ColourTable> {
   const refused = (why: string): InputError =>
     new InputError(`${path}: cannot be used as a table of colours. ${why} colour.look.image names it.`);
-  const file = await readFileOr(path).catch((error: Error) => {
+  const file = await readFileOr(path, MOST_TABLE_BYTES).catch((error: Error) => {
     throw new InputError(`${error.message} (colour.look.image names it.)`);
   });
-  if (file.length > MOST_TABLE_BYTES) throw refused('It is far too large.');
   try {
-    return readCube(file.toString('utf8'), path);
+    return readCube(textOf(file), path);
   } catch (error) {
     throw refused((error as Error).message);
   }

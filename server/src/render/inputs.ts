@@ -1,8 +1,8 @@
 import { readdir, stat } from 'node:fs/promises';
 import { basename, join, posix } from 'node:path';
-import { inNaturalOrder } from '@hazy-lens/core';
-import { unzipSync } from 'fflate';
-import { InputError, readFileOr } from './picture';
+import { inflateRawSync } from 'node:zlib';
+import { type ZipEntry, foreignText, inNaturalOrder, safeName, unpacked, zipEntries } from '@hazy-lens/core';
+import { InputError, readFileOr, reasonOf } from './picture';
 
 /** One picture of many. */
 export interface InputPicture {
@@ -35,24 +35,34 @@ async function inFolder(path: string): Promise<InputPicture[]> {
     .map(({ name }) => ({ name, bytes: () => readFileOr(join(path, name)) }));
 }
 
+/** What a picture in a zip may unpack to. */
+const MOST_PICTURE_BYTES = 1_000_000_000;
+
+/** One is unpacked when it is its turn: all of them together may be far more than there is memory for. */
 async function inZip(path: string): Promise<InputPicture[]> {
   const file = await readFileOr(path);
-  const others: InputPicture[] = [];
+  let entries;
   try {
-    const entries = unzipSync(file, {
-      filter: ({ name }) => {
-        if (PICTURE_NAME.test(name) && !isHidden(name)) return true;
-        if (!name.endsWith('/')) others.push({ name, bytes: async () => Buffer.alloc(0) });
-        return false;
-      },
-    });
-    const pictures = Object.entries(entries).map(([name, bytes]) => ({
-      name,
-      bytes: async () => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
-    }));
-    return [...pictures, ...others];
+    entries = zipEntries(file);
   } catch (error) {
-    throw new InputError(`${path}: cannot be read as a zip (${(error as Error).message}).`);
+    throw new InputError(`${path}: cannot be read as a zip (${reasonOf(error)}).`);
+  }
+  return entries
+    .filter(({ name }) => !name.endsWith('/'))
+    .map((entry) => ({ name: entry.name, bytes: async () => unpackedPicture(entry) }));
+}
+
+function unpackedPicture(entry: ZipEntry): Buffer {
+  const name = foreignText(entry.name);
+  if (entry.size > MOST_PICTURE_BYTES)
+    throw new InputError(`${name}: unpacks to ${Math.round(entry.size / 1e6)} MB, far more than a picture.`);
+  try {
+    const { buffer, byteOffset, length } = unpacked(entry, (packed, most) =>
+      Uint8Array.from(inflateRawSync(packed, { maxOutputLength: Math.max(1, most) })),
+    );
+    return Buffer.from(buffer, byteOffset, length);
+  } catch (error) {
+    throw new InputError(`${name}: cannot be unpacked. ${(error as Error).message}`);
   }
 }
 
@@ -66,5 +76,5 @@ function inOrder(path: string, all: readonly InputPicture[]): Inputs {
   return { pictures: inNaturalOrder(named).map(({ picture }) => picture), leftOut };
 }
 
-/** What a picture of a folder or a zip is called, without its ending. */
-export const stemOf = (name: string): string => posix.basename(name, posix.extname(name));
+/** What a picture of a folder or a zip is called, without its ending; a name that says nothing, or that no disk takes, gets another. */
+export const stemOf = (name: string): string => safeName(posix.basename(name, posix.extname(name)));

@@ -8,8 +8,10 @@ import {
   SharedRenderer,
   type Size,
   type Threads,
+  messageLine,
   readRecipe,
   scaledSize,
+  textOf,
   sheetOf,
   tidiedLook,
   wholeView,
@@ -35,9 +37,12 @@ import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
 
+/** A recipe with every stroke it may hold is smaller. */
+const MOST_RECIPE_BYTES = 200_000_000;
+
 /** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
 async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
-  const text = (await readFileOr(path)).toString('utf8');
+  const text = textOf(await readFileOr(path, MOST_RECIPE_BYTES));
   try {
     const recipe = readRecipe(text);
     const { pace, keys } = JSON.parse(text) as { pace?: unknown; keys?: unknown[] };
@@ -150,7 +155,7 @@ main().then(
   (code) => void (process.exitCode = code),
   (error: Error) => {
     const known = error instanceof InputError || error instanceof RangeError;
-    process.stderr.write(`${known ? error.message : `Unexpected: ${error.stack}`}\n`);
+    process.stderr.write(`${known ? messageLine(error.message) : `Unexpected: ${error.stack}`}\n`);
     process.exit(known ? 2 : 1);
   },
 );

@@ -14,10 +14,12 @@ import {
   distinctNames,
   evenTimes,
   flickerGains,
+  foreignText,
   frameAt,
   frameLuma,
   isWhole,
   lightGrid,
+  messageLine,
   neutralRecipe,
   recipeAt,
   sheetOf,
@@ -67,7 +69,7 @@ export function partsOf(recipe: Recipe, parts: ReadonlySet<RecipePart>): Recipe 
 }
 
 function tellLeftOut({ leftOut }: Inputs): void {
-  for (const name of leftOut) process.stderr.write(`${name}: left out, it is no picture.\n`);
+  for (const name of leftOut) process.stderr.write(`${foreignText(name)}: left out, it is no picture.\n`);
 }
 
 /**
@@ -88,7 +90,7 @@ export async function renderEach(options: Options, whole: Recipe, inputs: Inputs
     const spent = spentNothing();
     try {
       const decoded = await timed(spent, 'decode', async () =>
-        decodeBytes(await picture.bytes(), picture.name),
+        decodeBytes(await picture.bytes(), foreignText(picture.name)),
       );
       const companions = await loadCompanions(recipe, options.recipe, decoded);
       const name = `${stems[i]!}${extensionFor(picture.name, decoded.format)}`;
@@ -105,7 +107,7 @@ export async function renderEach(options: Options, whole: Recipe, inputs: Inputs
       printLine(sheet, spent, { name });
     } catch (error) {
       if (!(error instanceof InputError || error instanceof RangeError)) throw error;
-      process.stderr.write(`${error.message}\n`);
+      process.stderr.write(`${messageLine(error.message)}\n`);
       failed++;
     }
     tellProgress(i + 1, pictures.length);
@@ -196,7 +198,9 @@ class Frames {
 
   private async decode(index: number): Promise<Decoded> {
     const { name, bytes } = this.pictures[index]!;
-    const frame = await timed(this.spent, 'decode', async () => decodeBytes(await bytes(), name));
+    const frame = await timed(this.spent, 'decode', async () =>
+      decodeBytes(await bytes(), foreignText(name)),
+    );
     if (index === 0) return frame;
     const first = await this.at(0);
     if (

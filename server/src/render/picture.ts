@@ -1,13 +1,16 @@
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
+import { rename, rm, stat, writeFile } from 'node:fs/promises';
 import { extname } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import {
+  type FileKind,
   type Parts,
   type PixelFormat,
   type Metadata,
   type MetadataChoice,
   exifTexts,
   exportedMetadata,
+  foreignText,
   hasNoPixels,
   insertMetadata,
   isSrgbProfile,
@@ -56,10 +59,28 @@ export function outputKind(path: string): OutputKind {
 /** Depths of more than 8 bits; they are kept as 16. */
 const DEEP: unknown[] = ['ushort', 'short', 'uint', 'int', 'float', 'double'];
 
-export async function readFileOr(path: string): Promise<Buffer> {
+/** A file that is larger is no picture that can be read. */
+const MOST_FILE_BYTES = 2_000_000_000;
+
+/**
+ * The bytes of a file, as many as come; what its directory says of its size is not relied on.
+ * @throws InputError where it cannot be read, is no regular file, or holds more than `most` bytes.
+ */
+export async function readFileOr(path: string, most = MOST_FILE_BYTES): Promise<Buffer> {
   try {
-    return await readFile(path);
+    // Whoever opens a pipe that nobody writes to waits for ever.
+    if (!(await stat(path)).isFile()) throw new InputError(`${path}: is no file that can be read.`);
+    const chunks: Buffer[] = [];
+    let bytes = 0;
+    for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+      bytes += chunk.length;
+      if (bytes > most)
+        throw new InputError(`${path}: is far too large, more than ${Math.floor(most / 1e6)} MB.`);
+      chunks.push(chunk);
+    }
+    return Buffer.concat(chunks);
   } catch (error) {
+    if (error instanceof InputError) throw error;
     const code = (error as NodeJS.ErrnoException).code;
     throw new InputError(
       `${path}: ${code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`}.`,
@@ -79,10 +100,20 @@ export async function decodePicture(path: string): Promise<Decoded> {
 export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> {
   if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
   const metadata = readMetadata(file, (packed) => unzlibSync(packed));
-  const kind = kindOf(file);
+  const kind = knownKind(file, path);
   if (kind === 'tiff' && hasNoPixels(file)) throw new InputError(`${path}: the TIFF holds no pixels.`);
   if (kind !== 'heic') return { ...(await decoded(file, path)), metadata };
   return { ...(await decoded(await heicAsPng(file, path), path)), metadata };
+}
+
+/** What kind of picture a file is, whatever it is called. @throws InputError where it is none that is read. */
+export function knownKind(file: Buffer, path: string): FileKind {
+  const kind = kindOf(file);
+  if (!kind)
+    throw new InputError(
+      `${path}: cannot be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
+    );
+  return kind;
 }
 
 async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metadata'>> {
@@ -112,10 +143,12 @@ async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metad
     };
   } catch (error) {
     if (error instanceof InputError) throw error;
-    const reason = (error as Error).message.split('\n')[0]!;
-    throw new InputError(`${path}: cannot be read as a picture (${reason}).`);
+    throw new InputError(`${path}: cannot be read as a picture (${reasonOf(error)}).`);
   }
 }
+
+/** What a library says of what went wrong, in one line. */
+export const reasonOf = (error: unknown): string => foreignText((error as Error).message.split('\n')[0]!);
 
 /** Bytes as samples of one or two bytes. */
 export const samplesOf = (data: Buffer, { bytes }: Pick<PixelFormat, 'bytes'>): Uint8Array | Uint16Array =>

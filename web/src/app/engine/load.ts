@@ -19,7 +19,8 @@ export interface Loaded {
 
 /** What a zip of frames may unpack to. */
 const MOST_BYTES = 4_000_000_000;
-const PICTURE_NAME = /\.(jpe?g|png|webp|tiff?)$/i;
+/** Pictures, but for those that systems hide. */
+const PICTURE_NAME = /(^|\/)[^./][^/]*\.(jpe?g|png|webp|tiff?)$/i;
 
 /** Numbered pictures whose rate nobody has said, in frames a second. */
 const NUMBERED_FPS = 30;
@@ -44,10 +45,13 @@ export class MediaLoader {
       return footage(await openFootage({ kind, file, name, type }), type.slice(6));
     }
     if (kind === 'zip') {
-      const entries = await unzipFile(new File([file], name), MOST_BYTES);
-      const files = [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob }));
+      const entries = await unzipFile(new File([file], name), {
+        mostBytes: MOST_BYTES,
+        tooMuch: `The pictures in “${name}” unpack to more than ${MOST_BYTES / 1e9} GB. Make a clip of them, or take fewer.`,
+        only: PICTURE_NAME,
+      });
       const frames = inNaturalOrder(
-        files.filter((one) => PICTURE_NAME.test(one.name) && !one.name.startsWith('.')),
+        [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob })),
       );
       if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
       return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');

@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { type ColourTable, tableBytes } from '@hazy-lens/core';
+import { type ColourTable, tableBytes, textOf } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
 import { Assets } from './assets';
 import { Rasters } from './rasters';
@@ -64,7 +64,7 @@ export class LookTables {
   private async readFile(name: string, file: Blob, fileName: string): Promise<ColourTable> {
     if (file.size > MOST_BYTES) throw new Error(`“${fileName}” is far too large for a table of colours.`);
     try {
-      return await this.rasters.remote.table(await file.text(), name);
+      return await this.rasters.remote.table(textOf(new Uint8Array(await file.arrayBuffer())), name);
     } catch (error) {
       throw new Error(`“${fileName}” cannot be used as a table of colours. ${(error as Error).message}`, {
         cause: error,

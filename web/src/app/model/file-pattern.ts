@@ -1,5 +1,4 @@
-import { distinctNames } from '@hazy-lens/core';
-import { safeName } from './safe-name';
+import { distinctNames, safeName } from '@hazy-lens/core';
 
 /** What a pattern of file names can hold. */
 export const PATTERN_WORDS = ['{name}', '{recipe}', '{number}'] as const;

@@ -1,9 +1,8 @@
 import { Injectable, inject } from '@angular/core';
-import { CUBE_SIZE, cubeText } from '@hazy-lens/core';
+import { CUBE_SIZE, cubeText, safeName } from '@hazy-lens/core';
 import { Exporter } from '../engine/export';
 import { LookTables } from '../engine/look-tables';
 import { withLook } from '../model/looks';
-import { safeName } from '../model/safe-name';
 import { OwnLooks } from '../storage/own-looks';
 import { OpenProject } from './open-project';
 

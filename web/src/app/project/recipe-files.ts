@@ -1,6 +1,7 @@
-import { type Recipe, RecipeError, readRecipe } from '@hazy-lens/core';
+import { type Recipe, RecipeError, readRecipe, textOf } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import { unzipFile } from '../engine/codecs/codec';
+import type { UnzipOptions } from '../engine/codecs/messages';
 import { namedFiles } from '../model/named-files';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
@@ -11,7 +12,10 @@ export interface RecipeFiles {
 
 const RECIPE_NAME = 'recipe.json';
 /** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
-const MOST_BYTES = 600_000_000;
+const IN_ZIP: UnzipOptions = {
+  mostBytes: 600_000_000,
+  tooMuch: 'The zip holds far more than a recipe and its pictures.',
+};
 /** The end of a zip, where the names of its files stand: far more than a recipe's takes. */
 const MOST_DIRECTORY_BYTES = 1_000_000;
 /** A recipe with every stroke it may hold is smaller. */
@@ -54,7 +58,7 @@ export async function isRecipe(files: readonly File[]): Promise<boolean> {
  */
 export async function unpackRecipe(
   files: readonly File[],
-  unzip: (file: File, mostBytes: number) => Promise<Map<string, Blob>> = unzipFile,
+  unzip: (file: File, options: UnzipOptions) => Promise<Map<string, Blob>> = unzipFile,
 ): Promise<RecipeFiles> {
   const main = files.find(isRecipeFile);
   if (!main) throw new RecipeError('There is no recipe among these files.');
@@ -62,12 +66,14 @@ export async function unpackRecipe(
   if (start[0] !== 0x50 || start[1] !== 0x4b) {
     if (main.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
     const pictures = new Map(files.filter((file) => file !== main).map((file) => [file.name, file]));
-    return { recipe: readRecipe(await main.text()), pictures };
+    return { recipe: readRecipe(await textOfFile(main)), pictures };
   }
-  const pictures = await unzip(main, MOST_BYTES);
+  const pictures = await unzip(main, IN_ZIP);
   const recipe = pictures.get(RECIPE_NAME);
   if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
   if (recipe.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
   pictures.delete(RECIPE_NAME);
-  return { recipe: readRecipe(await recipe.text()), pictures };
+  return { recipe: readRecipe(await textOfFile(recipe)), pictures };
 }
+
+const textOfFile = async (file: Blob): Promise<string> => textOf(new Uint8Array(await file.arrayBuffer()));

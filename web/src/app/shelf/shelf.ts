@@ -1,3 +1,4 @@
+import { safeName } from '@hazy-lens/core';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
@@ -13,7 +14,6 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { fileSave } from 'browser-fs-access';
 import { zipOf } from '../engine/zip-of';
-import { safeName } from '../model/safe-name';
 import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
 import { OpenProject } from '../project/open-project';
 import { orTold } from '../project/or-told';

@@ -6,6 +6,7 @@ import type {
   DecodedGrey,
   DecodedPicture,
   EncodeOptions,
+  UnzipOptions,
 } from './messages';
 import { builtFiles } from '../built-files';
 import { FreePixels } from '../free-pixels';
@@ -115,8 +116,8 @@ export function decodeGrey(file: Blob, name: string): Promise<DecodedGrey> {
 }
 
 /** The files in a zip; its errors are sentences. */
-export function unzipFile(file: File, mostBytes: number): Promise<Map<string, Blob>> {
-  return inWorker({ kind: 'unzip', file, mostBytes }, file.name);
+export function unzipFile(file: File, options: UnzipOptions): Promise<Map<string, Blob>> {
+  return inWorker({ kind: 'unzip', file, options }, file.name);
 }
 
 /** @param pixels in shared memory. @param onProgress hears the share that is written, 0..1. @throws the signal's reason. */

@@ -105,7 +105,7 @@ async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResult
     case 'grey':
       return decodeGreyFile(libraries, await bytesOf(task.file), task.name, progress);
     case 'unzip': {
-      const files = unzip(await bytesOf(task.file), task.mostBytes, progress);
+      const files = unzip(await bytesOf(task.file), task.options, progress);
       return new Map([...files].map(([name, content]) => [name, new Blob([content])]));
     }
     case 'encode':

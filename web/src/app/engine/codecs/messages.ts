@@ -57,8 +57,18 @@ export type CodecTask =
       free: SharedArrayBuffer[];
     }
   | { kind: 'grey'; file: Blob; name: string }
-  | { kind: 'unzip'; file: Blob; mostBytes: number }
+  | { kind: 'unzip'; file: Blob; options: UnzipOptions }
   | { kind: 'encode'; pixels: Uint8Array; options: EncodeOptions };
+
+/** What of a zip is wanted. */
+export interface UnzipOptions {
+  /** Bytes that all of it may unpack to. */
+  mostBytes: number;
+  /** The sentence where it is more. */
+  tooMuch: string;
+  /** Names of what is unpacked; all without it. */
+  only?: RegExp;
+}
 
 /** What comes of each kind of task. */
 export interface CodecResults {

@@ -13,11 +13,11 @@ import {
   depthMapSchema,
   makeRaster,
   sizeWithin,
+  safeName,
 } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
 import { FILE_KINDS } from '../../jobs/file-kinds';
 import { METADATA_NAMES } from '../../model/metadata-names';
-import { safeName } from '../../model/safe-name';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
 import { MatteCutter } from '../../project/matte-cutter';

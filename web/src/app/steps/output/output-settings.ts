@@ -2,7 +2,7 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { MetadataChoice } from '@hazy-lens/core';
 import { FILM_KINDS } from '../../engine/footage/film-kinds';
 import { FILE_KINDS } from '../../jobs/file-kinds';
-import { offeredName } from '../../model/safe-name';
+import { offeredName } from '../../model/offered-name';
 import { OpenProject } from '../../project/open-project';
 
 /** How files are wanted, whatever project they are of. */
