@@ -87,6 +87,7 @@ export type { HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
   type Metadata,
   NO_METADATA,
+  hasWrongChecksum,
   insertMetadata,
   insertPngChunk,
   jpegSegments,

@@ -90,11 +90,15 @@ describe('files of the command line', () => {
     writeFileSync(at('drawn.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>');
     writeFileSync(at('named.png'), readFileSync(at('drawn.svg')));
     writeFileSync(at('large.png'), await wide());
+    const spoiled = await picture('#224466').png().toBuffer();
+    spoiled[spoiled.indexOf('IDAT') + 4 + spoiled.readUInt32BE(spoiled.indexOf('IDAT') - 4)]! ^= 1;
+    writeFileSync(at('spoiled.png'), spoiled);
     for (const [input, words] of [
       ['pipe.png', 'is no file that can be read'],
       ['endless.png', 'is no file that can be read'],
       ['drawn.svg', 'cannot be read as a picture'],
       ['named.png', 'cannot be read as a picture'],
+      ['spoiled.png', 'cannot be read as a picture: the PNG is damaged (a checksum is wrong)'],
       ['large.png', 'It is 60000 x 60000 pixels'],
     ] as const) {
       const { status, stderr } = render({}, input, 'out.png');

@@ -128,7 +128,15 @@ describe('a picture file', () => {
     const directory = looped.readUInt32LE(4);
     looped.writeUInt32LE(directory, directory + 2 + 12 * looped.readUInt16LE(directory));
     const heic = await readFile(fileURLToPath(new URL('./fixtures/tram-loop.heic', import.meta.url)));
+    const spoiled = Buffer.from(png);
+    spoiled[spoiled.length - 13]! ^= 1;
     const cases: [string, Uint8Array, RegExp][] = [
+      [
+        'drawn.svg',
+        Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'),
+        /“drawn\.svg” is not a picture/,
+      ],
+      ['spoiled.png', spoiled, /“spoiled\.png” is damaged.*a checksum is wrong/],
       ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
       ['notes.png', Buffer.from('notes'), /“notes\.png” is not a picture/],
       ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” is cut short/],

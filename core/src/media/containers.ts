@@ -159,6 +159,19 @@ function pngChunks(file: Uint8Array): Chunk[] {
   return chunks;
 }
 
+/** Chunks without which there is no picture (PNG 1.2, section 4.1). */
+const CRITICAL = ['IHDR', 'PLTE', 'IDAT', 'IEND'];
+
+/** True for a PNG of which a part that matters has another checksum than it says: decoders differ in what they do then. */
+export function hasWrongChecksum(png: Uint8Array): boolean {
+  const view = viewOf(png);
+  return pngChunks(png).some(({ type, start, length }) => {
+    const end = start + length;
+    if (!CRITICAL.includes(type) || end + 4 > png.length) return false;
+    return view.getUint32(end) !== crc32(png.subarray(start - 4, end));
+  });
+}
+
 /** The packet lies in a text chunk of its own name: international, behind flags, language and translation, or packed. */
 function pngXmp(file: Uint8Array, chunks: readonly Chunk[], inflate: Inflate | null): Uint8Array | null {
   for (const { type, start, length } of chunks) {

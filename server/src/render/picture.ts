@@ -12,6 +12,7 @@ import {
   exportedMetadata,
   foreignText,
   hasNoPixels,
+  hasWrongChecksum,
   insertMetadata,
   isSrgbProfile,
   kindOf,
@@ -113,6 +114,8 @@ export function knownKind(file: Buffer, path: string): FileKind {
     throw new InputError(
       `${path}: cannot be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
     );
+  if (kind === 'png' && hasWrongChecksum(file))
+    throw new InputError(`${path}: cannot be read as a picture: the PNG is damaged (a checksum is wrong).`);
   return kind;
 }
 

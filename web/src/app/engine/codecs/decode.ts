@@ -1,8 +1,15 @@
-import { type FileKind, type HeifLibrary, hasNoPixels, isTiffCut, kindOf } from '@hazy-lens/core';
+import {
+  type FileKind,
+  type HeifLibrary,
+  hasNoPixels,
+  hasWrongChecksum,
+  isTiffCut,
+  kindOf,
+} from '@hazy-lens/core';
 import { decodeHeic } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
 import { type decodeByBrowser, plainPicture } from './plain';
-import { cutShort, empty, noPicture, notOpened } from './sentences';
+import { cutShort, decoderError, empty, noPicture, notOpened } from './sentences';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
 /** The libraries, each loaded when it is first needed. */
@@ -59,6 +66,7 @@ function knownKind(bytes: Uint8Array, name: string): FileKind {
   if (bytes.length === 0) throw empty(name);
   const kind = kindOf(bytes);
   if (!kind) throw noPicture(name);
+  if (kind === 'png' && hasWrongChecksum(bytes)) throw decoderError(name, kind, 'a checksum is wrong');
   if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);
   if (kind === 'tiff' && hasNoPixels(bytes)) throw notOpened(name, 'The TIFF holds no pixels.');
   return kind;
