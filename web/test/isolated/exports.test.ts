@@ -106,11 +106,11 @@ describe('the queue of exports', () => {
 
   it('says why a file failed, whether its picture, its rendering or its place was at fault', async () => {
     const noPicture = run(wish('a.png'), input(Promise.reject(new Error('There is no picture open.'))));
-    expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open.' });
+    expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open' });
     const tooLarge = run(wish('b.png'));
     await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
     exporter.waiting[0]!.fail(new RangeError('Array buffer allocation failed'));
-    expect(await tooLarge).toEqual({ kind: 'failed', reason: 'Array buffer allocation failed' });
+    expect(await tooLarge).toEqual({ kind: 'failed', reason: 'there is not enough memory' });
   });
 
   it('takes a picker that is put away as a cancel, and stops working for it', async () => {

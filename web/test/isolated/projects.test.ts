@@ -7,7 +7,8 @@ import { ProjectActions, projectReducer } from '../../src/app/project/project.re
 import { DamagedProjects } from '../../src/app/storage/damaged';
 import { Database } from '../../src/app/storage/database';
 import { Housekeeping } from '../../src/app/storage/housekeeping';
-import { Projects, isStorageFull } from '../../src/app/storage/projects';
+import { isStorageFull } from '../../src/app/model/causes';
+import { Projects } from '../../src/app/storage/projects';
 import { firstOf } from '../services';
 
 const source = (id: string) => ({

@@ -7,6 +7,7 @@ import { KeptFrames } from './kept-frames';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
 import { ViewRender, sameRegion } from './view-render';
+import { reasonOf } from '../model/causes';
 
 /** What the stage wants to see. */
 export interface ViewRequest {
@@ -142,7 +143,7 @@ export class Engine {
       if (this.isClosed) return;
       this.busy.set(false);
       this.fail(
-        `The picture could not be rendered (${(error as Error).message}). The project is safe; change something, or zoom, to try again.`,
+        `The picture could not be rendered (${reasonOf(error)}). The project is safe; change something, or zoom, to try again.`,
       );
     } finally {
       this.running = false;

@@ -3,6 +3,7 @@ import { type ColourTable, tableBytes, textOf } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
 import { Assets } from './assets';
 import { Rasters } from './rasters';
+import { sentenceOf } from '../model/causes';
 
 /** A file that is larger is no table that can be read. */
 const MOST_BYTES = 30_000_000;
@@ -66,7 +67,7 @@ export class LookTables {
     try {
       return await this.rasters.remote.table(textOf(new Uint8Array(await file.arrayBuffer())), name);
     } catch (error) {
-      throw new Error(`“${fileName}” cannot be used as a table of colours. ${(error as Error).message}`, {
+      throw new Error(`“${fileName}” cannot be used as a table of colours. ${sentenceOf(error)}`, {
         cause: error,
       });
     }

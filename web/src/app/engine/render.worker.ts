@@ -1,4 +1,5 @@
 import { type RenderTask, RenderWorker } from '@hazy-lens/core';
+import { reasonOf } from '../model/causes';
 
 const worker = new RenderWorker();
 let last = Promise.resolve();
@@ -8,6 +9,6 @@ addEventListener('message', ({ data }: MessageEvent<RenderTask>) => {
     .then(() => worker.run(data))
     .then(
       () => postMessage(null),
-      (error: Error) => postMessage(error.message),
+      (error: Error) => postMessage(reasonOf(error)),
     );
 });

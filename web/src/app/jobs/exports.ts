@@ -1,5 +1,6 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
+import { reasonOf } from '../model/causes';
 
 /** A file that is being made, as people see it. */
 export interface ExportJob {
@@ -108,7 +109,7 @@ export class Exports {
       return { kind: 'written', bytes: (await blob).size };
     } catch (error) {
       if (abort.signal.aborted || (error as Error).name === 'AbortError') return { kind: 'cancelled' };
-      return { kind: 'failed', reason: (error as Error).message };
+      return { kind: 'failed', reason: reasonOf(error) };
     } finally {
       leave();
     }

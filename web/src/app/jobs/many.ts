@@ -20,6 +20,7 @@ import { Projects } from '../storage/projects';
 import { Exports, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
+import { sentenceOf } from '../model/causes';
 
 /** One window at a time renders them. */
 const LOCK = 'hazy-lens-batch';
@@ -198,7 +199,7 @@ export class Many {
       await work();
     } catch (error) {
       if ((error as Error).name === 'AbortError') throw error;
-      await this.batch.changePicture(index, { state: 'failed', reason: (error as Error).message });
+      await this.batch.changePicture(index, { state: 'failed', reason: sentenceOf(error) });
     }
   }
 

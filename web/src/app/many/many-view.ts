@@ -39,6 +39,7 @@ import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from
 import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { live } from '../ui/live';
 import { NumberField, plainRange } from '../ui/number-field';
+import { reasonOf } from '../model/causes';
 
 /** The recipe of the open project, among those that can be chosen; and that of another one, where it is being rendered. */
 const CURRENT = 'current';
@@ -212,7 +213,7 @@ export class ManyView {
   protected async render(): Promise<void> {
     await this.many.render().catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(`The pictures could not all be rendered: ${error.message}`);
+        this.notices.error(`The pictures could not all be rendered: ${reasonOf(error)}.`);
     });
   }
 

@@ -2,11 +2,12 @@ import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } f
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Actions, ofType } from '@ngrx/effects';
 import type { Project } from '../model/project';
-import { Projects, isStorageFull } from '../storage/projects';
+import { Projects } from '../storage/projects';
 import { OpenProject } from './open-project';
 import { ProjectActions } from './project.reducer';
 import { ProjectNotices } from './project-notices';
 import { ProjectLock } from './project-lock';
+import { isStorageFull, reasonOf } from '../model/causes';
 
 const FULL =
   'The browser has no room left: the latest changes are not saved. They stay in this window. ' +
@@ -106,7 +107,7 @@ export class Autosave {
     } catch (error) {
       const reason = isStorageFull(error)
         ? FULL
-        : `The latest changes could not be saved (${(error as Error).message}). They stay in this window.`;
+        : `The latest changes could not be saved (${reasonOf(error)}). They stay in this window.`;
       if (!this.hasFailed()) this.notices.error(reason, ABOUT);
       this.hasFailed.set(true);
       if (!this.isClosed) this.timer ||= window.setTimeout(() => void this.save(), AGAIN_MS);

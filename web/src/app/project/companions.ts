@@ -14,6 +14,7 @@ import type { Picture } from '../engine/picture';
 import { LookTables } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
 import { RecipeCompanions } from '../engine/recipe-companions';
+import { sentenceOf } from '../model/causes';
 
 const VIEW_EDGE = 1600;
 const NONE: readonly Kept[] = [];
@@ -62,7 +63,7 @@ export class CompanionsSource {
     effect(() => {
       const name = this.tableName();
       if (name !== undefined)
-        this.tables.get(name).catch((error: Error) => this.notices.error(error.message));
+        this.tables.get(name).catch((error: Error) => this.notices.error(sentenceOf(error)));
     });
   }
 
@@ -76,7 +77,7 @@ export class CompanionsSource {
       const map = await this.made.depth(inputs.image, inputs.align, picture);
       if (isNewest()) this.depth.set(map);
     } catch (error) {
-      this.notices.error((error as Error).message);
+      this.notices.error(sentenceOf(error));
       if (isNewest()) this.depth.set(null);
     }
   }
@@ -92,7 +93,7 @@ export class CompanionsSource {
         if (isNewest()) this.keep.set(keep);
       }
     } catch (error) {
-      this.notices.error((error as Error).message);
+      this.notices.error(sentenceOf(error));
       if (isNewest()) this.keep.set(NONE);
     }
   }

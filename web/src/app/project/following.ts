@@ -21,6 +21,7 @@ import { followedSubject } from './followed-subject';
 import { Footage } from './footage';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
+import { reasonOf } from '../model/causes';
 
 export type Way = 'forwards' | 'backwards' | 'both';
 
@@ -118,7 +119,7 @@ export class Following {
       } else this.tellUnlike(label, steps);
     } catch (error) {
       if (this.closed.signal.aborted) return;
-      this.notices.error(`“${label}” could not be followed: ${(error as Error).message}`, ABOUT);
+      this.notices.error(`“${label}” could not be followed: ${reasonOf(error)}.`, ABOUT);
     } finally {
       this.running.set(null);
     }

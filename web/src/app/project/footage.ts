@@ -20,6 +20,7 @@ import type { Picture } from '../engine/picture';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
 import { ProjectNotices } from './project-notices';
+import { reasonOf, sentenceOf } from '../model/causes';
 
 /** The footage that is open: its times, what the pace makes of them, and which frame is in view. */
 @Injectable()
@@ -96,8 +97,7 @@ export class Footage {
     try {
       picture = await material.frame(index);
     } catch (error) {
-      if ((error as Error).name !== 'AbortError')
-        this.notices.error((error as Error).message, 'unread frame');
+      if ((error as Error).name !== 'AbortError') this.notices.error(sentenceOf(error), 'unread frame');
       return;
     }
     if (turn !== this.turn) return;
@@ -139,7 +139,7 @@ export class Footage {
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
         this.notices.error(
-          `How bright the frames are could not be measured: ${(error as Error).message}`,
+          `How bright the frames are could not be measured: ${reasonOf(error)}.`,
           'brightness',
         );
     }

@@ -17,6 +17,7 @@ import { Projects } from '../storage/projects';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { BLANK_MATTE, Rasters } from '../engine/rasters';
+import { reasonOf } from '../model/causes';
 
 /** Longest edge of a matte that is kept: as large as a picture's own detail needs it. */
 const LONGEST_MATTE = 8000;
@@ -149,7 +150,7 @@ export class MatteCutter {
     const stop = new AbortController();
     const done = cut(stop.signal).catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(`The subject could not be cut out (${error.message}). Nothing was changed.`);
+        this.notices.error(`The subject could not be cut out (${reasonOf(error)}). Nothing was changed.`);
       return null;
     });
     const entry: Work = { id, scribbles, done, stop, orders: 0 };

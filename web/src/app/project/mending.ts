@@ -6,6 +6,7 @@ import { Mends } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
+import { reasonOf } from '../model/causes';
 
 /** Keeps the mends of the open recipe carried out on the open picture; frames of footage have theirs as they are read. */
 @Injectable()
@@ -54,7 +55,7 @@ export class Mending {
     } catch (error) {
       if (signal.aborted) return;
       this.done.set(null);
-      this.notices.error(`The mends could not be made (${(error as Error).message}). The project is safe.`);
+      this.notices.error(`The mends could not be made (${reasonOf(error)}). The project is safe.`);
     }
   }
 }

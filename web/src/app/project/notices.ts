@@ -1,4 +1,5 @@
 import { Injectable, signal } from '@angular/core';
+import { messageLine } from '@hazy-lens/core';
 
 export interface Notice {
   kind: 'error' | 'info';
@@ -21,7 +22,9 @@ export class Notices {
   private readonly list = signal<readonly Notice[]>([]);
   readonly all = this.list.asReadonly();
 
-  show(notice: Notice): void {
+  /** Shows a notice; what is in it of files and of others is bounded, see the core's `messageLine`. */
+  show(told: Notice): void {
+    const notice = { ...told, text: messageLine(told.text) };
     const about = notice.about ?? notice.text;
     const others = this.list().filter((one) => aboutOf(one) !== about);
     const next = [...others, notice];

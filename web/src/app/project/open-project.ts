@@ -25,6 +25,7 @@ import { type Project, type Work, fitWork } from '../model/project';
 import { ProjectActions, selectProject, steppedBack, steppedForward } from './project.reducer';
 import { Playhead } from './playhead';
 import { ProjectNotices } from './project-notices';
+import { reasonOf, sentenceOf } from '../model/causes';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 220;
@@ -141,7 +142,7 @@ export class OpenProject {
       change();
     } catch (error) {
       if (!(error instanceof RecipeError)) throw error;
-      this.notices.error(`${what}: ${error.message} The project is as it was.`);
+      this.notices.error(`${what}: ${reasonOf(error)}. The project is as it was.`);
     }
   }
 
@@ -178,7 +179,7 @@ export class OpenProject {
     try {
       stepped(this.state());
     } catch (error) {
-      const reason = (error as Error).message.split('\n')[0]!.replace(/\.?$/, '.');
+      const reason = sentenceOf(error);
       return this.notices.error(
         `This step is damaged and cannot be taken. ${reason} The project is as it was.`,
       );

@@ -1,5 +1,5 @@
-import { isStorageFull } from '../storage/projects';
 import type { Notices } from './notices';
+import { isStorageFull, reasonOf } from '../model/causes';
 
 /** Does work on what is stored; where it fails that is told, and what was put away by the person is not. */
 export async function orTold(notices: Notices, noRoom: string, work: () => Promise<unknown>): Promise<void> {
@@ -10,7 +10,7 @@ export async function orTold(notices: Notices, noRoom: string, work: () => Promi
     notices.error(
       isStorageFull(error)
         ? `The browser has no room left. ${noRoom}`
-        : `That did not work: ${(error as Error).message}`,
+        : `That did not work: ${reasonOf(error)}.`,
     );
   }
 }

@@ -11,7 +11,7 @@ import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
 import { askToRead, mayBeRead } from '../storage/places';
 import { Housekeeping } from '../storage/housekeeping';
-import { Projects, isStorageFull } from '../storage/projects';
+import { Projects } from '../storage/projects';
 import type { StoredProject } from '../storage/rows';
 import { Autosave } from './autosave';
 import { DEMO_PICTURES, type DemoPicture } from './demo';
@@ -26,6 +26,7 @@ import { LookShelf } from './look-shelf';
 import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
 import { takenAt } from './taken-at';
+import { isStorageFull, reasonOf, sentenceOf } from '../model/causes';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MOST_NUMBERED_BYTES = 2_000_000_000;
@@ -75,7 +76,7 @@ export class Session {
       }
     } catch (error) {
       this.notices.error(
-        `The saved projects cannot be reached (${(error as Error).message}). You can work on, but nothing will be kept.`,
+        `The saved projects cannot be reached (${reasonOf(error)}). You can work on, but nothing will be kept.`,
       );
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
@@ -121,7 +122,7 @@ export class Session {
     await this.scope
       .get(LookShelf)
       .bringIn(file)
-      .catch((error: Error) => this.notices.error(error.message));
+      .catch((error: Error) => this.notices.error(sentenceOf(error)));
   }
 
   /** Numbered pictures become footage; they are kept together in one file. */
@@ -200,7 +201,7 @@ export class Session {
       this.notices.error(
         isStorageFull(error)
           ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
-          : `“${file.name}” could not be kept in this browser (${(error as Error).message}). You can work on it and export it.`,
+          : `“${file.name}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
       );
       return null;
     }
@@ -252,7 +253,7 @@ export class Session {
           );
         void this.scope.get(MatteCutter).finishDrafts();
       } catch (error) {
-        throw new Error(`“${stored.name}” could not be opened: ${(error as Error).message}`, {
+        throw new Error(`“${stored.name}” could not be opened: ${reasonOf(error)}.`, {
           cause: error,
         });
       }
@@ -289,7 +290,7 @@ export class Session {
     try {
       await open(isNewest);
     } catch (error) {
-      if (isNewest()) this.notices.error((error as Error).message);
+      if (isNewest()) this.notices.error(sentenceOf(error));
     } finally {
       if (isNewest()) this.opening.set(null);
     }
@@ -348,7 +349,7 @@ export class Session {
       const copy = await this.projects.saveAsCopy(project);
       if (this.scope.get(OpenProject).state() === project) await this.change(copy, { material, first });
     } catch (error) {
-      this.notices.error(`The copy could not be kept: ${(error as Error).message}`);
+      this.notices.error(`The copy could not be kept: ${reasonOf(error)}.`);
     } finally {
       letGo();
     }

@@ -4,6 +4,7 @@ import { MatProgressBar } from '@angular/material/progress-bar';
 import { Exports } from '../jobs/exports';
 import { Films, type LeftFilm } from '../jobs/films';
 import { Notices } from '../project/notices';
+import { reasonOf } from '../model/causes';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
 @Component({
@@ -86,8 +87,10 @@ export class QueueStrip {
         this.notices.info(`“${fileName}” is written: ${pictures} pictures.`, id);
       else if (outcome.kind === 'failed') throw new Error(outcome.reason);
     } catch (error) {
-      const reason = (error as Error).message.replace(/\.?$/, '.');
-      this.notices.error(`“${fileName}” could not be written: ${reason} What is made of it stays.`, id);
+      this.notices.error(
+        `“${fileName}” could not be written: ${reasonOf(error)}. What is made of it stays.`,
+        id,
+      );
     }
   }
 }

@@ -210,9 +210,3 @@ const storedStep = (project: string, { seq, label, undo, redo }: HistoryEntry): 
 function copyName(name: string): string {
   return `${name.slice(0, LONGEST_NAME - 5).trimEnd()} copy`;
 }
-
-/** True for an error that says the browser has no room left. */
-export function isStorageFull(error: unknown): boolean {
-  const names = [error, (error as { inner?: unknown })?.inner].map((one) => (one as { name?: string })?.name);
-  return names.includes('QuotaExceededError');
-}

@@ -11,6 +11,7 @@ import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions }
 import { decodeByBrowser } from './plain';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
+import { sentenceOf } from '../../model/causes';
 
 const ROWS = 512;
 
@@ -24,7 +25,7 @@ addEventListener('message', async ({ data }: MessageEvent<CodecOrder | { cmd?: u
   try {
     post({ kind: 'done', value: await carryOut(data.task) });
   } catch (error) {
-    post({ kind: 'failed', message: (error as Error).message });
+    post({ kind: 'failed', message: sentenceOf(error) });
   }
   for (const cleanUp of cleanUps) cleanUp();
 });

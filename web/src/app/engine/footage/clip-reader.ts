@@ -10,6 +10,7 @@ import {
   type VideoSample,
   VideoSampleSink,
 } from 'mediabunny';
+import { logCause } from '../../model/causes';
 import type { FootageFacts, FrameReader } from './reader';
 
 // What is wrong with a file is said in a sentence to who opened it, not on the console.
@@ -54,9 +55,8 @@ export class ClipReader implements FrameReader {
     try {
       track = await input.getPrimaryVideoTrack();
     } catch (error) {
-      throw problem(
-        `cannot be read as a clip (${(error as Error).message}). It may be cut short or damaged.`,
-      );
+      logCause(error);
+      throw problem('cannot be read as a clip. It may be cut short or damaged.');
     }
     if (!track) throw problem('has no pictures in it, only sound. Please choose a clip with pictures.');
     if (!(await track.canDecode()))
@@ -68,7 +68,8 @@ export class ClipReader implements FrameReader {
     this.origin = starts[0]!;
     this.sink = new VideoSampleSink(track);
     const first = await this.sink.getSample(this.origin).catch((error: Error) => {
-      throw problem(`cannot be decoded (${error.message}). It may be cut short or damaged.`);
+      logCause(error);
+      throw problem('cannot be decoded. It may be cut short or damaged.');
     });
     if (!first) throw problem('has no frame that can be decoded. It may be cut short or damaged.');
     const audio = await input.getPrimaryAudioTrack();

@@ -7,6 +7,7 @@ import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
 import { builtFiles } from '../built-files';
 import type { FootageFacts, FootageSource } from './reader';
+import { sentenceOf } from '../../model/causes';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
 const KEPT_BYTES = 160_000_000;
@@ -130,7 +131,7 @@ class Footage implements Material {
     } catch (error) {
       if (!isOfFrame(error)) throw error;
       // Only what is in the file says this; the frame before stands in for it.
-      this.unread.set(index, (error as Error).message);
+      this.unread.set(index, sentenceOf(error));
       return this.decode(await this.readableBefore(index));
     }
   }

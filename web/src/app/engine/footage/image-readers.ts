@@ -7,6 +7,7 @@ import {
   missingNumbers,
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
+import { logCause } from '../../model/causes';
 import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -42,7 +43,8 @@ async function decodeStill(file: Blob, name: string): Promise<Still> {
     const { displayWidth: width, displayHeight: height } = image;
     return { width, height, format: RGBA, pixels: await pixelsOf(image) };
   } catch (error) {
-    throw new Error(`“${name}” cannot be decoded (${(error as Error).message}).`, { cause: error });
+    logCause(error);
+    throw new Error(`“${name}” cannot be decoded. It may be damaged.`);
   } finally {
     decoder.close();
   }
@@ -122,12 +124,8 @@ export class AnimationReader implements FrameReader {
       const codec = this.type === 'image/gif' ? 'GIF' : 'WebP';
       return { ...size, format: RGBA, times: { starts, end: time }, codec, sound: null, notes: [] };
     } catch (error) {
-      throw new Error(
-        `“${this.name}” cannot be read (${(error as Error).message}). It may be cut short or damaged.`,
-        {
-          cause: error,
-        },
-      );
+      logCause(error);
+      throw new Error(`“${this.name}” cannot be read. It may be cut short or damaged.`);
     }
   }
 

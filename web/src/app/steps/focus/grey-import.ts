@@ -12,6 +12,7 @@ import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { InHand } from '../../workspace/in-hand';
 import { AspectQuestion, type AspectAnswer } from './aspect-question';
+import { sentenceOf } from '../../model/causes';
 
 /** Aspects that differ by less than this share are the same. */
 const SAME_ASPECT = 0.02;
@@ -116,7 +117,7 @@ export class GreyImport {
         });
       return name;
     } catch (error) {
-      this.notices.error((error as Error).message);
+      this.notices.error(sentenceOf(error));
       return null;
     }
   }

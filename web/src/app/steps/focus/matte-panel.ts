@@ -15,6 +15,7 @@ import { RecipeNumber } from '../../ui/recipe-number';
 import { matteName } from '../../model/mattes';
 import { FollowControls } from '../../ui/follow-controls';
 import { GreyImport } from './grey-import';
+import { sentenceOf } from '../../model/causes';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
 @Component({
@@ -130,7 +131,7 @@ export class MattePanel {
       const { image } = mattes.find(({ id }) => id === matte.id) ?? matte;
       await fileSave(await this.rasters.file(image), { fileName, extensions: ['.png'] });
     } catch (error) {
-      if ((error as Error).name !== 'AbortError') this.notices.error((error as Error).message);
+      if ((error as Error).name !== 'AbortError') this.notices.error(sentenceOf(error));
     }
   }
 

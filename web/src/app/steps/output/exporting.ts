@@ -7,6 +7,7 @@ import type { Held } from '../../jobs/held';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/export-input';
 import { Notices } from '../../project/notices';
+import { reasonOf } from '../../model/causes';
 
 /**
  * Orders files of one project, and tells what became of them, even after the panel is left; where the project was closed
@@ -92,7 +93,7 @@ export class Exporting {
     try {
       order = make();
     } catch (error) {
-      return failed((error as Error).message);
+      return failed(reasonOf(error));
     }
     const outcome = await this.exports.run(order);
     if (outcome.kind === 'written') {

@@ -32,6 +32,7 @@ import { type NumberChange, NumberField, plainRange } from '../../ui/number-fiel
 import { ClipOutput } from './clip-output';
 import { Exporting } from './exporting';
 import { OutputSettings } from './output-settings';
+import { reasonOf, sentenceOf } from '../../model/causes';
 
 @Component({
   selector: 'hl-output-panel',
@@ -122,7 +123,7 @@ export class OutputPanel {
         extensions: [extension.endsWith('zip') ? '.zip' : '.json'],
       });
     } catch (error) {
-      if ((error as Error).name !== 'AbortError') this.notices.error((error as Error).message);
+      if ((error as Error).name !== 'AbortError') this.notices.error(sentenceOf(error));
     }
   }
 
@@ -183,9 +184,7 @@ export class OutputPanel {
       await use(await this.exporter.hazeMap({ ...source, recipe: of === 'whole' ? whole : recipe }, size));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
-        this.notices.error(
-          `The haze map could not be made: ${(error as Error).message} The project is as it was.`,
-        );
+        this.notices.error(`The haze map could not be made: ${reasonOf(error)}. The project is as it was.`);
     } finally {
       this.isMapping.set(false);
     }
