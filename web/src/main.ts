@@ -1,9 +1,30 @@
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app/app.config';
 import { type BuiltFiles, setBuiltFiles } from './app/engine/built-files';
+import { reasonOf } from './app/model/causes';
 import { Shell } from './app/shell/shell';
 
-setBuiltFiles(
-  JSON.parse(document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content) as BuiltFiles,
-);
-void bootstrapApplication(Shell, appConfig);
+/** Says in place of the application why there is none. */
+function tell(why: string): void {
+  const says = document.createElement('main');
+  says.className = 'no-start';
+  const title = document.createElement('h1');
+  title.textContent = 'Hazy Lens cannot start here';
+  const text = document.createElement('p');
+  text.textContent = why;
+  says.append(title, text);
+  document.body.replaceChildren(says);
+}
+
+if (typeof SharedArrayBuffer === 'undefined' || typeof WebAssembly === 'undefined')
+  tell(
+    'It needs memory that several threads share, which this browser does not give it: because it is too old, because something forbids it, or because the page does not come from the Hazy Lens server itself. Please open the address that the server prints, in a current browser. Your projects are safe.',
+  );
+else {
+  setBuiltFiles(
+    JSON.parse(document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content) as BuiltFiles,
+  );
+  bootstrapApplication(Shell, appConfig).catch((error: unknown) =>
+    tell(`${reasonOf(error)}. Please reload the page; your projects are safe.`),
+  );
+}

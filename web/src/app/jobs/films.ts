@@ -17,6 +17,7 @@ import type { Control, Order, Outcome, Report, Task } from './exports';
 import type { Held } from './held';
 import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
+import { locks } from '../model/locks';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
   kind: FilmKind;
@@ -72,7 +73,7 @@ export class Films {
   /** Looks again for what was left unfinished. */
   async look(): Promise<void> {
     const rows = await this.stored.list().catch(() => []);
-    const { held = [] } = await navigator.locks.query();
+    const { held = [] } = await locks().query();
     const isHeld = new Set(held.map(({ name }) => name));
     const free = rows.filter(({ id }) => !isHeld.has(lockOf(id)));
     const all = await Promise.all(free.map((film) => this.leftOf(film)));
@@ -154,7 +155,7 @@ export class Films {
       canPause: true,
       make: async (report, control) => {
         report({ says: 'Preparing' });
-        return await navigator.locks.request(lockOf(id), { ifAvailable: true }, async (lock) => {
+        return await locks().request(lockOf(id), { ifAvailable: true }, async (lock) => {
           if (!lock) throw new Error('another window works on it');
           await this.look();
           return make(report, control);

@@ -21,6 +21,7 @@ import { Exports, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
 import { sentenceOf } from '../model/causes';
+import { locks } from '../model/locks';
 
 /** One window at a time renders them. */
 const LOCK = 'hazy-lens-batch';
@@ -51,7 +52,7 @@ export class Many {
     const isRunning = async (): Promise<boolean> =>
       (await this.batch.get().catch(() => null))?.isRunning === true;
     if (!(await isRunning())) return;
-    await navigator.locks
+    await locks()
       .request(LOCK, async () => {
         if (await isRunning()) await this.renderNow();
       })
@@ -89,7 +90,7 @@ export class Many {
    */
   async render(): Promise<void> {
     if (this.running) return this.running;
-    await navigator.locks.request(LOCK, { ifAvailable: true }, (lock) => {
+    await locks().request(LOCK, { ifAvailable: true }, (lock) => {
       if (!lock) throw new Error('another window is rendering them. They appear here as they are done.');
       return this.renderNow();
     });

@@ -1,4 +1,5 @@
 import { Injectable, signal } from '@angular/core';
+import { locks } from '../model/locks';
 
 const nameOf = (projectId: string): string => `hazy-lens-project-${projectId}`;
 
@@ -20,7 +21,7 @@ export class ProjectLock {
     this.drop();
     const turn = this.wanted;
     return new Promise((resolve, reject) => {
-      navigator.locks
+      locks()
         .request(nameOf(projectId), { ifAvailable: true }, (lock) => {
           if (!lock || turn !== this.wanted) {
             resolve(false);
@@ -36,7 +37,7 @@ export class ProjectLock {
 
   /** True where a tab, this one or another, works on a project. */
   async isTaken(projectId: string): Promise<boolean> {
-    const { held } = await navigator.locks.query();
+    const { held } = await locks().query();
     return held?.some(({ name }) => name === nameOf(projectId)) ?? false;
   }
 

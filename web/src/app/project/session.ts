@@ -27,6 +27,7 @@ import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
 import { takenAt } from './taken-at';
 import { isStorageFull, reasonOf, sentenceOf } from '../model/causes';
+import { remember, remembered } from '../model/remembered';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MOST_NUMBERED_BYTES = 2_000_000_000;
@@ -39,11 +40,11 @@ const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** The project of last time: this tab's own, or of a new tab the one that was opened last. */
-const lastProject = (): string | null => sessionStorage.getItem(LAST_KEY) ?? localStorage.getItem(LAST_KEY);
+const lastProject = (): string | null => remembered(LAST_KEY, 'sessionStorage') ?? remembered(LAST_KEY);
 
 function rememberProject(id: string): void {
-  sessionStorage.setItem(LAST_KEY, id);
-  localStorage.setItem(LAST_KEY, id);
+  remember(LAST_KEY, id, 'sessionStorage');
+  remember(LAST_KEY, id);
 }
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */

@@ -5,6 +5,7 @@ import { Looking } from './looking';
 import { Player } from './player';
 import { StageView } from './stage-view';
 import { ToolSettings } from './tool-settings';
+import { remember, remembered } from '../model/remembered';
 
 /** A key pressed for less than this is a tap: it leaves switched what holding would only show. */
 const TAP_MS = 280;
@@ -43,7 +44,7 @@ export class Keymap {
   private readonly player = inject(Player);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
-  readonly lettersOn = signal(localStorage.getItem(LETTERS_KEY) !== 'off');
+  readonly lettersOn = signal(remembered(LETTERS_KEY) !== 'off');
   /** True while the help is asked for. */
   readonly helpWanted = signal(false);
 
@@ -151,7 +152,7 @@ export class Keymap {
 
   switchLetters(on: boolean): void {
     this.lettersOn.set(on);
-    localStorage.setItem(LETTERS_KEY, on ? 'on' : 'off');
+    remember(LETTERS_KEY, on ? 'on' : 'off');
   }
 
   private down(event: KeyboardEvent): void {

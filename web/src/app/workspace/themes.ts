@@ -1,13 +1,15 @@
 import { DOCUMENT, Injectable, computed, effect, inject, signal } from '@angular/core';
+import { remember, remembered } from '../model/remembered';
 
 export type Theme = 'system' | 'day' | 'night';
 
 const KEY = 'hazy-lens-theme';
+const themeIn = (text: string | null): Theme => (text === 'day' || text === 'night' ? text : 'system');
 
 /** Day or night, or as the system has it; kept in this browser. */
 @Injectable({ providedIn: 'root' })
 export class Themes {
-  readonly theme = signal<Theme>((localStorage.getItem(KEY) as Theme | null) ?? 'system');
+  readonly theme = signal<Theme>(themeIn(remembered(KEY)));
 
   private readonly systemIsDark = signal(false);
   /** True where the chrome is dark, whoever says so. */
@@ -21,7 +23,7 @@ export class Themes {
     this.systemIsDark.set(system.matches);
     system.addEventListener('change', ({ matches }) => this.systemIsDark.set(matches));
     effect(() => {
-      localStorage.setItem(KEY, this.theme());
+      remember(KEY, this.theme());
       page.documentElement.dataset['theme'] = this.theme();
     });
   }
