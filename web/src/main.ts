@@ -18,7 +18,7 @@ function tell(why: string): void {
 
 if (typeof SharedArrayBuffer === 'undefined' || typeof WebAssembly === 'undefined')
   tell(
-    'It needs memory that several threads share, which this browser does not give it: because it is too old, because something forbids it, or because the page does not come from the Hazy Lens server itself. Please open the address that the server prints, in a current browser. Your projects are safe.',
+    'Hazy Lens needs memory that threads share, and this browser does not provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current browser. Your projects are safe.',
   );
 else {
   setBuiltFiles(

@@ -14,6 +14,7 @@ describe('what went wrong', () => {
         named('MissingAPIError', 'IndexedDB API missing. Please visit https://tinyurl.com/y2uuvskb'),
         'this browser lets Hazy Lens keep nothing',
       ],
+      [Object.assign(named('DatabaseClosedError', ''), { inner: named('MissingAPIError', '') }), 'this browser lets Hazy Lens keep nothing'],
       [named('AbortError', 'Transaction aborted'), 'it was stopped'],
       [
         Object.assign(named('AbortError', 'aborted'), { inner: named('QuotaExceededError', '') }),
@@ -30,7 +31,7 @@ describe('what went wrong', () => {
     ] as const)
       // prettier-ignore
       expect(reasonOf(error), String(error)).toBe(words);
-    expect(console.info).toHaveBeenCalledTimes(9);
+    expect(console.info).toHaveBeenCalledTimes(10);
   });
 
   it('is what our own errors say, as a part of a sentence or as one', () => {

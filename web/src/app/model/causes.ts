@@ -42,9 +42,14 @@ export const logCause = (error: unknown): void => console.info('Hazy Lens:', err
 
 const nameOf = (error: unknown): string => (error as { name?: string } | null)?.name ?? '';
 
+/** The names of an error, and of what was behind it, the innermost first. */
+const namesOf = (error: unknown): string[] => [
+  nameOf((error as { inner?: unknown } | null)?.inner ?? null),
+  nameOf(error),
+];
+
 /** True for an error that says there is no room left. */
-export const isStorageFull = (error: unknown): boolean =>
-  [error, (error as { inner?: unknown } | null)?.inner].some((one) => nameOf(one) === 'QuotaExceededError');
+export const isStorageFull = (error: unknown): boolean => namesOf(error).includes('QuotaExceededError');
 
 /** Why something failed, to stand within a sentence: without a full stop. */
 export function reasonOf(error: unknown): string {
@@ -59,7 +64,7 @@ function causeOf(error: unknown, message: string): string | null {
   if (isStorageFull(error)) return FULL;
   const name = nameOf(error);
   if (name === 'RangeError' && NO_MEMORY.test(message)) return MEMORY;
-  return CAUSES[name] ?? null;
+  return namesOf(error).flatMap((one) => CAUSES[one] ?? [])[0] ?? null;
 }
 
 /** The same as a sentence of its own. */

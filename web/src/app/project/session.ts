@@ -34,6 +34,7 @@ const MOST_NUMBERED_BYTES = 2_000_000_000;
 /** A larger one is not copied where its place can be remembered. */
 const MOST_KEPT_BYTES = 1_500_000_000;
 const ABOUT_PLACE = 'place of a source';
+const ABOUT_KEEPING = 'what is kept';
 const ABOUT_REPLACING = 'changes that would be lost';
 /** The first picture comes first. */
 const HOUSEKEEPING_MS = 10_000;
@@ -78,6 +79,7 @@ export class Session {
     } catch (error) {
       this.notices.error(
         `The saved projects cannot be reached (${reasonOf(error)}). You can work on, but nothing will be kept.`,
+        ABOUT_KEEPING,
       );
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
     }
@@ -203,6 +205,7 @@ export class Session {
         isStorageFull(error)
           ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
           : `“${file.name}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
+        ABOUT_KEEPING,
       );
       return null;
     }
