@@ -135,6 +135,21 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await app.number('Saturation').press('Enter');
   await app.saved();
   await expect(app.project).toHaveText('Tram loop');
+
+  // Where the tab that saves is closed, the next one does, with what was changed in it.
+  const next = new App(await context.newPage());
+  await next.page.goto('/');
+  await expect(next.page.getByRole('status').filter({ hasText: 'open in another tab' })).toBeVisible();
+  await next.step('Colour');
+  await next.number('Saturation').fill('21');
+  await next.number('Saturation').press('Enter');
+  await app.page.close();
+  await expect(next.page.getByRole('status').filter({ hasText: 'this one saves it now' })).toBeVisible();
+  await next.saved();
+  await next.page.reload();
+  await next.step('Colour');
+  await expect(next.number('Saturation')).toHaveValue('21');
+  expect(next.complaints).toEqual([]);
 });
 
 test.describe('a large picture', () => {

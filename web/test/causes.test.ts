@@ -14,7 +14,10 @@ describe('what went wrong', () => {
         named('MissingAPIError', 'IndexedDB API missing. Please visit https://tinyurl.com/y2uuvskb'),
         'this browser lets Hazy Lens keep nothing',
       ],
-      [Object.assign(named('DatabaseClosedError', ''), { inner: named('MissingAPIError', '') }), 'this browser lets Hazy Lens keep nothing'],
+      [
+        Object.assign(named('DatabaseClosedError', ''), { inner: named('MissingAPIError', '') }),
+        'this browser lets Hazy Lens keep nothing',
+      ],
       [named('AbortError', 'Transaction aborted'), 'it was stopped'],
       [
         Object.assign(named('AbortError', 'aborted'), { inner: named('QuotaExceededError', '') }),

@@ -1,29 +1,13 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { PageLocks } from '../../src/app/model/locks';
 import { ProjectLock } from '../../src/app/project/project-lock';
 
-/** Locks as a browser has them for its tabs: granted a little later, held while the callback's promise is open. */
-function fakeLocks() {
-  const held = new Set<string>();
-  return {
-    held,
-    async request(name: string, _: object, callback: (lock: object | null) => unknown): Promise<unknown> {
-      await new Promise((resolve) => setTimeout(resolve, 5));
-      if (held.has(name)) return callback(null);
-      held.add(name);
-      try {
-        return await callback({ name });
-      } finally {
-        held.delete(name);
-      }
-    },
-    query: async () => ({ held: [...held].map((name) => ({ name })) }),
-  };
-}
-
 describe('the lock on a project', () => {
-  let locks: ReturnType<typeof fakeLocks>;
+  let locks: PageLocks;
+  const held = async (): Promise<string[]> => (await locks.query()).held.map(({ name }) => name);
   beforeEach(() => {
-    locks = fakeLocks();
+    // As a browser has them for all of its tabs.
+    locks = new PageLocks();
     vi.stubGlobal('navigator', { locks });
   });
 
@@ -34,8 +18,32 @@ describe('the lock on a project', () => {
     expect(await there.isTaken('kites')).toBe(true);
     expect([here.isMine('kites'), there.isMine('kites'), here.isMine(null)]).toEqual([true, false, false]);
     here.drop();
-    await vi.waitFor(() => expect(locks.held.size).toBe(0));
+    await vi.waitFor(async () => expect(await held()).toEqual([]));
     expect(await there.take('kites')).toBe(true);
+  });
+
+  it('goes to who waits for it as soon as it is free, and is theirs to write when they take it', async () => {
+    const [here, there] = [new ProjectLock(), new ProjectLock()];
+    await here.take('kites');
+    await there.take('kites');
+    const waited = there.wait('kites');
+    here.drop();
+    expect(await waited).toBe(true);
+    expect(there.isMine('kites')).toBe(false);
+    expect(await here.take('kites')).toBe(false);
+    expect(await there.take('kites')).toBe(true);
+    expect(there.isMine('kites')).toBe(true);
+  });
+
+  it('is no longer waited for by who moves on', async () => {
+    const [here, there] = [new ProjectLock(), new ProjectLock()];
+    await here.take('kites');
+    await there.take('kites');
+    const waited = there.wait('kites');
+    await there.take('lamps');
+    here.drop();
+    expect(await waited).toBe(false);
+    await vi.waitFor(async () => expect(await held()).toEqual(['hazy-lens-project-lamps']));
   });
 
   it('goes to the project that was asked for last, and none is left behind', async () => {
@@ -43,9 +51,9 @@ describe('the lock on a project', () => {
     const [first, second] = [lock.take('kites'), lock.take('lamps')];
     expect(await Promise.all([first, second])).toEqual([false, true]);
     expect(lock.isMine('lamps')).toBe(true);
-    await vi.waitFor(() => expect([...locks.held]).toEqual(['hazy-lens-project-lamps']));
+    await vi.waitFor(async () => expect(await held()).toEqual(['hazy-lens-project-lamps']));
     lock.drop();
-    await vi.waitFor(() => expect(locks.held.size).toBe(0));
+    await vi.waitFor(async () => expect(await held()).toEqual([]));
   });
 
   it('of a project that was given up meanwhile is not kept', async () => {
@@ -53,6 +61,6 @@ describe('the lock on a project', () => {
     const taking = lock.take('kites');
     lock.drop();
     expect(await taking).toBe(false);
-    await vi.waitFor(() => expect(locks.held.size).toBe(0));
+    await vi.waitFor(async () => expect(await held()).toEqual([]));
   });
 });

@@ -89,6 +89,8 @@ describe('a session', () => {
   let projects: Projects;
   let isFull: boolean;
   let taken: Set<string>;
+  /** The other tab lets go of what this one waits for. */
+  let letGo: () => void;
 
   const file = (name: string): File => new File(['abc'], name, { type: 'image/png', lastModified: 1e12 });
   const said = (): string[] => notices.all().map(({ text }) => text);
@@ -129,6 +131,13 @@ describe('a session', () => {
         provide: ProjectLock,
         useValue: {
           take: async (id: string) => !taken.has(id),
+          wait: (id: string) =>
+            new Promise<boolean>((resolve) => {
+              letGo = () => {
+                taken.delete(id);
+                resolve(true);
+              };
+            }),
           drop: () => undefined,
           isMine: (id: string | null) => id !== null && !taken.has(id),
         },
@@ -348,6 +357,61 @@ describe('a session', () => {
     const stored = await projects.get(project.state().projectId!);
     expect(stored?.work.recipe.colour.saturation).toBe(0.7);
     expect((await projects.get(id))?.work.recipe).toEqual(startingRecipe());
+  });
+
+  describe('takes over what another tab lets go of', () => {
+    let id: string;
+    const openTaken = async (): Promise<void> => {
+      taken.add(id);
+      const opening = session.openProject(id);
+      await decode('kites.png');
+      await opening;
+      expect(said()).toEqual([expect.stringContaining('is open in another tab')]);
+    };
+    const edit = (value: number): void =>
+      project.edit('saturation', (draft) => (draft.colour.saturation = value));
+    /** The other tab writes to it. */
+    const changeThere = async (saturation: number): Promise<void> => {
+      const { work } = (await projects.get(id))!;
+      const recipe = { ...work.recipe, colour: { ...work.recipe.colour, saturation } };
+      await new Database().projects.update(id, { work: { ...work, recipe } });
+    };
+    const storedSaturation = async (of = id): Promise<number> =>
+      (await projects.get(of))!.work.recipe.colour.saturation;
+
+    beforeEach(async () => {
+      id = await openWhole('kites.png');
+      await openWhole('lamps.png');
+      await openTaken();
+    });
+
+    it('with what was changed here, where nothing was there', async () => {
+      edit(0.7);
+      letGo();
+      await vi.waitFor(async () => expect(await storedSaturation()).toBe(0.7));
+      expect(said()).toEqual([expect.stringContaining('this one saves it now')]);
+      edit(0.8);
+      await vi.waitFor(async () => expect(await storedSaturation()).toBe(0.8));
+    });
+
+    it('as it was left there, where nothing was changed here', async () => {
+      await changeThere(0.6);
+      letGo();
+      await decode('kites.png');
+      await vi.waitFor(() => expect(project.recipe().colour.saturation).toBe(0.6));
+      expect(project.state().projectId).toBe(id);
+      expect(said()).toEqual([]);
+    });
+
+    it('and keeps both, where both were changed', async () => {
+      await changeThere(0.6);
+      edit(0.7);
+      letGo();
+      await vi.waitFor(() => expect(project.state().name).toBe('kites copy'));
+      expect(said()).toEqual([expect.stringContaining('goes on as a copy')]);
+      expect(await storedSaturation()).toBe(0.6);
+      expect(await storedSaturation(project.state().projectId!)).toBe(0.7);
+    });
   });
 
   it('says what of a damaged project is gone, and opens the rest', async () => {

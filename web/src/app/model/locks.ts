@@ -1,28 +1,33 @@
-/** Locks that are asked for here, as browsers have them. */
+/** How a lock is asked for: only if it is free, or until it is no longer wanted. */
+export interface LockWish {
+  ifAvailable?: boolean;
+  signal?: AbortSignal;
+}
+
+type Work<T> = (lock: unknown) => Promise<T> | T;
+
+/** Locks by name, as browsers have them among their tabs. */
 export interface Locks {
-  request<T>(name: string, work: () => Promise<T>): Promise<T>;
-  request<T>(
-    name: string,
-    options: { ifAvailable: true },
-    work: (lock: unknown) => Promise<T> | T,
-  ): Promise<T>;
+  request<T>(name: string, work: Work<T>): Promise<T>;
+  request<T>(name: string, wish: LockWish, work: Work<T>): Promise<T>;
   query(): Promise<{ held?: { name?: string }[] }>;
 }
 
 /** Locks among what this page does, where the browser has none between its tabs. */
 export class PageLocks implements Locks {
   /** The end of the last that was asked for, by name. */
-  private readonly last = new Map<string, Promise<unknown>>();
+  private readonly last = new Map<string, Promise<void>>();
 
-  async request<T>(
-    name: string,
-    ...[first, second]: [() => Promise<T>] | [object, (lock: unknown) => Promise<T> | T]
-  ): Promise<T> {
+  async request<T>(name: string, ...[first, second]: [Work<T>] | [LockWish, Work<T>]): Promise<T> {
+    const work = second ?? (first as Work<T>);
+    const { ifAvailable, signal }: LockWish = second ? (first as LockWish) : {};
     const before = this.last.get(name);
-    if (second && before) return second(null);
-    const work = async (): Promise<T> => (second ? second({ name }) : (first as () => Promise<T>)());
-    const done = (before ?? Promise.resolve()).then(work);
-    const ended: Promise<void> = done
+    if (ifAvailable && before) return work(null);
+    const done = (before ?? Promise.resolve()).then(() => {
+      signal?.throwIfAborted();
+      return work({ name });
+    });
+    const ended = done
       .then(
         () => undefined,
         () => undefined,

@@ -28,6 +28,10 @@ export class Autosave {
   private readonly state = this.project.state;
   /** What lies in the storage. */
   private readonly saved = signal(this.state());
+  /** What was done in the project when it was saved last, or opened. */
+  readonly savedWork = computed(() => this.saved().work);
+  /** True while steps may lie in the storage that this tab did not write. */
+  private isForeign = false;
   private saving: Promise<void> | null = null;
   private timer = 0;
   private isClosed = false;
@@ -86,6 +90,12 @@ export class Autosave {
     else this.timer ||= window.setTimeout(() => void this.save(), BEAT_MS);
   }
 
+  /** Saves the project with all of its steps, in place of what another tab left. */
+  saveAll(): Promise<void> {
+    this.isForeign = true;
+    return this.save();
+  }
+
   /** Saves what is not saved yet; ends when that is done, or has failed and been said. */
   async save(): Promise<void> {
     clearTimeout(this.timer);
@@ -93,14 +103,15 @@ export class Autosave {
     // A write under way does not have what changed since it began.
     while (this.saving) await this.saving;
     const state = this.state();
-    if (state === this.saved() || !this.lock.isMine(state.projectId)) return;
+    if ((state === this.saved() && !this.isForeign) || !this.lock.isMine(state.projectId)) return;
     this.saving = this.write(state);
     await this.saving;
   }
 
   private async write(state: Project): Promise<void> {
     try {
-      await this.projects.save(state, this.saved());
+      await this.projects.save(state, this.isForeign ? null : this.saved());
+      this.isForeign = false;
       this.saved.set(state);
       this.hasFailed.set(false);
       this.notices.clear(ABOUT);

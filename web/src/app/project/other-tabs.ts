@@ -1,5 +1,6 @@
 import { DestroyRef, Injectable, inject } from '@angular/core';
 import type { Subscription } from 'dexie';
+import { compare } from 'fast-json-patch';
 import { Projects } from '../storage/projects';
 import { Autosave } from './autosave';
 import { OpenProject } from './open-project';
@@ -27,8 +28,12 @@ export class OtherTabs {
     });
   }
 
-  /** Takes the right to write to the project; where another tab has it, says so and offers `copy`. */
-  async join(copy: () => void): Promise<void> {
+  /**
+   * Takes the right to write to the project; where another tab has it, says so and offers `copy`, and takes over when that
+   * tab is closed, or opens something else.
+   * @param reopen opens the project as it is stored.
+   */
+  async join(copy: () => Promise<void>, reopen: () => Promise<unknown>): Promise<void> {
     const { projectId, name } = this.project.state();
     if (!projectId) return this.lock.drop();
     const isMine = await this.lock.take(projectId);
@@ -39,8 +44,36 @@ export class OtherTabs {
       kind: 'info',
       about: ABOUT_PROJECT,
       text: `“${name}” is open in another tab, and that tab saves it. Changes made here are not kept unless you go on with a copy.`,
-      action: { label: 'Go on with a copy', run: copy },
+      action: { label: 'Go on with a copy', run: () => void copy() },
     });
+    void this.takeOver(projectId, copy, reopen);
+  }
+
+  private async takeOver(
+    projectId: string,
+    copy: () => Promise<void>,
+    reopen: () => Promise<unknown>,
+  ): Promise<void> {
+    if (!(await this.lock.wait(projectId)) || this.isClosed) return;
+    const stored = await this.projects.get(projectId);
+    if (this.isClosed || !stored) return;
+    const { name, work } = this.project.state();
+    const { savedWork } = this.autosave;
+    const isAsBefore = compare(stored.work, savedWork()).length === 0;
+    const about = ABOUT_PROJECT;
+    if (isAsBefore) {
+      await this.lock.take(projectId);
+      await this.autosave.saveAll();
+      this.notices.info(`The other tab has let go of “${name}”: this one saves it now.`, about);
+    } else if (work === savedWork()) {
+      await reopen();
+    } else {
+      await copy();
+      this.notices.info(
+        `“${name}” was changed in another tab, too, and that is kept as it is. What was changed here goes on as a copy.`,
+        about,
+      );
+    }
   }
 
   /** Follows what other tabs do to the open project: a new name, or taking it off the shelf. */

@@ -339,7 +339,11 @@ export class Session {
     this.notices.clear(ABOUT_PLACE);
     this.scope.open(project, opened);
     if (project.projectId) rememberProject(project.projectId);
-    await this.scope.get(OtherTabs).join(() => void this.continueAsCopy(project.projectId));
+    const { projectId } = project;
+    await this.scope.get(OtherTabs).join(
+      () => this.continueAsCopy(projectId),
+      () => this.openProject(projectId!),
+    );
   }
 
   /** The project of an id, with what was changed in this tab since, as one of its own. */
