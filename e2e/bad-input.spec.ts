@@ -1,4 +1,4 @@
-import { detailed, expect, readFile, test } from './fixtures';
+import { App, detailed, expect, readFile, test } from './fixtures';
 
 const picture = (name: string, buffer: Buffer) => ({ name, mimeType: 'image/png', buffer });
 

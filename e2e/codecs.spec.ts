@@ -5,7 +5,7 @@ const [width, height] = [301, 203];
 const picture = () => detailed(width, height);
 
 /** Files that the browser decodes, and two that it leaves to the library. */
-const files: Record<string, () => sharp.Sharp> = {
+const files: Record<string, () => Sharp> = {
   'a.jpg': () => picture().jpeg(),
   'progressive.jpg': () => picture().jpeg({ progressive: true, quality: 60 }),
   'all its chroma.jpg': () => picture().jpeg({ chromaSubsampling: '4:4:4' }),

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { AxeBuilder } from '@axe-core/playwright';
 import { type Locator, type Page, test as base, expect } from '@playwright/test';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -357,7 +357,7 @@ async function ran(program: string, ...args: string[]): Promise<Ran> {
 }
 
 /** A picture of coloured detail as an encoded file. */
-export function detailed(width: number, height: number): sharp.Sharp {
+export function detailed(width: number, height: number): Sharp {
   const data = Buffer.alloc(width * height * 3);
   for (let i = 0; i < width * height; i++) {
     const [x, y] = [i % width, Math.floor(i / width)];

@@ -14,7 +14,7 @@ import { namedFiles, renamedFiles } from '../model/named-files';
 import { ProjectNotices } from './project-notices';
 import { OpenProject } from './open-project';
 import { isRecipeFile, unpackRecipe } from './recipe-files';
-import { sentenceOf } from '../model/causes';
+import { reasonOf } from '../model/causes';
 
 const ABOUT_PASTED = 'pasted recipe';
 
@@ -93,7 +93,7 @@ export class RecipeImport {
       if (this.project.isClosed()) throw new Error('Another project was opened meanwhile.');
       this.project.use(`recipe “${name}”`, withParts(this.project.keyed(), recipe, parts));
     } catch (error) {
-      this.notices.error(`“${name}” was not used. ${sentenceOf(error)} The project is as it was.`);
+      this.notices.error(`“${name}” was not used. ${reasonOf(error)}. The project is as it was.`);
     }
   }
 
