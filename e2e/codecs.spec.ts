@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Sharp } from 'sharp';
 import { detailed, expect, sharp, test } from './fixtures';
 
 const [width, height] = [301, 203];
