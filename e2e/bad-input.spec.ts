@@ -139,6 +139,8 @@ test('a second tab on the same project says so and goes on with a copy', async (
   // Where the tab that saves is closed, the next one does, with what was changed in it.
   const next = new App(await context.newPage());
   await next.page.goto('/');
+  await expect(next.project).toHaveText('Tram loop copy');
+  await expect(next.picture).toBeVisible();
   await next.project.click();
   await next.page.getByRole('button', { name: 'Open Tram loop', exact: true }).click();
   await expect(next.page.getByRole('status').filter({ hasText: 'open in another tab' })).toBeVisible();
