@@ -12,11 +12,11 @@ class FakeProjects {
   readonly written: number[] = [];
   readonly waiting: { done: () => void; fail: (reason: unknown) => void }[] = [];
 
-  save(project: Project): Promise<void> {
+  save(project: Project): Promise<boolean> {
     return new Promise((resolve, reject) => {
       const done = (): void => {
         this.written.push(project.work.recipe.colour.saturation);
-        resolve();
+        resolve(true);
       };
       this.waiting.push({ done, fail: reject });
     });

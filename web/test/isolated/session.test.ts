@@ -32,13 +32,21 @@ class FakeLoader {
   readonly waiting = new Map<string, { done: () => void; fail: (reason: Error) => void }>();
   readonly holders = new Map<string, number>();
 
-  load = (_: Blob, name: string) =>
+  private readonly files = new WeakMap<object, Blob>();
+
+  load = (file: Blob, name: string) =>
     new Promise((resolve, reject) =>
       this.waiting.set(name, {
-        done: () => resolve({ material: this.material(name), about }),
+        done: () => {
+          const material = this.material(name);
+          this.files.set(material, file);
+          resolve({ material, about });
+        },
         fail: reject,
       }),
     );
+
+  fileOf = (material: object): Blob | null => this.files.get(material) ?? null;
 
   private material(name: string) {
     const size = { width: 30, height: 20 };
@@ -426,6 +434,24 @@ describe('a session', () => {
     await database.pictures.clear();
     await session.openProject(id);
     expect(said().at(-1)).toContain('its picture is no longer in this browser');
+  });
+
+  it('keeps the picture, the steps and the last edit where the browser has lost all of it', async () => {
+    const id = await openWhole('kites.png');
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.7));
+    await scope.get(Autosave).save();
+    const database = new Database();
+    await Promise.all(database.tables.map((table) => table.clear()));
+    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('taken off the shelf')]));
+    notices.all()[0]!.action!.run();
+    await vi.waitFor(async () => expect(await projects.get(id)).not.toBeNull());
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.8));
+    await scope.get(Autosave).save();
+    const stored = await projects.get(id);
+    expect(stored!.work.recipe.colour.saturation).toBe(0.8);
+    expect(await (await projects.picture(stored!.source))!.text()).toBe('abc');
+    expect(await database.steps.count()).toBe(2);
+    expect(said()).toEqual([]);
   });
 
   it('follows a new name from another tab, and says when the project is taken off the shelf there', async () => {

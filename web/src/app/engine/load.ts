@@ -32,8 +32,21 @@ export class MediaLoader {
   /** Memory of pictures that were loaded and are done with. */
   readonly free = new FreePixels();
 
+  private readonly files = new WeakMap<Material, Blob>();
+
+  /** The file that material was loaded from. */
+  fileOf(material: Material): Blob | null {
+    return this.files.get(material) ?? null;
+  }
+
   /** @param fps for numbered pictures. @throws Error with a sentence that names the file. */
   async load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
+    const loaded = await this.read(file, name, fps);
+    this.files.set(loaded.material, file);
+    return loaded;
+  }
+
+  private async read(file: Blob, name: string, fps: number): Promise<Loaded> {
     const kind = await footageKind(file);
     if (kind === 'clip') {
       const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);

@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Actions, ofType } from '@ngrx/effects';
 import type { Project } from '../model/project';
 import { Projects } from '../storage/projects';
+import { KeptFiles } from './kept-files';
 import { OpenProject } from './open-project';
 import { ProjectActions } from './project.reducer';
 import { ProjectNotices } from './project-notices';
@@ -25,6 +26,7 @@ export class Autosave {
   private readonly project = inject(OpenProject);
   private readonly notices = inject(ProjectNotices);
   private readonly lock = inject(ProjectLock);
+  private readonly files = inject(KeptFiles);
   private readonly state = this.project.state;
   /** What lies in the storage. */
   private readonly saved = signal(this.state());
@@ -110,7 +112,12 @@ export class Autosave {
 
   private async write(state: Project): Promise<void> {
     try {
-      await this.projects.save(state, this.isForeign ? null : this.saved());
+      const wasThere = await this.projects.save(state, this.isForeign ? null : this.saved());
+      if (!wasThere) {
+        // Its steps and its files went with it.
+        await this.projects.save(state, null);
+        await this.files.putBack(state);
+      }
       this.isForeign = false;
       this.saved.set(state);
       this.hasFailed.set(false);

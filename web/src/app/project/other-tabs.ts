@@ -96,6 +96,7 @@ export class OtherTabs {
 
   private async keep(projectId: string): Promise<void> {
     await this.projects.restore(projectId);
+    if (!(await this.projects.get(projectId))) await this.autosave.saveAll();
     this.notices.clear(ABOUT_PROJECT);
   }
 }

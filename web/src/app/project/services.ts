@@ -5,6 +5,7 @@ import { CompanionsSource } from './companions';
 import { ExportInputs } from './export-input';
 import { Following } from './following';
 import { Footage } from './footage';
+import { KeptFiles } from './kept-files';
 import { Keys } from './keys';
 import { LookShelf } from './look-shelf';
 import { MatteCutter } from './matte-cutter';
@@ -25,6 +26,7 @@ export const PROJECT_ROOM: readonly Provider[] = [
   ExportInputs,
   Following,
   Footage,
+  KeptFiles,
   Keys,
   LookShelf,
   MatteCutter,

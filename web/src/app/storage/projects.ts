@@ -122,10 +122,11 @@ export class Projects {
   /**
    * Writes the open project: itself, and of its steps those that are not as in `before`, which is what was written last.
    * A project that was deleted for good meanwhile is put back: who works on it wants it.
+   * @returns false where it was gone: the files that it stands on may be gone, too.
    */
-  async save(project: Project, before: Project | null): Promise<void> {
+  async save(project: Project, before: Project | null): Promise<boolean> {
     const { projectId: id, name, work, history, source } = project;
-    if (!id || !source) return;
+    if (!id || !source) return true;
     const steps = stepsIn(history);
     const isFirst = before?.projectId !== id;
     const written = new Set(isFirst ? [] : stepsIn(before.history));
@@ -136,13 +137,19 @@ export class Projects {
     const fresh = steps.filter((step) => !written.has(step)).map((step) => storedStep(id, step));
     const now = { name, work, done: history.past.at(-1)?.seq ?? -1, changed: Date.now() };
     const { projects, steps: table } = this.database;
-    await this.database.transaction('rw', projects, table, async () => {
-      const found = await projects.update(id, now);
+    return this.database.transaction('rw', projects, table, async () => {
+      const found = (await projects.update(id, now)) === 1;
       if (!found) await projects.put({ id, source, created: now.changed, thumbnail: null, ...now });
       if (isFirst) await this.stepsOf(id).delete();
       await table.bulkDelete(gone);
       await table.bulkPut(fresh);
+      return found;
     });
+  }
+
+  /** Stores the file of a source, unless it is there. */
+  async keepSource({ id }: SourceInfo, file: Blob): Promise<void> {
+    if (!(await this.database.pictures.get(id))) await this.database.pictures.put({ id, file });
   }
 
   async saveThumbnail(id: string, thumbnail: Blob): Promise<void> {
