@@ -204,6 +204,25 @@ describe('many pictures', () => {
     expect(await states()).toEqual(['done', 'done', 'done']);
   });
 
+  it('wait for room on the disk where that is full: what is made is written then, and made once', async () => {
+    await begin('a.png', 'b.png');
+    const { changePicture } = batch;
+    let isFull = false;
+    vi.spyOn(batch, 'changePicture').mockImplementation((index, change) => {
+      if (isFull && change.state === 'done')
+        return Promise.reject(new DOMException('full', 'QuotaExceededError'));
+      isFull = change.state === 'done';
+      return changePicture.call(batch, index, change);
+    });
+    const rendering = many.render();
+    await vi.waitFor(() => expect(exports.jobs()[0]?.says).toBe('Waiting for room on the disk'));
+    expect(await states()).toEqual(['done', 'waiting']);
+    isFull = false;
+    await rendering;
+    expect(await states()).toEqual(['done', 'done']);
+    expect(rendered).toEqual(['a.png 0 40', 'b.png 0 40']);
+  });
+
   it('have small pictures of each under the recipe, drawn again when it changes', async () => {
     await begin('a.png', 'bad.png');
     const signal = new AbortController().signal;

@@ -20,10 +20,12 @@ import { Projects } from '../storage/projects';
 import { Exports, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
-import { sentenceOf } from '../model/causes';
+import { isStorageFull, sentenceOf } from '../model/causes';
 import { locks } from '../model/locks';
 
 /** One window at a time renders them. */
+/** What finds no room on the disk is tried again so soon. */
+const AGAIN_MS = 1500;
 const LOCK = 'hazy-lens-batch';
 
 /** What the job that renders them all is called in the queue. */
@@ -105,7 +107,8 @@ export class Many {
       })
       .finally(async () => {
         this.running = null;
-        await this.batch.change({ isRunning: false });
+        // Without room it is gone on with after a reload.
+        await this.batch.change({ isRunning: false }).catch(() => undefined);
       });
     return this.running;
   }
@@ -131,12 +134,30 @@ export class Many {
           out: await this.file(source, batch.wish, picture, control.signal),
           ...(await this.small(source, picture)),
         }));
-        await this.batch.changePicture(index, { state: 'done', reason: null, madeOf: of, ...made });
+        const done = { state: 'done', reason: null, madeOf: of, ...made } as const;
+        await this.whenThereIsRoom(() => this.batch.changePicture(index, done), report, control);
       });
       made++;
       const share = made / (made + all.length - i - 1);
       report({ left: timeLeft(share, performance.now() - started) });
     }
+  }
+
+  /** Writes what is made; where the disk is full it waits until there is room, or it is called off. */
+  private async whenThereIsRoom(
+    write: () => Promise<unknown>,
+    report: Report,
+    control: Control,
+  ): Promise<void> {
+    for (;;)
+      try {
+        return void (await write());
+      } catch (error) {
+        if (!isStorageFull(error)) throw error;
+        report({ says: 'Waiting for room on the disk', left: null });
+        await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
+        await control.passed();
+      }
   }
 
   /** The small picture of a picture, where the one that is kept is of another recipe. */
