@@ -167,7 +167,7 @@ describe('a session', () => {
     expect(session.opening()).toBeNull();
     await openWhole('lamps.png');
     sessionStorage.clear();
-    localStorage.setItem('hazy-lens-last-project', id);
+    await projects.markOpened(id);
     const starting = session.start();
     await decode('kites.png');
     await starting;
@@ -178,7 +178,7 @@ describe('a session', () => {
     const id = await openWhole('kites.png');
     const other = await openWhole('lamps.png');
     sessionStorage.setItem('hazy-lens-last-project', id);
-    localStorage.setItem('hazy-lens-last-project', other);
+    await projects.markOpened(other);
     const starting = session.start();
     await decode('kites.png');
     await starting;
@@ -273,14 +273,14 @@ describe('a session', () => {
       [last.source.id, outside].includes(source.id) ? (place as never) : null,
     );
     sessionStorage.clear();
-    localStorage.setItem('hazy-lens-last-project', id);
+    await projects.markOpened(id);
     const starting = session.start();
     await decode('lamps.png');
     await starting;
     expect(project.state().name).toBe('lamps');
     expect(await projects.list()).toHaveLength(3);
     expect(said().at(-1)).toContain('“long.mp4” may be read again when you allow it');
-    expect(localStorage.getItem('hazy-lens-last-project')).toBe(id);
+    expect(sessionStorage.getItem('hazy-lens-last-project')).toBe(id);
   });
 
   it('goes on without keeping where the browser has no room, and says so', async () => {

@@ -40,12 +40,12 @@ const ABOUT_REPLACING = 'changes that would be lost';
 const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
 
-/** The project of last time: this tab's own, or of a new tab the one that was opened last. */
-const lastProject = (): string | null => remembered(LAST_KEY, 'sessionStorage') ?? remembered(LAST_KEY);
-
-function rememberProject(id: string): void {
-  remember(LAST_KEY, id, 'sessionStorage');
-  remember(LAST_KEY, id);
+/** The project of last time: this tab's own, in a new tab the one that was opened last, wherever that was. */
+function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
+  const own = remembered(LAST_KEY, 'sessionStorage');
+  const newest = (a: StoredProject, b: StoredProject): StoredProject =>
+    (b.opened ?? 0) > (a.opened ?? 0) ? b : a;
+  return all.find(({ id }) => id === own) ?? (all.length > 0 ? all.reduce(newest) : undefined);
 }
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
@@ -67,14 +67,14 @@ export class Session {
     void navigator.storage?.persist?.();
     try {
       const all = await this.projects.list();
-      const last = all.find((project) => project.id === lastProject()) ?? all[0];
+      const last = lastOf(all);
       const place = last ? await this.placeToAskFor(last) : null;
       if (last && !place) await this.openProject(last.id);
       if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
       if (last && place) {
         this.askFor(place, last);
-        rememberProject(last.id);
+        this.rememberProject(last.id);
       }
     } catch (error) {
       this.notices.error(
@@ -85,6 +85,12 @@ export class Session {
     }
     // What is not cleared away today is tomorrow.
     setTimeout(() => void this.housekeeping.tidy().catch(() => undefined), HOUSEKEEPING_MS);
+  }
+
+  private rememberProject(id: string): void {
+    remember(LAST_KEY, id, 'sessionStorage');
+    // Without room a new tab opens another one: nothing is lost.
+    this.projects.markOpened(id).catch(() => undefined);
   }
 
   private isOpen(): boolean {
@@ -338,7 +344,7 @@ export class Session {
   private async change(project: Project, opened: OpenMaterial): Promise<void> {
     this.notices.clear(ABOUT_PLACE);
     this.scope.open(project, opened);
-    if (project.projectId) rememberProject(project.projectId);
+    if (project.projectId) this.rememberProject(project.projectId);
     const { projectId } = project;
     await this.scope.get(OtherTabs).join(
       () => this.continueAsCopy(projectId),

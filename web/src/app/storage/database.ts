@@ -69,6 +69,7 @@ export class Database extends Dexie {
     this.version(5).stores({ recipes: 'id', batch: 'id', batchPictures: 'index' });
     this.version(6).stores({ looks: 'id' });
     this.version(7).stores({ films: 'id', filmParts: '[film+index]' });
+    this.version(8).stores({ projects: 'id, changed, opened' });
   }
 }
 

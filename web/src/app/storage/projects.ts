@@ -152,6 +152,15 @@ export class Projects {
     if (!(await this.database.pictures.get(id))) await this.database.pictures.put({ id, file });
   }
 
+  /** Remembers that a project was opened last. */
+  async markOpened(id: string): Promise<void> {
+    const { projects } = this.database;
+    await this.database.transaction('rw', projects, async () => {
+      const last = await projects.orderBy('opened').last();
+      if (last?.id !== id) await projects.update(id, { opened: (last?.opened ?? 0) + 1 });
+    });
+  }
+
   async saveThumbnail(id: string, thumbnail: Blob): Promise<void> {
     await this.database.projects.update(id, { thumbnail });
   }

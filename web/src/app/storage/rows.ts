@@ -38,6 +38,8 @@ const projectRow = z.object({
   /** `seq` of the newest step that is done, -1 for none; steps after it were taken back. */
   done: z.number().catch(-1),
   thumbnail: z.instanceof(Blob).nullable().catch(null),
+  /** Counts up with each project that is opened, here or in another tab: the highest is that of last time. */
+  opened: z.number().optional().catch(undefined),
   /** Set while a deleted project can still be brought back. */
   deleted: z.number().optional().catch(undefined),
 });
