@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { PageLocks } from '../src/app/model/locks';
+import { PageLocks } from '../src/app/storage/locks';
 
 describe('locks of a page', () => {
   it('are held by one after the other, in the order in which they were asked for', async () => {

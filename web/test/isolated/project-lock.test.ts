@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { PageLocks } from '../../src/app/model/locks';
+import { PageLocks } from '../../src/app/storage/locks';
 import { ProjectLock } from '../../src/app/project/project-lock';
 
 describe('the lock on a project', () => {

@@ -17,7 +17,7 @@ import type { Control, Order, Outcome, Report, Task } from './exports';
 import type { Held } from './held';
 import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
-import { locks } from '../model/locks';
+import { locks } from '../storage/locks';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
   kind: FilmKind;

@@ -21,7 +21,7 @@ import { Exports, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
 import { isStorageFull, sentenceOf } from '../model/causes';
-import { locks } from '../model/locks';
+import { locks } from '../storage/locks';
 
 /** One window at a time renders them. */
 /** What finds no room on the disk is tried again so soon. */

@@ -1,5 +1,5 @@
 import { Injectable, signal } from '@angular/core';
-import { type LockWish, locks } from '../model/locks';
+import { type LockWish, locks } from '../storage/locks';
 
 const nameOf = (projectId: string): string => `hazy-lens-project-${projectId}`;
 

@@ -27,7 +27,7 @@ import { isRecipe } from './recipe-files';
 import { RecipeImport } from './recipe-import';
 import { takenAt } from './taken-at';
 import { isStorageFull, reasonOf, sentenceOf } from '../model/causes';
-import { remember, remembered } from '../model/remembered';
+import { remember, remembered } from '../storage/remembered';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MOST_NUMBERED_BYTES = 2_000_000_000;

@@ -5,7 +5,7 @@ import { Looking } from './looking';
 import { Player } from './player';
 import { StageView } from './stage-view';
 import { ToolSettings } from './tool-settings';
-import { remember, remembered } from '../model/remembered';
+import { remember, remembered } from '../storage/remembered';
 
 /** A key pressed for less than this is a tap: it leaves switched what holding would only show. */
 const TAP_MS = 280;

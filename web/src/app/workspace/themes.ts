@@ -1,5 +1,5 @@
 import { DOCUMENT, Injectable, computed, effect, inject, signal } from '@angular/core';
-import { remember, remembered } from '../model/remembered';
+import { remember, remembered } from '../storage/remembered';
 
 export type Theme = 'system' | 'day' | 'night';
 
