@@ -22,8 +22,9 @@ export function renderThread(start: () => Worker): TaskRunner {
   /** Answers that nobody waits for. */
   let repeated = 0;
   let lostTwice: Waiting | null = null;
-  let worker: Worker | null = null;
   const watch = new Watch(PATIENCE, () => lose('it stood still'));
+  // It is there when the first picture is.
+  let worker: Worker | null = begin();
 
   function begin(): Worker {
     const one = start();
