@@ -74,7 +74,7 @@ export async function toStep(page: Page, name: string): Promise<void> {
 }
 
 /** True when a saturation lies in the storage of the open project. Runs in the page. */
-export async function isStored(percent: number): Promise<boolean> {
+async function isStored(percent: number): Promise<boolean> {
   const asked = <T>(request: IDBRequest<T>): Promise<T> =>
     new Promise((resolve, reject) => {
       request.onsuccess = () => resolve(request.result);
@@ -87,6 +87,14 @@ export async function isStored(percent: number): Promise<boolean> {
   };
   database.close();
   return Math.round(stored.work.recipe.colour.saturation * 100) === percent;
+}
+
+/** Ends when a saturation lies in the storage of the open project. @throws where it does not within so long. */
+export async function untilStored(page: Page, percent: number, ms: number): Promise<void> {
+  for (const end = performance.now() + ms; !(await page.evaluate(isStored, percent));) {
+    if (performance.now() > end) throw new Error(`${percent} is not saved after ${ms / 1000} s`);
+    await page.waitForTimeout(100);
+  }
 }
 
 /** From now on the storage has no room, until `makeRoom`. Runs in the page. */

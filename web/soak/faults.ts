@@ -1,11 +1,12 @@
 // Something breaks in the middle of random work: every job ends in a result or a sentence, and what was saved is there.
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page, Worker } from '@playwright/test';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
-import { fillDisk, isStored, openAt, saturation, startBrowser, startServer, toStep } from './browser';
+import { fillDisk, openAt, saturation, startBrowser, startServer, toStep, untilStored } from './browser';
 import { randomFrom } from './mutate';
 
 const PORT = 4798;
@@ -79,11 +80,13 @@ async function begin(
       await toStep(page, 'Output');
       await page.getByRole('button', { name: /^Export JPEG/ }).click();
       return ends(/is written|could not be written|Cancelled/);
-    case 'film':
+    case 'film': {
       expected.values.push(AT_FIRST);
       await toStep(page, 'Source');
-      await choose(page, 'Open a picture or a clip', [join(folder, 'blink.zip')]);
-      await page.getByRole('banner').getByRole('button', { name: 'blink' }).or(page.getByRole('alert')).first().waitFor(); // prettier-ignore
+      const name = `blink ${Math.floor(random() * 1e9)}`;
+      await copyFile(join(folder, 'blink.zip'), join(folder, `${name}.zip`));
+      await choose(page, 'Open a picture or a clip', [join(folder, `${name}.zip`)]);
+      await page.getByRole('banner').getByRole('button', { name }).or(page.getByRole('alert')).first().waitFor(); // prettier-ignore
       expected.values = [Number(await readSaturation(page))];
       await toStep(page, 'Output');
       await page
@@ -91,6 +94,7 @@ async function begin(
         .first()
         .click();
       return ends(/is written|could not be written|Cancelled/);
+    }
     case 'import': {
       const path = join(folder, 'look.recipe.json');
       const recipe = { format: 'hazy-lens-recipe', version: 1, colour: { saturation: value / 100 } };
@@ -265,7 +269,7 @@ export async function soak(rounds: number): Promise<number> {
         const now = await readSaturation(round.page);
         if (now !== last) throw new Error(`shows ${now} where ${expected.values.join(', ')} were typed`);
         // Once there is room, all is saved within a few seconds.
-        await round.page.waitForFunction(isStored, last, { timeout: 5000 });
+        await untilStored(round.page, last, 5000);
         await openAt(round.page, PORT);
         expected.values = [last];
       } else {

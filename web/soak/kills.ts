@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { fillDisk, isStored, openAt, saturation, startBrowser, startServer, toStep } from './browser';
+import { fillDisk, openAt, saturation, startBrowser, startServer, toStep, untilStored } from './browser';
 import { randomFrom } from './mutate';
 
 const PORT = 4797;
@@ -42,7 +42,7 @@ async function work(
       if (!isFull) done.push(value);
       await page.waitForTimeout(random() * 60);
       if (trouble === 'full disk' && i === FULL_AFTER) {
-        await page.waitForFunction(isStored, value);
+        await untilStored(page, value, 30_000);
         await page.evaluate(fillDisk);
         isFull = true;
       }
