@@ -21,7 +21,7 @@ export function renderThread(start: () => Worker): TaskRunner {
   const waiting: Waiting[] = [];
   /** Answers that nobody waits for. */
   let repeated = 0;
-  let lostTwice: Waiting | null = null;
+  let lostBefore: Waiting | null = null;
   const watch = new Watch(PATIENCE, () => lose('it stood still'));
   // It is there when the first picture is.
   let worker: Worker | null = begin();
@@ -53,11 +53,11 @@ export function renderThread(start: () => Worker): TaskRunner {
     worker = null;
     watch.stop();
     const first = waiting[0];
-    if (first && first === lostTwice) {
+    if (first && first === lostBefore) {
       waiting.shift();
       first.reject(new LostError(`a part of Hazy Lens that renders was lost: ${why}`));
     }
-    lostTwice = waiting[0] ?? null;
+    lostBefore = waiting[0] ?? null;
     if (waiting.length > 0) ask();
   }
 
