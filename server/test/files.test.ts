@@ -94,8 +94,8 @@ describe('files of the command line', () => {
     spoiled[spoiled.indexOf('IDAT') + 4 + spoiled.readUInt32BE(spoiled.indexOf('IDAT') - 4)]! ^= 1;
     writeFileSync(at('spoiled.png'), spoiled);
     for (const [input, words] of [
-      ['pipe.png', 'is no file that can be read'],
-      ['endless.png', 'is no file that can be read'],
+      ['pipe.png', 'is not a regular file'],
+      ['endless.png', 'is not a regular file'],
       ['drawn.svg', 'cannot be read as a picture'],
       ['named.png', 'cannot be read as a picture'],
       ['spoiled.png', 'cannot be read as a picture: the PNG is damaged (a checksum is wrong)'],
@@ -106,7 +106,7 @@ describe('files of the command line', () => {
     }
     for (const [image, words] of [
       ['large.png', 'It is 60000 x 60000 pixels'],
-      ['pipe.png', 'is no file'],
+      ['pipe.png', 'is not a regular file'],
     ] as const)
       for (const focus of [{ depthMap: { image } }, { mattes: [{ id: 'm', image }] }]) {
         const { status, stderr } = render({ focus }, 'in/kites.png', 'out.png');
@@ -116,7 +116,7 @@ describe('files of the command line', () => {
         ]);
       }
     const look = render({ colour: { look: { image: 'endless.png' } } }, 'in/kites.png', 'out.png');
-    expect(look.stderr).toMatch(/endless\.png: is no file.*colour\.look\.image names it/);
+    expect(look.stderr).toMatch(/endless\.png: is not a regular file.*colour\.look\.image names it/);
   });
 
   it('of a zip are unpacked one by one; what is too much, encrypted or damaged is named, the others are made', async () => {

@@ -70,7 +70,7 @@ const MOST_FILE_BYTES = 2_000_000_000;
 export async function readFileOr(path: string, most = MOST_FILE_BYTES): Promise<Buffer> {
   try {
     // Whoever opens a pipe that nobody writes to waits for ever.
-    if (!(await stat(path)).isFile()) throw new InputError(`${path}: is no file that can be read.`);
+    if (!(await stat(path)).isFile()) throw new InputError(`${path}: is not a regular file.`);
     const chunks: Buffer[] = [];
     let bytes = 0;
     for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
