@@ -14,6 +14,7 @@ export {
   shownRange,
   valueAt,
 } from './recipe/numbers';
+export { type StrokePoint, simplified } from './recipe/stroke-points';
 export { fitRecipe, fitted, mendRecipe } from './recipe/fit';
 export * from './kernels';
 export {

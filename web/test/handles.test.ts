@@ -1,4 +1,4 @@
-import { type Band, type Focus, bandSchema, diagonal, parseRecipe, planarBandSchema } from '@hazy-lens/core';
+import { type Band, type Focus, bandSchema, diagonal, planarBandSchema } from '@hazy-lens/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
@@ -12,7 +12,6 @@ import {
 } from '../src/app/profile/rail-axis';
 import { type GripDrag, type Spot, normalAngle } from '../src/app/stage/handles/handles';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
-import { simplified } from '../src/app/stage/stroke-points';
 import { bandName, placedBand } from '../src/app/model/bands';
 
 const size = { width: 1200, height: 800 };
@@ -230,32 +229,5 @@ describe('the profile rail', () => {
     expect(planarBandSchema.safeParse(band).success).toBe(true);
     for (let i = 0; i < 5; i++) removeKnot(band, 'near-knot-0');
     expect(band.profile).toBe('linear');
-  });
-});
-
-describe('a stroke', () => {
-  it('loses the points that do not matter, and none that do', () => {
-    const points = Array.from({ length: 600 }, (_, i) => {
-      const t = i / 599;
-      return [t, 0.5 + 0.2 * Math.sin(t * 9), i < 300 ? 0.4 : 0.9] as [number, number, number];
-    });
-    const few = simplified(points, size, 1.5);
-    expect(few.length).toBeLessThan(80);
-    expect([few[0], few.at(-1)]).toEqual([points[0], points.at(-1)]);
-    for (const [x, y, pressure] of points) {
-      const i = Math.max(
-        1,
-        few.findIndex(([u]) => u >= x),
-      );
-      const [a, b] = [few[i - 1]!, few[i]!];
-      const t = (x - a[0]) / (b[0] - a[0] || 1);
-      expect(Math.abs(a[1] + (b[1] - a[1]) * t - y) * size.height).toBeLessThan(3);
-      expect(Math.abs(a[2]! + (b[2]! - a[2]!) * t - pressure)).toBeLessThan(0.06);
-    }
-    expect(simplified([[0.5, 0.5]], size, 1)).toEqual([[0.5, 0.5]]);
-    const parts = { strokes: [{ mode: 'clear', points: few }] };
-    expect(parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus: parts }).focus.strokes).toHaveLength(
-      1,
-    );
   });
 });

@@ -1,8 +1,9 @@
 import type * as z from 'zod';
 import { MOST_STROKES } from './focus-schema';
 import { fitKeys } from '../footage/keys';
-import { RecipeError, parseRecipe, placeName } from './parse';
+import { RecipeError, checkPoints, parseRecipe, placeName } from './parse';
 import { type Recipe, recipeSchema } from './schema';
+import { thinned } from './stroke-points';
 
 /** Rounds of putting right what a check finds: one change can uncover the next. */
 const ROUNDS = 4;
@@ -64,7 +65,7 @@ export function mendRecipe(value: unknown): Recipe {
   try {
     return parseRecipe(value);
   } catch {
-    const fit = fitted(recipeSchema as z.ZodType<unknown>, value);
+    const fit = fitted(recipeSchema as z.ZodType<unknown>, thinned(value));
     return parseRecipe(fitKeys(recipeSchema.parse(fit)));
   }
 }
@@ -86,6 +87,7 @@ function fitParts(recipe: Recipe): Recipe {
   const { strokes, mattes } = recipe.focus;
   if (strokes.length > MOST_STROKES)
     throw new RecipeError(`focus.strokes: there can be at most ${MOST_STROKES}.`);
+  checkPoints(recipe);
   const fresh = strokes.flatMap((stroke, i) => (known.has(stroke) ? [] : [i]));
   const light: Recipe = {
     ...recipe,

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { beside } from './beside';
 import { carrySchema } from './carry-schema';
 import { angle, count, length, moment, place, ratio, share } from './number-meta';
+import { MOST_POINTS } from './stroke-points';
 
 /** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
@@ -142,7 +143,7 @@ const strokePoint = z.union([
   z.tuple([z.number().min(-4).max(5), z.number().min(-4).max(5)]),
   z.tuple([z.number().min(-4).max(5), z.number().min(-4).max(5), unit]),
 ]);
-const strokePoints = z.array(strokePoint).min(1).max(20000);
+const strokePoints = z.array(strokePoint).min(1).max(MOST_POINTS);
 
 export const strokeSchema = z.strictObject({
   mode: z.enum(['clear', 'haze', 'erase']),

@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import { keyProblem } from '../footage/keys';
 import { foreignText } from '../media/foreign';
+import { MOST_POINTS_TOGETHER, pointsTogether, thinned } from './stroke-points';
 import { RECIPE_VERSION, type Recipe, recipeSchema } from './schema';
 
 /** A recipe that cannot be used; the message is one sentence for the person who gave it. */
@@ -9,7 +10,7 @@ export class RecipeError extends Error {
 }
 
 /**
- * Checks a value and fills in its defaults.
+ * Checks a value and fills in its defaults; strokes with far more points than can be seen lose those, see `thinned`.
  * @throws RecipeError that names the first field at fault, or says that the recipe is of a newer version.
  */
 export function parseRecipe(value: unknown): Recipe {
@@ -24,14 +25,24 @@ export function parseRecipe(value: unknown): Recipe {
       `version: this recipe is of version ${version}; this Hazy Lens reads up to version ${RECIPE_VERSION}. Please update Hazy Lens.`,
     );
   }
-  const result = recipeSchema.safeParse(value);
+  const result = recipeSchema.safeParse(thinned(value));
   if (result.success) {
+    checkPoints(result.data);
     const problem = keyProblem(result.data);
     if (!problem) return result.data;
     throw new RecipeError(`keys[${problem.index}].${problem.field}: ${problem.message}.`);
   }
   const issue = firstIssue(result.error.issues[0]!);
   throw new RecipeError(`${placeName(issue.path)}: ${issue.message}.`);
+}
+
+/** @throws RecipeError where strokes and scribbles have more points together than they may. */
+export function checkPoints({ focus }: Recipe): void {
+  const count = pointsTogether(focus);
+  if (count > MOST_POINTS_TOGETHER)
+    throw new RecipeError(
+      `focus: strokes and scribbles have ${count} points together; there can be at most ${MOST_POINTS_TOGETHER}.`,
+    );
 }
 
 /** Reads a recipe from JSON text. @throws RecipeError as parseRecipe, and where the text is no JSON. */

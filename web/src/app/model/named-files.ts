@@ -1,4 +1,5 @@
 import type { Recipe } from '@hazy-lens/core';
+import { produce } from 'immer';
 
 /** Names of the files that a recipe needs beside it: its depth map, its mattes, the table of its look. */
 export function namedFiles({ focus, colour }: Recipe): string[] {
@@ -11,10 +12,10 @@ export function namedFiles({ focus, colour }: Recipe): string[] {
 
 /** The recipe with other names for these files. */
 export function renamedFiles(recipe: Recipe, names: ReadonlyMap<string, string>): Recipe {
-  const copy = structuredClone(recipe);
   const nameOf = (image: string): string => names.get(image) ?? image;
-  if (copy.focus.depthMap) copy.focus.depthMap.image = nameOf(copy.focus.depthMap.image);
-  for (const matte of copy.focus.mattes) matte.image = nameOf(matte.image);
-  if (copy.colour.look?.image) copy.colour.look.image = nameOf(copy.colour.look.image);
-  return copy;
+  return produce(recipe, ({ focus, colour }) => {
+    if (focus.depthMap) focus.depthMap.image = nameOf(focus.depthMap.image);
+    for (const matte of focus.mattes) matte.image = nameOf(matte.image);
+    if (colour.look?.image) colour.look.image = nameOf(colour.look.image);
+  });
 }

@@ -1,6 +1,6 @@
 import { type Recipe, RecipeError, readRecipe, textOf } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
-import { unzipFile } from '../engine/codecs/codec';
+import { readRecipeFile, unzipFile } from '../engine/codecs/codec';
 import type { UnzipOptions } from '../engine/codecs/messages';
 import { namedFiles } from '../model/named-files';
 
@@ -20,6 +20,8 @@ const IN_ZIP: UnzipOptions = {
 const MOST_DIRECTORY_BYTES = 1_000_000;
 /** A recipe with every stroke it may hold is smaller. */
 const MOST_TEXT_BYTES = 200_000_000;
+/** Takes longer than a page may stand still. */
+const LONG_TEXT_BYTES = 200_000;
 
 /** A recipe as one file: plain JSON, or a zip of it and its pictures where it names some. */
 export async function packRecipe(
@@ -64,16 +66,19 @@ export async function unpackRecipe(
   if (!main) throw new RecipeError('There is no recipe among these files.');
   const start = new Uint8Array(await main.slice(0, 2).arrayBuffer());
   if (start[0] !== 0x50 || start[1] !== 0x4b) {
-    if (main.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
     const pictures = new Map(files.filter((file) => file !== main).map((file) => [file.name, file]));
-    return { recipe: readRecipe(await textOfFile(main)), pictures };
+    return { recipe: await recipeIn(main, main.name), pictures };
   }
   const pictures = await unzip(main, IN_ZIP);
   const recipe = pictures.get(RECIPE_NAME);
   if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
-  if (recipe.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
   pictures.delete(RECIPE_NAME);
-  return { recipe: readRecipe(await textOfFile(recipe)), pictures };
+  return { recipe: await recipeIn(recipe, main.name), pictures };
 }
 
-const textOfFile = async (file: Blob): Promise<string> => textOf(new Uint8Array(await file.arrayBuffer()));
+/** The recipe in a file of JSON; a long one is read in a worker. @throws RecipeError, or an Error with a sentence. */
+export async function recipeIn(file: Blob, name: string): Promise<Recipe> {
+  if (file.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+  if (file.size > LONG_TEXT_BYTES) return readRecipeFile(file, name);
+  return readRecipe(textOf(new Uint8Array(await file.arrayBuffer())));
+}

@@ -5,7 +5,6 @@ import {
   type Recipe,
   type RecipePart,
   neutralRecipe,
-  readRecipe,
   withParts,
 } from '@hazy-lens/core';
 import { LookTables, isTableFile } from '../engine/look-tables';
@@ -13,7 +12,7 @@ import { Rasters } from '../engine/rasters';
 import { namedFiles, renamedFiles } from '../model/named-files';
 import { ProjectNotices } from './project-notices';
 import { OpenProject } from './open-project';
-import { isRecipeFile, unpackRecipe } from './recipe-files';
+import { isRecipeFile, recipeIn, unpackRecipe } from './recipe-files';
 import { reasonOf } from '../model/causes';
 
 const ABOUT_PASTED = 'pasted recipe';
@@ -56,7 +55,7 @@ export class RecipeImport {
     await this.apply(
       'copied recipe',
       async () => {
-        const recipe = readRecipe(text);
+        const recipe = await recipeIn(new Blob([text]), 'The copied recipe');
         const used = withParts(neutralRecipe(), recipe, parts);
         isWhole = namedFiles(used).length === namedFiles(recipe).length && isOfNoPicture(recipe);
         await this.takeIn(namedFiles(used), new Map());

@@ -1,5 +1,5 @@
 import { Injectable, computed, inject } from '@angular/core';
-import { AT_REST, MEND_LIMITS, type Mend, type Point } from '@hazy-lens/core';
+import { AT_REST, MEND_LIMITS, type Mend, type Point, simplified } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
@@ -8,7 +8,6 @@ import { MendTool } from '../workspace/mend-tool';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
 import { pointWithin } from '../model/carried';
-import { simplified } from './stroke-points';
 
 /** The hand that mends: a stroke over what should go, or over which is copied from elsewhere. */
 @Injectable()

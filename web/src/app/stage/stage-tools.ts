@@ -3,10 +3,12 @@ import {
   type Point,
   type Scribble,
   type Stroke,
+  type StrokePoint,
   diagonal,
   makeInk,
   newInkId,
   sampleRaster,
+  simplified,
 } from '@hazy-lens/core';
 import { CompanionsSource } from '../project/companions';
 import { Footage } from '../project/footage';
@@ -20,7 +22,7 @@ import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
-import { type StrokePoint, simplified, strokePoint } from './stroke-points';
+import { strokePoint } from './stroke-points';
 
 /** What the hand does on the picture, by what is in hand: place a band, paint, scribble, drop a sounding, pick a depth. */
 @Injectable()

@@ -8,6 +8,7 @@ import type {
   EncodeOptions,
   UnzipOptions,
 } from './messages';
+import type { Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
 import { FreePixels } from '../free-pixels';
 import { Idle } from '../idle';
@@ -118,6 +119,11 @@ export function decodeGrey(file: Blob, name: string): Promise<DecodedGrey> {
 /** The files in a zip; its errors are sentences. */
 export function unzipFile(file: File, options: UnzipOptions): Promise<Map<string, Blob>> {
   return inWorker({ kind: 'unzip', file, options }, file.name);
+}
+
+/** The recipe in a file of JSON text; its errors are sentences. */
+export function readRecipeFile(file: Blob, name: string): Promise<Recipe> {
+  return inWorker({ kind: 'recipe', file }, name);
 }
 
 /** @param pixels in shared memory. @param onProgress hears the share that is written, 0..1. @throws the signal's reason. */

@@ -3,8 +3,10 @@ import {
   type Metadata,
   exportedMetadata,
   insertMetadata,
+  readRecipe,
   shrunk,
   tagSrgb,
+  textOf,
 } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
@@ -109,6 +111,8 @@ async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResult
       const files = unzip(await bytesOf(task.file), task.options, progress);
       return new Map([...files].map(([name, content]) => [name, new Blob([content])]));
     }
+    case 'recipe':
+      return readRecipe(textOf(await bytesOf(task.file)));
     case 'encode':
       return encode(task.pixels, task.options);
   }

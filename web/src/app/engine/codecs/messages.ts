@@ -1,4 +1,4 @@
-import type { Metadata, MetadataChoice, Parts, PixelFormat } from '@hazy-lens/core';
+import type { Metadata, MetadataChoice, Parts, PixelFormat, Recipe } from '@hazy-lens/core';
 
 /** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
@@ -58,6 +58,7 @@ export type CodecTask =
     }
   | { kind: 'grey'; file: Blob; name: string }
   | { kind: 'unzip'; file: Blob; options: UnzipOptions }
+  | { kind: 'recipe'; file: Blob }
   | { kind: 'encode'; pixels: Uint8Array; options: EncodeOptions };
 
 /** What of a zip is wanted. */
@@ -76,6 +77,7 @@ export interface CodecResults {
   picture: { decoded: DecodedPicture; free: SharedArrayBuffer[] };
   grey: DecodedGrey;
   unzip: Map<string, Blob>;
+  recipe: Recipe;
   encode: Blob;
 }
 
