@@ -69,7 +69,15 @@ test('odd pictures open as what they are', async ({ app, page }) => {
 
 test('a recipe that cannot be used changes nothing; a good one is one step back', async ({ app, page }) => {
   const base = { format: 'hazy-lens-recipe', version: 1 };
+  // Far more points than a page could bear.
+  const points = Array.from({ length: 500 }, (_, i) => [i / 500, 0.7]);
+  const strokes = Array.from({ length: 2000 }, () => ({ mode: 'haze', radius: 0.001, points }));
   const cases: [string, string, RegExp][] = [
+    [
+      'many.json',
+      JSON.stringify({ ...base, focus: { strokes, rest: 'most' } }),
+      /“many\.json” was not used. focus\.rest/,
+    ],
     [
       'type.json',
       JSON.stringify({ ...base, blur: { radius: '9' } }),
@@ -97,6 +105,8 @@ test('a recipe that cannot be used changes nothing; a good one is one step back'
       return Math.max(...grey) - Math.min(...grey);
     })
     .toBeLessThan(8);
+  await app.useRecipe('strokes.json', JSON.stringify({ ...base, focus: { strokes } }));
+  await expect(page.getByRole('button', { name: 'Step back: recipe “strokes.json”' })).toBeEnabled();
 });
 
 test('when the storage is full the work goes on and says what is not kept', async ({ app, page }) => {

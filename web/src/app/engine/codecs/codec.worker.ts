@@ -1,6 +1,7 @@
 import {
   type HeifLibrary,
   type Metadata,
+  RecipeError,
   exportedMetadata,
   insertMetadata,
   readRecipe,
@@ -27,7 +28,9 @@ addEventListener('message', async ({ data }: MessageEvent<CodecOrder | { cmd?: u
   try {
     post({ kind: 'done', value: await carryOut(data.task) });
   } catch (error) {
-    post({ kind: 'failed', message: sentenceOf(error) });
+    // What is wrong with a recipe begins with the name of a field, as it is written.
+    const message = error instanceof RecipeError ? error.message : sentenceOf(error);
+    post({ kind: 'failed', message });
   }
   for (const cleanUp of cleanUps) cleanUp();
 });
