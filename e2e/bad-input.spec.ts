@@ -131,6 +131,10 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   await page.evaluate(() => {
     IDBObjectStore.prototype.put = (window as unknown as { put: typeof IDBObjectStore.prototype.put }).put;
   });
+  await expect(page.getByRole('banner').getByText('Not saved')).toBeHidden();
+  await expect(app.notice).toHaveCount(0);
+  await page.reload();
+  await expect(app.project).toHaveText('kites');
 });
 
 test('a second tab on the same project says so and goes on with a copy', async ({ app, context }) => {

@@ -290,6 +290,42 @@ describe('a session', () => {
     expect(said()).toEqual([expect.stringContaining('no room left to keep “kites.png”')]);
   });
 
+  it('keeps what was opened without room as soon as there is some, with all that was done to it', async () => {
+    const create = vi.spyOn(projects, 'create');
+    create.mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    await openWhole('kites.png');
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.7));
+    create.mockRestore();
+    await vi.waitFor(() => expect(scope.get(Autosave).isAtRisk()).toBe(false), 4000);
+    expect(said()).toEqual([]);
+    const { projectId } = project.state();
+    expect(await projects.list()).toHaveLength(1);
+    project.edit('saturation', (draft) => (draft.colour.saturation = 0.8));
+    await scope.get(Autosave).save();
+    await openWhole('lamps.png');
+    const again = session.openProject(projectId!);
+    await decode('kites.png');
+    await again;
+    expect(project.state()).toMatchObject({ projectId, name: 'kites' });
+    expect(project.recipe().colour.saturation).toBe(0.8);
+    expect(project.state().history.past).toHaveLength(2);
+  });
+
+  it('does not keep late what is closed by then', async () => {
+    const create = vi.spyOn(projects, 'create');
+    create.mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
+    await openWhole('kites.png');
+    await openWhole('lamps.png');
+    notices
+      .all()
+      .find(({ action }) => action)!
+      .action!.run();
+    await vi.waitFor(() => expect(project.state().name).toBe('lamps'));
+    create.mockRestore();
+    await vi.waitFor(() => expect(scope.get(Autosave).isAtRisk()).toBe(false), 4000);
+    expect((await projects.list()).map(({ name }) => name)).toEqual(['lamps']);
+  });
+
   it('asks before changes are lost that cannot be saved', async () => {
     await openWhole('kites.png');
     isFull = true;

@@ -191,6 +191,11 @@ export class OpenProject {
     if (!this.isClosed()) this.store.dispatch(ProjectActions.renamed({ name }));
   }
 
+  /** The project has a place on the shelf, which it did not have when it was opened. */
+  keptAs(projectId: string): void {
+    if (!this.isClosed()) this.store.dispatch(ProjectActions.kept({ projectId }));
+  }
+
   /** True where another project has taken its place: it can no longer be changed. */
   isClosed(): boolean {
     return this.last() !== null;

@@ -14,6 +14,8 @@ export const ProjectActions = createActionGroup({
   source: 'Project',
   events: {
     Opened: props<{ project: Project }>(),
+    /** It is on the shelf now, which it was not before. */
+    Kept: props<{ projectId: string }>(),
     Renamed: props<{ name: string }>(),
     Edited: props<{ work: Work; label: string; gesture: string | null }>(),
     Abandoned: props<{ gesture: string }>(),
@@ -26,6 +28,7 @@ export const ProjectActions = createActionGroup({
 const plainReducer = createReducer<Project>(
   NO_PROJECT,
   on(ProjectActions.opened, (_, { project }) => project),
+  on(ProjectActions.kept, (state, { projectId }) => ({ ...state, projectId })),
   on(ProjectActions.renamed, (state, { name }) => ({ ...state, name })),
   on(ProjectActions.edited, (state, { work }) => ({ ...state, work })),
 );

@@ -7,6 +7,7 @@ import { Following } from './following';
 import { Footage } from './footage';
 import { KeptFiles } from './kept-files';
 import { Keys } from './keys';
+import { LateKeeping } from './late-keeping';
 import { LookShelf } from './look-shelf';
 import { MatteCutter } from './matte-cutter';
 import { Mending } from './mending';
@@ -28,6 +29,7 @@ export const PROJECT_ROOM: readonly Provider[] = [
   Footage,
   KeptFiles,
   Keys,
+  LateKeeping,
   LookShelf,
   MatteCutter,
   Mending,

@@ -20,6 +20,7 @@ import { Notices } from './notices';
 import { footageInfo } from './footage-file';
 import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
 import { ProjectNotices } from './project-notices';
+import { LateKeeping } from './late-keeping';
 import { OpenProject } from './open-project';
 import { type OpenMaterial, ProjectScope } from './scope';
 import { LookShelf } from './look-shelf';
@@ -39,6 +40,9 @@ const ABOUT_REPLACING = 'changes that would be lost';
 /** The first picture comes first. */
 const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
+
+/** Stores a new project that is as given, and gives its id. */
+type Create = (work: Work) => Promise<string>;
 
 /** The project of last time: this tab's own, in a new tab the one that was opened last, wherever that was. */
 function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
@@ -174,7 +178,8 @@ export class Session {
           ...about,
           ...(footage && { footage }),
         };
-        const projectId = await this.keep(name, source, file, work);
+        const create = (now: Work): Promise<string> => this.create(name, source, file, now);
+        const projectId = await this.keep(() => create(work), file.name);
         // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
         const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
         if (kept) {
@@ -182,7 +187,8 @@ export class Session {
           letGo.push(material.hold());
         }
         if (!isNewest()) return;
-        await this.show({ projectId, name, source, work, history: EMPTY_HISTORY }, material, isNewest);
+        const project = { projectId, name, source, work, history: EMPTY_HISTORY };
+        await this.show(project, material, isNewest, create);
         id = projectId;
         for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
       } finally {
@@ -193,27 +199,32 @@ export class Session {
   }
 
   /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
-  private async keep(
-    name: string,
-    source: SourceInfo,
-    file: FileWithHandle,
-    work: Work,
-  ): Promise<string | null> {
-    const { handle } = file;
+  private async keep(create: () => Promise<string>, fileName: string): Promise<string | null> {
     try {
-      if (handle && file.size > MOST_KEPT_BYTES) return await this.keepPlace(name, source, handle, work);
+      return await create();
+    } catch (error) {
+      const until = 'You can work on it and export it; it is kept as soon as';
+      this.notices.error(
+        isStorageFull(error)
+          ? `The browser has no room left to keep “${fileName}”. ${until} there is room. Delete projects on the shelf to make some.`
+          : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). ${until} that is possible.`,
+        ABOUT_KEEPING,
+      );
+      return null;
+    }
+  }
+
+  /** Stores a new project, with its source or the place of that, and gives its id. */
+  private async create(name: string, source: SourceInfo, file: FileWithHandle, work: Work): Promise<string> {
+    const { handle } = file;
+    if (handle && file.size > MOST_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
+    try {
       return (await this.projects.create(name, source, file, work)).id;
     } catch (error) {
       const place = handle && isStorageFull(error) ? this.keepPlace(name, source, handle, work) : null;
       const id = await place?.catch(() => null);
       if (id) return id;
-      this.notices.error(
-        isStorageFull(error)
-          ? `The browser has no room left to keep “${file.name}”. You can work on it and export it, but it will not be here next time. Delete projects on the shelf to make room.`
-          : `“${file.name}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
-        ABOUT_KEEPING,
-      );
-      return null;
+      throw error;
     }
   }
 
@@ -308,27 +319,32 @@ export class Session {
 
   /**
    * Shows what was opened, unless something else was asked for meanwhile; where the open project has changes that cannot
-   * be saved, only when that is wanted. @returns whether it is open now.
+   * be saved, only when that is wanted. @param create stores it where it is not stored yet. @returns whether it is open now.
    */
-  private async show(project: Project, material: Material, isNewest: () => boolean): Promise<boolean> {
+  private async show(
+    project: Project,
+    material: Material,
+    isNewest: () => boolean,
+    create?: Create,
+  ): Promise<boolean> {
     const first = await material.frame(0);
     const autosave = this.scope.get(Autosave);
     await autosave.save();
     if (!isNewest()) return false;
     if (autosave.isAtRisk()) {
-      this.askToReplace(project, { material, first });
+      this.askToReplace(project, { material, first }, create);
       return false;
     }
-    await this.change(project, { material, first });
+    await this.change(project, { material, first }, create);
     return true;
   }
 
   /** What is to be opened is held until that is answered, or the question is put away. */
-  private askToReplace(project: Project, opened: OpenMaterial): void {
+  private askToReplace(project: Project, opened: OpenMaterial, create?: Create): void {
     const { name } = this.scope.get(OpenProject).state();
     const letGo = opened.material.hold();
     const open = async (): Promise<void> => {
-      const changed = this.change(project, opened);
+      const changed = this.change(project, opened, create);
       this.notices.clear(ABOUT_REPLACING);
       await changed;
     };
@@ -341,14 +357,23 @@ export class Session {
     });
   }
 
-  private async change(project: Project, opened: OpenMaterial): Promise<void> {
+  private async change(project: Project, opened: OpenMaterial, create?: Create): Promise<void> {
     this.notices.clear(ABOUT_PLACE);
     this.scope.open(project, opened);
-    if (project.projectId) this.rememberProject(project.projectId);
-    const { projectId } = project;
+    if (create && project.projectId === null)
+      this.scope.get(LateKeeping).begin(create, async (id) => {
+        this.notices.clear(ABOUT_KEEPING);
+        await this.isOpenAs(id);
+      });
+    await this.isOpenAs(project.projectId);
+  }
+
+  /** A project is open that other tabs may know. @param id null where it is not stored. */
+  private async isOpenAs(id: string | null): Promise<void> {
+    if (id) this.rememberProject(id);
     await this.scope.get(OtherTabs).join(
-      () => this.continueAsCopy(projectId),
-      () => this.openProject(projectId!),
+      () => this.continueAsCopy(id),
+      () => this.openProject(id!),
     );
   }
 
