@@ -108,6 +108,7 @@ export default tseslint.config(
       'boundaries/elements': [
         // What the application reads is held against what the command line reads.
         { type: 'web-test', pattern: 'web/test', mode: 'folder' },
+        { type: 'soak', pattern: 'web/soak', mode: 'folder' },
         ...ROOMS.map((room) =>
           room === 'steps'
             ? { type: room, pattern: 'web/src/app/steps/*', mode: 'folder', capture: ['step'] }
@@ -132,6 +133,9 @@ export default tseslint.config(
               allow: [...above(room), room === 'steps' ? ['steps', { step: '${from.step}' }] : room],
             })),
             { from: 'web', allow: ROOMS },
+            { from: 'soak', allow: ['soak', ...ROOMS] },
+            // Both start the built application on a server of its own.
+            { from: 'e2e', allow: ['soak'] },
             { from: 'web-test', allow: ['web-test', 'web', 'server', ...ROOMS] },
           ],
         },

@@ -1,11 +1,5 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { OwnServer } from '../web/soak/own-server';
 import { detailed, expect, test } from './fixtures';
-
-const root = fileURLToPath(new URL('..', import.meta.url));
 
 test('the picture can have the window alone, and everything comes back', async ({ app, page }) => {
   const before = (await app.picture.boundingBox())!;
@@ -190,42 +184,6 @@ test('everything can be reached in a small window', async ({ app, page }) => {
   }
 });
 
-/** A server of its own, on a copy of the built application that can be changed. */
-class OwnServer {
-  private readonly folder = mkdtempSync(join(tmpdir(), 'hazy-lens-server-'));
-  private child: ChildProcess | null = null;
-  readonly address: string;
-  readonly built = join(this.folder, 'web/dist/browser');
-
-  constructor(private readonly port: number) {
-    this.address = `http://localhost:${port}/`;
-    for (const part of ['web/dist/browser', 'server/dist'])
-      cpSync(join(root, part), join(this.folder, part), { recursive: true });
-    symlinkSync(join(root, 'node_modules'), join(this.folder, 'node_modules'));
-  }
-
-  async start(): Promise<void> {
-    const script = join(this.folder, 'server/dist/serve.mjs');
-    const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(this.port) } });
-    await new Promise((resolve) => child.stdout.once('data', resolve));
-    this.child = child;
-  }
-
-  async stop(): Promise<void> {
-    const { child } = this;
-    this.child = null;
-    if (!child || child.exitCode !== null) return;
-    const gone = new Promise((resolve) => child.once('exit', resolve));
-    child.kill();
-    await gone;
-  }
-
-  async remove(): Promise<void> {
-    await this.stop();
-    rmSync(this.folder, { recursive: true });
-  }
-}
-
 const offline = test.extend<{ server: OwnServer }>({
   server: async ({}, use, { parallelIndex }) => {
     const server = new OwnServer(4801 + parallelIndex);
@@ -258,14 +216,8 @@ offline(
     await page.goto(server.address);
     await page.evaluate(async () => (await navigator.serviceWorker.ready).active?.state);
     await expect(page).toHaveTitle('Hazy Lens');
-    // The next version: another page, and a list of files that says so.
-    const change = (file: string, from: string | RegExp, to: string): void =>
-      writeFileSync(
-        join(server.built, file),
-        readFileSync(join(server.built, file), 'utf8').replace(from, to),
-      );
-    change('index.html', '<title>Hazy Lens', '<title>Hazy Lens, newer');
-    change('service-worker.js', /(url:"index\.html",revision:")[0-9a-f]{8}/, '$1ffffffff');
+    server.change('index.html', '<title>Hazy Lens', '<title>Hazy Lens, newer');
+    server.offerVersion('ffffffff');
     await server.stop();
     await server.start();
     await page.reload();

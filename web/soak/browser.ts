@@ -1,20 +1,10 @@
-// A server and a browser of its own, which can be killed at any moment, and the hands that work in it.
+// A browser of its own, which can be killed at any moment, and the hands that work in it.
 import { type ChildProcess, spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { type Locator, type Page, chromium } from '@playwright/test';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
-
-/** A server on a port, ready to answer. */
-export async function startServer(port: number): Promise<ChildProcess> {
-  const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
-    env: { ...process.env, PORT: String(port) },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((resolve) => server.stdout.once('data', resolve));
-  return server;
-}
 
 /** Starts a browser of its own on a profile; `kill` ends all its processes at once, as a power cut would. */
 export async function startBrowser(profile: string): Promise<{ page: Page; kill: () => Promise<void> }> {
@@ -58,6 +48,11 @@ async function ended(child: ChildProcess): Promise<void> {
 /** Opens the application; ends when its picture is there. */
 export async function openAt(page: Page, port: number): Promise<void> {
   await page.goto(`http://localhost:${port}/`);
+  await untilShown(page);
+}
+
+/** Ends when the picture is there. */
+export async function untilShown(page: Page): Promise<void> {
   await page.waitForFunction(
     () => performance.getEntriesByName('hazy-lens-frame').length > 0 && !document.querySelector('.veil'),
   );

@@ -1,13 +1,15 @@
 // Something breaks in the middle of random work: every job ends in a result or a sentence, and what was saved is there.
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { closeSync, mkdirSync, mkdtempSync, openSync, rmSync, writeFileSync, writeSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page, Worker } from '@playwright/test';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
-import { fillDisk, openAt, saturation, startBrowser, startServer, toStep, untilStored } from './browser';
+import { fillDisk, openAt, saturation, startBrowser, toStep, untilShown, untilStored } from './browser';
 import { randomFrom } from './mutate';
+import { OwnServer } from './own-server';
 
 const PORT = 4798;
 /** A job ends, or says why not, within so long after the fault is over; twice as long as a worker is waited for. */
@@ -25,18 +27,22 @@ const FAULTS = [
   'loop a worker',
   'end the server',
   'fill the disk',
+  'fill a small disk',
   'spoil a row',
   'drop the network',
   'open a second tab',
   'jump the clock',
 ] as const;
-const JOBS = ['edit', 'export', 'batch', 'film', 'import'] as const;
+const JOBS = ['edit', 'export', 'batch', 'film', 'import', 'update'] as const;
+/** Enough for the browser's profile and some projects. */
+const SMALL_DISK_MB = 600;
 
 interface Round {
   page: Page;
   kill: () => Promise<void>;
   random: () => number;
   folder: string;
+  server: OwnServer;
 }
 
 /** Saturations that the page may open at: the one that was saved last, and one that was under way. */
@@ -64,7 +70,7 @@ async function choose(page: Page, button: string, files: string[]): Promise<void
 /** Begins a job; gives what waits for its end. */
 async function begin(
   job: Job,
-  { page, random, folder }: Round,
+  { page, random, folder, server }: Round,
   expected: Expected,
 ): Promise<() => Promise<void>> {
   const value = Math.floor(random() * 100);
@@ -107,6 +113,17 @@ async function begin(
         await step.or(page.getByRole('alert')).first().waitFor({ timeout: PATIENCE_MS });
       };
     }
+    case 'update':
+      server.offerVersion(`${Math.floor(random() * 0x70000000) + 0x10000000}`.slice(0, 8));
+      await askForVersion(page);
+      return async () => {
+        // The server, or the way to it, may have been gone.
+        await askForVersion(page);
+        const offer = notices(page).filter({ hasText: 'A new version of Hazy Lens is here' });
+        await offer.getByRole('button', { name: 'Use it now' }).click();
+        await offer.waitFor({ state: 'hidden', timeout: PATIENCE_MS });
+        await untilShown(page);
+      };
     case 'batch': {
       await toStep(page, 'Source');
       await page.getByRole('button', { name: 'Many at once' }).click();
@@ -124,6 +141,14 @@ async function begin(
       };
     }
   }
+}
+
+/** Has the page look for a new version now, not some time later. */
+async function askForVersion(page: Page): Promise<void> {
+  await page.evaluate(async () => {
+    const registration = await navigator.serviceWorker.getRegistration();
+    await registration?.update().catch(() => undefined);
+  });
 }
 
 async function readSaturation(page: Page): Promise<number> {
@@ -152,9 +177,9 @@ async function spoilRow(): Promise<void> {
 async function breaks(
   fault: Fault,
   round: Round,
-  server: ServerHandle,
+  disk: SmallDisk | null,
 ): Promise<(() => Promise<void>) | null> {
-  const { page, kill, random } = round;
+  const { page, kill, random, server } = round;
   switch (fault) {
     case 'kill the browser':
       await kill();
@@ -173,8 +198,11 @@ async function breaks(
       (await renderWorker(page, random))?.evaluate('for(;;);').catch(() => undefined);
       return async () => undefined;
     case 'end the server':
-      server.kill();
+      await server.stop();
       return () => server.start();
+    case 'fill a small disk':
+      disk?.fill();
+      return async () => disk?.makeRoom();
     case 'fill the disk':
       await page.evaluate(fillDisk);
       return async () => void (await page.evaluate('makeRoom()'));
@@ -200,25 +228,53 @@ async function breaks(
   }
 }
 
-interface ServerHandle {
-  start(): Promise<void>;
-  kill(): void;
-}
+/**
+ * A file system of its own that is soon full, where this machine may make one, else null. A browser whose profile lies on it
+ * meets what a full disk really does.
+ */
+class SmallDisk {
+  private readonly ballast: string;
 
-async function serverHandle(): Promise<ServerHandle> {
-  let process = await startServer(PORT);
-  return {
-    start: async () => void (process = await startServer(PORT)),
-    kill: () => process.kill(),
-  };
+  private constructor(readonly folder: string) {
+    this.ballast = join(folder, 'ballast');
+  }
+
+  static at(folder: string): SmallDisk | null {
+    mkdirSync(folder);
+    const { status } = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${SMALL_DISK_MB}m`, 'tmpfs', folder]);
+    return status === 0 ? new SmallDisk(folder) : null;
+  }
+
+  /** Nothing more goes onto it. */
+  fill(): void {
+    const piece = Buffer.alloc(1 << 20);
+    const file = openSync(this.ballast, 'w');
+    try {
+      for (;;) if (writeSync(file, piece) < piece.length) break;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'ENOSPC') throw error;
+    } finally {
+      closeSync(file);
+    }
+  }
+
+  makeRoom(): void {
+    rmSync(this.ballast, { force: true });
+  }
+
+  remove(): void {
+    spawnSync('umount', ['-l', this.folder]);
+  }
 }
 
 /** @returns how many rounds did not hold what they ought to. */
 export async function soak(rounds: number): Promise<number> {
   const started = performance.now();
-  const server = await serverHandle();
+  const server = new OwnServer(PORT);
+  await server.start();
   const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-faults-'));
-  const profile = join(folder, 'profile');
+  const disk = SmallDisk.at(join(folder, 'disk'));
+  const profile = join(disk?.folder ?? folder, 'profile');
   const flat = (background: string) => sharp({ create: { width: 120, height: 80, channels: 3, background } });
   await flat('#a05030').png().toFile(join(folder, 'lamp.png'));
   await flat('#3060a0').png().toFile(join(folder, 'kiosk.png'));
@@ -244,9 +300,10 @@ export async function soak(rounds: number): Promise<number> {
   let now = await open();
   for (let i = 0; i < rounds; i++) {
     const random = randomFrom(i + 1);
-    const fault = FAULTS[Math.floor(random() * FAULTS.length)]!;
+    const faults = FAULTS.filter((one) => disk || one !== 'fill a small disk');
+    const fault = faults[Math.floor(random() * faults.length)]!;
     const job = JOBS[Math.floor(random() * JOBS.length)]!;
-    const round: Round = { ...now, random, folder };
+    const round: Round = { ...now, random, folder, server };
     const expected: Expected = { values: [] };
     try {
       expected.values.push(await readSaturation(now.page));
@@ -258,7 +315,7 @@ export async function soak(rounds: number): Promise<number> {
       working.catch(() => undefined);
       await new Promise((resolve) => setTimeout(resolve, 200 + random() * 1500));
       isGone = fault === 'kill the browser' || fault === 'crash the page';
-      const mend = await breaks(fault, round, server);
+      const mend = await breaks(fault, round, disk);
       if (mend) {
         await new Promise((resolve) => setTimeout(resolve, 500 + random() * 1500));
         await mend();
@@ -284,14 +341,15 @@ export async function soak(rounds: number): Promise<number> {
       count['failed']!++;
       process.stderr.write(`${i} (${fault}, ${job}): ${(error as Error).message.split('\n')[0]}\n`);
       await now.kill().catch(() => undefined);
-      server.kill();
-      await new Promise((resolve) => setTimeout(resolve, 300));
+      disk?.makeRoom();
+      await server.stop();
       await server.start();
       now = await open();
     }
   }
   await now.kill();
-  server.kill();
+  await server.remove();
+  disk?.remove();
   rmSync(folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
   const seconds = Math.round((performance.now() - started) / 1000);
   console.log(JSON.stringify({ case: 'faults', rounds, ...count, seconds }));

@@ -3,8 +3,9 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { fillDisk, openAt, saturation, startBrowser, startServer, toStep, untilStored } from './browser';
+import { fillDisk, openAt, saturation, startBrowser, toStep, untilStored } from './browser';
 import { randomFrom } from './mutate';
+import { OwnServer } from './own-server';
 
 const PORT = 4797;
 const STEPS = 60;
@@ -57,7 +58,8 @@ async function work(
 /** @returns how many times the project did not open at the last gesture or at the last but one. */
 export async function soak(rounds: number): Promise<number> {
   const started = performance.now();
-  const server = await startServer(PORT);
+  const server = new OwnServer(PORT);
+  await server.start();
   const profile = mkdtempSync(join(tmpdir(), 'hazy-lens-kills-'));
   const open = async () => {
     const now = await startBrowser(profile);
@@ -86,7 +88,7 @@ export async function soak(rounds: number): Promise<number> {
     }
   }
   await now.kill();
-  server.kill();
+  await server.remove();
   rmSync(profile, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
   const seconds = Math.round((performance.now() - started) / 1000);
   console.log(JSON.stringify({ case: 'kills', kills: rounds, ...count, seconds }));

@@ -1,5 +1,5 @@
 import { type EnvironmentInjector, signal } from '@angular/core';
-import { type FollowStep, type Matte, evenTimes, makeRaster } from '@hazy-lens/core';
+import { type FollowStep, type Matte, type Subject, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../../src/app/engine/engine';
 import { BLANK_MATTE, Rasters } from '../../src/app/engine/rasters';
@@ -14,9 +14,14 @@ vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
 /** Follows what moves two pixels to the right with each frame that it is given. */
 const tracker = vi.hoisted(() => ({
   lostAfter: Infinity,
+  /** The steps on which it is hidden, first and last. */
+  hidden: [0, 0],
+  apart: 0,
+  confidence: 0.8,
   likeness: (_count: number): number => 1,
   steps: 0,
   ended: 0,
+  begins: (_subject: unknown): void => undefined,
   /** Hears how many steps were made. */
   hears: (_steps: number): void => undefined,
 }));
@@ -24,13 +29,16 @@ vi.mock('comlink', () => ({
   wrap: () => {
     let count = 0;
     return {
-      begin: async () => undefined,
-      next: async (): Promise<FollowStep | null> => {
+      begin: async (...[, , , subject]: [unknown, unknown, unknown, Subject]) => tracker.begins(subject),
+      next: async (): Promise<FollowStep> => {
         tracker.hears(++tracker.steps);
-        if (++count > tracker.lostAfter) return null;
+        count++;
+        const [from, to] = tracker.hidden as [number, number];
         return {
           motion: { a: 1, b: 0, tx: 2 * count, ty: 0 },
-          confidence: 0.8,
+          isSeen: count <= tracker.lostAfter && !(count >= from && count <= to),
+          confidence: tracker.confidence,
+          apart: tracker.apart,
           likeness: tracker.likeness(count),
         };
       },
@@ -68,6 +76,9 @@ describe('following', () => {
     vi.stubGlobal('Worker', class { terminate = () => void tracker.ended++; addEventListener = () => undefined; }); // prettier-ignore
     Object.assign(tracker, {
       lostAfter: Infinity,
+      hidden: [0, 0],
+      apart: 0,
+      confidence: 0.8,
       likeness: () => 1,
       steps: 0,
       ended: 0,
@@ -159,6 +170,43 @@ describe('following', () => {
     expect(keys().at(-1)!.at).toBeCloseTo(12 / 30, 6);
     expect(sought).toEqual([13]);
     expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('was lost at frame 14')]);
+  });
+
+  it('goes on behind what hides the subject: the way there is straight, and is to be looked at', async () => {
+    Object.assign(tracker, { hidden: [20, 29], apart: 30 });
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(keys().map(({ at }) => at)).toEqual([0, times.starts[FRAMES - 1]]);
+    const said = notices.all().map(({ text }) => text);
+    expect(said).toEqual([
+      expect.stringContaining('could not be seen from frame 21 to 30: there it goes straight'),
+    ]);
+    expect(said[0]).toContain('the ground around that moves another way');
+    expect(sought).toEqual([20]);
+    expect(following.surenessOf(centre.replace('/centre', ''))).toHaveLength(FRAMES - 10);
+    notices.dismiss(notices.all()[0]!);
+    frame = 59;
+    await following.follow(PLACE, 'Planar 1', 'backwards');
+    expect(notices.all()[0]!.text).toContain('from frame 31 to 40');
+  });
+
+  it('says where it was unsure', async () => {
+    tracker.confidence = 0.3;
+    await following.follow(PLACE, 'Planar 1', 'forwards');
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('unsure at frame 2')]);
+  });
+
+  it('looks at a subject in place of a strip, where that is wanted', async () => {
+    const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
+    const matte = { id: 'm', image: 'cut.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0 } as const; // prettier-ignore
+    project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
+    const begin = vi.spyOn(tracker, 'begins');
+    await following.follow(PLACE, 'Planar 1', 'forwards', ['focus', 'mattes', 0]);
+    const { centre: at } = project.recipe().focus.bands[0] as { centre: [number, number] };
+    expect(begin.mock.calls[0]![0]).toMatchObject({
+      at: [expect.closeTo(at[0] * 900 - 0.5), expect.closeTo(at[1] * 200 - 0.5)],
+      outline: { id: white.id },
+    });
+    expect(keys()).toHaveLength(2);
   });
 
   it('both ways begins where the playhead is; backwards frames are decoded forwards, as many as are kept', async () => {

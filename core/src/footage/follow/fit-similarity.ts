@@ -41,7 +41,11 @@ const TRIES = 120;
  * The similarity that most pairs agree with: the best of many drawn from two pairs each (M. Fischler, R. Bolles, "Random
  * sample consensus", 1981). The draws are the same for the same number of pairs.
  */
-export function likelySimilarity(from: readonly Point[], to: readonly Point[]): Similarity | null {
+export function likelySimilarity(
+  from: readonly Point[],
+  to: readonly Point[],
+  weights: readonly number[],
+): Similarity | null {
   const count = from.length;
   if (count < 2) return null;
   let state = 12_345;
@@ -60,7 +64,7 @@ export function likelySimilarity(from: readonly Point[], to: readonly Point[]): 
     for (let k = 0; k < count; k++) {
       const [x, y] = moved(fit, from[k]!);
       const error = ((x - to[k]![0]) ** 2 + (y - to[k]![1]) ** 2) / NEAR_PX ** 2;
-      if (error < 1) score += 1 - error;
+      if (error < 1) score += weights[k]! * (1 - error);
     }
     if (score > bestScore) [best, bestScore] = [fit, score];
   }

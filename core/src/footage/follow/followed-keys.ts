@@ -14,11 +14,11 @@ export interface Motion {
   motion: Similarity;
 }
 
-/** How far keys may be from what was followed: pixels of the frames, and degrees. */
-const TOLERANCE_PX = 0.35;
-const TOLERANCE_DEG = 0.08;
-/** Lengths stay as they are unless what is followed grows or shrinks by so much. */
+/** How far keys may be from what was followed, in pixels of the frames; of what turns and grows, at its rim. */
+const TOLERANCE_PX = 0.5;
+/** Lengths stay as they are unless what is followed grows or shrinks by so much, angles unless it turns so far. */
 const LEAST_GROWTH = 0.015;
+const LEAST_TURN_PX = 1;
 
 /** The numbers of a part of a recipe that go with what it lies on: points, angles, lengths. */
 export function movingNumbers(
@@ -63,7 +63,7 @@ export function followedNumbers(recipe: Recipe, place: RecipePath): RecipePath[]
 
 /**
  * Keys that let a part of a recipe (a band, a sounding, strokes, a matte) go with what was followed: as few as lie within
- * a third of a pixel of it.
+ * half a pixel of it.
  * @param place of the part, as it is on the frame that following began at. @param motions in the order of their times.
  * @param frame the size of the frames that were followed. @param box of what is carried, on the frame that following began
  * at, in pixels; all of the frame where nothing is said.
@@ -79,16 +79,24 @@ export function followedKeys(
   if (carry) return carriedKeys(recipe, carry, motions, frame, box);
   const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > LEAST_GROWTH);
   const d = diagonal(frame);
+  const rim = Math.hypot(box.right - box.left, box.bottom - box.top) / 2;
+  const pxPerDegree = (rim * Math.PI) / 180;
+  const turns = motions.some(({ motion }) => Math.abs(turnOf(motion)) * pxPerDegree > LEAST_TURN_PX);
   return movingNumbers(recipe, place).flatMap(({ at, kind }) => {
-    if (kind === 'length' && !grows) return [];
     const start = valueAt(recipe, at) as KeyValue;
+    const of = keyPath(recipe, at);
+    if ((kind === 'length' && !grows) || (kind === 'angle' && !turns)) {
+      // What had keys stays as it was on the frame that following began at.
+      if (!recipe.keys.some((key) => key.of === of)) return [];
+      const ends = [motions[0]!, motions.at(-1)!];
+      return ends.map(({ time }) => ({ of, at: time, value: start, ease: 'linear' as const }));
+    }
     const values = motions.map(({ motion }) => valueAfter(start, kind, motion, frame));
     const apart = (a: readonly number[], b: readonly number[]): number =>
       kind === 'point'
         ? Math.hypot((a[0]! - b[0]!) * frame.width, (a[1]! - b[1]!) * frame.height) / TOLERANCE_PX
-        : Math.abs(a[0]! - b[0]!) * (kind === 'length' ? d / (2 * TOLERANCE_PX) : 1 / TOLERANCE_DEG);
+        : Math.abs(a[0]! - b[0]!) * ((kind === 'length' ? d : pxPerDegree) / TOLERANCE_PX);
     const times = motions.map(({ time }) => time);
-    const of = keyPath(recipe, at);
     return thinned(times, values, apart).map((i) => {
       const [x, y] = values[i]!;
       return { of, at: times[i]!, value: y === undefined ? x! : [x!, y], ease: 'linear' as const };
@@ -120,7 +128,7 @@ function carriedKeys(
   );
 }
 
-/** A carry at times as keys, as few as keep all of a box within a third of a pixel; its numbers have theirs together. */
+/** A carry at times as keys, as few as keep all of a box within half a pixel; its numbers have theirs together. */
 function carryKeys(
   of: string,
   steps: readonly { time: number; carry: Carry }[],

@@ -1,8 +1,4 @@
 import { type Raster, rasterAt } from '../../focus/raster';
-import { type Box, corners, movedBox } from './corners';
-import { Likeness } from './likeness';
-import { type Patch, findPatch, patchAt } from './patches';
-import { type Grey, type Pyramid, pyramidOf } from './pyramid';
 import {
   IDENTITY,
   type Similarity,
@@ -12,10 +8,15 @@ import {
   scaleOf,
   turnOf,
 } from '../../focus/similarity';
+import { Appearance } from './appearance';
+import { type Box, corners, movedBox } from './corners';
 import type { Point } from './fit-similarity';
+import { Ground } from './ground';
+import { type Patch, findPatch, leadsBack, patchAt } from './patches';
+import { type Grey, type Pyramid, pyramidOf } from './pyramid';
 import { robustMotion } from './view-turn';
 
-/** What is followed: a place, and the box around it in which its surroundings are looked at; pixels of the first frame. */
+/** What is followed: a place, and what is looked at for that; pixels of the first frame. */
 export interface Subject {
   at: Point;
   box: Box;
@@ -26,9 +27,13 @@ export interface Subject {
 /** Where the subject went: from the first frame's pixels to this one's, and how sure that is, 0..1. */
 export interface Step {
   motion: Similarity;
+  /** False where it is hidden, or has left the frame: the motion is then the last that was seen. */
+  isSeen: boolean;
   confidence: number;
-  /** How like the first frame the subject still is within its outline, 0..1; 1 where it has none. */
+  /** How like the first frame the subject still is, 0..1. */
   likeness: number;
+  /** How far, in pixels, the ground around it has gone another way by now. */
+  apart: number;
 }
 
 const LEVELS = 4;
@@ -36,158 +41,274 @@ const LEVELS = 4;
 const FEW_LEVELS = 2;
 const MOST_PATCHES = 80;
 /** Fewer patches than this that agree say nothing. */
-const LEAST_AGREEING = 7;
+const LEAST_AGREEING = 6;
 /** Least share of the patches that must agree, or the subject is lost. */
 const LEAST_SHARE = 0.25;
 /** A patch that does not agree so often in a row lies on something else: on what passes by, or on its shadow. */
 const MOST_MISSES = 4;
 /** Likeness below which a patch is another one. */
 const LEAST_LIKENESS = 0.6;
-/** How far the way back may end from where the way out began. */
-const MOST_ASTRAY_PX = 0.8;
+/** The same where it is not where it was expected. */
+const SHARE_AFTER_LEAP = 0.45;
+/** As alike as this, or with such a share of its patches, it can be seen whole: new ones lie on it, not on what passes by. */
+const WHOLE = 0.75;
+const WHOLE_SHARE = 0.6;
 /** The patches are taken anew when fewer than this agree, or the view has turned or grown so much. */
 const RENEW_AGREEING = 16;
-const RENEW_TURN_DEG = 8;
-const RENEW_SCALE = 1.12;
+const RENEW_TURN_DEG = 12;
+const RENEW_SCALE = 1.15;
+/** Places that are looked at more closely where it is not where it was expected. */
+const CANDIDATES = 4;
+/** How far it may leap from one frame to the next, as a share of the frame's longer side. */
+const LEAP = 0.06;
+/** A patch at the rim of the subject counts so much of one in its middle. */
+const RIM_WEIGHT = 0.3;
+/** What goes as the ground does counts so much, where something in the outline goes another way. */
+const GROUND_WEIGHT = 0.35;
 
 /** What came of a search for all patches. */
 interface Found {
   fit: Similarity;
   agreeing: number;
+  /** Weight of the patches that agree. */
+  weight: number;
   confidence: number;
-  /** Where each patch that was searched for is, or null where it did not agree. */
-  places: [Followed, Point | null][];
+  /** True where most of the patches that are its own agree. */
+  isWhole: boolean;
+  /** Where each patch that was searched for is, or why it did not agree. */
+  places: [Followed, Point | 'astray' | 'with the ground'][];
 }
 
 interface Followed {
   patch: Patch;
+  weight: number;
   /** How far it was from where the common motion has it: a view that turns bends what lies far out. */
   aside: Point;
   misses: number;
+  /** True once it went with the ground while the subject did not: it is none of it. */
+  isGround: boolean;
+}
+
+/** A frame that patches were taken from. */
+interface KeyFrame {
+  pyramid: Pyramid;
+  patches: readonly Followed[];
+  appearance: Appearance;
+  /** From the first frame to it. */
+  toKey: Similarity;
+  /** The most patches that agreed so far. */
+  mostAgreeing: number;
 }
 
 /**
  * Follows a subject from frame to frame. Its patches are those of one frame for as long as they are found again, so that
  * small errors do not add up; each must also lead back to where it came from (Z. Kalal et al., "Forward-backward
- * error", 2010), and most must agree on one shift, turn and scale.
+ * error", 2010), and most must agree on one shift, turn and scale. Where they do not lie where they are expected, the
+ * whole subject is searched for in a small picture first: it may have leapt, or come back from behind something.
  */
 export class Follower {
-  /** From the first frame to the one that the patches are of, and from that one to the newest. */
-  private toKey: Similarity = IDENTITY;
+  private readonly first: Appearance;
+  private readonly ground: Ground;
+  private key: KeyFrame;
+  /** From the key frame to the newest that it was seen on, and to the one before. */
   private toNow: Similarity = IDENTITY;
   private last: Similarity = IDENTITY;
-  private key: Pyramid;
-  private patches: Followed[];
-  private readonly likeness: Likeness | null;
+  private isSeen = true;
+  /** True until it has been seen once more: how fast it is is not known yet. */
+  private isFirst = true;
 
   constructor(
     first: Grey,
     private readonly subject: Subject,
   ) {
-    this.key = pyramidOf(first, LEVELS);
-    this.patches = this.take(this.key, subject.box, IDENTITY);
-    this.likeness = subject.outline ? new Likeness(first, subject.box, this.isInside) : null;
+    const pyramid = pyramidOf(first, LEVELS);
+    this.first = new Appearance(first, subject.box, this.isInside(pyramid));
+    this.ground = new Ground(pyramid, subject.box, this.isInside(pyramid));
+    this.key = this.keyAt(pyramid, IDENTITY);
   }
 
-  /** True for a place of the first frame within the subject's outline; for any where it has none. */
-  private readonly isInside = (x: number, y: number): boolean => {
+  /** Says which places of a frame lie within the subject's outline; any where it has none. @param motion from the first. */
+  private isInside(pyramid: Pyramid, motion = IDENTITY): (x: number, y: number) => boolean {
     const { outline } = this.subject;
-    const { width, height } = this.key[0]!;
-    return !outline || rasterAt(outline, (x + 0.5) / width, (y + 0.5) / height) >= 0.5;
-  };
-
-  /** Patches within a box of a frame, on the subject where it has enough of them. @param motion from the first frame. */
-  private take(pyramid: Pyramid, box: Box, motion: Similarity): Followed[] {
+    const { width, height } = pyramid[0]!;
     const home = inverted(motion);
-    const found = corners(pyramid[0]!, box, MOST_PATCHES, (x, y) => this.isInside(...moved(home, [x, y])));
-    const all =
-      found.length < RENEW_AGREEING && this.subject.outline
-        ? corners(pyramid[0]!, box, MOST_PATCHES, () => true)
-        : found;
-    return all
+    return (x, y) => {
+      if (!outline) return true;
+      const [u, v] = moved(home, [x, y]);
+      return rasterAt(outline, (u + 0.5) / width, (v + 0.5) / height) >= 0.5;
+    };
+  }
+
+  /** Patches of a frame, on the subject where it has enough of them. @param motion from the first frame. */
+  private keyAt(pyramid: Pyramid, motion: Similarity): KeyFrame {
+    const box = movedBox(this.subject.box, motion);
+    const isInside = this.isInside(pyramid, motion);
+    const isDeepInside = (x: number, y: number): boolean =>
+      isInside(x - RIM, y) && isInside(x + RIM, y) && isInside(x, y - RIM) && isInside(x, y + RIM);
+    const found = [isDeepInside, isInside, () => true]
+      .map((allows) => corners(pyramid[0]!, box, MOST_PATCHES, allows))
+      .reduce((best, more) => (best.length < RENEW_AGREEING ? more : best));
+    const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+    const [rx, ry] = [(box.right - box.left) / 2, (box.bottom - box.top) / 2];
+    const patches = found
       .map((at) => patchAt(pyramid, at))
       .filter(({ levels }) => levels[0])
-      .map((patch) => ({ patch, aside: [0, 0], misses: 0 }));
+      .map((patch): Followed => {
+        const out = Math.hypot((patch.at[0] - cx) / rx, (patch.at[1] - cy) / ry);
+        const weight = Math.max(RIM_WEIGHT, 1 - (1 - RIM_WEIGHT) * out);
+        return { patch, weight, aside: [0, 0], misses: 0, isGround: false };
+      });
+    const appearance = new Appearance(pyramid[0]!, box, isInside);
+    return { pyramid, patches, appearance, toKey: motion, mostAgreeing: 0 };
   }
 
-  /** The next frame; null where the subject is lost, after which there is no going on. */
-  next(frame: Grey): Step | null {
+  /** The next frame. */
+  next(frame: Grey): Step {
     const pyramid = pyramidOf(frame, LEVELS);
-    // As it moved last, so it may move on.
-    const speed = composed(this.toNow, inverted(this.last));
-    const guess = composed(speed, this.toNow);
-    const found =
-      this.find(pyramid, guess, FEW_LEVELS) ??
-      this.find(pyramid, guess, LEVELS) ??
-      this.find(pyramid, this.toNow, LEVELS);
-    if (!found) return null;
-    this.last = this.toNow;
+    this.ground.next(pyramid, this.isInside(pyramid, composed(this.toNow, this.key.toKey)));
+    const found = this.look(pyramid);
+    if (!found) {
+      // Once it comes back all of its patches may be there again.
+      for (const one of this.key.patches) one.misses = 0;
+      this.isSeen = false;
+      this.last = this.toNow;
+      return { ...this.step(), isSeen: false, confidence: 0, likeness: 0 };
+    }
+    this.last = this.isSeen ? this.toNow : found.fit;
     this.toNow = found.fit;
+    this.isSeen = true;
+    this.isFirst = false;
+    this.key.mostAgreeing = Math.max(this.key.mostAgreeing, found.agreeing);
     for (const [one, at] of found.places) {
       const [x, y] = moved(found.fit, one.patch.at);
-      if (at) one.aside = [at[0] - x, at[1] - y];
-      one.misses = at ? 0 : one.misses + 1;
+      if (at === 'with the ground') one.isGround = true;
+      else if (at !== 'astray') one.aside = [at[0] - x, at[1] - y];
+      one.misses = typeof at === 'string' ? one.misses + 1 : 0;
     }
-    this.patches = this.patches.filter(({ misses }) => misses < MOST_MISSES);
-    const motion = composed(this.toNow, this.toKey);
+    const step = this.step();
+    const likeness = this.first.of(frame, step.motion);
     const isWorn =
       found.agreeing < RENEW_AGREEING ||
       Math.abs(turnOf(this.toNow)) > RENEW_TURN_DEG ||
       Math.max(scaleOf(this.toNow), 1 / scaleOf(this.toNow)) > RENEW_SCALE;
-    if (isWorn) this.renew(pyramid, motion);
-    return { motion, confidence: found.confidence, likeness: this.likeness?.of(frame, motion) ?? 1 };
+    const isWhole = (): boolean => found.isWhole || this.key.appearance.of(frame, this.toNow) >= WHOLE;
+    if (isWorn && isWhole()) this.renew(pyramid, step.motion);
+    return { ...step, isSeen: true, confidence: found.confidence, likeness };
   }
 
-  private find(pyramid: Pyramid, guess: Similarity, levels: number): Found | null {
+  private step(): { motion: Similarity; apart: number } {
+    const motion = composed(this.toNow, this.key.toKey);
+    const [x, y] = moved(motion, this.subject.at);
+    const [u, v] = moved(this.ground.motion, this.subject.at);
+    return { motion, apart: this.ground.isKnown ? Math.hypot(x - u, y - v) : 0 };
+  }
+
+  /** The subject where it is expected, else where it is searched for; null where it is not to be seen. */
+  private look(pyramid: Pyramid): Found | null {
+    // As it moved last, so it may move on.
+    const guess = composed(composed(this.toNow, inverted(this.last)), this.toNow);
+    if (this.isSeen) {
+      const expected =
+        this.find(pyramid, guess, FEW_LEVELS) ??
+        this.find(pyramid, guess, LEVELS) ??
+        this.find(pyramid, this.toNow, LEVELS);
+      if (expected && !this.isFirst) return expected;
+    }
     const { width, height } = pyramid[0]!;
-    const [from, to]: [Point[], Point[]] = [[], []];
+    const reach = Math.max(width, height) * (this.isSeen ? LEAP : 1);
+    const start = this.isSeen ? guess : this.toNow;
+    const leaps = this.key.appearance
+      .search(this.key.pyramid, pyramid, start, reach, CANDIDATES)
+      .map(({ shift: [x, y] }) => {
+        const there = { ...start, tx: start.tx + x, ty: start.ty + y };
+        return (
+          this.find(pyramid, there, FEW_LEVELS, SHARE_AFTER_LEAP) ??
+          this.find(pyramid, there, LEVELS, SHARE_AFTER_LEAP)
+        );
+      });
+    const here = this.isSeen ? this.find(pyramid, guess, LEVELS) : null;
+    return [here, ...leaps].reduce(
+      (best, one) => (one && one.weight > (best?.weight ?? 0) ? one : best),
+      null,
+    );
+  }
+
+  /** @param leastShare of the patches that must agree. */
+  private find(pyramid: Pyramid, guess: Similarity, levels: number, leastShare = LEAST_SHARE): Found | null {
+    const { width, height } = pyramid[0]!;
+    const [from, to, weights]: [Point[], Point[], number[]] = [[], [], []];
     const tried: { one: Followed; index: number | null }[] = [];
     let likeness = 0;
-    for (const one of this.patches) {
+    for (const one of this.key.patches) {
       const { patch, aside } = one;
+      if (one.misses >= MOST_MISSES || one.isGround) continue;
       const own = { ...guess, tx: guess.tx + aside[0], ty: guess.ty + aside[1] };
       const [x, y] = moved(own, patch.at);
       if (x < 0 || y < 0 || x >= width || y >= height) continue;
       const found = findPatch(patch, pyramid, own, levels);
       const isFound =
-        found && found.likeness >= LEAST_LIKENESS && this.leadsBack(pyramid, found.at, patch, own);
+        found &&
+        found.likeness >= LEAST_LIKENESS &&
+        leadsBack(pyramid, found.at, patch, this.key.pyramid, own);
       tried.push({ one, index: isFound ? from.length : null });
       if (!isFound) continue;
       from.push(patch.at);
       to.push(found.at);
+      weights.push(one.weight);
       likeness += found.likeness;
     }
-    const robust = robustMotion(from, to, moved(this.toKey, this.subject.at));
+    const robust = this.motionOf(from, to, weights);
     if (!robust) return null;
     const agreeing = robust.agreeing.filter(Boolean).length;
+    const own = this.key.patches.filter(({ isGround }) => !isGround).length;
+    const most = Math.max(1, Math.min(this.key.mostAgreeing, own));
     const share = agreeing / Math.max(1, tried.length);
-    if (agreeing < LEAST_AGREEING || share < LEAST_SHARE) return null;
-    const confidence = Math.min(1, share / 0.8) * Math.min(1, agreeing / 20) * (likeness / from.length);
-    const places = tried.map(({ one, index }): [Followed, Point | null] => [
-      one,
-      index !== null && robust.agreeing[index] ? to[index]! : null,
-    ]);
-    return { fit: robust.fit, agreeing, confidence, places };
+    if (agreeing < LEAST_AGREEING || share < leastShare || agreeing < leastShare * most) return null;
+    const confidence =
+      Math.min(1, share / 0.6) * Math.min(1, agreeing / Math.min(20, 0.6 * most)) * (likeness / from.length);
+    const places = tried.map(({ one, index }): Found['places'][number] => {
+      if (index === null) return [one, 'astray'];
+      if (robust.agreeing[index]) return [one, to[index]!];
+      return [one, robust.isGround[index] ? 'with the ground' : 'astray'];
+    });
+    const isWhole = agreeing >= WHOLE_SHARE * most;
+    return { fit: robust.fit, agreeing, weight: robust.weight, confidence, isWhole, places };
   }
 
-  /** True where what was found, searched for in the patches' own frame, is the patch. */
-  private leadsBack(pyramid: Pyramid, at: Point, patch: Patch, way: Similarity): boolean {
-    const returned = findPatch(patchAt([pyramid[0]!], at), this.key, inverted(way), 1);
-    return (
-      returned !== null &&
-      Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) <= MOST_ASTRAY_PX
-    );
+  /**
+   * The motion that most pairs agree with. Where some go another way than the ground around the subject, what goes with the
+   * ground counts less: an outline that is drawn too wide holds much of it.
+   */
+  private motionOf(
+    from: readonly Point[],
+    to: readonly Point[],
+    weights: readonly number[],
+  ): { fit: Similarity; agreeing: boolean[]; isGround: boolean[]; weight: number } | null {
+    const { toKey } = this.key;
+    const at = moved(toKey, this.subject.at);
+    const ground = this.ground.from(toKey);
+    const isGround = from.map((point, i) => ground !== null && this.ground.agrees(ground, point, to[i]!));
+    const own = weights.map((weight, i) => (isGround[i] ? weight * GROUND_WEIGHT : weight));
+    const apart = own.map((weight, i) => (isGround[i] ? 0 : weight));
+    return [own, apart]
+      .map((counts) => robustMotion(from, to, at, counts))
+      .map((motion) => {
+        const weight = own.reduce((sum, w, i) => (motion?.agreeing[i] ? sum + w : sum), 0);
+        return motion && { ...motion, isGround, weight };
+      })
+      .reduce((best, one) => (one && one.weight > (best?.weight ?? 0) ? one : best), null);
   }
 
   /** Patches of the newest frame, around where the subject is now. */
   private renew(pyramid: Pyramid, motion: Similarity): void {
-    const patches = this.take(pyramid, movedBox(this.subject.box, motion), motion);
-    if (patches.length < LEAST_AGREEING) return;
+    const key = this.keyAt(pyramid, motion);
+    if (key.patches.length < LEAST_AGREEING) return;
     const speed = composed(this.toNow, inverted(this.last));
-    this.patches = patches;
-    this.key = pyramid;
-    this.toKey = motion;
+    this.key = key;
     this.toNow = IDENTITY;
     this.last = inverted(speed);
   }
 }
+
+/** So far inside of the outline patches lie on the subject alone. */
+const RIM = 6;

@@ -1,5 +1,5 @@
 import type { Grey, Pyramid } from './pyramid';
-import { type Similarity, scaleOf } from '../../focus/similarity';
+import { type Similarity, inverted, scaleOf } from '../../focus/similarity';
 import type { Point } from './fit-similarity';
 
 /** Half the side of a patch; its side. */
@@ -150,4 +150,22 @@ export function findPatch(patch: Patch, pyramid: Pyramid, guess: Similarity, lev
     y = (ly + 0.5) * 2 ** level - 0.5;
   }
   return { at: [x, y], likeness };
+}
+
+/** How far the way back may end from where the way out began. */
+const MOST_ASTRAY_PX = 0.8;
+
+/** True where what was found at a place, searched for in the patch's own picture, is the patch. */
+export function leadsBack(
+  pyramid: Pyramid,
+  at: Point,
+  patch: Patch,
+  home: Pyramid,
+  way: Similarity,
+): boolean {
+  const returned = findPatch(patchAt([pyramid[0]!], at), home, inverted(way), 1);
+  return (
+    returned !== null &&
+    Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) <= MOST_ASTRAY_PX
+  );
 }

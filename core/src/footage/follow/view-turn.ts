@@ -22,14 +22,16 @@ const asTurn = ({ a, b, tx, ty }: Similarity): number[] => [a, -b, tx, b, a, ty,
 /**
  * The turn of the view that most pairs agree with, as it is around a place: first a similarity, then least squares with
  * Tukey's weights, for a homography (R. Hartley, A. Zisserman, "Multiple View Geometry", 4.1) where there are enough.
+ * @param weightOf how much each pair counts when it is found which of them agree.
  * @returns the similarity that is nearest to it at `at`, and which pairs agree; null where too few do.
  */
 export function robustMotion(
   from: readonly Point[],
   to: readonly Point[],
   at: Point,
+  weightOf: readonly number[] = from.map(() => 1),
 ): { fit: Similarity; agreeing: boolean[] } | null {
-  const likely = likelySimilarity(from, to);
+  const likely = likelySimilarity(from, to, weightOf);
   if (!likely) return null;
   let turn: ViewTurn = asTurn(likely);
   const errors = (): number[] =>
@@ -40,7 +42,7 @@ export function robustMotion(
   for (let round = 0; round < ROUNDS; round++) {
     // The first rounds let in what a similarity leaves far out.
     const reach = 2 * AGREES_PX * Math.max(1, 2 - round / 2);
-    const weights = errors().map((e) => (e < reach ? (1 - (e / reach) ** 2) ** 2 : 0));
+    const weights = errors().map((e, i) => (e < reach && weightOf[i]! > 0 ? (1 - (e / reach) ** 2) ** 2 : 0));
     const used = weights.filter((w) => w > 0.05).length;
     const similar = used < LEAST_PAIRS ? fitSimilarity(from, to, weights) : null;
     const next = similar ? asTurn(similar) : used < LEAST_PAIRS ? null : fitTurn(from, to, weights, at);

@@ -31,23 +31,24 @@ const worker = {
     how = { format, size: { width, height }, halvings };
     const scale = 2 ** -halvings;
     const small = (value: number): number => (value + 0.5) * scale - 0.5;
-    const { at, box } = subject;
+    const { at, box, outline } = subject;
     follower = new Follower(greyFrame(pixels), {
       at: [small(at[0]), small(at[1])],
       box: { left: small(box.left), top: small(box.top), right: small(box.right), bottom: small(box.bottom) },
+      ...(outline && { outline }),
     });
   },
 
-  /** Null where the subject is lost. */
-  next(pixels: SharedArrayBuffer): FollowStep | null {
+  next(pixels: SharedArrayBuffer): FollowStep {
     const step = follower.next(greyFrame(pixels));
-    if (!step || how.halvings === 0) return step;
+    if (how.halvings === 0) return step;
     const scale = 2 ** how.halvings;
     const { a, b, tx, ty } = step.motion;
     // The middle of the first pixel lies at half a pixel, whatever the size.
     const half = (scale - 1) / 2;
     return {
       ...step,
+      apart: step.apart * scale,
       motion: {
         a,
         b,

@@ -1,29 +1,30 @@
 import {
+  type Raster,
   type Recipe,
   type RecipePath,
   type Size,
   type Subject,
+  bandOutline,
   carriedPoint,
   carriedRaster,
-  movingNumbers,
+  discOutline,
   rasterBounds,
-  valueAt,
 } from '@hazy-lens/core';
 import type { Rasters } from '../engine/rasters';
 import { BLANK_MATTE } from '../engine/rasters';
 
 type Point = readonly [number, number];
 
-/** Half the side of the box around a place that is looked at, as a share of the frame's longer side. */
-const LOOKED_AT = 0.22;
+/** How far around a sounding is looked, in diagonals. */
+const AROUND_SOUNDING = 0.05;
 /** How far around a subject that was cut out is looked at, too, as a share of the frame's longer side. */
 const AROUND_SUBJECT = 0.03;
 /** What is painted goes with the ground around it: there may be little to hold on to in it. */
 const AROUND_PAINTED = 0.12;
 
 /**
- * What is looked at when a part of a recipe is followed, on the frame in view: the surroundings of its points; where it was
- * drawn or cut out, that place itself.
+ * What is looked at when a part of a recipe is followed, on the frame in view: what lies in a band, the surroundings of a
+ * sounding; where it was drawn or cut out, that place itself.
  * @throws Error with a sentence where there is nothing to follow yet.
  */
 export async function followedSubject(
@@ -54,16 +55,29 @@ export async function followedSubject(
     const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(carriedPoint(carry, frame)); // prettier-ignore
     return { ...around(ends, frame, AROUND_SUBJECT), outline: carriedRaster(raster, carry, frame) };
   }
-  const points = movingNumbers(recipe, place)
-    .filter(({ kind }) => kind === 'point')
-    .map(({ at }) => valueAt(recipe, at) as Point);
-  const mean = (i: 0 | 1): number => points.reduce((sum, p) => sum + p[i], 0) / Math.max(1, points.length);
-  const [x, y] = [mean(0) * frame.width - 0.5, mean(1) * frame.height - 0.5];
-  const reach = LOOKED_AT * Math.max(frame.width, frame.height);
+  if (list === 'bands') {
+    const band = recipe.focus.bands[Number(index)]!;
+    const [x, y] = band.kind === 'linear' ? middleOf(band.start, band.end) : band.centre;
+    return {
+      ...outlined(bandOutline(band, frame), frame),
+      at: [x * frame.width - 0.5, y * frame.height - 0.5],
+    };
+  }
+  const { at } = recipe.focus.soundings[Number(index)]!;
   return {
-    at: [x, y],
-    box: { left: x - reach, right: x + reach, top: y - reach * 0.7, bottom: y + reach * 0.7 },
+    ...outlined(discOutline(at, AROUND_SOUNDING, frame), frame),
+    at: [at[0] * frame.width - 0.5, at[1] * frame.height - 0.5],
   };
+}
+
+const middleOf = (a: Point, b: Point): Point => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+
+/** @throws Error with a sentence where nothing of an outline lies within the frame. */
+function outlined(outline: Raster, frame: Size): Subject {
+  const bounds = rasterBounds(outline);
+  if (!bounds) throw new Error('It lies outside of this frame: go to one where it can be seen.');
+  const { left, top, right, bottom } = bounds;
+  return { ...around([[left, top], [right, bottom]], frame, 0), outline }; // prettier-ignore
 }
 
 /** The box around points, as far as it lies within the frame, and a little more. */

@@ -33,14 +33,28 @@ export interface Sureness {
 
 type Followed = Motion & FollowStep;
 
+/** Frames on which the subject was not to be seen, first and last, in the order of time. */
+type Gap = readonly [number, number];
+
 /** One way through the clip, as far as the subject was found. */
 interface Leg {
   steps: Followed[];
+  /** Where it was hidden and came back. */
+  gaps: Gap[];
+  /** The first frame of those to its end on which it was not to be seen; null where it was there. */
   lostAt: number | null;
 }
 
+/** Ground that went so far another way, in pixels, is worth a word. */
+const APART_PX = 4;
+/** Less sure than this, it is said where. */
+const SURE = 0.5;
 /** Less like itself than this, a subject has changed so much that its outline needs to be looked at. */
 const LEAST_LIKENESS = 0.6;
+
+/** How a gap is spoken of. */
+const framesOf = ([from, to]: Gap): string =>
+  from === to ? `at frame ${from + 1}` : `from frame ${from + 1} to ${to + 1}`;
 
 /** A subject that has changed is as unsure as one that is hard to find. */
 const surenessAt = ({ time, confidence, likeness }: Followed): Sureness => ({
@@ -78,8 +92,11 @@ export class Following {
     this.running()?.stop.abort();
   }
 
-  /** Follows what a part of the recipe lies on at the frame in view; `label` is what it is called. */
-  async follow(place: RecipePath, label: string, way: Way): Promise<void> {
+  /**
+   * Follows what a part of the recipe lies on at the frame in view.
+   * @param label what it is called. @param lookAt another part, where that shows better what is to be followed.
+   */
+  async follow(place: RecipePath, label: string, way: Way, lookAt: RecipePath = place): Promise<void> {
     const material = this.engine.material();
     if (!material?.footage || this.running()) return;
     const recipe = this.project.recipe();
@@ -93,7 +110,9 @@ export class Following {
     let done = 0;
     const tell = (): void => this.running.set({ owner, done: ++done / Math.max(1, total), stop });
     try {
-      const subject = await followedSubject(recipe, place, material, this.rasters);
+      const own = await followedSubject(recipe, place, material, this.rasters);
+      const looked = await followedSubject(recipe, lookAt, material, this.rasters);
+      const subject = { ...looked, at: own.at };
       const legs: Leg[] = [];
       const go = async (end: number): Promise<Leg> => {
         const before = done;
@@ -106,17 +125,17 @@ export class Following {
       if (way !== 'backwards') legs.push(await go(last));
       if (this.closed.signal.aborted) return;
       const times = this.footage.times().starts;
-      const here = { time: times[start]!, motion: IDENTITY, confidence: 1, likeness: 1 };
+      const here = {
+        time: times[start]!,
+        motion: IDENTITY,
+        isSeen: true,
+        confidence: 1,
+        likeness: 1,
+        apart: 0,
+      };
       const steps = [...legs.flatMap((leg) => leg.steps), here].sort((a, b) => a.time - b.time);
-      this.keep(place, label, owner, steps, material, subject.box);
-      const lost = legs.find((leg) => leg.lostAt !== null)?.lostAt ?? null;
-      if (lost !== null) {
-        this.notices.info(
-          `“${label}” was lost at frame ${lost + 1}. Everything up to there has keys: put it right at that frame, and let it follow on from there.`,
-          ABOUT,
-        );
-        await this.footage.seek(lost);
-      } else this.tellUnlike(label, steps);
+      this.keep(place, label, owner, steps, material, own.box);
+      await this.tell(label, place, steps, legs);
     } catch (error) {
       if (this.closed.signal.aborted) return;
       this.notices.error(`“${label}” could not be followed: ${reasonOf(error)}.`, ABOUT);
@@ -139,6 +158,8 @@ export class Following {
     );
     const follower = worker.with({ signal: this.closed.signal });
     const steps: Followed[] = [];
+    const gaps: Gap[] = [];
+    let hidden: number | null = null;
     const { format } = material.footage!;
     const { starts } = this.footage.times();
     try {
@@ -155,25 +176,56 @@ export class Following {
         // The next frame is decoded while this one is looked at.
         if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
         const step = await follower.next(await pixels(i));
-        if (!step) return { steps, lostAt: i };
-        steps.push({ time: starts[i]!, ...step });
+        if (!step.isSeen) hidden ??= i;
+        else {
+          if (hidden !== null) gaps.push(way > 0 ? [hidden, i - 1] : [i + 1, hidden]);
+          hidden = null;
+          steps.push({ time: starts[i]!, ...step });
+        }
         tell();
       }
-      return { steps, lostAt: null };
+      return { steps, gaps, lostAt: hidden };
     } finally {
       worker.end();
     }
   }
 
-  /** Tells where a subject that was cut out no longer looks as it did. */
-  private tellUnlike(label: string, steps: readonly Followed[]): void {
-    const first = steps.find(({ likeness }) => likeness < LEAST_LIKENESS);
-    if (!first) return;
-    const frame = frameAt(this.footage.times(), first.time) + 1;
-    this.notices.info(
-      `“${label}” no longer looks as it was cut out at frame ${frame}, and perhaps at others: where the line of the reel is thin, see if its outline still fits. What you draw on such a frame cuts it out anew there.`,
-      ABOUT,
-    );
+  /** Tells what ought to be looked at, and shows the first such frame. */
+  private async tell(
+    label: string,
+    place: RecipePath,
+    steps: readonly Followed[],
+    legs: readonly Leg[],
+  ): Promise<void> {
+    const name = `“${label}”`;
+    const frameOf = ({ time }: Followed): number => frameAt(this.footage.times(), time);
+    const lost = legs.find(({ lostAt }) => lostAt !== null)?.lostAt ?? null;
+    const gaps = legs.flatMap((leg) => leg.gaps).sort((a, b) => a[0] - b[0]);
+    const isCutOut = place[1] === 'mattes';
+    const changed = steps.find(({ likeness }) => isCutOut && likeness < LEAST_LIKENESS);
+    const unsure = steps.find(({ confidence }) => confidence < SURE);
+    const words: string[] = [];
+    if (steps.some(({ apart }) => apart > APART_PX))
+      words.push(`${name} went with what lies in it; the ground around that moves another way.`);
+    if (gaps.length > 0)
+      words.push(
+        `${name} could not be seen ${gaps.map(framesOf).join(', ')}: there it goes straight to where it came back. See if that fits.`,
+      );
+    if (lost !== null)
+      words.push(
+        `${name} was lost at frame ${lost + 1}. Everything up to there has keys: put it right at that frame, and let it follow on from there.`,
+      );
+    else if (changed)
+      words.push(
+        `${name} no longer looks as it was cut out at frame ${frameOf(changed) + 1}, and perhaps at others: where the line of the reel is thin, see if its outline still fits. What you draw on such a frame cuts it out anew there.`,
+      );
+    else if (unsure)
+      words.push(
+        `Following was unsure at frame ${frameOf(unsure) + 1}, and perhaps at others: see if it fits where the line of the reel is thin.`,
+      );
+    if (words.length > 0) this.notices.info(words.join(' '), ABOUT);
+    const doubtful = lost ?? gaps[0]?.[0] ?? null;
+    if (doubtful !== null) await this.footage.seek(doubtful);
   }
 
   /** New keys take the place of those in the time that was followed; the rest stays. */

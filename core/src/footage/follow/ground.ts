@@ -1,0 +1,96 @@
+import { IDENTITY, type Similarity, composed, inverted, moved } from '../../focus/similarity';
+import { type Box, corners } from './corners';
+import type { Point } from './fit-similarity';
+import { type Patch, findPatch, patchAt } from './patches';
+import type { Pyramid } from './pyramid';
+import { robustMotion } from './view-turn';
+
+const MOST_PATCHES = 40;
+const LEAST_PATCHES = 8;
+const LEAST_AGREEING = 6;
+const LEAST_LIKENESS = 0.7;
+/** How far around the subject is looked, as a share of its size. */
+const AROUND = 1;
+/** So far from the subject a patch does not see it. */
+const CLEAR_PX = 10;
+/** What goes within so many pixels of where the ground does goes with it. */
+const NEAR_PX = 1.5;
+const LEVELS = 3;
+
+/** The ground around a subject: how it moves tells the subject from it where both lie within one outline. */
+export class Ground {
+  private patches: Patch[];
+  private toKey: Similarity = IDENTITY;
+  private toNow: Similarity = IDENTITY;
+  private last: Similarity = IDENTITY;
+  isKnown: boolean;
+
+  constructor(first: Pyramid, box: Box, isSubject: (x: number, y: number) => boolean) {
+    const [w, h] = [box.right - box.left, box.bottom - box.top];
+    const wide = {
+      left: box.left - AROUND * w,
+      right: box.right + AROUND * w,
+      top: box.top - AROUND * h,
+      bottom: box.bottom + AROUND * h,
+    };
+    this.patches = patchesOf(first, wide, isSubject);
+    this.isKnown = this.patches.length >= LEAST_PATCHES;
+  }
+
+  /** From the first frame to the newest. */
+  get motion(): Similarity {
+    return composed(this.toNow, this.toKey);
+  }
+
+  /** Looks at the next frame; the ground is no longer known where it cannot be found. @param isSubject as far as is known. */
+  next(pyramid: Pyramid, isSubject: (x: number, y: number) => boolean): void {
+    if (!this.isKnown) return;
+    const [from, to]: [Point[], Point[]] = [[], []];
+    const guess = composed(composed(this.toNow, inverted(this.last)), this.toNow);
+    for (const patch of this.patches) {
+      const found = findPatch(patch, pyramid, guess, LEVELS);
+      if (!found || found.likeness < LEAST_LIKENESS) continue;
+      from.push(patch.at);
+      to.push(found.at);
+    }
+    const { width, height } = pyramid[0]!;
+    const robust = robustMotion(from, to, [width / 2, height / 2]);
+    const agreeing = robust?.agreeing.filter(Boolean).length ?? 0;
+    this.isKnown = robust !== null && agreeing >= LEAST_AGREEING;
+    if (!robust || !this.isKnown) return;
+    this.last = this.toNow;
+    this.toNow = robust.fit;
+    // Much of it has left the frame: the rest of the frame goes on.
+    if (agreeing < this.patches.length / 2) this.renew(pyramid, isSubject);
+  }
+
+  private renew(pyramid: Pyramid, isSubject: (x: number, y: number) => boolean): void {
+    const { width, height } = pyramid[0]!;
+    const fresh = patchesOf(pyramid, { left: 0, top: 0, right: width, bottom: height }, isSubject);
+    if (fresh.length < LEAST_PATCHES) return;
+    this.toKey = this.motion;
+    this.last = composed(this.last, inverted(this.toNow));
+    this.toNow = IDENTITY;
+    this.patches = fresh;
+  }
+
+  /** The ground's motion from a frame that has such a one from the first on; null where it is not known. */
+  from(toKey: Similarity): Similarity | null {
+    return this.isKnown ? composed(this.motion, inverted(toKey)) : null;
+  }
+
+  /** True where a place goes as the ground does. */
+  agrees(motion: Similarity, from: Point, to: Point): boolean {
+    const [x, y] = moved(motion, from);
+    return Math.hypot(x - to[0], y - to[1]) < NEAR_PX;
+  }
+}
+
+function patchesOf(pyramid: Pyramid, box: Box, isSubject: (x: number, y: number) => boolean): Patch[] {
+  const steps = [-CLEAR_PX, 0, CLEAR_PX];
+  const isGround = (x: number, y: number): boolean =>
+    steps.every((dx) => steps.every((dy) => !isSubject(x + dx, y + dy)));
+  return corners(pyramid[0]!, box, MOST_PATCHES, isGround)
+    .map((at) => patchAt(pyramid, at))
+    .filter(({ levels }) => levels[0]);
+}

@@ -1,0 +1,71 @@
+import { irisPolar } from '../../focus/bands/iris';
+import { ellipticalDistance } from '../../focus/bands/elliptical';
+import { linearGradient } from '../../focus/bands/linear';
+import { planarDistance } from '../../focus/bands/planar';
+import { type FieldFunction, type Size, diagonal } from '../../focus/geometry';
+import { type Raster, makeRaster } from '../../focus/raster';
+import type { Band } from '../../recipe/focus-schema';
+
+/** Long side of the rasters that say what lies within. */
+const EDGE = 480;
+/** Less than this of a band's size, in diagonals, holds nothing to be followed: its surroundings are looked at, too. */
+const LEAST_RADIUS = 0.025;
+/** What a strip lets in of its falloff. */
+const OF_FALLOFF = 0.25;
+
+/** Signed: negative for what lies in a band: inside of its rim, in its clear strip, at its clear end. */
+function bandDepth(band: Band, size: Size): FieldFunction {
+  switch (band.kind) {
+    case 'elliptical': {
+      const [a, b] = band.radii;
+      const wide = {
+        ...band,
+        radii: [Math.max(a, LEAST_RADIUS), Math.max(b, LEAST_RADIUS)] as [number, number],
+      };
+      const distance = ellipticalDistance(wide, size);
+      return (x, y) => distance(x, y) - 1;
+    }
+    case 'iris': {
+      const polar = irisPolar({ ...band, radius: Math.max(band.radius, LEAST_RADIUS) }, size);
+      return (x, y) => polar(x, y)[0] - 1;
+    }
+    case 'planar':
+      return (x, y) => {
+        const s = planarDistance(band, size, x, y);
+        const { clear, falloff } = s >= 0 ? band.near : band.far;
+        return Math.abs(s) - Math.max(LEAST_RADIUS, clear + OF_FALLOFF * falloff);
+      };
+    case 'linear': {
+      const gradient = linearGradient(band, size);
+      const isStartClear = band.startHaze <= band.endHaze !== band.invert;
+      return (x, y) => {
+        if (!gradient) return -1;
+        const t = (x - gradient.x) * gradient.tx + (y - gradient.y) * gradient.ty;
+        return isStartClear ? t - 0.5 : 0.5 - t;
+      };
+    }
+  }
+}
+
+/** What lies in a band, as an outline over a frame: white within. */
+export function bandOutline(band: Band, size: Size): Raster {
+  return outlineOf('band', bandDepth(band, size), size);
+}
+
+/** What lies around a place (fractions of width and height) within so many diagonals, as an outline over a frame. */
+export function discOutline([u, v]: readonly [number, number], radius: number, size: Size): Raster {
+  const reach = radius * diagonal(size);
+  return outlineOf('disc', (x, y) => Math.hypot(x - u * size.width, y - v * size.height) - reach, size);
+}
+
+function outlineOf(id: string, depth: FieldFunction, size: Size): Raster {
+  const scale = Math.min(1, EDGE / Math.max(size.width, size.height));
+  const width = Math.max(1, Math.round(size.width * scale));
+  const height = Math.max(1, Math.round(size.height * scale));
+  const samples = Uint16Array.from({ length: width * height }, (_, i) => {
+    const x = (((i % width) + 0.5) * size.width) / width;
+    const y = ((Math.floor(i / width) + 0.5) * size.height) / height;
+    return depth(x, y) <= 0 ? 65535 : 0;
+  });
+  return makeRaster(id, width, height, samples);
+}
