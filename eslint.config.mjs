@@ -109,6 +109,7 @@ export default tseslint.config(
         // What the application reads is held against what the command line reads.
         { type: 'web-test', pattern: 'web/test', mode: 'folder' },
         { type: 'soak', pattern: 'web/soak', mode: 'folder' },
+        { type: 'bench', pattern: 'server/bench', mode: 'folder' },
         ...ROOMS.map((room) =>
           room === 'steps'
             ? { type: room, pattern: 'web/src/app/steps/*', mode: 'folder', capture: ['step'] }
@@ -134,6 +135,8 @@ export default tseslint.config(
             })),
             { from: 'web', allow: ROOMS },
             { from: 'soak', allow: ['soak', ...ROOMS] },
+            // What is measured is held against the same references as in tests.
+            { from: 'bench', allow: ['bench', 'core', 'server'] },
             // Both start the built application on a server of its own.
             { from: 'e2e', allow: ['soak'] },
             { from: 'web-test', allow: ['web-test', 'web', 'server', ...ROOMS] },

@@ -158,7 +158,7 @@ export { monotoneCubic } from './footage/monotone';
 export { retimed } from './footage/retime';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
 export { Follower, type Step as FollowStep, type Subject } from './footage/follow/follower';
-export { bandOutline, discOutline } from './footage/follow/outline';
+export { bandOutline, discOutline, outlineBox } from './footage/follow/outline';
 export {
   type Motion,
   carryKeysFrom,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { homeReference } from '../reference/field';
 import { carryOf, similarityOf } from '../src/focus/carry';
-import { Likeness } from '../src/footage/follow/likeness';
+import { Appearance } from '../src/footage/follow/appearance';
 import {
   type Carry,
   type Grey,
@@ -144,7 +144,7 @@ describe('likeness', () => {
   });
   const wave = (x: number, y: number): number => 128 + 60 * Math.sin(x / 4) * Math.cos(y / 5);
   const box = { left: 20, top: 15, right: 60, bottom: 45 };
-  const like = new Likeness(grey(wave), box, (x, y) => Math.hypot(x - 40, y - 30) < 14);
+  const like = new Appearance(grey(wave), box, (x, y) => Math.hypot(x - 40, y - 30) < 14);
 
   it('does not mind light that changes, or what lies beside the subject', () => {
     expect(like.of(grey(wave), IDENTITY)).toBeCloseTo(1, 5);
@@ -182,14 +182,12 @@ describe('likeness', () => {
         IDENTITY,
       ),
     ).toBe(0);
-    // Nothing to compare: it has left the frame, or all is flat.
-    expect(like.of(grey(wave), { ...IDENTITY, tx: 500 })).toBe(1);
-    expect(
-      like.of(
-        grey(() => 90),
-        IDENTITY,
-      ),
-    ).toBe(1);
+    // It has left the frame, or something flat hides it.
+    expect(like.of(grey(wave), { ...IDENTITY, tx: 500 })).toBe(0);
+    const flat = grey(() => 90);
+    expect(like.of(flat, IDENTITY)).toBe(0);
+    // A flat subject looks like any other flat one.
+    expect(new Appearance(flat, box, () => true).of(flat, IDENTITY)).toBe(1);
   });
 });
 

@@ -1,8 +1,9 @@
-// Follows the middle of the demo clip's band through the clip, against the generator's own truth.
+// Follows places of the demo clip against the generator's own truth, and things that move over texture against theirs.
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { Follower, greyOf, moved } from '@hazy-lens/core';
+import { Follower, bandOutline, bandSchema, greyOf, moved, outlineBox } from '@hazy-lens/core';
+import { SCENES, followedThrough } from '../../core/reference/moving-scenes';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const [width, height] = [1280, 720];
@@ -33,28 +34,32 @@ function truth(frame: number, [x, y]: readonly [number, number]): [number, numbe
   return [(h[0]! * u + h[1]! * v + h[2]!) / w - 0.5, (h[3]! * u + h[4]! * v + h[5]!) / w - 0.5];
 }
 
-for (const [name, fx, fy] of [
-  ['middle', 0.52, 0.47],
-  ['left', 0.3, 0.35],
-  ['low', 0.6, 0.75],
-] as const) {
+const size = { width, height };
+const bands = {
+  'ellipse in the middle': { kind: 'elliptical', centre: [0.52, 0.47], radii: [0.08, 0.06] },
+  'small ellipse': { kind: 'elliptical', centre: [0.3, 0.35], radii: [0.03, 0.03] },
+  'low strip': { kind: 'planar', centre: [0.6, 0.75], angle: 4 },
+};
+for (const [name, shape] of Object.entries(bands)) {
+  const band = bandSchema.parse({ id: 'b', ...shape });
+  const [fx, fy] = shape.centre as [number, number];
   const at = [fx * width - 0.5, fy * height - 0.5] as const;
-  const reach = 0.22 * width;
-  const box = {
-    left: at[0] - reach,
-    right: at[0] + reach,
-    top: at[1] - reach * 0.7,
-    bottom: at[1] + reach * 0.7,
-  };
+  const outline = bandOutline(band, size);
+  const box = outlineBox(outline, size)!;
   const start = performance.now();
-  const follower = new Follower(greyOf(frames[0]!, width, height), { at, box });
+  const follower = new Follower(greyOf(frames[0]!, width, height), {
+    at,
+    box,
+    outline,
+    isGround: band.kind === 'planar',
+  });
   const errors: number[] = [];
   let lost: number | null = null;
   for (let i = 1; i < frames.length; i++) {
     const step = follower.next(greyOf(frames[i]!, width, height));
-    if (!step) {
-      lost = i;
-      break;
+    if (!step.isSeen) {
+      lost ??= i;
+      continue;
     }
     const [x, y] = moved(step.motion, at);
     const [u, v] = truth(i, at);
@@ -65,11 +70,16 @@ for (const [name, fx, fy] of [
   console.log(
     JSON.stringify({
       case: 'follow',
-      place: name,
+      what: name,
       framesPerSecond: Number((errors.length / seconds).toFixed(1)),
       meanErrorPx: Number(mean.toFixed(3)),
       mostErrorPx: Number(Math.max(...errors).toFixed(3)),
       lostAt: lost,
     }),
   );
+}
+for (const [name, scene] of Object.entries(SCENES)) {
+  const outcome = followedThrough(scene);
+  const shown = Object.entries(outcome).map(([key, value]) => [key, value && Number(value.toFixed(3))]);
+  console.log(JSON.stringify({ case: 'follow', what: name, ...Object.fromEntries(shown) }));
 }

@@ -7,6 +7,9 @@ const REACH = 3;
 /** A corner weaker than this share of the strongest is none. */
 const LEAST_SHARE = 0.01;
 
+/** Corners closer than this see nearly the same. */
+const LEAST_CELL = 9;
+
 /** Where to look for corners: pixels, the far edges not included. */
 export interface Box {
   left: number;
@@ -40,14 +43,13 @@ export function corners(
   const right = Math.min(width - margin, Math.floor(box.right));
   const bottom = Math.min(height - margin, Math.floor(box.bottom));
   if (right - left < 4 || bottom - top < 4) return [];
-  const cell = Math.max(6, Math.sqrt(((right - left) * (bottom - top)) / most));
+  const cell = Math.max(LEAST_CELL, Math.sqrt(((right - left) * (bottom - top)) / most));
   const columns = Math.ceil((right - left) / cell);
   const rows = Math.ceil((bottom - top) / cell);
   const best = Array.from({ length: columns * rows }, () => ({ strength: 0, x: 0, y: 0 }));
   // Every other place is looked at: gradients are added up over far more.
   for (let y = top; y < bottom; y += 2)
     for (let x = left; x < right; x += 2) {
-      if (!allows(x, y)) continue;
       let [xx, xy, yy] = [0, 0, 0];
       for (let v = y - REACH; v <= y + REACH; v++)
         for (let i = v * width + x - REACH, end = i + 2 * REACH + 1; i < end; i++) {
@@ -59,7 +61,7 @@ export function corners(
         }
       const strength = (xx + yy - Math.sqrt((xx - yy) ** 2 + 4 * xy * xy)) / 2;
       const one = best[Math.floor((y - top) / cell) * columns + Math.floor((x - left) / cell)]!;
-      if (strength > one.strength) Object.assign(one, { strength, x, y });
+      if (strength > one.strength && allows(x, y)) Object.assign(one, { strength, x, y });
     }
   const strongest = Math.max(...best.map(({ strength }) => strength));
   return best

@@ -22,6 +22,8 @@ export interface Subject {
   box: Box;
   /** The outline of what is followed, lying over the first frame: what lies beside it may go elsewhere. */
   outline?: Raster;
+  /** True where it is the ground itself, or lies on it: there is nothing to be told from it. */
+  isGround?: boolean;
 }
 
 /** Where the subject went: from the first frame's pixels to this one's, and how sure that is, 0..1. */
@@ -40,6 +42,8 @@ const LEVELS = 4;
 /** Levels that are enough where the subject goes on as it went. */
 const FEW_LEVELS = 2;
 const MOST_PATCHES = 80;
+/** Of the cells of a box, however little of it is the subject, each gives a patch. */
+const MOST_CELLS = 640;
 /** Fewer patches than this that agree say nothing. */
 const LEAST_AGREEING = 6;
 /** Least share of the patches that must agree, or the subject is lost. */
@@ -50,11 +54,11 @@ const MOST_MISSES = 4;
 const LEAST_LIKENESS = 0.6;
 /** The same where it is not where it was expected. */
 const SHARE_AFTER_LEAP = 0.45;
-/** As alike as this, or with such a share of its patches, it can be seen whole: new ones lie on it, not on what passes by. */
-const WHOLE = 0.75;
-const WHOLE_SHARE = 0.6;
 /** The patches are taken anew when fewer than this agree, or the view has turned or grown so much. */
 const RENEW_AGREEING = 16;
+const RENEW_SHARE = 0.6;
+/** A new patch was there before, within so many pixels: it lies on the subject, not on what passes before it. */
+const WAS_THERE_PX = 3;
 const RENEW_TURN_DEG = 12;
 const RENEW_SCALE = 1.15;
 /** Places that are looked at more closely where it is not where it was expected. */
@@ -73,8 +77,6 @@ interface Found {
   /** Weight of the patches that agree. */
   weight: number;
   confidence: number;
-  /** True where most of the patches that are its own agree. */
-  isWhole: boolean;
   /** Where each patch that was searched for is, or why it did not agree. */
   places: [Followed, Point | 'astray' | 'with the ground'][];
 }
@@ -108,7 +110,7 @@ interface KeyFrame {
  */
 export class Follower {
   private readonly first: Appearance;
-  private readonly ground: Ground;
+  private readonly ground: Ground | null;
   private key: KeyFrame;
   /** From the key frame to the newest that it was seen on, and to the one before. */
   private toNow: Similarity = IDENTITY;
@@ -123,7 +125,7 @@ export class Follower {
   ) {
     const pyramid = pyramidOf(first, LEVELS);
     this.first = new Appearance(first, subject.box, this.isInside(pyramid));
-    this.ground = new Ground(pyramid, subject.box, this.isInside(pyramid));
+    this.ground = subject.isGround ? null : new Ground(pyramid, subject.box, this.isInside(pyramid));
     this.key = this.keyAt(pyramid, IDENTITY);
   }
 
@@ -145,8 +147,9 @@ export class Follower {
     const isInside = this.isInside(pyramid, motion);
     const isDeepInside = (x: number, y: number): boolean =>
       isInside(x - RIM, y) && isInside(x + RIM, y) && isInside(x, y - RIM) && isInside(x, y + RIM);
+    const cells = Math.min(MOST_CELLS, Math.round(MOST_PATCHES / shareOf(box, isInside)));
     const found = [isDeepInside, isInside, () => true]
-      .map((allows) => corners(pyramid[0]!, box, MOST_PATCHES, allows))
+      .map((allows) => corners(pyramid[0]!, box, cells, allows).slice(0, MOST_PATCHES))
       .reduce((best, more) => (best.length < RENEW_AGREEING ? more : best));
     const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
     const [rx, ry] = [(box.right - box.left) / 2, (box.bottom - box.top) / 2];
@@ -165,7 +168,7 @@ export class Follower {
   /** The next frame. */
   next(frame: Grey): Step {
     const pyramid = pyramidOf(frame, LEVELS);
-    this.ground.next(pyramid, this.isInside(pyramid, composed(this.toNow, this.key.toKey)));
+    this.ground?.next(pyramid, this.isInside(pyramid, composed(this.toNow, this.key.toKey)));
     const found = this.look(pyramid);
     if (!found) {
       // Once it comes back all of its patches may be there again.
@@ -188,19 +191,19 @@ export class Follower {
     const step = this.step();
     const likeness = this.first.of(frame, step.motion);
     const isWorn =
-      found.agreeing < RENEW_AGREEING ||
+      found.agreeing < Math.min(RENEW_AGREEING, RENEW_SHARE * this.key.patches.length) ||
       Math.abs(turnOf(this.toNow)) > RENEW_TURN_DEG ||
       Math.max(scaleOf(this.toNow), 1 / scaleOf(this.toNow)) > RENEW_SCALE;
-    const isWhole = (): boolean => found.isWhole || this.key.appearance.of(frame, this.toNow) >= WHOLE;
-    if (isWorn && isWhole()) this.renew(pyramid, step.motion);
+    if (isWorn) this.renew(pyramid, step.motion);
     return { ...step, isSeen: true, confidence: found.confidence, likeness };
   }
 
   private step(): { motion: Similarity; apart: number } {
     const motion = composed(this.toNow, this.key.toKey);
     const [x, y] = moved(motion, this.subject.at);
-    const [u, v] = moved(this.ground.motion, this.subject.at);
-    return { motion, apart: this.ground.isKnown ? Math.hypot(x - u, y - v) : 0 };
+    const ground = this.ground?.from(IDENTITY) ?? null;
+    const [u, v] = ground ? moved(ground, this.subject.at) : [x, y];
+    return { motion, apart: Math.hypot(x - u, y - v) };
   }
 
   /** The subject where it is expected, else where it is searched for; null where it is not to be seen. */
@@ -271,8 +274,7 @@ export class Follower {
       if (robust.agreeing[index]) return [one, to[index]!];
       return [one, robust.isGround[index] ? 'with the ground' : 'astray'];
     });
-    const isWhole = agreeing >= WHOLE_SHARE * most;
-    return { fit: robust.fit, agreeing, weight: robust.weight, confidence, isWhole, places };
+    return { fit: robust.fit, agreeing, weight: robust.weight, confidence, places };
   }
 
   /**
@@ -286,22 +288,35 @@ export class Follower {
   ): { fit: Similarity; agreeing: boolean[]; isGround: boolean[]; weight: number } | null {
     const { toKey } = this.key;
     const at = moved(toKey, this.subject.at);
-    const ground = this.ground.from(toKey);
-    const isGround = from.map((point, i) => ground !== null && this.ground.agrees(ground, point, to[i]!));
+    const ground = this.ground?.from(toKey) ?? null;
+    const isGround = from.map((point, i) => ground !== null && offBy(ground, point, to[i]!) < GROUND_PX);
     const own = weights.map((weight, i) => (isGround[i] ? weight * GROUND_WEIGHT : weight));
     const apart = own.map((weight, i) => (isGround[i] ? 0 : weight));
     return [own, apart]
       .map((counts) => robustMotion(from, to, at, counts))
       .map((motion) => {
         const weight = own.reduce((sum, w, i) => (motion?.agreeing[i] ? sum + w : sum), 0);
-        return motion && { ...motion, isGround, weight };
+        if (!motion) return null;
+        // Where both go nearly one way nothing can be told from the other.
+        const isOff = isGround.map((is, i) => is && offBy(motion.fit, from[i]!, to[i]!) > 2 * GROUND_PX);
+        return { ...motion, isGround: isOff, weight };
       })
       .reduce((best, one) => (one && one.weight > (best?.weight ?? 0) ? one : best), null);
   }
 
   /** Patches of the newest frame, around where the subject is now. */
   private renew(pyramid: Pyramid, motion: Similarity): void {
-    const key = this.keyAt(pyramid, motion);
+    const back = inverted(this.toNow);
+    const wasThere = ({ patch }: Followed): boolean => {
+      const before = findPatch(patch, this.key.pyramid, back, FEW_LEVELS);
+      return (
+        before !== null &&
+        before.likeness >= LEAST_LIKENESS &&
+        offBy(back, patch.at, before.at) < WAS_THERE_PX
+      );
+    };
+    const fresh = this.keyAt(pyramid, motion);
+    const key = { ...fresh, patches: fresh.patches.filter(wasThere) };
     if (key.patches.length < LEAST_AGREEING) return;
     const speed = composed(this.toNow, inverted(this.last));
     this.key = key;
@@ -310,5 +325,27 @@ export class Follower {
   }
 }
 
+/** What goes within so many pixels of where the ground does goes with it. */
+const GROUND_PX = 1.5;
+
+const offBy = (motion: Similarity, from: Point, to: Point): number => {
+  const [x, y] = moved(motion, from);
+  return Math.hypot(x - to[0], y - to[1]);
+};
+
 /** So far inside of the outline patches lie on the subject alone. */
 const RIM = 6;
+
+/** Places each way at which it is looked how much of a box is the subject. */
+const LOOKS = 24;
+
+/** Share of a box that is the subject; a little where it is nearly nothing. */
+function shareOf({ left, top, right, bottom }: Box, isInside: (x: number, y: number) => boolean): number {
+  let count = 0;
+  for (let j = 0; j < LOOKS; j++)
+    for (let i = 0; i < LOOKS; i++) {
+      const [fx, fy] = [(i + 0.5) / LOOKS, (j + 0.5) / LOOKS];
+      if (isInside(left + fx * (right - left), top + fy * (bottom - top))) count++;
+    }
+  return Math.max(1, count) / (LOOKS * LOOKS);
+}

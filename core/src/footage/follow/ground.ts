@@ -1,4 +1,4 @@
-import { IDENTITY, type Similarity, composed, inverted, moved } from '../../focus/similarity';
+import { IDENTITY, type Similarity, composed, inverted } from '../../focus/similarity';
 import { type Box, corners } from './corners';
 import type { Point } from './fit-similarity';
 import { type Patch, findPatch, patchAt } from './patches';
@@ -9,12 +9,12 @@ const MOST_PATCHES = 40;
 const LEAST_PATCHES = 8;
 const LEAST_AGREEING = 6;
 const LEAST_LIKENESS = 0.7;
+/** Frames that patches serve at least. */
+const LEAST_AGE = 8;
 /** How far around the subject is looked, as a share of its size. */
 const AROUND = 1;
 /** So far from the subject a patch does not see it. */
 const CLEAR_PX = 10;
-/** What goes within so many pixels of where the ground does goes with it. */
-const NEAR_PX = 1.5;
 const LEVELS = 3;
 
 /** The ground around a subject: how it moves tells the subject from it where both lie within one outline. */
@@ -23,6 +23,8 @@ export class Ground {
   private toKey: Similarity = IDENTITY;
   private toNow: Similarity = IDENTITY;
   private last: Similarity = IDENTITY;
+  /** Frames for which its patches have served. */
+  private age = 0;
   isKnown: boolean;
 
   constructor(first: Pyramid, box: Box, isSubject: (x: number, y: number) => boolean) {
@@ -61,7 +63,8 @@ export class Ground {
     this.last = this.toNow;
     this.toNow = robust.fit;
     // Much of it has left the frame: the rest of the frame goes on.
-    if (agreeing < this.patches.length / 2) this.renew(pyramid, isSubject);
+    this.age++;
+    if (agreeing < this.patches.length / 2 && this.age >= LEAST_AGE) this.renew(pyramid, isSubject);
   }
 
   private renew(pyramid: Pyramid, isSubject: (x: number, y: number) => boolean): void {
@@ -72,17 +75,12 @@ export class Ground {
     this.last = composed(this.last, inverted(this.toNow));
     this.toNow = IDENTITY;
     this.patches = fresh;
+    this.age = 0;
   }
 
   /** The ground's motion from a frame that has such a one from the first on; null where it is not known. */
   from(toKey: Similarity): Similarity | null {
     return this.isKnown ? composed(this.motion, inverted(toKey)) : null;
-  }
-
-  /** True where a place goes as the ground does. */
-  agrees(motion: Similarity, from: Point, to: Point): boolean {
-    const [x, y] = moved(motion, from);
-    return Math.hypot(x - to[0], y - to[1]) < NEAR_PX;
   }
 }
 

@@ -3,13 +3,18 @@ import { ellipticalDistance } from '../../focus/bands/elliptical';
 import { linearGradient } from '../../focus/bands/linear';
 import { planarDistance } from '../../focus/bands/planar';
 import { type FieldFunction, type Size, diagonal } from '../../focus/geometry';
-import { type Raster, makeRaster } from '../../focus/raster';
+import { type Raster, makeRaster, rasterBounds } from '../../focus/raster';
 import type { Band } from '../../recipe/focus-schema';
+import type { Box } from './corners';
 
 /** Long side of the rasters that say what lies within. */
 const EDGE = 480;
 /** Less than this of a band's size, in diagonals, holds nothing to be followed: its surroundings are looked at, too. */
 const LEAST_RADIUS = 0.025;
+/** Half the width of a strip that holds enough to be followed. */
+const LEAST_STRIP = 0.06;
+/** So far along a strip, in diagonals each way from its middle, it is looked at: what is farther out turns with the view. */
+const ALONG_STRIP = 0.2;
 /** What a strip lets in of its falloff. */
 const OF_FALLOFF = 0.25;
 
@@ -29,12 +34,16 @@ function bandDepth(band: Band, size: Size): FieldFunction {
       const polar = irisPolar({ ...band, radius: Math.max(band.radius, LEAST_RADIUS) }, size);
       return (x, y) => polar(x, y)[0] - 1;
     }
-    case 'planar':
+    case 'planar': {
+      const [cx, cy] = [band.centre[0] * size.width, band.centre[1] * size.height];
+      const reach = ALONG_STRIP * diagonal(size);
       return (x, y) => {
         const s = planarDistance(band, size, x, y);
         const { clear, falloff } = s >= 0 ? band.near : band.far;
-        return Math.abs(s) - Math.max(LEAST_RADIUS, clear + OF_FALLOFF * falloff);
+        const beside = Math.abs(s) - Math.max(LEAST_STRIP, clear + OF_FALLOFF * falloff);
+        return Math.max(beside, Math.hypot(x - cx, y - cy) - reach);
       };
+    }
     case 'linear': {
       const gradient = linearGradient(band, size);
       const isStartClear = band.startHaze <= band.endHaze !== band.invert;
@@ -68,4 +77,17 @@ function outlineOf(id: string, depth: FieldFunction, size: Size): Raster {
     return depth(x, y) <= 0 ? 65535 : 0;
   });
   return makeRaster(id, width, height, samples);
+}
+
+/** The box around what an outline says, in pixels of a frame; null where nothing of it lies within. */
+export function outlineBox(outline: Raster, { width, height }: Size): Box | null {
+  const bounds = rasterBounds(outline);
+  return (
+    bounds && {
+      left: bounds.left * width - 0.5,
+      right: bounds.right * width - 0.5,
+      top: bounds.top * height - 0.5,
+      bottom: bounds.bottom * height - 0.5,
+    }
+  );
 }

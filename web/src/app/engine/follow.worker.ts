@@ -31,11 +31,11 @@ const worker = {
     how = { format, size: { width, height }, halvings };
     const scale = 2 ** -halvings;
     const small = (value: number): number => (value + 0.5) * scale - 0.5;
-    const { at, box, outline } = subject;
+    const { at, box } = subject;
     follower = new Follower(greyFrame(pixels), {
+      ...subject,
       at: [small(at[0]), small(at[1])],
       box: { left: small(box.left), top: small(box.top), right: small(box.right), bottom: small(box.bottom) },
-      ...(outline && { outline }),
     });
   },
 

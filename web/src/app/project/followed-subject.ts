@@ -8,6 +8,7 @@ import {
   carriedPoint,
   carriedRaster,
   discOutline,
+  outlineBox,
   rasterBounds,
 } from '@hazy-lens/core';
 import type { Rasters } from '../engine/rasters';
@@ -40,11 +41,11 @@ export async function followedSubject(
       throw new Error('There is no stroke yet: paint over what is to be followed first.');
     const point = carriedPoint(strokesCarry, frame);
     const places = strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y])));
-    return around(places, frame, AROUND_PAINTED);
+    return { ...around(places, frame, AROUND_PAINTED), isGround: true };
   }
   if (list === 'mends') {
     const { points, carry } = recipe.tidy.mends[Number(index)]!;
-    return around(points.map(carriedPoint(carry, frame)), frame, AROUND_PAINTED);
+    return { ...around(points.map(carriedPoint(carry, frame)), frame, AROUND_PAINTED), isGround: true };
   }
   if (list === 'mattes') {
     const { image, carry } = mattes[Number(index)]!;
@@ -57,27 +58,21 @@ export async function followedSubject(
   }
   if (list === 'bands') {
     const band = recipe.focus.bands[Number(index)]!;
-    const [x, y] = band.kind === 'linear' ? middleOf(band.start, band.end) : band.centre;
-    return {
-      ...outlined(bandOutline(band, frame), frame),
-      at: [x * frame.width - 0.5, y * frame.height - 0.5],
-    };
+    const at = band.kind === 'linear' ? middleOf(band.start, band.end) : band.centre;
+    const isGround = band.kind === 'planar' || band.kind === 'linear';
+    return { ...outlined(bandOutline(band, frame), at, frame), isGround };
   }
   const { at } = recipe.focus.soundings[Number(index)]!;
-  return {
-    ...outlined(discOutline(at, AROUND_SOUNDING, frame), frame),
-    at: [at[0] * frame.width - 0.5, at[1] * frame.height - 0.5],
-  };
+  return outlined(discOutline(at, AROUND_SOUNDING, frame), at, frame);
 }
 
 const middleOf = (a: Point, b: Point): Point => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 
 /** @throws Error with a sentence where nothing of an outline lies within the frame. */
-function outlined(outline: Raster, frame: Size): Subject {
-  const bounds = rasterBounds(outline);
-  if (!bounds) throw new Error('It lies outside of this frame: go to one where it can be seen.');
-  const { left, top, right, bottom } = bounds;
-  return { ...around([[left, top], [right, bottom]], frame, 0), outline }; // prettier-ignore
+function outlined(outline: Raster, [x, y]: Point, frame: Size): Subject {
+  const box = outlineBox(outline, frame);
+  if (!box) throw new Error('It lies outside of this frame: go to one where it can be seen.');
+  return { at: [x * frame.width - 0.5, y * frame.height - 0.5], box, outline };
 }
 
 /** The box around points, as far as it lies within the frame, and a little more. */
