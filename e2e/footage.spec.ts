@@ -682,3 +682,24 @@ test('a clip that is too large to be kept is asked for again, and told of where 
   await page.getByRole('button', { name: 'Allow it' }).click();
   await expect(page.getByText(/its file “loop\.mp4” is no longer where it was/)).toBeVisible();
 });
+
+test('animations are footage, whatever kind they are of', async ({ app, folder }) => {
+  const moving = ['-f', 'lavfi', '-i', 'testsrc=size=96x64:rate=10:duration=0.6,hue=h=300*t'];
+  const kinds = {
+    'moving.gif': [],
+    'moving.webp': ['-c:v', 'libwebp_anim'],
+    'moving.avif': ['-c:v', 'libaom-av1', '-cpu-used', '8'],
+  };
+  for (const [name, how] of Object.entries(kinds)) {
+    run('ffmpeg', [...moving, ...how, join(folder, name)]);
+    await openFile(app, join(folder, name));
+    await expect(app.page.getByText('frame 1 of 6')).toBeVisible();
+    await expect(app.project).toHaveText('moving');
+    const first = await app.colourAt(0.3, 0.5);
+    await app.page.getByRole('slider', { name: 'Playhead' }).press('End');
+    await expect(app.page.getByText('frame 6 of 6')).toBeVisible();
+    await expect.poll(() => app.colourAt(0.3, 0.5), name).not.toEqual(first);
+    await app.step('Source');
+    await expect(app.page.getByText(new RegExp(`^${name.slice(7)}\\b`, 'i')).first()).toBeVisible();
+  }
+});

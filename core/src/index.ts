@@ -137,8 +137,24 @@ export { feathered, grown, planeOf } from './matte/edge';
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
 export { type Plane, boxMean, resizePlane } from './matte/plane';
-export { type ClipTimes, endOf, evenTimes, frameAt, frameRate, nearestFrame } from './footage/clip-times';
-export { type FrameShare, type Timeline, keepsSound, timelineOf, trimOf } from './footage/pace';
+export {
+  type ClipTimes,
+  endOf,
+  evenTimes,
+  frameAt,
+  frameRate,
+  meantRate,
+  nearestFrame,
+} from './footage/clip-times';
+export {
+  type FrameShare,
+  type LitShares,
+  type Timeline,
+  keepsSound,
+  litShares,
+  timelineOf,
+  trimOf,
+} from './footage/pace';
 export {
   type KeyValue,
   type Track,

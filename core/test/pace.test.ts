@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type ClipTimes, evenTimes, frameAt, frameRate, nearestFrame, timelineOf } from '../src/index';
+import {
+  type ClipTimes,
+  evenTimes,
+  frameAt,
+  frameRate,
+  litShares,
+  meantRate,
+  nearestFrame,
+  timelineOf,
+} from '../src/index';
 import { recipe } from './harness';
 
 const paced = (pace: object, times: ClipTimes = evenTimes(240, 30)) =>
@@ -19,7 +28,74 @@ describe('times of a clip', () => {
   });
 });
 
+describe('the rate of a clip', () => {
+  /** Times as a file keeps them: in ticks. */
+  const ticked = (fps: number, frames: number, tick = 1e-3): ClipTimes => ({
+    starts: range(frames, (i) => Math.round(i / fps / tick) * tick),
+    end: Math.round(frames / fps / tick) * tick,
+  });
+
+  it('is what is meant, whatever ticks the file counts in', () => {
+    for (const fps of [12, 15, 24, 25, 30, 48, 50, 60, 120])
+      for (const frames of [12, 40, 900]) expect(frameRate(ticked(fps, frames)), `${fps}`).toBe(fps);
+    for (const fps of [24000 / 1001, 30000 / 1001, 60000 / 1001])
+      expect(frameRate(ticked(fps, 900)), `${fps}`).toBeCloseTo(fps, 9);
+    expect(frameRate(ticked(7.5, 100))).toBeCloseTo(7.5, 3);
+  });
+
+  it('is that of the steps between frames, where one is held for long', () => {
+    const { starts } = ticked(30, 200);
+    const later = Array.from(starts, (t, i) => (i < 90 ? t : t + 2));
+    expect(frameRate({ starts: later, end: later.at(-1)! + 3 })).toBe(30);
+    expect(frameRate({ starts: [0], end: 0.04 })).toBe(25);
+    expect(frameRate({ starts: [0], end: 0 })).toBe(30);
+  });
+
+  it('that is typed is meant as the trade means it', () => {
+    expect([29.97, 23.976, 23.98, 59.94].map(meantRate)).toEqual([
+      30000 / 1001,
+      24000 / 1001,
+      24000 / 1001,
+      60000 / 1001,
+    ]);
+    expect([24, 25, 30, 12.5, 29.5, 0.5].map(meantRate)).toEqual([24, 25, 30, 12.5, 29.5, 0.5]);
+    expect(paced({ fps: 29.97 }).fps).toBe(30000 / 1001);
+  });
+});
+
 describe('pace', () => {
+  it('shows each frame until the next begins, evenly spaced or not', () => {
+    const times = { starts: [0, 0.2, 0.3, 0.8, 0.9], end: 1 };
+    const shown = frames(paced({ fps: 20 }, times));
+    expect(shown).toEqual(range(20, (i) => frameAt(times, i / 20)));
+    // Ticks of a millisecond make no frame come twice.
+    const ticks = { starts: range(90, (i) => Math.round((1000 * i) / 30) / 1000), end: 3 };
+    expect(frames(paced({}, ticks))).toEqual(range(90, (i) => i));
+  });
+
+  it('takes what depends on time at the frame that is shown', () => {
+    for (const pace of [{ speed: 0.5 }, { speed: 1.5 }, { fps: 24 }, { speed: 0.7, direction: 'reverse' }]) {
+      const timeline = paced(pace);
+      for (let i = 0; i < timeline.frames; i++)
+        expect(timeline.frameOf(i)).toBe(timeline.sharesOf(i)[0]!.frame);
+    }
+    const blended = paced({ speed: 2.6, blend: 1 });
+    for (let i = 0; i < blended.frames; i++) {
+      const shares = blended.sharesOf(i);
+      const most = Math.max(...shares.map(({ share }) => share));
+      expect(shares.find(({ frame }) => frame === blended.frameOf(i))!.share).toBeCloseTo(most, 6);
+    }
+  });
+
+  it('gives each of the frames that are averaged its own light', () => {
+    const shares = [{ frame: 1, share: 0.25 }, { frame: 2, share: 0.75 }]; // prettier-ignore
+    const lit = litShares(shares, [9, 2, 0.5]);
+    expect(lit.light).toBeCloseTo(0.25 * 2 + 0.75 * 0.5, 12);
+    expect(lit.shares.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 12);
+    expect(lit.shares.map(({ share }) => share * lit.light)).toEqual([0.5, 0.375]);
+    expect(litShares(shares, null)).toEqual({ shares, light: 1 });
+  });
+
   it('that changes nothing shows each frame once', () => {
     const timeline = paced({});
     expect(timeline.fps).toBe(30);
@@ -28,7 +104,7 @@ describe('pace', () => {
 
   it('doubles, halves, trims, reverses, and goes there and back', () => {
     expect(frames(paced({ speed: 2 }))).toEqual(range(120, (i) => 2 * i));
-    expect(frames(paced({ speed: 0.5 }))).toEqual(range(480, (i) => Math.floor((i + 0.5) / 2)));
+    expect(frames(paced({ speed: 0.5 }))).toEqual(range(480, (i) => Math.floor(i / 2)));
     expect(frames(paced({ trim: [1, 2] }))).toEqual(range(30, (i) => 30 + i));
     expect(frames(paced({ trim: [1, 2], direction: 'reverse' }))).toEqual(range(30, (i) => 59 - i));
     expect(frames(paced({ trim: [0, 0.2], direction: 'bounce' }))).toEqual([0, 1, 2, 3, 4, 5, 4, 3, 2, 1]);

@@ -80,6 +80,28 @@ describe('the command line over many pictures', () => {
     expect(bytesOf('zipped')).toEqual(bytesOf('whole'));
   });
 
+  it('gives one frame one look, at whatever speed, rate and way it is shown', () => {
+    const centre = (at: number, y: number) => ({ of: 'focus/bands/b/centre', at, value: [0.5, y] });
+    const how = {
+      focus: look.focus,
+      blur: { radius: 0.02 },
+      finish: { grain: { amount: 0.2 } },
+      keys: [centre(0, 0.1), centre(0.35, 0.9)],
+    };
+    const paced = (out: string, pace: object): string[] => {
+      const { status, stderr } = render({ ...how, pace: { deflicker: { amount: 1 }, ...pace } }, 'in', out);
+      expect([status, stderr]).toEqual([0, '']);
+      return Object.values(bytesOf(out));
+    };
+    const plain = paced('plain', {});
+    expect(new Set(plain).size).toBe(12);
+    const shown = (pictures: string[]): number[] => pictures.map((bytes) => plain.indexOf(bytes));
+    expect(shown(paced('half', { speed: 0.5 }))).toEqual(Array.from({ length: 24 }, (_, i) => i >> 1));
+    expect(shown(paced('quick', { speed: 1.5 }))).toEqual([0, 1, 3, 4, 6, 7, 9, 10]);
+    expect(shown(paced('film', { fps: 24 }))).toEqual([0, 1, 2, 3, 5, 6, 7, 8, 10]);
+    expect(shown(paced('back', { direction: 'reverse' }))).toEqual(plain.map((_, i) => 11 - i));
+  });
+
   it('mends every frame: on the one that it was painted on, and where it is carried to', () => {
     const mend = (id: string, kind: string, x: number, more: object) => ({ id, kind, points: [[x, 0.5]], radius: 0.06, ...more }); // prettier-ignore
     const mends = [mend('a', 'fill', 0.3, { at: 0.1 }), mend('b', 'copy', 0.35, { from: [0.3, 0.1] })];

@@ -25,6 +25,14 @@ export function frameAt({ starts }: ClipTimes, time: number): number {
   return low;
 }
 
+/** Files keep times in ticks of up to a millisecond: a frame may begin so much later than it ought to. */
+const TICK = 1e-3;
+
+/** The frame that a picture shows which is due at a time: the one that is shown until the next begins. */
+export function dueFrame(times: ClipTimes, time: number): number {
+  return frameAt(times, time + TICK);
+}
+
 /** The frame whose beginning is nearest to a time. */
 export function nearestFrame(times: ClipTimes, time: number): number {
   const before = frameAt(times, time);
@@ -37,15 +45,33 @@ export function endOf({ starts, end }: ClipTimes, frame: number): number {
   return starts[frame + 1] ?? end;
 }
 
-/** The rate that the frames come at, by the middle one of their spans. */
+/** How far a rate may lie beside one that is meant, as a share of it. */
+const LEAST_TOLERANCE = 2e-4;
+
+/**
+ * The rate that the frames come at, by all of their times: each span is so many steps of an even rate, the middle span is
+ * one. A frame that is held for long does not change it, and ticks do not either.
+ */
 export function frameRate(times: ClipTimes): number {
-  const spans = Array.from(times.starts, (start, i) => endOf(times, i) - start).sort((a, b) => a - b);
-  const span = spans[spans.length >> 1] ?? 0;
-  if (!(span > 0)) return 30;
-  const rate = 1 / span;
-  // A rate that is meant as a whole number, or as one by 1.001, comes out beside it.
-  const near = [Math.round(rate), Math.round(rate * 1.001) / 1.001].find(
-    (r) => Math.abs(r - rate) < rate * 2e-4,
-  );
-  return near ?? rate;
+  const spans = Array.from(times.starts, (start, i) => endOf(times, i) - start);
+  // How long the last one is shown files say in many ways.
+  const between = spans.length > 1 ? spans.slice(0, -1) : spans;
+  const middle = [...between].sort((a, b) => a - b)[between.length >> 1] ?? 0;
+  if (!(middle > 0)) return 30;
+  const even = between.filter((span) => Math.abs(span - middle) < middle / 2);
+  const step = even.reduce((sum, span) => sum + span, 0) / even.length;
+  const steps = between.reduce((sum, span) => sum + Math.max(1, Math.round(span / step)), 0);
+  const length = between.reduce((sum, span) => sum + span, 0);
+  const rate = steps / length;
+  const tolerance = Math.max(LEAST_TOLERANCE, TICK / length);
+  return meantRates(rate).find((one) => Math.abs(one - rate) < rate * tolerance) ?? rate;
+}
+
+/** A rate that is meant as a whole number, or as one by 1.001, comes out beside it. */
+const meantRates = (rate: number): number[] => [Math.round(rate), (Math.round(rate * 1.001) * 1000) / 1001];
+
+/** A rate as it is meant where it was typed: 29.97 is 30000 / 1001. */
+export function meantRate(typed: number): number {
+  const [whole, broken] = meantRates(typed) as [number, number];
+  return whole !== typed && Math.abs(broken - typed) < 5e-3 ? broken : typed;
 }

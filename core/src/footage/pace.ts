@@ -1,6 +1,6 @@
 import { monotoneCubic } from './monotone';
 import type { Pace } from '../recipe/pace-schema';
-import { type ClipTimes, endOf, frameAt, frameRate, nearestFrame } from './clip-times';
+import { type ClipTimes, dueFrame, endOf, frameAt, frameRate, meantRate } from './clip-times';
 
 /** A frame of the source, and its share in a picture. */
 export interface FrameShare {
@@ -14,8 +14,13 @@ export interface Timeline {
   frames: number;
   /** Pictures a second. */
   fps: number;
-  /** Time of the source that picture i shows. */
+  /** Time of the source that is due at picture i. */
   timeOf(i: number): number;
+  /**
+   * The frame of the source that picture i shows; where it is averaged from several, the one with the greatest share.
+   * What depends on time is taken at this frame's own time.
+   */
+  frameOf(i: number): number;
   /** The frames of the source that picture i is averaged from; the shares sum to 1. */
   sharesOf(i: number): FrameShare[];
   /** The picture that shows a time of the source, or comes nearest to it. */
@@ -30,6 +35,25 @@ const CURVE_STEPS = 240;
 const MOST_STEPS = 20_000;
 /** Pictures that are due within so little of the end are shown. */
 const TOLERANCE = 1e-6;
+
+/** Frames that are averaged, and what the light of all of them together is multiplied by. */
+export interface LitShares {
+  shares: FrameShare[];
+  light: number;
+}
+
+/**
+ * The frames of a picture, each with its own light made even. The shares sum to 1 all the same: what is left of it is a
+ * factor for all of the picture. @param gains what the light of each frame of the source is multiplied by; null for 1.
+ */
+export function litShares(shares: FrameShare[], gains: ArrayLike<number> | null): LitShares {
+  if (!gains) return { shares, light: 1 };
+  const light = shares.reduce((sum, { frame, share }) => sum + share * gains[frame]!, 0);
+  return {
+    light,
+    shares: shares.map(({ frame, share }) => ({ frame, share: (share * gains[frame]!) / light })),
+  };
+}
 
 /** The part of a clip that a pace keeps; the whole where the trim lies outside of it. */
 export function trimOf({ trim }: Pick<Pace, 'trim'>, times: ClipTimes): [number, number] {
@@ -59,7 +83,7 @@ function shownSeconds(pace: Pace, from: number, to: number): { step: number; at:
  */
 export function timelineOf(pace: Pace, times: ClipTimes): Timeline {
   const [from, to] = pace.on ? trimOf(pace, times) : [0, times.end];
-  const fps = (pace.on && pace.fps) || frameRate(times);
+  const fps = pace.on && pace.fps ? meantRate(pace.fps) : frameRate(times);
   const shown = pace.on
     ? shownSeconds(pace, from, to)
     : { step: to - from, at: Float64Array.of(0, to - from) };
@@ -92,29 +116,29 @@ export function timelineOf(pace: Pace, times: ClipTimes): Timeline {
   const last = frameAt(times, to - 1e-5);
   const kept = (frame: number): number => Math.min(last, Math.max(frameAt(times, from), frame));
 
+  const sharesOf = (i: number): FrameShare[] => {
+    const begin = timeOf(i);
+    const shown = [{ frame: kept(dueFrame(times, begin)), share: 1 }];
+    if (!pace.on || pace.blend === 0) return shown;
+    const end = sourceTime((forward(i) + pace.blend) / fps);
+    if (!(end > begin)) return shown;
+    const shares: FrameShare[] = [];
+    for (let frame = kept(frameAt(times, begin)); frame <= kept(frameAt(times, end)); frame++) {
+      const overlap = Math.min(end, endOf(times, frame)) - Math.max(begin, times.starts[frame]!);
+      if (overlap > 1e-9) shares.push({ frame, share: overlap / (end - begin) });
+    }
+    const total = shares.reduce((sum, { share }) => sum + share, 0);
+    // Within one frame there is nothing to average.
+    return shares.length < 2 ? shown : shares.map(({ frame, share }) => ({ frame, share: share / total }));
+  };
   return {
     frames,
     fps,
     from,
     to,
     timeOf,
-    sharesOf(i) {
-      const begin = timeOf(i);
-      const nearest = [{ frame: kept(nearestFrame(times, begin)), share: 1 }];
-      if (!pace.on || pace.blend === 0) return nearest;
-      const end = sourceTime((forward(i) + pace.blend) / fps);
-      if (!(end > begin)) return nearest;
-      const shares: FrameShare[] = [];
-      for (let frame = kept(frameAt(times, begin)); frame <= kept(frameAt(times, end)); frame++) {
-        const overlap = Math.min(end, endOf(times, frame)) - Math.max(begin, times.starts[frame]!);
-        if (overlap > 1e-9) shares.push({ frame, share: overlap / (end - begin) });
-      }
-      const total = shares.reduce((sum, { share }) => sum + share, 0);
-      // Within one frame there is nothing to average.
-      return shares.length < 2
-        ? nearest
-        : shares.map(({ frame, share }) => ({ frame, share: share / total }));
-    },
+    sharesOf,
+    frameOf: (i) => sharesOf(i).reduce((most, one) => (one.share > most.share + 1e-9 ? one : most)).frame,
     pictureAt(time) {
       let [low, high] = [0, oneWay - 1];
       while (low < high) {

@@ -14,8 +14,9 @@ import {
   distinctNames,
   evenTimes,
   flickerGains,
+  litShares,
+  meantRate,
   foreignText,
-  frameAt,
   frameLuma,
   isWhole,
   lightGrid,
@@ -120,7 +121,7 @@ export async function renderEach(options: Options, whole: Recipe, inputs: Inputs
 export async function renderFootage(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
   const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
   const { pictures } = inputs;
-  const times = evenTimes(pictures.length, options.fps ?? DEFAULT_FPS);
+  const times = evenTimes(pictures.length, meantRate(options.fps ?? DEFAULT_FPS));
   const timeline = timelineOf(recipe.pace, times);
   const [from, to] = options.frames ?? [0, timeline.frames - 1];
   if (to >= timeline.frames)
@@ -145,8 +146,8 @@ export async function renderFootage(options: Options, whole: Recipe, inputs: Inp
   await renderer.open(wholeView(sheet, strongest, { input, output: first.format }));
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
-    const time = timeline.timeOf(i);
-    const shares = timeline.sharesOf(i);
+    const shown = timeline.frameOf(i);
+    const { shares, light } = litShares(timeline.sharesOf(i), gains);
     const own = await Promise.all(
       shares.map(async ({ frame, share }) => ({ ...(await mended.at(frame)), share })),
     );
@@ -154,14 +155,13 @@ export async function renderFootage(options: Options, whole: Recipe, inputs: Inp
       const frame = blends ? await averaged(own, threads) : own[0]!.data;
       const isCut = !isWhole(sheet);
       renderer.input(0).set(isCut ? await tidiedPixels(frame, first, input, input, recipe, threads) : frame);
-      const light = gains?.[frameAt(times, time)] ?? 1;
-      const now = recipeAt(recipe, time);
+      const now = recipeAt(recipe, times.starts[shown]!);
       const measures = measuresOf(
         { ...first, data: Buffer.from(frame.buffer, frame.byteOffset, frame.byteLength), format: input },
         now,
       );
       const look = tidiedLook(now, first, companions, light, measures);
-      return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: i });
+      return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: shown });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
     const picture = {

@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { inNaturalOrder } from '@hazy-lens/core';
+import { inNaturalOrder, kindOf } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
 import type { PictureFacts } from './codecs/messages';
 import { openFootage } from './footage/footage-material';
@@ -53,9 +53,8 @@ export class MediaLoader {
       return { ...clip, isReadOn: true };
     }
     if (kind === 'animation') {
-      const start = await file.slice(0, 3).text();
-      const type = start === 'GIF' ? 'image/gif' : 'image/webp';
-      return footage(await openFootage({ kind, file, name, type }), type.slice(6));
+      const type = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()))!;
+      return footage(await openFootage({ kind, file, name, type: `image/${type}` }), type);
     }
     if (kind === 'zip') {
       const entries = await unzipFile(new File([file], name), {

@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { evenTimes, keepsSound, parseRecipe, timelineOf } from '@hazy-lens/core';
+import { evenTimes, keepsSound, meantRate, parseRecipe, timelineOf } from '@hazy-lens/core';
 import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
@@ -300,7 +300,7 @@ export class Films {
     const { material } = await this.loader.load(file, source.fileName, source.footage?.fps);
     if (!material.footage) throw new Error(`“${source.fileName}” is no footage`);
     const own = material.footage.times;
-    const times = film.rate ? evenTimes(own.starts.length, film.rate) : own;
+    const times = film.rate ? evenTimes(own.starts.length, meantRate(film.rate)) : own;
     const timeline = timelineOf(recipe.pace, times);
     const { from, to } = timeline;
     return {

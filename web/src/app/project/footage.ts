@@ -1,12 +1,16 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
   type ClipTimes,
+  type FrameShare,
+  type LitShares,
   type Recipe,
   type Timeline,
   evenTimes,
   flickerGains,
   frameAt,
   frameRate,
+  litShares,
+  meantRate,
   neutralRecipe,
   retimed,
   timelineOf,
@@ -38,7 +42,7 @@ export class Footage {
   readonly times = computed<ClipTimes>(() => {
     const times = this.facts()?.times ?? { starts: [0], end: 1 / 30 };
     const { rate } = this.project.state().work;
-    return rate && this.isNumbered() ? evenTimes(times.starts.length, rate) : times;
+    return rate && this.isNumbered() ? evenTimes(times.starts.length, meantRate(rate)) : times;
   });
   /** Frames a second of the source. */
   readonly rate = computed(() => frameRate(this.times()));
@@ -69,8 +73,15 @@ export class Footage {
     const { on, deflicker } = this.pace();
     return stops && on && deflicker.amount > 0 ? flickerGains(stops, this.times(), deflicker) : null;
   });
-  /** What the light of the frame in view is multiplied by. */
-  readonly light = computed(() => this.gains()?.[frameAt(this.times(), this.playhead.time())] ?? 1);
+  /** Where frames are averaged: what the light of all of them is multiplied by, see `lit`. */
+  private readonly averaged = signal<{ time: number; light: number } | null>(null);
+  /** What the light of the picture in view is multiplied by. */
+  readonly light = computed(() => {
+    const time = this.playhead.time();
+    const averaged = this.averaged();
+    if (averaged && averaged.time === time) return averaged.light;
+    return this.gains()?.[frameAt(this.times(), time)] ?? 1;
+  });
   private readonly wantsBrightness = computed(() => this.isOpen() && this.pace().deflicker.amount > 0);
 
   constructor() {
@@ -126,9 +137,18 @@ export class Footage {
     return this.seek(frameAt(this.times(), time));
   }
 
-  /** Puts a picture in view that shows a time of the source. */
-  put(picture: Picture, time: number): void {
+  /** The frames of a picture, each with its light made even where that is wanted. */
+  lit(shares: FrameShare[]): LitShares {
+    return litShares(shares, this.gains());
+  }
+
+  /**
+   * Puts a picture in view that shows a frame of the source.
+   * @param time of that frame. @param light what the picture's is multiplied by, where it is averaged from several.
+   */
+  put(picture: Picture, time: number, light: number | null = null): void {
     this.at.set(time);
+    this.averaged.set(light === null ? null : { time, light });
     this.playhead.time.set(time);
     this.engine.show(picture);
   }

@@ -108,12 +108,13 @@ export class Player {
   private async show(round: object, index: number): Promise<void> {
     const timeline = this.footage.timeline();
     const frames = this.footage.material()!;
-    const picture = await blendedPicture(frames, timeline.sharesOf(index), this.engine.pool);
+    const { shares, light } = this.footage.lit(timeline.sharesOf(index));
+    const picture = await blendedPicture(frames, shares, this.engine.pool);
     if (this.round() !== round) return;
     // A picture that is held is painted already.
     const isNew = picture !== this.engine.picture();
     const painted = isNew ? this.engine.painted(picture) : null;
-    this.footage.put(picture, timeline.timeOf(index));
+    this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, light);
     await painted;
   }
 }

@@ -2,14 +2,15 @@ import {
   type ClipTimes,
   type Companions,
   type FrameFormat,
+  type LitShares,
   type Recipe,
   SharedRenderer,
-  frameAt,
   type Size,
   type Timeline,
   type YuvFormat,
   isWhole,
   isYuv,
+  litShares,
   recipeAt,
   sheetOf,
   strongestBlur,
@@ -65,9 +66,10 @@ export async function* filmed(
   gate: Gate,
   from = 0,
 ): AsyncGenerator<FilmedPicture, void> {
-  const { material, recipe, timeline, companions } = source;
+  const { material, recipe, times, timeline, companions } = source;
   const blends = recipe.pace.on && recipe.pace.blend > 0;
-  const first = await blendedPicture(material, timeline.sharesOf(from), pool, blends);
+  const lit = (index: number): LitShares => litShares(timeline.sharesOf(index), source.lights);
+  const first = await blendedPicture(material, lit(from).shares, pool, blends);
   const sheet = sheetOf(recipe, material);
   const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
   const input = isAsItCame ? first.format : first.cutFormat;
@@ -83,18 +85,18 @@ export async function* filmed(
       signal.throwIfAborted();
       const picture = await next;
       if (index + 1 < timeline.frames) {
-        next = blendedPicture(material, timeline.sharesOf(index + 1), pool, blends);
+        next = blendedPicture(material, lit(index + 1).shares, pool, blends);
         next.catch(() => undefined);
       }
       const slot = index % 2;
       if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
       else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
-      const time = timeline.timeOf(index);
-      const now = recipeAt(recipe, time);
+      const frame = timeline.frameOf(index);
+      const now = recipeAt(recipe, times.starts[frame]!);
       const measures = measuresOf(picture, now);
-      const look = tidiedLook(now, material, companions, lightAt(source, time), measures);
+      const look = tidiedLook(now, material, companions, lit(index).light, measures);
       const bytes = await renderer.render(
-        { slot, source: picture.id, look, content: 'picture', frame: index },
+        { slot, source: picture.id, look, content: 'picture', frame },
         { signal },
       );
       yield { index, bytes };
@@ -102,10 +104,6 @@ export async function* filmed(
   } finally {
     await renderer.close();
   }
-}
-
-function lightAt({ lights, times }: FilmSource, time: number): number {
-  return lights?.[frameAt(times, time)] ?? 1;
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

@@ -8,6 +8,7 @@ import {
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
+import { animatedTrack } from './kinds';
 import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -95,7 +96,9 @@ export class StillsReader implements FrameReader {
   }
 }
 
-/** A GIF or WebP that moves. */
+const CODECS: Record<string, string> = { 'image/gif': 'GIF', 'image/webp': 'WebP', 'image/avif': 'AVIF' };
+
+/** A GIF, WebP or AVIF that moves. */
 export class AnimationReader implements FrameReader {
   private decoder!: ImageDecoder;
 
@@ -108,8 +111,7 @@ export class AnimationReader implements FrameReader {
   async open(): Promise<FootageFacts> {
     this.decoder = new ImageDecoder({ data: await this.file.arrayBuffer(), type: this.type });
     try {
-      await this.decoder.completed;
-      const { frameCount } = this.decoder.tracks.selectedTrack!;
+      const { frameCount } = (await animatedTrack(this.decoder))!;
       const starts = new Float64Array(frameCount);
       let time = 0;
       let size = { width: 0, height: 0 };
@@ -121,7 +123,7 @@ export class AnimationReader implements FrameReader {
         if (i === 0) size = { width: image.displayWidth, height: image.displayHeight };
         image.close();
       }
-      const codec = this.type === 'image/gif' ? 'GIF' : 'WebP';
+      const codec = CODECS[this.type] ?? this.type;
       return { ...size, format: RGBA, times: { starts, end: time }, codec, sound: null, notes: [] };
     } catch (error) {
       logCause(error);

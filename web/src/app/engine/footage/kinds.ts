@@ -12,18 +12,27 @@ export async function footageKind(file: Blob): Promise<FootageKind | null> {
   // Matroska and WebM begin with an EBML header.
   if (text(0, 4) === '\u001aE\u00df\u00a3') return 'clip';
   const picture = kindOf(start);
-  if (picture === 'gif' || picture === 'webp')
+  if (picture === 'gif' || picture === 'webp' || picture === 'avif')
     return (await framesIn(file, `image/${picture}`)) > 1 ? 'animation' : null;
   if (picture) return null;
   if (['ftyp', 'moov', 'mdat', 'wide', 'free', 'skip'].includes(text(4, 4))) return 'clip';
   return null;
 }
 
+/** The track of an animation, once it is known how many frames it has. */
+export async function animatedTrack(decoder: ImageDecoder): Promise<ImageTrack | null> {
+  await decoder.tracks.ready;
+  // AVIF has its first picture as a track of its own, too.
+  const track = Array.from(decoder.tracks).find(({ animated }) => animated);
+  if (track) track.selected = true;
+  await decoder.completed;
+  return track ?? null;
+}
+
 async function framesIn(file: Blob, type: string): Promise<number> {
   const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type });
   try {
-    await decoder.completed;
-    return decoder.tracks.selectedTrack?.frameCount ?? 1;
+    return (await animatedTrack(decoder))?.frameCount ?? 1;
   } catch {
     // What is wrong with it is said by who reads it as a picture.
     return 1;
