@@ -500,8 +500,28 @@ test('clips that cannot be used are refused by name; what is damaged inside is h
   // The end of the file is gone: what is there plays, the rest holds the last frame that is whole.
   await open('cut.mp4', clip.subarray(0, Math.floor(clip.length / 2)));
   await expect(page.getByText('frame 1 of 240')).toBeVisible();
+  const missing = /cut short: frames (\d+) to 240 are missing/;
+  const said = page.getByRole('status').filter({ hasText: missing });
+  const from = Number(missing.exec((await said.textContent())!)![1]);
+  expect(from).toBeGreaterThan(60);
+  await said.getByRole('button').click();
+  await expect(page.getByRole('img', { name: `Frames ${from} to 240 are missing` })).toBeVisible();
   await page.getByRole('slider', { name: 'Playhead' }).press('End');
   await expect(page.getByText('The frame before it is held in its place.')).toBeVisible();
+  // An export of it stops there, unless the last frame is to be repeated.
+  const end = { format: 'hazy-lens-recipe', version: 1, pace: { trim: [(from - 3) / 30, 8] } };
+  await app.useRecipe('end.json', JSON.stringify(end));
+  await expect(page.getByRole('button', { name: 'Step back: recipe “end.json”' })).toBeEnabled();
+  await app.step('Output');
+  await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
+  await expect(
+    app.notice.filter({ hasText: `Frame ${from} of “cut.mp4” cannot be read: trim` }),
+  ).toBeVisible();
+  // Without its index there is nothing; a text is none, whatever it is called.
+  await open('late.mp4', Buffer.concat([clip.subarray(0, 28), Buffer.from([0, 9, 0, 0]), Buffer.from('mdat'), clip.subarray(90_000, 120_000)])); // prettier-ignore
+  await expect(app.notice.filter({ hasText: '“late.mp4” is cut short: its index' })).toBeVisible();
+  await open('notes.mp4', Buffer.from('Dear diary, today I saw a tram.'));
+  await expect(app.notice.filter({ hasText: '“notes.mp4” is not a clip' })).toBeVisible();
 });
 
 test('clips that are turned, of long pixels or of uneven frames are seen as they are meant', async ({

@@ -9,7 +9,7 @@ import {
   NO_COMPANIONS,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import { type FilmSource, filmed } from '../src/app/engine/footage/film';
+import { type FilmSource, filmed, unreadNote } from '../src/app/engine/footage/film';
 import type { Material } from '../src/app/engine/material';
 import { Picture } from '../src/app/engine/picture';
 import type { RenderPool } from '../src/app/engine/pool';
@@ -31,7 +31,7 @@ function material(frames: number): Material {
     ...SIZE,
     frames,
     keeps: 1,
-    footage: { ...SIZE, format: RGB, times, codec: 'test', sound: null, notes: [] },
+    footage: { ...SIZE, format: RGB, times, codec: 'test', sound: null, missingFrom: null, notes: [] },
     unread: new Map(),
     hold: () => () => undefined,
     async frame(index) {
@@ -53,6 +53,7 @@ function source(parts: object, frames = 8): FilmSource {
     times: clip.footage!.times,
     lights: null,
     sound: null,
+    repeatsUnread: false,
   };
 }
 
@@ -113,6 +114,16 @@ describe('a film', () => {
     const made = await levels(lit);
     expect(made[3]).toBeCloseTo(30, 0);
     expect(made[4]).toBeGreaterThan(70);
+  });
+
+  it('ends where a frame cannot be read, unless the one before is to be repeated, and names those', async () => {
+    const from = source({ pace: { trim: [0.2, 0.8] } });
+    const unread = from.material.unread as Map<number, string>;
+    for (const frame of [0, 4, 5, 7]) unread.set(frame, `Frame ${frame + 1} of “a.mp4” cannot be read.`);
+    await expect(levels(from)).rejects.toThrow(/^Frame 5 of “a\.mp4” cannot be read: trim that part away/);
+    expect(await levels({ ...from, repeatsUnread: true })).toHaveLength(6);
+    expect(unreadNote(from)).toMatch(/repeat the one before: 5 to 6, 8\.$/);
+    expect(unreadNote(source({}))).toBe('');
   });
 
   it('ends where it is cancelled, and waits where it is paused', async () => {

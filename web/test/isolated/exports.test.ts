@@ -104,6 +104,35 @@ describe('the queue of exports', () => {
     expect(letGo).toBe(2);
   });
 
+  it('lets the next have its turn while one is paused, and goes on after it', async () => {
+    const steps: string[] = [];
+    const task = (name: string, parts: number) =>
+      exports.work({
+        fileName: name,
+        canPause: true,
+        make: async (_, { passed }) => {
+          for (let i = 0; i < parts; i++) {
+            await passed();
+            steps.push(`${name} ${i}`);
+            if (name === 'long' && i === 0) exports.pause(exports.jobs()[0]!, true);
+          }
+        },
+      });
+    const [long, short] = [task('long', 3), task('short', 2)];
+    await short;
+    expect(steps).toEqual(['long 0', 'short 0', 'short 1']);
+    exports.pause(exports.jobs()[0]!, false);
+    await long;
+    expect(steps.slice(3)).toEqual(['long 1', 'long 2']);
+    // One that is cancelled while it is paused leaves the turn to others, too.
+    const again = task('long', 2);
+    await vi.waitFor(() => expect(exports.jobs()[0]?.isPaused).toBe(true));
+    exports.cancel(exports.jobs()[0]!);
+    await expect(again).rejects.toThrow();
+    await task('last', 1);
+    expect(steps.at(-1)).toBe('last 0');
+  });
+
   it('says why a file failed, whether its picture, its rendering or its place was at fault', async () => {
     const noPicture = run(wish('a.png'), input(Promise.reject(new Error('There is no picture open.'))));
     expect(await noPicture).toEqual({ kind: 'failed', reason: 'There is no picture open' });

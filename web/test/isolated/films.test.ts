@@ -23,6 +23,7 @@ vi.mock('browser-fs-access', () => ({
 const render = vi.hoisted(() => ({ breaksAt: Infinity, made: [] as number[] }));
 vi.mock('../../src/app/engine/footage/film', () => ({
   encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
+  unreadNote: () => '',
   async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
       await (more[4] as { passed(): Promise<void> }).passed();
@@ -60,6 +61,7 @@ const wish = {
   height: 20,
   bitrate: 1e6,
   quality: 0.8,
+  repeatsUnread: false,
   kind: FILM_KINDS[0]!,
   fileName: 'kites.mp4',
 };
@@ -74,6 +76,7 @@ describe('films', () => {
   let locks: Set<string>;
   const material = () => ({
     footage: { times, sound: null },
+    unread: new Map(),
     frame: async () => ({}),
     hold: () => () => void letGo++,
   });

@@ -1,6 +1,6 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
-import { reasonOf } from '../model/causes';
+import { AdvisedError, reasonOf } from '../model/causes';
 
 /** A file that is being made, as people see it. */
 export interface ExportJob {
@@ -35,13 +35,17 @@ export interface Order extends Task<Blob> {
   extension: string;
   /** What it is, for the browser's picker. */
   label: string;
+  /** What ought to be known of the file that was made, a sentence; empty for nothing. */
+  note?(): string;
   /** Hears what became of it. */
   ended?(outcome: Outcome): Promise<void>;
 }
 
 /** What became of a job. */
 export type Outcome =
-  { kind: 'written'; bytes: number } | { kind: 'cancelled' } | { kind: 'failed'; reason: string };
+  | { kind: 'written'; bytes: number; /** A sentence on the file. */ note?: string }
+  | { kind: 'cancelled' }
+  | { kind: 'failed'; reason: string; /** The reason says what to do. */ isAdvised?: true };
 
 interface Entry {
   job: ExportJob;
@@ -50,12 +54,26 @@ interface Entry {
   goOn: (() => void) | null;
 }
 
+/** One has its turn at a time, in the order in which they asked. */
+class Turns {
+  private last: Promise<void> = Promise.resolve();
+
+  /** Ends when it is one's turn; what it gives ends that turn. */
+  async take(): Promise<() => void> {
+    const before = this.last;
+    let release!: () => void;
+    this.last = new Promise((resolve) => (release = resolve));
+    await before;
+    return release;
+  }
+}
+
 /** The exports that are under way: one is made after the other, whatever is open meanwhile. */
 @Injectable({ providedIn: 'root' })
 export class Exports {
   private readonly entries = signal<readonly Entry[]>([]);
   readonly jobs = computed(() => this.entries().map(({ job }) => job));
-  private last: Promise<unknown> = Promise.resolve();
+  private readonly turns = new Turns();
 
   constructor() {
     addEventListener('beforeunload', (event) => {
@@ -106,10 +124,14 @@ export class Exports {
         extensions: [extension],
         description: label,
       });
-      return { kind: 'written', bytes: (await blob).size };
+      return { kind: 'written', bytes: (await blob).size, ...(order.note?.() && { note: order.note() }) };
     } catch (error) {
       if (abort.signal.aborted || (error as Error).name === 'AbortError') return { kind: 'cancelled' };
-      return { kind: 'failed', reason: reasonOf(error) };
+      return {
+        kind: 'failed',
+        reason: reasonOf(error),
+        ...(error instanceof AdvisedError && { isAdvised: true }),
+      };
     } finally {
       leave();
     }
@@ -135,18 +157,31 @@ export class Exports {
     const control: Control = {
       signal: abort.signal,
       passed: async () => {
-        while (this.entries().find((one) => one.abort === abort)?.job.isPaused && !abort.signal.aborted)
-          await new Promise<void>((resolve) => this.change(abort, {}, resolve));
+        const isPaused = (): boolean =>
+          this.entries().find((one) => one.abort === abort)?.job.isPaused === true && !abort.signal.aborted;
+        if (isPaused()) {
+          // Others have their turn meanwhile.
+          release();
+          while (isPaused()) await new Promise<void>((resolve) => this.change(abort, {}, resolve));
+          release = await this.turns.take();
+        }
         abort.signal.throwIfAborted();
       },
     };
-    const made = this.last.then(async () => {
-      abort.signal.throwIfAborted();
-      const result = await task.make((change) => this.change(abort, change), control);
-      abort.signal.throwIfAborted();
-      return result;
-    });
-    this.last = made.catch(() => undefined);
+    let release: () => void;
+    const make = async (): Promise<T> => {
+      release = await this.turns.take();
+      try {
+        abort.signal.throwIfAborted();
+        const result = await task.make((change) => this.change(abort, change), control);
+        abort.signal.throwIfAborted();
+        return result;
+      } finally {
+        release();
+      }
+    };
+    const made = make();
+    made.catch(() => undefined);
     const leave = (): void => {
       abort.abort();
       this.entries.update((list) => list.filter((one) => one.abort !== abort));

@@ -1,6 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { evenTimes, keepsSound, meantRate, parseRecipe, timelineOf } from '@hazy-lens/core';
-import { type FilmSource, encodedFormat, filmed } from '../engine/footage/film';
+import { type FilmSource, encodedFormat, filmed, unreadNote } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
@@ -22,6 +22,8 @@ import { locks } from '../storage/locks';
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
   kind: FilmKind;
   fileName: string;
+  /** The frame before takes the place of one that cannot be read; else that ends the film. */
+  repeatsUnread: boolean;
 }
 
 /** A film as it is wanted, whatever it is called. */
@@ -89,14 +91,18 @@ export class Films {
   /** An order for a film; its source is held until it is clear what became of it. */
   order(wish: FilmWish, input: Held<FilmInput>): Order {
     const id = crypto.randomUUID();
+    let note = '';
     const order = this.orderOf(id, wish.fileName, wish.kind, async (report, control) => {
-      const { source, projectId, rate } = await input.ready;
+      const { source, projectId, rate } = wished(await input.ready, wish);
       const film = filmRow(id, wish, source, rate);
       const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
-      return this.make(film, source, parts, report, control);
+      const made = await this.make(film, source, parts, report, control);
+      note = unreadNote(source);
+      return made;
     });
     return {
       ...order,
+      note: () => note,
       ended: async (outcome) => {
         input.letGo();
         await order.ended?.(outcome);
@@ -192,7 +198,7 @@ export class Films {
         report({ says: 'Preparing' });
         if (kind.writer.by !== 'frames') throw new Error('Only pictures are written into a folder.');
         const { type } = kind.writer;
-        const { source, rate } = await input.ready;
+        const { source, rate } = wished(await input.ready, wish);
         const film = filmRow('', wish, source, rate);
         const { frames } = film;
         const parts = new WrittenParts((i, file) =>
@@ -217,13 +223,14 @@ export class Films {
     const first = Math.max(0, (film.frames - TRIED) >> 1);
     const frames = Math.min(film.frames, first + TRIED);
     const made = frames - first;
-    const timeline = { ...source.timeline, frames };
+    // What cannot be read is told when the film is made.
+    const tried = { ...source, timeline: { ...source.timeline, frames }, repeatsUnread: true };
     let bytes = 0;
     const parts = new WrittenParts(async (_, { size }) => void (bytes += size), first);
     const at: number[] = [performance.now()];
     const control = { signal, passed: async () => signal.throwIfAborted() };
     const hear = (): void => void at.push(performance.now());
-    const writer = await this.render({ ...film, frames }, { ...source, timeline }, parts, hear, control);
+    const writer = await this.render({ ...film, frames }, tried, parts, hear, control);
     await writer.cancel();
     // The first pictures also make ready what the others use.
     const from = made >> 1;
@@ -310,19 +317,39 @@ export class Films {
       timeline,
       companions: await this.companions.of(recipe, await material.frame(0)),
       lights: film.lights,
+      repeatsUnread: film.repeatsUnread,
       sound: material.footage.sound && keepsSound(recipe.pace) ? { file, from, to } : null,
     };
   }
 }
 
+/** What a film is made of, as it is wanted. */
+function wished(input: FilmInput, { repeatsUnread }: FilmWish): FilmInput {
+  return { ...input, source: { ...input.source, repeatsUnread } };
+}
+
 /** What a film is, as it is kept. */
 function filmRow(
   id: string,
-  { kind, fileName, width, height, bitrate, quality }: FilmWish,
+  { kind, fileName, width, height, bitrate, quality, repeatsUnread }: FilmWish,
   { recipe, lights, timeline: { frames, fps } }: FilmSource,
   rate: number | null,
 ): Omit<StoredFilm, 'projectId'> {
-  return { id, fileName, kind: kind.id, recipe, rate, lights, width, height, bitrate, quality, frames, fps };
+  return {
+    id,
+    fileName,
+    kind: kind.id,
+    recipe,
+    rate,
+    lights,
+    width,
+    height,
+    bitrate,
+    quality,
+    repeatsUnread,
+    frames,
+    fps,
+  };
 }
 
 /** @throws Error for a kind that there is no more. */

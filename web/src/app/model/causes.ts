@@ -10,6 +10,11 @@ const GONE = 'the file is no longer where it was, or may not be read';
 const FORBIDDEN = 'the browser does not allow it';
 const OURS = 'something went wrong in Hazy Lens itself';
 
+/** An error whose message also says what to do: nothing more is advised. */
+export class AdvisedError extends Error {
+  override readonly name = 'AdvisedError';
+}
+
 /** By the names that browsers and libraries give to their errors. */
 const CAUSES: Readonly<Record<string, string>> = {
   QuotaExceededError: FULL,

@@ -8,13 +8,23 @@ import { arrowOf, factor } from '../ui/keys';
 import { clock } from './clock';
 import { ReelView } from './reel-view';
 
-/** Where the footage begins and ends: buffers at both ends of the track that can be pushed. What is cut away is paler. */
+/** Where the footage begins and ends, and what of it is missing: buffers at both ends of the track that can be pushed. What is cut away is paler. */
 @Component({
   selector: 'hl-trim-buffers',
   imports: [Drag, MatTooltip],
   template: `
     <div class="cut" [style.left.px]="0" [style.width.px]="view.x(trim()[0])"></div>
     <div class="cut" [style.left.px]="view.x(trim()[1])" [style.right.px]="0"></div>
+    @if (missing(); as from) {
+      <div
+        class="missing"
+        role="img"
+        [style.left.px]="view.x(from.time)"
+        [style.right.px]="0"
+        [attr.aria-label]="from.says"
+        [matTooltip]="from.says"
+      ></div>
+    }
     @for (buffer of buffers; track buffer.end) {
       <div
         class="buffer"
@@ -42,6 +52,14 @@ export class TrimBuffers {
   private readonly project = inject(OpenProject);
   protected readonly clock = clock;
   protected readonly trim = computed(() => trimOf(this.project.keyed().pace, this.footage.times()));
+  /** Where the file is cut short. */
+  protected readonly missing = computed(() => {
+    const from = this.footage.facts()?.missingFrom ?? null;
+    const { starts } = this.footage.times();
+    return from === null
+      ? null
+      : { time: starts[from]!, says: `Frames ${from + 1} to ${starts.length} are missing in the file` };
+  });
   protected readonly buffers = ([0, 1] as const).map((end) => ({
     end,
     name: end === 0 ? 'in' : 'out',

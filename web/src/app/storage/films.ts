@@ -15,6 +15,8 @@ export interface StoredFilm {
   height: number;
   bitrate: number;
   quality: number;
+  /** The frame before takes the place of one that cannot be read. */
+  repeatsUnread: boolean;
   /** With its keys. */
   recipe: Recipe;
   /** Frames a second of numbered pictures; null for other footage. */
@@ -41,6 +43,7 @@ const filmRow = z.object({
   height: z.int().positive(),
   bitrate: positive,
   quality: z.number().min(0).max(1),
+  repeatsUnread: z.boolean().default(false),
   recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),
   rate: positive.nullable(),
   lights: z.array(z.number()).nullable(),

@@ -3,6 +3,9 @@ export class FileError extends Error {
   override readonly name = 'FileError';
 }
 
+/** Names of files that are meant as clips. */
+const CLIP_NAME = /\.(mp4|m4v|mov|webm|mkv)$/i;
+
 const UNTOUCHED = 'Nothing was changed.';
 
 export const empty = (name: string): FileError =>
@@ -10,7 +13,9 @@ export const empty = (name: string): FileError =>
 
 export const noPicture = (name: string): FileError =>
   new FileError(
-    `“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF. ${UNTOUCHED}`,
+    CLIP_NAME.test(name)
+      ? `“${name}” is not a clip, whatever its name says: it holds something else. ${UNTOUCHED}`
+      : `“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF. ${UNTOUCHED}`,
   );
 
 export const notOpened = (name: string, problem: string): FileError =>

@@ -51,19 +51,25 @@ export class ClipReader implements FrameReader {
   async open(): Promise<FootageFacts> {
     const input = new Input({ source: new BlobSource(this.file), formats: ALL_FORMATS });
     const problem = (text: string): Error => new Error(`“${this.name}” ${text}`);
-    let track: InputVideoTrack | null;
+    let track: InputVideoTrack | null = null;
+    let cause: unknown = null;
     try {
       track = await input.getPrimaryVideoTrack();
     } catch (error) {
-      logCause(error);
-      throw problem('cannot be read as a clip. It may be cut short or damaged.');
+      logCause((cause = error));
     }
+    if (!track && (await isWithoutIndex(this.file)))
+      throw problem(
+        'is cut short: its index, which says where its frames lie, is missing. Please copy it again, or record it anew.',
+      );
+    if (cause) throw problem('cannot be read as a clip. It may be damaged.');
     if (!track) throw problem('has no pictures in it, only sound. Please choose a clip with pictures.');
     if (!(await track.canDecode()))
       throw problem(
         `is in ${called(track.codec)}, which this browser does not decode. Please convert it to H.264, VP9 or AV1.`,
       );
-    const starts = await timesOf(track);
+    const stored = await storedTimes(track);
+    const starts = [...stored].sort((a, b) => a - b);
     if (starts.length === 0) throw problem('has no frames in it. It may be cut short or damaged.');
     this.origin = starts[0]!;
     this.sink = new VideoSampleSink(track);
@@ -72,6 +78,8 @@ export class ClipReader implements FrameReader {
       throw problem('cannot be decoded. It may be cut short or damaged.');
     });
     if (!first) throw problem('has no frame that can be decoded. It may be cut short or damaged.');
+    const cut = await firstMissing(track, stored);
+    const end = cut === null ? starts.length : starts.indexOf(Math.min(...stored.slice(cut)));
     const audio = await input.getPrimaryAudioTrack();
     const even = starts.map((start) => start - this.origin);
     const spans = even.slice(1).map((start, i) => start - even[i]!);
@@ -82,10 +90,17 @@ export class ClipReader implements FrameReader {
       times: { starts: Float64Array.from(even), end: even.at(-1)! + middle },
       codec: called(track.codec),
       sound: audio ? called(audio.codec) : null,
-      notes:
-        Math.max(...spans, middle) > UNEVEN * middle
+      missingFrom: cut === null ? null : end,
+      notes: [
+        ...(cut === null
+          ? []
+          : [
+              `The file is cut short: frames ${end + 1} to ${starts.length} are missing. Copy it again if you can.`,
+            ]),
+        ...(Math.max(...spans, middle) > UNEVEN * middle
           ? ['Its frames come unevenly; each is shown for as long as it lasts.']
-          : [],
+          : []),
+      ],
     };
     first.close();
     return this.facts;
@@ -142,15 +157,50 @@ export class ClipReader implements FrameReader {
   }
 }
 
-/** When each frame is shown, upwards. */
-async function timesOf(track: InputVideoTrack): Promise<number[]> {
-  const starts: number[] = [];
+/** When each frame is shown, in the order in which they are stored, which is that in which they are decoded. */
+async function storedTimes(track: InputVideoTrack): Promise<number[]> {
+  const times: number[] = [];
   for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, {
     metadataOnly: true,
   }))
-    starts.push(packet.timestamp);
-  // Frames are stored in the order in which they are decoded.
-  return starts.sort((a, b) => a - b);
+    times.push(packet.timestamp);
+  return times;
+}
+
+/** The first of the times, as they are stored, whose frame lies beyond the end of the file; null where all are there. */
+async function firstMissing(track: InputVideoTrack, stored: readonly number[]): Promise<number | null> {
+  const sink = new EncodedPacketSink(track);
+  const isThere = async (i: number): Promise<boolean> => {
+    try {
+      return ((await sink.getPacket(stored[i]!))?.data.byteLength ?? 0) > 0;
+    } catch {
+      return false;
+    }
+  };
+  if (await isThere(stored.length - 1)) return null;
+  let [good, bad] = [-1, stored.length - 1];
+  while (bad - good > 1) {
+    const middle = (good + bad) >> 1;
+    if (await isThere(middle)) good = middle;
+    else bad = middle;
+  }
+  return bad;
+}
+
+/** True for an MP4 or MOV that ends before its index (`moov`, ISO/IEC 14496-12) is whole. */
+async function isWithoutIndex(file: Blob): Promise<boolean> {
+  for (let at = 0; at + 8 <= file.size;) {
+    const head = new DataView(await file.slice(at, at + 16).arrayBuffer());
+    const kind = String.fromCharCode(...new Uint8Array(head.buffer, 4, 4));
+    if (!/^[\w ]{4}$/.test(kind)) return false;
+    const short = head.getUint32(0);
+    const size = short === 1 && head.byteLength === 16 ? Number(head.getBigUint64(8)) : short;
+    if (kind === 'moov') return at + size > file.size;
+    // The last one may say that it goes to the end.
+    if (size < 8) return size === 0;
+    at += size;
+  }
+  return true;
 }
 
 /** True where the planes of a frame can be taken as they are. */

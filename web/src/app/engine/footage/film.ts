@@ -24,6 +24,7 @@ import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
 import type { Sound } from './sound';
+import { AdvisedError } from '../../model/causes';
 
 /** All that a film is made of; nothing of it changes while it is made. */
 export interface FilmSource {
@@ -37,6 +38,8 @@ export interface FilmSource {
   companions: Companions;
   /** What the light of each frame of the source is multiplied by; null where it stays. */
   lights: number[] | null;
+  /** The frame before takes the place of one that cannot be read; else that ends the film. */
+  repeatsUnread: boolean;
   /** The clip's sound, where the pace leaves it as it is. */
   sound: Sound | null;
 }
@@ -84,6 +87,7 @@ export async function* filmed(
       await gate.passed();
       signal.throwIfAborted();
       const picture = await next;
+      checkRead(source, index);
       if (index + 1 < timeline.frames) {
         next = blendedPicture(material, lit(index + 1).shares, pool, blends);
         next.catch(() => undefined);
@@ -104,6 +108,36 @@ export async function* filmed(
   } finally {
     await renderer.close();
   }
+}
+
+/** @throws Error with a sentence where a frame of a picture could not be read, and that is not to be repeated. */
+function checkRead({ material, timeline, repeatsUnread }: FilmSource, index: number): void {
+  if (repeatsUnread) return;
+  const reason = timeline
+    .sharesOf(index)
+    .map(({ frame }) => material.unread.get(frame))
+    .find(Boolean);
+  if (reason)
+    throw new AdvisedError(
+      `${reason.replace(/\.$/, '')}: trim that part away in Pace, or have the frame before repeated in Output`,
+    );
+}
+
+/** Says which frames of a film repeat the one before; empty where all could be read. */
+export function unreadNote({ material, timeline }: FilmSource): string {
+  const used = new Set<number>();
+  for (let i = 0; i < timeline.frames; i++)
+    for (const { frame } of timeline.sharesOf(i)) if (material.unread.has(frame)) used.add(frame);
+  if (used.size === 0) return '';
+  const list = [...used].sort((a, b) => a - b);
+  const runs: [number, number][] = [];
+  for (const frame of list) {
+    const last = runs.at(-1);
+    if (last && last[1] === frame - 1) last[1] = frame;
+    else runs.push([frame, frame]);
+  }
+  const names = runs.map(([from, to]) => (from === to ? `${from + 1}` : `${from + 1} to ${to + 1}`));
+  return `Frames that could not be read, and repeat the one before: ${names.join(', ')}.`;
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

@@ -71,6 +71,7 @@ export class StillsReader implements FrameReader {
       times: evenTimes(this.files.length, this.fps),
       codec: `${this.files.length} numbered pictures`,
       sound: null,
+      missingFrom: null,
       notes: missing ? [`Missing among the numbers: ${missing}. What comes after them moves up.`] : [],
     };
   }
@@ -124,7 +125,15 @@ export class AnimationReader implements FrameReader {
         image.close();
       }
       const codec = CODECS[this.type] ?? this.type;
-      return { ...size, format: RGBA, times: { starts, end: time }, codec, sound: null, notes: [] };
+      return {
+        ...size,
+        format: RGBA,
+        times: { starts, end: time },
+        codec,
+        sound: null,
+        missingFrom: null,
+        notes: [],
+      };
     } catch (error) {
       logCause(error);
       throw new Error(`“${this.name}” cannot be read. It may be cut short or damaged.`);

@@ -9,6 +9,8 @@ export interface FootageFacts extends Size {
   codec: string;
   /** Codec of the sound, or null where there is none. */
   sound: string | null;
+  /** The first of the frames to its end that the file lacks, which is cut short; null where all are there. */
+  missingFrom: number | null;
   /** Sentences about what was found odd. */
   notes: string[];
 }

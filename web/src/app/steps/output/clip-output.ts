@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
@@ -18,7 +19,17 @@ import { OutputSettings } from './output-settings';
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
 @Component({
   selector: 'hl-clip-output',
-  imports: [MatButton, MatFormField, MatIcon, MatInput, MatOption, MatSelect, MatSuffix, NumberField],
+  imports: [
+    MatButton,
+    MatCheckbox,
+    MatFormField,
+    MatIcon,
+    MatInput,
+    MatOption,
+    MatSelect,
+    MatSuffix,
+    NumberField,
+  ],
   template: `
     <section class="panel-section" aria-label="Clip">
       <mat-form-field subscriptSizing="dynamic" class="wide">
@@ -48,6 +59,14 @@ import { OutputSettings } from './output-settings';
       />
       <p class="quiet">{{ says() }}</p>
       <p class="quiet estimate">{{ estimate() }}</p>
+      @if (unread(); as text) {
+        <p class="hint">{{ text }}</p>
+        <mat-checkbox
+          [checked]="settings.repeatsUnread()"
+          (change)="settings.repeatsUnread.set($event.checked)"
+          >Repeat the frame before</mat-checkbox
+        >
+      }
       <label for="film-name" class="quiet">File name</label>
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <input
@@ -118,6 +137,7 @@ export class ClipOutput {
     kind: this.settings.filmKind(),
     bitrate: this.bitrate(),
     quality: this.settings.filmQuality() / 100,
+    repeatsUnread: this.settings.repeatsUnread(),
   }));
 
   protected readonly says = computed(() => {
@@ -135,6 +155,15 @@ export class ClipOutput {
     const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
     const time = tried ? [`${roughly(tried.ms)} to make`] : [];
     return [...size, ...time].join(', ');
+  });
+
+  /** What of the clip's kept part its file lacks. */
+  protected readonly unread = computed(() => {
+    const from = this.footage.facts()?.missingFrom ?? null;
+    const { to } = this.footage.timeline();
+    const { starts } = this.footage.times();
+    if (from === null || starts[from]! >= to) return null;
+    return `The file is cut short: from frame ${from + 1} on there is nothing to export. Trim the end away in Pace, or have the last frame repeated.`;
   });
 
   protected readonly sound = computed(() => {

@@ -85,9 +85,9 @@ export class Exporting {
 
   private async start(make: () => Order, fileName: string, what: string, advice: string): Promise<void> {
     this.tell('');
-    const failed = (reason: string): void =>
+    const failed = (reason: string, isAdvised = false): void =>
       this.notices.error(
-        `“${fileName}” could not be written: ${reason.replace(/\.?$/, '.')} The project is safe; ${advice}.`,
+        `“${fileName}” could not be written: ${reason.replace(/\.?$/, '.')} The project is safe${isAdvised ? '' : `; ${advice}`}.`,
       );
     let order: Order;
     try {
@@ -98,10 +98,10 @@ export class Exporting {
     const outcome = await this.exports.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
-      this.tell(`“${fileName}” is written: ${what}, ${size} MB.`);
+      this.tell([`“${fileName}” is written: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
     } else if (outcome.kind === 'cancelled')
       this.tell('Cancelled. No file was written; the project is as it was.');
-    else failed(outcome.reason);
+    else failed(outcome.reason, outcome.isAdvised);
   }
 
   /** Says something of the project's files. */

@@ -13,6 +13,7 @@ export class OutputKinds {
   readonly bits = signal<8 | 16>(16);
   readonly filmKind = signal(FILM_KINDS[0]!);
   readonly filmQuality = signal(80);
+  readonly repeatsUnread = signal(false);
   readonly mapDepth = signal<8 | 16>(16);
   readonly metadata = signal<MetadataChoice>('without-place');
 }
@@ -27,6 +28,7 @@ export class OutputSettings {
   readonly bits = this.kinds.bits;
   readonly filmKind = this.kinds.filmKind;
   readonly filmQuality = this.kinds.filmQuality;
+  readonly repeatsUnread = this.kinds.repeatsUnread;
   readonly mapDepth = this.kinds.mapDepth;
   readonly metadata = this.kinds.metadata;
   /** Null for the one that is offered. */

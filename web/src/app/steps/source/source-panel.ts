@@ -148,8 +148,10 @@ export class SourcePanel {
     const source = this.project.source();
     if (!source) return '';
     const type = source.type.toUpperCase();
-    if (source.footage)
-      return source.type === 'frames' ? source.footage.codec : `${type}, ${source.footage.codec}`;
+    if (source.footage) {
+      const { codec } = source.footage;
+      return source.type === 'frames' || codec === type ? codec : `${type}, ${codec}`;
+    }
     const pages = source.pages ?? 1;
     const first = pages > 1 ? `, the first of ${pages} pictures` : '';
     return `${type}, ${source.bits ?? 8} bits a channel${first}`;
