@@ -1,4 +1,4 @@
-import { areNumbered, inNaturalOrder, missingNumbers } from '@hazy-lens/core';
+import { areNumbered, evenTimes, inNaturalOrder, missingNumbers } from '@hazy-lens/core';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { bitrateFor } from '../src/app/engine/footage/film-kinds';
@@ -6,7 +6,7 @@ import { footageKind } from '../src/app/engine/footage/kinds';
 import { KeptFrames } from '../src/app/engine/kept-frames';
 import { zipOf as zipOfParts } from '../src/app/engine/zip-of';
 import { isRecipe } from '../src/app/project/recipe-files';
-import { clock } from '../src/app/reel/clock';
+import { clock, typedFrame } from '../src/app/reel/clock';
 
 const zipOf = (files: readonly File[]): Promise<Blob> =>
   zipOfParts(files.map((file) => ({ name: file.name, file })));
@@ -89,6 +89,29 @@ describe('what a film takes', () => {
       '1:00.00',
       '12:34.50',
     ]);
+  });
+
+  it('is typed as seconds, with minutes and hours, with frames, or as the number of a frame', () => {
+    const times = evenTimes(3000, 25);
+    const frames = [
+      '3.2',
+      '0:03,2',
+      '1:00',
+      '1:02.5',
+      '0:01:00',
+      '0:00:03:12',
+      '#120',
+      '# 1',
+      '9:00:00',
+      '0',
+    ];
+    expect(frames.map((text) => typedFrame(text, times, 25))).toEqual([
+      80, 80, 1500, 1562, 1500, 87, 119, 0, 2999, 0,
+    ]);
+    for (const text of ['', 'now', '1:2:3:4:5', '-3', '#', '1;2', '#0x'])
+      expect(typedFrame(text, times, 25), text).toBeNull();
+    // What is shown leads back to where it is.
+    for (const i of [0, 1, 7, 1234, 2999]) expect(typedFrame(clock(i / 25), times, 25)).toBe(i);
   });
 });
 

@@ -3,9 +3,9 @@ import { OpenProject } from '../../src/app/project/open-project';
 import { InHand } from '../../src/app/workspace/in-hand';
 import { Keymap } from '../../src/app/workspace/keymap';
 import { Looking } from '../../src/app/workspace/looking';
-import { Player } from '../../src/app/workspace/player';
 import { StageView } from '../../src/app/workspace/stage-view';
 import { ToolSettings } from '../../src/app/workspace/tool-settings';
+import { Transport } from '../../src/app/workspace/transport';
 import { fakeStorage, openOne, services } from '../services';
 
 class FakeElement {
@@ -20,7 +20,20 @@ describe('the keymap', () => {
   let looking: Looking;
   let target: FakeElement;
   let now = 0;
-  const player = { runs: 0, toggle: () => void player.runs++ };
+  /** What was asked of the footage; whether there is any. */
+  const asked: string[] = [];
+  let isFootage = true;
+  const hear = (name: string) => (value?: number) =>
+    void asked.push(value === undefined ? name : `${name} ${value}`);
+  const transport = {
+    isOpen: () => isFootage,
+    ...Object.fromEntries(
+      ['toggle', 'stop', 'step', 'shuttle', 'toFirst', 'toLast', 'trimHere'].map((name) => [
+        name,
+        hear(name),
+      ]),
+    ),
+  };
 
   const press = (key: string, more: Partial<KeyboardEvent> = {}, type = 'keydown'): boolean => {
     const event = Object.assign(new Event(type, { cancelable: true }), {
@@ -46,7 +59,9 @@ describe('the keymap', () => {
     vi.stubGlobal('Element', FakeElement);
     vi.stubGlobal('window', { devicePixelRatio: 1 });
     vi.stubGlobal('matchMedia', () => ({ addEventListener: () => undefined }));
-    here = services(openOne, { provide: Player, useValue: player });
+    asked.length = 0;
+    isFootage = true;
+    here = services(openOne, { provide: Transport, useValue: transport });
     target = new FakeElement();
     looking = here.injector.get(Looking);
     here.injector.get(Keymap);
@@ -108,9 +123,9 @@ describe('the keymap', () => {
     expect(press('1')).toBe(false);
     expect(press('?')).toBe(true);
     expect(keymap.helpWanted()).toBe(true);
-    expect(services(openOne, { provide: Player, useValue: player }).injector.get(Keymap).lettersOn()).toBe(
-      false,
-    );
+    expect(
+      services(openOne, { provide: Transport, useValue: transport }).injector.get(Keymap).lettersOn(),
+    ).toBe(false);
   });
 
   it('leaves keys to what has the focus', () => {
@@ -132,9 +147,31 @@ describe('the keymap', () => {
     expect(press('m')).toBe(false);
   });
 
-  it('runs the reel', () => {
-    press('r');
-    expect(player.runs).toBe(1);
+  it('works the reel as hands know it, and leaves its keys alone where there is none', () => {
+    for (const key of ['r', 'j', 'k', 'l', ',', '.', 'Home', 'End', 'i', 'o'])
+      expect(press(key), key).toBe(true);
+    press(' ');
+    lift(' ', 100);
+    expect(looking.panning()).toBe(false);
+    press(' ');
+    expect(looking.panning()).toBe(true);
+    lift(' ', 900);
+    expect(asked).toEqual([
+      'toggle',
+      'shuttle -1',
+      'stop',
+      'shuttle 1',
+      'step -1',
+      'step 1',
+      'toFirst',
+      'toLast',
+      'trimHere 0',
+      'trimHere 1',
+      'toggle',
+    ]);
+    isFootage = false;
+    expect(['Home', 'End', 'j', '.'].map((key) => press(key))).toEqual([false, false, false, false]);
+    expect(asked).toHaveLength(11);
   });
 
   it('sizes the tool in hand, zooms, and takes back what waits to be placed', () => {

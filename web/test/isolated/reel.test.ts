@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import { evenTimes, timelineOf } from '@hazy-lens/core';
+import { type FrameShare, evenTimes, frameAt, timelineOf } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../../src/app/engine/engine';
 import { Footage } from '../../src/app/project/footage';
@@ -8,7 +8,9 @@ import { OpenProject } from '../../src/app/project/open-project';
 import { Playhead } from '../../src/app/project/playhead';
 import { Lanes } from '../../src/app/reel/lanes';
 import { ReelView } from '../../src/app/reel/reel-view';
+import { Trim } from '../../src/app/project/trim';
 import { Player } from '../../src/app/workspace/player';
+import { Transport } from '../../src/app/workspace/transport';
 import { openOne, services } from '../services';
 
 vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
@@ -25,6 +27,11 @@ class FakeClip {
   readonly picture = signal<{ id: string } | null>(null);
   readonly pool = {};
   readonly times = () => TIMES;
+  readonly isOpen = () => true;
+  readonly frame = () => frameAt(TIMES, this.at());
+  readonly lit = (shares: FrameShare[]) => ({ shares, light: 1 });
+  readonly seek = (index: number): Promise<void> =>
+    this.seekTime(TIMES.starts[Math.min(99, Math.max(0, index))]!);
   readonly timeline = signal(timelineOf({ ...openOne.work.recipe.pace }, TIMES));
   readonly at = signal(0);
   readonly shown: string[] = [];
@@ -138,6 +145,36 @@ describe('the reel', () => {
     });
   });
 
+  it('keeps the part from where in is said to where out is said, whole frames of it', () => {
+    const [trim, transport] = [here.injector.get(Trim), here.injector.get(Transport)];
+    clip.at.set(2);
+    transport.trimHere(0);
+    clip.at.set(6);
+    transport.trimHere(1);
+    expect(trim.part()).toEqual([2, 6.1]);
+    // Beyond the other end, that makes way.
+    clip.at.set(7);
+    transport.trimHere(0);
+    expect(trim.part()).toEqual([7, 10]);
+    clip.at.set(1);
+    transport.trimHere(1);
+    expect(trim.part()).toEqual([0, 1.1]);
+    trim.set(1, 99, null);
+    expect(here.injector.get(OpenProject).keyed().pace.trim).toBeNull();
+  });
+
+  it('goes from frame to frame, to the first and to the last', () => {
+    const transport = here.injector.get(Transport);
+    transport.step(3);
+    expect(clip.at()).toBeCloseTo(0.3);
+    transport.toLast();
+    expect(clip.at()).toBeCloseTo(9.9);
+    transport.step(1);
+    expect(clip.at()).toBeCloseTo(9.9);
+    transport.toFirst();
+    expect(clip.at()).toBe(0);
+  });
+
   describe('runs', () => {
     const run = async (ms: number): Promise<Player> => {
       const player = here.injector.get(Player);
@@ -154,6 +191,32 @@ describe('the reel', () => {
       await vi.advanceTimersByTimeAsync(500);
       expect(clip.shown).toHaveLength(11);
       expect(player.isPlaying()).toBe(false);
+    });
+
+    it('there and back as a shuttle, twice as fast each time', async () => {
+      clip.at.set(5);
+      const player = here.injector.get(Player);
+      player.shuttle(-1);
+      await vi.advanceTimersByTimeAsync(350);
+      expect(numbers()).toEqual([50, 49, 48, 47]);
+      player.shuttle(-1);
+      expect(player.speed()).toBe(-2);
+      await vi.advanceTimersByTimeAsync(500);
+      expect(numbers().at(-1)).toBeLessThan(40);
+      player.shuttle(1);
+      expect(player.speed()).toBe(1);
+      const turned = numbers().at(-1)!;
+      await vi.advanceTimersByTimeAsync(400);
+      expect(numbers().at(-1)).toBeGreaterThan(turned);
+      for (let i = 0; i < 9; i++) player.shuttle(1);
+      expect(player.speed()).toBe(8);
+      player.pause();
+      expect(player.speed()).toBe(1);
+      player.loops.set(false);
+      clip.at.set(0.2);
+      player.shuttle(-1);
+      await vi.advanceTimersByTimeAsync(1000);
+      expect([numbers().at(-1), player.isPlaying()]).toEqual([0, false]);
     });
 
     it('leaving out what is late, and keeping the pace', async () => {

@@ -203,7 +203,10 @@ export class Follower {
     const [x, y] = moved(motion, this.subject.at);
     const ground = this.ground?.from(IDENTITY) ?? null;
     const [u, v] = ground ? moved(ground, this.subject.at) : [x, y];
-    return { motion, apart: Math.hypot(x - u, y - v) };
+    const [ax, ay] = this.subject.at;
+    const [apart, way] = [Math.hypot(x - u, y - v), Math.hypot(x - ax, y - ay)];
+    // A view that turns takes near and far a little another way each.
+    return { motion, apart: apart > LEAST_APART * Math.max(way, Math.hypot(u - ax, v - ay)) ? apart : 0 };
   }
 
   /** The subject where it is expected, else where it is searched for; null where it is not to be seen. */
@@ -324,6 +327,9 @@ export class Follower {
     this.last = inverted(speed);
   }
 }
+
+/** Less than this share of the way that either went is none of its own. */
+const LEAST_APART = 0.3;
 
 /** What goes within so many pixels of where the ground does goes with it. */
 const GROUND_PX = 1.5;

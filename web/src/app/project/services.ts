@@ -18,6 +18,7 @@ import { ProjectNotices } from './project-notices';
 import { RecipeImport } from './recipe-import';
 import { RecipeShelf } from './recipe-shelf';
 import { Thumbnails } from './thumbnails';
+import { Trim } from './trim';
 
 /** What a project has of its own, whatever it is shown in. */
 export const PROJECT_ROOM: readonly Provider[] = [
@@ -40,4 +41,5 @@ export const PROJECT_ROOM: readonly Provider[] = [
   RecipeImport,
   RecipeShelf,
   Thumbnails,
+  Trim,
 ];

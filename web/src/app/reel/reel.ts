@@ -18,7 +18,8 @@ import { Keys } from '../project/keys';
 import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { Player } from '../workspace/player';
-import { clock } from './clock';
+import { Transport } from '../workspace/transport';
+import { clock, typedFrame } from './clock';
 import { FilmStrip } from './film-strip';
 import { KeyLanes } from './key-lanes';
 import { Lanes } from './lanes';
@@ -48,15 +49,22 @@ const ZOOM_STEP = 0.7;
 export class Reel {
   protected readonly footage = inject(Footage);
   protected readonly player = inject(Player);
+  private readonly transport = inject(Transport);
   protected readonly view = inject(ReelView);
   protected readonly keys = inject(Keys);
   protected readonly lanes = inject(Lanes);
   private readonly track = viewChild.required<ElementRef<HTMLElement>>('track');
   protected readonly eases: readonly Ease[] = ['smooth', 'linear', 'hold'];
-  protected readonly reading = computed(
-    () =>
-      `${clock(this.footage.at())} · frame ${this.footage.frame() + 1} of ${this.footage.times().starts.length}`,
+  protected readonly time = computed(() => clock(this.footage.at()));
+  protected readonly frameOf = computed(
+    () => `frame ${this.footage.frame() + 1} of ${this.footage.times().starts.length}`,
   );
+  protected readonly reading = computed(() => `${this.time()} · ${this.frameOf()}`);
+  /** How fast the shuttle goes; nothing at the pace itself. */
+  protected readonly speed = computed(() => {
+    const speed = this.player.speed();
+    return speed === 1 ? '' : `${speed < 0 ? 'back ' : ''}${Math.abs(speed)} ×, `;
+  });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
     return `becomes ${clock(frames / fps)}, ${frames} pictures at ${Number(fps.toFixed(2))}`;
@@ -83,9 +91,19 @@ export class Reel {
     this.goTo(this.footage.frame() + frames);
   }
 
+  /** Goes to the time or the frame that was typed; what is none of both stays as it was. */
+  protected typed(field: HTMLInputElement, event: KeyboardEvent): void {
+    event.stopPropagation();
+    if (event.key === 'Enter') {
+      const frame = typedFrame(field.value, this.footage.times(), this.footage.rate());
+      if (frame !== null) this.goTo(frame);
+    } else if (event.key !== 'Escape') return;
+    field.value = this.time();
+    field.blur();
+  }
+
   private goTo(frame: number): void {
-    this.player.pause();
-    void this.footage.seek(frame);
+    this.transport.goTo(frame);
     this.view.reveal(this.footage.at());
   }
 

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
-import { nearestFrame, trimOf } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
+import { Trim } from '../project/trim';
 import { Drag, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { clock } from './clock';
@@ -51,7 +51,8 @@ export class TrimBuffers {
   protected readonly view = inject(ReelView);
   private readonly project = inject(OpenProject);
   protected readonly clock = clock;
-  protected readonly trim = computed(() => trimOf(this.project.keyed().pace, this.footage.times()));
+  private readonly part = inject(Trim);
+  protected readonly trim = this.part.part;
   /** Where the file is cut short. */
   protected readonly missing = computed(() => {
     const from = this.footage.facts()?.missingFrom ?? null;
@@ -64,14 +65,17 @@ export class TrimBuffers {
     end,
     name: end === 0 ? 'in' : 'out',
     label: end === 0 ? 'In' : 'Out',
-    tip: `Where the footage ${end === 0 ? 'begins' : 'ends'}: push it`,
+    tip:
+      end === 0
+        ? 'Where the footage begins: push it, or press I'
+        : 'Where the footage ends: push it, or press O',
     grasp: () => this.pushing(end),
   }));
 
   private pushing(end: 0 | 1): Hand {
     const gesture = crypto.randomUUID();
     return {
-      move: (event) => this.set(end, this.view.timeAt(event), gesture),
+      move: (event) => this.part.set(end, this.view.timeAt(event), gesture),
       cancel: () => this.project.abandon(gesture),
     };
   }
@@ -82,22 +86,6 @@ export class TrimBuffers {
     event.preventDefault();
     event.stopPropagation();
     const span = 1 / this.footage.timeline().fps;
-    this.set(end, this.trim()[end] + arrow[0] * Math.max(1, factor(event)) * span, null);
-  }
-
-  /** Whole frames are kept. */
-  private set(end: 0 | 1, time: number, gesture: string | null): void {
-    const { starts, end: last } = this.footage.times();
-    const start = starts[nearestFrame(this.footage.times(), time)]!;
-    const nearest = last - time < Math.abs(time - start) ? last : start;
-    const [from, to] = this.trim();
-    const wanted: [number, number] = end === 0 ? [nearest, to] : [from, nearest];
-    if (wanted[1] - wanted[0] < 1e-6) return;
-    const isWhole = wanted[0] < 1e-6 && wanted[1] > last - 1e-6;
-    this.project.edit(
-      end === 0 ? 'in' : 'out',
-      ({ pace }) => void (pace.trim = isWhole ? null : wanted),
-      gesture,
-    );
+    this.part.set(end, this.trim()[end] + arrow[0] * Math.max(1, factor(event)) * span, null);
   }
 }

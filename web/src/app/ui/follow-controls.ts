@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
-import { MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatFormField } from '@angular/material/form-field';
 import { MatOption, MatSelect } from '@angular/material/select';
 import type { RecipePath } from '@hazy-lens/core';
 import { bandName } from '../model/bands';
@@ -12,10 +12,13 @@ import { Footage } from '../project/footage';
 import { Following, type Way } from '../project/following';
 import { OpenProject } from '../project/open-project';
 
+/** Looking at the part itself; no id is empty. */
+const OWN = '';
+
 /** Lets a part of the recipe follow what it lies on, from the frame in view on. */
 @Component({
   selector: 'hl-follow-controls',
-  imports: [MatButton, MatFormField, MatLabel, MatOption, MatProgressBar, MatSelect, MatTooltip],
+  imports: [MatButton, MatFormField, MatOption, MatProgressBar, MatSelect, MatTooltip],
   template: `
     @if (footage.isOpen()) {
       <section class="panel-section" aria-label="Follow">
@@ -32,15 +35,21 @@ import { OpenProject } from '../project/open-project';
           </div>
         } @else {
           @if (others().length > 0) {
-            <mat-form-field subscriptSizing="dynamic">
-              <mat-label>Look at</mat-label>
-              <mat-select [value]="goBy()" (valueChange)="goBy.set($event)">
-                <mat-option [value]="null">What lies in it</mat-option>
-                @for (other of others(); track other.id) {
-                  <mat-option [value]="other.id">{{ other.name }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
+            <div class="row">
+              <span id="look-at-label">Look at</span>
+              <mat-form-field subscriptSizing="dynamic" class="push">
+                <mat-select
+                  aria-labelledby="look-at-label"
+                  [value]="lookAt()"
+                  (valueChange)="lookAt.set($event)"
+                >
+                  <mat-option [value]="OWN">what lies in it</mat-option>
+                  @for (other of others(); track other.id) {
+                    <mat-option [value]="other.id">{{ other.name }}</mat-option>
+                  }
+                </mat-select>
+              </mat-form-field>
+            </div>
           }
           <div class="row ways">
             @for (way of ways; track way.way) {
@@ -55,7 +64,7 @@ import { OpenProject } from '../project/open-project';
   `,
   styles: `
     mat-form-field {
-      width: 100%;
+      width: 168px;
     }
     .ways button {
       flex: 1;
@@ -93,14 +102,15 @@ export class FollowControls {
     );
     return [...mattes, ...bands];
   });
-  /** Id of the other part that is looked at, or null. */
-  protected readonly goBy = linkedSignal<string, string | null>({
+  /** Id of the part that is looked at. */
+  protected readonly lookAt = linkedSignal<string, string>({
     source: () => this.at().join('/'),
-    computation: () => null,
+    computation: () => OWN,
   });
+  protected readonly OWN = OWN;
 
   protected follow(way: Way): void {
-    const lookAt = this.others().find(({ id }) => id === this.goBy())?.place;
+    const lookAt = this.others().find(({ id }) => id === this.lookAt())?.place;
     void this.following.follow(this.at(), this.label(), way, lookAt);
   }
 }

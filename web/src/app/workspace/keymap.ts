@@ -2,7 +2,7 @@ import { DOCUMENT, DestroyRef, Injectable, type WritableSignal, inject, signal }
 import { OpenProject } from '../project/open-project';
 import { InHand } from './in-hand';
 import { Looking } from './looking';
-import { Player } from './player';
+import { Transport } from './transport';
 import { StageView } from './stage-view';
 import { ToolSettings } from './tool-settings';
 import { remember, remembered } from '../storage/remembered';
@@ -19,6 +19,8 @@ interface Hold {
   up: () => void;
   /** A tap is a hold that is only short. */
   neverStays?: boolean;
+  /** What a tap does besides. */
+  tap?: () => void;
 }
 
 /** One line of the keymap, and of its help. */
@@ -30,6 +32,8 @@ export interface Binding {
   keys: readonly string[];
   run?: () => void;
   hold?: Hold;
+  /** False where the key is left to what else it does. */
+  when?: () => boolean;
 }
 
 /** The one table of keys. Letters come from our own names; they can be switched off. */
@@ -41,12 +45,14 @@ export class Keymap {
   private readonly looking = inject(Looking);
   private readonly settings = inject(ToolSettings);
   private readonly stageView = inject(StageView);
-  private readonly player = inject(Player);
+  private readonly transport = inject(Transport);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
   readonly lettersOn = signal(remembered(LETTERS_KEY) !== 'off');
   /** True while the help is asked for. */
   readonly helpWanted = signal(false);
+
+  private readonly isFootage = (): boolean => this.transport.isOpen();
 
   readonly bindings: readonly Binding[] = [
     { shown: 'B', does: 'Before: the picture as it came', keys: ['b'], hold: this.before() },
@@ -91,22 +97,85 @@ export class Keymap {
     },
     { shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
     {
-      shown: 'Space + drag',
-      does: 'Move the picture; the middle button does too',
+      shown: 'Space',
+      does: 'Play and pause. Held, while the hand drags: move the picture; the middle button does too',
       keys: [' '],
       hold: {
         down: () => this.looking.panning.set(true),
         up: () => this.looking.panning.set(false),
         neverStays: true,
+        tap: () => this.transport.toggle(),
       },
     },
-    { shown: 'R', does: 'Run the reel, and stop it', keys: ['r'], run: () => this.player.toggle() },
+    {
+      shown: 'R',
+      does: 'Play and pause',
+      keys: ['r'],
+      run: () => this.transport.toggle(),
+      when: this.isFootage,
+    },
+    {
+      shown: 'J',
+      does: 'Shuttle backwards; again for twice as fast',
+      keys: ['j'],
+      run: () => this.transport.shuttle(-1),
+      when: this.isFootage,
+    },
+    {
+      shown: 'K',
+      does: 'Stop the shuttle',
+      keys: ['k'],
+      run: () => this.transport.stop(),
+      when: this.isFootage,
+    },
+    {
+      shown: ',',
+      does: 'One frame back',
+      keys: [','],
+      run: () => this.transport.step(-1),
+      when: this.isFootage,
+    },
+    {
+      shown: '.',
+      does: 'One frame on',
+      keys: ['.'],
+      run: () => this.transport.step(1),
+      when: this.isFootage,
+    },
+    {
+      shown: 'Home',
+      does: 'To the first frame',
+      keys: ['home'],
+      run: () => this.transport.toFirst(),
+      when: this.isFootage,
+    },
+    {
+      shown: 'End',
+      does: 'To the last frame',
+      keys: ['end'],
+      run: () => this.transport.toLast(),
+      when: this.isFootage,
+    },
+    {
+      shown: 'I',
+      does: 'In: the footage begins with the frame in view',
+      keys: ['i'],
+      run: () => this.transport.trimHere(0),
+      when: this.isFootage,
+    },
+    {
+      shown: 'O',
+      does: 'Out: the footage ends with the frame in view',
+      keys: ['o'],
+      run: () => this.transport.trimHere(1),
+      when: this.isFootage,
+    },
     { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
     {
       shown: 'L',
-      does: 'Larger brush; Alt and the wheel do both',
+      does: 'Shuttle forwards; again for twice as fast. With a brush in hand: larger; Alt and the wheel do both',
       keys: ['l'],
-      run: () => this.resize(LARGER),
+      run: () => this.largerOrOn(),
     },
     { shown: 'Arrow keys', does: 'On a number or a grip: one step. Shift: ten. Alt: a tenth', keys: [] },
     { shown: 'Enter', does: 'On the picture: put the hand down where the arrow keys moved it', keys: [] },
@@ -159,6 +228,7 @@ export class Keymap {
     const name = nameOf(event);
     const binding = name === null ? undefined : this.byKey.get(name);
     if (!binding || event.defaultPrevented || !this.isFree(event, name!)) return;
+    if (binding.when && !binding.when()) return;
     if (binding.run) {
       event.preventDefault();
       binding.run();
@@ -188,7 +258,9 @@ export class Keymap {
     const press = this.pressed.get(name);
     if (!press) return;
     this.pressed.delete(name);
-    if (press.hold.neverStays || event.timeStamp - press.at > TAP_MS) press.hold.up();
+    const isTap = event.timeStamp - press.at <= TAP_MS;
+    if (press.hold.neverStays || !isTap) press.hold.up();
+    if (isTap) press.hold.tap?.();
   }
 
   private releaseAll(): void {
@@ -212,6 +284,13 @@ export class Keymap {
 
   private zoom(by: number): void {
     this.stageView.zoomTo(this.stageView.view().zoom * by);
+  }
+
+  /** A letter is for what is in hand first. */
+  private largerOrOn(): void {
+    const { kind } = this.inHand.chosen();
+    if (kind === 'brush' || kind === 'matte') this.resize(LARGER);
+    else this.transport.shuttle(1);
   }
 
   private resize(by: number): void {

@@ -7,6 +7,12 @@ import { Looking } from './looking';
 /** How often the reading of what is shown is taken. */
 const READING_MS = 500;
 
+/** The fastest that a shuttle goes. */
+const MOST_SPEED = 8;
+
+/** A place on a loop of so many. */
+const wrapped = (index: number, count: number): number => ((index % count) + count) % count;
+
 /** Plays the open footage at its pace, with the look on: what is late is left out, what was made is kept. */
 @Injectable()
 export class Player {
@@ -18,6 +24,8 @@ export class Player {
   readonly isPlaying = computed(() => this.round() !== null);
   /** Pictures that were shown in the last second, or null. */
   readonly shown = signal<number | null>(null);
+  /** Times as fast as the pace has it; below 0 it runs backwards. */
+  readonly speed = signal(1);
   readonly loops = signal(true);
   readonly playsHalf = signal(false);
   /** What the stage asks the engine for while footage plays. */
@@ -40,8 +48,17 @@ export class Player {
     if (!this.isPlaying()) return;
     this.round.set(null);
     this.shown.set(null);
+    this.speed.set(1);
     // The picture that stands is a frame of the source again, as fine as the stage is.
     void this.footage.seekTime(this.footage.at());
+  }
+
+  /** Plays forwards (1) or backwards (-1); twice as fast each time it is asked for again. */
+  shuttle(way: 1 | -1): void {
+    const speed = this.speed();
+    const isOn = this.isPlaying() && Math.sign(speed) === way;
+    this.speed.set(isOn ? Math.max(-MOST_SPEED, Math.min(MOST_SPEED, 2 * speed)) : way);
+    void this.play();
   }
 
   /** Plays until `pause`, or the end where it does not loop. */
@@ -61,24 +78,32 @@ export class Player {
   }
 
   private async run(round: object): Promise<void> {
-    const clock = { start: performance.now(), first: this.start(), timeline: this.footage.timeline() };
+    const clock = {
+      start: performance.now(),
+      first: this.start(),
+      timeline: this.footage.timeline(),
+      speed: this.speed(),
+    };
     let lastIndex = -1;
     let reading = { at: clock.start, count: 0 };
     while (this.round() === round) {
       const timeline = this.footage.timeline();
-      if (timeline !== clock.timeline) {
+      const speed = this.speed();
+      if (timeline !== clock.timeline || speed !== clock.speed) {
         const first = timeline.pictureAt(this.footage.at());
-        Object.assign(clock, { start: performance.now(), first, timeline });
+        Object.assign(clock, { start: performance.now(), first, timeline, speed });
       }
-      const due = clock.first + Math.floor(((performance.now() - clock.start) / 1000) * timeline.fps);
-      if (due >= timeline.frames && !this.loops()) {
-        await this.show(round, timeline.frames - 1);
+      const rate = timeline.fps * speed;
+      const passed = Math.floor(((performance.now() - clock.start) / 1000) * Math.abs(rate));
+      const due = clock.first + Math.sign(speed) * passed;
+      if ((due >= timeline.frames || due < 0) && !this.loops()) {
+        await this.show(round, due < 0 ? 0 : timeline.frames - 1);
         break;
       }
-      const index = due % timeline.frames;
+      const index = wrapped(due, timeline.frames);
       const shown = this.show(round, index);
       // The decoder works on the next while this one is rendered.
-      const next = timeline.sharesOf((index + 1) % timeline.frames)[0]!.frame;
+      const next = timeline.sharesOf(wrapped(index + Math.sign(speed), timeline.frames))[0]!.frame;
       void this.footage
         .material()!
         .frame(next)
@@ -91,7 +116,7 @@ export class Player {
         this.shown.set(Math.round((reading.count * 1000) / (now - reading.at)));
         reading = { at: now, count: 0 };
       }
-      const wait = clock.start + ((due + 1 - clock.first) * 1000) / timeline.fps - now;
+      const wait = clock.start + ((passed + 1) * 1000) / Math.abs(rate) - now;
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
     }
   }
@@ -100,7 +125,7 @@ export class Player {
   private start(): number {
     const timeline = this.footage.timeline();
     const index = timeline.pictureAt(this.footage.at());
-    const isAtEnd = timeline.frames - 1 - index < 1;
+    const isAtEnd = this.speed() > 0 && timeline.frames - 1 - index < 1;
     const isInside = this.footage.at() >= timeline.from && this.footage.at() <= timeline.to;
     return isInside && !isAtEnd ? index : 0;
   }

@@ -6,6 +6,7 @@ import { MendTool } from './mend-tool';
 import { Player } from './player';
 import { QuietArea } from './quiet-area';
 import { StageView } from './stage-view';
+import { Transport } from './transport';
 import { TwoAtOnce } from './two-at-once';
 import { Variants } from './variants';
 
@@ -18,6 +19,7 @@ export const WORKSPACE_ROOM: readonly Provider[] = [
   Player,
   QuietArea,
   StageView,
+  Transport,
   TwoAtOnce,
   Variants,
 ];

@@ -12,7 +12,9 @@ export async function footageKind(file: Blob): Promise<FootageKind | null> {
   // Matroska and WebM begin with an EBML header.
   if (text(0, 4) === '\u001aE\u00df\u00a3') return 'clip';
   const picture = kindOf(start);
-  if (picture === 'gif' || picture === 'webp' || picture === 'avif')
+  // A sequence of pictures says so among the brands of its file.
+  const isSequence = text(8, 40).includes('avis');
+  if (picture === 'gif' || picture === 'webp' || (picture === 'avif' && isSequence))
     return (await framesIn(file, `image/${picture}`)) > 1 ? 'animation' : null;
   if (picture) return null;
   if (['ftyp', 'moov', 'mdat', 'wide', 'free', 'skip'].includes(text(4, 4))) return 'clip';
