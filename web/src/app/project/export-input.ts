@@ -86,7 +86,16 @@ export class ExportInputs {
           : null;
       const sound = await this.sound(material, source, settled, timeline);
       return {
-        source: { material, recipe: settled, times, timeline, companions, lights, sound, repeatsUnread: false },
+        source: {
+          material,
+          recipe: settled,
+          times,
+          timeline,
+          companions,
+          lights,
+          sound,
+          repeatsUnread: false,
+        },
         projectId,
         rate,
       };
