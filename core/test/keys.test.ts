@@ -39,6 +39,21 @@ describe('keys', () => {
     );
   });
 
+  it('are soft where they stand still at both of their ends', () => {
+    const how = keyed([
+      { of: 'blur/radius', at: 0, value: 0.01, ease: 'soft' },
+      { of: 'blur/radius', at: 2, value: 0.05, ease: 'soft' },
+      { of: 'blur/radius', at: 4, value: 0.09 },
+    ]);
+    const at = (time: number): number => radius(recipeAt(how, time));
+    // The cubic 3t² − 2t³, on every piece by itself.
+    for (const t of [0, 0.1, 0.5, 0.8, 1]) {
+      const eased = 0.04 * (3 * t ** 2 - 2 * t ** 3);
+      expect(at(2 * t)).toBeCloseTo(0.01 + eased, 12);
+      expect(at(2 + 2 * t)).toBeCloseTo(0.05 + eased, 12);
+    }
+  });
+
   it('go smoothly without passing their values', () => {
     const values = fc.array(fc.double({ min: 0, max: 0.1, noNaN: true }), { minLength: 2, maxLength: 6 });
     fc.assert(

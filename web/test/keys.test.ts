@@ -80,16 +80,44 @@ describe('keys of the open project', () => {
       keys.toggle(RADIUS, 'radius');
     }
     const lane = keys.lanes()[0]!;
-    keys.move(lane, 1, 2);
+    const at = (time: number) => [{ owner: lane.owner, at: time }];
+    keys.move(at(1), () => 2);
     expect(times()).toEqual([0, 2]);
-    keys.copy(keys.lanes()[0]!, 0, 3);
+    keys.copy(at(0), () => 3);
     expect(times()).toEqual([0, 2, 3]);
-    keys.ease(lane, 2, 'hold');
+    keys.ease(at(2), 'hold');
     expect(project.keyed().keys[1]!.ease).toBe('hold');
-    keys.remove(lane, 2);
+    keys.remove(at(2));
     expect(times()).toEqual([0, 3]);
-    keys.remove(lane, null);
+    keys.remove(keys.lanes()[0]!.stops.map(({ at: time }) => ({ owner: lane.owner, at: time })));
     expect(times()).toEqual([]);
+  });
+
+  it('are moved, copied, eased and taken away several at a time, whatever their lanes', () => {
+    for (const time of [0, 1, 2]) {
+      playhead.time.set(time);
+      keys.toggle(RADIUS, 'radius');
+      keys.toggle(['focus', 'bands', 0, 'angle'], 'angle');
+    }
+    const [band, blur] = keys.lanes();
+    const of = (owner: string): number[] =>
+      project.keyed().keys.filter((key) => key.of.startsWith(owner)).map(({ at }) => at); // prettier-ignore
+    const stops = [
+      { owner: blur!.owner, at: 0 },
+      { owner: blur!.owner, at: 1 },
+      { owner: band!.owner, at: 2 },
+    ];
+    keys.move(stops, (at) => at + 1);
+    expect([of(blur!.owner), of(band!.owner)]).toEqual([[1, 2], [0, 1, 3]]); // prettier-ignore
+    expect(project.undoLabel()).toBe('move keys');
+    project.undo();
+    expect([of(blur!.owner), of(band!.owner)]).toEqual([[0, 1, 2], [0, 1, 2]]); // prettier-ignore
+    keys.ease(stops, 'soft');
+    expect(project.keyed().keys.filter(({ ease }) => ease === 'soft')).toHaveLength(3);
+    keys.copy(stops, (at) => at + 5);
+    expect([of(blur!.owner), of(band!.owner)]).toEqual([[0, 1, 2, 5, 6], [0, 1, 2, 7]]); // prettier-ignore
+    keys.remove(stops);
+    expect([of(blur!.owner), of(band!.owner)]).toEqual([[2, 5, 6], [0, 1, 7]]); // prettier-ignore
   });
 
   it('of a band go with it', () => {

@@ -165,6 +165,8 @@ function curveOf(keys: readonly Key[], component: number, isAngle: boolean): (ti
         return from[1];
       case 'linear':
         return from[1] + ((to[1] - from[1]) * (time - from[0])) / (to[0] - from[0]);
+      case 'soft':
+        return hermite(from, to, 0, 0, time);
       case 'smooth':
         return hermite(from, to, slopes[i]!, slopes[i + 1]!, time);
     }

@@ -10,7 +10,7 @@ const keySchema = z.strictObject({
   of: z.string().min(1).max(200),
   at: moment,
   value: z.union([z.number(), z.tuple([z.number(), z.number()])]),
-  ease: z.enum(['smooth', 'linear', 'hold']).default('smooth'),
+  ease: z.enum(['smooth', 'soft', 'linear', 'hold']).default('smooth'),
 });
 
 export const keysSchema = z.array(keySchema).max(MOST_KEYS).default([]);

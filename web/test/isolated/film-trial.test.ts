@@ -23,6 +23,7 @@ const wish: NamelessWish = {
   height: 360,
   quality: 0.8,
   bitrate: 1e6,
+  holds: 'bitrate',
 } as NamelessWish;
 const found = { bytes: 5e6, ms: 18_000 };
 

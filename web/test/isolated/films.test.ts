@@ -60,6 +60,7 @@ const wish = {
   width: 40,
   height: 20,
   bitrate: 1e6,
+  holds: 'bitrate' as const,
   quality: 0.8,
   repeatsUnread: false,
   kind: FILM_KINDS[0]!,

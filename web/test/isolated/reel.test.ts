@@ -112,7 +112,7 @@ describe('the reel', () => {
       lanes.choose(blur, 0);
       expect(lanes.chosen()?.lane.label).toBe('blur radius');
       expect(lanes.isChosen(blur, 0)).toBe(true);
-      keys.remove(blur, 0);
+      keys.remove(lanes.stops());
       expect(lanes.chosen()).toBeNull();
     });
 
@@ -143,6 +143,36 @@ describe('the reel', () => {
       ).toEqual([1, 3, 6, 8]);
       expect(lanes.chosen()?.stop.at).toBe(8);
     });
+  });
+
+  it('chooses several keys: one more, one less, and all up to another', () => {
+    const [keys, lanes, playhead] = [
+      here.injector.get(Keys),
+      here.injector.get(Lanes),
+      here.injector.get(Playhead),
+    ];
+    for (const time of [0, 1, 2, 3]) {
+      playhead.time.set(time);
+      keys.toggle(['blur', 'radius'], 'radius');
+      keys.toggle(['focus', 'bands', 0, 'angle'], 'angle');
+    }
+    const [band, blur] = lanes.all();
+    const ats = (): number[] => lanes.stops().map(({ at }) => at);
+    lanes.choose(blur!, 0);
+    lanes.choose(blur!, 2, 'through');
+    expect(ats()).toEqual([0, 1, 2]);
+    lanes.choose(blur!, 1, 'too');
+    expect(ats()).toEqual([0, 2]);
+    lanes.choose(band!, 3, 'too');
+    expect(lanes.stops().map(({ owner }) => owner)).toEqual([blur!.owner, blur!.owner, band!.owner]);
+    expect(lanes.chosen()).toMatchObject({ lane: { owner: band!.owner }, stop: { at: 3 } });
+    clip.at.set(5);
+    lanes.copyHere();
+    expect(ats()).toEqual([5, 7, 8]);
+    keys.remove(lanes.stops());
+    expect(lanes.chosen()).toBeNull();
+    lanes.choose(blur!, 2, 'through');
+    expect(ats()).toEqual([2]);
   });
 
   it('keeps the part from where in is said to where out is said, whole frames of it', () => {

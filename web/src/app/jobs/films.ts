@@ -235,7 +235,10 @@ export class Films {
     // The first pictures also make ready what the others use.
     const from = made >> 1;
     const ms = (at.at(-1)! - at[from]!) / (made - from);
-    return { ms: ms * film.frames, bytes: (bytes / made) * film.frames };
+    return {
+      ms: ms * film.frames,
+      bytes: writer.expectedBytes?.(film.frames) ?? (bytes / made) * film.frames,
+    };
   }
 
   /** Renders the pictures that are missing, part by part. @returns what wrote them. */
@@ -331,7 +334,7 @@ function wished(input: FilmInput, { repeatsUnread }: FilmWish): FilmInput {
 /** What a film is, as it is kept. */
 function filmRow(
   id: string,
-  { kind, fileName, width, height, bitrate, quality, repeatsUnread }: FilmWish,
+  { kind, fileName, width, height, bitrate, holds, quality, repeatsUnread }: FilmWish,
   { recipe, lights, timeline: { frames, fps } }: FilmSource,
   rate: number | null,
 ): Omit<StoredFilm, 'projectId'> {
@@ -345,6 +348,7 @@ function filmRow(
     width,
     height,
     bitrate,
+    holds,
     quality,
     repeatsUnread,
     frames,

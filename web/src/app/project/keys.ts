@@ -31,6 +31,12 @@ export interface Lane {
   stops: readonly { at: number; ease: Ease }[];
 }
 
+/** The keys of a lane at one time. */
+export interface Stop {
+  owner: string;
+  at: number;
+}
+
 /** Sets, moves and takes away keys of the open recipe; each is one step back. */
 @Injectable()
 export class Keys {
@@ -67,47 +73,43 @@ export class Keys {
     this.change(`${label}: key`, (keys) => withKey(keys, of, time, value));
   }
 
-  /** Moves the keys of a lane from one time to another; those that are there give way. */
-  move({ owner }: Lane, from: number, to: number, gesture: string | null = null): void {
-    if (isSameTime(from, to)) return;
+  /** Moves keys to other times, all in one go; those that are there give way. */
+  move(stops: readonly Stop[], to: (at: number) => number, gesture: string | null = null): void {
     this.change(
       'move keys',
       (keys) => {
-        const moved = keys.filter((key) => isIn(key, owner) && isSameTime(key.at, from));
-        const paths = new Set(moved.map(({ of }) => of));
-        const rest = keys.filter(
-          (key) => !moved.includes(key) && !(paths.has(key.of) && isSameTime(key.at, to)),
-        );
-        return [...rest, ...moved.map((key) => ({ ...key, at: to }))].sort((a, b) => a.at - b.at);
+        const moved = keys.filter((key) => isOneOf(key, stops));
+        const there = moved.map((key) => ({ ...key, at: to(key.at) }));
+        const isTaken = (key: Key): boolean =>
+          there.some(({ of, at }) => of === key.of && isSameTime(at, key.at));
+        const rest = keys.filter((key) => !moved.includes(key) && !isTaken(key));
+        return [...rest, ...there].sort((a, b) => a.at - b.at);
       },
       gesture,
     );
   }
 
-  /** Copies the keys of a lane from one time to another. */
-  copy({ owner, tracks }: Lane, from: number, to: number, gesture: string | null = null): void {
-    const copied = tracks.flatMap((track) =>
-      track.keys.filter((key) => isIn(key, owner) && isSameTime(key.at, from)),
-    );
+  /** Copies keys to other times. */
+  copy(stops: readonly Stop[], to: (at: number) => number, gesture: string | null = null): void {
+    const copied = this.project.keyed().keys.filter((key) => isOneOf(key, stops));
     this.change(
       'copy keys',
-      (keys) => copied.reduce((list, { of, value, ease }) => withKey(list, of, to, value, ease), [...keys]),
+      (keys) =>
+        copied.reduce((list, { of, at, value, ease }) => withKey(list, of, to(at), value, ease), [...keys]),
       gesture,
     );
   }
 
-  /** Takes away the keys of a lane at a time; all of them where none is given. */
-  remove({ owner }: Lane, at: number | null): void {
-    this.change(at === null ? 'all keys away' : 'key away', (keys) =>
-      keys.filter((key) => !isIn(key, owner) || (at !== null && !isSameTime(key.at, at))),
+  /** Takes keys away. */
+  remove(stops: readonly Stop[]): void {
+    this.change(stops.length === 1 ? 'key away' : 'keys away', (keys) =>
+      keys.filter((key) => !isOneOf(key, stops)),
     );
   }
 
-  /** How the values of a lane go on from a time. */
-  ease({ owner }: Lane, at: number, ease: Ease): void {
-    this.change(`key: ${ease}`, (keys) =>
-      keys.map((key) => (isIn(key, owner) && isSameTime(key.at, at) ? { ...key, ease } : key)),
-    );
+  /** How values go on from keys. */
+  ease(stops: readonly Stop[], ease: Ease): void {
+    this.change(`key: ${ease}`, (keys) => keys.map((key) => (isOneOf(key, stops) ? { ...key, ease } : key)));
   }
 
   private change(
@@ -120,6 +122,9 @@ export class Keys {
 }
 
 const isIn = ({ of }: Key, owner: string): boolean => of === owner || of.startsWith(`${owner}/`);
+
+const isOneOf = (key: Key, stops: readonly Stop[]): boolean =>
+  stops.some(({ owner, at }) => isSameTime(key.at, at) && isIn(key, owner));
 
 function lanesOf(recipe: Recipe): Lane[] {
   const lanes = new Map<string, { label: string; tracks: Track[] }>();

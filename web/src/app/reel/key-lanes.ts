@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { isSameTime, nearestFrame } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { type Lane, Keys } from '../project/keys';
+import { type Lane, type Stop, Keys } from '../project/keys';
 import { OpenProject } from '../project/open-project';
 import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
@@ -49,26 +49,52 @@ export class KeyLanes {
   private readonly project = inject(OpenProject);
   protected readonly clock = clock;
 
-  /** A hand moves a key along its lane; with Alt it takes a copy. */
+  /** A hand moves the chosen keys along their lanes; with Alt it takes copies. Shift and Ctrl choose more of them. */
   protected graspOf(lane: Lane, at: number): Grasp {
     return (event) => {
       if (event.button !== 0) return null;
-      this.lanes.choose(lane, at);
+      const isGroup = this.lanes.isChosen(lane, at) && this.lanes.stops().length > 1;
+      const adds = event.shiftKey ? 'through' : event.ctrlKey || event.metaKey ? 'too' : null;
+      if (adds || !isGroup) this.lanes.choose(lane, at, adds ?? 'alone');
+      const stops = this.lanes.stops();
       const gesture = crypto.randomUUID();
-      let now = at;
-      let copies = event.altKey;
+      const copies = event.altKey;
+      let last = at;
       return {
         move: (moved) => {
-          const to = this.frameStart(nearestFrame(this.footage.times(), this.view.timeAt(moved)));
-          if (isSameTime(now, to)) return;
-          if (copies) this.keys.copy(lane, now, to, gesture);
-          else this.keys.move(lane, now, to, gesture);
-          copies = false;
-          this.lanes.mark(lane, (now = to));
+          const to = this.nearestStart(this.view.timeAt(moved));
+          if (isSameTime(last, to)) return;
+          last = to;
+          const there = this.moveBy(stops, to - at);
+          // What lay in the way is there again once the hand has passed it.
+          this.project.abandon(gesture);
+          if (copies) this.keys.copy(stops, there, gesture);
+          else this.keys.move(stops, there, gesture);
+          this.lanes.mark(stops.map((stop) => ({ ...stop, at: there(stop.at) })));
         },
-        cancel: () => this.project.abandon(gesture),
+        end: () => {
+          if (last === at && isGroup && !adds) this.lanes.choose(lane, at);
+        },
+        cancel: () => {
+          this.project.abandon(gesture);
+          this.lanes.mark(stops);
+        },
       };
     };
+  }
+
+  /** Where keys come to that are moved together: on frames, as far as the first and the last of them can go. */
+  private moveBy(stops: readonly Stop[], by: number): (at: number) => number {
+    const { starts } = this.footage.times();
+    const ats = stops.map(({ at }) => at);
+    const least = starts[0]! - Math.min(...ats);
+    const most = starts[starts.length - 1]! - Math.max(...ats);
+    const way = Math.min(most, Math.max(least, by));
+    return (at) => this.nearestStart(at + way);
+  }
+
+  private nearestStart(time: number): number {
+    return this.footage.times().starts[nearestFrame(this.footage.times(), time)]!;
   }
 
   /** The one key of a lane that Tab comes to: the chosen one, or the first. */
@@ -78,13 +104,17 @@ export class KeyLanes {
 
   protected key(lane: Lane, at: number, event: KeyboardEvent): void {
     const arrow = arrowOf(event);
-    if (event.key === 'Delete' || event.key === 'Backspace') this.keys.remove(lane, at);
-    else if (event.key === 'Enter' || event.key === ' ') this.lanes.choose(lane, at);
+    const stops = this.lanes.isChosen(lane, at) ? this.lanes.stops() : [{ owner: lane.owner, at }];
+    if (event.key === 'Delete' || event.key === 'Backspace') this.keys.remove(stops);
+    else if (event.key === 'Enter' || event.key === ' ')
+      this.lanes.choose(lane, at, event.shiftKey ? 'through' : event.ctrlKey ? 'too' : 'alone');
     else if (arrow?.[0]) {
+      const { starts } = this.footage.times();
       const frame = nearestFrame(this.footage.times(), at) + arrow[0] * Math.max(1, factor(event));
-      const to = this.frameStart(frame);
-      this.keys.move(lane, at, to);
-      this.lanes.mark(lane, to);
+      const to = starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
+      const there = this.moveBy(stops, to - at);
+      this.keys.move(stops, there);
+      this.lanes.mark(stops.map((stop) => ({ ...stop, at: there(stop.at) })));
     } else if (event.key === 'PageUp' || event.key === 'PageDown')
       this.goTo(lane, at, event.key === 'PageUp' ? -1 : 1, event.currentTarget as HTMLElement);
     else return;
@@ -99,10 +129,5 @@ export class KeyLanes {
     this.lanes.choose(lane, next.at);
     const beside = direction > 0 ? from.nextElementSibling : from.previousElementSibling;
     (beside as HTMLElement).focus();
-  }
-
-  private frameStart(frame: number): number {
-    const { starts } = this.footage.times();
-    return starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
   }
 }

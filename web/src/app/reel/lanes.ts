@@ -1,18 +1,18 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { isSameTime } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { type Lane, Keys } from '../project/keys';
+import { type Lane, type Stop, Keys } from '../project/keys';
 import { InHand } from '../workspace/in-hand';
 import { Player } from '../workspace/player';
 
-/** The lanes of the reel, and which of their keys is chosen. */
+/** The lanes of the reel, and which of their keys are chosen. */
 @Injectable()
 export class Lanes {
   private readonly footage = inject(Footage);
   private readonly keys = inject(Keys);
   private readonly inHand = inject(InHand);
   private readonly player = inject(Player);
-  private readonly wanted = signal<{ owner: string; at: number } | null>(null);
+  private readonly wanted = signal<readonly Stop[]>([]);
 
   /** The band in hand first, then whatever else has keys. */
   readonly all = computed<Lane[]>(() => {
@@ -21,31 +21,58 @@ export class Lanes {
     return [...this.keys.lanes()].sort((a, b) => Number(b.owner === own) - Number(a.owner === own));
   });
 
-  /** The chosen key while it exists. */
+  /** The chosen keys, as far as they exist; the one that was chosen last is the last. */
+  readonly stops = computed<readonly Stop[]>(() => {
+    const lanes = this.all();
+    return this.wanted().filter(({ owner, at }) =>
+      lanes.some((lane) => lane.owner === owner && lane.stops.some((stop) => isSameTime(stop.at, at))),
+    );
+  });
+
+  /** The one that was chosen last, while it exists. */
   readonly chosen = computed(() => {
-    const wanted = this.wanted();
+    const wanted = this.stops().at(-1);
     const lane = this.all().find(({ owner }) => owner === wanted?.owner);
     const stop = lane?.stops.find(({ at }) => isSameTime(at, wanted!.at));
     return lane && stop ? { lane, stop } : null;
   });
 
   isChosen({ owner }: Lane, at: number): boolean {
-    const wanted = this.wanted();
-    return wanted?.owner === owner && isSameTime(wanted.at, at);
+    return this.stops().some((stop) => stop.owner === owner && isSameTime(stop.at, at));
   }
 
-  /** Chooses a key, and nothing else: where it was moved, or copied to. */
-  mark({ owner }: Lane, at: number): void {
-    this.wanted.set({ owner, at });
+  /** Chooses keys, and nothing else: where they were moved, or copied to. */
+  mark(stops: readonly Stop[]): void {
+    this.wanted.set(stops);
   }
 
-  /** Chooses a key, takes its band in hand, and puts its moment in view. */
-  choose(lane: Lane, at: number): void {
-    this.mark(lane, at);
+  /**
+   * Chooses a key, takes its band in hand, and puts its moment in view. @param how alone, with those that are chosen (or
+   * not any more, where it was), or with all between the last chosen of its lane and itself.
+   */
+  choose(lane: Lane, at: number, how: 'alone' | 'too' | 'through' = 'alone'): void {
+    this.mark(this.withStop(lane, at, how));
     this.player.pause();
     const id = lane.owner.match(/^focus\/bands\/(.+)$/)?.[1];
     if (id) this.inHand.chooseBand(id);
     void this.footage.seekTime(at);
+  }
+
+  private withStop(lane: Lane, at: number, how: 'alone' | 'too' | 'through'): Stop[] {
+    const stop = { owner: lane.owner, at };
+    const isIt = (one: Stop): boolean => one.owner === stop.owner && isSameTime(one.at, at);
+    const others = this.stops().filter((one) => !isIt(one));
+    if (how === 'too') return this.isChosen(lane, at) ? others : [...others, stop];
+    const last = others.filter(({ owner }) => owner === lane.owner).at(-1);
+    if (how === 'alone' || !last) return [stop];
+    const [from, to] = [Math.min(last.at, at), Math.max(last.at, at)];
+    const between = lane.stops.filter((one) => one.at > from - 1e-9 && one.at < to + 1e-9);
+    const all = between.map((one) => ({ owner: lane.owner, at: one.at }));
+    return [
+      ...others.filter((one) => !all.some(({ owner, at }) => owner === one.owner && isSameTime(at, one.at))),
+      ...all.filter((one) => !isIt(one)),
+      stop,
+    ];
   }
 
   /** Goes to the key before or after the playhead, on any lane. */
@@ -57,11 +84,12 @@ export class Lanes {
     if (next) this.choose(next.lane, next.at);
   }
 
-  /** Copies the chosen key to the playhead. */
+  /** Copies the chosen keys to the playhead: the first of them comes there, the others as far from it as they are. */
   copyHere(): void {
-    const chosen = this.chosen();
-    if (!chosen) return;
-    this.keys.copy(chosen.lane, chosen.stop.at, this.footage.at());
-    this.mark(chosen.lane, this.footage.at());
+    const stops = this.stops();
+    if (stops.length === 0) return;
+    const by = this.footage.at() - Math.min(...stops.map(({ at }) => at));
+    this.keys.copy(stops, (at) => at + by);
+    this.mark(stops.map(({ owner, at }) => ({ owner, at: at + by })));
   }
 }

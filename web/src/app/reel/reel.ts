@@ -54,7 +54,7 @@ export class Reel {
   protected readonly keys = inject(Keys);
   protected readonly lanes = inject(Lanes);
   private readonly track = viewChild.required<ElementRef<HTMLElement>>('track');
-  protected readonly eases: readonly Ease[] = ['smooth', 'linear', 'hold'];
+  protected readonly eases: readonly Ease[] = ['smooth', 'soft', 'linear', 'hold'];
   protected readonly time = computed(() => clock(this.footage.at()));
   protected readonly frameOf = computed(
     () => `frame ${this.footage.frame() + 1} of ${this.footage.times().starts.length}`,

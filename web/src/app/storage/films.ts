@@ -14,6 +14,7 @@ export interface StoredFilm {
   width: number;
   height: number;
   bitrate: number;
+  holds: 'quality' | 'bitrate';
   quality: number;
   /** The frame before takes the place of one that cannot be read. */
   repeatsUnread: boolean;
@@ -42,6 +43,7 @@ const filmRow = z.object({
   width: z.int().positive(),
   height: z.int().positive(),
   bitrate: positive,
+  holds: z.enum(['quality', 'bitrate']).default('bitrate'),
   quality: z.number().min(0).max(1),
   repeatsUnread: z.boolean().default(false),
   recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
@@ -21,6 +22,8 @@ import { OutputSettings } from './output-settings';
   selector: 'hl-clip-output',
   imports: [
     MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
     MatCheckbox,
     MatFormField,
     MatIcon,
@@ -43,7 +46,25 @@ import { OutputSettings } from './output-settings';
           }
         </mat-select>
       </mat-form-field>
-      @if (settings.filmKind().id !== 'gif' && settings.filmKind().id !== 'png') {
+      @if (isEncoded()) {
+        <mat-button-toggle-group
+          aria-label="What the encoder holds to"
+          hideSingleSelectionIndicator
+          [value]="settings.filmHolds()"
+          (change)="settings.filmHolds.set($event.value)"
+        >
+          <mat-button-toggle value="quality">Constant quality</mat-button-toggle>
+          <mat-button-toggle value="bitrate">Bit rate</mat-button-toggle>
+        </mat-button-toggle-group>
+      }
+      @if (isEncoded() && settings.filmHolds() === 'bitrate') {
+        <hl-number
+          [range]="rate"
+          [slider]="true"
+          [value]="settings.filmRate()"
+          (changed)="settings.filmRate.set($event.value)"
+        />
+      } @else if (settings.filmKind().id !== 'gif' && settings.filmKind().id !== 'png') {
         <hl-number
           [range]="quality"
           [slider]="true"
@@ -126,7 +147,12 @@ export class ClipOutput {
     return { width: fit(wanted), height: fit((full.height * wanted) / full.width) };
   });
 
+  protected readonly rate: NumberRange = { ...plainRange('Bit rate', 'Mbit/s', 0.1, 200, 12), step: 0.1 };
+  protected readonly isEncoded = computed(() => this.settings.filmKind().writer.by === 'encoder');
+
   private readonly bitrate = computed(() => {
+    if (this.isEncoded() && this.settings.filmHolds() === 'bitrate')
+      return Math.round(this.settings.filmRate() * 1e6);
     const { writer } = this.settings.filmKind();
     const codec = writer.by === 'encoder' ? writer.codec : 'avc';
     return bitrateFor(this.settings.filmQuality(), this.size(), this.footage.timeline().fps, codec);
@@ -136,6 +162,7 @@ export class ClipOutput {
     ...this.size(),
     kind: this.settings.filmKind(),
     bitrate: this.bitrate(),
+    holds: this.settings.filmHolds(),
     quality: this.settings.filmQuality() / 100,
     repeatsUnread: this.settings.repeatsUnread(),
   }));
@@ -146,11 +173,11 @@ export class ClipOutput {
     return `${width} × ${height} px, ${frames} pictures, ${(frames / fps).toFixed(2)} s`;
   });
 
-  /** Encoders keep to their bit rate; how large other kinds get, and how long all take, a trial tells. */
+  /** A bit rate says how large the file gets; else a trial does, and how long it takes. */
   protected readonly estimate = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const tried = this.trial.estimate(this.film());
-    const isRated = this.settings.filmKind().writer.by === 'encoder';
+    const isRated = this.isEncoded() && this.settings.filmHolds() === 'bitrate';
     const bytes = isRated ? (this.bitrate() * frames) / fps / 8 : tried?.bytes;
     const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
     const time = tried ? [`${roughly(tried.ms)} to make`] : [];

@@ -22,9 +22,14 @@ export class FilmTrial {
   private readonly found = signal<{ of: NamelessWish; estimate: FilmEstimate } | null>(null);
 
   /** What the last trial of a kind and size said; null where there is none yet, or it came to nothing. */
-  estimate({ kind, width, quality }: NamelessWish): FilmEstimate | null {
+  estimate({ kind, width, quality, bitrate, holds }: NamelessWish): FilmEstimate | null {
     const found = this.found();
-    const isOf = found?.of.kind === kind && found.of.width === width && found.of.quality === quality;
+    const isOf =
+      found?.of.kind === kind &&
+      found.of.width === width &&
+      found.of.quality === quality &&
+      found.of.holds === holds &&
+      found.of.bitrate === bitrate;
     return isOf ? found.estimate : null;
   }
 

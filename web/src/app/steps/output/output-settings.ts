@@ -13,6 +13,10 @@ export class OutputKinds {
   readonly bits = signal<8 | 16>(16);
   readonly filmKind = signal(FILM_KINDS[0]!);
   readonly filmQuality = signal(80);
+  /** What an encoder holds to. */
+  readonly filmHolds = signal<'quality' | 'bitrate'>('quality');
+  /** Millions of bits a second. */
+  readonly filmRate = signal(12);
   readonly repeatsUnread = signal(false);
   readonly mapDepth = signal<8 | 16>(16);
   readonly metadata = signal<MetadataChoice>('without-place');
@@ -28,6 +32,8 @@ export class OutputSettings {
   readonly bits = this.kinds.bits;
   readonly filmKind = this.kinds.filmKind;
   readonly filmQuality = this.kinds.filmQuality;
+  readonly filmHolds = this.kinds.filmHolds;
+  readonly filmRate = this.kinds.filmRate;
   readonly repeatsUnread = this.kinds.repeatsUnread;
   readonly mapDepth = this.kinds.mapDepth;
   readonly metadata = this.kinds.metadata;

@@ -10,10 +10,12 @@ import {
   Output,
   StreamTarget,
   VideoSample,
+  Quality,
   VideoSampleSource,
   WebMOutputFormat,
   canEncodeVideo,
 } from 'mediabunny';
+import { quantizerFor } from '../film-kinds';
 import { soundTrack } from '../sound';
 import type { FilmOptions, FilmWriter } from './film-writer';
 import { scratchFile } from './scratch-file';
@@ -45,6 +47,8 @@ export const canEncode = ({ codec }: Kind, options: FilmOptions): Promise<boolea
 export class EncoderWriter implements FilmWriter {
   readonly partLength: number;
   private part: Part | null = null;
+  /** Bytes of the packets that were written: key frames, and what lies between them. */
+  private readonly sizes: Record<'key' | 'delta', number[]> = { key: [], delta: [] };
   private readonly type: string;
 
   constructor(
@@ -60,13 +64,28 @@ export class EncoderWriter implements FilmWriter {
     const output = new Output({ format: this.container(true), target: new BufferTarget() });
     const source = new VideoSampleSource({
       codec: this.kind.codec,
-      bitrate: this.options.bitrate,
+      bitrate: this.quality(),
+      onEncodedPacket: ({ type, byteLength }) => this.sizes[type].push(byteLength),
       keyFrameInterval: KEY_FRAME_SECONDS,
       latencyMode: 'quality',
     });
     output.addVideoTrack(source, { frameRate: this.options.fps });
     await output.start();
     return { output, source, pictures: 0, encoded: Promise.resolve() };
+  }
+
+  /** Where the encoder cannot hold a quality, it holds the bit rate that fits it. */
+  private quality(): Quality {
+    const { holds, bitrate, quality } = this.options;
+    if (holds === 'bitrate') return new Quality({ bitrate });
+    return new Quality({ quantizer: quantizerFor(100 * quality, this.kind.codec), bitrate });
+  }
+
+  expectedBytes(pictures: number): number {
+    const mean = (sizes: readonly number[]): number =>
+      sizes.reduce((sum, size) => sum + size, 0) / Math.max(1, sizes.length);
+    const keys = Math.ceil(pictures / Math.round(KEY_FRAME_SECONDS * this.options.fps));
+    return keys * mean(this.sizes.key) + (pictures - keys) * mean(this.sizes.delta);
   }
 
   private container(inMemory: boolean): Mp4OutputFormat | WebMOutputFormat {

@@ -6,6 +6,8 @@ export interface FilmOptions extends Size {
   frames: number;
   /** Bits a second, for kinds that an encoder writes. */
   bitrate: number;
+  /** What an encoder holds to: an even quality, where it can, or the bits a second. */
+  holds: 'quality' | 'bitrate';
   /** 0..1, for pictures that lose something. */
   quality: number;
   /** Begins the names of single pictures. */
@@ -24,6 +26,8 @@ export interface FilmWriter {
   add(bytes: Uint8Array, index: number): Promise<void>;
   /** Ends a part. The next may be begun before this one is there. */
   endPart(): Promise<Blob>;
+  /** Bytes that a film of so many pictures may have, as far as what was written tells; without it they grow evenly. */
+  expectedBytes?(pictures: number): number;
   /** The film of the parts from the first on: of all of them, or of those that there are. */
   join(parts: readonly Blob[]): Promise<Blob>;
   /** Lets go of everything where no part is wanted any more. */
