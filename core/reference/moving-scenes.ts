@@ -57,6 +57,8 @@ function randomOf(seed: number): () => number {
 const EDGE = 1024;
 const textures = new Map<number, Float32Array>();
 
+const eased = (t: number): number => t * t * (3 - 2 * t);
+
 /** Noise of several sizes, from cells of 3 pixels to cells of 50, 1024 pixels square. */
 function texture(seed: number): Float32Array {
   const known = textures.get(seed);
@@ -71,16 +73,18 @@ function texture(seed: number): Float32Array {
   ] as const) {
     const side = Math.ceil(EDGE / cell) + 2;
     const knots = Float32Array.from({ length: side * side }, () => (random() * 2 - 1) * strength);
-    for (let y = 0; y < EDGE; y++)
+    for (let y = 0; y < EDGE; y++) {
+      const iy = Math.floor(y / cell);
+      const fy = eased(y / cell - iy);
       for (let x = 0; x < EDGE; x++) {
-        const [gx, gy] = [x / cell, y / cell];
-        const [ix, iy] = [Math.floor(gx), Math.floor(gy)];
-        const [fx, fy] = [gx - ix, gy - iy].map((t) => t * t * (3 - 2 * t)) as [number, number];
+        const ix = Math.floor(x / cell);
+        const fx = eased(x / cell - ix);
         const k = iy * side + ix;
         const above = knots[k]! * (1 - fx) + knots[k + 1]! * fx;
         const below = knots[k + side]! * (1 - fx) + knots[k + side + 1]! * fx;
         out[y * EDGE + x]! += above * (1 - fy) + below * fy;
       }
+    }
   }
   textures.set(seed, out);
   return out;
@@ -100,6 +104,9 @@ function lightOf(values: Float32Array, x: number, y: number): number {
   const below = values[y1 + x0]! + fx * (values[y1 + x1]! - values[y1 + x0]!);
   return above + fy * (below - above);
 }
+
+/** A plane with detail at several sizes, as a function of a place. */
+export const texturedPlane = (x: number, y: number): number => lightOf(texture(4), x, y);
 
 /** A frame of a scene, as a decoder gives it: levels 0..255. */
 export function sceneFrame(scene: MovingScene, frame: number): Grey {

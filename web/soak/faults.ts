@@ -115,13 +115,16 @@ async function begin(
     }
     case 'update':
       server.offerVersion(`${Math.floor(random() * 0x70000000) + 0x10000000}`.slice(0, 8));
+      // What it serves it has read when it started.
+      await server.start();
       await askForVersion(page);
       return async () => {
         // The server, or the way to it, may have been gone.
         await askForVersion(page);
         const offer = notices(page).filter({ hasText: 'A new version of Hazy Lens is here' });
+        await page.evaluate(() => Object.assign(window, { isOld: true }));
         await offer.getByRole('button', { name: 'Use it now' }).click();
-        await offer.waitFor({ state: 'hidden', timeout: PATIENCE_MS });
+        await page.waitForFunction(() => !('isOld' in window), undefined, { timeout: PATIENCE_MS });
         await untilShown(page);
       };
     case 'batch': {

@@ -31,7 +31,9 @@ export class OwnServer {
     this.change('service-worker.js', /(url:"index\.html",revision:")[0-9a-f]{8}/, `$1${revision}`);
   }
 
+  /** Starts it, anew where it runs. */
   async start(): Promise<void> {
+    await this.stop();
     const script = join(this.folder, 'server/dist/serve.mjs');
     const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(this.port) } });
     await new Promise((resolve) => child.stdout.once('data', resolve));

@@ -213,12 +213,12 @@ export class Follower {
   private look(pyramid: Pyramid): Found | null {
     // As it moved last, so it may move on.
     const guess = composed(composed(this.toNow, inverted(this.last)), this.toNow);
-    if (this.isSeen) {
+    if (this.isSeen && !this.isFirst) {
       const expected =
         this.find(pyramid, guess, FEW_LEVELS) ??
         this.find(pyramid, guess, LEVELS) ??
         this.find(pyramid, this.toNow, LEVELS);
-      if (expected && !this.isFirst) return expected;
+      if (expected) return expected;
     }
     const { width, height } = pyramid[0]!;
     const reach = Math.max(width, height) * (this.isSeen ? LEAP : 1);
@@ -232,7 +232,7 @@ export class Follower {
           this.find(pyramid, there, LEVELS, SHARE_AFTER_LEAP)
         );
       });
-    const here = this.isSeen ? this.find(pyramid, guess, LEVELS) : null;
+    const here = this.isFirst ? this.find(pyramid, guess, LEVELS) : null;
     return [here, ...leaps].reduce(
       (best, one) => (one && one.weight > (best?.weight ?? 0) ? one : best),
       null,
