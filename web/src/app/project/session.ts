@@ -203,11 +203,10 @@ export class Session {
     try {
       return await create();
     } catch (error) {
-      const until = 'You can work on it and export it; it is kept as soon as';
       this.notices.error(
         isStorageFull(error)
-          ? `The browser has no room left to keep “${fileName}”. ${until} there is room. Delete projects on the shelf to make some.`
-          : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). ${until} that is possible.`,
+          ? `The browser has no room left to keep “${fileName}”. You can work on it and export it; it is kept as soon as there is room. Delete projects on the shelf to make some.`
+          : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
         ABOUT_KEEPING,
       );
       return null;
