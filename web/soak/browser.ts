@@ -75,13 +75,19 @@ async function isStored(percent: number): Promise<boolean> {
       request.onsuccess = () => resolve(request.result);
       request.onerror = () => reject(request.error);
     });
-  const database = await asked(indexedDB.open('hazy-lens'));
+  // To open what is not there would make it, and be in the way of who makes it whole.
+  if (!(await indexedDB.databases()).some(({ name }) => name === 'hazy-lens')) return false;
   const id = sessionStorage.getItem('hazy-lens-last-project')!;
-  const stored = (await asked(database.transaction('projects').objectStore('projects').get(id))) as {
-    work: { recipe: { colour: { saturation: number } } };
-  };
-  database.close();
-  return Math.round(stored.work.recipe.colour.saturation * 100) === percent;
+  const database = await asked(indexedDB.open('hazy-lens'));
+  try {
+    const stored = (await asked(database.transaction('projects').objectStore('projects').get(id))) as
+      { work: { recipe: { colour: { saturation: number } } } } | undefined;
+    return Math.round((stored?.work.recipe.colour.saturation ?? -1) * 100) === percent;
+  } catch {
+    return false;
+  } finally {
+    database.close();
+  }
 }
 
 /** Ends when a saturation lies in the storage of the open project. @throws where it does not within so long. */

@@ -311,6 +311,18 @@ describe('a session', () => {
     expect(project.state().history.past).toHaveLength(2);
   });
 
+  it('reaches its database again after that could not be opened', async () => {
+    const open = vi.spyOn(indexedDB, 'open').mockImplementation(() => {
+      throw new DOMException('Internal error opening backing store', 'UnknownError');
+    });
+    const fresh = new Database();
+    await expect(fresh.projects.toArray()).rejects.toThrow();
+    await expect(fresh.projects.toArray()).rejects.toThrow();
+    open.mockRestore();
+    expect(await fresh.projects.toArray()).toEqual([]);
+    fresh.close();
+  });
+
   it('does not keep late what is closed by then', async () => {
     const create = vi.spyOn(projects, 'create');
     create.mockRejectedValue(new DOMException('full', 'QuotaExceededError'));

@@ -1,4 +1,4 @@
-import Dexie, { type EntityTable, type Table, type Transaction } from 'dexie';
+import Dexie, { type EntityTable, type PromiseExtended, type Table, type Transaction } from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
 import type { StoredBatch, StoredBatchPicture } from './batch';
@@ -70,6 +70,14 @@ export class Database extends Dexie {
     this.version(6).stores({ looks: 'id' });
     this.version(7).stores({ films: 'id', filmParts: '[film+index]' });
     this.version(8).stores({ projects: 'id, changed, opened' });
+  }
+
+  /** One that could not be opened, as on a full disk, is tried again by whoever asks next. */
+  override open(): PromiseExtended<Dexie> {
+    return super.open().catch((error: unknown): never => {
+      this.close({ disableAutoOpen: false });
+      throw error;
+    });
   }
 }
 
