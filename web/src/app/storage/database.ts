@@ -74,8 +74,9 @@ export class Database extends Dexie {
 
   /** One that could not be opened, as on a full disk, is tried again by whoever asks next. */
   override open(): PromiseExtended<Dexie> {
-    return super.open().catch((error: unknown): never => {
-      this.close({ disableAutoOpen: false });
+    return super.open().catch((error: Error): never => {
+      // A browser without databases does not get one.
+      if (error.name !== 'MissingAPIError') this.close({ disableAutoOpen: false });
       throw error;
     });
   }
