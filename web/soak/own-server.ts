@@ -36,7 +36,12 @@ export class OwnServer {
     await this.stop();
     const script = join(this.folder, 'server/dist/serve.mjs');
     const child = spawn(process.execPath, [script], { env: { ...process.env, PORT: String(this.port) } });
-    await new Promise((resolve) => child.stdout.once('data', resolve));
+    await new Promise((resolve, reject) => {
+      child.stdout.once('data', resolve);
+      child.once('exit', (code) =>
+        reject(new Error(`The server ended at once, with ${code}: is its port free?`)),
+      );
+    });
     this.child = child;
   }
 
