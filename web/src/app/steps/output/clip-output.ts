@@ -53,7 +53,7 @@ import { OutputSettings } from './output-settings';
           [value]="settings.filmHolds()"
           (change)="settings.filmHolds.set($event.value)"
         >
-          <mat-button-toggle value="quality">Quality</mat-button-toggle>
+          <mat-button-toggle value="quality">Constant quality</mat-button-toggle>
           <mat-button-toggle value="bitrate">Bit rate</mat-button-toggle>
         </mat-button-toggle-group>
       }

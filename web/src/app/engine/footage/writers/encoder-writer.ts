@@ -10,10 +10,12 @@ import {
   Output,
   StreamTarget,
   VideoSample,
+  Quality,
   VideoSampleSource,
   WebMOutputFormat,
   canEncodeVideo,
 } from 'mediabunny';
+import { quantizerFor } from '../film-kinds';
 import { soundTrack } from '../sound';
 import type { FilmOptions, FilmWriter } from './film-writer';
 import { scratchFile } from './scratch-file';
@@ -62,7 +64,7 @@ export class EncoderWriter implements FilmWriter {
     const output = new Output({ format: this.container(true), target: new BufferTarget() });
     const source = new VideoSampleSource({
       codec: this.kind.codec,
-      bitrate: this.options.bitrate,
+      bitrate: this.quality(),
       onEncodedPacket: ({ type, byteLength }) => this.sizes[type].push(byteLength),
       keyFrameInterval: KEY_FRAME_SECONDS,
       latencyMode: 'quality',
@@ -70,6 +72,13 @@ export class EncoderWriter implements FilmWriter {
     output.addVideoTrack(source, { frameRate: this.options.fps });
     await output.start();
     return { output, source, pictures: 0, encoded: Promise.resolve() };
+  }
+
+  /** Where the encoder cannot hold a quality, it holds the bit rate that fits it. */
+  private quality(): Quality {
+    const { holds, bitrate, quality } = this.options;
+    if (holds === 'bitrate') return new Quality({ bitrate });
+    return new Quality({ quantizer: quantizerFor(100 * quality, this.kind.codec), bitrate });
   }
 
   expectedBytes(pictures: number): number {

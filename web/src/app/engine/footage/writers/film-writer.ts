@@ -6,7 +6,7 @@ export interface FilmOptions extends Size {
   frames: number;
   /** Bits a second, for kinds that an encoder writes. */
   bitrate: number;
-  /** Whether the bits a second come from a quality, or were set by hand. */
+  /** What an encoder holds to: an even quality, where it can, or the bits a second. */
   holds: 'quality' | 'bitrate';
   /** 0..1, for pictures that lose something. */
   quality: number;
