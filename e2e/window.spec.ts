@@ -69,6 +69,23 @@ test('numbers are read as they are meant, and steps back from their box are the 
   await field.press('Control+z');
   await field.press('Control+z');
   await expect(field).toHaveValue('190');
+  // Typed on before the number that was entered has come back from the project.
+  await field.evaluate((box: HTMLInputElement) => {
+    const type = (text: string): void => {
+      box.value = text;
+      box.dispatchEvent(new Event('input', { bubbles: true }));
+    };
+    type('250');
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+    type('300');
+  });
+  await expect(field).toHaveAttribute('aria-valuenow', /^250/);
+  await expect(field).toHaveValue('300');
+  await field.press('Enter');
+  await expect(field).toHaveAttribute('aria-valuenow', /^300/);
+  await field.press('Control+z');
+  await field.press('Control+z');
+  await expect(field).toHaveValue('190');
   await field.fill('12abc');
   await field.press('Enter');
   await expect(page.getByText('Not a number: left as it was')).toBeVisible();

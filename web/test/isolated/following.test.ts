@@ -177,10 +177,8 @@ describe('following', () => {
     await following.follow(PLACE, 'Planar 1', 'forwards');
     expect(keys().map(({ at }) => at)).toEqual([0, times.starts[FRAMES - 1]]);
     const said = notices.all().map(({ text }) => text);
-    expect(said).toEqual([
-      expect.stringContaining('could not be seen from frame 21 to 30: there it goes straight'),
-    ]);
-    expect(said[0]).toContain('the ground around that moves another way');
+    expect(said).toEqual([expect.stringContaining('was hidden from frame 21 to 30: its keys go straight')]);
+    expect(said[0]).toContain('the ground around it moves differently');
     expect(sought).toEqual([20]);
     expect(following.surenessOf(centre.replace('/centre', ''))).toHaveLength(FRAMES - 10);
     notices.dismiss(notices.all()[0]!);

@@ -117,16 +117,20 @@ export class Films {
   async goOn(id: string): Promise<Order> {
     const film = await this.filmOf(id);
     await this.askForSource(film);
-    return this.orderOf(id, film.fileName, kindOf(film), async (report, control) => {
+    let note = '';
+    const order = this.orderOf(id, film.fileName, kindOf(film), async (report, control) => {
       const source = await this.sourceOf(film);
       const letGo = source.material.hold();
       try {
         const parts = new FilmParts(this.stored, film, await this.stored.parts(id));
-        return await this.make(film, source, parts, report, control);
+        const made = await this.make(film, source, parts, report, control);
+        note = unreadNote(source);
+        return made;
       } finally {
         letGo();
       }
     });
+    return { ...order, note: () => note };
   }
 
   /** An order for a file of the pictures that there are. @throws Error where it is no longer there. */
@@ -187,8 +191,12 @@ export class Films {
     return writer.join(await parts.all());
   }
 
-  /** Work that writes numbered pictures into a folder as they are made; gives how many there are. Who asks for it lets go of the input. */
-  intoFolder(wish: FilmWish, input: Held<FilmInput>, folder: FileSystemDirectoryHandle): Task<number> {
+  /** Work that writes numbered pictures into a folder as they are made; gives how many there are, and what ought to be known of them. Who asks for it lets go of the input. */
+  intoFolder(
+    wish: FilmWish,
+    input: Held<FilmInput>,
+    folder: FileSystemDirectoryHandle,
+  ): Task<{ count: number; note: string }> {
     const { kind, fileName } = wish;
     const name = fileName.replace(/\.[^.]+$/, '');
     return {
@@ -205,7 +213,7 @@ export class Films {
           writeInto(folder, pictureName({ name, frames }, type, i), file),
         );
         await onceMore(() => this.render(film, source, parts, report, control));
-        return frames;
+        return { count: frames, note: unreadNote(source) };
       },
     };
   }

@@ -206,10 +206,10 @@ export class Following {
     const unsure = steps.find(({ confidence }) => confidence < SURE);
     const words: string[] = [];
     if (steps.some(({ apart }) => apart > APART_PX))
-      words.push(`${name} went with what lies in it; the ground around that moves another way.`);
+      words.push(`${name} followed what is inside it; the ground around it moves differently.`);
     if (gaps.length > 0)
       words.push(
-        `${name} could not be seen ${gaps.map(framesOf).join(', ')}: there it goes straight to where it came back. See if that fits.`,
+        `${name} was hidden ${gaps.map(framesOf).join(', ')}: its keys go straight across. Check if they fit.`,
       );
     if (lost !== null)
       words.push(
@@ -221,7 +221,7 @@ export class Following {
       );
     else if (unsure)
       words.push(
-        `Following was unsure at frame ${frameOf(unsure) + 1}, and perhaps at others: see if it fits where the line of the reel is thin.`,
+        `Following was unsure at frame ${frameOf(unsure) + 1}, perhaps at others: check ${name} where its line on the reel is thin.`,
       );
     if (words.length > 0) this.notices.info(words.join(' '), ABOUT);
     const doubtful = lost ?? gaps[0]?.[0] ?? null;

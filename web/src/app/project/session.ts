@@ -205,7 +205,7 @@ export class Session {
     } catch (error) {
       this.notices.error(
         isStorageFull(error)
-          ? `The browser has no room left to keep “${fileName}”. You can work on it and export it; it is kept as soon as there is room. Delete projects on the shelf to make some.`
+          ? `The browser has no room left to keep “${fileName}”. You can work on it and export it; it will be kept as soon as there is room. Delete projects on the shelf to make some.`
           : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
         ABOUT_KEEPING,
       );

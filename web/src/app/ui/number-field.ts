@@ -4,7 +4,6 @@ import {
   type ElementRef,
   computed,
   input,
-  linkedSignal,
   output,
   signal,
   viewChild,
@@ -83,7 +82,7 @@ let nextId = 0;
         [value]="text()"
         [disabled]="disabled()"
         (focus)="field.select()"
-        (input)="text.set(field.value)"
+        (input)="typed.set(field.value)"
         (keydown)="key($event)"
         (blur)="commit()"
       />
@@ -136,7 +135,9 @@ export class NumberField {
   protected readonly id = `number-${nextId++}`;
   protected readonly name = computed(() => this.spoken() || this.range().spoken);
   protected readonly correction = signal('');
-  protected readonly text = linkedSignal(() => this.shown(this.value()));
+  /** What was typed since the last commit; no change of the value from elsewhere overwrites it. */
+  protected readonly typed = signal<string | null>(null);
+  protected readonly text = computed(() => this.typed() ?? this.shown(this.value()));
   /** True while the box holds something that is not the value yet. */
   protected readonly isTyped = computed(() => this.text() !== this.shown(this.value()));
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
@@ -203,7 +204,10 @@ export class NumberField {
   }
 
   protected commit(): void {
-    if (!this.isTyped()) return;
+    if (!this.isTyped()) {
+      this.typed.set(null);
+      return;
+    }
     const wanted = parseNumber(this.text());
     let value = this.value();
     if (wanted === null) this.correct('Not a number: left as it was');
@@ -212,8 +216,8 @@ export class NumberField {
   }
 
   private show(value: number): void {
-    this.text.set(this.shown(value));
-    this.field().nativeElement.value = this.text();
+    this.typed.set(null);
+    this.field().nativeElement.value = this.shown(value);
   }
 
   /** Sends a value on, brought into range; gives what it became. */

@@ -98,7 +98,7 @@ export class Keymap {
     { shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
     {
       shown: 'Space',
-      does: 'Play and pause. Held, while the hand drags: move the picture; the middle button does too',
+      does: 'Play or pause. Hold and drag: move the picture (or drag with the middle button)',
       keys: [' '],
       hold: {
         down: () => this.looking.panning.set(true),
@@ -109,14 +109,14 @@ export class Keymap {
     },
     {
       shown: 'R',
-      does: 'Play and pause',
+      does: 'Play or pause',
       keys: ['r'],
       run: () => this.transport.toggle(),
       when: this.isFootage,
     },
     {
       shown: 'J',
-      does: 'Shuttle backwards; again for twice as fast',
+      does: 'Shuttle backwards; press again to double the speed',
       keys: ['j'],
       run: () => this.transport.shuttle(-1),
       when: this.isFootage,
@@ -137,7 +137,7 @@ export class Keymap {
     },
     {
       shown: '.',
-      does: 'One frame on',
+      does: 'One frame forward',
       keys: ['.'],
       run: () => this.transport.step(1),
       when: this.isFootage,
@@ -158,14 +158,14 @@ export class Keymap {
     },
     {
       shown: 'I',
-      does: 'In: the footage begins with the frame in view',
+      does: 'In: start the footage at the current frame',
       keys: ['i'],
       run: () => this.transport.trimHere(0),
       when: this.isFootage,
     },
     {
       shown: 'O',
-      does: 'Out: the footage ends with the frame in view',
+      does: 'Out: end the footage after the current frame',
       keys: ['o'],
       run: () => this.transport.trimHere(1),
       when: this.isFootage,
@@ -173,7 +173,7 @@ export class Keymap {
     { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
     {
       shown: 'L',
-      does: 'Shuttle forwards; again for twice as fast. With a brush in hand: larger; Alt and the wheel do both',
+      does: 'Shuttle forwards; press again to double the speed. With a brush in hand: larger brush (or Alt and the wheel)',
       keys: ['l'],
       run: () => this.largerOrOn(),
     },

@@ -14,7 +14,7 @@ export const empty = (name: string): FileError =>
 export const noPicture = (name: string): FileError =>
   new FileError(
     CLIP_NAME.test(name)
-      ? `“${name}” is not a clip, whatever its name says: it holds something else. ${UNTOUCHED}`
+      ? `“${name}” is named like a clip but is not one. ${UNTOUCHED}`
       : `“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF. ${UNTOUCHED}`,
   );
 

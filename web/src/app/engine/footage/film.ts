@@ -119,11 +119,11 @@ function checkRead({ material, timeline, repeatsUnread }: FilmSource, index: num
     .find(Boolean);
   if (reason)
     throw new AdvisedError(
-      `${reason.replace(/\.$/, '')}: trim that part away in Pace, or have the frame before repeated in Output`,
+      `${reason.replace(/\.$/, '')}: trim that part away, or tick “Repeat the frame before” in Output`,
     );
 }
 
-/** Says which frames of a film repeat the one before; empty where all could be read. */
+/** A sentence on the frames of a film that repeat the one before; empty where all could be read. */
 export function unreadNote({ material, timeline }: FilmSource): string {
   const used = new Set<number>();
   for (let i = 0; i < timeline.frames; i++)
@@ -137,7 +137,7 @@ export function unreadNote({ material, timeline }: FilmSource): string {
     else runs.push([frame, frame]);
   }
   const names = runs.map(([from, to]) => (from === to ? `${from + 1}` : `${from + 1} to ${to + 1}`));
-  return `Frames that could not be read, and repeat the one before: ${names.join(', ')}.`;
+  return `Could not read frames ${names.join(', ')}: each repeats the frame before it.`;
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

@@ -48,12 +48,12 @@ import { OutputSettings } from './output-settings';
       </mat-form-field>
       @if (isEncoded()) {
         <mat-button-toggle-group
-          aria-label="What the encoder holds to"
+          aria-label="Encode by"
           hideSingleSelectionIndicator
           [value]="settings.filmHolds()"
           (change)="settings.filmHolds.set($event.value)"
         >
-          <mat-button-toggle value="quality">Constant quality</mat-button-toggle>
+          <mat-button-toggle value="quality">Quality</mat-button-toggle>
           <mat-button-toggle value="bitrate">Bit rate</mat-button-toggle>
         </mat-button-toggle-group>
       }
@@ -190,7 +190,7 @@ export class ClipOutput {
     const { to } = this.footage.timeline();
     const { starts } = this.footage.times();
     if (from === null || starts[from]! >= to) return null;
-    return `The file is cut short: from frame ${from + 1} on there is nothing to export. Trim the end away in Pace, or have the last frame repeated.`;
+    return `The file is cut short: frames from ${from + 1} on are missing. Trim the end away, or repeat the last frame that is there.`;
   });
 
   protected readonly sound = computed(() => {

@@ -71,8 +71,8 @@ export class Exporting {
     input: Held<FilmInput>,
   ): Promise<void> {
     try {
-      const count = await this.exports.work(this.films.intoFolder(wish, input, folder));
-      this.tell(`${count} pictures are written into “${folder.name}”.`);
+      const { count, note } = await this.exports.work(this.films.intoFolder(wish, input, folder));
+      this.tell([`${count} pictures are written into “${folder.name}”.`, note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
       if (name === 'AbortError') this.tell('Cancelled. Pictures that were written stay in the folder.');
