@@ -521,7 +521,9 @@ test('clips that cannot be used are refused by name; what is damaged inside is h
   await open('late.mp4', Buffer.concat([clip.subarray(0, 28), Buffer.from([0, 9, 0, 0]), Buffer.from('mdat'), clip.subarray(90_000, 120_000)])); // prettier-ignore
   await expect(app.notice.filter({ hasText: '“late.mp4” is cut short: its index' })).toBeVisible();
   await open('notes.mp4', Buffer.from('Dear diary, today I saw a tram.'));
-  await expect(app.notice.filter({ hasText: '“notes.mp4” is not a clip' })).toBeVisible();
+  await expect(
+    app.notice.filter({ hasText: '“notes.mp4” is named like a clip but is not one' }),
+  ).toBeVisible();
 });
 
 test('clips that are turned, of long pixels or of uneven frames are seen as they are meant', async ({
@@ -581,6 +583,36 @@ test('a grey ramp comes back from an MP4 of high quality as it was', async ({ ap
   expect(Math.max(...new Set(apart))).toBeLessThanOrEqual(3);
   expect(apart.reduce((sum, value) => sum + value, 0) / apart.length).toBeLessThan(0.5);
   expect(new Set(before).size).toBeGreaterThan(200);
+});
+
+test('noisy footage that pumps keeps its brightness in a WebM of even quality, over all of its parts', async ({
+  app,
+  folder,
+}) => {
+  const path = join(folder, 'pumping.mp4');
+  // Longer than a part of a film.
+  const [width, height, count] = [320, 180, 130];
+  run('ffmpeg', [
+    ...['-f', 'lavfi', '-i', `color=gray:size=${width}x${height}:rate=30`, '-frames:v', String(count)],
+    ...['-vf', "noise=alls=40:allf=t,eq=brightness='0.15*sin(n*1.3)':eval=frame,format=yuv420p"],
+    ...['-c:v', 'libx264', '-qp', '10', path],
+  ]);
+  await openFile(app, path);
+  await expect(app.project).toContainText('pumping');
+  for (const step of ['Blur', 'Colour']) {
+    await app.step(step);
+    await app.page.getByRole('switch', { name: new RegExp(`^${step}`) }).click();
+  }
+  await app.step('Output');
+  await app.page.getByLabel('Kind of clip').click();
+  await app.page.getByRole('option', { name: 'WebM, VP9' }).click();
+  const made = await app.downloadBy(app.page.getByRole('button', { name: 'Export WebM, VP9' }), folder);
+  expect(facts(made)).toMatchObject({ codec_name: 'vp9', nb_read_frames: String(count) });
+  const which = [0, 1, 2, 3, 50, 51, 52, 119, 120, 129];
+  const mean = (luma: Buffer): number => luma.reduce((sum, v) => sum + v, 0) / luma.length;
+  const [now, before] = [frames(made, which, width), frames(path, which, width)];
+  for (const [i, frame] of which.entries())
+    expect(Math.abs(mean(now[i]!) - mean(before[i]!)), `frame ${frame}`).toBeLessThan(1);
 });
 
 test('numbered TIFFs of 16 bits are footage, and their depth reaches the frames', async ({ app, folder }) => {
