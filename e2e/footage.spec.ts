@@ -466,6 +466,85 @@ test('sound goes along where nothing is faster, and is left out where something 
   expect(Object.keys(await made())).toEqual(['video']);
 });
 
+test('the sound is heard while a clip plays, in step with what is shown', async ({ app, folder }) => {
+  const { page } = app;
+  const path = join(folder, 'flash.mp4');
+  // From the second second on it is white, and a tone is heard.
+  run('ffmpeg', [
+    ...['-f', 'lavfi', '-i', 'color=gray:size=320x180:rate=30:duration=2'],
+    ...['-f', 'lavfi', '-i', 'sine=frequency=880:duration=2:sample_rate=48000'],
+    ...['-vf', "drawbox=color=white:t=fill:enable='gte(n,30)'", '-af', "volume=enable='lt(t,1)':volume=0"],
+    ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', path],
+  ]);
+  // When the tone is heard and from when the white is shown, in seconds of the page's clock.
+  await page.evaluate(() => {
+    const found = { tones: [] as number[], whites: [] as number[], loudness: () => NaN };
+    Object.assign(window, { found });
+    const { start } = AudioBufferSourceNode.prototype;
+    let wasQuiet = true;
+    AudioBufferSourceNode.prototype.start = function (when = 0, offset = 0, length?: number) {
+      const context = this.context as AudioContext;
+      const samples = this.buffer!.getChannelData(0);
+      const first = samples.findIndex((value) => Math.abs(value) > 0.02);
+      const clock = performance.now() / 1000 - context.currentTime + context.outputLatency;
+      if (wasQuiet && first >= 0) found.tones.push(clock + when - offset + first / this.buffer!.sampleRate);
+      wasQuiet = first < 0;
+      start.call(this, when, offset, length);
+    };
+    const { createGain } = AudioContext.prototype;
+    AudioContext.prototype.createGain = function () {
+      const node = createGain.call(this);
+      found.loudness = () => node.gain.value;
+      return node;
+    };
+    let last = 0;
+    const look = (): void => {
+      const reading = document.querySelector('hl-reel .reading')?.textContent ?? '';
+      const frame = Number(/frame (\d+)/.exec(reading)?.[1]);
+      if (frame > 30 && last <= 30) found.whites.push(performance.now() / 1000);
+      last = frame;
+      requestAnimationFrame(look);
+    };
+    look();
+  });
+  const found = () =>
+    page.evaluate(() => {
+      const { found } = window as unknown as {
+        found: { tones: number[]; whites: number[]; loudness: () => number };
+      };
+      return { ...found, loudness: found.loudness() };
+    });
+  await openFile(app, path);
+  await expect(page.getByText('frame 1 of 60')).toBeVisible();
+  const mute = page.getByRole('button', { name: 'Mute' });
+  const volume = page.getByRole('slider', { name: 'Volume' });
+  await page.keyboard.press(' ');
+  await expect.poll(async () => (await found()).whites.length).toBeGreaterThan(3);
+  expect((await found()).loudness).toBe(1);
+  await volume.focus();
+  await volume.press('Home');
+  await expect(volume).toHaveValue('0');
+  for (let i = 0; i < 10; i++) await volume.press('ArrowRight');
+  expect((await found()).loudness).toBeCloseTo(0.25);
+  await mute.click();
+  expect((await found()).loudness).toBe(0);
+  await expect(mute).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('k');
+  const { tones, whites } = await found();
+  const apart = whites.map((white, lap) => white - tones[lap]!);
+  // A slow machine shows a picture late; it never shows it early, and the tone never waits.
+  expect(Math.min(...apart)).toBeGreaterThan(-0.05);
+  expect(Math.min(...apart)).toBeLessThan(0.07);
+  await app.step('Pace');
+  await app.number('Speed').fill('2');
+  await app.number('Speed').press('Enter');
+  await expect(volume).toBeDisabled();
+  const before = (await found()).tones.length;
+  await page.getByRole('button', { name: 'Run' }).click();
+  await expect.poll(async () => (await found()).whites.length).toBeGreaterThan(whites.length + 1);
+  expect((await found()).tones.length).toBe(before);
+});
+
 test('clips that cannot be used are refused by name; what is damaged inside is held and told', async ({
   app,
   folder,

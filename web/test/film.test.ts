@@ -10,7 +10,7 @@ import {
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { type FilmSource, filmed, unreadNote } from '../src/app/engine/footage/film';
-import type { Material } from '../src/app/engine/material';
+import { type Material, onLoan } from '../src/app/engine/material';
 import { Picture } from '../src/app/engine/picture';
 import type { RenderPool } from '../src/app/engine/pool';
 
@@ -38,6 +38,11 @@ function material(frames: number): Material {
       const pixels = new SharedArrayBuffer(SIZE.width * SIZE.height * 3);
       new Uint8Array(pixels).fill(10 * index);
       return Picture.ofFrame({ ...SIZE, format: RGB, pixels }, `frame ${index}`);
+    },
+    // Whoever reads a frame that was given back reads white.
+    async borrow(index) {
+      const picture = await this.frame(index);
+      return onLoan(picture, () => new Uint8Array(picture.pixelsAsTheyLie).fill(255));
     },
   };
 }

@@ -2,7 +2,7 @@ import { type Laid, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/co
 import { describe, expect, it } from 'vitest';
 import type { FrameMends } from '../src/app/engine/footage/frame-mends';
 import { mendedFootage } from '../src/app/engine/footage/mended-footage';
-import type { Material } from '../src/app/engine/material';
+import { type Material, onLoan } from '../src/app/engine/material';
 import { Picture } from '../src/app/engine/picture';
 
 const SIZE = { width: 4, height: 2 };
@@ -11,6 +11,7 @@ const times = evenTimes(FRAMES, 10);
 
 describe('footage with mends', () => {
   const read: number[] = [];
+  const back: number[] = [];
   const material = {
     ...SIZE,
     frames: FRAMES,
@@ -22,6 +23,9 @@ describe('footage with mends', () => {
       read.push(index);
       const pixels = new SharedArrayBuffer(SIZE.width * SIZE.height * 3);
       return Picture.ofFrame({ ...SIZE, format: { channels: 3, bytes: 1 }, pixels }, `frame ${index}`);
+    },
+    async borrow(index: number) {
+      return onLoan(await (this as Material).frame(index), () => back.push(index));
     },
   } as unknown as Material;
   /** Patches that are their mends' names, made of what lay on their frame. */
@@ -66,6 +70,7 @@ describe('footage with mends', () => {
     expect(made.sort()).toEqual(['a on 10 after ', 'b on 20 after a', 'outside on 0 after a']);
     expect(laid).toEqual(['a 0.3,b 0.0', 'a 1.0,b 0.0']);
     expect(again).toBe(first);
+    expect(back).toEqual([5, 20]);
     expect(first.id).toMatch(/^frame 5 mended-/);
     expect(other.id).not.toBe(first.id);
     expect(clip).toMatchObject({ ...SIZE, frames: FRAMES, keeps: 5 });
@@ -87,7 +92,7 @@ describe('footage with mends', () => {
     let fails = true;
     const broken = {
       ...material,
-      frame: (i: number) => (fails ? Promise.reject(new Error('gone')) : material.frame(i)),
+      borrow: (i: number) => (fails ? Promise.reject(new Error('gone')) : material.borrow(i)),
     } as Material;
     const clip = mendedFootage(broken, how, times, mends);
     await expect(clip.frame(3)).rejects.toThrow('gone');

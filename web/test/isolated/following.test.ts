@@ -66,9 +66,9 @@ describe('following', () => {
     frames: FRAMES,
     keeps: 10,
     footage: { times, format: { channels: 3, bytes: 1 } },
-    async frame(index: number) {
+    async borrow(index: number) {
       read.push(index);
-      return { pixelsAsTheyLie: null };
+      return { picture: { pixelsAsTheyLie: null }, giveBack: () => undefined };
     },
   };
 
@@ -234,7 +234,7 @@ describe('following', () => {
 
   it('of frames that cannot be read says so, and leaves the project as it was', async () => {
     const broken = vi
-      .spyOn(material, 'frame')
+      .spyOn(material, 'borrow')
       .mockRejectedValue(new Error('No frame of “a.mp4” can be read.'));
     await following.follow(PLACE, 'Planar 1', 'forwards');
     expect(notices.all()[0]!.text).toBe('“Planar 1” could not be followed: No frame of “a.mp4” can be read.');

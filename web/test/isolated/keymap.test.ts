@@ -142,6 +142,8 @@ describe('the keymap', () => {
     expect(project.recipe().colour.saturation).toBe(0.5);
     target = new FakeElement(['button']);
     expect(press(' ')).toBe(false);
+    target = new FakeElement(['[role=slider]']);
+    expect(press('Home')).toBe(false);
     target = new FakeElement();
     here.page.querySelector = () => ({});
     expect(press('m')).toBe(false);

@@ -1,5 +1,7 @@
 import { signal } from '@angular/core';
 import { type FrameShare, evenTimes, frameAt, timelineOf } from '@hazy-lens/core';
+import { onLoan } from '../../src/app/engine/material';
+import type { Picture } from '../../src/app/engine/picture';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../../src/app/engine/engine';
 import { Footage } from '../../src/app/project/footage';
@@ -10,6 +12,7 @@ import { Lanes } from '../../src/app/reel/lanes';
 import { ReelView } from '../../src/app/reel/reel-view';
 import { Trim } from '../../src/app/project/trim';
 import { Player } from '../../src/app/workspace/player';
+import { ClipSound } from '../../src/app/workspace/clip-sound';
 import { Transport } from '../../src/app/workspace/transport';
 import { openOne, services } from '../services';
 
@@ -18,11 +21,34 @@ vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
 
 const TIMES = evenTimes(100, 10);
 
+/** Sound that is heard as fast as it is told to, or not at all. */
+class FakeSound {
+  starts: number[] = [];
+  /** Times as fast as the page's clock; null where there is no sound. */
+  rate: number | null = null;
+  /** Milliseconds until it can begin. */
+  leadMs = 0;
+  isPlaying = false;
+  start = async (time: number): Promise<(() => number | null) | null> => {
+    this.starts.push(time);
+    await new Promise((resolve) => setTimeout(resolve, this.leadMs));
+    const [rate, start] = [this.rate, performance.now()];
+    this.isPlaying = rate !== null;
+    return rate === null ? null : () => (this.isPlaying ? ((performance.now() - start) * rate) / 1000 : null);
+  };
+  stop = (): void => void (this.isPlaying = false);
+}
+
 /** A clip of ten seconds whose frames are there at once. */
 class FakeClip {
+  /** Frames that were not given back. */
+  out = 0;
   readonly material = signal({
     footage: {},
-    frame: (index: number) => Promise.resolve({ id: `frame ${index}` }),
+    borrow: async (index: number) => {
+      this.out++;
+      return onLoan({ id: `frame ${index}` } as Picture, () => this.out--);
+    },
   });
   readonly picture = signal<{ id: string } | null>(null);
   readonly pool = {};
@@ -51,14 +77,17 @@ class FakeClip {
 describe('the reel', () => {
   let here: ReturnType<typeof services>;
   let clip: FakeClip;
+  let sound: FakeSound;
 
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'performance'] });
+    sound = new FakeSound();
     clip = new FakeClip(() => here.injector.get(Playhead));
     here = services(
       openOne,
       { provide: Engine, useValue: clip },
       { provide: Footage, useValue: clip },
+      { provide: ClipSound, useValue: sound },
       Lanes,
       ReelView,
     );
@@ -256,6 +285,45 @@ describe('the reel', () => {
       expect(shown.length).toBeLessThan(13);
       expect(shown.at(-1)).toBeGreaterThanOrEqual(24);
       expect(player.shown()).toBeLessThan(6);
+      player.pause();
+    });
+
+    it('keeping to the sound where that is heard, and beginning both anew at the end', async () => {
+      clip.at.set(8);
+      // A sound card is never just as fast as the page's clock.
+      sound.rate = 0.9;
+      const player = await run(1000);
+      expect(numbers()).toEqual([80, 81, 82, 83, 84, 85, 86, 87, 88, 89]);
+      await vi.advanceTimersByTimeAsync(2000);
+      expect(sound.starts).toEqual([expect.closeTo(8), 0]);
+      expect(numbers().at(-1)).toBeGreaterThan(5);
+      player.shuttle(1);
+      await vi.advanceTimersByTimeAsync(300);
+      expect(sound.isPlaying).toBe(false);
+      player.pause();
+    });
+
+    it('going on without the sound where that stands still', async () => {
+      sound.rate = 1;
+      const player = await run(500);
+      [sound.isPlaying, sound.rate] = [false, null];
+      await vi.advanceTimersByTimeAsync(1000);
+      expect(numbers().at(-1)).toBeGreaterThanOrEqual(14);
+      player.pause();
+    });
+
+    it('without a sound that comes after it was stopped', async () => {
+      [sound.rate, sound.leadMs] = [1, 300];
+      const player = await run(100);
+      player.pause();
+      await vi.advanceTimersByTimeAsync(1000);
+      expect([clip.shown, sound.starts]).toEqual([[], [0]]);
+    });
+
+    it('giving back what it showed', async () => {
+      const player = await run(1050);
+      // What is in view, and what is read ahead, are still needed.
+      expect(clip.out).toBeLessThan(3);
       player.pause();
     });
 

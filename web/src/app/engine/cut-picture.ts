@@ -81,8 +81,8 @@ class SheetPicture extends CutPicture {
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
     const { picture, sheet, cutFormat } = this;
     const scale = region.picture.width / sheet.width;
-    const source = picture.levelFor({ width: picture.width * scale, height: picture.height * scale });
-    return cutSheet(threads, source, sheet, region, cutFormat, target);
+    const size = { width: picture.width * scale, height: picture.height * scale };
+    return picture.cutting(size, (level) => cutSheet(threads, level, sheet, region, cutFormat, target));
   }
 }
 

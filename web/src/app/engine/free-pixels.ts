@@ -13,7 +13,12 @@ export class FreePixels {
 
   /** Memory of exactly so many bytes; what it holds is of no account. */
   take(bytes: number): SharedArrayBuffer {
-    return takeFrom(this.free, bytes) ?? new SharedArrayBuffer(bytes);
+    return this.takeIfAny(bytes) ?? new SharedArrayBuffer(bytes);
+  }
+
+  /** The same, where there is some. */
+  takeIfAny(bytes: number): SharedArrayBuffer | null {
+    return takeFrom(this.free, bytes) ?? null;
   }
 
   /** All there is, for who does not know yet how much it takes. */

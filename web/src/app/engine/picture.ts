@@ -31,6 +31,7 @@ export class Picture extends CutPicture {
   /** The same with its transparent places, for files that keep them; null where it has none. */
   readonly parts: Parts<Picture> | null;
   private readonly levels: Level[];
+  private cuts = 0;
 
   /** @param id the same for the same pixels. */
   private constructor(
@@ -99,19 +100,29 @@ export class Picture extends CutPicture {
     return Picture.from({ pixels, width, height, format, parts }, threads);
   }
 
-  /** Gives its memory away: nobody may read it any more. */
+  /** Gives its memory away: nobody may read it any more. What is being cut just now keeps it. */
   giveTo(free: FreePixels): void {
+    if (this.cuts > 0) return;
     this.parts?.lit.giveTo(free);
     this.parts?.cover.giveTo(free);
     free.give(...this.levels.map(({ pixels }) => pixels));
   }
 
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
-    return cutScaled(threads, this.levelFor(region.picture), region, this.cutFormat, target);
+    return this.cutting(region.picture, (level) => cutScaled(threads, level, region, this.cutFormat, target));
   }
 
-  /** The smallest of its halvings that has all the detail of a size. */
-  levelFor({ width, height }: Size): Pixelled {
+  /** Cuts out of the smallest of its halvings that has all the detail of a size. */
+  async cutting(size: Size, cut: (level: Pixelled) => Promise<void>): Promise<void> {
+    this.cuts++;
+    try {
+      await cut(this.levelFor(size));
+    } finally {
+      this.cuts--;
+    }
+  }
+
+  private levelFor({ width, height }: Size): Pixelled {
     const enough = this.levels.filter((level) => level.width >= width && level.height >= height);
     return { ...(enough.at(-1) ?? this.levels[0]!), format: this.format };
   }

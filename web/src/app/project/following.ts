@@ -13,7 +13,7 @@ import {
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
-import type { Material } from '../engine/material';
+import { type Material, readAhead } from '../engine/material';
 import { Rasters } from '../engine/rasters';
 import { onceMore } from '../engine/watch';
 import { WorkerClient } from '../engine/worker-client';
@@ -163,19 +163,22 @@ export class Following {
     const { format } = material.footage!;
     const { starts } = this.footage.times();
     try {
-      const pixels = async (i: number) => (await material.frame(i)).pixelsAsTheyLie;
+      const look = async <T>(i: number, at: (pixels: SharedArrayBuffer) => Promise<T>): Promise<T> => {
+        const { picture, giveBack } = await material.borrow(i);
+        return at(picture.pixelsAsTheyLie).finally(giveBack);
+      };
       const { width, height } = material;
-      await follower.begin(await pixels(start), format, { width, height }, subject);
+      await look(start, (pixels) => follower.begin(pixels, format, { width, height }, subject));
       const way = Math.sign(end - start);
       const ahead = Math.min(MOST_AHEAD, material.keeps);
       for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
         if (signal.aborted) break;
         this.closed.signal.throwIfAborted();
         if (way < 0 && (start - 1 - i) % ahead === 0)
-          for (let k = Math.max(0, i - ahead + 1); k <= i; k++) await material.frame(k);
+          for (let k = Math.max(0, i - ahead + 1); k <= i; k++) await readAhead(material, k);
         // The next frame is decoded while this one is looked at.
-        if (way > 0 && i < end) void material.frame(i + 1).catch(() => undefined);
-        const step = await follower.next(await pixels(i));
+        if (way > 0 && i < end) void readAhead(material, i + 1);
+        const step = await look(i, (pixels) => follower.next(pixels));
         if (!step.isSeen) hidden ??= i;
         else {
           if (hidden !== null) gaps.push(way > 0 ? [hidden, i - 1] : [i + 1, hidden]);

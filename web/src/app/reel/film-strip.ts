@@ -80,13 +80,14 @@ export class FilmStrip {
     frame: number,
     size: { width: number; height: number },
   ): Promise<ImageData> {
-    const picture = await material.frame(frame);
+    const { picture, giveBack } = await material.borrow(frame);
     const whole = { x: 0, y: 0, width: 1, height: 1 };
     const { width, height, data } = await picture.pixels(
       this.engine.pool,
       whole,
       Math.max(size.width, size.height),
     );
+    giveBack();
     const image = new ImageData(width, height);
     const channels = data.length / (width * height);
     for (let i = 0; i < width * height; i++) {

@@ -11,12 +11,14 @@ import {
 import { MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
+import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Ease } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { Keys } from '../project/keys';
 import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
+import { ClipSound } from '../workspace/clip-sound';
 import { Player } from '../workspace/player';
 import { Transport } from '../workspace/transport';
 import { clock, typedFrame } from './clock';
@@ -39,6 +41,8 @@ const ZOOM_STEP = 0.7;
     MatButtonToggleGroup,
     MatIcon,
     MatIconButton,
+    MatSlider,
+    MatSliderThumb,
     MatTooltip,
     TrimBuffers,
   ],
@@ -49,6 +53,7 @@ const ZOOM_STEP = 0.7;
 export class Reel {
   protected readonly footage = inject(Footage);
   protected readonly player = inject(Player);
+  protected readonly sound = inject(ClipSound);
   private readonly transport = inject(Transport);
   protected readonly view = inject(ReelView);
   protected readonly keys = inject(Keys);

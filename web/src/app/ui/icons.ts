@@ -23,6 +23,8 @@ import play from 'lucide-static/icons/play.svg';
 import redo from 'lucide-static/icons/redo-2.svg';
 import stepBack from 'lucide-static/icons/chevron-left.svg';
 import stepOn from 'lucide-static/icons/chevron-right.svg';
+import soundOff from 'lucide-static/icons/volume-x.svg';
+import soundOn from 'lucide-static/icons/volume-2.svg';
 import sun from 'lucide-static/icons/sun.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import unlink from 'lucide-static/icons/link-2-off.svg';
@@ -50,6 +52,8 @@ const ICONS = {
   pause,
   play,
   redo,
+  soundOff,
+  soundOn,
   stepBack,
   stepOn,
   sun,

@@ -250,6 +250,8 @@ export class Keymap {
     if (target?.closest('[role=menu]')) return false;
     // Space works what has the focus.
     if (name === ' ') return !target?.closest('button, summary, [role=button], [role=switch], [role=radio]');
+    // So do Home and End on what has ends.
+    if (name === 'home' || name === 'end') return !target?.closest('[type=range], [role=slider]');
     return this.lettersOn() || !/^[a-z0-9]$/.test(name);
   }
 

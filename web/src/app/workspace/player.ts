@@ -1,7 +1,11 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
+import type { Timeline } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { blendedPicture } from '../engine/footage/blended';
+import { FreePixels } from '../engine/free-pixels';
+import { type Loan, readAhead } from '../engine/material';
 import { Footage } from '../project/footage';
+import { ClipSound } from './clip-sound';
 import { Looking } from './looking';
 
 /** How often the reading of what is shown is taken. */
@@ -13,12 +17,28 @@ const MOST_SPEED = 8;
 /** A place on a loop of so many. */
 const wrapped = (index: number, count: number): number => ((index % count) + count) % count;
 
-/** Plays the open footage at its pace, with the look on: what is late is left out, what was made is kept. */
+/** What playing keeps to from a picture on. */
+interface Clock {
+  first: number;
+  timeline: Timeline;
+  speed: number;
+  /** Seconds since then; null once the sound that is kept to has stopped. */
+  seconds: () => number | null;
+}
+
+/**
+ * Plays the open footage at its pace, with the look on, and in step with its sound: what is late is left out, what was made
+ * is kept.
+ */
 @Injectable()
 export class Player {
   private readonly engine = inject(Engine);
   private readonly footage = inject(Footage);
   private readonly looking = inject(Looking);
+  private readonly sound = inject(ClipSound);
+  private readonly free = new FreePixels();
+  /** What was shown last by the round that goes on. */
+  private inView: Loan | null = null;
   /** The round of playing that goes on: one that was stopped must not go on with the next. Null where it stands. */
   private readonly round = signal<object | null>(null);
   readonly isPlaying = computed(() => this.round() !== null);
@@ -47,6 +67,9 @@ export class Player {
   pause(): void {
     if (!this.isPlaying()) return;
     this.round.set(null);
+    this.sound.stop();
+    // The stage may still draw it: its memory is left to the browser.
+    this.inView = null;
     this.shown.set(null);
     this.speed.set(1);
     // The picture that stands is a frame of the source again, as fine as the stage is.
@@ -78,47 +101,58 @@ export class Player {
   }
 
   private async run(round: object): Promise<void> {
-    const clock = {
-      start: performance.now(),
-      first: this.start(),
-      timeline: this.footage.timeline(),
-      speed: this.speed(),
-    };
+    let clock = await this.clockFrom(this.start());
     let lastIndex = -1;
-    let reading = { at: clock.start, count: 0 };
+    let reading = { at: performance.now(), count: 0 };
     while (this.round() === round) {
       const timeline = this.footage.timeline();
-      const speed = this.speed();
-      if (timeline !== clock.timeline || speed !== clock.speed) {
-        const first = timeline.pictureAt(this.footage.at());
-        Object.assign(clock, { start: performance.now(), first, timeline, speed });
+      let seconds = clock.seconds();
+      if (seconds === null || timeline !== clock.timeline || this.speed() !== clock.speed) {
+        clock = await this.clockFrom(timeline.pictureAt(this.footage.at()));
+        seconds = 0;
+        lastIndex = -1;
       }
-      const rate = timeline.fps * speed;
-      const passed = Math.floor(((performance.now() - clock.start) / 1000) * Math.abs(rate));
-      const due = clock.first + Math.sign(speed) * passed;
-      if ((due >= timeline.frames || due < 0) && !this.loops()) {
+      const { first, speed } = clock;
+      const rate = timeline.fps * Math.abs(speed);
+      const passed = Math.floor(Math.max(0, seconds) * rate);
+      const due = first + Math.sign(speed) * passed;
+      const isOver = due >= timeline.frames || due < 0;
+      if (isOver && !this.loops()) {
         await this.show(round, due < 0 ? 0 : timeline.frames - 1);
         break;
       }
       const index = wrapped(due, timeline.frames);
-      const shown = this.show(round, index);
-      // The decoder works on the next while this one is rendered.
-      const next = timeline.sharesOf(wrapped(index + Math.sign(speed), timeline.frames))[0]!.frame;
-      void this.footage
-        .material()!
-        .frame(next)
-        .catch(() => undefined);
-      await shown;
-      if (index !== lastIndex) reading.count++;
-      lastIndex = index;
+      // From the start again the sound begins anew.
+      if (isOver) clock = await this.clockFrom(index);
+      // A clock of sound may not have got on as far as the page's.
+      if (index !== lastIndex) {
+        const shown = this.show(round, index);
+        // The decoder works on the next while this one is rendered.
+        const next = timeline.sharesOf(wrapped(index + Math.sign(speed), timeline.frames))[0]!.frame;
+        void readAhead(this.footage.material()!, next);
+        await shown;
+        reading.count++;
+        lastIndex = index;
+      }
       const now = performance.now();
       if (now - reading.at > READING_MS) {
         this.shown.set(Math.round((reading.count * 1000) / (now - reading.at)));
         reading = { at: now, count: 0 };
       }
-      const wait = clock.start + ((passed + 1) * 1000) / Math.abs(rate) - now;
-      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+      const inClock = Math.sign(speed) * (index - clock.first);
+      const wait = (inClock + 1) / rate - (clock.seconds() ?? Infinity);
+      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, Math.ceil(wait * 1000)));
     }
+  }
+
+  /** A clock that begins now, at a picture: that of the sound where that is heard, else the page's. */
+  private async clockFrom(first: number): Promise<Clock> {
+    const timeline = this.footage.timeline();
+    const speed = this.speed();
+    this.sound.stop();
+    const heard = speed === 1 ? await this.sound.start(timeline.timeOf(first)) : null;
+    const start = performance.now();
+    return { first, timeline, speed, seconds: heard ?? (() => (performance.now() - start) / 1000) };
   }
 
   /** The picture to begin with: where the playhead is, or from the start when it is at the end. */
@@ -134,12 +168,16 @@ export class Player {
     const timeline = this.footage.timeline();
     const frames = this.footage.material()!;
     const { shares, light } = this.footage.lit(timeline.sharesOf(index));
-    const picture = await blendedPicture(frames, shares, this.engine.pool);
-    if (this.round() !== round) return;
+    const loan = await blendedPicture(frames, shares, this.engine.pool, this.free);
+    const { picture } = loan;
+    if (this.round() !== round) return loan.giveBack();
     // A picture that is held is painted already.
     const isNew = picture !== this.engine.picture();
     const painted = isNew ? this.engine.painted(picture) : null;
     this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, light);
     await painted;
+    if (this.round() !== round) return;
+    this.inView?.giveBack();
+    this.inView = loan;
   }
 }

@@ -1,4 +1,5 @@
 import type { Provider } from '@angular/core';
+import { ClipSound } from './clip-sound';
 import { CropTool } from './crop-tool';
 import { InHand } from './in-hand';
 import { Keymap } from './keymap';
@@ -12,6 +13,7 @@ import { Variants } from './variants';
 
 /** How one looks at a project, and works on it, for as long as it is open. */
 export const WORKSPACE_ROOM: readonly Provider[] = [
+  ClipSound,
   CropTool,
   InHand,
   Keymap,

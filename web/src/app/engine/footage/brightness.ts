@@ -24,8 +24,10 @@ export class Brightness {
     const { width, height, frames, footage } = material;
     const grids: Float32Array[] = [];
     for (let i = 0; i < frames; i++) {
-      const { pixelsAsTheyLie } = await material.frame(i);
+      const { picture, giveBack } = await material.borrow(i);
+      const { pixelsAsTheyLie } = picture;
       grids.push(await this.rasters.remote.lightGrid(pixelsAsTheyLie, footage!.format, { width, height }));
+      giveBack();
     }
     return brightnessOf(grids);
   }

@@ -106,11 +106,11 @@ export class ClipReader implements FrameReader {
     return this.facts;
   }
 
-  async read(index: number): Promise<SharedArrayBuffer> {
+  async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     const sample = await this.sampleAt(index);
     if (!sample) throw new Error(`Frame ${index + 1} of “${this.name}” cannot be read.`);
     try {
-      return await this.pixelsOf(sample);
+      return await this.pixelsOf(sample, free);
     } finally {
       sample.close();
     }
@@ -146,9 +146,9 @@ export class ClipReader implements FrameReader {
     this.running = { next: index, frames: this.sink.samples(this.origin + (starts[index]! + next) / 2) };
   }
 
-  private async pixelsOf(sample: VideoSample): Promise<SharedArrayBuffer> {
+  private async pixelsOf(sample: VideoSample, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     const { format, width, height } = this.facts;
-    const pixels = new SharedArrayBuffer(frameBytes(format, { width, height }));
+    const pixels = free ?? new SharedArrayBuffer(frameBytes(format, { width, height }));
     const bytes = new Uint8Array(pixels);
     if (!isYuv(format)) bytes.set(drawn(sample, width, height));
     else if (sample.format === 'NV12') await copyInterleavedChroma(sample, bytes, width, height);

@@ -18,9 +18,9 @@ import {
   wholeView,
 } from '@hazy-lens/core';
 import { onSheet } from '../cut-picture';
-import type { Material } from '../material';
+import { FreePixels } from '../free-pixels';
+import type { Loan, Material } from '../material';
 import { measuresOf } from '../measures-of';
-import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
 import type { Sound } from './sound';
@@ -72,24 +72,27 @@ export async function* filmed(
   const { material, recipe, times, timeline, companions } = source;
   const blends = recipe.pace.on && recipe.pace.blend > 0;
   const lit = (index: number): LitShares => litShares(timeline.sharesOf(index), source.lights);
-  const first = await blendedPicture(material, lit(from).shares, pool, blends);
+  const free = new FreePixels();
+  const borrow = (index: number): Promise<Loan> =>
+    blendedPicture(material, lit(index).shares, pool, free, blends);
+  const first = await borrow(from);
   const sheet = sheetOf(recipe, material);
   const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
-  const input = isAsItCame ? first.format : first.cutFormat;
+  const input = isAsItCame ? first.picture.format : first.picture.cutFormat;
   const renderer = new SharedRenderer(pool);
   const scale = size.width / sheet.width;
   const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
   const view = wholeView(size, strongest, { input, output }, scale);
   try {
     await renderer.open({ ...view, slots: 2 });
-    let next: Promise<Picture> = Promise.resolve(first);
+    let next = Promise.resolve(first);
     for (let index = from; index < timeline.frames; index++) {
       await gate.passed();
       signal.throwIfAborted();
-      const picture = await next;
+      const { picture, giveBack } = await next;
       checkRead(source, index);
       if (index + 1 < timeline.frames) {
-        next = blendedPicture(material, lit(index + 1).shares, pool, blends);
+        next = borrow(index + 1);
         next.catch(() => undefined);
       }
       const slot = index % 2;
@@ -103,6 +106,7 @@ export async function* filmed(
         { slot, source: picture.id, look, content: 'picture', frame },
         { signal },
       );
+      giveBack();
       yield { index, bytes };
     }
   } finally {

@@ -1,7 +1,8 @@
 import { frameBytes } from '@hazy-lens/core';
-import type { Material } from '../material';
+import { LRUCache } from 'lru-cache';
+import { FreePixels } from '../free-pixels';
+import { type Loan, type Material, onLoan } from '../material';
 import { Picture } from '../picture';
-import { Recent } from '../recent';
 import { LostError, onceMore } from '../watch';
 import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
@@ -47,12 +48,13 @@ class RemoteReader {
     return this.told(() => this.openNow());
   }
 
-  read(index: number): Promise<SharedArrayBuffer> {
+  /** @param free memory of the size of a frame that it may be written to. */
+  read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     return this.told(async () => {
       const opened = this.openNow();
       await opened;
       try {
-        return await this.worker.call.read(index);
+        return await this.worker.call.read(index, free);
       } catch (error) {
         if (error instanceof LostError && this.opened === opened) this.opened = null;
         throw error;
@@ -97,13 +99,24 @@ const isOfFrame = (error: unknown): boolean =>
 
 let count = 0;
 
+/** A decoded frame, and who may read it. */
+interface Frame {
+  picture: Promise<Picture>;
+  loans: number;
+  /** It is at hand for who asks next. */
+  isKept: boolean;
+  /** Somebody has it for good: its memory is never used again. */
+  isGivenAway: boolean;
+}
+
 class Footage implements Material {
   readonly width: number;
   readonly height: number;
   readonly frames: number;
   readonly unread = new Map<number, string>();
   private readonly id = `footage-${++count}`;
-  private readonly kept: Recent<number, Picture>;
+  private readonly kept: LRUCache<number, Frame>;
+  private readonly free = new FreePixels();
   readonly keeps: number;
   private holders = 0;
 
@@ -116,13 +129,52 @@ class Footage implements Material {
     this.height = footage.height;
     this.frames = footage.times.starts.length;
     this.keeps = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
-    this.kept = new Recent({ most: this.keeps });
+    this.kept = new LRUCache({
+      max: this.keeps,
+      dispose: (frame) => {
+        frame.isKept = false;
+        this.useAgain(frame);
+      },
+    });
   }
 
-  frame(index: number): Promise<Picture> {
+  async frame(index: number): Promise<Picture> {
+    const frame = this.at(index);
+    frame.isGivenAway = true;
+    return frame.picture;
+  }
+
+  async borrow(index: number): Promise<Loan> {
+    const frame = this.at(index);
+    frame.loans++;
+    return onLoan(await frame.picture, () => {
+      frame.loans--;
+      this.useAgain(frame);
+    });
+  }
+
+  /** @throws RangeError for a frame that there is not. */
+  private at(index: number): Frame {
     if (!(index >= 0 && index < this.frames))
-      return Promise.reject(new RangeError(`There are ${this.frames} frames, and none of number ${index}.`));
-    return this.kept.get(index, () => this.read(index));
+      throw new RangeError(`There are ${this.frames} frames, and none of number ${index}.`);
+    const known = this.kept.get(index);
+    if (known) return known;
+    const frame: Frame = { picture: this.read(index), loans: 0, isKept: true, isGivenAway: false };
+    this.kept.set(index, frame);
+    // What failed is tried again.
+    frame.picture.catch(() => {
+      if (this.kept.peek(index) === frame) this.kept.delete(index);
+    });
+    return frame;
+  }
+
+  /** Lets another frame have the memory of one that nobody reads any more. */
+  private useAgain(frame: Frame): void {
+    if (frame.loans > 0 || frame.isKept || frame.isGivenAway) return;
+    frame.picture.then(
+      (picture) => picture.giveTo(this.free),
+      () => undefined,
+    );
   }
 
   private async read(index: number): Promise<Picture> {
@@ -138,7 +190,8 @@ class Footage implements Material {
 
   private async decode(index: number): Promise<Picture> {
     const { format, width, height } = this.footage;
-    const pixels = await this.reader.read(index);
+    const free = this.free.takeIfAny(frameBytes(format, this));
+    const pixels = await this.reader.read(index, free);
     return Picture.ofFrame({ pixels, width, height, format }, `${this.id} ${index}`);
   }
 

@@ -26,8 +26,9 @@ const worker = {
     reader = readerOf(source);
     return reader.open();
   },
-  read(index: number): Promise<SharedArrayBuffer> {
-    const read = last.then(() => reader.read(index));
+  /** @param free memory of the size of a frame that it may be written to. */
+  read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+    const read = last.then(() => reader.read(index, free));
     last = read.catch(() => undefined);
     return read;
   },

@@ -16,8 +16,9 @@ const RGBA = { channels: 4, bytes: 1 } as const;
 const LEAST_SECONDS = 0.02;
 const ASKED_TOO_LITTLE_SECONDS = 0.1;
 
-async function pixelsOf(frame: VideoFrame): Promise<SharedArrayBuffer> {
-  const pixels = new SharedArrayBuffer(frame.displayWidth * frame.displayHeight * 4);
+async function pixelsOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+  const bytes = frame.displayWidth * frame.displayHeight * 4;
+  const pixels = free?.byteLength === bytes ? free : new SharedArrayBuffer(bytes);
   try {
     await frame.copyTo(new Uint8Array(pixels), { format: 'RGBA' });
     return pixels;
@@ -35,14 +36,14 @@ interface Still extends Size {
 /** Kinds that the browser decodes by itself, which is quick; the others are read as single pictures are. */
 const QUICK: readonly (FileKind | null)[] = ['jpeg', 'png', 'webp'];
 
-async function decodeStill(file: Blob, name: string): Promise<Still> {
+async function decodeStill(file: Blob, name: string, free: SharedArrayBuffer | null): Promise<Still> {
   const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
   if (!QUICK.includes(kind)) return decodeFile(file, name);
   const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type: `image/${kind}` });
   try {
     const { image } = await decoder.decode();
     const { displayWidth: width, displayHeight: height } = image;
-    return { width, height, format: RGBA, pixels: await pixelsOf(image) };
+    return { width, height, format: RGBA, pixels: await pixelsOf(image, free) };
   } catch (error) {
     logCause(error);
     throw new Error(`“${name}” cannot be decoded. It may be damaged.`);
@@ -61,7 +62,7 @@ export class StillsReader implements FrameReader {
   ) {}
 
   async open(): Promise<FootageFacts> {
-    const { width, height, format } = await this.decode(0);
+    const { width, height, format } = await this.decode(0, null);
     this.first = { width, height, format };
     const missing = missingNumbers(this.files.map(({ name }) => name));
     return {
@@ -76,8 +77,8 @@ export class StillsReader implements FrameReader {
     };
   }
 
-  async read(index: number): Promise<SharedArrayBuffer> {
-    const { width, height, format, pixels } = await this.decode(index);
+  async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+    const { width, height, format, pixels } = await this.decode(index, free);
     const { first } = this;
     const { name } = this.files[index]!;
     if (width !== first.width || height !== first.height)
@@ -91,9 +92,9 @@ export class StillsReader implements FrameReader {
     return pixels;
   }
 
-  private decode(index: number): Promise<Still> {
+  private decode(index: number, free: SharedArrayBuffer | null): Promise<Still> {
     const { name, file } = this.files[index]!;
-    return decodeStill(file, name);
+    return decodeStill(file, name, free);
   }
 }
 
@@ -140,7 +141,7 @@ export class AnimationReader implements FrameReader {
     }
   }
 
-  async read(index: number): Promise<SharedArrayBuffer> {
-    return pixelsOf((await this.decoder.decode({ frameIndex: index })).image);
+  async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+    return pixelsOf((await this.decoder.decode({ frameIndex: index })).image, free);
   }
 }

@@ -1,5 +1,5 @@
 import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
-import type { Material } from '../material';
+import { type Loan, type Material, onLoan } from '../material';
 import type { Picture } from '../picture';
 import { Recent } from '../recent';
 import type { FrameMends } from './frame-mends';
@@ -47,9 +47,15 @@ class MendedFootage implements Material {
     return this.kept.get(index, () => this.mended(index));
   }
 
+  async borrow(index: number): Promise<Loan> {
+    return onLoan(await this.frame(index));
+  }
+
   private async mended(index: number): Promise<Picture> {
-    const frame = await this.material.frame(index);
-    return this.mends.lay(frame, await this.laid.on(index), this.id);
+    const laid = await this.laid.on(index);
+    if (laid.length === 0) return this.material.frame(index);
+    const { picture, giveBack } = await this.material.borrow(index);
+    return this.mends.lay(picture, laid, this.id).finally(giveBack);
   }
 
   hold(): () => void {

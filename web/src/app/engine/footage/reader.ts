@@ -18,8 +18,11 @@ export interface FootageFacts extends Size {
 /** Reads frames of footage; lives in a worker. */
 export interface FrameReader {
   open(): Promise<FootageFacts>;
-  /** The pixels of a frame in the format of the facts. @throws Error with a sentence. */
-  read(index: number): Promise<SharedArrayBuffer>;
+  /**
+   * The pixels of a frame in the format of the facts.
+   * @param free memory of just its size, which a reader may write it to. @throws Error with a sentence.
+   */
+  read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer>;
 }
 
 /** What a reader is made of. */
