@@ -20,7 +20,7 @@ function run(program: string, args: string[]): Buffer {
 /** What ffprobe says of the pictures of a clip. */
 function facts(path: string): Record<string, string> {
   const entries =
-    'stream=codec_name,width,height,nb_read_frames,r_frame_rate,duration,color_space,color_range';
+    'stream=codec_name,profile,pix_fmt,width,height,nb_read_frames,r_frame_rate,duration,color_space,color_range';
   const text = run('ffprobe', ['-count_frames', '-show_entries', entries, '-of', 'default=nw=1', path]);
   return Object.fromEntries(
     text
@@ -696,7 +696,10 @@ test('noisy footage that pumps keeps its brightness in each kind of clip, over a
   }
 });
 
-test('numbered TIFFs of 16 bits are footage, and their depth reaches the frames', async ({ app, folder }) => {
+test('numbered TIFFs of 16 bits are footage, and their depth reaches frames and clips', async ({
+  app,
+  folder,
+}) => {
   const { page } = app;
   const names = await Promise.all(
     [1, 2, 3].map(async (n) => {
@@ -727,6 +730,25 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches the frames'
     Object.values(zip).map(async (file) => (await sharp(file).raw().toBuffer())[0]!),
   );
   expect(reds.map((red, i) => Math.abs(red - (9000 * (i + 1)) / 257) < 2)).toEqual([true, true, true]);
+  const kind = page.getByRole('combobox', { name: 'Kind of clip' });
+  await kind.click();
+  await page.getByRole('option', { name: 'WebM, VP9, 10 bits' }).click();
+  const button = page.getByRole('button', { name: 'Export WebM, VP9, 10 bits' });
+  const webm = await app.downloadBy(button, folder);
+  expect(facts(webm)).toMatchObject({ pix_fmt: 'yuv420p10le', profile: 'Profile 2', nb_read_frames: '3' });
+  const raw = run('ffmpeg', ['-i', webm, '-f', 'rawvideo', '-pix_fmt', 'yuv420p10le', '-']);
+  const levels = new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
+  for (const n of [1, 2, 3]) {
+    const luma = levels.subarray((n - 1) * 96 * 64 * 1.5).subarray(0, 96 * 64);
+    const mean = luma.reduce((sum, level) => sum + level, 0) / luma.length;
+    // A quarter of a level of 8 bits.
+    expect(Math.abs(mean - (64 + (876 * (9000 * n + 99.5)) / 65_535))).toBeLessThan(1);
+  }
+  // What this browser's encoder does not have is said.
+  await kind.click();
+  await page.getByRole('option', { name: 'MP4, AV1, 10 bits' }).click();
+  await expect(page.getByText('This browser cannot encode MP4, AV1, 10 bits at 96 × 64 px.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Export MP4, AV1, 10 bits' })).toBeDisabled();
 });
 
 /** A picker that gives a clip of the browser's own disk; storage that has no room for it; files that must be asked for. */

@@ -15,6 +15,17 @@ const KB: usize = 28;
 const Y_SPAN: usize = 32;
 const CB_SPAN: usize = 36;
 const CR_SPAN: usize = 40;
+const MIDDLE: usize = 44;
+/** The highest level: where it is above 255, levels that are written take two bytes. */
+const TOP: usize = 48;
+
+/** Writes four levels, of one byte each, or of two where they are `wide`. */
+// @ts-ignore: decorator
+@inline
+function store4(at: usize, level: v128, wide: bool): void {
+  if (wide) v128.store64_lane(at, i16x8.narrow_i32x4_u(level, level), 0);
+  else v128.store32_lane(at, i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level), 0);
+}
 
 // @ts-ignore: decorator
 @inline
@@ -72,7 +83,7 @@ export function decodeYuvRow(luma: usize, u: usize, v: usize, far: i32, left: i3
 
 /**
  * Linear planes to luma, with noise of half a level; green and blue of the row become the chroma of each pixel for
- * `joinChroma`. Where `haze` is not 0, a pixel without any takes the byte of `source`.
+ * `joinChroma`. Where `haze` is not 0, a pixel without any takes the byte of `source`, whose levels are bytes as well.
  */
 export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usize, factors: usize, out: usize, n: i32, px: i32, py: i32): void {
   const kr = v128.load32_splat(factors + KR);
@@ -82,7 +93,9 @@ export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usi
   const offset = v128.load32_splat(factors + Y_OFFSET);
   const cbSpan = v128.load32_splat(factors + CB_SPAN);
   const crSpan = v128.load32_splat(factors + CR_SPAN);
-  const middle = f32x4.splat(128);
+  const middle = v128.load32_splat(factors + MIDDLE);
+  const top = load<f32>(factors + TOP);
+  const wide = top > 255;
   const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
   for (let x = 0; x < n; x += 4) {
     const at = row + (<usize>x << 2);
@@ -94,14 +107,18 @@ export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usi
     v128.store(at + 2 * plane, f32x4.add(f32x4.mul(f32x4.sub(r, y), crSpan), middle));
     const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
     // Black and white stay free of speckles.
-    const room = f32x4.pmin(f32x4.splat(1), f32x4.mul(f32x4.pmin(y, f32x4.sub(f32x4.splat(1), y)), f32x4.splat(255)));
+    const room = f32x4.pmin(f32x4.splat(1), f32x4.mul(f32x4.pmin(y, f32x4.sub(f32x4.splat(1), y)), f32x4.splat(top)));
     const noise = f32x4.mul(f32x4.mul(triangle(h, 0), f32x4.splat(0.5)), f32x4.pmax(f32x4.splat(0), room));
-    const level = rounded(f32x4.add(f32x4.add(f32x4.mul(y, span), offset), noise), 255);
-    const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
+    const level = rounded(f32x4.add(f32x4.add(f32x4.mul(y, span), offset), noise), top);
     if (haze == 0 && n - x >= 4) {
-      v128.store32_lane(out + <usize>x, packed, 0);
+      store4(out + (<usize>x << <usize>wide), level, wide);
       continue;
     }
+    if (wide) {
+      for (let k = 0; k < min(n - x, 4); k++) store<u16>(out + (<usize>(x + k) << 1), <u16>laneOf(level, k));
+      continue;
+    }
+    const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
     const word = i32x4.extract_lane(packed, 0);
     for (let k = 0; k < min(n - x, 4); k++) {
       const to = <usize>(x + k);
@@ -109,6 +126,15 @@ export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usi
       else store<u8>(out + to, <u8>(word >> (k << 3)));
     }
   }
+}
+
+/** One of four whole numbers. */
+// @ts-ignore: decorator
+@inline
+function laneOf(level: v128, k: i32): i32 {
+  if (k == 0) return i32x4.extract_lane(level, 0);
+  if (k == 1) return i32x4.extract_lane(level, 1);
+  return k == 2 ? i32x4.extract_lane(level, 2) : i32x4.extract_lane(level, 3);
 }
 
 /** Whether any of eight pixels of a row is without haze. */
@@ -123,9 +149,10 @@ function anyClear(haze: usize): bool {
  * One row of chroma out of two rows of pixels, weighed 1 2 1 along and evenly across: n pixels from an even one on. `a`
  * and `b` are the chroma of their pixels. Where `hazeA` is not 0, a sample whose pixels are all without haze takes the
  * byte of `source`. `before` is the sum of both rows' chroma at the pixel before the first; no number where there is none, or
- * it is not known. Gives that of the last pixel.
+ * it is not known. `top` is the highest level, see `TOP`. Gives the sum at the last pixel.
  */
-export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32): f32 {
+export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32, top: f32): f32 {
+  const wide = top > 255;
   // Beyond the edge lies the first pixel's like.
   const first = isNaN<f32>(before) ? load<f32>(a) + load<f32>(b) : before;
   let last = f32x4.splat(first);
@@ -137,14 +164,13 @@ export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, sourc
       const evens = i32x4.shuffle(front, second, 0, 2, 4, 6);
       const odds = i32x4.shuffle(front, second, 1, 3, 5, 7);
       const around = f32x4.add(i32x4.shuffle(last, odds, 3, 4, 5, 6), odds);
-      const level = rounded(f32x4.mul(f32x4.add(around, f32x4.add(evens, evens)), f32x4.splat(0.125)), 255);
-      const packed = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(level, level), level);
-      v128.store32_lane(out + <usize>(x >> 1), packed, 0);
+      const level = rounded(f32x4.mul(f32x4.add(around, f32x4.add(evens, evens)), f32x4.splat(0.125)), top);
+      store4(out + (<usize>(x >> 1) << <usize>wide), level, wide);
       last = odds;
       x += 8;
       continue;
     }
-    joinSample(a, b, hazeA, hazeB, source, out, n, x, first);
+    joinSample(a, b, hazeA, hazeB, source, out, n, x, first, wide);
     last = f32x4.splat(load<f32>(a + at, 4) + load<f32>(b + at, 4));
     x += 2;
   }
@@ -155,7 +181,7 @@ export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, sourc
 /** One sample of chroma of those that are not joined eight pixels at a time, see `joinChroma`. */
 // @ts-ignore: decorator
 @inline
-function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32, first: f32): void {
+function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32, first: f32, wide: bool): void {
   const at = <usize>x << 2;
   const k = <usize>(x >> 1);
   const next = x + 1 < n ? at + 4 : at;
@@ -165,5 +191,6 @@ function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usiz
   }
   const last = x > 0 ? load<f32>(a + at - 4) + load<f32>(b + at - 4) : first;
   const sum = last + 2 * (load<f32>(a + at) + load<f32>(b + at)) + load<f32>(a + next) + load<f32>(b + next);
-  store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
+  if (wide) store<u16>(out + (k << 1), <u16>(sum * 0.125 + 0.5));
+  else store<u8>(out + k, <u8>(sum * 0.125 + 0.5));
 }

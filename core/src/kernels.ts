@@ -59,7 +59,7 @@ export interface Kernels {
   addRow(row: number, plane: number, n: number, share: number, sum: number, sumPlane: number): void;
   decodeYuvRow(luma: number, u: number, v: number, far: number, left: number, factors: number, out: number, plane: number, n: number): void;
   encodeLumaRow(row: number, plane: number, haze: number, source: number, factors: number, out: number, n: number, px: number, py: number): void;
-  joinChroma(a: number, b: number, hazeA: number, hazeB: number, source: number, out: number, n: number, before: number): number;
+  joinChroma(a: number, b: number, hazeA: number, hazeB: number, source: number, out: number, n: number, before: number, top: number): number;
   hazeMapRow(haze: number, n: number, ramp: number, out: number, channels: number, bytes: number): void;
   haze16Row(haze: number, n: number, out: number): void;
 }

@@ -94,6 +94,40 @@ describe('planes of luma and chroma', () => {
       }
     });
 
+  it('come back with 10 bits, also where a row does not end with a whole vector', async () => {
+    for (const range of ['limited', 'full'] as const) {
+      const format: YuvFormat = { matrix: 'bt709', range, bits: 10 };
+      const size = { width: 523, height: 9 };
+      const [cw, ch] = [262, 5];
+      // A slope so gentle that 8 bits have no level for most of its pixels.
+      const value = (x: number): number => 0.3 + (0.1 * x) / size.width;
+      const deep = new Uint16Array(size.width * size.height * 3);
+      for (let i = 0; i < size.width * size.height; i++)
+        deep.fill(Math.round(65535 * value(i % size.width)), 3 * i, 3 * i + 3);
+      const bytes = await render(new Uint8Array(deep.buffer), size, { channels: 3, bytes: 2 }, format);
+      expect(bytes.length).toBe(frameBytes(format, size));
+      const levels = new Uint16Array(bytes.buffer);
+      const [offset, span] = range === 'limited' ? [64, 876] : [0, 1023];
+      const apart = [...levels.subarray(0, size.width * size.height)].map(
+        (level, i) => level - (offset + span * value(i % size.width)),
+      );
+      expect(Math.max(...apart.map(Math.abs))).toBeLessThanOrEqual(1.02);
+      expect(Math.abs(apart.reduce((sum, one) => sum + one, 0) / apart.length)).toBeLessThan(0.02);
+      expect(new Set(levels.subarray(size.width * size.height))).toEqual(new Set([512]));
+      expect(levels.length).toBe(size.width * size.height + 2 * cw * ch);
+    }
+  });
+
+  it('have the same colours with 10 bits as with 8', async () => {
+    const size = { width: 39, height: 21 };
+    const from: YuvFormat = { matrix: 'bt601', range: 'limited' };
+    const bytes = frame(size.width, size.height, from);
+    const parts = { focus: { rest: 1 }, blur: { radius: 0.05 } };
+    const eight = await render(bytes, size, from, from, parts);
+    const ten = new Uint16Array((await render(bytes, size, from, { ...from, bits: 10 }, parts, 2)).buffer);
+    for (const [i, level] of eight.entries()) expect(Math.abs(ten[i]! / 4 - level)).toBeLessThanOrEqual(1.27);
+  });
+
   it('stay byte for byte where nothing is done, and where there is no haze', async () => {
     const format: YuvFormat = { matrix: 'bt709', range: 'limited' };
     const size = { width: 1101, height: 67 };

@@ -10,12 +10,14 @@ export interface PixelFormat {
   bytes: 1 | 2;
 }
 
-/** How 8-bit planes of luma and halved chroma (4:2:0) code colour, as frames of clips come and go. */
+/** How planes of luma and halved chroma (4:2:0) code colour, as frames of clips come and go. */
 export interface YuvFormat {
   /** ITU-R BT.601, BT.709 or BT.2020; the transfer curve is taken for that of sRGB, as displays do. */
   matrix: 'bt601' | 'bt709' | 'bt2020';
   /** Limited: 16..235 for luma, 16..240 for chroma. */
   range: 'limited' | 'full';
+  /** Bits of a level where they are not 8; each takes two bytes then, the lower first. Such frames are only written. */
+  bits?: 10;
 }
 
 /** Whatever pixels a render takes or gives. */
@@ -73,14 +75,18 @@ export function pixelsOf(format: FrameFormat): Pixels {
 }
 
 export function sameFormat(a: FrameFormat, b: FrameFormat): boolean {
-  if (isYuv(a) || isYuv(b)) return isYuv(a) && isYuv(b) && a.matrix === b.matrix && a.range === b.range;
+  if (isYuv(a) || isYuv(b))
+    return isYuv(a) && isYuv(b) && a.matrix === b.matrix && a.range === b.range && a.bits === b.bits;
   return a.channels === b.channels && a.bytes === b.bytes;
 }
+
+/** Bytes of a level. */
+export const levelBytes = ({ bits }: YuvFormat): 1 | 2 => (bits ? 2 : 1);
 
 /** Bytes of a whole picture. */
 export function frameBytes(format: FrameFormat, { width, height }: Size): number {
   if (!isYuv(format)) return width * height * format.channels * format.bytes;
-  return width * height + 2 * Math.ceil(width / 2) * Math.ceil(height / 2);
+  return levelBytes(format) * (width * height + 2 * Math.ceil(width / 2) * Math.ceil(height / 2));
 }
 
 /** Bytes that the planes take together. */

@@ -1,15 +1,15 @@
 import type { Size } from '../focus/geometry';
 import type { Kernels } from '../kernels';
 import type { Arena, Heap, Run } from '../render/arena';
-import type { Keep, Pixels, Plane, YuvFormat } from './format';
+import { type Keep, type Pixels, type Plane, type YuvFormat, levelBytes } from './format';
 
 /** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */
 const WEIGHTS = { bt601: [0.299, 0.114], bt709: [0.2126, 0.0722], bt2020: [0.2627, 0.0593] } as const;
-const FACTORS = 11;
+const FACTORS = 13;
 /** Kernels read whole vectors: so many bytes behind the last plane must be there. */
 const READ_BEYOND = 64;
 
-/** Between levels of 8 bits and values of 0..1. */
+/** Between levels and values of 0..1. */
 type YuvFactors = [
   lumaScale: number,
   lumaOffset: number,
@@ -22,13 +22,18 @@ type YuvFactors = [
   lumaSpan: number,
   blueToU: number,
   redToV: number,
+  chromaMiddle: number,
+  top: number,
 ];
 
 /** The factors in the order in which the kernels read them. */
-export function yuvFactors({ matrix, range }: YuvFormat): YuvFactors {
+export function yuvFactors({ matrix, range, bits }: YuvFormat): YuvFactors {
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
-  const [offset, span, chroma] = range === 'limited' ? [16, 219, 224] : [0, 255, 255];
+  const top = bits ? 1023 : 255;
+  // Limited levels of 10 bits are four times those of 8 (ITU-R BT.709-6, item 4).
+  const scale = bits ? 4 : 1;
+  const [offset, span, chroma] = range === 'limited' ? [16 * scale, 219 * scale, 224 * scale] : [0, top, top];
   return [
     1 / span,
     offset,
@@ -41,21 +46,28 @@ export function yuvFactors({ matrix, range }: YuvFormat): YuvFactors {
     span,
     chroma / (2 * (1 - kb)),
     chroma / (2 * (1 - kr)),
+    (top + 1) / 2,
+    top,
   ];
 }
 
-/** A plane of luma and two of chroma, halved both ways (4:2:0), 8 bits each, one behind the other. */
+/** A plane of luma and two of chroma, halved both ways (4:2:0), one behind the other. */
 export class YuvPlanes implements Pixels {
   readonly rowsTogether = 2;
   /** Where the last run ended, and the sums of its last pixel's chroma: what comes next goes on from there. */
   private ended: { x: number; y: number; sums: number[] } | null = null;
 
-  constructor(private readonly format: YuvFormat) {}
+  private readonly bytes: 1 | 2;
+
+  constructor(private readonly format: YuvFormat) {
+    this.bytes = levelBytes(format);
+  }
 
   layout({ width, height }: Size, arena: Arena): Plane[] {
-    const half = { row: Math.ceil(width / 2), rows: Math.ceil(height / 2) };
-    const luma = { at: 0, row: width, rows: height };
-    const [lumaBytes, halfBytes] = [width * height, half.row * half.rows];
+    const { bytes } = this;
+    const half = { row: bytes * Math.ceil(width / 2), rows: Math.ceil(height / 2) };
+    const luma = { at: 0, row: bytes * width, rows: height };
+    const [lumaBytes, halfBytes] = [luma.row * luma.rows, half.row * half.rows];
     luma.at = arena.take(lumaBytes + 2 * halfBytes + READ_BEYOND);
     const u = luma.at + lumaBytes;
     return [luma, { at: u, ...half }, { at: u + halfBytes, ...half }];
@@ -92,8 +104,10 @@ export class YuvPlanes implements Pixels {
     keep: Keep | null,
   ): void {
     const [luma, ...chroma] = to as [Plane, Plane, Plane];
+    const { bytes } = this;
+    const top = bytes === 2 ? 1023 : 255;
     for (const [i, run] of runs.entries()) {
-      const offset = run.y * luma.row + run.x;
+      const offset = run.y * luma.row + run.x * bytes;
       const kept = keep ? keep.from[0]!.at + offset : 0;
       const haze = keep ? keep.haze[i]! : 0;
       kernels.encodeLumaRow(run.at, run.plane, haze, kept, tables, luma.at + offset, run.n, px, py + i);
@@ -104,12 +118,12 @@ export class YuvPlanes implements Pixels {
     const goesOn = ended?.y === first.y && ended.x === first.x;
     const sums: number[] = [];
     for (const [i, plane] of chroma.entries()) {
-      const offset = (first.y >> 1) * plane.row + first.x / 2;
+      const offset = (first.y >> 1) * plane.row + (first.x / 2) * bytes;
       const kept = keep ? keep.from[i + 1]!.at + offset : 0;
       const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.plane) as [number, number];
       const [hazeA, hazeB] = keep ? [keep.haze[0]!, keep.haze[1] ?? keep.haze[0]!] : [0, 0];
       const before = goesOn ? ended.sums[i]! : NaN;
-      sums.push(kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before));
+      sums.push(kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before, top));
     }
     this.ended = { x: first.x + first.n, y: first.y, sums };
   }

@@ -1,13 +1,19 @@
+/** A film that an encoder of the browser makes. */
+export interface EncoderKind {
+  by: 'encoder';
+  container: 'mp4' | 'webm';
+  codec: 'avc' | 'av1' | 'vp9';
+  /** Bits of a level where they are not 8. */
+  bits?: 10;
+}
+
 /** A kind of file that a film can be written to. */
 export interface FilmKind {
   id: string;
   label: string;
   extension: string;
   /** What it is written by. */
-  writer:
-    | { by: 'encoder'; container: 'mp4' | 'webm'; codec: 'avc' | 'av1' | 'vp9' }
-    | { by: 'gif' | 'webp' }
-    | { by: 'frames'; type: 'image/jpeg' | 'image/png' };
+  writer: EncoderKind | { by: 'gif' | 'webp' } | { by: 'frames'; type: 'image/jpeg' | 'image/png' };
 }
 
 export const FILM_KINDS: readonly FilmKind[] = [
@@ -34,6 +40,18 @@ export const FILM_KINDS: readonly FilmKind[] = [
     label: 'WebM, AV1',
     extension: '.webm',
     writer: { by: 'encoder', container: 'webm', codec: 'av1' },
+  },
+  {
+    id: 'webm-10',
+    label: 'WebM, VP9, 10 bits',
+    extension: '.webm',
+    writer: { by: 'encoder', container: 'webm', codec: 'vp9', bits: 10 },
+  },
+  {
+    id: 'mp4-av1-10',
+    label: 'MP4, AV1, 10 bits',
+    extension: '.mp4',
+    writer: { by: 'encoder', container: 'mp4', codec: 'av1', bits: 10 },
   },
   { id: 'gif', label: 'GIF', extension: '.gif', writer: { by: 'gif' } },
   { id: 'webp', label: 'WebP that moves', extension: '.webp', writer: { by: 'webp' } },

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatCheckbox } from '@angular/material/checkbox';
@@ -7,7 +7,8 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
 import { hasFolders } from '../../engine/folder';
-import { FILM_KINDS, bitrateFor } from '../../engine/footage/film-kinds';
+import { FILM_KINDS, type FilmKind, bitrateFor } from '../../engine/footage/film-kinds';
+import { canWrite } from '../../engine/footage/writers';
 import type { FilmWish } from '../../jobs/films';
 import { roughly } from '../../jobs/time-left';
 import { Footage } from '../../project/footage';
@@ -46,6 +47,12 @@ import { OutputSettings } from './output-settings';
           }
         </mat-select>
       </mat-form-field>
+      @if (unwritable() === settings.filmKind()) {
+        <p class="hint" role="status">
+          This browser cannot encode {{ settings.filmKind().label }} at {{ size().width }} ×
+          {{ size().height }} px. Choose another kind.
+        </p>
+      }
       @if (isEncoded()) {
         <mat-button-toggle-group
           aria-label="Encode by"
@@ -100,7 +107,11 @@ import { OutputSettings } from './output-settings';
         />
         <span matTextSuffix>{{ settings.filmKind().extension }}</span>
       </mat-form-field>
-      <button matButton="filled" (click)="exporting.film(wish())">
+      <button
+        matButton="filled"
+        [disabled]="unwritable() === settings.filmKind()"
+        (click)="exporting.film(wish())"
+      >
         <mat-icon svgIcon="download" />Export {{ settings.filmKind().label }}
       </button>
       @if (settings.filmKind().writer.by === 'frames' && hasFolders) {
@@ -167,6 +178,9 @@ export class ClipOutput {
     repeatsUnread: this.settings.repeatsUnread(),
   }));
 
+  /** A kind that this browser cannot write in the size that is set. */
+  protected readonly unwritable = signal<FilmKind | null>(null);
+
   protected readonly says = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const { width, height } = this.size();
@@ -205,6 +219,12 @@ export class ClipOutput {
 
   constructor() {
     this.trial.watch(this.film);
+    effect(() => void this.checkKind(this.film()));
+  }
+
+  private async checkKind(film: Pick<FilmWish, 'kind' | 'width' | 'height' | 'bitrate'>): Promise<void> {
+    const can = await canWrite(film.kind, film);
+    if (this.settings.filmKind() === film.kind) this.unwritable.set(can ? null : film.kind);
   }
 
   protected wish(): FilmWish {

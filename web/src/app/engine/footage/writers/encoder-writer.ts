@@ -1,4 +1,4 @@
-import type { YuvFormat } from '@hazy-lens/core';
+import type { Size, YuvFormat } from '@hazy-lens/core';
 import {
   ALL_FORMATS,
   BlobSource,
@@ -15,7 +15,7 @@ import {
   WebMOutputFormat,
   canEncodeVideo,
 } from 'mediabunny';
-import { quantizerFor } from '../film-kinds';
+import { type EncoderKind, quantizerFor } from '../film-kinds';
 import { soundTrack } from '../sound';
 import type { FilmOptions, FilmWriter } from './film-writer';
 import { scratchFile } from './scratch-file';
@@ -26,11 +26,6 @@ const PART_SECONDS = 2 * KEY_FRAME_SECONDS;
 /** A film that is larger is put together on the disk. */
 const MOST_IN_MEMORY = 256e6;
 
-interface Kind {
-  container: 'mp4' | 'webm';
-  codec: 'avc' | 'av1' | 'vp9';
-}
-
 interface Part {
   output: Output<Mp4OutputFormat | WebMOutputFormat, BufferTarget>;
   source: VideoSampleSource;
@@ -40,11 +35,26 @@ interface Part {
 }
 
 /** Whether this browser writes films of a kind and size. */
-export const canEncode = ({ codec }: Kind, options: FilmOptions): Promise<boolean> =>
-  canEncodeVideo(codec, { ...options, quality: undefined });
+export const canEncode = (kind: EncoderKind, { width, height, bitrate }: EncodedSize): Promise<boolean> =>
+  canEncodeVideo(kind.codec, { width, height, bitrate, ...codecString(kind, { width, height }) });
+
+type EncodedSize = Pick<FilmOptions, 'width' | 'height' | 'bitrate'>;
+
+/**
+ * Names the codec where a film has 10 bits: VP9 of profile 2 (“VP Codec ISO Media File Format Binding”), AV1's main
+ * profile (“AV1 Codec ISO Media File Format Binding”), each with the highest level that its size of picture may have.
+ */
+function codecString({ codec, bits }: EncoderKind, { width, height }: Size): { fullCodecString?: string } {
+  if (!bits) return {};
+  const area = width * height;
+  if (codec === 'vp9')
+    return { fullCodecString: `vp09.02.${area <= 2_228_224 ? 41 : area <= 8_912_896 ? 52 : 62}.10` };
+  return { fullCodecString: `av01.0.${area <= 2_359_296 ? '09' : area <= 8_912_896 ? 15 : 18}M.10` };
+}
 
 /** Clips as the browser's encoders write them. A part is a clip of its own; joined, its packets stay as they are. */
 export class EncoderWriter implements FilmWriter {
+  readonly format: YuvFormat;
   readonly partLength: number;
   private part: Part | null = null;
   /** Bytes of the packets that were written: key frames, and what lies between them. */
@@ -52,10 +62,12 @@ export class EncoderWriter implements FilmWriter {
   private readonly type: string;
 
   constructor(
-    private readonly kind: Kind,
+    private readonly kind: EncoderKind,
     private readonly options: FilmOptions,
-    readonly format: YuvFormat,
+    planes: YuvFormat,
   ) {
+    const { bits } = kind;
+    this.format = bits ? { ...planes, bits } : planes;
     this.partLength = Math.max(1, Math.round(PART_SECONDS * options.fps));
     this.type = `video/${kind.container}`;
   }
@@ -64,6 +76,7 @@ export class EncoderWriter implements FilmWriter {
     const output = new Output({ format: this.container(true), target: new BufferTarget() });
     const source = new VideoSampleSource({
       codec: this.kind.codec,
+      ...codecString(this.kind, this.options),
       bitrate: this.quality(),
       onEncodedPacket: ({ type, byteLength }) => this.sizes[type].push(byteLength),
       keyFrameInterval: KEY_FRAME_SECONDS,
@@ -100,7 +113,8 @@ export class EncoderWriter implements FilmWriter {
     const inPart = part.pictures++;
     // The frame has a copy of the bytes: the next can be rendered while this one is encoded.
     const frame = new VideoFrame(bytes as Uint8Array<ArrayBuffer>, {
-      format: 'I420',
+      // The types of the language do not know deep planes yet.
+      format: (this.kind.bits ? 'I420P10' : 'I420') as VideoPixelFormat,
       codedWidth: width,
       codedHeight: height,
       timestamp: Math.round((inPart * 1e6) / fps),

@@ -8,6 +8,14 @@ import { WebpWriter } from './webp-writer';
 export type { FilmOptions, FilmWriter } from './film-writer';
 export { pictureName } from './frames-writer';
 
+/** Whether this browser can write a kind of film in a size. */
+export async function canWrite(
+  { writer }: FilmKind,
+  options: Pick<FilmOptions, 'width' | 'height' | 'bitrate'>,
+): Promise<boolean> {
+  return writer.by !== 'encoder' || (await import('./encoder-writer')).canEncode(writer, options);
+}
+
 /** @param planes how an encoder gets its frames. @throws Error with a sentence where the browser cannot write the kind. */
 export async function filmWriter(
   kind: FilmKind,
@@ -17,8 +25,8 @@ export async function filmWriter(
   const { writer } = kind;
   switch (writer.by) {
     case 'encoder': {
-      const { EncoderWriter, canEncode } = await import('./encoder-writer');
-      if (!(await canEncode(writer, options)))
+      const { EncoderWriter } = await import('./encoder-writer');
+      if (!(await canWrite(kind, options)))
         throw new Error(
           `This browser does not write ${kind.label} at ${options.width} × ${options.height}. Please choose another kind.`,
         );
