@@ -333,6 +333,35 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await page.keyboard.press('Control+z');
   await expect.poll(async () => Math.abs((await stop.boundingBox())!.x - x)).toBeLessThan(2);
 
+  // Opened tall, the lane shows the number as a curve whose keys go up and down as well.
+  const opener = page.getByRole('button', { name: 'Curve of blur radius' });
+  await opener.click();
+  await expect(opener).toHaveAttribute('aria-expanded', 'true');
+  const knots = page.getByRole('slider', { name: /^blur radius at/ });
+  await expect(knots).toHaveCount(2);
+  await expect(knots.nth(1)).toHaveAttribute('aria-valuetext', '20.0 px');
+  await knots.nth(1).press('Shift+ArrowUp');
+  await expect(knots.nth(1)).not.toHaveAttribute('aria-valuetext', '20.0 px');
+  await page.keyboard.press('Control+z');
+  await expect(knots.nth(1)).toHaveAttribute('aria-valuetext', '20.0 px');
+  const knot = (await knots.nth(1).boundingBox())!;
+  await page.mouse.move(knot.x + 5, knot.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(knot.x + 6, knot.y + 25, { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(async () => Number(await radius.inputValue())).toBeLessThan(18);
+  await expect(page.getByRole('button', { name: 'Key of blur radius at 0:00.37' })).toBeVisible();
+  expect(await barriers(page)).toEqual([]);
+  await page.keyboard.press('Control+z');
+  await expect(radius).toHaveValue('20.0');
+  await page.mouse.dblclick(knot.x + 300, knot.y + 40);
+  await expect(knots).toHaveCount(3);
+  await expect(knots.nth(2)).toHaveAttribute('aria-valuetext', '20.0 px');
+  await knots.nth(2).press('Delete');
+  await expect(knots).toHaveCount(2);
+  await opener.click();
+  await expect(knots).toHaveCount(0);
+
   // In and out are pushed by keys too, and are kept with the rest over a reload.
   await page.getByRole('slider', { name: 'Out', exact: true }).press('Shift+ArrowLeft');
   await expect(page.getByText('230 pictures')).toBeVisible();

@@ -120,6 +120,27 @@ describe('keys of the open project', () => {
     expect([of(blur!.owner), of(band!.owner)]).toEqual([[2, 5, 6], [0, 1, 7]]); // prettier-ignore
   });
 
+  it('are put at another time and value, and set where a curve runs', () => {
+    keys.toggle(RADIUS, 'radius');
+    playhead.time.set(2);
+    project.edit('radius', (draft) => (draft.blur.radius = 0.05));
+    const list = () => project.keyed().keys.map(({ at, value, ease }) => ({ at, value, ease }));
+    keys.ease([{ owner: 'blur/radius', at: 0 }], 'linear');
+    const [first] = project.keyed().keys;
+    keys.put(first!, 1, 0.01, null);
+    expect(list()).toEqual([
+      { at: 1, value: 0.01, ease: 'linear' },
+      { at: 2, value: 0.05, ease: 'smooth' },
+    ]);
+    keys.add(keys.lanes()[0]!.tracks[0]!, 1.5);
+    expect(list()[1]).toMatchObject({ at: 1.5, value: expect.closeTo(0.03, 9) as number });
+    // What is there gives way.
+    keys.put(project.keyed().keys[0]!, 1.5, 0.02, null);
+    expect(list().map(({ at, value }) => [at, value])).toEqual([[1.5, 0.02], [2, 0.05]]); // prettier-ignore
+    project.undo();
+    expect(list()).toHaveLength(3);
+  });
+
   it('of a band go with it', () => {
     keys.toggle(['focus', 'bands', 0, 'angle'], 'angle');
     project.edit('delete band', (draft) => (draft.focus.bands = []));

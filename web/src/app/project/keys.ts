@@ -10,6 +10,7 @@ import {
   keyPath,
   numberAt,
   placeOfKey,
+  trackValue,
   tracksOf,
   valueAt,
   withKey,
@@ -87,6 +88,17 @@ export class Keys {
       },
       gesture,
     );
+  }
+
+  /** Moves one key to a time and a value; one that is there gives way. */
+  put({ of, at, ease }: Key, to: number, value: KeyValue, gesture: string | null): void {
+    this.change('move key', (keys) => withKey(withoutKey(keys, of, at), of, to, value, ease), gesture);
+  }
+
+  /** Sets a key of a track at a time, where its curve runs. */
+  add(track: Track, at: number): void {
+    const value = trackValue(this.project.keyed(), track, at);
+    if (value !== null) this.change('add key', (keys) => withKey(keys, track.of, at, value));
   }
 
   /** Copies keys to other times. */

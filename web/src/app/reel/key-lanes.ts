@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatTooltip } from '@angular/material/tooltip';
 import { isSameTime, nearestFrame } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { type Lane, type Stop, Keys } from '../project/keys';
@@ -6,6 +8,7 @@ import { OpenProject } from '../project/open-project';
 import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { clock } from './clock';
+import { LaneCurve } from './lane-curve';
 import { LaneLine } from './lane-line';
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
@@ -13,23 +16,37 @@ import { ReelView } from './reel-view';
 /** The keys as stops on the lane of what they change. A stop stays the same element while it goes along its lane. */
 @Component({
   selector: 'hl-key-lanes',
-  imports: [Drag, LaneLine],
+  imports: [Drag, LaneCurve, LaneLine, MatIcon, MatTooltip],
   template: `
     @for (lane of lanes.all(); track lane.owner) {
-      <div class="lane" role="group" [attr.aria-label]="'Keys of ' + lane.label">
-        <hl-lane-line [lane]="lane" />
-        <span class="name">{{ lane.label }}</span>
-        @for (stop of lane.stops; track $index) {
-          <button
-            class="stop"
-            [class.chosen]="lanes.isChosen(lane, stop.at)"
-            [style.left.px]="view.x(stop.at)"
-            [attr.aria-label]="'Key of ' + lane.label + ' at ' + clock(stop.at)"
-            [attr.aria-pressed]="lanes.isChosen(lane, stop.at)"
-            [tabIndex]="stop === tabStopOf(lane) ? 0 : -1"
-            [hlDrag]="graspOf(lane, stop.at)"
-            (keydown)="key(lane, stop.at, $event)"
-          ></button>
+      <div class="entry">
+        <button
+          class="open"
+          [attr.aria-expanded]="lanes.tall() === lane"
+          [attr.aria-label]="'Curve of ' + lane.label"
+          [matTooltip]="lanes.tall() === lane ? 'Hide the curve' : 'Show the curve'"
+          (click)="lanes.toggleTall(lane)"
+        >
+          <mat-icon svgIcon="chevronDown" />
+        </button>
+        <div class="lane" role="group" [attr.aria-label]="'Keys of ' + lane.label">
+          <hl-lane-line [lane]="lane" />
+          <span class="name">{{ lane.label }}</span>
+          @for (stop of lane.stops; track $index) {
+            <button
+              class="stop"
+              [class.chosen]="lanes.isChosen(lane, stop.at)"
+              [style.left.px]="view.x(stop.at)"
+              [attr.aria-label]="'Key of ' + lane.label + ' at ' + clock(stop.at)"
+              [attr.aria-pressed]="lanes.isChosen(lane, stop.at)"
+              [tabIndex]="stop === tabStopOf(lane) ? 0 : -1"
+              [hlDrag]="graspOf(lane, stop.at)"
+              (keydown)="key(lane, stop.at, $event)"
+            ></button>
+          }
+        </div>
+        @if (lanes.tall() === lane) {
+          <hl-lane-curve [lane]="lane" />
         }
       </div>
     } @empty {

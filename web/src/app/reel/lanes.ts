@@ -14,6 +14,9 @@ export class Lanes {
   private readonly player = inject(Player);
   private readonly wanted = signal<readonly Stop[]>([]);
 
+  /** The lane that is opened tall, by its owner. */
+  private readonly opened = signal<string | null>(null);
+
   /** The band in hand first, then whatever else has keys. */
   readonly all = computed<Lane[]>(() => {
     const band = this.inHand.calmBand();
@@ -36,6 +39,13 @@ export class Lanes {
     const stop = lane?.stops.find(({ at }) => isSameTime(at, wanted!.at));
     return lane && stop ? { lane, stop } : null;
   });
+
+  /** The lane that is opened tall, while it exists: its numbers are curves. */
+  readonly tall = computed(() => this.all().find(({ owner }) => owner === this.opened()) ?? null);
+
+  toggleTall({ owner }: Lane): void {
+    this.opened.update((opened) => (opened === owner ? null : owner));
+  }
 
   isChosen({ owner }: Lane, at: number): boolean {
     return this.stops().some((stop) => stop.owner === owner && isSameTime(stop.at, at));
