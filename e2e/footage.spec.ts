@@ -780,6 +780,66 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches frames and 
   await expect(page.getByRole('button', { name: 'Export MP4, AV1, 10 bits' })).toBeDisabled();
 });
 
+test('transparent places of numbered pictures stay so in PNG frames and WebM, and are white elsewhere', async ({
+  app,
+  folder,
+}) => {
+  const { page } = app;
+  const [width, height] = [128, 64];
+  // Red, with the right half of each picture half transparent, and its last quarter wholly.
+  const cover = (x: number): number => (x < 64 ? 255 : x < 96 ? 128 : 0);
+  const names = await Promise.all(
+    [1, 2, 3].map(async (n) => {
+      const rgba = Uint8Array.from({ length: width * height * 4 }, (_, i) =>
+        i % 4 === 3 ? cover((i >> 2) % width) : i % 4 === 0 ? 60 * n : 40,
+      );
+      const name = join(folder, `cel ${n}.png`);
+      await sharp(rgba, { raw: { width, height, channels: 4 } })
+        .png()
+        .toFile(name);
+      return name;
+    }),
+  );
+  await openFile(app, names);
+  await expect(page.getByText('frame 1 of 3')).toBeVisible();
+  for (const step of ['Blur', 'Colour'])
+    await page
+      .getByRole('navigation', { name: 'Route' })
+      .getByRole('switch', { name: new RegExp(`^${step}`) })
+      .click();
+  await app.step('Output');
+  await expect(page.getByText('Transparent places become white: PNG frames and WebM, VP9')).toBeVisible();
+  const made = async (kind: string): Promise<string> => {
+    await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+    await page.getByRole('option', { name: kind, exact: true }).click();
+    if (kind !== 'JPEG frames') await expect(page.getByText('stay transparent')).toBeVisible();
+    return app.downloadBy(page.getByRole('button', { name: `Export ${kind}`, exact: true }), folder);
+  };
+  const pictures = Object.values(unzipSync(readFileSync(await made('PNG frames'))));
+  expect(pictures).toHaveLength(3);
+  for (const [i, file] of pictures.entries()) {
+    const { data, info } = await sharp(file).raw().toBuffer({ resolveWithObject: true });
+    expect(info.channels).toBe(4);
+    for (const x of [5, 60, 70, 90, 100, 127]) {
+      const at = 4 * (30 * width + x);
+      expect(data[at + 3], `coverage at ${x}`).toBe(cover(x));
+      if (cover(x) > 0) expect(Math.abs(data[at]! - 60 * (i + 1)), `red at ${x}`).toBeLessThanOrEqual(1);
+    }
+  }
+  const webm = await made('WebM, VP9');
+  const raw = run('ffmpeg', ['-c:v', 'libvpx-vp9', '-i', webm, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-']);
+  expect(raw.length).toBe(3 * width * height * 4);
+  for (const i of [0, 1, 2])
+    for (const x of [10, 50, 80, 110]) {
+      const at = 4 * ((i * height + 30) * width + x);
+      expect(Math.abs(raw[at + 3]! - cover(x)), `coverage at ${x}`).toBeLessThan(4);
+      if (cover(x) > 0) expect(Math.abs(raw[at]! - 60 * (i + 1)), `red at ${x}`).toBeLessThan(8);
+    }
+  const jpegs = Object.values(unzipSync(readFileSync(await made('JPEG frames'))));
+  const { data } = await sharp(jpegs[0]).raw().toBuffer({ resolveWithObject: true });
+  expect(data[3 * (30 * width + 120)]).toBeGreaterThan(250);
+});
+
 /** A picker that gives a clip of the browser's own disk; storage that has no room for it; files that must be asked for. */
 function clipOutside(): void {
   const ask = { granted: false };

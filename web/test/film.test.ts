@@ -1,10 +1,13 @@
 import { readFileSync } from 'node:fs';
 import {
+  type FrameFormat,
+  PART_FORMAT,
   type PixelFormat,
   type Recipe,
   RenderWorker,
   evenTimes,
   parseRecipe,
+  splitTransparent,
   timelineOf,
   NO_COMPANIONS,
 } from '@hazy-lens/core';
@@ -24,6 +27,8 @@ const SIZE = { width: 32, height: 20 };
 const RGB: PixelFormat = { channels: 3, bytes: 1 };
 const open = { passed: () => Promise.resolve() };
 
+const OPAQUE = { format: RGB, hasAlpha: false };
+
 /** Frame i is grey, 10 i bright. */
 function material(frames: number): Material {
   const times = evenTimes(frames, 10);
@@ -31,8 +36,18 @@ function material(frames: number): Material {
     ...SIZE,
     frames,
     keeps: 1,
-    footage: { ...SIZE, format: RGB, times, codec: 'test', sound: null, missingFrom: null, notes: [] },
+    footage: {
+      ...SIZE,
+      format: RGB,
+      times,
+      codec: 'test',
+      sound: null,
+      isTransparent: false,
+      missingFrom: null,
+      notes: [],
+    },
     unread: new Map(),
+    parts: async () => null,
     hold: () => () => undefined,
     async frame(index) {
       const pixels = new SharedArrayBuffer(SIZE.width * SIZE.height * 3);
@@ -64,7 +79,7 @@ function source(parts: object, frames = 8): FilmSource {
 
 async function levels(from: FilmSource, size = SIZE): Promise<number[]> {
   const made: number[] = [];
-  for await (const { bytes, index } of filmed(from, size, RGB, pool, new AbortController().signal, open)) {
+  for await (const { bytes, index } of filmed(from, size, OPAQUE, pool, new AbortController().signal, open)) {
     expect(index).toBe(made.length);
     made.push(bytes.reduce((a, b) => a + b, 0) / bytes.length);
   }
@@ -76,6 +91,40 @@ describe('a film', () => {
     expect(await levels(source({}))).toEqual([0, 10, 20, 30, 40, 50, 60, 70]);
     expect(await levels(source({ pace: { speed: 2, direction: 'reverse' } }))).toEqual([60, 40, 20, 0]);
     expect(await levels(source({ pace: { trim: [0.2, 0.5] } }))).toEqual([20, 30, 40]);
+  });
+
+  it('keeps transparent places, as RGBA or as planes with one of coverage behind them', async () => {
+    const from = source({}, 2);
+    const area = SIZE.width * SIZE.height;
+    // The second half of each row lets half of the light through; the second frame is opaque.
+    const rgba = Uint8Array.from({ length: 4 * area }, (_, i) =>
+      i % 4 < 3 ? 100 : (i >> 2) % SIZE.width < SIZE.width / 2 ? 255 : 128,
+    );
+    const of = (samples: Uint16Array): Picture => {
+      const pixels = new SharedArrayBuffer(samples.byteLength);
+      new Uint16Array(pixels).set(samples);
+      return Picture.ofFrame({ ...SIZE, format: PART_FORMAT, pixels }, crypto.randomUUID());
+    };
+    const { lit, cover } = splitTransparent(rgba, 255)!;
+    from.material = {
+      ...from.material,
+      parts: async (index) => (index === 0 ? { lit: of(lit), cover: of(cover) } : null),
+    };
+    const made = async (format: FrameFormat): Promise<Uint8Array[]> => {
+      const frames: Uint8Array[] = [];
+      const how = { format, hasAlpha: true };
+      for await (const { bytes } of filmed(from, SIZE, how, pool, new AbortController().signal, open))
+        frames.push(bytes.slice());
+      return frames;
+    };
+    const [first, second] = await made({ channels: 4, bytes: 1 });
+    expect([...first!.subarray(0, 4)]).toEqual([100, 100, 100, 255]);
+    expect([...first!.subarray(4 * (SIZE.width - 1), 4 * SIZE.width)]).toEqual([100, 100, 100, 128]);
+    expect([...second!.subarray(0, 4)]).toEqual([10, 10, 10, 255]);
+    const planes = await made({ matrix: 'bt709', range: 'limited' });
+    expect(planes.map(({ length }) => length)).toEqual([2.5 * area, 2.5 * area]);
+    expect([planes[0]![1.5 * area], planes[0]!.at(-1), planes[1]!.at(-1)]).toEqual([255, 128, 255]);
+    expect(Math.abs(planes[0]![0]! - (16 + (219 * 100) / 255))).toBeLessThanOrEqual(1);
   });
 
   it('averages what a longer shutter sees, in linear light', async () => {
@@ -91,7 +140,7 @@ describe('a film', () => {
     const bytesFrom = async (first: number): Promise<Uint8Array[]> => {
       const made: Uint8Array[] = [];
       const { signal } = new AbortController();
-      for await (const { bytes, index } of filmed(from, SIZE, RGB, pool, signal, open, first)) {
+      for await (const { bytes, index } of filmed(from, SIZE, OPAQUE, pool, signal, open, first)) {
         expect(index).toBe(first + made.length);
         made.push(bytes.slice());
       }
@@ -135,7 +184,7 @@ describe('a film', () => {
     const abort = new AbortController();
     const made: number[] = [];
     const run = async (): Promise<void> => {
-      for await (const { index } of filmed(source({}), SIZE, RGB, pool, abort.signal, open)) {
+      for await (const { index } of filmed(source({}), SIZE, OPAQUE, pool, abort.signal, open)) {
         made.push(index);
         if (index === 2) abort.abort(new Error('enough'));
       }
@@ -144,7 +193,7 @@ describe('a film', () => {
     expect(made).toEqual([0, 1, 2]);
     let goOn = (): void => undefined;
     const paused = { passed: () => new Promise<void>((resolve) => (goOn = resolve)) };
-    const next = filmed(source({}), SIZE, RGB, pool, new AbortController().signal, paused).next();
+    const next = filmed(source({}), SIZE, OPAQUE, pool, new AbortController().signal, paused).next();
     expect(await Promise.race([next, new Promise((resolve) => setTimeout(resolve, 60, 'waits'))])).toBe(
       'waits',
     );

@@ -25,6 +25,7 @@ function reader(): MessagePort {
         times: evenTimes(100, 10),
         codec: 'test',
         sound: null,
+        isTransparent: false,
         missingFrom: null,
         notes: [],
       }),

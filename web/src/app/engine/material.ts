@@ -1,4 +1,4 @@
-import type { Size } from '@hazy-lens/core';
+import type { Parts, Size } from '@hazy-lens/core';
 import type { FootageFacts } from './footage/reader';
 import type { Picture } from './picture';
 
@@ -36,6 +36,8 @@ export interface Material extends Size {
    * is gone through; rejects as `frame` does.
    */
   borrow(index: number): Promise<Loan>;
+  /** A frame with its transparent places; null where it has none, or they cannot be had. */
+  parts(index: number): Promise<Parts<Picture> | null>;
   /** Frames that stay decoded: so many can be gone back over without reading them again. */
   readonly keeps: number;
   /** Frames that could not be read, and why. */
@@ -60,6 +62,7 @@ export function still(picture: Picture): Material {
     height,
     frames: 1,
     keeps: 1,
+    parts: async () => picture.parts,
     footage: null,
     unread: new Map(),
     async frame(index) {

@@ -1,6 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { evenTimes, keepsSound, meantRate, parseRecipe, timelineOf } from '@hazy-lens/core';
-import { type FilmSource, encodedFormat, filmed, unreadNote } from '../engine/footage/film';
+import { type FilmSource, encodedFormat, filmed, isTransparent, unreadNote } from '../engine/footage/film';
 import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
 import { FrameMends } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
@@ -19,7 +19,7 @@ import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 import { locks } from '../storage/locks';
 
-export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound'> {
+export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound' | 'isTransparent'> {
   kind: FilmKind;
   fileName: string;
   /** The frame before takes the place of one that cannot be read; else that ends the film. */
@@ -263,7 +263,7 @@ export class Films {
       await parts.begin();
       const first = parts.pictures;
       const started = performance.now();
-      const pictures = filmed(source, film, writer.format, this.pool, control.signal, control, first);
+      const pictures = filmed(source, film, writer, this.pool, control.signal, control, first);
       for await (const { index, bytes } of pictures) {
         await writer.add(bytes, index);
         const pictures = index + 1 - parts.pictures;
@@ -291,7 +291,11 @@ export class Films {
   private writerOf(film: Omit<StoredFilm, 'projectId'>, source: FilmSource | null): Promise<FilmWriter> {
     const name = film.fileName.replace(/\.[^.]+$/, '');
     const planes = source ? encodedFormat(source.material) : ({ matrix: 'bt709', range: 'limited' } as const);
-    return filmWriter(kindOf(film), { ...film, name, sound: source?.sound ?? null }, planes);
+    return filmWriter(
+      kindOf(film),
+      { ...film, name, sound: source?.sound ?? null, isTransparent: !!source && isTransparent(source) },
+      planes,
+    );
   }
 
   private async filmOf(id: string): Promise<StoredFilm> {

@@ -90,6 +90,7 @@ export class ClipReader implements FrameReader {
       times: { starts: Float64Array.from(even), end: even.at(-1)! + middle },
       codec: called(track.codec),
       sound: audio ? called(audio.codec) : null,
+      isTransparent: false,
       missingFrom: cut === null ? null : end,
       notes: [
         ...(cut === null

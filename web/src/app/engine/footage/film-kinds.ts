@@ -59,6 +59,12 @@ export const FILM_KINDS: readonly FilmKind[] = [
   { id: 'png', label: 'PNG frames', extension: '.zip', writer: { by: 'frames', type: 'image/png' } },
 ];
 
+/** Whether a kind keeps transparent places: PNG does, and VP9 in a WebM has their coverage beside its colours. */
+export function holdsAlpha({ writer }: Pick<FilmKind, 'writer'>): boolean {
+  if (writer.by === 'frames') return writer.type === 'image/png';
+  return writer.by === 'encoder' && writer.container === 'webm' && writer.codec === 'vp9' && !writer.bits;
+}
+
 /**
  * The encoder's quantizer for a quality of 1..100, so that all pictures lose equally little: H.264 counts to 51, the others to 63.
  */

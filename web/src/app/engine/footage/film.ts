@@ -3,15 +3,22 @@ import {
   type Companions,
   type FrameFormat,
   type LitShares,
+  type Look,
+  type Parts,
   type Recipe,
   SharedRenderer,
+  type Sheet,
   type Size,
   type Timeline,
   type YuvFormat,
   isWhole,
   isYuv,
   litShares,
+  mendsIn,
+  neutralRecipe,
   recipeAt,
+  recipeLook,
+  renderTransparent,
   sheetOf,
   strongestBlur,
   tidiedLook,
@@ -21,6 +28,7 @@ import { onSheet } from '../cut-picture';
 import { FreePixels } from '../free-pixels';
 import type { Loan, Material } from '../material';
 import { measuresOf } from '../measures-of';
+import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
 import type { Sound } from './sound';
@@ -55,26 +63,40 @@ export interface Gate {
   passed(): Promise<void>;
 }
 
+/** True where frames of a film keep their transparent places, in kinds that can hold them. */
+export function isTransparent({ material, recipe }: Pick<FilmSource, 'material' | 'recipe'>): boolean {
+  return !!material.footage?.isTransparent && !blends(recipe) && mendsIn(recipe).length === 0;
+}
+
+/** Pictures of a film may be averaged from several frames. */
+const blends = ({ pace }: Recipe): boolean => pace.on && pace.blend > 0;
+
+/** How the pixels of a film are wanted. */
+export interface FilmFormat {
+  format: FrameFormat;
+  /** RGBA, or planes with one of coverage behind them. */
+  hasAlpha: boolean;
+}
+
 /**
  * Renders the pictures of a film in order. While one is rendered the next is decoded; what is done with the last goes on
  * beside both.
- * @param output how the pixels are wanted. @param from the first picture that is wanted. @throws the signal's reason.
+ * @param from the first picture that is wanted. @throws the signal's reason.
  */
 export async function* filmed(
   source: FilmSource,
   size: Size,
-  output: FrameFormat,
+  { format: output, hasAlpha }: FilmFormat,
   pool: RenderPool,
   signal: AbortSignal,
   gate: Gate,
   from = 0,
 ): AsyncGenerator<FilmedPicture, void> {
   const { material, recipe, times, timeline, companions } = source;
-  const blends = recipe.pace.on && recipe.pace.blend > 0;
   const lit = (index: number): LitShares => litShares(timeline.sharesOf(index), source.lights);
   const free = new FreePixels();
   const borrow = (index: number): Promise<Loan> =>
-    blendedPicture(material, lit(index).shares, pool, free, blends);
+    blendedPicture(material, lit(index).shares, pool, free, blends(recipe));
   const first = await borrow(from);
   const sheet = sheetOf(recipe, material);
   const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
@@ -83,6 +105,7 @@ export async function* filmed(
   const scale = size.width / sheet.width;
   const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
   const view = wholeView(size, strongest, { input, output }, scale);
+  const transparent = hasAlpha ? new TransparentFrames(pool, size, output, scale) : null;
   try {
     await renderer.open({ ...view, slots: 2 });
     let next = Promise.resolve(first);
@@ -102,16 +125,77 @@ export async function* filmed(
       const now = recipeAt(recipe, times.starts[frame]!);
       const measures = measuresOf(picture, now);
       const look = tidiedLook(now, material, companions, lit(index).light, measures);
-      const bytes = await renderer.render(
-        { slot, source: picture.id, look, content: 'picture', frame },
-        { signal },
-      );
+      const job = { slot, source: picture.id, look, content: 'picture', frame } as const;
+      const bytes = transparent
+        ? await transparent.render(await material.parts(frame), sheet, look, signal, () =>
+            renderer.render(job, { signal }),
+          )
+        : await renderer.render(job, { signal });
       giveBack();
       yield { index, bytes };
     }
   } finally {
     await renderer.close();
+    await transparent?.close();
   }
+}
+
+/** Renders frames with their transparent places. */
+class TransparentFrames {
+  private planes: SharedRenderer | null = null;
+
+  constructor(
+    private readonly pool: RenderPool,
+    private readonly size: Size,
+    private readonly output: FrameFormat,
+    private readonly scale: number,
+  ) {}
+
+  /** @param opaque renders a frame that has none. @returns RGBA, or planes with one of coverage behind them. */
+  async render(
+    parts: Parts<Picture> | null,
+    sheet: Sheet,
+    look: Look,
+    signal: AbortSignal,
+    opaque: () => Promise<Uint8Array>,
+  ): Promise<Uint8Array> {
+    const { pool, size, output, scale } = this;
+    const area = size.width * size.height;
+    if (!parts) {
+      const bytes = await opaque();
+      return isYuv(output) ? withPlane(bytes, new Uint8Array(area).fill(255)) : bytes;
+    }
+    const whole = { x: 0, y: 0, ...size, picture: size };
+    const fill = (part: keyof typeof parts, target: Uint8Array): Promise<void> =>
+      onSheet(parts[part], sheet).cut(pool, whole, target);
+    const rgba = await renderTransparent(pool, size, look, { bytes: 1, scale, signal }, fill);
+    if (!isYuv(output)) return rgba;
+    const cover = new Uint8Array(area);
+    for (let i = 0; i < area; i++) cover[i] = rgba[4 * i + 3]!;
+    return withPlane(await this.asPlanes(rgba), cover);
+  }
+
+  private async asPlanes(rgba: Uint8Array): Promise<Uint8Array> {
+    const look = recipeLook(neutralRecipe(), this.size);
+    if (!this.planes) {
+      this.planes = new SharedRenderer(this.pool);
+      const formats = { input: { channels: 4, bytes: 1 } as const, output: this.output };
+      await this.planes.open({ ...wholeView(this.size, look, formats), most: 0 });
+    }
+    this.planes.input(0).set(rgba);
+    return this.planes.render({ slot: 0, source: crypto.randomUUID(), look, content: 'picture' });
+  }
+
+  async close(): Promise<void> {
+    await this.planes?.close();
+  }
+}
+
+function withPlane(planes: Uint8Array, plane: Uint8Array): Uint8Array {
+  const both = new Uint8Array(planes.length + plane.length);
+  both.set(planes);
+  both.set(plane, planes.length);
+  return both;
 }
 
 /** @throws Error with a sentence where a frame of a picture could not be read, and that is not to be repeated. */

@@ -1,4 +1,4 @@
-import { frameBytes } from '@hazy-lens/core';
+import { PART_FORMAT, type Parts, frameBytes } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
 import { FreePixels } from '../free-pixels';
 import { type Loan, type Material, onLoan } from '../material';
@@ -59,6 +59,14 @@ class RemoteReader {
         if (error instanceof LostError && this.opened === opened) this.opened = null;
         throw error;
       }
+    });
+  }
+
+  /** See `FrameReader`. */
+  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+    return this.told(async () => {
+      await this.openNow();
+      return this.worker.call.parts(index);
     });
   }
 
@@ -151,6 +159,15 @@ class Footage implements Material {
       frame.loans--;
       this.useAgain(frame);
     });
+  }
+
+  async parts(index: number): Promise<Parts<Picture> | null> {
+    if (!this.footage.isTransparent) return null;
+    const parts = await this.reader.parts(index);
+    const { width, height } = this;
+    const picture = (which: keyof Parts<unknown>, pixels: SharedArrayBuffer): Picture =>
+      Picture.ofFrame({ pixels, width, height, format: PART_FORMAT }, `${this.id} ${index} ${which}`);
+    return parts && { lit: picture('lit', parts.lit), cover: picture('cover', parts.cover) };
   }
 
   /** @throws RangeError for a frame that there is not. */

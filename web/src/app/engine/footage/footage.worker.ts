@@ -1,3 +1,4 @@
+import type { Parts } from '@hazy-lens/core';
 import { expose } from 'comlink';
 import { type BuiltFiles, setBuiltFiles } from '../built-files';
 import { ClipReader } from './clip-reader';
@@ -7,6 +8,12 @@ import type { FootageFacts, FootageSource, FrameReader } from './reader';
 let reader: FrameReader;
 /** Frames are read one after the other: decoders go on from where they are. */
 let last: Promise<unknown> = Promise.resolve();
+
+function inTurn<T>(read: () => Promise<T>): Promise<T> {
+  const done = last.then(read);
+  last = done.catch(() => undefined);
+  return done;
+}
 
 function readerOf(source: FootageSource): FrameReader {
   switch (source.kind) {
@@ -28,9 +35,11 @@ const worker = {
   },
   /** @param free memory of the size of a frame that it may be written to. */
   read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
-    const read = last.then(() => reader.read(index, free));
-    last = read.catch(() => undefined);
-    return read;
+    return inTurn(() => reader.read(index, free));
+  },
+  /** See `FrameReader`. */
+  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+    return inTurn(async () => (await reader.parts?.(index)) ?? null);
   },
 };
 

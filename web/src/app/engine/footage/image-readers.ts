@@ -1,10 +1,12 @@
 import {
   type FileKind,
+  type Parts,
   type PixelFormat,
   type Size,
   evenTimes,
   kindOf,
   missingNumbers,
+  splitTransparent,
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
@@ -16,7 +18,34 @@ const RGBA = { channels: 4, bytes: 1 } as const;
 const LEAST_SECONDS = 0.02;
 const ASKED_TOO_LITTLE_SECONDS = 0.1;
 
-async function pixelsOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+/** Whether a frame has a channel for transparent places. */
+const mayBeTransparent = ({ format }: VideoFrame): boolean => format === null || format.includes('A');
+
+/** Straight RGBA with its transparent places on white, as single pictures are. */
+function onWhite(pixels: SharedArrayBuffer): void {
+  const rgba = new Uint8Array(pixels);
+  for (let i = 3; i < rgba.length; i += 4) {
+    const share = rgba[i]! / 255;
+    if (share === 1) continue;
+    for (let c = i - 3; c < i; c++) rgba[c] = Math.round(rgba[c]! * share + 255 * (1 - share));
+    rgba[i] = 255;
+  }
+}
+
+/** Straight RGBA as its parts. */
+function partsOf(pixels: SharedArrayBuffer): Parts<SharedArrayBuffer> | null {
+  const parts = splitTransparent(new Uint8Array(pixels), 255);
+  return parts && { lit: shared(parts.lit), cover: shared(parts.cover) };
+}
+
+function shared(samples: Uint16Array): SharedArrayBuffer {
+  const bytes = new SharedArrayBuffer(samples.byteLength);
+  new Uint16Array(bytes).set(samples);
+  return bytes;
+}
+
+/** Straight RGBA of a frame, which is closed. */
+async function rgbaOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
   const bytes = frame.displayWidth * frame.displayHeight * 4;
   const pixels = free?.byteLength === bytes ? free : new SharedArrayBuffer(bytes);
   try {
@@ -27,23 +56,60 @@ async function pixelsOf(frame: VideoFrame, free: SharedArrayBuffer | null): Prom
   }
 }
 
+/** A frame as it is shown. */
+async function pixelsOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
+  const isTransparent = mayBeTransparent(frame);
+  const pixels = await rgbaOf(frame, free);
+  if (isTransparent) onWhite(pixels);
+  return pixels;
+}
+
 /** A picture among numbered ones, decoded. */
 interface Still extends Size {
   pixels: SharedArrayBuffer;
   format: PixelFormat;
+  isTransparent: boolean;
 }
 
 /** Kinds that the browser decodes by itself, which is quick; the others are read as single pictures are. */
 const QUICK: readonly (FileKind | null)[] = ['jpeg', 'png', 'webp'];
 
 async function decodeStill(file: Blob, name: string, free: SharedArrayBuffer | null): Promise<Still> {
+  const kind = await quickKind(file);
+  if (kind)
+    return quickly(file, name, kind, async (image) => {
+      const { displayWidth: width, displayHeight: height } = image;
+      const isTransparent = mayBeTransparent(image);
+      return { width, height, format: RGBA, isTransparent, pixels: await pixelsOf(image, free) };
+    });
+  const decoded = await decodeFile(file, name);
+  return { ...decoded, isTransparent: decoded.parts !== null };
+}
+
+async function stillParts(file: Blob, name: string): Promise<Parts<SharedArrayBuffer> | null> {
+  const kind = await quickKind(file);
+  if (!kind) return (await decodeFile(file, name)).parts;
+  return quickly(file, name, kind, async (image) =>
+    mayBeTransparent(image) ? partsOf(await rgbaOf(image, null)) : null,
+  );
+}
+
+/** The kind of a picture that the browser decodes; null for another. */
+async function quickKind(file: Blob): Promise<FileKind | null> {
   const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
-  if (!QUICK.includes(kind)) return decodeFile(file, name);
+  return QUICK.includes(kind) ? kind : null;
+}
+
+/** Has the browser decode a picture for a moment. */
+async function quickly<T>(
+  file: Blob,
+  name: string,
+  kind: FileKind,
+  use: (image: VideoFrame) => Promise<T>,
+): Promise<T> {
   const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type: `image/${kind}` });
   try {
-    const { image } = await decoder.decode();
-    const { displayWidth: width, displayHeight: height } = image;
-    return { width, height, format: RGBA, pixels: await pixelsOf(image, free) };
+    return await use((await decoder.decode()).image);
   } catch (error) {
     logCause(error);
     throw new Error(`“${name}” cannot be decoded. It may be damaged.`);
@@ -62,8 +128,8 @@ export class StillsReader implements FrameReader {
   ) {}
 
   async open(): Promise<FootageFacts> {
-    const { width, height, format } = await this.decode(0, null);
-    this.first = { width, height, format };
+    const { width, height, format, isTransparent } = await this.decode(0, null);
+    this.first = { width, height, format, isTransparent };
     const missing = missingNumbers(this.files.map(({ name }) => name));
     return {
       width,
@@ -72,6 +138,7 @@ export class StillsReader implements FrameReader {
       times: evenTimes(this.files.length, this.fps),
       codec: `${this.files.length} numbered pictures`,
       sound: null,
+      isTransparent,
       missingFrom: null,
       notes: missing ? [`Missing among the numbers: ${missing}. What comes after them moves up.`] : [],
     };
@@ -90,6 +157,11 @@ export class StillsReader implements FrameReader {
         `“${name}” has ${8 * format.bytes} bits a channel, not ${8 * first.format.bytes} as the first.`,
       );
     return pixels;
+  }
+
+  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+    const { name, file } = this.files[index]!;
+    return stillParts(file, name);
   }
 
   private decode(index: number, free: SharedArrayBuffer | null): Promise<Still> {
@@ -117,11 +189,13 @@ export class AnimationReader implements FrameReader {
       const starts = new Float64Array(frameCount);
       let time = 0;
       let size = { width: 0, height: 0 };
+      let isTransparent = false;
       for (let i = 0; i < frameCount; i++) {
         const { image } = await this.decoder.decode({ frameIndex: i });
         starts[i] = time;
         const seconds = (image.duration ?? 0) / 1e6;
         time += seconds < LEAST_SECONDS ? ASKED_TOO_LITTLE_SECONDS : seconds;
+        isTransparent ||= mayBeTransparent(image);
         if (i === 0) size = { width: image.displayWidth, height: image.displayHeight };
         image.close();
       }
@@ -132,6 +206,7 @@ export class AnimationReader implements FrameReader {
         times: { starts, end: time },
         codec,
         sound: null,
+        isTransparent,
         missingFrom: null,
         notes: [],
       };
@@ -143,5 +218,10 @@ export class AnimationReader implements FrameReader {
 
   async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     return pixelsOf((await this.decoder.decode({ frameIndex: index })).image, free);
+  }
+
+  async parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+    const { image } = await this.decoder.decode({ frameIndex: index });
+    return partsOf(await rgbaOf(image, null));
   }
 }

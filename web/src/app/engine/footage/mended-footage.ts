@@ -51,6 +51,11 @@ class MendedFootage implements Material {
     return onLoan(await this.frame(index));
   }
 
+  /** What mends leave of transparent places is not known. */
+  async parts(): Promise<null> {
+    return null;
+  }
+
   private async mended(index: number): Promise<Picture> {
     const laid = await this.laid.on(index);
     if (laid.length === 0) return this.material.frame(index);

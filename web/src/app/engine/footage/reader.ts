@@ -1,4 +1,4 @@
-import type { ClipTimes, FrameFormat, Size } from '@hazy-lens/core';
+import type { ClipTimes, FrameFormat, Parts, Size } from '@hazy-lens/core';
 
 /** What is known of footage when it is opened. */
 export interface FootageFacts extends Size {
@@ -9,6 +9,8 @@ export interface FootageFacts extends Size {
   codec: string;
   /** Codec of the sound, or null where there is none. */
   sound: string | null;
+  /** Some of its frames may have transparent places: they are given on white. */
+  isTransparent: boolean;
   /** The first of the frames to its end that the file lacks, which is cut short; null where all are there. */
   missingFrom: number | null;
   /** Sentences about what was found odd. */
@@ -23,6 +25,8 @@ export interface FrameReader {
    * @param free memory of just its size, which a reader may write it to. @throws Error with a sentence.
    */
   read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer>;
+  /** A frame with its transparent places, each part in `PART_FORMAT`; null where it has none. */
+  parts?(index: number): Promise<Parts<SharedArrayBuffer> | null>;
 }
 
 /** What a reader is made of. */

@@ -7,7 +7,8 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
 import { hasFolders } from '../../engine/folder';
-import { FILM_KINDS, type FilmKind, bitrateFor } from '../../engine/footage/film-kinds';
+import { isTransparent } from '../../engine/footage/film';
+import { FILM_KINDS, type FilmKind, bitrateFor, holdsAlpha } from '../../engine/footage/film-kinds';
 import { canWrite } from '../../engine/footage/writers';
 import type { FilmWish } from '../../jobs/films';
 import { roughly } from '../../jobs/time-left';
@@ -118,6 +119,9 @@ import { OutputSettings } from './output-settings';
         <button matButton="outlined" (click)="exporting.intoFolder(wish())">Into a folder</button>
       }
       <p role="status">{{ exporting.finished() }}</p>
+      @if (transparency(); as text) {
+        <p class="hint">{{ text }}</p>
+      }
       @if (sound(); as text) {
         <p class="hint">{{ text }}</p>
       }
@@ -205,6 +209,15 @@ export class ClipOutput {
     const { starts } = this.footage.times();
     if (from === null || starts[from]! >= to) return null;
     return `The file is cut short: frames from ${from + 1} on are missing. Trim the end away, or repeat the last frame that is there.`;
+  });
+
+  protected readonly transparency = computed(() => {
+    if (!this.footage.facts()?.isTransparent) return null;
+    if (!holdsAlpha(this.settings.filmKind()))
+      return 'Transparent places become white: PNG frames and WebM, VP9 keep them.';
+    return isTransparent({ material: this.footage.material()!, recipe: this.project.keyed() })
+      ? 'Transparent places stay transparent.'
+      : 'Transparent places become white where frames are blended or mended.';
   });
 
   protected readonly sound = computed(() => {

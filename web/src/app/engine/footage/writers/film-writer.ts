@@ -12,14 +12,17 @@ export interface FilmOptions extends Size {
   quality: number;
   /** Begins the names of single pictures. */
   name: string;
+  /** Its pictures have transparent places, which are kept where the kind of file can hold them. */
+  isTransparent: boolean;
   /** Goes along, where the kind of file can hold one; null for none. */
   sound: Sound | null;
 }
 
 /** Writes a film part by part: parts can be kept as they come, and the film is its parts in order. */
 export interface FilmWriter {
-  /** How the pixels are wanted. */
+  /** How the pixels are wanted, see `FilmFormat`. */
   readonly format: FrameFormat;
+  readonly hasAlpha: boolean;
   /** Pictures of one part; the last may have fewer. */
   readonly partLength: number;
   /** Takes the next picture of a part; its bytes are free again when this ends. */

@@ -2,6 +2,7 @@ import { NO_METADATA } from '@hazy-lens/core';
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
 import { drawnAs } from '../../drawn';
+import { holdsAlpha } from '../film-kinds';
 import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
 /** What picture i is called, from 1 on: as many digits as the last one has. */
@@ -17,13 +18,16 @@ export function pictureName(
 /** Numbered pictures in a zip; each is a part. */
 export class FramesWriter implements FilmWriter {
   readonly format = RGBA;
+  readonly hasAlpha: boolean;
   readonly partLength = 1;
   private picture: Promise<Blob> | null = null;
 
   constructor(
     private readonly type: 'image/jpeg' | 'image/png',
     private readonly options: FilmOptions,
-  ) {}
+  ) {
+    this.hasAlpha = options.isTransparent && holdsAlpha({ writer: { by: 'frames', type } });
+  }
 
   async add(bytes: Uint8Array): Promise<void> {
     // The next is rendered meanwhile; who takes the part waits for it.
@@ -41,7 +45,7 @@ export class FramesWriter implements FilmWriter {
       quality,
       type: this.type,
       format: { channels: 4, bytes: 1 },
-      isTransparent: false,
+      isTransparent: this.hasAlpha,
       notes: { of: NO_METADATA, choice: 'none' },
     });
   }

@@ -8,6 +8,7 @@ const TRAILER = new Uint8Array([0x3b]);
 /** An animated GIF; a part is a run of its frames, the first with the file's head. */
 export class GifWriter implements FilmWriter {
   readonly format = RGBA;
+  readonly hasAlpha = false;
   readonly partLength = 20;
   private readonly worker = new WorkerClient<GifWorker>(
     () => new Worker(new URL('../gif.worker', import.meta.url), { type: 'module' }),

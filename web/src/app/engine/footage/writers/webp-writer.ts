@@ -5,6 +5,7 @@ import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 /** A WebP that moves, of pictures that the browser writes; a part is a run of its frames. */
 export class WebpWriter implements FilmWriter {
   readonly format = RGBA;
+  readonly hasAlpha = false;
   readonly partLength = 20;
   private frames: Promise<Blob>[] = [];
 
