@@ -77,6 +77,12 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   const above = await app.hazeAt(0.75, 0.22);
   const below = await app.hazeAt(0.75, 0.58);
   expect(below).toBeLessThan(above - 15);
+  // A point of the outline that is pulled out takes the clear place along.
+  const pulled = page.getByRole('slider', { name: 'Outline at 270°' });
+  for (let i = 0; i < 20; i++) await pulled.press('Shift+ArrowUp');
+  await expect(pulled).toHaveAttribute('aria-valuetext', 'outline 300 %');
+  await near(() => app.hazeAt(0.75, 0.22), 0);
+  for (let i = 0; i < 20; i++) await page.keyboard.press('Control+z');
 
   // Three custom knots on the rail, a ray that turns, and a name.
   await page.getByRole('radio', { name: 'custom' }).click();

@@ -95,15 +95,31 @@ function angleOf(p: v128, q: v128): v128 {
   return v128.bitselect(f32x4.neg(t), t, f32x4.lt(q, f32x4.splat(0)));
 }
 
+/** Cubics of four floats each, from `pieces` on: the one of each lane's `index`, at `d` of its piece. */
+// @ts-ignore: decorator
+@inline
+function cubicOf(pieces: usize, index: v128, d: v128): v128 {
+  const i0 = pieces + (<usize>i32x4.extract_lane(index, 0) << 4);
+  const i1 = pieces + (<usize>i32x4.extract_lane(index, 1) << 4);
+  const i2 = pieces + (<usize>i32x4.extract_lane(index, 2) << 4);
+  const i3 = pieces + (<usize>i32x4.extract_lane(index, 3) << 4);
+  let value = f32x4(load<f32>(i0, 12), load<f32>(i1, 12), load<f32>(i2, 12), load<f32>(i3, 12));
+  value = f32x4.add(f32x4.mul(value, d), f32x4(load<f32>(i0, 8), load<f32>(i1, 8), load<f32>(i2, 8), load<f32>(i3, 8)));
+  value = f32x4.add(f32x4.mul(value, d), f32x4(load<f32>(i0, 4), load<f32>(i1, 4), load<f32>(i2, 4), load<f32>(i3, 4)));
+  return f32x4.add(f32x4.mul(value, d), f32x4(load<f32>(i0), load<f32>(i1), load<f32>(i2), load<f32>(i3)));
+}
+
 /**
  * Distances of an iris: (rho - 1) / falloff(theta), see `focus/bands/iris.ts`. `rim` points to floats: sides / 2 pi,
- * pi / sides, (1 - roundness) cos(pi / sides), roundness, then the four coefficients of the falloff in each eighth.
+ * pi / sides, (1 - roundness) cos(pi / sides), roundness, 1 where the outline is pulled (else 0) and three of no account,
+ * then the four coefficients of the falloff in each eighth, and those of the outline.
  */
 export function irisRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32, rim: usize): void {
   const corners = v128.load32_splat(rim);
   const half = v128.load32_splat(rim, 4);
   const straight = v128.load32_splat(rim, 8);
   const round = v128.load32_splat(rim, 12);
+  const pulled = load<f32>(rim, 16) != 0;
   const one = f32x4.splat(1);
   let column = f32x4(0, 1, 2, 3);
   for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
@@ -120,21 +136,15 @@ export function irisRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep:
     cosine = f32x4.add(f32x4.mul(cosine, z), f32x4.splat(4.16664173e-2));
     cosine = f32x4.add(f32x4.mul(cosine, z), f32x4.splat(-0.49999997));
     cosine = f32x4.add(f32x4.mul(cosine, z), one);
-    const reach = f32x4.add(f32x4.div(straight, cosine), round);
-    const rho = f32x4.div(f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q))), reach);
+    let reach = f32x4.add(f32x4.div(straight, cosine), round);
     let eighth = f32x4.mul(theta, f32x4.splat(1.27323954));
     eighth = v128.bitselect(f32x4.add(eighth, f32x4.splat(8)), eighth, f32x4.lt(eighth, f32x4.splat(0)));
     const floor = f32x4.floor(eighth);
     const d = f32x4.sub(eighth, floor);
     const index = v128.and(i32x4.trunc_sat_f32x4_s(floor), i32x4.splat(7));
-    const i0 = rim + 16 + (<usize>i32x4.extract_lane(index, 0) << 4);
-    const i1 = rim + 16 + (<usize>i32x4.extract_lane(index, 1) << 4);
-    const i2 = rim + 16 + (<usize>i32x4.extract_lane(index, 2) << 4);
-    const i3 = rim + 16 + (<usize>i32x4.extract_lane(index, 3) << 4);
-    let falloff = f32x4(load<f32>(i0, 12), load<f32>(i1, 12), load<f32>(i2, 12), load<f32>(i3, 12));
-    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0, 8), load<f32>(i1, 8), load<f32>(i2, 8), load<f32>(i3, 8)));
-    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0, 4), load<f32>(i1, 4), load<f32>(i2, 4), load<f32>(i3, 4)));
-    falloff = f32x4.add(f32x4.mul(falloff, d), f32x4(load<f32>(i0), load<f32>(i1), load<f32>(i2), load<f32>(i3)));
+    const falloff = cubicOf(rim + 32, index, d);
+    if (pulled) reach = f32x4.mul(reach, cubicOf(rim + 160, index, d));
+    const rho = f32x4.div(f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q))), reach);
     v128.store(at, f32x4.div(f32x4.sub(rho, one), f32x4.pmax(falloff, f32x4.splat(1e-7))));
   }
 }

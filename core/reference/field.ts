@@ -80,9 +80,12 @@ export function bandReference(band: Band, w: number, h: number, x: number, y: nu
   const n = band.sides;
   const polygon = Math.cos(Math.PI / n) / Math.cos((positive % (turn / n)) - Math.PI / n);
   const R = (1 - band.roundness) * polygon + band.roundness;
-  const rho = Math.hypot(p / band.aspect, q) / (band.radius * d * R);
-  const around = Array.from({ length: 25 }, (_, i) => [i - 8, band.falloff[i % 8]!] as [number, number]);
-  return ring(step(rho - 1, Math.max(0, monotone(around, (positive / turn) * 8))));
+  const around = (ratios: readonly number[]): number => {
+    const points = Array.from({ length: 25 }, (_, i) => [i - 8, ratios[i % 8]!] as [number, number]);
+    return Math.max(0, monotone(points, (positive / turn) * 8));
+  };
+  const rho = Math.hypot(p / band.aspect, q) / (band.radius * d * R * around(band.outline));
+  return ring(step(rho - 1, around(band.falloff)));
 }
 
 /** Coverage of a stroke: the most that any of many places along it gives. */

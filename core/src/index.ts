@@ -32,7 +32,7 @@ export { bandField } from './focus/bands';
 export { planarDistance, planarFrame, planarProfile } from './focus/bands/planar';
 export { linearEnds, linearGradient, linearProfile } from './focus/bands/linear';
 export { ellipticalDistance, ringEnds, ringProfile } from './focus/bands/elliptical';
-export { irisFalloff, irisPolar, irisRim } from './focus/bands/iris';
+export { irisFalloff, irisOutline, irisPolar, irisRim } from './focus/bands/iris';
 export { type ProfilePiece, profileAt, profilePieces } from './focus/profile';
 export {
   type FieldLook,

@@ -69,6 +69,10 @@ export const irisBand = fc.record({
   angle,
   sides: fc.integer({ min: 3, max: 12 }),
   roundness: unit,
+  outline: fc.oneof(
+    fc.constant([1, 1, 1, 1, 1, 1, 1, 1] as const),
+    fc.tuple(ratio, ratio, ratio, ratio, ratio, ratio, ratio, ratio),
+  ),
   falloff: fc.tuple(ratio, ratio, ratio, ratio, ratio, ratio, ratio, ratio),
   innerHaze: unit,
   haze: unit,

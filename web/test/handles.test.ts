@@ -72,6 +72,7 @@ describe('dragging a grip', () => {
     ['elliptical', 'outer'],
     ['iris', 'stretch'],
     ['iris', 'corner'],
+    ['iris', 'outline-3'],
     ['iris', 'falloff-0'],
     ['iris', 'falloff-6'],
   ];

@@ -5,7 +5,7 @@ import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
 import { type Region, diagonal } from './geometry';
 import { type Kept, joined } from './kept';
-import { type Affine, BAND_FLOATS, type BandPack } from './pack';
+import { type Affine, BAND_FLOATS, type BandPack, RIM_FLOATS } from './pack';
 import { sampleRow } from './raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
 import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
@@ -42,7 +42,7 @@ export function planField(n: number, rows: number, arena: Arena): FieldPlan {
     keep: plane(),
     distances: arena.floats(padded(n)),
     band: arena.floats(BAND_FLOATS),
-    rim: arena.floats(36),
+    rim: arena.floats(RIM_FLOATS),
     soundings: arena.floats(3 * MOST_SOUNDINGS),
   };
 }

@@ -1,6 +1,9 @@
 import type { Band } from '../recipe/focus-schema';
 import { profilePieces } from './profile';
 
+/** Floats of the table of an iris: its rim, and two rounds of eight cubics. */
+export const RIM_FLOATS = 8 + 2 * 8 * 4;
+
 /** A side of a band as the kernel `bandRow` reads it: haze goes from `from` to `to` as u = (|s| - clear) x rate goes 0..1. */
 export interface PackedSide {
   clear: number;
@@ -21,7 +24,7 @@ export type Measure =
   | ({ kind: 'affine' } & Affine)
   /** s = sqrt(p² + q²), p and q even over the picture. */
   | { kind: 'elliptical'; p: Affine; q: Affine }
-  /** See `irisRow`: the same axes, and the table of its rim and falloff. */
+  /** See `irisRow`: the same axes, and the table of its rim, falloff and outline. */
   | { kind: 'iris'; p: Affine; q: Affine; rim: Float32Array };
 
 /** A band ready for the kernels: its measure, and the parameters of `bandRow`. */

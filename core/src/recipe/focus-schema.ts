@@ -70,6 +70,11 @@ export const linearBandSchema = z.strictObject({
 
 /** Ratio of a falloff to the radius it begins at. */
 const ringFalloff = ratio(0, 20, { label: 'Falloff', sliderMax: 3 });
+const outlineRatio = ratio(0.1, 4, { label: 'Outline', sliderMax: 2, start: 1 });
+
+/** One of each eighth of a turn. */
+const eighths = <T extends z.ZodType>(one: T): z.ZodTuple<[T, T, T, T, T, T, T, T], null> =>
+  z.tuple([one, one, one, one, one, one, one, one]);
 /** Least radius that a hand sets: below it there is nothing to take hold of. */
 const LEAST_RADIUS = 0.002;
 
@@ -97,18 +102,8 @@ export const irisBandSchema = z.strictObject({
   angle: turn,
   sides: count(3, 12, { label: 'Sides' }).default(6),
   roundness: share({ label: 'Round', spoken: 'Roundness' }).default(0.3),
-  falloff: z
-    .tuple([
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-      ringFalloff,
-    ])
-    .default([0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8]),
+  outline: eighths(outlineRatio).default([1, 1, 1, 1, 1, 1, 1, 1]),
+  falloff: eighths(ringFalloff).default([0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8]),
   ...roundHaze,
 });
 

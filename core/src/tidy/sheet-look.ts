@@ -91,10 +91,20 @@ function sheetBand(band: Band, { point, longer, line, arrow, flip }: Measures): 
     }
     case 'iris': {
       // Seen from behind, what came clockwise comes the other way round.
-      const [first, ...rest] = band.falloff;
-      const falloff = (flip ? [first, ...rest.reverse()] : band.falloff) as typeof band.falloff;
+      const around = (ratios: typeof band.falloff): typeof band.falloff => {
+        const [first, ...rest] = ratios;
+        return flip ? ([first, ...rest.reverse()] as typeof ratios) : ratios;
+      };
+      const [outline, falloff] = [around(band.outline), around(band.falloff)];
       const { centre, angle, radius } = band;
-      return { ...band, centre: point(centre), angle: arrow(angle), radius: radius * longer, falloff };
+      return {
+        ...band,
+        centre: point(centre),
+        angle: arrow(angle),
+        radius: radius * longer,
+        outline,
+        falloff,
+      };
     }
   }
 }

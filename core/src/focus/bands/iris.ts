@@ -1,10 +1,12 @@
 import type { IrisBand } from '../../recipe/focus-schema';
 import { type FieldFunction, type Region, type Size, diagonal, turnedFrame } from '../geometry';
-import { type BandPack, flatSide, packBand, rateOf } from '../pack';
+import { type BandPack, RIM_FLOATS, flatSide, packBand, rateOf } from '../pack';
 import { cubicAt, periodicPieces } from '../profile';
 import { affineAlong, notNothing, ringEnds, ringProfile } from './elliptical';
 
 const TURN = 2 * Math.PI;
+/** Coefficients of eight pieces. */
+const EIGHTHS = 8 * 4;
 
 /** Angle within 0..2π. */
 function wrapped(theta: number): number {
@@ -25,23 +27,36 @@ export function irisRim(band: Pick<IrisBand, 'sides' | 'roundness'>): (theta: nu
   };
 }
 
-/** The falloff ratio at an angle of the band's own frame. */
-export function irisFalloff(band: Pick<IrisBand, 'falloff'>): (theta: number) => number {
-  const pieces = periodicPieces(band.falloff);
+/** Eight ratios of a turn, joined by a periodic cubic. */
+function aroundTurn(ratios: IrisBand['falloff']): (theta: number) => number {
+  const pieces = periodicPieces(ratios);
   return (theta) => Math.max(0, cubicAt(pieces, (wrapped(theta) / TURN) * 8));
+}
+
+/** The falloff ratio at an angle of the band's own frame. */
+export const irisFalloff = (band: Pick<IrisBand, 'falloff'>): ((theta: number) => number) =>
+  aroundTurn(band.falloff);
+
+/** R(θ) O(θ): the rim with its eight points pulled out or in. */
+export function irisOutline(
+  band: Pick<IrisBand, 'sides' | 'roundness' | 'outline'>,
+): (theta: number) => number {
+  const rim = irisRim(band);
+  const outline = aroundTurn(band.outline);
+  return (theta) => rim(theta) * outline(theta);
 }
 
 /** Where a point lies in the band's frame: ρ (1 on the rim) and the polar angle, of the turned, unstretched frame. */
 export function irisPolar(band: IrisBand, size: Size): (x: number, y: number) => [number, number] {
   const frame = turnedFrame(band.centre, band.angle, size);
   const radius = notNothing(band.radius) * diagonal(size);
-  const rim = irisRim(band);
+  const outline = irisOutline(band);
   return (x, y) => {
     const [dx, dy] = [x - frame.x, y - frame.y];
     const p = (dx * frame.ux + dy * frame.uy) / (radius * band.aspect);
     const q = (dx * frame.vx + dy * frame.vy) / radius;
     const theta = Math.atan2(q, p);
-    return [Math.hypot(p, q) / rim(theta), theta];
+    return [Math.hypot(p, q) / outline(theta), theta];
   };
 }
 
@@ -59,15 +74,17 @@ export function packIris(band: IrisBand, region: Region): BandPack {
   const frame = turnedFrame(band.centre, band.angle, region.picture);
   const radius = notNothing(band.radius) * diagonal(region.picture);
   const [from, to] = ringEnds(band);
-  const pieces = periodicPieces(band.falloff);
-  const rim = new Float32Array(4 + 8 * 4);
+  const rim = new Float32Array(RIM_FLOATS);
   rim.set([
     band.sides / TURN,
     Math.PI / band.sides,
     (1 - band.roundness) * Math.cos(Math.PI / band.sides),
     band.roundness,
+    // Most outlines are not pulled.
+    band.outline.every((ratio) => ratio === 1) ? 0 : 1,
   ]);
-  pieces.forEach((piece, i) => rim.set(piece.coefficients, 4 + i * 4));
+  for (const [k, ratios] of [band.falloff, band.outline].entries())
+    periodicPieces(ratios).forEach((piece, i) => rim.set(piece.coefficients, 8 + k * EIGHTHS + i * 4));
   return packBand(band, { clear: 0, rate: 1, from, to }, flatSide(from), {
     kind: 'iris',
     p: affineAlong(frame, [frame.ux, frame.uy], radius * band.aspect, region),

@@ -1,18 +1,22 @@
-import { type IrisBand, type Size, diagonal, irisFalloff, irisRim, turnedFrame } from '@hazy-lens/core';
+import { type IrisBand, type Size, diagonal, irisFalloff, irisOutline, turnedFrame } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
 import { alongAxes, placeIn } from './elliptical-handles';
 import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
 
 const AROUND = 144;
 const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 4, 20];
+const [LEAST_OUTLINE, MOST_OUTLINE] = [0.1, 4];
+/** Grips of the whole iris lie between those of its outline, and stretching half-way to its rim. */
+const [CORNER_AT, TURN_AT] = [(5 * Math.PI) / 8, (9 * Math.PI) / 8];
+const STRETCH_AT = 0.5;
 export const EIGHTHS = [0, 1, 2, 3, 4, 5, 6, 7] as const;
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
 /** Places on the rim and on the outer edge at an angle of the band's own frame. */
-function edges(band: IrisBand, size: Size): (theta: number) => { rim: Spot; outer: Spot } {
+function edges(band: IrisBand, size: Size): (theta: number) => { half: Spot; rim: Spot; outer: Spot } {
   const frame = turnedFrame(band.centre, band.angle, size);
-  const rim = irisRim(band);
+  const rim = irisOutline(band);
   const falloff = irisFalloff(band);
   const radius = band.radius * diagonal(size);
   return (theta) => {
@@ -20,12 +24,15 @@ function edges(band: IrisBand, size: Size): (theta: number) => { rim: Spot; oute
       const r = radius * rim(theta) * scale;
       return placeIn(frame, r * Math.cos(theta) * band.aspect, r * Math.sin(theta));
     };
-    return { rim: at(1), outer: at(1 + falloff(theta)) };
+    return { half: at(STRETCH_AT), rim: at(1), outer: at(1 + falloff(theta)) };
   };
 }
 
-/** Which falloff a grip moves, or -1. */
-const eighthOf = (grip: string): number => (grip.startsWith('falloff-') ? Number(grip.slice(8)) : -1);
+/** What a grip of one eighth moves, and which; null for a grip of the whole iris. */
+function eighthOf(grip: string): { of: 'outline' | 'falloff'; eighth: number } | null {
+  const [, of, eighth] = /^(outline|falloff)-(\d)$/.exec(grip) ?? [];
+  return of ? { of: of as 'outline' | 'falloff', eighth: Number(eighth) } : null;
+}
 
 export const irisHandles: Handles<IrisBand> = {
   outlines(band, size) {
@@ -45,11 +52,16 @@ export const irisHandles: Handles<IrisBand> = {
       const ratio = band.falloff[i]!;
       return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, range: [0, MOST_FALLOFF * 100], text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
     });
+    const outlines = EIGHTHS.map((i): Grip => {
+      const ratio = band.outline[i]!;
+      return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [LEAST_OUTLINE * 100, MOST_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
+    });
     return [
       { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch', ...at(0).rim, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
-      { id: 'corner', ...at(Math.PI / 2).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [LEAST_RADIUS * d, MOST_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
-      { id: 'turn', ...at(Math.PI).rim, look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'stretch', ...at(0).half, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
+      { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [LEAST_RADIUS * d, MOST_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
+      { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      ...outlines,
       ...falloffs,
     ]; // prettier-ignore
   },
@@ -77,26 +89,37 @@ export const irisHandles: Handles<IrisBand> = {
     }
     const reach = ({ p, q }: { p: number; q: number }): number => Math.max(1e-6, Math.hypot(p, q));
     const scale = reach(now) / reach(before);
-    const eighth = eighthOf(grip);
-    if (eighth < 0) {
-      band.radius = clamp(start.radius * scale, LEAST_RADIUS, MOST_RADIUS);
-      return;
+    const one = eighthOf(grip);
+    if (!one) band.radius = clamp(start.radius * scale, LEAST_RADIUS, MOST_RADIUS);
+    else if (one.of === 'outline') setOutline(band, start, one.eighth, start.outline[one.eighth]! * scale);
+    else {
+      const ratio = clamp((1 + start.falloff[one.eighth]!) * scale - 1, 0, MOST_FALLOFF);
+      setFalloff(band, start, one.eighth, ratio, drag.linked);
     }
-    const ratio = clamp((1 + start.falloff[eighth]!) * scale - 1, 0, MOST_FALLOFF);
-    setFalloff(band, start, eighth, ratio, drag.linked);
   },
 
   nudge(band, size, grip, dx, dy, linked) {
     const grow = dx - dy;
-    const eighth = eighthOf(grip);
+    const one = eighthOf(grip);
     if (grip === 'centre') moveBand(band, dx / size.width, dy / size.height);
     else if (grip === 'turn') band.angle = normalAngle(band.angle + dx + dy);
     else if (grip === 'stretch') band.aspect = clamp(band.aspect + grow / 100, 0.05, 20);
     else if (grip === 'corner')
       band.radius = clamp(band.radius + grow / diagonal(size), LEAST_RADIUS, MOST_RADIUS);
-    else setFalloff(band, band, eighth, clamp(band.falloff[eighth]! + grow / 100, 0, MOST_FALLOFF), linked);
+    else if (one?.of === 'outline')
+      setOutline(band, band, one.eighth, band.outline[one.eighth]! + grow / 100);
+    else if (one) {
+      const ratio = clamp(band.falloff[one.eighth]! + grow / 100, 0, MOST_FALLOFF);
+      setFalloff(band, band, one.eighth, ratio, linked);
+    }
   },
 };
+
+/** Pulls one point of the outline. */
+function setOutline(band: IrisBand, start: IrisBand, eighth: number, ratio: number): void {
+  const held = clamp(ratio, LEAST_OUTLINE, MOST_OUTLINE);
+  band.outline = start.outline.map((v, i) => (i === eighth ? held : v)) as IrisBand['outline'];
+}
 
 /** Sets one falloff; linked, the others change by the same amount. */
 export function setFalloff(
