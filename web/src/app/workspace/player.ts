@@ -127,9 +127,8 @@ export class Player {
       // A clock of sound may not have got on as far as the page's.
       if (index !== lastIndex) {
         const shown = this.show(round, index);
-        // The decoder works on the next that will be due, as far as the last step tells, while this one is rendered.
-        const step = lastIndex < 0 ? Math.sign(speed) : index - lastIndex;
-        const next = timeline.sharesOf(wrapped(index + step, timeline.frames))[0]!.frame;
+        // The decoder works on the next while this one is rendered; no farther, for going back takes it long.
+        const next = timeline.sharesOf(wrapped(index + Math.sign(speed), timeline.frames))[0]!.frame;
         void readAhead(this.footage.material()!, next);
         await shown;
         reading.count++;

@@ -134,7 +134,7 @@ export class EncoderWriter implements FilmWriter {
   private quality(): Quality {
     const { holds, bitrate, quality } = this.options;
     if (holds === 'bitrate') return new Quality({ bitrate });
-    return new Quality({ quantizer: quantizerFor(100 * quality, this.kind.codec), bitrate });
+    return new Quality({ quantizer: quantizerFor(100 * quality, this.kind), bitrate });
   }
 
   expectedBytes(pictures: number): number {
