@@ -23,6 +23,7 @@ vi.mock('browser-fs-access', () => ({
 const render = vi.hoisted(() => ({ breaksAt: Infinity, made: [] as number[] }));
 vi.mock('../../src/app/engine/footage/film', () => ({
   encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
+  isTransparent: () => false,
   unreadNote: () => '',
   async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
