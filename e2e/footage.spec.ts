@@ -551,14 +551,15 @@ test('the sound is heard while a clip plays, in step with what is shown', async 
   const volume = page.getByRole('slider', { name: 'Volume' });
   await page.keyboard.press(' ');
   await expect.poll(async () => (await found()).whites.length).toBeGreaterThan(3);
-  expect((await found()).loudness).toBe(1);
+  await expect.poll(async () => (await found()).loudness).toBe(1);
   await volume.focus();
   await volume.press('Home');
   await expect(volume).toHaveValue('0');
   for (let i = 0; i < 10; i++) await volume.press('ArrowRight');
-  expect((await found()).loudness).toBeCloseTo(0.25);
+  await expect(volume).toHaveValue('0.5');
+  await expect.poll(async () => (await found()).loudness).toBeCloseTo(0.25);
   await mute.click();
-  expect((await found()).loudness).toBe(0);
+  await expect.poll(async () => (await found()).loudness).toBe(0);
   await expect(mute).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('k');
   const { tones, whites } = await found();
