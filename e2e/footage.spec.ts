@@ -563,7 +563,11 @@ test('the sound is heard while a clip plays, in step with what is shown', async 
   await expect(mute).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('k');
   const { tones, whites } = await found();
-  const apart = whites.map((white, lap) => white - tones[lap]!);
+  expect(tones.length).toBeGreaterThan(2);
+  const apart = tones.slice(0, -1).map((tone) => {
+    const [nearest] = whites.map((white) => white - tone).sort((a, b) => Math.abs(a) - Math.abs(b));
+    return nearest!;
+  });
   // A slow machine shows a picture late; it never shows it early, and the tone never waits.
   expect(Math.min(...apart)).toBeGreaterThan(-0.05);
   expect(Math.min(...apart)).toBeLessThan(0.07);

@@ -17,7 +17,7 @@ const AHEAD_SECONDS = 1;
 /** Seconds from asking for sound until it is heard: the first of it is decoded meanwhile. */
 const LEAD_SECONDS = 0.06;
 /** Milliseconds in which the sound device must begin. */
-const PATIENCE_MS = 500;
+const PATIENCE_MS = 1500;
 
 interface Round {
   /** When, on the context's clock, the sound begins to leave it. */
