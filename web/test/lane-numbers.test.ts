@@ -1,7 +1,7 @@
 import { type Key, parseRecipe, tracksOf } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import type { Lane } from '../src/app/project/keys';
-import { curveValues, laneNumbers, numberOf, spanOf, withNumber } from '../src/app/reel/lane-numbers';
+import { curveValues, laneNumbers, shownIn, spanOf, withNumber } from '../src/app/reel/lane-numbers';
 
 const SIZE = { width: 1000, height: 500 };
 const key = (of: string, at: number, value: Key['value']): object => ({ of, at, value, ease: 'linear' });
@@ -37,7 +37,7 @@ describe('the numbers of a lane', () => {
     expect(across!.label).toContain('across');
     expect(down!.label).toContain('down');
     expect(curveValues(recipe, across!, [0, 1, 2])).toEqual([200, expect.closeTo(300), 400]);
-    expect(numberOf(recipe.keys[0]!, down!)).toBe(250);
+    expect(shownIn(recipe.keys[0]!, down!)).toBe(250);
   });
 
   it('of an angle go on where half a turn is passed', () => {

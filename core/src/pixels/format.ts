@@ -83,6 +83,9 @@ export function sameFormat(a: FrameFormat, b: FrameFormat): boolean {
 /** Bytes of a level. */
 export const levelBytes = ({ bits }: YuvFormat): 1 | 2 => (bits ? 2 : 1);
 
+/** The highest level. */
+export const topLevel = ({ bits }: YuvFormat): number => (bits ? 1023 : 255);
+
 /** Bytes of a whole picture. */
 export function frameBytes(format: FrameFormat, { width, height }: Size): number {
   if (!isYuv(format)) return width * height * format.channels * format.bytes;

@@ -1,7 +1,7 @@
 import type { Size } from '../focus/geometry';
 import type { Kernels } from '../kernels';
 import type { Arena, Heap, Run } from '../render/arena';
-import { type Keep, type Pixels, type Plane, type YuvFormat, levelBytes } from './format';
+import { type Keep, type Pixels, type Plane, type YuvFormat, levelBytes, topLevel } from './format';
 
 /** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */
 const WEIGHTS = { bt601: [0.299, 0.114], bt709: [0.2126, 0.0722], bt2020: [0.2627, 0.0593] } as const;
@@ -27,10 +27,11 @@ type YuvFactors = [
 ];
 
 /** The factors in the order in which the kernels read them. */
-export function yuvFactors({ matrix, range, bits }: YuvFormat): YuvFactors {
+export function yuvFactors(format: YuvFormat): YuvFactors {
+  const { matrix, range, bits } = format;
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
-  const top = bits ? 1023 : 255;
+  const top = topLevel(format);
   // Limited levels of 10 bits are four times those of 8 (ITU-R BT.709-6, item 4).
   const scale = bits ? 4 : 1;
   const [offset, span, chroma] = range === 'limited' ? [16 * scale, 219 * scale, 224 * scale] : [0, top, top];
@@ -105,7 +106,7 @@ export class YuvPlanes implements Pixels {
   ): void {
     const [luma, ...chroma] = to as [Plane, Plane, Plane];
     const { bytes } = this;
-    const top = bytes === 2 ? 1023 : 255;
+    const top = topLevel(this.format);
     for (const [i, run] of runs.entries()) {
       const offset = run.y * luma.row + run.x * bytes;
       const kept = keep ? keep.from[0]!.at + offset : 0;

@@ -25,7 +25,7 @@ function reader(): MessagePort {
         times: evenTimes(100, 10),
         codec: 'test',
         sound: null,
-        isTransparent: false,
+        isTransparent: true,
         missingFrom: null,
         notes: [],
       }),
@@ -38,6 +38,12 @@ function reader(): MessagePort {
         new Uint8Array(pixels)[0] = index;
         readInto.push(mark[0]!);
         return pixels;
+      },
+      parts: (index: number) => {
+        if (index === 99) throw new Error('not to be read');
+        const part = new SharedArrayBuffer(1);
+        new Uint8Array(part)[0] = index;
+        return { lit: part, cover: part };
       },
     },
     port2,
@@ -109,5 +115,7 @@ describe('frames on loan', () => {
     await expect(clip.borrow(100)).rejects.toThrow('There are 100 frames');
     expect((await clip.borrow(99)).picture.pixelsAsTheyLie).toBeTruthy();
     expect(clip.unread.get(99)).toBe('Not to be read.');
+    // Its transparent places are those of the frame that stands in for it.
+    expect(first((await clip.parts(99))!.lit.pixelsAsTheyLie)).toBe(98);
   });
 });

@@ -7,7 +7,7 @@ import { OpenProject } from '../project/open-project';
 import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { clock } from './clock';
-import { type CurveSpan, type LaneNumber, curveValues, laneNumbers, numberOf, spanOf, withNumber } from './lane-numbers'; // prettier-ignore
+import { type CurveSpan, type LaneNumber, curveValues, laneNumbers, shownIn, spanOf, withNumber } from './lane-numbers'; // prettier-ignore
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
 
@@ -119,7 +119,7 @@ export class LaneCurve {
   /** The number of a key, on the turn that the curve is on there. */
   protected valueOf(key: Key): number {
     const number = this.number()!;
-    const value = numberOf(key, number);
+    const value = shownIn(key, number);
     if (!number.isAngle) return value;
     const there = this.values()[Math.round(this.view.x(key.at) / STEP)] ?? value;
     return value - 360 * Math.round((value - there) / 360);

@@ -58,7 +58,7 @@ export function laneNumbers(recipe: Recipe, { tracks }: Lane, size: Size): LaneN
 }
 
 /** The number of a key, as people see it. */
-export const numberOf = ({ value }: Pick<Key, 'value'>, { part, range }: LaneNumber): number =>
+export const shownIn = ({ value }: Pick<Key, 'value'>, { part, range }: LaneNumber): number =>
   [value].flat()[part]! * range.scale;
 
 /** The value of a key with another number in it, held within its range. @param shown as people see it. */
@@ -72,7 +72,7 @@ export function withNumber(value: KeyValue, { part, range }: LaneNumber, shown: 
 export function curveValues(recipe: Recipe, number: LaneNumber, times: readonly number[]): number[] {
   let last: number | null = null;
   return times.map((time) => {
-    let shown = numberOf({ value: trackValue(recipe, number.track, time)! }, number);
+    let shown = shownIn({ value: trackValue(recipe, number.track, time)! }, number);
     if (number.isAngle && last !== null) shown -= 360 * Math.round((shown - last) / 360);
     last = shown;
     return shown;

@@ -163,7 +163,8 @@ class Footage implements Material {
 
   async parts(index: number): Promise<Parts<Picture> | null> {
     if (!this.footage.isTransparent) return null;
-    const parts = await this.reader.parts(index);
+    // In place of one that cannot be read stands the one before it, here as in `frame`.
+    const parts = await this.reader.parts(this.unread.has(index) ? await this.readableBefore(index) : index);
     const { width, height } = this;
     const picture = (which: keyof Parts<unknown>, pixels: SharedArrayBuffer): Picture =>
       Picture.ofFrame({ pixels, width, height, format: PART_FORMAT }, `${this.id} ${index} ${which}`);
