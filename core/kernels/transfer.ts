@@ -109,11 +109,33 @@ export function rounded(level: v128, top: f32): v128 {
  */
 // @ts-ignore: decorator
 @inline
-function dithered(linear: v128, noise: v128): v128 {
+export function ditheredLevel(linear: v128, noise: v128): v128 {
   const level = f32x4.mul(encode(linear), f32x4.splat(255));
   const room = f32x4.pmin(level, f32x4.sub(f32x4.splat(255), level));
   const share = f32x4.pmin(f32x4.add(room, room), f32x4.splat(1));
   return rounded(f32x4.add(level, f32x4.mul(noise, share)), 255);
+}
+
+/** What the noise of the four pixels from (px, py) on comes from: it stays with the place. */
+// @ts-ignore: decorator
+@inline
+function ditherSeed(px: i32, py: i32): v128 {
+  const seed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
+  return scramble(v128.xor(seed, i32x4.mul(i32x4.add(i32x4.splat(px), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
+}
+
+// @ts-ignore: decorator
+@inline
+function reseeded(seed: v128): v128 {
+  return i32x4.mul(v128.xor(seed, i32x4.shr_u(seed, 13)), i32x4.splat(0x85ebca77));
+}
+
+/** The noise of the four pixels from (px, py) on for red (0), green (1) or blue (2). */
+// @ts-ignore: decorator
+@inline
+export function ditherOf(px: i32, py: i32, channel: i32): v128 {
+  const seed = ditherSeed(px, py);
+  return channel == 0 ? triangle(seed, 0) : channel == 1 ? triangle(seed, 16) : triangle(reseeded(seed), 16);
 }
 
 /**
@@ -123,7 +145,6 @@ function dithered(linear: v128, noise: v128): v128 {
  */
 export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
   const neutral = haze != 0;
-  const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
   const wide = channels == 4;
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;
@@ -137,17 +158,17 @@ export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize,
       out += count;
       continue;
     }
-    const h = scramble(v128.xor(rowSeed, i32x4.mul(i32x4.add(i32x4.splat(px + x), i32x4(0, 1, 2, 3)), i32x4.splat(0x9e3779b1))));
-    const h2 = i32x4.mul(v128.xor(h, i32x4.shr_u(h, 13)), i32x4.splat(0x85ebca77));
+    const h = ditherSeed(px + x, py);
+    const h2 = reseeded(h);
     const red = v128.load(row + at);
     const green = v128.load(row + plane + at);
     const blue = v128.load(row + 2 * plane + at);
     // Greys stay grey: all three channels take the same noise.
     const grey = v128.and(f32x4.eq(red, green), f32x4.eq(green, blue));
     const noise = triangle(h, 0);
-    const r = dithered(red, noise);
-    const g = dithered(green, v128.bitselect(noise, triangle(h, 16), grey));
-    const b = dithered(blue, v128.bitselect(noise, triangle(h2, 16), grey));
+    const r = ditheredLevel(red, noise);
+    const g = ditheredLevel(green, v128.bitselect(noise, triangle(h, 16), grey));
+    const b = ditheredLevel(blue, v128.bitselect(noise, triangle(h2, 16), grey));
     pixels = v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.splat(0xff000000)));
     if (wide) {
       if (left >= 4) {

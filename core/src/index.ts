@@ -3,6 +3,7 @@ export * from './recipe/parse';
 export { type Ease, type Key } from './recipe/keys-schema';
 export { type Pace } from './recipe/pace-schema';
 export * from './recipe/focus-schema';
+export { type Element, type ElementFocus, MOST_ELEMENTS, elementSchema } from './recipe/element-schema';
 export { type Measure, type NumberMeta } from './recipe/number-meta';
 export {
   NUMBERS,
@@ -109,7 +110,12 @@ export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
 export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
-export { PART_FORMAT, type Parts, renderTransparent, splitTransparent } from './render/transparent';
+export { PART_FORMAT } from './pixels/covered';
+export { type LayerImage, type LayerSamples, layerBytes, layerImage } from './layers/image';
+export { type LayerPlace, layerBounds, layerCorners } from './layers/placing';
+export { elementField, elementLayers, elementPlace, elementSize } from './layers/elements';
+export { type LayerLook } from './layers/layer';
+export { type Parts, renderTransparent, splitTransparent } from './render/transparent';
 export {
   type Companions,
   type Content,

@@ -35,6 +35,9 @@ export interface Kernels {
   mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number, weight: number): void;
   spreadRow(row: number, plane: number, n: number, haze: number): void;
   divideRow(row: number, plane: number, n: number, by: number): void;
+  copyPlanes(from: number, fromPlane: number, planes: number, out: number, outPlane: number, n: number): void;
+  overRow(row: number, plane: number, n: number, over: number, overPlane: number, opacity: number, factor: number, haze: number, touched: number, cover: number): void;
+  encodeStraightRow(row: number, plane: number, cover: number, haze: number, out: number, bytes: number, n: number, px: number, py: number): void;
   tintRow(row: number, plane: number, n: number, reach: number, threshold: number, tint: number, sums: number, from: number, count: number, out: number, outPlane: number): void;
   weighLight(row: number, plane: number, n: number, haze: number, radius: number, threshold: number, more: number, layer: number): void;
   admitRow(row: number, plane: number, out: number, outPlane: number, n: number): void;

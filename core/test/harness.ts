@@ -14,7 +14,6 @@ import {
   blurOf,
   createMemory,
   instantiateKernels,
-  isYuv,
   parseRecipe,
   recipeLook,
   toLinear,
@@ -93,7 +92,7 @@ export async function renderPicture(
   const look = options.look ?? recipeLook(how, picture, options.pictures);
   const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
   const { output } = view;
-  const isDeep = content === 'haze16' || (content === 'picture' && !isYuv(output) && output.bytes === 2);
+  const isDeep = content === 'haze16' || (content === 'picture' && 'bytes' in output && output.bytes === 2);
   return isDeep ? new Uint16Array(bytes.buffer) : bytes;
 }
 

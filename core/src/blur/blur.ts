@@ -1,5 +1,5 @@
 import type { Region, Size } from '../focus/geometry';
-import type { Pixels, Plane } from '../pixels/format';
+import type { PixelReader, Plane } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
 import type { Arena, Heap, Rows, Run, Use } from '../render/arena';
 
@@ -28,7 +28,7 @@ export interface BlurFrame {
 
 /** The source as a blur reads it. */
 export interface Source {
-  pixels: Pixels;
+  pixels: PixelReader;
   tables: number;
   planes: readonly Plane[];
 }

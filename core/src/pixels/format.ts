@@ -31,17 +31,25 @@ export interface Plane {
   rows: number;
 }
 
-/** Reads and writes pixels of one format: the only code that knows how they lie, and the only that clamps. */
-export interface Pixels {
-  /** Rows that are encoded together, each pair of rows from an even one on. */
-  readonly rowsTogether: 1 | 2;
+/** Gives light of a picture to who asks for a run of it. */
+export interface PixelReader {
+  /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light; `run.x` is even. */
+  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void;
+}
+
+/** Reads pixels of one format. */
+export interface PixelSource extends PixelReader {
   /** Room for a picture; its planes lie one behind the other without gaps. */
   layout(size: Size, arena: Arena): Plane[];
   /** Room for what all workers read while decoding, to be filled once by `fillTables`. */
   tables(arena: Arena): number;
   fillTables(at: number, heap: Heap): void;
-  /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light; `run.x` is even. */
-  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void;
+}
+
+/** Reads and writes pixels of one format: the only code that knows how they lie, and the only that clamps. */
+export interface Pixels extends PixelSource {
+  /** Rows that are encoded together, each pair of rows from an even one on. */
+  readonly rowsTogether: 1 | 2;
   /**
    * Runs of `rowsTogether` rows (fewer at the end of a picture) back to pixels; what was in the runs is lost. (px, py) is
    * the place of the first in the whole picture: the dither stays with that. With `keep`, a pixel whose haze is 0 takes

@@ -6,8 +6,8 @@ import { MOST_POINTS } from './stroke-points';
 
 /** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
-const id = z.string().min(1).max(64);
-const name = z.string().max(80);
+export const entryId = z.string().min(1).max(64);
+export const entryName = z.string().max(80);
 
 const knot = z.tuple([unit, unit]);
 const knots = z
@@ -26,8 +26,8 @@ export const profileSchema = z.union([
 
 /** What every kind of band has. */
 const bandBase = {
-  id,
-  name: name.optional(),
+  id: entryId,
+  name: entryName.optional(),
   on: z.boolean().default(true),
   mode: z.enum(['clear', 'haze']).default('clear'),
   invert: z.boolean().default(false),
@@ -157,8 +157,8 @@ export const scribbleSchema = z.strictObject({
 });
 
 export const matteSchema = z.strictObject({
-  id,
-  name: name.optional(),
+  id: entryId,
+  name: entryName.optional(),
   on: z.boolean().default(true),
   image: beside,
   combine: z.enum(['add', 'subtract']).default('add'),
@@ -171,7 +171,7 @@ export const matteSchema = z.strictObject({
   carry: carrySchema.prefault({}),
 });
 
-const ownIds = <T extends { id: string }>(list: T[]): boolean =>
+export const ownIds = <T extends { id: string }>(list: T[]): boolean =>
   new Set(list.map((one) => one.id)).size === list.length;
 
 /** Most strokes that a recipe may hold. */

@@ -2,9 +2,18 @@ import type { Recipe } from './schema';
 
 /**
  * The parts of a recipe that can be used without the others. `tidy` (crop and mends) and `subjects` (cut-out subjects, brush
- * strokes and the depth map) are of the picture that they were made on.
+ * strokes and the depth map) are of the picture that they were made on, and so are the elements that lie over it.
  */
-export const RECIPE_PARTS = ['tidy', 'focus', 'subjects', 'blur', 'colour', 'finish', 'pace'] as const;
+export const RECIPE_PARTS = [
+  'tidy',
+  'focus',
+  'subjects',
+  'elements',
+  'blur',
+  'colour',
+  'finish',
+  'pace',
+] as const;
 export type RecipePart = (typeof RECIPE_PARTS)[number];
 
 /** Those that go to another picture where nothing else is said. */
@@ -36,6 +45,7 @@ export function withParts(own: Recipe, other: Recipe, parts: ReadonlySet<RecipeP
     ...own,
     tidy: from('tidy').tidy,
     focus,
+    elements: from('elements').elements,
     blur: from('blur').blur,
     colour: from('colour').colour,
     finish: from('finish').finish,

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { LOOK_NAMES } from '../colour/looks';
 import { beside } from './beside';
+import { elementsSchema } from './element-schema';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
 import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
@@ -129,6 +130,7 @@ export const recipeSchema = z.strictObject({
   version: z.literal(RECIPE_VERSION),
   tidy: tidySchema.prefault({}),
   focus: focusSchema.prefault({}),
+  elements: elementsSchema,
   blur: blurSchema.prefault({}),
   colour: colourSchema.prefault({}),
   finish: finishSchema.prefault({}),

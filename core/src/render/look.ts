@@ -3,6 +3,9 @@ import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
+import { elementLayers } from '../layers/elements';
+import type { LayerImage } from '../layers/image';
+import { type LayerLook, layerKey } from '../layers/layer';
 import type { Recipe } from '../recipe/schema';
 import type { Measured, SourceMeasures } from './measured';
 
@@ -18,16 +21,20 @@ export interface Look {
   light: number;
   /** What is known of the whole source; where it is null and a step wants it, the picture in hand is measured. */
   measured: Measured | null;
+  /** What lies over the picture, the nearest last. */
+  layers: readonly LayerLook[];
 }
 
 /** What the files are that lie beside a recipe, decoded. */
 export interface Companions extends FocusPictures {
   /** The table that its look names. */
   table: ColourTable | null;
+  /** The pictures of its elements, by their names. */
+  images: ReadonlyMap<string, LayerImage>;
 }
 
 /** Of a recipe that names no files. */
-export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null };
+export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null, images: new Map() };
 
 /** A recipe on a picture of a size. @param light see `Look`. @param measured of that picture. */
 export function recipeLook(
@@ -38,9 +45,10 @@ export function recipeLook(
   measured: SourceMeasures | null = null,
 ): Look {
   const { blur, colour, finish } = recipe;
-  const { depth, keep, table } = { ...NO_COMPANIONS, ...companions };
+  const { depth, keep, table, images } = { ...NO_COMPANIONS, ...companions };
   const field = fieldLook(recipe.focus, picture, { depth, keep });
-  return { field, blur, colour, finish, table, light, measured: measured && { source: measured } };
+  const layers = elementLayers(recipe, picture, images, field);
+  return { field, blur, colour, finish, table, light, measured: measured && { source: measured }, layers };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */
@@ -53,8 +61,9 @@ export function hasDepth(look: Outline): boolean {
 }
 
 /** The same for looks that make the same of a picture. */
-export function lookKey({ field, blur, colour, finish, table, light }: Look): string {
-  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light])].join();
+export function lookKey({ field, blur, colour, finish, table, light, layers }: Look): string {
+  const over = layers.map((layer) => [layerKey(layer), layer.opacity]);
+  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, over])].join();
 }
 
 /** What the passes of a blur rest on, besides the source. */

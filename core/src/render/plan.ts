@@ -6,6 +6,7 @@ import { planTable } from '../colour/table';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_BINS } from '../finish/grain/noise';
 import type { Region } from '../focus/geometry';
+import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
 import { Arena, type Rows } from './arena';
 import { RAMP_BYTES } from './haze-map';
@@ -17,8 +18,9 @@ export const RUN = 512;
 export interface View {
   region: Region;
   /** How the pixels come, and how they are wanted. */
-  input: FrameFormat;
-  output: FrameFormat;
+  input: FrameFormat | CoveredFormat;
+  /** Has a coverage where the input has one. */
+  output: FrameFormat | CoveredFormat;
   blur: BlurKind;
   /** Pixels of it for one of the full-size picture. */
   scale: number;
@@ -56,6 +58,8 @@ export interface RenderPlan extends View {
   places: SlotPlan[];
   /** As the kind of blur wants it. */
   blurPlan: unknown;
+  /** Of the coverage, where the input has one. */
+  coverPlan: unknown;
   frame: BlurFrame;
   workers: WorkerPlan[];
   bytes: number;
@@ -68,6 +72,12 @@ export interface WorkerPlan {
   shown: Rows;
   /** The run in hand, and the one below it. */
   run: Rows;
+  /** The run's coverage as light of a grey, where the input has one; what is laid over the run; the haze after that. */
+  cover: Rows;
+  over: Rows;
+  touched: Rows;
+  /** A run without haze. */
+  none: number;
   /** The source's noise by brightness, as strong as it is to be put back. */
   curve: number;
   /** What a colour step is told. */
@@ -90,7 +100,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
   const { region } = view;
   // Rows of 4:2:0 go in pairs.
   const stripRows = view.stripRows + (view.stripRows % 2);
-  const [input, output] = [pixelsOf(view.input), pixelsOf(view.output)];
+  const input = isCovered(view.input) ? coveredSource(view.input) : pixelsOf(view.input);
+  const output = isCovered(view.output) ? coveredTarget(view.output) : pixelsOf(view.output);
   const haze = arena.rows(region.width, region.height, 1);
   const frame: BlurFrame = {
     region,
@@ -108,17 +119,22 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
     surroundings: planSurroundings(arena),
     table: planTable(arena),
     inTables: input.tables(arena),
-    outTables: output.tables(arena),
+    outTables: 'tables' in output ? output.tables(arena) : 0,
     ramp: arena.take(RAMP_BYTES),
     places: Array.from({ length: view.slots }, () => ({
       source: input.layout(region, arena),
       output: output.layout(region, arena),
     })),
     blurPlan: blurOf({ kind: view.blur }).plan(frame, arena),
+    coverPlan: isCovered(view.input) ? blurOf({ kind: view.blur }).plan(frame, arena) : null,
     workers: Array.from({ length: workers }, () => ({
       field: planField(region.width, stripRows, arena),
       shown: arena.rows(region.width, stripRows, 1),
       run: arena.rows(RUN, 2, 3),
+      cover: arena.rows(RUN, 1, 3),
+      over: arena.rows(RUN, 1, 4),
+      touched: arena.rows(RUN, 2, 1),
+      none: arena.floats(RUN),
       curve: arena.floats(NOISE_BINS + 1),
       room: arena.floats(POINT_FLOATS),
     })),

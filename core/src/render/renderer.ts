@@ -6,9 +6,11 @@ import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
+import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixels/covered';
 import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
+import { type LayerSheet, LayerSheets, type PlacedImage } from './layer-sheets';
 import { type Job, type Outline, hasDepth, passKeys } from './look';
 import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
 import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
@@ -64,6 +66,9 @@ export class SharedRenderer implements Renderer {
   private hazeOf = '';
   private surroundingsOf = '';
   private tableOf = '';
+  private layers: LayerSheets | null = null;
+  /** What lies over the picture in hand. */
+  private sheets: readonly LayerSheet[] = [];
 
   constructor(private readonly threads: Threads) {}
 
@@ -90,10 +95,12 @@ export class SharedRenderer implements Renderer {
     this.passed = this.hazeOf = this.surroundingsOf = this.tableOf = '';
     this.own = null;
     const heap = new Heap(memory);
-    pixelsOf(plan.input).fillTables(plan.inTables, heap);
-    pixelsOf(plan.output).fillTables(plan.outTables, heap);
+    const { input, output } = plan;
+    (isCovered(input) ? coveredSource(input) : pixelsOf(input)).fillTables(plan.inTables, heap);
+    if (!isCovered(output)) pixelsOf(output).fillTables(plan.outTables, heap);
     heap.bytes.set(hazeRamp(), plan.ramp);
-    blurOf({ kind: plan.blur }).fillTables(plan.blurPlan, heap);
+    for (const own of [plan.blurPlan, plan.coverPlan])
+      if (own) blurOf({ kind: plan.blur }).fillTables(own, heap);
     const module = await this.threads.module;
     await Promise.all(
       runners.map((run, worker) => run({ kind: 'open', render, module, memory, plan, worker })),
@@ -136,6 +143,7 @@ export class SharedRenderer implements Renderer {
     if (job.content === 'picture') {
       this.putSurroundings(job);
       this.putTable(job);
+      await this.layOut(job, options.signal);
       await this.prepareNow(job, options.signal);
     }
     await this.renderStrips(job, options);
@@ -148,6 +156,31 @@ export class SharedRenderer implements Renderer {
     return this.inTurn(() => this.prepareNow(job, signal));
   }
 
+  /** Makes what lies over a job's picture. */
+  private async layOut({ look }: Job, signal?: AbortSignal): Promise<void> {
+    this.sheets = [];
+    if (look.layers.length === 0 && !this.layers) return;
+    this.layers ??= new LayerSheets(() => new SharedRenderer(this.threads), this.threads.runners.length);
+    this.sheets = await this.layers.of(look, this.opened, signal);
+  }
+
+  /** Writes an image into the source, which has a coverage, where it lies. */
+  place(task: PlacedImage): Promise<void> {
+    return this.inTurn(async () => {
+      const { region, places } = this.opened;
+      const { at, row } = places[0]!.source[0]!;
+      const where = { ...task, memory: this.memory!, at, row };
+      await this.share(region.height, (from, to) => ({ kind: 'place', place: { ...where, from, to } }));
+    });
+  }
+
+  /** Has rows shared out among the threads. */
+  private async share(rows: number, task: (from: number, to: number) => RenderTask): Promise<void> {
+    const share = this.threads.runners.slice(0, rows < LEAST_SHARED ? 1 : undefined);
+    const bound = (w: number): number => Math.round((rows * w) / share.length);
+    await Promise.all(share.map((run, w) => run(task(bound(w), bound(w + 1)))));
+  }
+
   private async prepareNow(job: Job, signal?: AbortSignal): Promise<void> {
     const plan = this.opened;
     const { slot, source, look } = job;
@@ -158,14 +191,13 @@ export class SharedRenderer implements Renderer {
     this.passed = '';
     if (blur.readsHaze(look.blur, keepsClear(look.field))) await this.fillHaze(job, signal);
     else await this.begin(job);
-    for (const [pass, rows] of blur.passes(plan.blurPlan).entries()) {
-      signal?.throwIfAborted();
-      const share = this.threads.runners.slice(0, rows < LEAST_SHARED ? 1 : undefined);
-      const bound = (w: number): number => Math.round((rows * w) / share.length);
-      const { name: render } = this;
-      await Promise.all(
-        share.map((run, w) => run({ kind: 'pass', render, pass, from: bound(w), to: bound(w + 1) })),
-      );
+    const { name: render } = this;
+    for (const of of ['light', 'cover'] as const) {
+      const own = of === 'light' ? plan.blurPlan : plan.coverPlan;
+      for (const [pass, rows] of own ? blur.passes(own).entries() : []) {
+        signal?.throwIfAborted();
+        await this.share(rows, (from, to) => ({ kind: 'pass', render, of, pass, from, to }));
+      }
     }
     this.passed = key;
   }
@@ -179,8 +211,8 @@ export class SharedRenderer implements Renderer {
   private beginning(job: Job): RenderTask {
     const { name: render } = this;
     // Measures are for this thread alone.
-    const look = { ...job.look, measured: null };
-    return { kind: 'begin', render, job: { ...job, look }, known: this.knownOf(job) };
+    const look = { ...job.look, measured: null, layers: [] };
+    return { kind: 'begin', render, job: { ...job, look }, known: this.knownOf(job), sheets: this.sheets };
   }
 
   /** What is known of a job's source. */
@@ -189,7 +221,11 @@ export class SharedRenderer implements Renderer {
     const of = `${slot} ${source}`;
     if (this.own?.of !== of) {
       const { input, region } = this.opened;
-      this.own = { of, source: new SourceMeasures(of, this.input(slot), input, region) };
+      const bytes = this.input(slot);
+      const source = isCovered(input)
+        ? new SourceMeasures(of, straightOfParts(bytes), PART_FORMAT, region)
+        : new SourceMeasures(of, bytes, input, region);
+      this.own = { of, source };
     }
     return { source: this.own.source };
   }
@@ -274,6 +310,8 @@ export class SharedRenderer implements Renderer {
   close(): Promise<void> {
     const { name: render } = this;
     return this.inTurn(async () => {
+      await this.layers?.close();
+      this.layers = null;
       this.memory = this.plan = null;
       await Promise.all(this.threads.runners.map((run) => run({ kind: 'close', render })));
     });

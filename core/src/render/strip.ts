@@ -6,11 +6,42 @@ import { NOISE_BINS } from '../finish/grain/noise';
 import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
-import { type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
+import {
+  type CoveredSource,
+  type CoveredTarget,
+  coveredSource,
+  coveredTarget,
+  isCovered,
+} from '../pixels/covered';
+import { type PixelReader, type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
+import type { LayerSheet } from './layer-sheets';
 import { type Job, passKeys } from './look';
 import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
+
+/** A sheet as a worker reads it. */
+interface LaidSheet extends LayerSheet {
+  floats: Float32Array;
+}
+
+const NOTHING_SHOWN = { field: '', rest: '', sheets: [] };
+
+/** The sheets that lie on one of two strips alone, or not alike. */
+function changedSheets(before: readonly LaidSheet[], now: readonly LaidSheet[]): readonly LaidSheet[] {
+  const keyOf = ({ key, opacity }: LaidSheet): string => `${key} ${opacity}`;
+  const [old, own] = [before.map(keyOf), now.map(keyOf)];
+  if (old.join() === own.join()) return [];
+  const first = old.findIndex((key, i) => key !== own[i]);
+  // From the first that differs on: their order counts, too.
+  const at = first < 0 ? old.length : first;
+  return [...before.slice(at), ...now.slice(at)];
+}
+
+/** True where a sheet lies on a run. */
+function lies({ x, y, width, height }: LaidSheet, run: Run): boolean {
+  return run.y >= y && run.y < y + height && run.x < x + width && run.x + run.n > x;
+}
 
 /**
  * One worker's share of a render: rows of pixels to linear light, blurred, changed, and back to pixels, in short runs.
@@ -23,14 +54,17 @@ export class StripRenderer {
   private readonly field: FieldRows;
   private readonly kind: Blur<unknown>;
   private readonly blur: BlurWorker;
-  private readonly input: Pixels;
-  private readonly output: Pixels;
+  private readonly input: PixelReader;
+  private readonly output: Pixels | null;
+  /** Where the pixels have a coverage. */
+  private readonly covered: { source: CoveredSource; target: CoveredTarget; blur: BlurWorker } | null;
   /** Pixels may be copied as they are. */
   private readonly copies: boolean;
   private known: Known = { noise: null, surroundings: null };
+  private sheets: readonly LaidSheet[] = [];
   private from = -1;
   private to = -1;
-  private shown = { field: '', rest: '' };
+  private shown: { field: string; rest: string; sheets: readonly LaidSheet[] } = NOTHING_SHOWN;
 
   /** `worker` says which of the plan's workers this is. */
   constructor(
@@ -44,14 +78,29 @@ export class StripRenderer {
     this.field = new FieldRows(this.use, this.own.field, plan.haze, plan.region);
     this.kind = blurOf({ kind: plan.blur });
     this.blur = this.kind.worker(this.use, plan.blurPlan, plan.frame, worker);
-    this.input = pixelsOf(plan.input);
-    this.output = pixelsOf(plan.output);
-    this.copies = sameFormat(plan.input, plan.output);
+    this.use.heap.fillFloats(this.own.none, RUN, 0);
+    const { input, output } = plan;
+    if (isCovered(input) && isCovered(output)) {
+      const source = coveredSource(input);
+      const cover = this.kind.worker(this.use, plan.coverPlan, plan.frame, worker);
+      this.covered = { source, target: coveredTarget(output), blur: cover };
+      this.input = source;
+      this.output = null;
+      this.copies = false;
+    } else if (isCovered(input) || isCovered(output)) {
+      throw new TypeError('Pixels with a coverage come out with one, and others do not.');
+    } else {
+      this.covered = null;
+      this.input = pixelsOf(input);
+      this.output = pixelsOf(output);
+      this.copies = sameFormat(input, output);
+    }
   }
 
-  /** Hears what is known of the source of the next job, as far as its look wants that. */
-  hear(known: Known): void {
+  /** Hears what is known of the source of the next job, as far as its look wants that, and what lies over it. */
+  hear(known: Known, sheets: readonly LayerSheet[]): void {
     this.known = known;
+    this.sheets = sheets.map((sheet) => ({ ...sheet, floats: new Float32Array(sheet.buffer) }));
   }
 
   /** Makes the haze of rows from..to. */
@@ -60,8 +109,9 @@ export class StripRenderer {
   }
 
   /** Makes rows from..to of a pass of the blur. */
-  pass(i: number, job: Job, from: number, to: number): void {
-    this.blur.pass(i, this.wish(job), this.source(job.slot), from, to);
+  pass(of: 'light' | 'cover', i: number, job: Job, from: number, to: number): void {
+    if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job.slot), from, to);
+    else this.covered!.blur.pass(i, this.coverWish(job), this.coverSource(job.slot), from, to);
   }
 
   /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
@@ -76,16 +126,28 @@ export class StripRenderer {
     return { look: blur, strength, keeps: keepsClear(field) };
   }
 
+  /** Brighter lamps are not more of a picture. */
+  private coverWish(job: Job): BlurWish {
+    const wish = this.wish(job);
+    const { lens } = wish.look;
+    const plain = { ...lens, highlights: { ...lens.highlights, stops: 0 } };
+    return { ...wish, look: { ...wish.look, lens: plain } };
+  }
+
   private source(slot: number): Source {
     return { pixels: this.input, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
+  private coverSource(slot: number): Source {
+    return { ...this.source(slot), pixels: this.covered!.source.cover };
+  }
+
   private fill(job: Job, from: number, to: number): void {
-    const { plan, shown } = this;
+    const { plan } = this;
     const { look } = job;
     if (from !== this.from || to !== this.to) {
       [this.from, this.to] = [from, to];
-      shown.field = shown.rest = '';
+      this.shown = NOTHING_SHOWN;
     }
     const wish = this.wish(job);
     const { strength } = wish;
@@ -97,16 +159,20 @@ export class StripRenderer {
     if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.known.noise ?? []));
     if (this.known.surroundings) ends.push(JSON.stringify(this.known.surroundings));
     const rest = [job.slot, made, job.content, ...ends].join();
-    if (shown.field === field && shown.rest === rest) return;
-    const isFresh = shown.rest !== rest;
+    const { shown, sheets } = this;
+    const moved = job.content === 'picture' ? changedSheets(shown.sheets, sheets) : [];
+    if (shown.field === field && shown.rest === rest && moved.length === 0) return;
     // Until all is done the output is of neither.
-    shown.rest = '';
+    this.shown = NOTHING_SHOWN;
+    const isFresh = (runs: readonly Run[]): boolean =>
+      shown.rest !== rest || runs.some((run) => moved.some((sheet) => lies(sheet, run)));
     this.setCurve(look.finish.grain);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job.slot), made, from, to);
+      this.covered?.blur.begin(this.coverWish(job), this.coverSource(job.slot), made, from, to);
       const { width } = plan.region;
-      const { rowsTogether } = this.output;
+      const rowsTogether = this.output?.rowsTogether ?? 1;
       for (let y = from; y < to; y += rowsTogether)
         for (let x = 0; x < width; x += RUN) {
           const runs = Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
@@ -116,10 +182,10 @@ export class StripRenderer {
             x,
             y: y + i,
           }));
-          this.fillRuns(job, runs, strength > 0, isFresh, steps, finish);
+          this.fillRuns(job, runs, strength > 0, isFresh(runs), steps, finish);
         }
     }
-    this.shown = { field, rest };
+    this.shown = { field, rest, sheets: job.content === 'picture' ? sheets : shown.sheets };
   }
 
   /** Fills a run, and those below it that are encoded together with it. */
@@ -147,10 +213,18 @@ export class StripRenderer {
       (run, i) => blurs && ((states[i]! & HAZE_THERE) !== 0 || this.blur.covers?.(run) === true),
     );
     const first = runs[0]!;
-    if (keeps && !isBlurred.includes(true)) return this.output.copy(use.heap, first, source, output);
+    const over = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
+    if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))
+      return this.output!.copy(use.heap, first, source, output);
     for (const [i, run] of runs.entries()) {
-      if (isBlurred[i]) haze[i] = this.blur.fill(run, haze[i]!);
-      else this.input.decode(use.kernels, plan.inTables, source, run);
+      const from = this.source(slot);
+      const before = haze[i]!;
+      if (isBlurred[i]) haze[i] = this.blur.fill(run, before);
+      else if (keeps) haze[i] = own.none;
+      if (!isBlurred[i]) from.pixels.decode(use.kernels, from.tables, from.planes, run);
+      if (this.covered) this.fillCover(slot, run, before, isBlurred[i]!);
+      for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
+      if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, run.n, own.cover.at);
       for (const step of steps)
         step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings });
       const place = {
@@ -164,9 +238,43 @@ export class StripRenderer {
       };
       for (const step of finish) step.apply(use, look, run, place);
     }
-    const keep = keeps ? { haze, from: source } : null;
     const [px, py] = [region.x + first.x, region.y + first.y];
-    this.output.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
+    if (this.covered)
+      return this.covered.target.encode(use.kernels, first, own.cover.at, haze[0]!, output, px, py);
+    const keep = keeps ? { haze, from: source } : null;
+    this.output!.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
+  }
+
+  /** Makes a run's coverage, which is blurred as its light is. */
+  private fillCover(slot: number, run: Run, haze: number, isBlurred: boolean): void {
+    const { cover } = this.own;
+    const { pixels, tables, planes } = this.coverSource(slot);
+    const own = { ...run, at: cover.at, plane: cover.plane };
+    if (isBlurred) this.covered!.blur.fill(own, haze);
+    else pixels.decode(this.use.kernels, tables, planes, own);
+  }
+
+  /** Lays a sheet over a run; gives the address of the haze with what is covered by it. */
+  private lay(sheet: LaidSheet, run: Run, haze: number, light: number): number {
+    const { heap, kernels } = this.use;
+    const { over, cover } = this.own;
+    const touched = rowAt(this.own.touched, run.y % 2);
+    const from = Math.max(run.x, sheet.x);
+    const n = Math.min(run.x + run.n, sheet.x + sheet.width) - from;
+    const first = (sheet.at + (run.y - sheet.y) * sheet.row + 4 * (from - sheet.x)) / 4;
+    if (n < run.n) heap.fillFloats(over.at, over.row / 4, 0);
+    for (let k = 0; k < 4; k++) {
+      const start = first + (k * sheet.plane) / 4;
+      heap.setFloats(
+        sampleAt(over.at + k * over.plane, from - run.x),
+        sheet.floats.subarray(start, start + n),
+      );
+    }
+    // What is done to the light of a frame is not done to what lies over it.
+    const below = this.covered ? cover.at : 0;
+    const { at, plane } = run;
+    kernels.overRow(at, plane, run.n, over.at, over.plane, sheet.opacity, 1 / light, haze, touched, below);
+    return touched;
   }
 
   /** The source's noise, as strong as it is to be put back; the last value twice, for reading between them. */
@@ -182,8 +290,9 @@ export class StripRenderer {
     const { plan } = this;
     const { kernels } = this.use;
     const { width } = plan.region;
-    if (isYuv(plan.output)) throw new Error('A haze map has no planes of luma and chroma.');
-    const { channels, bytes } = plan.output;
+    const format = plan.output;
+    if (isCovered(format) || isYuv(format)) throw new TypeError('A haze map has interleaved samples.');
+    const { channels, bytes } = format;
     const { at, row } = plan.places[slot]!.output[0]!;
     for (let y = from; y < to; y++) {
       const haze = rowAt(plan.haze, y);

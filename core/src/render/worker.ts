@@ -2,7 +2,9 @@ import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
+import { type PlaceTask, placeRows } from '../layers/placing';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
+import type { LayerSheet } from './layer-sheets';
 import type { Known } from './measured';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
@@ -19,10 +21,11 @@ export type RenderTask =
       worker: number;
     }
   | { kind: 'close'; render: string }
-  | { kind: 'begin'; render: string; job: Job; known: Known }
+  | { kind: 'begin'; render: string; job: Job; known: Known; sheets: readonly LayerSheet[] }
   | { kind: 'haze'; render: string; from: number; to: number }
-  | { kind: 'pass'; render: string; pass: number; from: number; to: number }
+  | { kind: 'pass'; render: string; of: 'light' | 'cover'; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
+  | { kind: 'place'; place: PlaceTask }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask }
   | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask }
   | { kind: 'turn'; module: WebAssembly.Module; turn: TurnTask };
@@ -51,19 +54,21 @@ export class RenderWorker {
         return;
       case 'begin':
         this.of(task.render).job = task.job;
-        return this.of(task.render).strips.hear(task.known);
+        return this.of(task.render).strips.hear(task.known, task.sheets);
       case 'haze': {
         const { strips, job } = this.begun(task.render);
         return strips.fillHaze(job, task.from, task.to);
       }
       case 'pass': {
         const { strips, job } = this.begun(task.render);
-        return strips.pass(task.pass, job, task.from, task.to);
+        return strips.pass(task.of, task.pass, job, task.from, task.to);
       }
       case 'strip': {
         const { strips, job } = this.begun(task.render);
         return strips.render(job, task.hasHaze, task.from, task.to);
       }
+      case 'place':
+        return placeRows(task.place);
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
       case 'turn':

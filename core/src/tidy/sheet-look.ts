@@ -2,6 +2,7 @@ import type { FieldLook } from '../focus/field';
 import { diagonal } from '../focus/geometry';
 import { type Placement, placedRaster } from '../focus/raster';
 import { movedInk } from '../focus/strokes';
+import type { LayerLook } from '../layers/layer';
 import type { Band } from '../recipe/focus-schema';
 import type { Look } from '../render/look';
 import { type Sheet, isWhole, sheetKey, toSheet } from './crop';
@@ -51,12 +52,25 @@ export function sheetLook(look: Look, sheet: Sheet): Look {
     field: sheetField(look.field, measures),
     blur: sheetBlur(look.blur, measures),
     measured: look.measured && { ...look.measured, at: measures.placement },
+    layers: look.layers.map((layer) => sheetLayer(layer, measures)),
   };
 }
 
 /** The same for a field alone. */
 export function fieldOnSheet(look: FieldLook, sheet: Sheet): FieldLook {
   return isWhole(sheet) ? look : sheetField(look, measuresOf(sheet));
+}
+
+function sheetLayer(layer: LayerLook, measures: Measures): LayerLook {
+  const { point, longer, flip } = measures;
+  return {
+    ...layer,
+    centre: point(layer.centre),
+    width: layer.width * longer,
+    turn: measures.line(layer.turn),
+    flip: layer.flip !== flip,
+    field: sheetField(layer.field, measures),
+  };
 }
 
 function sheetField(field: FieldLook, measures: Measures): FieldLook {

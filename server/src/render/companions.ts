@@ -5,18 +5,20 @@ import {
   type Companions,
   type Raster,
   type ColourTable,
+  type LayerImage,
   type Recipe,
   readCube,
   alignDepth,
   carriesMattes,
   keptOf,
+  layerImage,
   lumaOf,
   makeRaster,
   sizeProblem,
   sizeWithin,
   textOf,
 } from '@hazy-lens/core';
-import { type Decoded, InputError, knownKind, readFileOr, reasonOf, samplesOf } from './picture';
+import { type Decoded, InputError, decodePicture, knownKind, readFileOr, reasonOf, samplesOf } from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
@@ -88,8 +90,28 @@ export async function loadCompanions(
   return {
     depth,
     keep: keptOf(pictures.flat(), Math.max(picture.width, picture.height), carriesMattes(recipe)),
+    images: await loadImages(recipe, beside),
     table: hasColour && look?.image !== undefined ? await readTable(beside(look.image)) : null,
   };
+}
+
+/** The pictures of all elements that are on, by the names that the recipe gives them. */
+async function loadImages(
+  { elements }: Recipe,
+  beside: (name: string) => string,
+): Promise<Map<string, LayerImage>> {
+  const images = new Map<string, LayerImage>();
+  for (const [i, { on, image }] of elements.entries()) {
+    if (!on || images.has(image)) continue;
+    const decoded = await decodePicture(beside(image)).catch((error: Error) => {
+      throw new InputError(`${error.message} (elements[${i}].image names it.)`);
+    });
+    const { data, format, parts } = decoded;
+    const samples = samplesOf(data, format);
+    const top = format.bytes === 2 ? 65535 : 255;
+    images.set(image, layerImage(image, decoded, parts ?? { samples, channels: format.channels, top }));
+  }
+  return images;
 }
 
 /** Luma of the picture at the size at which depth maps are aligned. */

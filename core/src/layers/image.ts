@@ -1,0 +1,85 @@
+import { toLinear } from '../pixels/transfer';
+import type { Size } from '../focus/geometry';
+import { sharedSamples } from '../focus/raster';
+
+/** Interleaved premultiplied linear light and coverage, 65535 is 1. */
+export interface LightLevel {
+  width: number;
+  height: number;
+  samples: Uint16Array;
+}
+
+/** A picture with a coverage, as it is laid over another one: its halvings beside it, in memory that workers share. */
+export interface LayerImage {
+  /** The same for the same samples. */
+  id: string;
+  /** The picture, then each half the size of the one before. */
+  levels: readonly [LightLevel, ...LightLevel[]];
+}
+
+const TOP = 65535;
+const SMALLEST = 16;
+
+/**
+ * Samples of a picture, of `channels` a pixel, the fourth straight alpha; or the two parts of one with transparent places,
+ * see `Parts`.
+ */
+export type LayerSamples =
+  { samples: ArrayLike<number>; channels: 3 | 4; top: 255 | 65535 } | { lit: ArrayLike<number>; cover: ArrayLike<number> };
+
+/** Reads sRGB samples, four a pixel, as premultiplied linear light, which can be averaged as it is. */
+export function layerImage(id: string, { width, height }: Size, from: LayerSamples): LayerImage {
+  const samples = sharedSamples(4 * width * height);
+  if ('samples' in from) {
+    const { samples: own, channels, top } = from;
+    const linear = linearSamples(top);
+    for (let i = 0, k = 0; i < samples.length; i += 4, k += channels) {
+      const share = channels === 4 ? own[k + 3]! / top : 1;
+      for (let c = 0; c < 3; c++) samples[i + c] = linear[own[k + c]!]! * share + 0.5;
+      samples[i + 3] = share * TOP + 0.5;
+    }
+  } else {
+    const { lit, cover } = from;
+    const linear = linearSamples(TOP);
+    for (let i = 0; i < samples.length; i += 4) {
+      for (let c = i; c < i + 3; c++) samples[c] = linear[lit[c]!]! + 0.5;
+      samples[i + 3] = linear[cover[i]!]! + 0.5;
+    }
+  }
+  const levels: [LightLevel, ...LightLevel[]] = [{ width, height, samples }];
+  for (let last = levels[0]; Math.min(last.width, last.height) >= 2 * SMALLEST;) {
+    last = halved(last);
+    levels.push(last);
+  }
+  return { id, levels };
+}
+
+/** Linear light of every sample, `TOP` is 1. */
+const linearSamples = (top: 255 | 65535): Float32Array =>
+  Float32Array.from({ length: top + 1 }, (_, v) => toLinear(v / top) * TOP);
+
+/** Bytes that an image takes, its halvings too. */
+export function layerBytes({ levels }: LayerImage): number {
+  return levels.reduce((sum, { samples }) => sum + samples.byteLength, 0);
+}
+
+/** Half the size each way, rounded up: each sample the mean of four; what an odd side lacks is not there at all. */
+function halved({ width, height, samples }: LightLevel): LightLevel {
+  const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  const out = sharedSamples(4 * w * h);
+  for (let y = 0; y < h; y++) {
+    const upper = 2 * y * width;
+    const lower = 2 * y + 1 < height ? upper + width : -1;
+    for (let x = 0; x < w; x++) {
+      const hasRight = 2 * x + 1 < width;
+      for (let c = 0; c < 4; c++) {
+        const at = (row: number): number =>
+          row < 0
+            ? 0
+            : samples[4 * (row + 2 * x) + c]! + (hasRight ? samples[4 * (row + 2 * x + 1) + c]! : 0);
+        out[4 * (y * w + x) + c] = (at(upper) + at(lower)) / 4 + 0.5;
+      }
+    }
+  }
+  return { width: w, height: h, samples: out };
+}

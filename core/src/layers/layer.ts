@@ -1,0 +1,24 @@
+import { fieldKey } from '../focus/field-rows';
+import type { FieldLook } from '../focus/field';
+import type { LayerImage } from './image';
+import type { LayerPlace } from './placing';
+
+/** What lies over a picture, as it is rendered: light with a coverage, and a haze of its own. */
+export interface LayerLook extends LayerPlace {
+  id: string;
+  image: LayerImage;
+  /** 0..1. */
+  opacity: number;
+  field: FieldLook;
+}
+
+/** The same for layers of which the same light comes, before their opacity. */
+export function layerKey({ id, image, centre, width, turn, flip, field }: LayerLook): string {
+  return JSON.stringify([id, image.id, centre, width, turn, flip, fieldKey(field)]);
+}
+
+/** True where nothing of a layer is blurred. */
+export function isClearLayer({ field }: Pick<LayerLook, 'field'>): boolean {
+  const { rest, soundings, depth, bands, ink, keep } = field;
+  return rest + soundings.length + bands.length + ink.length + keep.length === 0 && depth === null;
+}
