@@ -32,10 +32,10 @@ function carryOut(project: OpenProject, { what, which, from, to, linked }: Act):
   switch (what) {
     case 0:
       return project.edit('new band', (draft) =>
-        addBand(draft, placedBand(kind, point(from), point(to), size, crypto.randomUUID())),
+        addBand(draft.focus, placedBand(kind, point(from), point(to), size, crypto.randomUUID())),
       );
     case 1:
-      return project.edit('new sounding', (draft) => addSounding(draft, point(to)));
+      return project.edit('new sounding', (draft) => addSounding(draft.focus, point(to)));
     case 2:
     case 3:
     case 4: {
@@ -70,7 +70,7 @@ function carryOut(project: OpenProject, { what, which, from, to, linked }: Act):
     case 9:
       if (band) {
         edit((one) => (one.name = 'n'.repeat(which * 2)));
-        project.edit('duplicate', (draft) => duplicateBand(draft, band.id, crypto.randomUUID()));
+        project.edit('duplicate', (draft) => duplicateBand(draft.focus, band.id, crypto.randomUUID()));
       }
       return;
     case 10:

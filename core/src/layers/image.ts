@@ -25,7 +25,8 @@ const SMALLEST = 16;
  * see `Parts`.
  */
 export type LayerSamples =
-  { samples: ArrayLike<number>; channels: 3 | 4; top: 255 | 65535 } | { lit: ArrayLike<number>; cover: ArrayLike<number> };
+  | { samples: ArrayLike<number>; channels: 3 | 4; top: 255 | 65535 }
+  | { lit: ArrayLike<number>; cover: ArrayLike<number> };
 
 /** Reads sRGB samples, four a pixel, as premultiplied linear light, which can be averaged as it is. */
 export function layerImage(id: string, { width, height }: Size, from: LayerSamples): LayerImage {

@@ -1,5 +1,8 @@
 import {
   type FrameFormat,
+  type LayerImage,
+  type Parts,
+  type PixelFormat,
   type Pixels,
   type Plane,
   type Raster,
@@ -13,6 +16,7 @@ import {
   frameLuma,
   isYuv,
   keptOf,
+  layerImage,
   lightGrid,
   lumaOf,
   makeRaster,
@@ -24,10 +28,26 @@ import {
 import { expose } from 'comlink';
 import { cropToAspect, encodeGrey } from './grey';
 
+/** Pixels as they were decoded, with the parts of those that have transparent places. */
+interface LayerPixels {
+  pixels: SharedArrayBuffer;
+  format: PixelFormat;
+  parts: Parts<SharedArrayBuffer> | null;
+}
+
 /** What is done to grey pictures off the main thread. Samples travel in shared memory. */
 const api = {
   raster: (id: string, { width, height, samples }: RasterLevel): Raster =>
     makeRaster(id, width, height, samples),
+
+  /** Of a picture as it was decoded. */
+  layer(id: string, size: Size, { pixels, format, parts }: LayerPixels): LayerImage {
+    const samples = (buffer: SharedArrayBuffer): Uint16Array => new Uint16Array(buffer);
+    if (parts) return layerImage(id, size, { lit: samples(parts.lit), cover: samples(parts.cover) });
+    const { channels, bytes } = format;
+    if (bytes === 2) return layerImage(id, size, { samples: samples(pixels), channels, top: 65535 });
+    return layerImage(id, size, { samples: new Uint8Array(pixels), channels, top: 255 });
+  },
 
   table: readCube,
 

@@ -12,6 +12,7 @@ import {
 } from '@hazy-lens/core';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
+import { LayerImages } from './layer-images';
 import { LookTables } from './look-tables';
 import { Rasters } from './rasters';
 import { Recent } from './recent';
@@ -28,6 +29,7 @@ export class RecipeCompanions {
   private readonly pool = inject(RenderPool);
   private readonly rasters = inject(Rasters);
   private readonly tables = inject(LookTables);
+  private readonly images = inject(LayerImages);
   private readonly aligned = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
   private readonly kept = new Recent<string, Kept[]>({
     mostBytes: MOST_BYTES,
@@ -69,7 +71,8 @@ export class RecipeCompanions {
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
     const keep = await this.keep(mattes, Math.max(picture.width, picture.height), carriesMattes(recipe));
     const table = look?.image === undefined ? null : await this.tables.get(look.image);
-    return { depth, keep, table };
+    const images = await this.images.all(recipe.elements.map(({ image }) => image));
+    return { depth, keep, table, images };
   }
 
   private guideOf(picture: Picture): Promise<Pixels> {

@@ -1,9 +1,8 @@
 import {
   type Band,
   type BandKind,
-  type Focus,
+  type ElementFocus,
   type Point,
-  type Recipe,
   type Size,
   bandSchema,
   diagonal,
@@ -18,7 +17,10 @@ export const KIND_NAMES: Record<BandKind, string> = {
 };
 
 /** What a band is called: its own name, or its kind and which of its kind it is. */
-export function bandName(band: Pick<Band, 'id' | 'kind' | 'name'>, focus: Focus): string {
+export function bandName(
+  band: Pick<Band, 'id' | 'kind' | 'name'>,
+  focus: Pick<ElementFocus, 'bands'>,
+): string {
   if (band.name) return band.name;
   const kin = focus.bands.filter((one) => one.kind === band.kind);
   return `${KIND_NAMES[band.kind]} ${kin.findIndex((one) => one.id === band.id) + 1}`;
@@ -74,14 +76,14 @@ export function placedBand(kind: BandKind, start: Point, end: Point, size: Size,
 }
 
 /** Adds a band behind the others, or puts it in place of the one with its id. */
-export function addBand({ focus }: Recipe, band: Band): void {
+export function addBand(focus: ElementFocus, band: Band): void {
   const at = focus.bands.findIndex((one) => one.id === band.id);
   if (at < 0) focus.bands.push(band);
   else focus.bands[at] = band;
 }
 
 /** A kind of band in the middle of the picture, or where the others are not; for who does not drag. */
-export function defaultBand(kind: BandKind, { focus }: Recipe, size: Size, id: string): Band {
+export function defaultBand(kind: BandKind, focus: ElementFocus, size: Size, id: string): Band {
   const centre: Point = [0.5, [0.55, 0.3, 0.75, 0.45][focus.bands.length % 4]!];
   return placedBand(kind, centre, centre, size, id);
 }
@@ -101,7 +103,7 @@ export function within(v: number): number {
 }
 
 /** Puts a copy of a band behind it, a little lower in the picture. */
-export function duplicateBand({ focus }: Recipe, id: string, copyId: string): void {
+export function duplicateBand(focus: ElementFocus, id: string, copyId: string): void {
   const at = focus.bands.findIndex((one) => one.id === id);
   const band = focus.bands[at];
   if (!band) return;

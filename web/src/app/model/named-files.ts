@@ -1,11 +1,12 @@
 import type { Recipe } from '@hazy-lens/core';
 import { produce } from 'immer';
 
-/** Names of the files that a recipe needs beside it: its depth map, its mattes, the table of its look. */
-export function namedFiles({ focus, colour }: Recipe): string[] {
+/** Names of the files that a recipe needs beside it: its depth map, its mattes, its elements, the table of its look. */
+export function namedFiles({ focus, colour, elements }: Recipe): string[] {
   return [
     ...(focus.depthMap ? [focus.depthMap.image] : []),
     ...focus.mattes.map(({ image }) => image),
+    ...elements.map(({ image }) => image),
     ...(colour.look?.image === undefined ? [] : [colour.look.image]),
   ];
 }
@@ -13,9 +14,10 @@ export function namedFiles({ focus, colour }: Recipe): string[] {
 /** The recipe with other names for these files. */
 export function renamedFiles(recipe: Recipe, names: ReadonlyMap<string, string>): Recipe {
   const nameOf = (image: string): string => names.get(image) ?? image;
-  return produce(recipe, ({ focus, colour }) => {
+  return produce(recipe, ({ focus, colour, elements }) => {
     if (focus.depthMap) focus.depthMap.image = nameOf(focus.depthMap.image);
     for (const matte of focus.mattes) matte.image = nameOf(matte.image);
+    for (const element of elements) element.image = nameOf(element.image);
     if (colour.look?.image) colour.look.image = nameOf(colour.look.image);
   });
 }

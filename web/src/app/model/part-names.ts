@@ -9,6 +9,7 @@ export const PART_NAMES: readonly { id: RecipePart; name: string; says: string }
     name: 'Subjects',
     says: 'Cut-out subjects, brush strokes and depth map of the picture that the recipe was made on',
   },
+  { id: 'elements', name: 'Elements', says: 'cut-outs over the picture, with a focus of their own' },
   { id: 'blur', name: 'Blur', says: 'Kind of blur and its strength' },
   { id: 'colour', name: 'Colour', says: 'Colours and look' },
   { id: 'finish', name: 'Finish', says: 'Vignette and grain' },

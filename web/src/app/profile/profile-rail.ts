@@ -3,6 +3,7 @@ import { type Band, CUT_RISE, FIRM_RISE, type NumberRange } from '@hazy-lens/cor
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
 import { StageView } from '../workspace/stage-view';
+import { bandIn } from '../model/elements';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
 import { InHand } from '../workspace/in-hand';
@@ -242,7 +243,7 @@ export class ProfileRail {
   protected readonly grasp: Grasp = (event) => {
     const id = (event.currentTarget as SVGGElement).dataset['knot']!;
     const shown = this.inHand.profileBand();
-    const start = this.project.recipe().focus.bands.find(({ id: own }) => own === shown?.id);
+    const start = bandIn(this.project.recipe(), shown?.id);
     if (event.button !== 0 || !start) return null;
     const gesture = crypto.randomUUID();
     return {

@@ -3,6 +3,7 @@ import {
   type Companions,
   type FocusPictures,
   type Kept,
+  type LayerImage,
   type Matte,
   type Raster,
   carriesMattes,
@@ -11,6 +12,7 @@ import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
+import { LayerImages } from '../engine/layer-images';
 import { LookTables } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
 import { RecipeCompanions } from '../engine/recipe-companions';
@@ -27,6 +29,7 @@ export class CompanionsSource {
   private readonly rasters = inject(Rasters);
   private readonly made = inject(RecipeCompanions);
   private readonly tables = inject(LookTables);
+  private readonly layerImages = inject(LayerImages);
   private readonly notices = inject(ProjectNotices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal(NONE);
@@ -35,7 +38,17 @@ export class CompanionsSource {
   private readonly table = computed(() => this.tables.now(this.tableName()));
   /** Those of them that the field is made of. */
   readonly ofFocus = computed<FocusPictures>(() => ({ depth: this.depth(), keep: this.keep() }));
-  readonly now = computed<Companions>(() => ({ ...this.ofFocus(), table: this.table() }));
+  /** The pictures of the elements, as far as they are read. */
+  readonly images = signal<ReadonlyMap<string, LayerImage>>(new Map());
+  private readonly imageNames = computed(
+    () => [...new Set(this.project.recipe().elements.map(({ image }) => image))],
+    { equal: (a, b) => a.join() === b.join() },
+  );
+  readonly now = computed<Companions>(() => ({
+    ...this.ofFocus(),
+    table: this.table(),
+    images: this.images(),
+  }));
   private readonly depthInputs = computed(
     () => {
       const { depthMap } = this.project.recipe().focus;
@@ -60,11 +73,26 @@ export class CompanionsSource {
       this.rasters.replaced();
       void this.prepareKeep(mattes, this.apart(), picture);
     });
+    effect(() => void this.prepareImages(this.imageNames()));
     effect(() => {
       const name = this.tableName();
       if (name !== undefined)
         this.tables.get(name).catch((error: Error) => this.notices.error(sentenceOf(error)));
     });
+  }
+
+  private async prepareImages(names: readonly string[]): Promise<void> {
+    for (const name of names) {
+      try {
+        const image = await this.layerImages.get(name);
+        if (names !== this.imageNames()) return;
+        this.images.update((images) => new Map([...images, [name, image]]));
+      } catch (error) {
+        this.notices.error(sentenceOf(error));
+      }
+    }
+    if (names === this.imageNames())
+      this.images.update((images) => new Map([...images].filter(([name]) => names.includes(name))));
   }
 
   private async prepareDepth(

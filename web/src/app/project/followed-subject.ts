@@ -35,7 +35,17 @@ export async function followedSubject(
   rasters: Pick<Rasters, 'get'>,
 ): Promise<Subject> {
   const { strokes, strokesCarry, mattes } = recipe.focus;
-  const [, list, index] = place;
+  const focus = (place[0] === 'elements' && recipe.elements[Number(place[1])]?.focus) || recipe.focus;
+  if (place[0] === 'elements' && place.length === 2) {
+    const { centre, width, carry } = recipe.elements[Number(place[1])]!;
+    const half = (width * Math.hypot(frame.width, frame.height)) / 4;
+    const [x, y] = [half / frame.width, half / frame.height];
+    const ends: Point[] = [[centre[0] - x, centre[1] - y], [centre[0] + x, centre[1] + y]]; // prettier-ignore
+    // It goes with the ground that it was put on.
+    return { ...around(ends.map(carriedPoint(carry, frame)), frame, 0), isGround: true };
+  }
+  // What an element has of its own stands in its focus, as what the picture has does.
+  const [, list, index] = place[0] === 'elements' ? place.slice(2) : place;
   if (list === 'strokesCarry') {
     if (strokes.length === 0)
       throw new Error('There is no stroke yet: paint over what is to be followed first.');
@@ -57,12 +67,12 @@ export async function followedSubject(
     return { ...around(ends, frame, AROUND_SUBJECT), outline: carriedRaster(raster, carry, frame) };
   }
   if (list === 'bands') {
-    const band = recipe.focus.bands[Number(index)]!;
+    const band = focus.bands[Number(index)]!;
     const at = band.kind === 'linear' ? middleOf(band.start, band.end) : band.centre;
     const isGround = band.kind === 'planar' || band.kind === 'linear';
     return { ...outlined(bandOutline(band, frame), at, frame), isGround };
   }
-  const { at } = recipe.focus.soundings[Number(index)]!;
+  const { at } = focus.soundings[Number(index)]!;
   return outlined(discOutline(at, AROUND_SOUNDING, frame), at, frame);
 }
 

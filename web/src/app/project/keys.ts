@@ -16,6 +16,7 @@ import {
   withKey,
   withoutKey,
 } from '@hazy-lens/core';
+import { elementName } from '../model/elements';
 import { bandName } from '../model/bands';
 import { mendName } from '../model/mends';
 import { matteName } from '../model/mattes';
@@ -159,6 +160,10 @@ function ownerOf(recipe: Recipe, of: string): { owner: string; label: string } {
   if (part === 'focus' && list === 'bands') {
     const band = recipe.focus.bands.find((one) => one.id === id)!;
     return { owner: [part, list, id].join('/'), label: bandName(band, recipe.focus) };
+  }
+  if (part === 'elements') {
+    const index = recipe.elements.findIndex((one) => one.id === list);
+    return { owner: [part, list].join('/'), label: elementName(recipe.elements, index) };
   }
   if (part === 'focus' && list === 'soundings')
     return { owner: [part, list, id].join('/'), label: `sounding ${Number(id) + 1}` };

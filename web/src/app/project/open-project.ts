@@ -21,6 +21,7 @@ import {
 } from '@hazy-lens/core';
 import { type Action, Store } from '@ngrx/store';
 import { produce } from 'immer';
+import { ownerOfBand } from '../model/elements';
 import { type Project, type Work, fitWork } from '../model/project';
 import { ProjectActions, selectProject, steppedBack, steppedForward } from './project.reducer';
 import { Playhead } from './playhead';
@@ -146,8 +147,16 @@ export class OpenProject {
     }
   }
 
+  /** Changes a band, of the picture or of an element. */
   editBand(id: string, label: string, change: (band: Band) => void, gesture: string | null = null): void {
-    this.edit(label, (draft) => draft.focus.bands.filter((band) => band.id === id).forEach(change), gesture);
+    this.edit(
+      label,
+      (draft) =>
+        ownerOfBand(draft, id)
+          ?.focus.bands.filter((band) => band.id === id)
+          .forEach(change),
+      gesture,
+    );
   }
 
   /** Takes a gesture back while it goes on: it leaves no step. */

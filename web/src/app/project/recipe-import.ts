@@ -7,6 +7,7 @@ import {
   neutralRecipe,
   withParts,
 } from '@hazy-lens/core';
+import { LayerImages, isElementFile } from '../engine/layer-images';
 import { LookTables, isTableFile } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
 import { namedFiles, renamedFiles } from '../model/named-files';
@@ -29,6 +30,7 @@ export class RecipeImport {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
   private readonly tables = inject(LookTables);
+  private readonly images = inject(LayerImages);
   private readonly notices = inject(ProjectNotices);
 
   /** Uses the recipe that files hold. */
@@ -67,7 +69,7 @@ export class RecipeImport {
     this.notices.show({
       kind: 'info',
       about: ABOUT_PASTED,
-      text: 'The look of the copied recipe is used. Crop, mends, subjects, strokes and depth map stay with the picture that they were made on.',
+      text: 'The look of the copied recipe is used. Crop, mends, subjects, elements, strokes and depth map stay with the picture that they were made on.',
       action: {
         label: 'Use them too',
         run: () => {
@@ -114,6 +116,7 @@ export class RecipeImport {
   }
 
   private async take(name: string, file: Blob): Promise<string> {
+    if (isElementFile(name)) return this.images.keep(file, name);
     if (isTableFile(name)) return this.tables.keep(file, name);
     const fresh = `${name.startsWith('matte') ? 'matte' : 'map'}-${crypto.randomUUID()}.png`;
     await this.rasters.put(fresh, await this.rasters.read(fresh, file, name), file);

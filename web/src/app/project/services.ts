@@ -2,6 +2,7 @@ import type { Provider } from '@angular/core';
 import { Engine } from '../engine/engine';
 import { Autosave } from './autosave';
 import { CompanionsSource } from './companions';
+import { Elements } from './elements';
 import { ExportInputs } from './export-input';
 import { Following } from './following';
 import { Footage } from './footage';
@@ -25,6 +26,7 @@ export const PROJECT_ROOM: readonly Provider[] = [
   Engine,
   Autosave,
   CompanionsSource,
+  Elements,
   ExportInputs,
   Following,
   Footage,

@@ -14,9 +14,12 @@ import { Films } from '../jobs/films';
 import { Many } from '../jobs/many';
 import { ManyView } from '../many/many-view';
 import { Notices } from '../project/notices';
+import { Elements } from '../project/elements';
+import { OpenProject } from '../project/open-project';
 import { RecipeImport } from '../project/recipe-import';
 import { ProjectScope } from '../project/scope';
 import { Session } from '../project/session';
+import { InHand } from '../workspace/in-hand';
 import { Looking } from '../workspace/looking';
 import { filesIn } from './dropped-files';
 import { isForText } from './is-for-text';
@@ -41,7 +44,13 @@ export class OpenProjectOutlet {
     <ng-container hlOpenProject />
     <hl-queue-strip />
     @if (dropping()) {
-      <div class="veil">Let go to open it as a new project</div>
+      <div class="veil">
+        {{
+          takesElements()
+            ? 'Drop on the picture to add an element, elsewhere to open a new project'
+            : 'Let go to open it as a new project'
+        }}
+      </div>
     }
   `,
   styleUrl: './shell.scss',
@@ -103,13 +112,46 @@ export class Shell {
     // They join the others there.
     if (this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof ManyView))
       return;
+    const isOnStage = event.target instanceof Element && event.target.closest('hl-stage') !== null;
     this.dialog.closeAll();
-    void files.then((list) => this.session.openDropped(list));
+    void files.then((list) =>
+      isOnStage && this.takesElements() && areElements(list)
+        ? this.addElements(list)
+        : this.session.openDropped(list),
+    );
+  }
+
+  /** In the step of the focus, pictures that are brought in lie over the one that is open. */
+  protected takesElements(): boolean {
+    return this.looking.step() === 'focus' && this.scope.get(OpenProject).isOpen();
+  }
+
+  /** Adds pictures over the open one; that they were not opened by themselves is said, and can be had. */
+  private async addElements(files: readonly File[]): Promise<void> {
+    const [elements, inHand] = [this.scope.get(Elements), this.scope.get(InHand)];
+    for (const file of files) {
+      const id = await elements.add(file, file.name);
+      if (id === null) continue;
+      inHand.choose({ kind: 'element', id });
+      this.notices.show({
+        kind: 'info',
+        about: 'element',
+        text: `“${file.name}” was added as an element.`,
+        action: {
+          label: 'Open as a project',
+          run: () => {
+            this.notices.clear('element');
+            void this.session.openDropped([file]);
+          },
+        },
+      });
+    }
   }
 
   protected paste(event: ClipboardEvent): void {
     const files = [...(event.clipboardData?.files ?? [])];
-    if (files.length > 0) void this.session.openDropped(files);
+    if (files.length > 0 && this.takesElements() && areElements(files)) void this.addElements(files);
+    else if (files.length > 0) void this.session.openDropped(files);
     else if (
       !isForText(event) &&
       this.scope.get(RecipeImport).paste(event.clipboardData?.getData('text/plain') ?? '')
@@ -117,3 +159,8 @@ export class Shell {
       event.preventDefault();
   }
 }
+
+/** Kinds of picture that may lie over another. */
+const areElements = (files: readonly File[]): boolean =>
+  files.length > 0 &&
+  files.every(({ name, type }) => /^image\/(png|webp|tiff)$/.test(type) || /\.(png|webp|tiff?)$/i.test(name));

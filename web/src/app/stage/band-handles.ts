@@ -80,7 +80,7 @@ export class BandHandles {
   });
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.project.calmRecipe().focus) : '';
+    return band ? bandName(band, this.inHand.calmFocus()) : '';
   });
 
   private readonly outlines = computed(() => {
@@ -91,9 +91,9 @@ export class BandHandles {
   /** The main outline of each other band. */
   private readonly others = computed(() => {
     const size = this.project.size();
-    return this.project
-      .seenRecipe()
-      .focus.bands.flatMap((band) =>
+    return this.inHand
+      .seenFocus()
+      .bands.flatMap((band) =>
         band.on && band.id !== this.band()?.id
           ? [{ band, outline: handlesOf(band).outlines(band, size).at(-1)! }]
           : [],

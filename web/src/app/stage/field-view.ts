@@ -3,7 +3,9 @@ import {
   type FieldFunction,
   type FieldLook,
   type Focus,
+  type Recipe,
   FieldSheet,
+  elementField,
   type Seam,
   fieldLook,
   lookField,
@@ -13,21 +15,26 @@ import {
 import { Engine } from '../engine/engine';
 import { CompanionsSource } from '../project/companions';
 import { OpenProject } from '../project/open-project';
+import { InHand } from '../workspace/in-hand';
 import { type Contour, contoursOf } from './contours';
 
 /** Cells along the picture's longer side: few for what is smooth, more where strokes and mattes have detail. */
 const CELLS = { smooth: 72, detailed: 144 } as const;
 
-/** The field of the open recipe as the interface reads it: at a point, as contours, and its steepest place. */
+/** The field of the layer in hand as the interface reads it: at a point, as contours, and its steepest place. */
 @Injectable()
 export class FieldView {
   private readonly project = inject(OpenProject);
   private readonly engine = inject(Engine);
   private readonly companions = inject(CompanionsSource);
+  private readonly inHand = inject(InHand);
   private readonly focus = computed(() => this.project.recipe().focus);
+  /** Of the picture itself. */
   readonly look = computed<FieldLook>(() => this.lookOf(this.focus()));
-  private readonly seenLook = computed(() => this.lookOf(this.project.seenRecipe().focus));
-  readonly calmLook = computed(() => this.lookOf(this.project.calmRecipe().focus));
+  /** Of the layer in hand, which is the picture or an element. */
+  readonly layerLook = computed(() => this.layerLookOf(this.project.recipe()));
+  private readonly seenLook = computed(() => this.layerLookOf(this.project.seenRecipe()));
+  readonly calmLook = computed(() => this.layerLookOf(this.project.calmRecipe()));
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {
@@ -56,6 +63,12 @@ export class FieldView {
     const grid = sheet.inner(sheet.draw(this.bare()));
     return steepestRise(this.bareField(), grid, this.project.size(), this.project.radiusPx());
   });
+
+  private layerLookOf(recipe: Recipe): FieldLook {
+    const own = this.lookOf(recipe.focus);
+    const element = recipe.elements.find(({ id }) => id === this.inHand.layer());
+    return element ? elementField(element, this.project.size(), own) : own;
+  }
 
   private lookOf(focus: Focus): FieldLook {
     return fieldLook(focus, this.project.size(), this.companions.ofFocus());

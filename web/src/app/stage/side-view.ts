@@ -19,6 +19,7 @@ import {
   type Region,
   type Sheet,
   blurOf,
+  elementLayers,
   fieldLook,
   mendsIn,
   recipeAt,
@@ -153,7 +154,8 @@ export class SideView {
       const measures = measuresOf(stands.picture, this.now());
       const measured = measures && { source: measures };
       const light = this.footage.light();
-      const look = sheetLook({ field, blur, colour, finish, table, light, measured }, sheet);
+      const layers = elementLayers(this.now(), stands.picture, stands.companions.images, field);
+      const look = sheetLook({ field, blur, colour, finish, table, light, measured, layers }, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -212,7 +214,15 @@ export class SideView {
 }
 
 /** The same for recipes that are rendered from the same pixels, grey pictures and tables. */
-function materialKey({ tidy, focus, colour }: Recipe): string {
+function materialKey({ tidy, focus, colour, elements }: Recipe): string {
   const { depthMap, mattes } = focus;
-  return JSON.stringify([mendsIn({ tidy }), depthMap?.image, depthMap?.align, mattes, colour.look?.image]);
+  const images = elements.map(({ image }) => image);
+  return JSON.stringify([
+    mendsIn({ tidy }),
+    depthMap?.image,
+    depthMap?.align,
+    mattes,
+    colour.look?.image,
+    images,
+  ]);
 }

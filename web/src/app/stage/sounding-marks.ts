@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Point } from '@hazy-lens/core';
+import { focusOf } from '../model/elements';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
 import { Drag, type Grasp } from '../ui/drag';
@@ -128,7 +129,7 @@ export class SoundingMarks {
   private readonly stageView = inject(StageView);
 
   protected readonly marks = computed(() => {
-    const { soundings } = this.project.recipe().focus;
+    const { soundings } = this.inHand.focus();
     const { width, height } = this.project.size();
     const chosen = this.inHand.chosen();
     const radius = this.project.radiusPx();
@@ -147,11 +148,12 @@ export class SoundingMarks {
   }
 
   private setHaze(index: number, haze: number, gesture: string | null): void {
+    const layer = this.inHand.layer();
     this.project.edit(
       'haze of a sounding',
-      ({ focus }) => {
+      (draft) => {
         // A step back may have taken it away under the hand.
-        const sounding = focus.soundings[index];
+        const sounding = focusOf(draft, layer).soundings[index];
         if (sounding) sounding.haze = Math.min(1, Math.max(0, haze));
       },
       gesture,
@@ -159,7 +161,7 @@ export class SoundingMarks {
   }
 
   private hazeOf(index: number): number {
-    return this.project.recipe().focus.soundings[index]!.haze;
+    return this.inHand.focus().soundings[index]!.haze;
   }
 
   protected readonly graspSpot: Grasp = (event) => {
@@ -167,14 +169,15 @@ export class SoundingMarks {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
     const from = this.stageView.pictureAt(event);
-    const start = this.project.recipe().focus.soundings[index]!;
+    const start = this.inHand.focus().soundings[index]!;
     const { width, height } = this.project.size();
+    const layer = this.inHand.layer();
     const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
     let moved = index;
     if (event.altKey) {
       // With Alt the hand takes a copy along.
-      moved = this.project.recipe().focus.soundings.length;
-      this.project.edit(label, (draft) => draft.focus.soundings.push({ ...start }), gesture);
+      moved = this.inHand.focus().soundings.length;
+      this.project.edit(label, (draft) => focusOf(draft, layer).soundings.push({ ...start }), gesture);
     }
     this.choose(moved);
     return {
@@ -216,7 +219,7 @@ export class SoundingMarks {
     const step = arrowOf(event);
     if (!step) return this.removeKey(event, index);
     const { width, height } = this.project.size();
-    const { at } = this.project.recipe().focus.soundings[index]!;
+    const { at } = this.inHand.focus().soundings[index]!;
     const by = factor(event);
     this.take(event, () =>
       this.place(
@@ -230,17 +233,19 @@ export class SoundingMarks {
 
   private removeKey(event: KeyboardEvent, index: number): void {
     if (event.key !== 'Delete' && event.key !== 'Backspace') return;
+    const layer = this.inHand.layer();
     this.take(event, () =>
-      this.project.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1)),
+      this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1)),
     );
   }
 
   private place(index: number, [x, y]: Point, label: string, gesture: string | null): void {
     const held = (v: number): number => Math.min(1, Math.max(0, v));
+    const layer = this.inHand.layer();
     this.project.edit(
       label,
-      ({ focus }) => {
-        const sounding = focus.soundings[index];
+      (draft) => {
+        const sounding = focusOf(draft, layer).soundings[index];
         if (sounding) sounding.at = [held(x), held(y)];
       },
       gesture,

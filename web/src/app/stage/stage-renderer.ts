@@ -1,9 +1,10 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type Look, type Region, blurOf, sheetLook } from '@hazy-lens/core';
+import { type Look, type Region, blurOf, elementLayers, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { LookTables } from '../engine/look-tables';
 import type { Material } from '../engine/material';
 import { measuresOf } from '../engine/measures-of';
+import { CompanionsSource } from '../project/companions';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { InHand } from '../workspace/in-hand';
@@ -31,6 +32,7 @@ export class StageRenderer {
   private readonly fieldView = inject(FieldView);
   private readonly footage = inject(Footage);
   private readonly player = inject(Player);
+  private readonly companions = inject(CompanionsSource);
   private readonly tables = inject(LookTables);
   private last: { material: Material; region: Region } | null = null;
 
@@ -51,7 +53,10 @@ export class StageRenderer {
 
   private readonly look = computed<Look>(() => {
     const { blur, finish } = this.project.recipe();
-    const field = this.fieldView.look();
+    const map = this.looking.hazeMap();
+    const own = this.fieldView.look();
+    // The map shows the field of the layer in hand.
+    const field = map ? this.fieldView.layerLook() : own;
     const sheet = this.stageView.sheet();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
@@ -63,6 +68,9 @@ export class StageRenderer {
       table: this.table(),
       light: this.footage.light(),
       measured: this.measured(),
+      layers: map
+        ? []
+        : elementLayers(this.project.recipe(), this.project.size(), this.companions.images(), own),
     };
     return sheetLook(look, sheet);
   });

@@ -18,6 +18,7 @@ import { InHand } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
 import { beginHere, homeStroke } from '../model/carried';
 import { addBand, defaultBand, placedBand } from '../model/bands';
+import { focusOf } from '../model/elements';
 import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
@@ -67,6 +68,7 @@ export class StageTools {
 
   private place(from: Spot): StageDrag {
     const kind = this.inHand.placing()!;
+    const layer = this.inHand.layer();
     const id = crypto.randomUUID();
     const gesture = crypto.randomUUID();
     const size = this.project.size();
@@ -75,7 +77,7 @@ export class StageTools {
       const end = stepped ? draggedEnd(b, a, size, { grip: 'end', from: to, to, linked: false, stepped }) : b;
       this.project.edit(
         `new ${kind} band`,
-        (draft) => addBand(draft, placedBand(kind, a, end, size, id)),
+        (draft) => addBand(focusOf(draft, layer), placedBand(kind, a, end, size, id)),
         gesture,
       );
     };
@@ -91,10 +93,12 @@ export class StageTools {
   placeDefault(): void {
     const kind = this.inHand.placing();
     if (!kind) return;
+    const layer = this.inHand.layer();
     const id = crypto.randomUUID();
-    this.project.edit(`new ${kind} band`, (draft) =>
-      addBand(draft, defaultBand(kind, draft, this.project.size(), id)),
-    );
+    this.project.edit(`new ${kind} band`, (draft) => {
+      const focus = focusOf(draft, layer);
+      addBand(focus, defaultBand(kind, focus, this.project.size(), id));
+    });
     this.inHand.chooseBand(id);
   }
 
@@ -180,17 +184,18 @@ export class StageTools {
 
   private sound(at: Spot): StageDrag | null {
     const gesture = crypto.randomUUID();
-    const index = this.project.recipe().focus.soundings.length;
+    const layer = this.inHand.layer();
+    const index = this.inHand.focus().soundings.length;
     if (index >= MOST_SOUNDINGS) return null;
-    this.project.edit('new sounding', (draft) => addSounding(draft, this.point(at)), gesture);
+    this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), this.point(at)), gesture);
     this.inHand.choose({ kind: 'soundings', index });
     return {
       move: (to) =>
         this.project.edit(
           'new sounding',
-          ({ focus }) => {
+          (draft) => {
             // A step back may have taken it away under the hand.
-            const sounding = focus.soundings[index];
+            const sounding = focusOf(draft, layer).soundings[index];
             if (sounding) sounding.at = this.point(to);
           },
           gesture,

@@ -20,6 +20,8 @@ import { InHand } from '../workspace/in-hand';
 import { Drag, type Grasp, type Hand } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
+import type { Spot } from './handles/handles';
+import { ElementGrips } from './element-grips';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MendHand } from './mend-hand';
@@ -41,7 +43,17 @@ import { placeRegion } from '../workspace/view';
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
   selector: 'hl-stage',
-  imports: [BandHandles, Drag, LightsMark, SoundingMarks, HandCursor, StatusLine, StepMarks, Wipe],
+  imports: [
+    BandHandles,
+    Drag,
+    LightsMark,
+    SoundingMarks,
+    ElementGrips,
+    HandCursor,
+    StatusLine,
+    StepMarks,
+    Wipe,
+  ],
   template: `
     <div
       class="picture"
@@ -80,13 +92,17 @@ import { placeRegion } from '../workspace/view';
         [class.quiet]="tools.takesAll"
         [class.off]="looking.handlesHidden()"
       />
-      @if (project.recipe().focus.soundings.length > 0) {
+      @if (inHand.focus().soundings.length > 0) {
         <hl-sounding-marks
           [class.faded]="looking.sliding()"
           [class.quiet]="tools.takesAll"
           [class.off]="looking.handlesHidden()"
         />
       }
+      <hl-element-grips
+        [class.faded]="looking.sliding()"
+        [class.off]="looking.handlesHidden() || inHand.chosen().kind !== 'element'"
+      />
       <hl-hand-cursor />
     }
     @if (looking.lightsMoving() && pixelsBefore(); as source) {
@@ -135,6 +151,7 @@ export class Stage {
   private readonly monoPick = inject(MonoPick);
   private readonly mendHand = inject(MendHand);
   private readonly handles = viewChild(BandHandles);
+  private readonly elementGrips = viewChild(ElementGrips);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly after = viewChild.required<ElementRef<HTMLCanvasElement>>('after');
   private readonly before = viewChild.required<ElementRef<HTMLCanvasElement>>('before');
@@ -289,7 +306,24 @@ export class Stage {
         return null;
       }
     }
+    const moved = this.takeElement(at);
+    if (moved) return moved;
     return this.tools.start(at, event);
+  }
+
+  /** A hand on an element moves it, and takes it in hand where another is. */
+  private takeElement(at: Spot): StageDrag | null {
+    const { kind } = this.inHand.chosen();
+    const isFree = kind === 'element' || kind === 'band' || kind === 'rest';
+    const grips = this.elementGrips();
+    if (!isFree || this.tools.takesAll || !grips || this.looking.handlesHidden()) return null;
+    const element = grips.hit(at);
+    if (!element) return null;
+    if (kind !== 'element' || this.inHand.layer() !== element.id) {
+      this.inHand.choose({ kind: 'element', id: element.id });
+      return null;
+    }
+    return grips.moveFrom(element, at);
   }
 
   /** The reading and the brush's ring follow the hand; a second finger is none. */

@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Band, BandKind, Ink, Recipe } from '@hazy-lens/core';
+import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
 import { OpenProject } from '../project/open-project';
 
 /** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
@@ -9,6 +10,7 @@ export type Chosen =
   | { kind: 'depth' }
   | { kind: 'brush' }
   | { kind: 'matte'; id: string }
+  | { kind: 'element'; id: string }
   | { kind: 'rest' };
 
 /** What the person works on just now, and what is about to join the recipe. */
@@ -20,13 +22,29 @@ export class InHand {
   /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
   readonly liveInk = signal<Ink | null>(null);
   private readonly wanted = signal<Chosen | null>(null);
+  private readonly wantedLayer = signal<string | null>(null);
+
+  /** Id of the element whose field the tools speak of; null for the picture's own. */
+  readonly layer = computed(() => {
+    const wanted = this.wantedLayer();
+    return this.project.recipe().elements.some(({ id }) => id === wanted) ? wanted : null;
+  });
+  /** The focus of that layer; as what stands beside the picture shows it, and as the lines on the picture do. */
+  readonly focus = computed(() => focusOf(this.project.recipe(), this.layer()));
+  readonly calmFocus = computed(() => focusOf(this.project.calmRecipe(), this.layer()));
+  readonly seenFocus = computed(() => focusOf(this.project.seenRecipe(), this.layer()));
+  /** Where it stands in the recipe. */
+  readonly focusPath = computed(() => focusPath(this.project.recipe(), this.layer()));
 
   /** The chosen thing while it exists, else the first band. */
   readonly chosen = computed<Chosen>(
     () => {
       const wanted = this.wanted();
-      const { bands, depthMap, mattes } = this.project.recipe().focus;
-      const first: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      const layer = this.layer();
+      const { depthMap, mattes } = this.project.recipe().focus;
+      const { bands } = this.focus();
+      const own: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      const first: Chosen = layer === null ? own : { kind: 'element', id: layer };
       switch (wanted?.kind) {
         case 'band':
           return bands.some((band) => band.id === wanted.id) ? wanted : first;
@@ -34,6 +52,8 @@ export class InHand {
           return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
         case 'depth':
           return depthMap ? wanted : first;
+        case 'element':
+          return wanted.id === layer ? wanted : first;
         case undefined:
           return first;
         default:
@@ -54,19 +74,40 @@ export class InHand {
 
   /** The band whose profile is shown: the one in hand, else the first that is on. */
   readonly profileBand = computed<Band | null>(() => {
-    const { bands } = this.project.calmRecipe().focus;
-    return this.calmBand() ?? bands.find((band) => band.on) ?? null;
+    return this.calmBand() ?? this.calmFocus().bands.find((band) => band.on) ?? null;
   });
 
   private bandOf(recipe: Recipe): Band | null {
     const chosen = this.chosen();
     if (chosen.kind !== 'band') return null;
-    return recipe.focus.bands.find((band) => band.id === chosen.id) ?? null;
+    return bandIn(recipe, chosen.id);
   }
 
   choose(chosen: Chosen): void {
+    this.wantedLayer.update((layer) => this.layerOf(chosen, layer));
     this.wanted.set(chosen);
     this.placing.set(null);
+  }
+
+  /** Has the tools speak of the picture's own field. */
+  choosePicture(): void {
+    this.wantedLayer.set(null);
+    this.wanted.set(null);
+    this.placing.set(null);
+  }
+
+  private layerOf(chosen: Chosen, layer: string | null): string | null {
+    switch (chosen.kind) {
+      case 'element':
+        return chosen.id;
+      case 'band':
+        return ownerOfBand(this.project.recipe(), chosen.id)?.layer ?? layer;
+      case 'soundings':
+      case 'rest':
+        return layer;
+      default:
+        return null;
+    }
   }
 
   chooseBand(id: string): void {

@@ -38,6 +38,7 @@ const WAYS: readonly Way[] = [
         <button
           matButton
           class="way"
+          [disabled]="isOfPicture(way) && inHand.layer() !== null"
           [matTooltip]="way.tip"
           [attr.aria-pressed]="isActive(way)"
           (click)="take(way)"
@@ -85,11 +86,16 @@ const WAYS: readonly Way[] = [
 })
 export class AddRow {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  protected readonly inHand = inject(InHand);
   private readonly settings = inject(ToolSettings);
   private readonly depth = inject(GreyImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
+
+  /** An element has no such thing in its field. */
+  protected isOfPicture({ id }: Way): boolean {
+    return id === 'depth' || id === 'brush' || id === 'subject';
+  }
 
   protected isActive({ id }: Way): boolean {
     const { kind } = this.inHand.chosen();

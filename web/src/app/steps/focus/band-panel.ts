@@ -10,6 +10,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Band, IrisBand, Profile, Recipe, RecipePath } from '@hazy-lens/core';
 import { bandName } from '../../model/bands';
+import { bandIn } from '../../model/elements';
 import { OpenProject } from '../../project/open-project';
 import { EIGHTHS, setFalloff } from '../../stage/handles/iris-handles';
 import { NameField } from '../../ui/name-field';
@@ -48,11 +49,11 @@ export class BandPanel {
   protected readonly settings = inject(ToolSettings);
   protected readonly band = this.inHand.calmBand;
   private readonly index = computed(() =>
-    this.project.calmRecipe().focus.bands.findIndex(({ id }) => id === this.band()?.id),
+    this.inHand.calmFocus().bands.findIndex(({ id }) => id === this.band()?.id),
   );
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.project.calmRecipe().focus) : '';
+    return band ? bandName(band, this.inHand.calmFocus()) : '';
   });
   protected readonly sides = [
     { name: 'far', other: 'near', label: 'Far side' },
@@ -71,7 +72,7 @@ export class BandPanel {
 
   /** Paths from the band in hand; one that is asked for again is the same object. */
   private readonly pathTo = computed(() => {
-    const band: RecipePath = ['focus', 'bands', this.index()];
+    const band: RecipePath = [...this.inHand.focusPath(), 'bands', this.index()];
     const known = new Map<string, RecipePath>();
     return (rest: RecipePath): RecipePath => {
       const key = rest.join('.');
@@ -108,12 +109,12 @@ export class BandPanel {
   }
 
   private onIris(recipe: Recipe, work: (band: IrisBand) => void): void {
-    const band = recipe.focus.bands[this.index()];
+    const band = bandIn(recipe, this.band()?.id);
     if (band?.kind === 'iris') work(band);
   }
 
-  protected readonly meanFalloff = ({ focus }: Recipe): number | undefined => {
-    const band = focus.bands[this.index()];
+  protected readonly meanFalloff = (recipe: Recipe): number | undefined => {
+    const band = bandIn(recipe, this.band()?.id);
     return band?.kind === 'iris' ? sum(band.falloff) / band.falloff.length : undefined;
   };
 

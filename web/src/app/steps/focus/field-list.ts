@@ -16,6 +16,7 @@ import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
 import { type Chosen, InHand } from '../../workspace/in-hand';
 import { bandName, duplicateBand } from '../../model/bands';
+import { focusOf } from '../../model/elements';
 import { removeStrokes } from '../../model/carried';
 import { matteName } from '../../model/mattes';
 import { FieldThumb } from './field-thumb';
@@ -29,7 +30,7 @@ interface FieldRow {
   look: FieldLook;
   /** Null where it is always part of the field. */
   on: boolean | null;
-  toggle?: (focus: Focus) => void;
+  toggle?: (draft: Recipe) => void;
   remove?: (recipe: Recipe) => void;
   /** Set for bands, which can be ordered and duplicated. */
   band?: Band;
@@ -44,6 +45,13 @@ function lookOf(part: object, look: () => Partial<FieldLook>): FieldLook {
   if (!known) looks.set(part, (known = { ...EMPTY, ...look() }));
   return known;
 }
+
+/** What an element has none of. */
+const NOTHING: Pick<Focus, 'depthMap' | 'strokes' | 'strokesOn' | 'mattes'> = {
+  strokes: [],
+  strokesOn: false,
+  mattes: [],
+};
 
 const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: [] };
 
@@ -89,7 +97,7 @@ const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: 
             <mat-slide-toggle
               [checked]="row.on"
               [aria-label]="row.label + ' in the field'"
-              (change)="edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
+              (change)="project.edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
             />
             <button matIconButton [attr.aria-label]="'More for ' + row.label" [matMenuTriggerFor]="more">
               <mat-icon svgIcon="ellipsis" />
@@ -123,12 +131,13 @@ export class FieldList {
   protected readonly inHand = inject(InHand);
   private readonly companions = inject(CompanionsSource);
   private readonly rasters = inject(Rasters);
-  protected readonly focus = computed(() => this.project.calmRecipe().focus);
+  private readonly whole = computed(() => this.project.calmRecipe().focus);
+  protected readonly focus = this.inHand.calmFocus;
 
   /** The pictures of the mattes by name, for their small pictures. */
   private readonly matteRasters = resource({
     params: () => ({
-      names: this.focus().mattes.map(({ image }) => image),
+      names: this.whole().mattes.map(({ image }) => image),
       version: this.rasters.replaced(),
     }),
     loader: async ({ params: { names } }) =>
@@ -141,7 +150,9 @@ export class FieldList {
 
   protected readonly rows = computed<FieldRow[]>(() => {
     const focus = this.focus();
-    const { soundings, depthMap, bands, strokes, mattes } = focus;
+    const layer = this.inHand.layer();
+    const { soundings, bands } = focus;
+    const { depthMap, strokes, strokesOn, mattes } = layer === null ? this.whole() : NOTHING;
     const percent = Math.round(focus.rest * 100);
     const rows: FieldRow[] = [];
     const add = (row: Omit<FieldRow, 'index'>, index = 0): void => void rows.push({ ...row, index });
@@ -162,8 +173,11 @@ export class FieldList {
         note: `${soundings.length}`,
         look: lookOf(soundings, () => ({ soundings })),
         on: focus.soundingsOn,
-        toggle: (one) => (one.soundingsOn = !one.soundingsOn),
-        remove: ({ focus: one }) => (one.soundings = []),
+        toggle: (draft) => {
+          const one = focusOf(draft, layer);
+          one.soundingsOn = !one.soundingsOn;
+        },
+        remove: (draft) => (focusOf(draft, layer).soundings = []),
       });
     if (depthMap) {
       const map = this.companions.ofFocus().depth;
@@ -174,7 +188,7 @@ export class FieldList {
         note: `focus ${Math.round(depthMap.focus * 100)} %`,
         look: { ...EMPTY, depth: map && { how: depthMap, map } },
         on: depthMap.on,
-        toggle: (one) => (one.depthMap!.on = !one.depthMap!.on),
+        toggle: ({ focus: one }) => (one.depthMap!.on = !one.depthMap!.on),
         remove: ({ focus: one }) => delete one.depthMap,
       });
     }
@@ -187,8 +201,14 @@ export class FieldList {
           note: band.mode === 'haze' ? 'haze' : '',
           look: lookOf(band, () => ({ rest: band.mode === 'clear' ? 1 : 0, bands: [band] })),
           on: band.on,
-          toggle: (one) => one.bands.filter(({ id }) => id === band.id).forEach((b) => (b.on = !b.on)),
-          remove: ({ focus: one }) => (one.bands = one.bands.filter(({ id }) => id !== band.id)),
+          toggle: (draft) =>
+            focusOf(draft, layer)
+              .bands.filter(({ id }) => id === band.id)
+              .forEach((b) => (b.on = !b.on)),
+          remove: (draft) => {
+            const one = focusOf(draft, layer);
+            one.bands = one.bands.filter(({ id }) => id !== band.id);
+          },
           band,
         },
         i,
@@ -201,8 +221,8 @@ export class FieldList {
         label: 'Brush',
         note: strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`,
         look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(inkOf) })),
-        on: focus.strokesOn,
-        toggle: (one) => (one.strokesOn = !one.strokesOn),
+        on: strokesOn,
+        toggle: ({ focus: one }) => (one.strokesOn = !one.strokesOn),
         remove: removeStrokes,
       });
     mattes.forEach((matte, i) =>
@@ -216,7 +236,8 @@ export class FieldList {
           keep: keptBy((this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null),
         },
         on: matte.on,
-        toggle: (one) => one.mattes.filter(({ id }) => id === matte.id).forEach((m) => (m.on = !m.on)),
+        toggle: ({ focus: one }) =>
+          one.mattes.filter(({ id }) => id === matte.id).forEach((m) => (m.on = !m.on)),
         remove: ({ focus: one }) => (one.mattes = one.mattes.filter(({ id }) => id !== matte.id)),
       }),
     );
@@ -233,18 +254,16 @@ export class FieldList {
     this.project.edit(`delete ${row.label}`, row.remove!);
   }
 
-  protected edit(label: string, change: (focus: Focus) => void): void {
-    this.project.edit(label, (draft: Recipe) => change(draft.focus));
-  }
-
   protected duplicate(band: Band): void {
     const id = crypto.randomUUID();
-    this.project.edit('duplicate band', (draft) => duplicateBand(draft, band.id, id));
+    const layer = this.inHand.layer();
+    this.project.edit('duplicate band', (draft) => duplicateBand(focusOf(draft, layer), band.id, id));
     this.inHand.chooseBand(id);
   }
 
   protected move(from: number, to: number): void {
-    this.edit('order of bands', (focus) => moveItemInArray(focus.bands, from, to));
+    const layer = this.inHand.layer();
+    this.project.edit('order of bands', (draft) => moveItemInArray(focusOf(draft, layer).bands, from, to));
   }
 
   protected dropped(event: CdkDragDrop<unknown>): void {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import type { RecipePath } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { InHand } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
@@ -7,6 +8,8 @@ import { BandPanel } from './band-panel';
 import { KIND_NAMES } from '../../model/bands';
 import { BrushPanel } from './brush-panel';
 import { DepthPanel } from './depth-panel';
+import { ElementList } from './element-list';
+import { ElementPanel } from './element-panel';
 import { FieldList } from './field-list';
 import { MattePanel } from './matte-panel';
 import { SoundingsPanel } from './soundings-panel';
@@ -14,7 +17,18 @@ import { SoundingsPanel } from './soundings-panel';
 /** The heart of the tool: ways to add to the field, what is in it, and the numbers of what is in hand. */
 @Component({
   selector: 'hl-focus-panel',
-  imports: [AddRow, FieldList, BandPanel, SoundingsPanel, DepthPanel, BrushPanel, MattePanel, RecipeNumber],
+  imports: [
+    AddRow,
+    BandPanel,
+    BrushPanel,
+    DepthPanel,
+    ElementList,
+    ElementPanel,
+    FieldList,
+    MattePanel,
+    RecipeNumber,
+    SoundingsPanel,
+  ],
   template: `
     <h2 class="panel-title">Focus</h2>
     <section class="panel-section">
@@ -25,9 +39,14 @@ import { SoundingsPanel } from './soundings-panel';
         </p>
       }
     </section>
-    <section class="panel-section" aria-label="The field">
-      <hl-field-list />
+    <section class="panel-section" aria-label="Elements">
+      <hl-element-list />
     </section>
+    @if (!stands()) {
+      <section class="panel-section" aria-label="The field">
+        <hl-field-list />
+      </section>
+    }
     @switch (inHand.chosen().kind) {
       @case ('band') {
         <hl-band-panel />
@@ -44,15 +63,18 @@ import { SoundingsPanel } from './soundings-panel';
       @case ('matte') {
         <hl-matte-panel />
       }
+      @case ('element') {
+        <hl-element-panel />
+      }
       @case ('rest') {
         <section class="panel-section" aria-label="Elsewhere">
-          @if (focus().bands.length === 0) {
+          @if (focus().bands.length === 0 && inHand.layer() === null) {
             <p class="hint">
               No band yet: the blur lies on the whole picture. Add one above and drag it onto what should stay
               clear.
             </p>
           }
-          <hl-recipe-number [at]="['focus', 'rest']" />
+          <hl-recipe-number [at]="rest()" />
         </section>
       }
     }
@@ -62,6 +84,13 @@ import { SoundingsPanel } from './soundings-panel';
 export class FocusPanel {
   private readonly project = inject(OpenProject);
   protected readonly inHand = inject(InHand);
-  protected readonly focus = computed(() => this.project.calmRecipe().focus);
+  protected readonly focus = this.inHand.calmFocus;
+  protected readonly rest = computed<RecipePath>(() => [...this.inHand.focusPath(), 'rest']);
+  /** The element in hand has the haze of the picture at its foot, and no field of its own. */
+  protected readonly stands = computed(() => {
+    const layer = this.inHand.layer();
+    const element = this.project.calmRecipe().elements.find(({ id }) => id === layer);
+    return element !== undefined && element.foot !== null;
+  });
   protected readonly names = KIND_NAMES;
 }

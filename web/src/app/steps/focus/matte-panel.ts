@@ -6,6 +6,7 @@ import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
 import { MatteCutter } from '../../project/matte-cutter';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
+import { Elements } from '../../project/elements';
 import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { ToolSettings } from '../../workspace/tool-settings';
@@ -73,6 +74,7 @@ import { sentenceOf } from '../../model/causes';
           </button>
           <button matButton="outlined" (click)="save(one)"><mat-icon svgIcon="fileDown" />Save matte</button>
         </div>
+        <button matButton="outlined" (click)="makeElement(one)">Make an element of it</button>
       </section>
       <hl-follow-controls [at]="place()" [label]="name()" />
     }
@@ -86,6 +88,7 @@ export class MattePanel {
   protected readonly settings = inject(ToolSettings);
   private readonly inHand = inject(InHand);
   protected readonly cutter = inject(MatteCutter);
+  private readonly elements = inject(Elements);
   protected readonly importer = inject(GreyImport);
   private readonly index = computed(() => {
     const chosen = this.inHand.chosen();
@@ -122,6 +125,12 @@ export class MattePanel {
 
   protected removeScribbles(): void {
     this.change('subject: start over', (one) => Object.assign(one, { scribbles: [], image: BLANK_MATTE }));
+  }
+
+  /** A copy of the subject over the picture, which the tools take in hand. */
+  protected async makeElement(matte: Matte): Promise<void> {
+    const id = await this.elements.lift(matte, this.name());
+    if (id !== null) this.inHand.choose({ kind: 'element', id });
   }
 
   protected async save(matte: Matte): Promise<void> {

@@ -4,6 +4,8 @@ import { InHand } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MatButton } from '@angular/material/button';
 import { FollowControls } from '../../ui/follow-controls';
+import type { RecipePath } from '@hazy-lens/core';
+import { focusOf } from '../../model/elements';
 import { addSounding } from '../../model/soundings';
 
 /** The soundings: what they are for, and the numbers of the one in hand. */
@@ -49,8 +51,8 @@ export class SoundingsPanel {
   protected readonly spot = computed(() => {
     const chosen = this.inHand.chosen();
     if (chosen.kind !== 'soundings' || chosen.index === null) return null;
-    const at = ['focus', 'soundings', chosen.index] as const;
-    if (!this.project.calmRecipe().focus.soundings[chosen.index]) return null;
+    const at: RecipePath = [...this.inHand.focusPath(), 'soundings', chosen.index];
+    if (!this.inHand.calmFocus().soundings[chosen.index]) return null;
     return {
       index: chosen.index,
       place: at,
@@ -61,12 +63,14 @@ export class SoundingsPanel {
   });
 
   protected add(): void {
-    const index = this.project.recipe().focus.soundings.length;
-    this.project.edit('new sounding', (draft) => addSounding(draft, [0.5, 0.5]));
+    const layer = this.inHand.layer();
+    const index = this.inHand.focus().soundings.length;
+    this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), [0.5, 0.5]));
     this.inHand.choose({ kind: 'soundings', index });
   }
 
   protected remove(index: number): void {
-    this.project.edit('delete sounding', (draft) => draft.focus.soundings.splice(index, 1));
+    const layer = this.inHand.layer();
+    this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1));
   }
 }

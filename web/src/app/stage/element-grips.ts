@@ -1,0 +1,358 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import {
+  type Element,
+  type LayerPlace,
+  diagonal,
+  elementPlace,
+  homePoint,
+  isAtRest,
+  layerCorners,
+} from '@hazy-lens/core';
+import { elementName } from '../model/elements';
+import { CompanionsSource } from '../project/companions';
+import { OpenProject } from '../project/open-project';
+import { Drag, type Grasp } from '../ui/drag';
+import { arrowOf, factor } from '../ui/keys';
+import { InHand } from '../workspace/in-hand';
+import { StageView } from '../workspace/stage-view';
+import { type Spot, normalAngle, turnedBy } from './handles/handles';
+import { PointGrip } from './point-grip';
+import { type StageDrag, handOf } from './stage-drag';
+
+/** Length of the two strokes of a corner, and how far the turning grip stands above the upper edge, in pixels of the stage. */
+const CORNER = 14;
+const ABOVE = 26;
+const [LEAST_WIDTH, MOST_WIDTH] = [0.01, 4];
+
+/** An element on the picture, as photographs lie in an album: held at its corners, turned by a tab above, with its foot. */
+@Component({
+  selector: 'hl-element-grips',
+  imports: [Drag, PointGrip],
+  template: `
+    @if (shown(); as one) {
+      <svg aria-hidden="true">
+        <polygon class="casing" [attr.points]="one.outline" />
+        <polygon [attr.points]="one.outline" />
+        @for (corner of one.corners; track corner.index) {
+          <path class="casing corner" [attr.d]="corner.path" />
+          <path class="corner" [attr.d]="corner.path" />
+        }
+        @if (one.foot; as foot) {
+          <path class="casing" [attr.d]="foot.path" />
+          <path [attr.d]="foot.path" />
+        }
+      </svg>
+      @for (corner of one.corners; track corner.index) {
+        <div
+          class="hold"
+          role="slider"
+          tabindex="0"
+          [attr.aria-label]="'Width of ' + one.name + ', corner ' + (corner.index + 1)"
+          aria-valuemin="1"
+          [attr.aria-valuemax]="one.most"
+          [attr.aria-valuenow]="one.width"
+          [attr.aria-valuetext]="one.width + ' px'"
+          [attr.data-corner]="corner.index"
+          [style.transform]="'translate(' + corner.x + 'px, ' + corner.y + 'px)'"
+          [hlDrag]="graspCorner"
+          (keydown)="sizeKey($event)"
+        ></div>
+      }
+      <hl-point-grip
+        [label]="'Place of ' + one.name"
+        [value]="one.across"
+        [says]="one.says"
+        [at]="one.middle"
+        [grasp]="graspMiddle"
+        (stepped)="moveBy($event)"
+      />
+      <hl-point-grip
+        [label]="'Turn of ' + one.name"
+        [value]="one.turn"
+        [range]="[-180, 180]"
+        [says]="one.turn.toFixed(1) + '°'"
+        [at]="one.turner"
+        [turns]="true"
+        [grasp]="graspTurn"
+        (stepped)="turnBy($event.x - $event.y)"
+      />
+      @if (one.foot; as foot) {
+        <hl-point-grip
+          [label]="'Foot of ' + one.name"
+          [value]="foot.down"
+          [range]="[0, 100]"
+          [says]="'foot, ' + foot.down.toFixed(0) + ' % down'"
+          [at]="foot"
+          [grasp]="graspFoot"
+          (stepped)="stepFoot($event)"
+        />
+      }
+    }
+  `,
+  styles: `
+    :host {
+      pointer-events: none;
+    }
+    svg {
+      position: absolute;
+      inset: 0;
+      width: 100%;
+      height: 100%;
+      overflow: hidden;
+    }
+    polygon,
+    path {
+      fill: none;
+      stroke: #fff;
+      stroke-width: 1;
+    }
+    .corner {
+      stroke-width: 3;
+    }
+    .casing {
+      stroke: rgb(12 14 20 / 0.7);
+      stroke-width: 3;
+    }
+    .casing.corner {
+      stroke-width: 5.5;
+    }
+    .hold {
+      position: absolute;
+      left: 0;
+      top: 0;
+      width: 26px;
+      height: 26px;
+      margin: -13px 0 0 -13px;
+      border-radius: 4px;
+      pointer-events: auto;
+      cursor: nwse-resize;
+      touch-action: none;
+    }
+    :host(.quiet) .hold {
+      pointer-events: none;
+    }
+  `,
+  host: { '[class.quiet]': 'inHand.placing() !== null' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ElementGrips {
+  private readonly project = inject(OpenProject);
+  protected readonly inHand = inject(InHand);
+  private readonly stageView = inject(StageView);
+  private readonly companions = inject(CompanionsSource);
+
+  private readonly element = computed(() => this.elementOf(this.inHand.layer()));
+
+  private elementOf(id: string | null): Element | null {
+    return this.project.seenRecipe().elements.find((one) => one.id === id) ?? null;
+  }
+
+  /** Where an element lies on the picture in view, and its corners; null while its picture is not there. */
+  private placed(element: Element): { place: LayerPlace; corners: Spot[] } | null {
+    const image = this.companions.images().get(element.image)?.levels[0];
+    if (!image) return null;
+    const size = this.project.size();
+    const place = elementPlace(element, size);
+    return { place, corners: layerCorners(place, size, image).map(([x, y]) => ({ x, y })) };
+  }
+
+  protected readonly shown = computed(() => {
+    const element = this.element();
+    const placed = element?.on ? this.placed(element) : null;
+    if (!element || !placed) return null;
+    const size = this.project.size();
+    const spots = placed.corners.map(({ x, y }) => this.stageView.toStage(x, y));
+    const { elements } = this.project.seenRecipe();
+    return {
+      name: elementName(elements, elements.indexOf(element)),
+      outline: spots.map(({ x, y }) => `${x},${y}`).join(' '),
+      corners: spots.map((spot, index) => ({
+        ...spot,
+        index,
+        path: cornerPath(spots[(index + 3) % 4]!, spot, spots[(index + 1) % 4]!),
+      })),
+      turner: above(spots),
+      middle: { x: (spots[0]!.x + spots[2]!.x) / 2, y: (spots[0]!.y + spots[2]!.y) / 2 },
+      across: 100 * element.centre[0],
+      says: `${Math.round(100 * element.centre[0])} % across, ${Math.round(100 * element.centre[1])} % down`,
+      turn: normalAngle(element.turn),
+      width: Math.round(placed.place.width * diagonal(size)),
+      most: Math.round(MOST_WIDTH * diagonal(size)),
+      foot: element.foot && this.footMark(element.foot),
+    };
+  });
+
+  private footMark([fx, fy]: readonly [number, number]): Spot & { path: string; down: number } {
+    const { width, height } = this.project.size();
+    const { x, y } = this.stageView.toStage(fx * width, fy * height);
+    return { x, y, path: `M${x - 16} ${y}h32M${x - 9} ${y + 4}h18`, down: fy * 100 };
+  }
+
+  /** The element under a place of the picture, the nearest first; the one in hand before all others. */
+  hit(at: Spot): Element | null {
+    const { elements } = this.project.recipe();
+    const own = this.inHand.layer();
+    const list = [...elements.filter(({ id }) => id === own), ...[...elements].reverse()];
+    return (
+      list.find((element) => {
+        const placed = element.on ? this.placed(element) : null;
+        return placed !== null && isInside(at, placed.corners);
+      }) ?? null
+    );
+  }
+
+  /** A hand that moves an element. */
+  moveFrom(element: Element, from: Spot): StageDrag {
+    const { width, height } = this.project.size();
+    return this.dragOf(element, 'place of element', (one, to) => {
+      const home = this.home(element);
+      const [a, b] = [home(from), home(to)];
+      one.centre = [
+        within(element.centre[0] + (b.x - a.x) / width),
+        within(element.centre[1] + (b.y - a.y) / height),
+      ];
+    });
+  }
+
+  /** Where a place of the frame in view lies on the frame that an element was put on. */
+  private home({ carry }: Element): (at: Spot) => Spot {
+    if (isAtRest(carry)) return (at) => at;
+    const size = this.project.size();
+    const back = homePoint(carry, size);
+    return ({ x, y }) => {
+      const [u, v] = back([x / size.width, y / size.height]);
+      return { x: u * size.width, y: v * size.height };
+    };
+  }
+
+  private dragOf(
+    { id }: Element,
+    label: string,
+    change: (one: Element, to: Spot, event: PointerEvent) => void,
+  ): StageDrag {
+    const gesture = crypto.randomUUID();
+    return {
+      move: (to, event) =>
+        this.project.edit(
+          label,
+          ({ elements }) => elements.filter((one) => one.id === id).forEach((one) => change(one, to, event)),
+          gesture,
+        ),
+      cancel: () => this.project.abandon(gesture),
+    };
+  }
+
+  private readonly current = (): Element | null =>
+    this.project.recipe().elements.find(({ id }) => id === this.inHand.layer()) ?? null;
+
+  protected readonly graspCorner: Grasp = (event) => {
+    const element = this.current();
+    if (event.button !== 0 || !element) return null;
+    const { x, y } = this.centreOf(element);
+    const from = this.stageView.pictureAt(event);
+    const far = Math.max(1, Math.hypot(from.x - x, from.y - y));
+    const drag = this.dragOf(element, 'width of element', (one, to) => {
+      one.width = heldWidth((element.width * Math.hypot(to.x - x, to.y - y)) / far);
+    });
+    return handOf(drag, this.stageView);
+  };
+
+  protected readonly graspMiddle: Grasp = (event) => {
+    const element = this.current();
+    if (event.button !== 0 || !element) return null;
+    return handOf(this.moveFrom(element, this.stageView.pictureAt(event)), this.stageView);
+  };
+
+  protected readonly graspTurn: Grasp = (event) => {
+    const element = this.current();
+    if (event.button !== 0 || !element) return null;
+    const centre = this.centreOf(element);
+    const from = this.stageView.pictureAt(event);
+    const drag = this.dragOf(element, 'turn of element', (one, to, { shiftKey }) => {
+      one.turn = turnedBy(element.turn, centre, { grip: 'turn', from, to, linked: false, stepped: shiftKey });
+    });
+    return handOf(drag, this.stageView);
+  };
+
+  protected readonly graspFoot: Grasp = (event) => {
+    const element = this.current();
+    if (event.button !== 0 || !element) return null;
+    const { width, height } = this.project.size();
+    const drag = this.dragOf(element, 'foot of element', (one, { x, y }) => {
+      one.foot = [within(x / width), within(y / height)];
+    });
+    return handOf(drag, this.stageView);
+  };
+
+  private centreOf(element: Element): Spot {
+    const { width, height } = this.project.size();
+    const { centre } = elementPlace(element, this.project.size());
+    return { x: centre[0] * width, y: centre[1] * height };
+  }
+
+  /** Arrow keys on a corner: one pixel of width; up and right make it larger. */
+  protected sizeKey(event: KeyboardEvent): void {
+    const step = arrowOf(event);
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = ((step[0] - step[1]) * factor(event)) / this.project.diagonal();
+    this.change('width of element', (one) => (one.width = heldWidth(one.width + by)));
+  }
+
+  protected turnBy(degrees: number): void {
+    this.change('turn of element', (one) => (one.turn = normalAngle(one.turn + degrees)));
+  }
+
+  protected stepFoot({ x, y }: Spot): void {
+    const { width, height } = this.project.size();
+    this.change('foot of element', (one) => {
+      if (one.foot) one.foot = [within(one.foot[0] + x / width), within(one.foot[1] + y / height)];
+    });
+  }
+
+  /** Moves the element in hand by pixels of the picture. */
+  protected moveBy({ x, y }: Spot): void {
+    const { width, height } = this.project.size();
+    this.change('place of element', (one) => {
+      one.centre = [within(one.centre[0] + x / width), within(one.centre[1] + y / height)];
+    });
+  }
+
+  private change(label: string, change: (one: Element) => void): void {
+    const id = this.inHand.layer();
+    this.project.edit(label, ({ elements }) =>
+      elements.filter((one) => one.id === id).forEach((one) => void change(one)),
+    );
+  }
+}
+
+const heldWidth = (width: number): number => Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width));
+const within = (v: number): number => Math.min(2, Math.max(-1, v));
+
+/** The two strokes of a corner, along both of its edges. */
+function cornerPath(before: Spot, corner: Spot, after: Spot): string {
+  const towards = (to: Spot): string => {
+    const far = Math.hypot(to.x - corner.x, to.y - corner.y);
+    const share = far === 0 ? 0 : Math.min(0.4, CORNER / far);
+    return `${corner.x + (to.x - corner.x) * share} ${corner.y + (to.y - corner.y) * share}`;
+  };
+  return `M${towards(before)}L${corner.x} ${corner.y}L${towards(after)}`;
+}
+
+/** Above the middle of the upper edge, away from the middle. */
+function above([a, b, c]: readonly Spot[]): Spot {
+  const middle = { x: (a!.x + b!.x) / 2, y: (a!.y + b!.y) / 2 };
+  const up = { x: b!.x - c!.x, y: b!.y - c!.y };
+  const far = Math.max(1, Math.hypot(up.x, up.y));
+  return { x: middle.x + (up.x / far) * ABOVE, y: middle.y + (up.y / far) * ABOVE };
+}
+
+/** True for a point inside a convex outline, whichever way round that goes. */
+function isInside(at: Spot, corners: readonly Spot[]): boolean {
+  const sides = corners.map((a, i) => {
+    const b = corners[(i + 1) % corners.length]!;
+    return Math.sign((b.x - a.x) * (at.y - a.y) - (b.y - a.y) * (at.x - a.x));
+  });
+  return sides.every((side) => side >= 0) || sides.every((side) => side <= 0);
+}

@@ -1,0 +1,187 @@
+import {
+  CdkDrag,
+  type CdkDragDrop,
+  CdkDragHandle,
+  CdkDropList,
+  moveItemInArray,
+} from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
+import { MatTooltip } from '@angular/material/tooltip';
+import type { Element } from '@hazy-lens/core';
+import { duplicateElement, elementName } from '../../model/elements';
+import { CompanionsSource } from '../../project/companions';
+import { CopiedElement, Elements } from '../../project/elements';
+import { OpenProject } from '../../project/open-project';
+import { InHand } from '../../workspace/in-hand';
+import { ElementThumb } from './element-thumb';
+
+/** What lies over the picture, the nearest first, and below all the picture itself: one of them has the tools. */
+@Component({
+  selector: 'hl-element-list',
+  imports: [
+    CdkDrag,
+    CdkDragHandle,
+    CdkDropList,
+    ElementThumb,
+    MatButton,
+    MatIcon,
+    MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MatSlideToggle,
+    MatTooltip,
+  ],
+  template: `
+    <div class="row">
+      <h3>Elements</h3>
+      @if (copied.now(); as element) {
+        <button
+          matButton
+          class="push"
+          [matTooltip]="'Paste “' + (element.name || 'element') + '”'"
+          (click)="choose(elements.paste())"
+        >
+          Paste
+        </button>
+      }
+      <button
+        matButton
+        [class.push]="!copied.now()"
+        matTooltip="Lay a cut-out over the picture: PNG, WebP or TIFF with transparent places"
+        (click)="add()"
+      >
+        <mat-icon svgIcon="imagePlus" />Add element
+      </button>
+    </div>
+    @if (rows().length > 0) {
+      <div class="rows" cdkDropList (cdkDropListDropped)="dropped($event)">
+        @for (row of rows(); track row.element.id) {
+          <div
+            class="row-of-field"
+            cdkDrag
+            cdkDragLockAxis="y"
+            [class.chosen]="inHand.layer() === row.element.id"
+            [class.off]="!row.element.on"
+          >
+            <span class="handle" cdkDragHandle aria-hidden="true"><mat-icon svgIcon="grip" /></span>
+            <hl-element-thumb [image]="row.image" />
+            <button
+              class="choose"
+              [attr.aria-pressed]="inHand.layer() === row.element.id"
+              [attr.aria-label]="row.name + ', Alt and arrow keys change its order'"
+              (click)="choose(row.element.id)"
+              (keydown.alt.arrowup)="$event.preventDefault(); move(row.index, row.index + 1)"
+              (keydown.alt.arrowdown)="$event.preventDefault(); move(row.index, row.index - 1)"
+            >
+              {{ row.name }}
+            </button>
+            <mat-slide-toggle
+              [checked]="row.element.on"
+              [aria-label]="'Show ' + row.name"
+              (change)="toggle(row.element, row.name)"
+            />
+            <button matIconButton [attr.aria-label]="'More for ' + row.name" [matMenuTriggerFor]="more">
+              <mat-icon svgIcon="ellipsis" />
+            </button>
+            <mat-menu #more="matMenu">
+              <button mat-menu-item (click)="duplicate(row.element.id)">Duplicate</button>
+              <button mat-menu-item (click)="elements.copy(row.element)">Copy for another project</button>
+              <button
+                mat-menu-item
+                [disabled]="row.index === rows().length - 1"
+                (click)="move(row.index, row.index + 1)"
+              >
+                Bring nearer
+              </button>
+              <button mat-menu-item [disabled]="row.index === 0" (click)="move(row.index, row.index - 1)">
+                Send farther
+              </button>
+              <button mat-menu-item (click)="remove(row.element.id, row.name)">Delete</button>
+            </mat-menu>
+          </div>
+        }
+      </div>
+      <div class="row-of-field" [class.chosen]="inHand.layer() === null">
+        <span class="handle"></span>
+        <span class="sheet"></span>
+        <button class="choose" [attr.aria-pressed]="inHand.layer() === null" (click)="inHand.choosePicture()">
+          Picture
+        </button>
+      </div>
+    }
+  `,
+  styleUrl: './field-list.scss',
+  styles: `
+    .sheet {
+      width: 30px;
+      height: 20px;
+      box-sizing: border-box;
+      border-radius: 2px;
+      background: linear-gradient(var(--far-line), var(--near-line));
+      opacity: 0.7;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ElementList {
+  private readonly project = inject(OpenProject);
+  private readonly companions = inject(CompanionsSource);
+  protected readonly elements = inject(Elements);
+  protected readonly copied = inject(CopiedElement);
+  protected readonly inHand = inject(InHand);
+
+  /** The nearest first; `index` is its place in the recipe. */
+  protected readonly rows = computed(() => {
+    const { elements } = this.project.calmRecipe();
+    const images = this.companions.images();
+    return elements
+      .map((element, index) => ({
+        element,
+        index,
+        name: elementName(elements, index),
+        image: images.get(element.image) ?? null,
+      }))
+      .reverse();
+  });
+
+  protected choose(id: string | null): void {
+    if (id !== null) this.inHand.choose({ kind: 'element', id });
+  }
+
+  protected async add(): Promise<void> {
+    this.choose(await this.elements.open());
+  }
+
+  protected toggle({ id, on }: Element, name: string): void {
+    this.project.edit(`${name} ${on ? 'off' : 'on'}`, ({ elements }) =>
+      elements.filter((one) => one.id === id).forEach((one) => (one.on = !on)),
+    );
+  }
+
+  protected duplicate(id: string): void {
+    const copyId = crypto.randomUUID();
+    this.project.edit('duplicate element', (draft) => duplicateElement(draft, id, copyId));
+    this.choose(copyId);
+  }
+
+  protected remove(id: string, name: string): void {
+    this.project.edit(`delete ${name}`, (draft) => {
+      draft.elements = draft.elements.filter((one) => one.id !== id);
+    });
+  }
+
+  protected move(from: number, to: number): void {
+    if (to < 0 || to >= this.rows().length) return;
+    this.project.edit('order of elements', ({ elements }) => moveItemInArray(elements, from, to));
+  }
+
+  protected dropped({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
+    const last = this.rows().length - 1;
+    if (previousIndex !== currentIndex) this.move(last - previousIndex, last - currentIndex);
+  }
+}
