@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour fill mends suit looks truth field footage follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill mends suit looks truth layers field footage follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -28,6 +28,7 @@ const fill = () => inNode('fill');
 const suit = () => inNode('suit');
 const mends = () => inNode('mends');
 const truth = () => inNode('truth');
+const layers = () => inNode('layers');
 const footage = () => inNode('footage');
 const follow = () => inNode('follow');
 
@@ -366,6 +367,7 @@ const cases = {
   suit,
   looks,
   truth,
+  layers,
   field,
   footage,
   follow,

@@ -3,7 +3,8 @@ export { mirrorRow, weighRows, weighPairs, blurRow, halveRow, resampleRow } from
 export { startField, bandRow, ellipseRow, irisRow, soundingsRow, carryMarks, clearMarks, keepHaze, markNear, nearRange, levelRow, hazeMapRow, haze16Row } from './field';
 export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow, spreadRow, divideRow } from './mix';
-export { copyPlanes, overRow, encodeStraightRow } from './layers';
+export { placeRow } from './place';
+export { clearBytes, copyPlanes, overRow, encodeStraightRow } from './layers';
 export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';
 export { packStreakRow, shortStreakRow, streakRow } from './streak';
 export { grainRow } from './grain';

@@ -7,6 +7,11 @@ export function copyPlanes(from: usize, fromPlane: usize, planes: i32, out: usiz
   for (let k = 0; k < planes; k++) memory.copy(out + <usize>k * outPlane, from + <usize>k * fromPlane, <usize>n << 2);
 }
 
+/** Nothing in so many bytes. */
+export function clearBytes(at: usize, bytes: usize): void {
+  memory.fill(at, 0, bytes);
+}
+
 /**
  * Lays a row of premultiplied light (its fourth plane the coverage) over a row: L = k o c + (1 - o a) L, with the opacity o
  * and a factor k for the light alone. `touched` gets the greater of haze and coverage, and the haze as it is where nothing

@@ -34,9 +34,10 @@ function smaller(p: usize, w0: v128, w1: v128, w2: v128): v128 {
  * `spans` is what `levelRow` wrote. `table` has four words a level: pointer to its row, bytes between its planes, log2
  * of its scale, pointer to the B-spline weights of that scale (three vectors a phase).
  * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there. Where `weight` is not
- * 0, a fourth plane goes there.
+ * 0, the plane after the `planes` (three, or four with a coverage) that go to `out` goes there.
  */
-export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, weight: usize): void {
+export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, planes: i32, weight: usize): void {
+  const covered = planes == 4;
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   for (let x0: i32 = 0; x0 < n; x0 += SEGMENT) {
@@ -55,6 +56,7 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
       const row1 = row + rowPlane;
       const row2 = row1 + rowPlane;
       const row3 = row2 + rowPlane;
+      const rowLast = row + <usize>planes * rowPlane;
       for (let i = x0; i < x1; i += 4) {
         const at = <usize>i << 2;
         const x = left + i;
@@ -62,12 +64,14 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
         const to0 = out + at;
         const to1 = to0 + plane;
         const to2 = to1 + plane;
+        const to3 = to2 + plane;
         if (shift == 0) {
           const here = <usize>x << 2;
           put(to0, f32x4.mul(w, v128.load(row + here)), first);
           put(to1, f32x4.mul(w, v128.load(row1 + here)), first);
           put(to2, f32x4.mul(w, v128.load(row2 + here)), first);
-          if (weight) put(weight + at, f32x4.mul(w, v128.load(row3 + here)), first);
+          if (covered) put(to3, f32x4.mul(w, v128.load(row3 + here)), first);
+          if (weight) put(weight + at, f32x4.mul(w, v128.load(rowLast + here)), first);
         } else if (shift == 1) {
           // Output 2i reads i - 1, i, i + 1 with the fractions -1/4, 2i + 1 the same with +1/4.
           const wide = f32x4.mul(w, v128.load(weights));
@@ -77,7 +81,8 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
           put(to0, halfSize(row + from4, wide, middle, narrow), first);
           put(to1, halfSize(row1 + from4, wide, middle, narrow), first);
           put(to2, halfSize(row2 + from4, wide, middle, narrow), first);
-          if (weight) put(weight + at, halfSize(row3 + from4, wide, middle, narrow), first);
+          if (covered) put(to3, halfSize(row3 + from4, wide, middle, narrow), first);
+          if (weight) put(weight + at, halfSize(rowLast + from4, wide, middle, narrow), first);
         } else {
           const phase = weights + <usize>(((x >> 2) & ((1 << (shift - 2)) - 1)) * 48);
           const w0 = f32x4.mul(w, v128.load(phase));
@@ -87,7 +92,8 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
           put(to0, smaller(row + from4, w0, w1, w2), first);
           put(to1, smaller(row1 + from4, w0, w1, w2), first);
           put(to2, smaller(row2 + from4, w0, w1, w2), first);
-          if (weight) put(weight + at, smaller(row3 + from4, w0, w1, w2), first);
+          if (covered) put(to3, smaller(row3 + from4, w0, w1, w2), first);
+          if (weight) put(weight + at, smaller(rowLast + from4, w0, w1, w2), first);
         }
       }
     }
@@ -106,24 +112,22 @@ export function spreadOf(haze: f32): f32 {
   return min(max(haze * (1 / FULL_SPREAD), LEAST_SPREAD), <f32>1);
 }
 
-/** Light of three planes times how far it spreads, and that in the fourth. */
-export function spreadRow(row: usize, plane: usize, n: i32, haze: usize): void {
+/** So many planes times how far their light spreads, and that in the plane after them. */
+export function spreadRow(row: usize, plane: usize, planes: i32, n: i32, haze: usize): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     const grown = f32x4.mul(v128.load(haze), f32x4.splat(1 / FULL_SPREAD));
     const share = f32x4.pmin(f32x4.pmax(grown, f32x4.splat(LEAST_SPREAD)), f32x4.splat(1));
-    v128.store(at, f32x4.mul(v128.load(at), share));
-    v128.store(at + plane, f32x4.mul(v128.load(at + plane), share));
-    v128.store(at + 2 * plane, f32x4.mul(v128.load(at + 2 * plane), share));
-    v128.store(at + 3 * plane, share);
+    let to = at;
+    for (let k = 0; k < planes; k++, to += plane) v128.store(to, f32x4.mul(v128.load(to), share));
+    v128.store(to, share);
   }
 }
 
-/** Three planes divided by a row. */
-export function divideRow(row: usize, plane: usize, n: i32, by: usize): void {
+/** So many planes divided by a row. */
+export function divideRow(row: usize, plane: usize, planes: i32, n: i32, by: usize): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, by += 16) {
     const whole = f32x4.div(f32x4.splat(1), f32x4.pmax(v128.load(by), f32x4.splat(1e-9)));
-    v128.store(at, f32x4.mul(v128.load(at), whole));
-    v128.store(at + plane, f32x4.mul(v128.load(at + plane), whole));
-    v128.store(at + 2 * plane, f32x4.mul(v128.load(at + 2 * plane), whole));
+    let to = at;
+    for (let k = 0; k < planes; k++, to += plane) v128.store(to, f32x4.mul(v128.load(to), whole));
   }
 }

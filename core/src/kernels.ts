@@ -32,9 +32,11 @@ export interface Kernels {
   nearRange(haze: number, n: number, range: number): void;
   keepHaze(haze: number, kept: number, n: number): number;
   levelRow(haze: number, out: number, n: number, scale: number, top: number, spans: number): void;
-  mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number, weight: number): void;
-  spreadRow(row: number, plane: number, n: number, haze: number): void;
-  divideRow(row: number, plane: number, n: number, by: number): void;
+  mixRow(level: number, n: number, left: number, spans: number, table: number, out: number, plane: number, planes: number, weight: number): void;
+  spreadRow(row: number, plane: number, planes: number, n: number, haze: number): void;
+  divideRow(row: number, plane: number, planes: number, n: number, by: number): void;
+  placeRow(image: number, row: number, u: number, v: number, du: number, dv: number, n: number, weights: number, taps: number, phases: number, out: number, outPlane: number, line: number): void;
+  clearBytes(at: number, bytes: number): void;
   copyPlanes(from: number, fromPlane: number, planes: number, out: number, outPlane: number, n: number): void;
   overRow(row: number, plane: number, n: number, over: number, overPlane: number, opacity: number, factor: number, haze: number, touched: number, cover: number): void;
   encodeStraightRow(row: number, plane: number, cover: number, haze: number, out: number, bytes: number, n: number, px: number, py: number): void;

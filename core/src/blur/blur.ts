@@ -22,6 +22,8 @@ export interface BlurFrame {
   hasDepth: boolean;
   /** Pixels of the longest run. */
   runPixels: number;
+  /** Planes of light: three, or four with the coverage, for kinds that take it. */
+  colours: 3 | 4;
   /** The haze of every pixel of the region. */
   haze: Rows;
 }
@@ -50,6 +52,8 @@ export interface Blur<P> {
   passKey(look: BlurLook): string;
   /** Its passes read the haze: then the haze of a pixel also shows in the pixels around it. */
   readsHaze(look: BlurLook, keeps: boolean): boolean;
+  /** It blurs a fourth plane, the coverage, along with the light; else that is blurred like light, by itself. */
+  readonly takesCover: boolean;
   /** Rows that a strip of a whole picture has at best. */
   readonly stripRows: number;
   plan(frame: BlurFrame, arena: Arena): P;

@@ -10,9 +10,6 @@ import {
 } from '../render/arena';
 import { SEGMENT } from './made';
 
-/** Planes of a level at most: red, green, blue, and what their light weighs. */
-const MIXED_PLANES = 4;
-
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */
 export interface MixPlan {
   /** Blur level of each pixel of the run in hand, and the lowest and highest of each 64. */
@@ -27,8 +24,16 @@ export interface MixPlan {
   blended: (Rows | null)[];
 }
 
-/** @param widths samples of a row of each level that is smaller than the picture, null for one of full size. */
-export function planMix(arena: Arena, runPixels: number, widths: readonly (number | null)[]): MixPlan {
+/**
+ * @param widths samples of a row of each level that is smaller than the picture, null for one of full size.
+ * @param planes of a level at most: its light, and what that weighs.
+ */
+export function planMix(
+  arena: Arena,
+  runPixels: number,
+  widths: readonly (number | null)[],
+  planes = 4,
+): MixPlan {
   return {
     level: arena.floats(runPixels),
     spans: arena.floats(runPixels / 32),
@@ -36,7 +41,7 @@ export function planMix(arena: Arena, runPixels: number, widths: readonly (numbe
     weights: arena.floats(8),
     table: arena.floats(4 * widths.length),
     weight: arena.floats(runPixels),
-    blended: widths.map((width) => (width === null ? null : arena.rows(width, 1, MIXED_PLANES, MARGIN))),
+    blended: widths.map((width) => (width === null ? null : arena.rows(width, 1, planes, MARGIN))),
   };
 }
 
@@ -49,7 +54,7 @@ export interface Stretch {
 /** Mixes a run of pixels out of levels, by the kernel `mixRow`. */
 export class Mixing {
   private readonly stretches: Stretch[];
-  /** Levels have a fourth plane: what the light of the other three weighs. */
+  /** Levels have one plane more: what the light of the others weighs. */
   isWeighed = false;
 
   constructor(
@@ -57,6 +62,7 @@ export class Mixing {
     private readonly plan: MixPlan,
     /** Addresses of the B-spline weights of each halving, the first for half the size. */
     private readonly splines: readonly number[],
+    private readonly colours: 3 | 4 = 3,
   ) {
     this.stretches = plan.blended.map(() => ({ from: 0, to: -1 }));
   }
@@ -108,7 +114,7 @@ export class Mixing {
       plan.weights,
       3,
       plane,
-      this.isWeighed ? 4 : 3,
+      this.isWeighed ? this.colours + 1 : this.colours,
       sampleAt(blended.at, left),
       blended.plane,
       padded(right - left),
@@ -123,7 +129,7 @@ export class Mixing {
 
   mix({ n, x, at, plane }: Run): void {
     const { level, spans, table, weight } = this.plan;
-    this.use.kernels.mixRow(level, n, x, spans, table, at, plane, this.isWeighed ? weight : 0);
+    this.use.kernels.mixRow(level, n, x, spans, table, at, plane, this.colours, this.isWeighed ? weight : 0);
   }
 }
 

@@ -18,7 +18,6 @@ export interface LayerImage {
 }
 
 const TOP = 65535;
-const SMALLEST = 16;
 
 /**
  * Samples of a picture, of `channels` a pixel, the fourth straight alpha; or the two parts of one with transparent places,
@@ -48,7 +47,7 @@ export function layerImage(id: string, { width, height }: Size, from: LayerSampl
     }
   }
   const levels: [LightLevel, ...LightLevel[]] = [{ width, height, samples }];
-  for (let last = levels[0]; Math.min(last.width, last.height) >= 2 * SMALLEST;) {
+  for (let last = levels[0]; last.width * last.height > 1;) {
     last = halved(last);
     levels.push(last);
   }

@@ -1,4 +1,5 @@
 import { type Size, diagonal } from '../focus/geometry';
+import type { Arena, Heap, Use } from '../render/arena';
 import type { LayerImage, LightLevel } from './image';
 
 /** Where an image lies on a picture: its middle as fractions of it, its width in diagonals, turned clockwise about its middle. */
@@ -59,30 +60,17 @@ export function layerBounds(place: LayerPlace, picture: Size, image: Size): Box 
   return { x, y, width: Math.ceil(Math.max(...xs)) + 1 - x, height: Math.ceil(Math.max(...ys)) + 1 - y };
 }
 
-/** Rows of an image as it lies on a part of a picture, as a render worker is told of them. */
-export interface PlaceTask {
+/** How a level of an image lies on a part of a picture. */
+export interface Placed {
   level: LightLevel;
   /** From the first pixel's middle of the part to the level's samples. */
   affine: Affine;
   /** Samples of the level for one pixel. */
   ratio: number;
-  width: number;
-  /** It is shown for a moment while a hand moves. */
-  isQuick: boolean;
-  /** Rows of four planes of floats: light and coverage. */
-  memory: WebAssembly.Memory;
-  at: number;
-  row: number;
-  from: number;
-  to: number;
 }
 
 /** What of an image is read for a part of a picture: the level that fits, so that a pixel covers less than two samples. */
-export function placeTask(
-  image: LayerImage,
-  place: LayerPlace,
-  part: Box & { picture: Size },
-): Pick<PlaceTask, 'level' | 'affine' | 'ratio' | 'width'> {
+export function placedOn(image: LayerImage, place: LayerPlace, part: Box & { picture: Size }): Placed {
   const [full] = image.levels;
   const ratio = full.width / (place.width * diagonal(part.picture));
   const k = Math.min(image.levels.length - 1, Math.max(0, Math.floor(Math.log2(ratio) + 1e-9)));
@@ -98,7 +86,7 @@ export function placeTask(
     vx: vx * by,
     vy: vy * by,
   };
-  return { level, affine, ratio: ratio * by, width: part.width };
+  return { level, affine, ratio: ratio * by };
 }
 
 const PHASES = 256;
@@ -110,19 +98,15 @@ function cubic(t: number): number {
   return x < 2 ? 2 - x * (4 - x * (2.5 - 0.5 * x)) : 0;
 }
 
-interface Filter {
-  /** Taps of a sample, and how many of them lie before the one at or below its place. */
-  taps: number;
-  before: number;
-  /** For each phase between two samples the taps' weights. */
-  weights: Float32Array;
-}
+/** Taps of a pixel each way: half of them, less one, lie before the sample at or below its place. */
+const tapsFor = (ratio: number, isQuick: boolean): number =>
+  isQuick ? 2 : 2 * Math.ceil(2 * Math.max(1, ratio) - 1e-6);
 
-/** A filter as wide as the pixels that are made: never narrower than a sample. */
-function filterFor(ratio: number, isQuick: boolean): Filter {
+/** For each phase between two samples the taps' weights: a filter as wide as the pixels that are made, never narrower than a sample. */
+function weightsFor(ratio: number, isQuick: boolean): Float32Array {
   const wide = Math.max(1, ratio);
-  const reach = isQuick ? 1 : Math.ceil(2 * wide - 1e-6);
-  const taps = 2 * reach;
+  const taps = tapsFor(ratio, isQuick);
+  const reach = taps / 2;
   const weights = new Float32Array(taps * (PHASES + 1));
   for (let p = 0; p <= PHASES; p++) {
     const row = Array.from({ length: taps }, (_, k) => {
@@ -135,59 +119,101 @@ function filterFor(ratio: number, isQuick: boolean): Filter {
       p * taps,
     );
   }
-  return { taps, before: reach - 1, weights };
+  return weights;
 }
 
 /** The stretch of a row in which start + x step lies between two bounds; from above to where nothing does. */
 function within(start: number, step: number, low: number, high: number): [number, number] {
-  if (Math.abs(step) < 1e-9) return start > low && start < high ? [-Infinity, Infinity] : [0, 0];
+  if (Math.abs(step) < 1e-9)
+    return start > low && start < high ? [-Infinity, Infinity] : [Infinity, -Infinity];
   const [a, b] = [(low - start) / step, (high - start) / step];
   return a < b ? [a, b] : [b, a];
 }
 
-/** Writes rows of an image where it lies; beyond its edge nothing is there. */
-export function placeRows(task: PlaceTask): void {
-  const { level, affine, ratio, width, isQuick, memory, at, row, from, to } = task;
-  const out = new Float32Array(memory.buffer);
-  const plane = row / 16;
-  const { taps, before, weights } = filterFor(ratio, isQuick);
-  const { samples } = level;
+/** Samples that are not there around a level in memory, each way: so many as any tap reaches beyond its edge. */
+const AROUND = 16;
+const MOST_TAPS = 8;
+
+/** Where a level lies in memory, and the weights that it is read with. */
+export interface PlacePlan extends Size {
+  at: number;
+  row: number;
+  table: number;
+  /** Room for a row of sums, for each worker. */
+  lines: number[];
+}
+
+/** Room for a level of a size. */
+export function planPlace({ width, height }: Size, workers: number, arena: Arena): PlacePlan {
+  const row = 8 * (width + 2 * AROUND);
+  return {
+    width,
+    height,
+    at: arena.take(row * (height + 2 * AROUND)),
+    row,
+    table: arena.floats(MOST_TAPS * (PHASES + 1)),
+    lines: Array.from({ length: workers }, () => arena.floats(4 * (width + 2 * AROUND))),
+  };
+}
+
+/** Rows of a level as they are taken into memory, those around it included: `from` and `to` count from the first of all. */
+export function loadRows(
+  heap: Heap,
+  plan: PlacePlan,
+  { samples }: LightLevel,
+  from: number,
+  to: number,
+): void {
+  const { at, row, width, height } = plan;
+  const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+  heap.bytes.fill(0, at + from * row, at + to * row);
+  for (let y = Math.max(AROUND, from); y < Math.min(height + AROUND, to); y++) {
+    const start = 8 * (y - AROUND) * width;
+    heap.bytes.set(bytes.subarray(start, start + 8 * width), at + y * row + 8 * AROUND);
+  }
+}
+
+/** Rows that `loadRows` takes. */
+export const rowsToLoad = ({ height }: PlacePlan): number => height + 2 * AROUND;
+
+/** How a level that was taken in is to be written. */
+export interface PlaceTask extends Omit<Placed, 'level'> {
+  /** It is shown for a moment while a hand moves. */
+  isQuick: boolean;
+  /** Pixels of a row; rows of four planes of floats, light and coverage. */
+  width: number;
+  out: { at: number; row: number };
+}
+
+/** Writes the weights that `placeRows` reads. */
+export function fillPlaceTable(heap: Heap, { table }: PlacePlan, { ratio, isQuick }: PlaceTask): void {
+  heap.setFloats(table, weightsFor(ratio, isQuick));
+}
+
+/** Writes rows of a level where it lies; beyond its edge nothing is there. */
+export function placeRows(
+  { kernels }: Use,
+  plan: PlacePlan,
+  worker: number,
+  task: PlaceTask,
+  from: number,
+  to: number,
+): void {
+  const { affine, ratio, isQuick, width, out } = task;
+  const taps = tapsFor(ratio, isQuick);
+  const before = taps / 2 - 1;
+  const corner = plan.at + (AROUND - before) * (plan.row + 8);
+  const line = plan.lines[worker]!;
   for (let y = from; y < to; y++) {
-    const first = (at + y * row) / 4;
-    out.fill(0, first, first + 4 * plane);
+    const start = out.at + y * out.row;
+    kernels.clearBytes(start, out.row);
     const [u0, v0] = [affine.u + y * affine.uy, affine.v + y * affine.vy];
-    const [a, b] = within(u0, affine.ux, -1 - before, level.width + before);
-    const [c, d] = within(v0, affine.vx, -1 - before, level.height + before);
-    const start = Math.max(0, Math.ceil(Math.max(a, c)));
-    const end = Math.min(width, Math.floor(Math.min(b, d)) + 1);
-    for (let x = start; x < end; x++) {
-      const [u, v] = [u0 + x * affine.ux, v0 + x * affine.vx];
-      const [iu, iv] = [Math.floor(u), Math.floor(v)];
-      const pu = Math.round((u - iu) * PHASES) * taps;
-      const pv = Math.round((v - iv) * PHASES) * taps;
-      let [red, green, blue, share] = [0, 0, 0, 0];
-      for (let j = 0; j < taps; j++) {
-        const line = iv - before + j;
-        const down = weights[pv + j]!;
-        if (line < 0 || line >= level.height || down === 0) continue;
-        for (let i = 0; i < taps; i++) {
-          const column = iu - before + i;
-          if (column < 0 || column >= level.width) continue;
-          const w = down * weights[pu + i]!;
-          const s = 4 * (line * level.width + column);
-          red += w * samples[s]!;
-          green += w * samples[s + 1]!;
-          blue += w * samples[s + 2]!;
-          share += w * samples[s + 3]!;
-        }
-      }
-      if (share <= 0) continue;
-      // A sharp kernel swings over: there is never more than all, and never more light than white has.
-      const most = Math.min(1, share / 65535);
-      out[first + x] = Math.min(most, Math.max(0, red / 65535));
-      out[first + plane + x] = Math.min(most, Math.max(0, green / 65535));
-      out[first + 2 * plane + x] = Math.min(most, Math.max(0, blue / 65535));
-      out[first + 3 * plane + x] = most;
-    }
+    const [a, b] = within(u0, affine.ux, -1 - before, plan.width + before);
+    const [c, d] = within(v0, affine.vx, -1 - before, plan.height + before);
+    const x = Math.max(0, Math.ceil(Math.max(a, c)));
+    const n = Math.min(width, Math.floor(Math.min(b, d)) + 1) - x;
+    if (n <= 0) continue;
+    const [u, v] = [u0 + x * affine.ux, v0 + x * affine.vx];
+    kernels.placeRow(corner, plan.row, u, v, affine.ux, affine.vx, n, plan.table, taps, PHASES, start + 4 * x, out.row / 4, line); // prettier-ignore
   }
 }

@@ -16,9 +16,12 @@ export interface CoveredFormat {
   covered: 'light' | 'parts' | 'straight' | 'straight16';
 }
 
-/** Reads pixels that have a coverage: premultiplied light, and how much there is as light of a grey. */
+/** Reads pixels that have a coverage, as premultiplied light in three planes. */
 export interface CoveredSource extends PixelSource {
+  /** How much there is, as light of a grey. */
   readonly cover: PixelReader;
+  /** The light, and how much there is in a fourth plane. */
+  readonly whole: PixelReader;
 }
 
 /** Writes such pixels. */
@@ -84,6 +87,13 @@ class LightPlanes implements CoveredSource, CoveredTarget {
     },
   };
 
+  readonly whole: PixelReader = {
+    decode(kernels, _tables, planes, run) {
+      const plane = planes[0]!;
+      kernels.copyPlanes(lightAt(plane, run), plane.row / 4, 4, run.at, run.plane, run.n);
+    },
+  };
+
   encode(kernels: Kernels, run: Run, cover: number, _haze: number, to: readonly Plane[]): void {
     const plane = to[0]!;
     const out = lightAt(plane, run);
@@ -115,6 +125,14 @@ class PartPictures implements CoveredSource {
 
   readonly cover: PixelReader = {
     decode: (kernels, tables, planes, run) => this.samples.decode(kernels, tables, [planes[1]!], run),
+  };
+
+  readonly whole: PixelReader = {
+    decode: (kernels, tables, planes, run) => {
+      this.decode(kernels, tables, planes, run);
+      // Its three channels are alike: all go to the one plane.
+      this.cover.decode(kernels, tables, planes, { ...run, at: run.at + 3 * run.plane, plane: 0 });
+    },
   };
 }
 

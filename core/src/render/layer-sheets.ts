@@ -2,7 +2,8 @@ import { blurOf } from '../blur';
 import type { BlurLook } from '../blur/blur';
 import type { Region } from '../focus/geometry';
 import { type LayerLook, isClearLayer, layerKey } from '../layers/layer';
-import { type Box, type PlaceTask, layerBounds, placeTask } from '../layers/placing';
+import { type Box, type PlaceTask, layerBounds, placedOn } from '../layers/placing';
+import type { LightLevel } from '../layers/image';
 import { neutralRecipe } from '../recipe/parse';
 import type { Job, Look } from './look';
 import type { View } from './plan';
@@ -25,18 +26,19 @@ const { colour, finish } = neutralRecipe();
 /** Blurs one layer: see `SharedRenderer`. */
 export interface LayerRenderer {
   open(view: View): Promise<void>;
-  place(task: PlacedImage): Promise<void>;
+  load(level: LightLevel): Promise<void>;
+  place(how: Omit<PlaceTask, 'width' | 'out'>): Promise<void>;
+  /** Bytes of the source. */
+  input(slot: number): Uint8Array;
   render(job: Job, options: { signal?: AbortSignal | undefined }): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
-/** An image to be written where it lies, wherever that is in memory. */
-export type PlacedImage = Omit<PlaceTask, 'memory' | 'at' | 'row' | 'from' | 'to'>;
-
 interface Kept {
   renderer: LayerRenderer;
-  /** What the renderer is open for, what lies in its source, and the sheet that it made. */
+  /** What the renderer is open for, the level that it took in, what lies in its source, and the sheet that it made. */
   open: string;
+  level: LightLevel | null;
   source: string;
   sheet: LayerSheet | null;
 }
@@ -86,48 +88,55 @@ export class LayerSheets {
     const how = kind.key(blur) + kind.passKey(blur);
     let kept = this.kept.get(layer.id);
     if (!kept) {
-      kept = { renderer: this.newRenderer(), open: '', source: '', sheet: null };
+      kept = { renderer: this.newRenderer(), open: '', level: null, source: '', sheet: null };
       this.kept.set(layer.id, kept);
     }
-    const open = JSON.stringify([region, blur.kind, most, view.isDraft]);
+    const { level, ...lain } = placedOn(layer.image, layer, region);
+    const open = JSON.stringify([region, blur.kind, most, view.isDraft, level.width, level.height]);
     const key = [open, layerKey(layer), how, JSON.stringify(view.region)].join();
     if (kept.sheet?.key === key) return kept.sheet;
     kept.sheet = null;
     const { renderer } = kept;
     if (kept.open !== open) {
       kept.open = kept.source = '';
+      kept.level = null;
       // A view that has a strip for each thread keeps what was made of them; see `View`.
       const isKept = view.stripRows * this.threads >= view.region.height;
       const stripRows = isKept ? Math.ceil(part.height / this.threads) : kind.stripRows;
       const formats = { input: LIGHT, output: LIGHT };
-      await renderer.open({ ...view, ...formats, region, most, stripRows, hasDepth: false, slots: 1 });
+      await renderer.open({
+        ...view,
+        ...formats,
+        region,
+        most,
+        stripRows,
+        hasDepth: false,
+        slots: 1,
+        image: { width: level.width, height: level.height },
+      });
       kept.open = open;
+    }
+    if (kept.level !== level) {
+      kept.level = null;
+      kept.source = '';
+      await renderer.load(level);
+      kept.level = level;
     }
     const source = [layer.image.id, layer.centre, layer.width, layer.turn, layer.flip].join();
     if (kept.source !== source) {
       kept.source = '';
-      const isQuick = view.isDraft;
-      await renderer.place({ ...placeTask(layer.image, layer, region), isQuick });
+      await renderer.place({ ...lain, isQuick: view.isDraft });
       kept.source = source;
     }
     const { field } = layer;
+    if (isClear) {
+      kept.sheet = sheetIn(key, renderer.input(0), part, seen, view.region);
+      return kept.sheet;
+    }
     const look: Look = { field, blur, colour, finish, table: null, light: 1, measured: null, layers: [] };
-    const job = { slot: 0, source, look, content: 'picture', isBlurred: isClear } as const;
+    const job = { slot: 0, source, look, content: 'picture' } as const;
     const light = await renderer.render(job, { signal });
-    const row = light.byteLength / part.height;
-    const [x, y] = [seen.x - part.x, seen.y - part.y];
-    kept.sheet = {
-      key,
-      x: seen.x - view.region.x,
-      y: seen.y - view.region.y,
-      width: seen.width,
-      height: seen.height,
-      buffer: light.buffer,
-      at: light.byteOffset + y * row + 4 * x,
-      row,
-      plane: row / 4,
-      opacity: 1,
-    };
+    kept.sheet = sheetIn(key, light, part, seen, view.region);
     return kept.sheet;
   }
 
@@ -136,6 +145,23 @@ export class LayerSheets {
     this.kept.clear();
     await Promise.all(all.map(({ renderer }) => renderer.close()));
   }
+}
+
+/** The part of a layer's light that is seen on a region. */
+function sheetIn(key: string, light: Uint8Array, part: Box, seen: Box, region: Box): LayerSheet {
+  const row = light.byteLength / part.height;
+  return {
+    key,
+    x: seen.x - region.x,
+    y: seen.y - region.y,
+    width: seen.width,
+    height: seen.height,
+    buffer: light.buffer,
+    at: light.byteOffset + (seen.y - part.y) * row + 4 * (seen.x - part.x),
+    row,
+    plane: row / 4,
+    opacity: 1,
+  };
 }
 
 const grown = ({ x, y, width, height }: Box, by: number): Box => ({

@@ -5,7 +5,8 @@ import { POINT_FLOATS } from '../colour/step';
 import { planTable } from '../colour/table';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_BINS } from '../finish/grain/noise';
-import type { Region } from '../focus/geometry';
+import type { Region, Size } from '../focus/geometry';
+import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
 import { Arena, type Rows } from './arena';
@@ -32,6 +33,8 @@ export interface View {
   stripRows: number;
   /** It is shown for a moment while a hand moves: quick matters more than exact. */
   isDraft: boolean;
+  /** Size of an image that is to be laid into the source, where one is. */
+  image?: Size;
   /** Pictures that can be in hand at once: one comes in while another is rendered. */
   slots: number;
 }
@@ -56,9 +59,10 @@ export interface RenderPlan extends View {
   outTables: number;
   ramp: number;
   places: SlotPlan[];
+  placing: PlacePlan | null;
   /** As the kind of blur wants it. */
   blurPlan: unknown;
-  /** Of the coverage, where the input has one. */
+  /** Of the coverage, where the input has one and the kind of blur does not take it along. */
   coverPlan: unknown;
   frame: BlurFrame;
   workers: WorkerPlan[];
@@ -70,9 +74,9 @@ export interface WorkerPlan {
   field: FieldPlan;
   /** The haze that the strip's output was made of. */
   shown: Rows;
-  /** The run in hand, and the one below it. */
+  /** The run in hand, and the one below it; a coverage is the fourth plane. */
   run: Rows;
-  /** The run's coverage as light of a grey, where the input has one; what is laid over the run; the haze after that. */
+  /** The run's coverage as light of a grey, where it is blurred by itself; what is laid over the run; the haze after that. */
   cover: Rows;
   over: Rows;
   touched: Rows;
@@ -103,6 +107,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
   const input = isCovered(view.input) ? coveredSource(view.input) : pixelsOf(view.input);
   const output = isCovered(view.output) ? coveredTarget(view.output) : pixelsOf(view.output);
   const haze = arena.rows(region.width, region.height, 1);
+  const blur = blurOf({ kind: view.blur });
+  const hasCover = isCovered(view.input);
   const frame: BlurFrame = {
     region,
     most: view.most,
@@ -112,6 +118,7 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
     isTight,
     hasDepth: view.hasDepth,
     runPixels: RUN,
+    colours: hasCover && blur.takesCover ? 4 : 3,
     haze,
   };
   const rest = {
@@ -121,16 +128,17 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
     inTables: input.tables(arena),
     outTables: 'tables' in output ? output.tables(arena) : 0,
     ramp: arena.take(RAMP_BYTES),
+    placing: view.image ? planPlace(view.image, workers, arena) : null,
     places: Array.from({ length: view.slots }, () => ({
       source: input.layout(region, arena),
       output: output.layout(region, arena),
     })),
-    blurPlan: blurOf({ kind: view.blur }).plan(frame, arena),
-    coverPlan: isCovered(view.input) ? blurOf({ kind: view.blur }).plan(frame, arena) : null,
+    blurPlan: blur.plan(frame, arena),
+    coverPlan: hasCover && !blur.takesCover ? blur.plan(frame, arena) : null,
     workers: Array.from({ length: workers }, () => ({
       field: planField(region.width, stripRows, arena),
       shown: arena.rows(region.width, stripRows, 1),
-      run: arena.rows(RUN, 2, 3),
+      run: arena.rows(RUN, 2, hasCover ? 4 : 3),
       cover: arena.rows(RUN, 1, 3),
       over: arena.rows(RUN, 1, 4),
       touched: arena.rows(RUN, 2, 1),

@@ -6,11 +6,13 @@ import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
+import type { LightLevel } from '../layers/image';
+import { type PlaceTask, fillPlaceTable, rowsToLoad } from '../layers/placing';
 import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixels/covered';
 import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
-import { type LayerSheet, LayerSheets, type PlacedImage } from './layer-sheets';
+import { type LayerSheet, LayerSheets } from './layer-sheets';
 import { type Job, type Outline, hasDepth, passKeys } from './look';
 import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
 import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
@@ -164,13 +166,23 @@ export class SharedRenderer implements Renderer {
     this.sheets = await this.layers.of(look, this.opened, signal);
   }
 
-  /** Writes an image into the source, which has a coverage, where it lies. */
-  place(task: PlacedImage): Promise<void> {
-    return this.inTurn(async () => {
-      const { region, places } = this.opened;
+  /** Takes an image's level in, which has the size that the view says. */
+  load(level: LightLevel): Promise<void> {
+    const { name: render } = this;
+    return this.inTurn(() =>
+      this.share(rowsToLoad(this.opened.placing!), (from, to) => ({ kind: 'load', render, level, from, to })),
+    );
+  }
+
+  /** Writes the level that was taken in into the source, which has a coverage, where it lies. */
+  place(how: Omit<PlaceTask, 'width' | 'out'>): Promise<void> {
+    const { name: render } = this;
+    return this.inTurn(() => {
+      const { region, places, placing } = this.opened;
       const { at, row } = places[0]!.source[0]!;
-      const where = { ...task, memory: this.memory!, at, row };
-      await this.share(region.height, (from, to) => ({ kind: 'place', place: { ...where, from, to } }));
+      const place = { ...how, width: region.width, out: { at, row } };
+      fillPlaceTable(new Heap(this.memory!), placing!, place);
+      return this.share(region.height, (from, to) => ({ kind: 'place', render, place, from, to }));
     });
   }
 

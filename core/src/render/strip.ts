@@ -14,6 +14,8 @@ import {
   isCovered,
 } from '../pixels/covered';
 import { type PixelReader, type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
+import type { LightLevel } from '../layers/image';
+import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
 import type { LayerSheet } from './layer-sheets';
 import { type Job, passKeys } from './look';
@@ -38,6 +40,9 @@ function changedSheets(before: readonly LaidSheet[], now: readonly LaidSheet[]):
   return [...before.slice(at), ...now.slice(at)];
 }
 
+/** Address of a run's coverage. */
+const coverOf = ({ at, plane }: Run): number => at + 3 * plane;
+
 /** True where a sheet lies on a run. */
 function lies({ x, y, width, height }: LaidSheet, run: Run): boolean {
   return run.y >= y && run.y < y + height && run.x < x + width && run.x + run.n > x;
@@ -57,7 +62,12 @@ export class StripRenderer {
   private readonly input: PixelReader;
   private readonly output: Pixels | null;
   /** Where the pixels have a coverage. */
-  private readonly covered: { source: CoveredSource; target: CoveredTarget; blur: BlurWorker } | null;
+  private readonly covered: {
+    source: CoveredSource;
+    target: CoveredTarget;
+    /** Of the coverage by itself, where the kind of blur does not take it along. */
+    blur: BlurWorker | null;
+  } | null;
   /** Pixels may be copied as they are. */
   private readonly copies: boolean;
   private known: Known = { noise: null, surroundings: null };
@@ -71,7 +81,7 @@ export class StripRenderer {
     kernels: Kernels,
     private readonly plan: RenderPlan,
     memory: WebAssembly.Memory,
-    worker: number,
+    private readonly worker: number,
   ) {
     this.own = plan.workers[worker]!;
     this.use = { kernels, heap: new Heap(memory) };
@@ -82,9 +92,10 @@ export class StripRenderer {
     const { input, output } = plan;
     if (isCovered(input) && isCovered(output)) {
       const source = coveredSource(input);
-      const cover = this.kind.worker(this.use, plan.coverPlan, plan.frame, worker);
+      const cover =
+        plan.coverPlan === null ? null : this.kind.worker(this.use, plan.coverPlan, plan.frame, worker);
       this.covered = { source, target: coveredTarget(output), blur: cover };
-      this.input = source;
+      this.input = cover ? source : source.whole;
       this.output = null;
       this.copies = false;
     } else if (isCovered(input) || isCovered(output)) {
@@ -103,6 +114,16 @@ export class StripRenderer {
     this.sheets = sheets.map((sheet) => ({ ...sheet, floats: new Float32Array(sheet.buffer) }));
   }
 
+  /** Takes rows of an image's level in. */
+  load(level: LightLevel, from: number, to: number): void {
+    loadRows(this.use.heap, this.plan.placing!, level, from, to);
+  }
+
+  /** Writes rows from..to of the source from the image that was taken in. */
+  place(task: PlaceTask, from: number, to: number): void {
+    placeRows(this.use, this.plan.placing!, this.worker, task, from, to);
+  }
+
   /** Makes the haze of rows from..to. */
   fillHaze({ look }: Job, from: number, to: number): void {
     this.field.fill(look.field, from, to);
@@ -111,7 +132,7 @@ export class StripRenderer {
   /** Makes rows from..to of a pass of the blur. */
   pass(of: 'light' | 'cover', i: number, job: Job, from: number, to: number): void {
     if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job.slot), from, to);
-    else this.covered!.blur.pass(i, this.coverWish(job), this.coverSource(job.slot), from, to);
+    else this.covered!.blur!.pass(i, this.coverWish(job), this.coverSource(job.slot), from, to);
   }
 
   /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
@@ -170,7 +191,7 @@ export class StripRenderer {
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job.slot), made, from, to);
-      this.covered?.blur.begin(this.coverWish(job), this.coverSource(job.slot), made, from, to);
+      this.covered?.blur?.begin(this.coverWish(job), this.coverSource(job.slot), made, from, to);
       const { width } = plan.region;
       const rowsTogether = this.output?.rowsTogether ?? 1;
       for (let y = from; y < to; y += rowsTogether)
@@ -221,10 +242,11 @@ export class StripRenderer {
       const before = haze[i]!;
       if (isBlurred[i]) haze[i] = this.blur.fill(run, before);
       else if (keeps) haze[i] = own.none;
-      if (!isBlurred[i]) from.pixels.decode(use.kernels, from.tables, from.planes, run);
-      if (this.covered) this.fillCover(slot, run, before, isBlurred[i]!);
+      if (!isBlurred[i])
+        (this.covered?.source.whole ?? this.input).decode(use.kernels, from.tables, from.planes, run);
+      else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
       for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
-      if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, run.n, own.cover.at);
+      if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, 3, run.n, coverOf(run));
       for (const step of steps)
         step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings });
       const place = {
@@ -240,24 +262,22 @@ export class StripRenderer {
     }
     const [px, py] = [region.x + first.x, region.y + first.y];
     if (this.covered)
-      return this.covered.target.encode(use.kernels, first, own.cover.at, haze[0]!, output, px, py);
+      return this.covered.target.encode(use.kernels, first, coverOf(first), haze[0]!, output, px, py);
     const keep = keeps ? { haze, from: source } : null;
     this.output!.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
   }
 
   /** Makes a run's coverage, which is blurred as its light is. */
-  private fillCover(slot: number, run: Run, haze: number, isBlurred: boolean): void {
-    const { cover } = this.own;
-    const { pixels, tables, planes } = this.coverSource(slot);
-    const own = { ...run, at: cover.at, plane: cover.plane };
-    if (isBlurred) this.covered!.blur.fill(own, haze);
-    else pixels.decode(this.use.kernels, tables, planes, own);
+  private fillCover(blur: BlurWorker, run: Run, haze: number): void {
+    const { at, plane } = this.own.cover;
+    blur.fill({ ...run, at, plane }, haze);
+    this.use.kernels.copyPlanes(at, plane, 1, coverOf(run), 0, run.n);
   }
 
   /** Lays a sheet over a run; gives the address of the haze with what is covered by it. */
   private lay(sheet: LaidSheet, run: Run, haze: number, light: number): number {
     const { heap, kernels } = this.use;
-    const { over, cover } = this.own;
+    const { over } = this.own;
     const touched = rowAt(this.own.touched, run.y % 2);
     const from = Math.max(run.x, sheet.x);
     const n = Math.min(run.x + run.n, sheet.x + sheet.width) - from;
@@ -271,7 +291,7 @@ export class StripRenderer {
       );
     }
     // What is done to the light of a frame is not done to what lies over it.
-    const below = this.covered ? cover.at : 0;
+    const below = this.covered ? coverOf(run) : 0;
     const { at, plane } = run;
     kernels.overRow(at, plane, run.n, over.at, over.plane, sheet.opacity, 1 / light, haze, touched, below);
     return touched;

@@ -2,7 +2,8 @@ import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
 import { Scratch } from '../pixels/scratch';
-import { type PlaceTask, placeRows } from '../layers/placing';
+import type { LightLevel } from '../layers/image';
+import type { PlaceTask } from '../layers/placing';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
 import type { LayerSheet } from './layer-sheets';
 import type { Known } from './measured';
@@ -25,7 +26,8 @@ export type RenderTask =
   | { kind: 'haze'; render: string; from: number; to: number }
   | { kind: 'pass'; render: string; of: 'light' | 'cover'; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
-  | { kind: 'place'; place: PlaceTask }
+  | { kind: 'load'; render: string; level: LightLevel; from: number; to: number }
+  | { kind: 'place'; render: string; place: PlaceTask; from: number; to: number }
   | { kind: 'scale'; module: WebAssembly.Module; scale: ScaleTask }
   | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask }
   | { kind: 'turn'; module: WebAssembly.Module; turn: TurnTask };
@@ -67,8 +69,10 @@ export class RenderWorker {
         const { strips, job } = this.begun(task.render);
         return strips.render(job, task.hasHaze, task.from, task.to);
       }
+      case 'load':
+        return this.of(task.render).strips.load(task.level, task.from, task.to);
       case 'place':
-        return placeRows(task.place);
+        return this.of(task.render).strips.place(task.place, task.from, task.to);
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
       case 'turn':

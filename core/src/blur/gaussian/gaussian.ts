@@ -19,9 +19,6 @@ export const MAX_LEVELS = 40;
 /** Rows that the widest halving kernel reads. */
 export const HALVING_ROWS = 12;
 
-/** Red, green, blue; and where something is kept clear, how far the light spreads. */
-const PLANES = 4;
-
 /** Where the blur stack lies: what all share, and each worker's own part. */
 export interface GaussianPlan {
   /** Size that the picture is extended to by mirroring, so that the octaves divide it and no blur meets the end. */
@@ -61,7 +58,12 @@ const secondRows = (stripRows: number, octave: number): number => Math.ceil(stri
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
-function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena: Arena): GaussianPlan {
+function plan(
+  { region, most, workers, stripRows, runPixels, colours }: BlurFrame,
+  arena: Arena,
+): GaussianPlan {
+  // The light; and where something is kept clear, how far it spreads.
+  const planes = colours + 1;
   const { width, height } = region;
   // Levels are computed in single precision: a hair of room.
   const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(most) + 2e-3));
@@ -71,7 +73,7 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     octaveTotal === 0 ? 0 : Math.ceil(REACH_SIGMAS * Math.sqrt(levelVariance(topLevel))) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
   const octaves = Array.from({ length: octaveTotal }, (_, i) =>
-    arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), PLANES, MARGIN),
+    arena.rows(extended.width / 2 ** (i + 1), extended.height / 2 ** (i + 1), planes, MARGIN),
   );
   const halvings = octaveTotal > 0 ? 1 : 0;
   const widths = Array.from({ length: topLevel + 1 }, (_, level) => {
@@ -79,18 +81,18 @@ function plan({ region, most, workers, stripRows, runPixels }: BlurFrame, arena:
     return octave === 0 ? null : octaves[octave - 1]!.width;
   });
   const room = (): GaussianRoom => ({
-    decoded: arena.rows(extended.width, halvings, PLANES, MARGIN),
+    decoded: arena.rows(extended.width, halvings, planes, MARGIN),
     split: arena.floats(halvings * (padded(extended.width) + 16 * MARGIN)),
-    ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, PLANES, MARGIN),
-    row: arena.rows(extended.width, 1, PLANES, MARGIN),
-    linear: arena.rows(width, stripRows + 2 * FULL_SIZE_REACH, PLANES, MARGIN),
+    ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, planes, MARGIN),
+    row: arena.rows(extended.width, 1, planes, MARGIN),
+    linear: arena.rows(width, stripRows + 2 * FULL_SIZE_REACH, planes, MARGIN),
     levels: Array.from({ length: Math.min(topLevel, FULL_SIZE_LEVELS) }, () =>
-      arena.rows(width, stripRows, PLANES),
+      arena.rows(width, stripRows, planes),
     ),
     seconds: octaves.map((octave, i) =>
-      arena.rows(octave.width, secondRows(stripRows, i + 1), PLANES, MARGIN),
+      arena.rows(octave.width, secondRows(stripRows, i + 1), planes, MARGIN),
     ),
-    mix: planMix(arena, runPixels, widths),
+    mix: planMix(arena, runPixels, widths, planes),
     pointers: arena.floats(32),
     weights: arena.floats(32),
   });
@@ -129,6 +131,7 @@ export const gaussian: Blur<GaussianPlan> = {
   averages: (look, picture) => ({ area: 2, radius: 2 * sigmaOf(look, picture) }),
   key: () => '',
   passKey: () => '',
+  takesCover: true,
   readsHaze: (_look, keeps) => keeps,
   stripRows: 32,
   plan,

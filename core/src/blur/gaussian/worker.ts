@@ -21,8 +21,8 @@ export class GaussianWorker implements BlurWorker {
   private to = -1;
   private key = '';
   private scale = 0;
-  /** Planes in use: with the fourth, what is kept clear does not spread. */
-  private planes: 3 | 4 = 3;
+  /** Planes in use: with one more than the light has, what is kept clear does not spread. */
+  private planes = 3;
   private source: Source = { pixels: null as never, tables: 0, planes: NO_SOURCE };
   /** Which stretches of which rows are there. */
   private readonly linear: Made;
@@ -41,12 +41,12 @@ export class GaussianWorker implements BlurWorker {
     this.linear = new Made(linear);
     this.levels = levels.map((rows) => new Made(rows));
     this.seconds = seconds.map((rows) => new Made(rows));
-    this.mixing = new Mixing(use, this.own.mix, plan.splines);
+    this.mixing = new Mixing(use, this.own.mix, plan.splines, frame.colours);
   }
 
   /** Rows of octave i + 1, from the picture or from the octave above: halved along the rows first, then across them. */
   pass(i: number, { keeps }: BlurWish, source: Source, from: number, to: number): void {
-    this.planes = keeps ? 4 : 3;
+    this.planes = this.frame.colours + (keeps ? 1 : 0);
     const { plan, own } = this;
     const { kernels } = this.use;
     const target = plan.octaves[i]!;
@@ -111,12 +111,13 @@ export class GaussianWorker implements BlurWorker {
   private decode({ pixels, tables, planes }: Source, run: Run): void {
     const { kernels } = this.use;
     pixels.decode(kernels, tables, planes, run);
-    if (this.planes === 4)
-      kernels.spreadRow(run.at, run.plane, run.n, sampleAt(rowAt(this.frame.haze, run.y), run.x));
+    const { colours, haze } = this.frame;
+    if (this.planes > colours)
+      kernels.spreadRow(run.at, run.plane, colours, run.n, sampleAt(rowAt(haze, run.y), run.x));
   }
 
   begin({ strength, keeps }: BlurWish, source: Source, key: string, from: number, to: number): void {
-    this.planes = keeps ? 4 : 3;
+    this.planes = this.frame.colours + (keeps ? 1 : 0);
     this.mixing.isWeighed = keeps;
     this.scale = strength / Math.sqrt(FIRST_VARIANCE);
     this.source = source;
@@ -134,7 +135,8 @@ export class GaussianWorker implements BlurWorker {
     for (const [k, stretch] of mixing.stretchesOf(run).entries())
       if (stretch.to >= 0) this.make(k, run.y, stretch);
     mixing.mix(run);
-    if (mixing.isWeighed) this.use.kernels.divideRow(run.at, run.plane, run.n, own.mix.weight);
+    if (mixing.isWeighed)
+      this.use.kernels.divideRow(run.at, run.plane, this.frame.colours, run.n, own.mix.weight);
     return haze;
   }
 

@@ -143,6 +143,7 @@ export const lens: Blur<LensPlan> = {
   averages: (look, picture) => ({ area: 2, radius: radiusOf(look, picture) }),
   key: ({ lens: look }) => JSON.stringify(look),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
+  takesCover: false,
   readsHaze: () => true,
   stripRows: 64,
   plan,

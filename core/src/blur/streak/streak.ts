@@ -73,6 +73,7 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     averages: ({ on, radius }, picture) => ({ area: 1, radius: on ? radius * diagonal(picture) : 0 }),
     key,
     passKey: key,
+    takesCover: false,
     readsHaze: (_look, keeps) => keeps,
     stripRows: 32,
     plan: (frame, arena) => plan(frame, arena, longest),

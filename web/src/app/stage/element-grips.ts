@@ -58,14 +58,19 @@ const [LEAST_WIDTH, MOST_WIDTH] = [0.01, 4];
           (keydown)="sizeKey($event)"
         ></div>
       }
-      <hl-point-grip
-        [label]="'Place of ' + one.name"
-        [value]="one.across"
-        [says]="one.says"
-        [at]="one.middle"
-        [grasp]="graspMiddle"
-        (stepped)="moveBy($event)"
-      />
+      <div
+        class="hold middle"
+        role="slider"
+        tabindex="0"
+        aria-valuemin="-100"
+        aria-valuemax="200"
+        [attr.aria-label]="'Place of ' + one.name"
+        [attr.aria-valuenow]="one.across"
+        [attr.aria-valuetext]="one.says"
+        [style.transform]="'translate(' + one.middle.x + 'px, ' + one.middle.y + 'px)'"
+        [hlDrag]="graspMiddle"
+        (keydown)="moveKey($event)"
+      ></div>
       <hl-point-grip
         [label]="'Turn of ' + one.name"
         [value]="one.turn"
@@ -128,6 +133,9 @@ const [LEAST_WIDTH, MOST_WIDTH] = [0.01, 4];
       cursor: nwse-resize;
       touch-action: none;
     }
+    .middle {
+      cursor: move;
+    }
     :host(.quiet) .hold {
       pointer-events: none;
     }
@@ -173,7 +181,7 @@ export class ElementGrips {
       })),
       turner: above(spots),
       middle: { x: (spots[0]!.x + spots[2]!.x) / 2, y: (spots[0]!.y + spots[2]!.y) / 2 },
-      across: 100 * element.centre[0],
+      across: Math.round(100 * element.centre[0]),
       says: `${Math.round(100 * element.centre[0])} % across, ${Math.round(100 * element.centre[1])} % down`,
       turn: normalAngle(element.turn),
       width: Math.round(placed.place.width * diagonal(size)),
@@ -311,9 +319,14 @@ export class ElementGrips {
     });
   }
 
-  /** Moves the element in hand by pixels of the picture. */
-  protected moveBy({ x, y }: Spot): void {
+  /** Arrow keys move the element by pixels of the picture. */
+  protected moveKey(event: KeyboardEvent): void {
+    const step = arrowOf(event);
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
     const { width, height } = this.project.size();
+    const [x, y] = step.map((one) => one * factor(event)) as [number, number];
     this.change('place of element', (one) => {
       one.centre = [within(one.centre[0] + x / width), within(one.centre[1] + y / height)];
     });

@@ -33,7 +33,7 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
           <hl-recipe-number [at]="down()" [slider]="false" />
         </div>
         <div class="row">
-          <span id="stand-label">Standing: haze of the picture at its foot</span>
+          <span id="stand-label">Standing</span>
           <mat-slide-toggle
             class="push"
             aria-labelledby="stand-label"
@@ -45,7 +45,9 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
           <hl-recipe-number [at]="rest()" label="Haze" spoken="Haze of the element" />
           <p class="hint">Bands and soundings added now shape the focus of this element alone.</p>
         } @else {
-          <p class="hint">Drag the foot on the picture to where the element touches the ground.</p>
+          <p class="hint">
+            As hazy as the picture is at the foot: drag the foot to where the element touches the ground.
+          </p>
         }
         <div class="row">
           <button matButton="outlined" (click)="elements.replace(one.id)">Replace image…</button>

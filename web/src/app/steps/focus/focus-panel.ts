@@ -42,7 +42,7 @@ import { SoundingsPanel } from './soundings-panel';
     <section class="panel-section" aria-label="Elements">
       <hl-element-list />
     </section>
-    @if (!stands()) {
+    @if (hasField()) {
       <section class="panel-section" aria-label="The field">
         <hl-field-list />
       </section>
@@ -86,11 +86,13 @@ export class FocusPanel {
   protected readonly inHand = inject(InHand);
   protected readonly focus = this.inHand.calmFocus;
   protected readonly rest = computed<RecipePath>(() => [...this.inHand.focusPath(), 'rest']);
-  /** The element in hand has the haze of the picture at its foot, and no field of its own. */
-  protected readonly stands = computed(() => {
+  /** An element that stands has no field of its own, and one without bands and soundings only one number. */
+  protected readonly hasField = computed(() => {
     const layer = this.inHand.layer();
     const element = this.project.calmRecipe().elements.find(({ id }) => id === layer);
-    return element !== undefined && element.foot !== null;
+    if (!element) return true;
+    const { bands, soundings } = element.focus;
+    return element.foot === null && bands.length + soundings.length > 0;
   });
   protected readonly names = KIND_NAMES;
 }
