@@ -184,7 +184,7 @@ describe('files of the command line', () => {
     expect(alone.status).toBe(2);
     expect(alone.stderr).toContain('gone.png');
     expect(render(recipe, 'in', 'wrong', '--parts', 'everything').stderr).toContain(
-      '--parts: must be all, or some of tidy,focus,subjects,blur,colour,finish,pace, not "everything"',
+      '--parts: must be all, or some of tidy,focus,subjects,elements,blur,colour,finish,pace, not "everything"',
     );
   });
 

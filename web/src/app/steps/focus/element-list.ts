@@ -44,6 +44,7 @@ import { ElementThumb } from './element-thumb';
           matButton
           class="push"
           [matTooltip]="'Paste “' + (element.name || 'element') + '”'"
+          matTooltipPosition="above"
           (click)="choose(elements.paste())"
         >
           Paste
@@ -53,6 +54,7 @@ import { ElementThumb } from './element-thumb';
         matButton
         [class.push]="!copied.now()"
         matTooltip="Lay a cut-out over the picture: PNG, WebP or TIFF with transparent places"
+        matTooltipPosition="above"
         (click)="add()"
       >
         <mat-icon svgIcon="imagePlus" />Add element

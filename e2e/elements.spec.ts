@@ -1,0 +1,203 @@
+import { unzipSync } from 'fflate';
+import { detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
+import type { App } from './fixtures';
+
+const [WIDTH, HEIGHT] = [900, 600];
+
+/** A red kite of 120 x 80, its right half not there. */
+const kite = (): Promise<Buffer> => {
+  const rgba = Buffer.alloc(4 * 120 * 80);
+  for (let i = 0; i < 120 * 80; i++) rgba.set([220, 30, 20, i % 120 < 60 ? 255 : 0], 4 * i);
+  return sharp(rgba, { raw: { width: 120, height: 80, channels: 4 } })
+    .png()
+    .toBuffer();
+};
+
+/** A still of its own, sharp all over, in the step of the focus. */
+async function openStill(app: App): Promise<Buffer> {
+  const buffer = await detailed(WIDTH, HEIGHT).png().toBuffer();
+  await app.choose({ name: 'meadow.png', mimeType: 'image/png', buffer });
+  await expect(app.project).toHaveText('meadow');
+  await app.step('Focus');
+  return buffer;
+}
+
+async function addKite(app: App): Promise<void> {
+  const [chooser] = await Promise.all([
+    app.page.waitForEvent('filechooser'),
+    app.page.getByRole('button', { name: 'Add element' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'kite.png', mimeType: 'image/png', buffer: await kite() });
+  await expect(app.page.getByRole('slider', { name: 'Place of kite' })).toBeVisible();
+  await app.settled();
+}
+
+const isRed = ([r, g, b]: number[]): boolean => r! > 170 && g! < 90 && b! < 90;
+
+test('an element is added, held by its grips, given a focus of its own, exported and rendered on the command line', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const source = await openStill(app);
+  await addKite(app);
+  // Its left half is there, at its own size in the middle.
+  const seen = (x: number, y: number) => expect.poll(async () => isRed(await app.colourAt(x, y)));
+  await seen(0.46, 0.5).toBe(true);
+  await seen(0.54, 0.5).toBe(false);
+  await expect(app.number('Width of the element')).toHaveValue('120');
+
+  // The hand moves it, sizes it at a corner, turns it; a step back for each.
+  const [x, y] = await app.at(0.5, 0.5);
+  const [right] = await app.at(0.7, 0.5);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(right, y, { steps: 6 });
+  await page.mouse.up();
+  await expect(app.number('Middle of the element, across in pixels')).toHaveValue('630');
+  await seen(0.66, 0.5).toBe(true);
+  await seen(0.46, 0.5).toBe(false);
+  await app.dragBy(page.getByRole('slider', { name: 'Width of kite, corner 3' }), 30, 20);
+  await expect
+    .poll(async () => Number(await app.number('Width of the element').inputValue()))
+    .toBeGreaterThan(150);
+  await app.dragBy(page.getByRole('slider', { name: 'Turn of kite' }), 60, 30);
+  await expect
+    .poll(async () => Number(await app.number('Turn of the element').inputValue()))
+    .toBeGreaterThan(20);
+  for (const label of ['turn of element', 'width of element'])
+    await page.getByRole('button', { name: `Step back: ${label}` }).click();
+  await expect(app.number('Width of the element')).toHaveValue('120');
+  // And the keyboard does.
+  await page.getByRole('slider', { name: 'Place of kite' }).press('Shift+ArrowLeft');
+  await expect(app.number('Middle of the element, across in pixels')).toHaveValue('620');
+
+  // Its haze is its own: the picture stays as sharp as it is.
+  await app.step('Blur');
+  await app.number('Blur radius').fill('20');
+  await app.number('Blur radius').press('Enter');
+  await app.step('Focus');
+  const sharpness = await app.detailAt(0.55);
+  await app.number('Haze of the element').fill('100');
+  await app.number('Haze of the element').press('Enter');
+  // Beyond its outline there is some of it now.
+  const beside = async (): Promise<number> => (await app.colourAt((620 - 66) / 900, 0.5))[0]!;
+  await app.settled();
+  const soft = await beside();
+  expect(await app.detailAt(0.55)).toBeGreaterThan(sharpness * 0.9);
+  // A band that is added now is the element's: it clears it.
+  await app.add('Elliptical');
+  await app.draw([0.7, 0.5], [0.9, 0.5]);
+  await app.settled();
+  await expect(app.list.getByRole('button', { name: /^Elliptical 1/ })).toBeVisible();
+  await expect.poll(beside).not.toBe(soft);
+  // The picture's own field has no such band.
+  await page.getByRole('button', { name: 'Picture', exact: true }).click();
+  await expect(app.list.getByRole('button', { name: /^Elliptical/ })).toHaveCount(0);
+  await page.getByRole('button', { name: /^kite, / }).click();
+
+  // It comes back after a reload.
+  await app.saved();
+  await page.reload();
+  await expect(app.project).toHaveText('meadow');
+  await app.step('Focus');
+  await page.getByRole('button', { name: /^kite, / }).click();
+  await seen(0.65, 0.5).toBe(true);
+
+  // The file, and the same from the recipe's zip on the command line.
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  expect(zip).toMatch(/\.recipe\.zip$/);
+  const files = unzipSync(await readFile(zip));
+  expect(Object.keys(files).filter((name) => /^element-.*\.png$/.test(name))).toHaveLength(1);
+  for (const [name, bytes] of Object.entries(files)) await writeFile(join(folder, name), bytes);
+  await writeFile(join(folder, 'in.png'), source);
+  const line = ['--recipe', join(folder, 'recipe.json'), '--in', join(folder, 'in.png')];
+  const result = await render(...line, '--out', join(folder, 'out.png'));
+  expect(result.code, result.error).toBe(0);
+  const pixels = (path: string): Promise<Buffer> => sharp(path).removeAlpha().raw().toBuffer();
+  const [ours, theirs] = [await pixels(exported), await pixels(join(folder, 'out.png'))];
+  expect(Buffer.compare(ours, theirs)).toBe(0);
+  const at = (300 * WIDTH + 590) * 3;
+  expect(isRed([...ours.subarray(at, at + 3)])).toBe(true);
+
+  // The recipe brings its element along to another picture.
+  await app.choose({ name: 'other.png', mimeType: 'image/png', buffer: source });
+  await expect(app.project).toHaveText('other');
+  await app.step('Focus');
+  await seen(0.65, 0.5).toBe(false);
+  await app.useRecipe('kite.recipe.zip', await readFile(zip));
+  await seen(0.65, 0.5).toBe(true);
+});
+
+test('elements are ordered, doubled, pasted and stand on the ground; what cannot be one is told', async ({
+  app,
+  page,
+}) => {
+  await openStill(app);
+  await addKite(app);
+  const rows = page.locator('hl-element-list .choose');
+  await expect(rows).toHaveText(['kite', 'Picture']);
+  await page.getByRole('button', { name: 'More for kite' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await expect(rows).toHaveText(['kite copy', 'kite', 'Picture']);
+  await page.getByRole('button', { name: /^kite, / }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(rows).toHaveText(['kite', 'kite copy', 'Picture']);
+  await page.getByRole('switch', { name: 'Show kite copy' }).click();
+  await page.getByRole('button', { name: 'More for kite copy' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(rows).toHaveText(['kite', 'Picture']);
+  await page.getByRole('button', { name: /^kite, / }).click();
+
+  // In the planar field of a new project the ground is clear in the middle and hazy far above.
+  await page.getByRole('switch', { name: 'Standing' }).click();
+  await expect(page.getByRole('slider', { name: 'Foot of kite' })).toBeVisible();
+  await expect(app.number('Haze of the element')).toHaveCount(0);
+  const foot = page.getByRole('slider', { name: 'Foot of kite' });
+  const before = Number(await foot.getAttribute('aria-valuenow'));
+  await foot.press('ArrowDown');
+  await expect
+    .poll(async () => Number(await foot.getAttribute('aria-valuenow')))
+    .toBeGreaterThanOrEqual(before);
+  await page.getByRole('switch', { name: 'Standing' }).click();
+
+  // Copied, it goes along to another project.
+  await page.getByRole('button', { name: 'More for kite' }).click();
+  await page.getByRole('menuitem', { name: 'Copy for another project' }).click();
+  const buffer = await detailed(300, 200).png().toBuffer();
+  await app.choose({ name: 'small.png', mimeType: 'image/png', buffer });
+  await expect(app.project).toHaveText('small');
+  await app.step('Focus');
+  await page.getByRole('button', { name: 'Paste', exact: true }).click();
+  await expect(rows).toHaveText(['kite', 'Picture']);
+  await app.settled();
+  expect(isRed(await app.colourAt(0.46, 0.5))).toBe(true);
+
+  // A pasted picture becomes an element, and may be a project all the same.
+  const bytes = [...(await kite())];
+  await page.evaluate((list) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.items.add(new File([Uint8Array.from(list)], 'pasted.png', { type: 'image/png' }));
+    window.dispatchEvent(new ClipboardEvent('paste', { clipboardData }));
+  }, bytes);
+  await expect(rows).toHaveText(['pasted', 'kite', 'Picture']);
+  await page.getByRole('button', { name: 'Open as a project' }).click();
+  await expect(app.project).toHaveText('pasted');
+
+  // What is no picture is told, and nothing changes.
+  await app.step('Focus');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Add element' }).click(),
+  ]);
+  await chooser.setFiles({
+    name: 'letter.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from('Dear Orrin Bank'),
+  });
+  await expect(app.notice).toContainText('letter.png');
+  await expect(rows).toHaveCount(0);
+});
