@@ -94,10 +94,10 @@ export function overlayRow(field: usize, gain: usize, lift: usize, cover: usize,
   }
 }
 
-/** H x (1 - keep). */
-export function keepRow(field: usize, keep: usize, n: i32): void {
+/** H x (1 - keep) + stand. */
+export function keepRow(field: usize, keep: usize, stand: usize, n: i32): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const left = f32x4.sub(f32x4.splat(1), v128.load(keep + x));
-    v128.store(field + x, f32x4.mul(v128.load(field + x), left));
+    v128.store(field + x, f32x4.add(f32x4.mul(v128.load(field + x), left), v128.load(stand + x)));
   }
 }

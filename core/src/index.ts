@@ -45,7 +45,7 @@ export {
   lookField,
 } from './focus/field';
 export { AT_REST, carriedPoint, carriedRaster, homePoint, isAtRest } from './focus/carry';
-export { type Kept, keptBy } from './focus/kept';
+export { type Kept, footOf, keptBy } from './focus/kept';
 export { depthProfile } from './focus/depth-map';
 export { FieldRows, fieldKey, planField } from './focus/field-rows';
 export { FieldSheet, SHEET_RIM, sheetSize } from './focus/sheet';
@@ -54,6 +54,7 @@ export {
   type RasterLevel,
   makeRaster,
   rasterBounds,
+  rasterFoot,
   rasterBytes,
   sampleRaster,
   sharedSamples,

@@ -25,7 +25,7 @@ export interface Kernels {
   inkRow(cover: number, n: number, px: number, py: number, dx: number, dy: number, inverse: number, radius: number, radiusStep: number, strength: number, strengthStep: number, softness: number): void;
   foldRow(gain: number, lift: number, cover: number, n: number, mode: number): void;
   overlayRow(field: number, gain: number, lift: number, cover: number, n: number, mode: number): void;
-  keepRow(field: number, keep: number, n: number): void;
+  keepRow(field: number, keep: number, stand: number, n: number): void;
   markNear(haze: number, distances: number, n: number): void;
   clearMarks(haze: number, n: number): void;
   carryMarks(haze: number, base: number, n: number): void;

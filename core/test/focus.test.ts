@@ -15,7 +15,9 @@ import {
   fieldLook,
   hazeField,
   instantiateKernels,
+  footOf,
   keptBy,
+  keptOf,
   makeRaster,
   planField,
   profileAt,
@@ -302,6 +304,46 @@ describe('a depth map and mattes', () => {
       expect(Math.abs(v - Math.max(0.4, depth) * (1 - kept))).toBeLessThan(0.01);
       expect(Math.abs(field(x, y) - v)).toBeLessThan(0.01);
     });
+  });
+
+  it('give a subject that stands the haze of its foot all over, before strokes, and after what is clear', async () => {
+    const size = { width: 64, height: 32 };
+    const map = await mapper(whole(64, 32), 5);
+    // A tower over the columns 16..31, from the top down to row 23; the ground gets hazier upwards.
+    const tower = makeRaster(
+      'tower',
+      64,
+      32,
+      Uint16Array.from({ length: 2048 }, (_, i) => (i % 64 >= 16 && i % 64 < 32 && i < 24 * 64 ? 65535 : 0)),
+    );
+    const parts = {
+      bands: [{ id: 'l', kind: 'linear', start: [0.5, 1], end: [0.5, 0], profile: 'linear' }],
+      strokes: [{ mode: 'haze', points: [[0.4, 0.7]], radius: 1, softness: 0 }],
+    };
+    const check = (matte: object, foot: readonly [number, number]): void => {
+      const how = recipe({
+        focus: { ...parts, mattes: [{ id: 't', image: 't.png', as: 'standing', ...matte }] },
+      });
+      const picture = { how: how.focus.mattes[0]!, picture: tower };
+      const pictures = { depth: null, keep: keptOf([picture], 64, false) };
+      const ground = hazeField(recipe({ focus: { ...parts, strokes: [] } }).focus, size);
+      const due = ground(foot[0] * 64, foot[1] * 32);
+      const field = hazeField(how.focus, size, pictures);
+      const haze = map(how, pictures);
+      for (const [x, y] of [[20, 2], [28, 12], [17, 22]] as const) {
+        expect(Math.abs(haze[y * 64 + x]! - due)).toBeLessThan(1e-3);
+        expect(Math.abs(field(x + 0.5, y + 0.5) - due)).toBeLessThan(1e-6);
+      } // prettier-ignore
+      // Beside it the stroke has the last word.
+      expect(haze[10 * 64 + 50]).toBeCloseTo(1, 4);
+    };
+    // Without a foot it is the lowest row of the outline, in its middle.
+    check({}, [24 / 64, 23.5 / 32]);
+    check({ foot: [0.1, 0.9] }, [0.1, 0.9]);
+    // Carried, its foot goes with it.
+    const carry = { shift: [0, -0.25] as [number, number], turn: 0, scale: 1 };
+    const how = recipe({ focus: { mattes: [{ id: 't', image: 't.png', as: 'standing', carry }] } });
+    expect(footOf(how.focus.mattes[0]!, tower, size)[1]).toBeCloseTo(23.5 / 32 - 0.25, 6);
   });
 
   it('speak again where they change: another map, another matte, one stroke more, one taken back', async () => {

@@ -101,7 +101,7 @@ describe('any sequence of commands', () => {
 
   it('refuses a subject too many, and says so', () => {
     const carry = () => ({ shift: [0, 0] as [number, number], turn: 0, scale: 1 });
-    const matte = (i: number) => ({ id: `m${i}`, image: 'a.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, scribbles: [] }) as const; // prettier-ignore
+    const matte = (i: number) => ({ id: `m${i}`, image: 'a.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null, scribbles: [] }) as const; // prettier-ignore
     project.edit('fifty subjects', ({ focus }) => {
       for (let i = 0; i < 50; i++) focus.mattes.push({ ...matte(i), scribbles: [], carry: carry() });
     });

@@ -22,8 +22,9 @@ export interface FieldPlan {
   lift: Rows;
   /** Coverage of the newest stroke, which may still grow. */
   cover: Rows;
-  /** What the mattes keep clear. */
+  /** What the mattes make of the haze before them: what they take, and what they put in its place. */
   keep: Rows;
+  stand: Rows;
   /** A row of distances. */
   distances: number;
   band: number;
@@ -40,6 +41,7 @@ export function planField(n: number, rows: number, arena: Arena): FieldPlan {
     lift: plane(),
     cover: plane(),
     keep: plane(),
+    stand: plane(),
     distances: arena.floats(padded(n)),
     band: arena.floats(BAND_FLOATS),
     rim: arena.floats(RIM_FLOATS),
@@ -58,7 +60,7 @@ export function fieldKey({ rest, soundings, depth, bands, ink, keep }: FieldLook
     bands,
     strokes,
     last,
-    keep.map(({ raster, combine }) => [raster.id, combine]),
+    keep.map(({ raster, combine, haze }) => [raster.id, combine, haze]),
   ]);
 }
 
@@ -371,12 +373,13 @@ export class FieldRows {
   private fillKeep(keep: readonly Kept[]): void {
     if (keep.length === 0) return;
     const { kernels, at, region } = this;
-    const key = keep.map(({ raster, combine }) => `${raster.id} ${combine}`).join();
+    const key = keep.map(({ raster, combine, haze }) => `${raster.id} ${combine} ${haze}`).join();
     if (this.keepKey !== key) {
       for (const y of this.rows()) this.joinKept(keep, y);
       this.keepKey = key;
     }
-    for (const y of this.rows()) kernels.keepRow(this.row(y), this.line(at.keep, y), region.width);
+    for (const y of this.rows())
+      kernels.keepRow(this.row(y), this.line(at.keep, y), this.line(at.stand, y), region.width);
   }
 
   private joinKept(keep: readonly Kept[], y: number): void {
@@ -387,12 +390,22 @@ export class FieldRows {
     const own = this.heap.floatsAt(at.distances, n);
     const sample = (one: Kept, out: Float32Array): void =>
       sampleRow(one.raster, region.picture, region.x, region.y + y, 1, 0, out);
-    const [first, ...others] = keep;
-    if (first!.combine === 'add') sample(first!, row);
+    const stand = this.heap.floatsAt(this.line(at.stand, y), n).fill(0);
+    const [first, ...others] = keep.filter(({ haze }) => haze === undefined);
+    if (first?.combine === 'add') sample(first, row);
     else row.fill(0);
     for (const one of others) {
       sample(one, own);
       for (let i = 0; i < n; i++) row[i] = joined(one.combine, row[i]!, own[i]!);
+    }
+    for (const one of keep) {
+      if (one.haze === undefined) continue;
+      sample(one, own);
+      for (let i = 0; i < n; i++) {
+        const left = 1 - own[i]!;
+        row[i] = 1 - (1 - row[i]!) * left;
+        stand[i] = stand[i]! * left + one.haze * own[i]!;
+      }
     }
   }
 }

@@ -3,7 +3,7 @@ import { bandField } from './bands';
 import { depthField } from './depth-map';
 import { carriedInk } from './carry';
 import type { FieldFunction, Size } from './geometry';
-import { type Kept, carriedKept, joined } from './kept';
+import { type Kept, carriedKept, keptHaze } from './kept';
 import { type Raster, rasterAt } from './raster';
 import { soundingField } from './soundings';
 import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
@@ -32,15 +32,19 @@ export interface FieldLook {
 export function fieldLook(focus: Focus, picture: Size, { depth, keep } = NO_PICTURES): FieldLook {
   const { rest, depthMap } = focus;
   if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: [] };
-  return {
+  const ground = {
     rest,
     soundings: focus.soundingsOn ? focus.soundings : [],
     depth: depthMap?.on && depth ? { how: depthMap, map: depth } : null,
     bands: focus.bands.filter((band) => band.on),
+  };
+  const before = (): FieldFunction => lookField({ ...ground, ink: [], keep: [] }, picture);
+  return {
+    ...ground,
     ink: focus.strokesOn
       ? focus.strokes.map((stroke) => carriedInk(inkOf(stroke), focus.strokesCarry, picture))
       : [],
-    keep: carriedKept(keep, focus.mattes, picture),
+    keep: carriedKept(keep, focus.mattes, picture, before),
   };
 }
 
@@ -52,7 +56,8 @@ export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
 /**
  * The haze field as a function of a point of the picture. It starts as `rest`, or as what the soundings or the depth
  * map say (the greater of both, where there are both); then the bands speak in order, a clear band lowering the haze
- * to its own and a haze band raising it; then the strokes in order; then the mattes: H x (1 − keep).
+ * to its own and a haze band raising it; then the strokes in order; then the mattes: H x (1 − keep), and
+ * what stands gets the haze of its foot.
  */
 export function hazeField(focus: Focus, size: Size, pictures = NO_PICTURES): FieldFunction {
   return lookField(fieldLook(focus, size, pictures), size);
@@ -70,10 +75,6 @@ export function lookField(look: FieldLook, size: Size): FieldFunction {
     for (const { clear, own } of bands) haze = clear ? Math.min(haze, own(x, y)) : Math.max(haze, own(x, y));
     const before = haze;
     for (const { mode, coverage } of strokes) haze = paintOver(mode, haze, before, coverage(x, y));
-    const kept = keep.reduce(
-      (sum, { raster, combine }) => joined(combine, sum, rasterAt(raster, x / size.width, y / size.height)),
-      0,
-    );
-    return haze * (1 - kept);
+    return keptHaze(haze, keep, (raster) => rasterAt(raster, x / size.width, y / size.height));
   };
 }

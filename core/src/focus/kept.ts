@@ -1,14 +1,16 @@
 import type { Matte } from '../recipe/focus-schema';
-import { carriedRaster } from './carry';
-import type { Size } from './geometry';
-import type { Raster } from './raster';
+import { carriedPoint, carriedRaster, isAtRest } from './carry';
+import type { FieldFunction, Size } from './geometry';
+import { type Raster, rasterFoot } from './raster';
 
-/** What mattes keep clear: all together, or a matte that is carried on its own. */
+/** What mattes keep clear: all together, or a matte that is carried on its own, or stands. */
 export interface Kept {
   raster: Raster;
   combine: Matte['combine'];
   /** The id of a matte that stands alone. */
   matte?: string;
+  /** It is not kept clear, but gets this haze all over. */
+  haze?: number;
 }
 
 /** What one raster keeps clear; nothing where there is none. */
@@ -16,13 +18,42 @@ export function keptBy(raster: Raster | null): Kept[] {
   return raster ? [{ raster, combine: 'add' }] : [];
 }
 
-/** What mattes keep clear on the frame in view. */
-export function carriedKept(kept: readonly Kept[], mattes: readonly Matte[], picture: Size): readonly Kept[] {
+/**
+ * What mattes keep clear on the frame in view.
+ * @param field haze at a point in pixels before strokes and mattes: what stands has that of its foot.
+ */
+export function carriedKept(
+  kept: readonly Kept[],
+  mattes: readonly Matte[],
+  picture: Size,
+  field: () => FieldFunction,
+): readonly Kept[] {
   if (kept.every(({ matte }) => matte === undefined)) return kept;
   return kept.map((one) => {
     const matte = mattes.find(({ id }) => id === one.matte);
-    return matte ? { ...one, raster: carriedRaster(one.raster, matte.carry, picture) } : one;
+    if (!matte) return one;
+    const carried = { ...one, raster: carriedRaster(one.raster, matte.carry, picture) };
+    if (matte.as !== 'standing') return carried;
+    const [x, y] = footOf(matte, one.raster, picture);
+    return { ...carried, haze: field()(x * picture.width, y * picture.height) };
   });
+}
+
+/** Where a subject that stands does so on the frame in view. @param raster of its matte, as it was cut out. */
+export function footOf({ foot, carry }: Matte, raster: Raster, picture: Size): readonly [number, number] {
+  const own = foot ?? rasterFoot(raster);
+  return isAtRest(carry) ? own : carriedPoint(carry, picture)(own);
+}
+
+/** What is kept of haze at a place where each has a value: first what is clear, then what stands. */
+export function keptHaze(haze: number, kept: readonly Kept[], valueOf: (raster: Raster) => number): number {
+  const clear = kept.reduce(
+    (sum, one) => (one.haze === undefined ? joined(one.combine, sum, valueOf(one.raster)) : sum),
+    0,
+  );
+  let left = haze * (1 - clear);
+  for (const one of kept) if (one.haze !== undefined) left += (one.haze - left) * valueOf(one.raster);
+  return left;
 }
 
 /** What is kept of what was kept so far, 0..1, where a matte has a value. */

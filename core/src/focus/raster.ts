@@ -131,6 +131,19 @@ export function rasterBounds({
   };
 }
 
+/** The lowest place that is at least half, in the middle of its row, as fractions; the middle of the lower edge where nothing is. */
+export function rasterFoot({ levels }: Raster): [number, number] {
+  const level = levels.find(({ width, height }) => Math.max(width, height) <= BOUNDS_EDGE) ?? levels.at(-1)!;
+  const { width, height, samples } = level;
+  for (let y = height - 1; y >= 0; y--) {
+    let [first, last] = [-1, -1];
+    for (let x = 0; x < width; x++)
+      if (samples[y * width + x]! >= 32768) [first, last] = [first < 0 ? x : first, x];
+    if (first >= 0) return [(first + last + 1) / 2 / width, (y + 0.5) / height];
+  }
+  return [0.5, 1];
+}
+
 /** The smallest level that has a sample for each pixel of a picture it lies under; the full one where none has. */
 export function levelFor({ levels, at = WHOLE_PLACEMENT }: Raster, pictureWidth: number): RasterLevel {
   const [x, y] = at.across;

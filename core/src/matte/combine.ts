@@ -44,9 +44,18 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
   return makeRaster(id, width, height, samples);
 }
 
-/** All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; see `combineMattes`. */
+/**
+ * All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; what stands is
+ * always apart. See `combineMattes`.
+ */
 export function keptOf(mattes: readonly MattePicture[], longEdge: number, apart: boolean): Kept[] {
-  if (!apart) return keptBy(combineMattes(mattes, longEdge));
+  if (apart) return keptApart(mattes, longEdge);
+  const stands = ({ how }: MattePicture): boolean => how.as === 'standing';
+  const clear = mattes.filter((one) => !stands(one));
+  return [...keptBy(combineMattes(clear, longEdge)), ...keptApart(mattes.filter(stands), longEdge)];
+}
+
+function keptApart(mattes: readonly MattePicture[], longEdge: number): Kept[] {
   return mattes.flatMap(({ how, picture }) => {
     const raster = combineMattes([{ how: { ...how, combine: 'add' }, picture }], longEdge);
     return raster ? [{ raster, combine: how.combine, matte: how.id }] : [];

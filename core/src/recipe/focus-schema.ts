@@ -165,6 +165,10 @@ export const matteSchema = z.strictObject({
   invert: z.boolean().default(false),
   grow: length(-0.2, 0.2, { label: 'Grow', sliderMin: -0.03, sliderMax: 0.03, start: 0 }).default(0),
   feather: length(0, 0.2, { label: 'Feather', sliderMax: 0.05 }).default(0),
+  /** What its subject is: clear, or as hazy all over as the ground that it stands on. */
+  as: z.enum(['clear', 'standing']).default('clear'),
+  /** Where that is; the middle of its lowest row where nothing is said. */
+  foot: place('Foot').nullable().default(null),
   scribbles: z.array(scribbleSchema).max(500).default([]),
   /** On footage: the time of the frame that it was cut on, and how it is carried from there. */
   at: moment.optional(),

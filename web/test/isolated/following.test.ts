@@ -152,7 +152,7 @@ describe('following', () => {
 
   it('tells from which frame on a subject no longer looks as it was cut out, and is unsure there', async () => {
     const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
-    const matte = { id: 'm', image: BLANK_MATTE, on: true, combine: 'add', invert: false, grow: 0, feather: 0 } as const; // prettier-ignore
+    const matte = { id: 'm', image: BLANK_MATTE, on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null } as const; // prettier-ignore
     project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
     await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
     expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('not cut out yet')]);
@@ -195,7 +195,7 @@ describe('following', () => {
 
   it('looks at a subject in place of a strip, where that is wanted', async () => {
     const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
-    const matte = { id: 'm', image: 'cut.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0 } as const; // prettier-ignore
+    const matte = { id: 'm', image: 'cut.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null } as const; // prettier-ignore
     project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
     const begin = vi.spyOn(tracker, 'begins');
     await following.follow(PLACE, 'Planar 1', 'forwards', ['focus', 'mattes', 0]);

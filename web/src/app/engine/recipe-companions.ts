@@ -53,13 +53,13 @@ export class RecipeCompanions {
     const list: MattePicture[] = await Promise.all(
       on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
     );
-    const shapes = list.map(({ how: { id, combine, invert, grow, feather }, picture }) => [
+    const shapes = list.map(({ how: { id, as, combine, invert, grow, feather }, picture }) => [
       picture.id,
       combine,
       invert,
       grow,
       feather,
-      apart && id,
+      (apart || as === 'standing') && id,
     ]);
     return this.kept.get(JSON.stringify([edge, shapes]), () => this.rasters.remote.kept(list, edge, apart));
   }

@@ -127,11 +127,14 @@ export class CompanionsSource {
   }
 }
 
+/** Where a subject went, and where it stands, says nothing of its outline. */
+const OF_PLACE: ReadonlySet<keyof Matte> = new Set(['carry', 'foot']);
+
 /** True for mattes that are cut, shaped and joined the same way. */
 function areCut(before: readonly Matte[], now: readonly Matte[]): boolean {
   return before.length === now.length && before.every((one, i) => isCutAs(one, now[i]!));
 }
 
 function isCutAs(one: Matte, other: Matte): boolean {
-  return (Object.keys(one) as (keyof Matte)[]).every((key) => key === 'carry' || one[key] === other[key]);
+  return (Object.keys(one) as (keyof Matte)[]).every((key) => OF_PLACE.has(key) || one[key] === other[key]);
 }

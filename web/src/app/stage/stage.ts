@@ -22,6 +22,7 @@ import { arrowOf, factor } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import type { Spot } from './handles/handles';
 import { ElementGrips } from './element-grips';
+import { FootMark } from './foot-mark';
 import { HandCursor } from './hand-cursor';
 import { LightsMark } from './lights-mark';
 import { MendHand } from './mend-hand';
@@ -49,6 +50,7 @@ import { placeRegion } from '../workspace/view';
     LightsMark,
     SoundingMarks,
     ElementGrips,
+    FootMark,
     HandCursor,
     StatusLine,
     StepMarks,
@@ -103,6 +105,7 @@ import { placeRegion } from '../workspace/view';
         [class.faded]="looking.sliding()"
         [class.off]="looking.handlesHidden() || inHand.chosen().kind !== 'element'"
       />
+      <hl-foot-mark [class.off]="looking.handlesHidden()" />
       <hl-hand-cursor />
     }
     @if (looking.lightsMoving() && pixelsBefore(); as source) {

@@ -137,6 +137,8 @@ export class AddRow {
         invert: false,
         grow: 0,
         feather: 0,
+        as: 'clear',
+        foot: null,
         scribbles: [],
         carry: AT_REST,
       });

@@ -53,6 +53,21 @@ import { sentenceOf } from '../../model/causes';
             <button matButton="outlined" class="push" (click)="removeScribbles()">Start over</button>
           }
         </div>
+        <div class="row">
+          <span id="subject-as-label">Subject is</span>
+          <mat-button-toggle-group
+            class="push"
+            aria-labelledby="subject-as-label"
+            [value]="one.as"
+            (change)="setAs($event.value)"
+          >
+            <mat-button-toggle value="clear">Clear</mat-button-toggle>
+            <mat-button-toggle value="standing">Standing</mat-button-toggle>
+          </mat-button-toggle-group>
+        </div>
+        @if (one.as === 'standing') {
+          <p class="hint">As hazy all over as the ground at its foot. Drag the foot on the picture.</p>
+        }
         <hl-recipe-number [at]="at('grow')" />
         <hl-recipe-number [at]="at('feather')" />
         <div class="row">
@@ -113,6 +128,10 @@ export class MattePanel {
 
   protected rename(name: string): void {
     this.change('name of subject', (one) => (one.name = name));
+  }
+
+  protected setAs(as: Matte['as']): void {
+    this.change(as === 'standing' ? 'subject: standing' : 'subject: clear', (one) => (one.as = as));
   }
 
   protected combine(combine: Matte['combine']): void {
