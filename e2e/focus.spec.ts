@@ -1,3 +1,4 @@
+import { insertMetadata } from '@hazy-lens/core';
 import type { Locator } from '@playwright/test';
 import { type App, detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
 
@@ -400,4 +401,82 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(0);
   await page.getByRole('radio', { name: 'Take away' }).click();
   await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(100);
+});
+
+/** A JPEG of detail with a depth map behind it: near on the left, far on the right. */
+async function jpegWithDepth(): Promise<Buffer> {
+  const [width, height] = [300, 200];
+  // Its values grow with the distance.
+  const ramp = Buffer.from(
+    Uint8Array.from({ length: width * height }, (_, i) => ((i % width) / width) * 255),
+  );
+  const depth = await sharp(ramp, { raw: { width, height, channels: 1 } })
+    .png()
+    .toBuffer();
+  const item = (uri: string, length: number): string =>
+    `<rdf:li rdf:parseType="Resource"><Container:Item Item:Mime="image/jpeg" Item:Length="${length}" Item:DataURI="${uri}"/></rdf:li>`;
+  const xmp = `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description><Container:Directory><rdf:Seq>${item('primary', 0)}${item('depth', depth.length)}</rdf:Seq></Container:Directory><DepthMap:DepthMap DepthMap:Format="RangeInverse" DepthMap:Near="1" DepthMap:Far="30" DepthMap:DepthURI="depth"/></rdf:Description></rdf:RDF></x:xmpmeta>`;
+  const picture = await detailed(900, 600).jpeg().toBuffer();
+  return Buffer.concat([insertMetadata(picture, { exif: null, xmp }), depth]);
+}
+
+test('a depth map inside of a JPEG is offered when that is opened, and is the way round that its file says', async ({
+  app,
+  page,
+}) => {
+  await app.choose({ name: 'portrait.jpg', mimeType: 'image/jpeg', buffer: await jpegWithDepth() });
+  await expect(app.project).toHaveText('portrait');
+  await expect(page.getByText('The file has a depth map inside')).toBeVisible();
+  await page.getByRole('button', { name: 'Use depth map' }).click();
+  await app.step('Focus');
+  await app.list.getByRole('button', { name: 'More for Planar 1' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await app.list.getByRole('button', { name: /^Depth map/ }).click();
+  await set(app.number('Depth in focus'), '90');
+  // What is near is bright, and so in focus: the left.
+  await near(() => app.hazeAt(0.1, 0.5), 0);
+  await expect.poll(() => app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
+  // Once it is taken away, the way to a depth map brings it again.
+  await app.list.getByRole('button', { name: 'More for Depth map' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await app.add('Depth map');
+  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
+});
+
+test('a subject that stands is as hazy as the ground at its foot, which the hand moves', async ({
+  app,
+  page,
+}) => {
+  await emptyField(app);
+  await app.place('Linear', [0.5, 0.95], [0.5, 0.05]);
+  // A matte from a file: a tower in the middle third, from the top down to nine tenths.
+  const [width, height] = [90, 60];
+  const tower = Buffer.from(
+    Uint8Array.from({ length: width * height }, (_, i) =>
+      i % width >= 30 && i % width < 60 && i < 54 * width ? 255 : 0,
+    ),
+  );
+  const buffer = await sharp(tower, { raw: { width, height, channels: 1 } })
+    .png()
+    .toBuffer();
+  await app.add('Subject');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'From a file' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'tower.png', mimeType: 'image/png', buffer });
+  await near(() => app.hazeAt(0.5, 0.2), 0);
+  await page.getByRole('radio', { name: 'Standing', exact: true }).click();
+  const foot = await app.hazeAt(0.15, 0.89);
+  for (const y of [0.1, 0.5, 0.85]) await near(() => app.hazeAt(0.5, y), foot);
+  // Its foot is put half-way up: all of it gets the haze of there.
+  const grip = page.getByRole('slider', { name: 'Foot of Subject 1' });
+  const [, y] = await app.at(0.5, 0.9);
+  const [, higher] = await app.at(0.5, 0.5);
+  await app.dragBy(grip, 0, higher - y);
+  const half = await app.hazeAt(0.15, 0.5);
+  expect(half).toBeGreaterThan(foot + 20);
+  for (const at of [0.1, 0.85]) await near(() => app.hazeAt(0.5, at), half, 6);
+  await page.getByRole('button', { name: 'Step back: foot of subject' }).click();
+  await near(() => app.hazeAt(0.5, 0.5), foot);
 });

@@ -111,6 +111,7 @@ export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
 export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
+export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
 export { PART_FORMAT } from './pixels/covered';
 export { type LayerImage, type LayerSamples, layerBytes, layerImage } from './layers/image';
 export { type LayerPlace, layerBounds, layerCorners } from './layers/placing';

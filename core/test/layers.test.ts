@@ -322,3 +322,72 @@ describe('an element and what is done to the picture', () => {
     await renderer.close();
   });
 });
+
+describe('an element through a thin lens', () => {
+  const PLACES = 400;
+  const RADIUS = 6;
+
+  /** Places spread evenly over a disc (sunflower). */
+  const places = Array.from({ length: PLACES }, (_, i): [number, number] => {
+    const far = RADIUS * Math.sqrt((i + 0.5) / PLACES);
+    const a = i * Math.PI * (3 - Math.sqrt(5));
+    return [far * Math.cos(a), far * Math.sin(a)];
+  });
+
+  /** Premultiplied light and coverage of a disc of cloth with stripes at a place, between its samples. */
+  const cloth = { width: 40, height: 40, rgba: new Uint8Array(4 * 40 * 40) };
+  for (let i = 0; i < 1600; i++) {
+    const [x, y] = [i % 40, Math.floor(i / 40)];
+    const share = Math.min(1, Math.max(0, 17 - Math.hypot(x - 19.5, y - 19.5)));
+    cloth.rgba.set(x % 14 < 7 ? [230, 90, 40, 255 * share] : [40, 60, 150, 255 * share], 4 * i);
+  }
+  const light = Float64Array.from(cloth.rgba, (v, i) =>
+    i % 4 === 3 ? v / 255 : (toLinear(v / 255) * cloth.rgba[i | 3]!) / 255,
+  );
+  const sampled = (u: number, v: number, c: number): number => {
+    const [x, y] = [Math.floor(u), Math.floor(v)];
+    const at = (i: number, j: number): number =>
+      i < 0 || j < 0 || i >= 40 || j >= 40 ? 0 : light[4 * (j * 40 + i) + c]!;
+    const [fx, fy] = [u - x, v - y];
+    return (
+      (at(x, y) * (1 - fx) + at(x + 1, y) * fx) * (1 - fy) +
+      (at(x, y + 1) * (1 - fx) + at(x + 1, y + 1) * fx) * fy
+    );
+  };
+
+  it('is within 40 dB of the same view from 400 places in the aperture, and 34 dB about its outline', async () => {
+    const how = withElements([{ id: 'c', image: 'cloth.png', width: 40 / D, focus: { rest: 1 } }], {
+      focus: { rest: 0 },
+      blur: { kind: 'lens', radius: RADIUS / D },
+    });
+    const own = layerImage('cloth', cloth, { samples: cloth.rgba, channels: 4, top: 255 });
+    const out = (await renderPicture(picture, how, {
+      pictures: { images: new Map([['cloth.png', own]]) },
+    })) as Uint8Array;
+    const [whole, rim] = [
+      { sum: 0, count: 0 },
+      { sum: 0, count: 0 },
+    ];
+    for (let y = 0; y < 64; y++)
+      for (let x = 0; x < 96; x++)
+        for (let c = 0; c < 3; c++) {
+          // The ground is in focus: each place sees it alike, and the cloth a little aside before it.
+          const i = (y * 96 + x) * picture.channels + c;
+          const ground = toLinear(picture.data[i]! / 255);
+          let seen = 0;
+          for (const [dx, dy] of places) {
+            const [u, v] = [x - 28 + dx, y - 12 + dy];
+            seen += sampled(u, v, c) + (1 - sampled(u, v, 3)) * ground;
+          }
+          const off = (out[i]! - 255 * fromLinear(seen / PLACES)) ** 2;
+          const far = Math.abs(Math.hypot(x - 47.5, y - 31.5) - 16.5);
+          for (const one of far <= RADIUS ? [whole, rim] : [whole]) {
+            one.sum += off;
+            one.count++;
+          }
+        }
+    const psnr = ({ sum, count }: typeof whole): number => 10 * Math.log10((255 * 255 * count) / sum);
+    expect(psnr(whole)).toBeGreaterThan(40);
+    expect(psnr(rim)).toBeGreaterThan(34);
+  });
+});

@@ -18,6 +18,8 @@ const OF_FILE = [
   'tiff:ImageLength',
   'exif:PixelXDimension',
   'exif:PixelYDimension',
+  // Files that followed the picture in its container, of which the result has none.
+  '(?:Container|Device|Profile|DepthMap):\\w+',
 ];
 
 /** What goes along with an exported picture, as it is wanted: small pictures of the source never do. */

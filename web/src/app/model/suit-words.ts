@@ -94,6 +94,6 @@ function uprightWords(suit: Suit): Reading {
     of,
     suits: 'partly',
     says: `Something upright ${side} takes ${percent(tallest.to - tallest.from)} of the height.`,
-    advice: 'It would be sharp and hazy at once: brush it, or cut it out as a subject.',
+    advice: 'It would be sharp and hazy at once: cut it out as a subject that stands.',
   };
 }

@@ -14,6 +14,7 @@ import { MatteCutter } from './matte-cutter';
 import { Mending } from './mending';
 import { OpenProject } from './open-project';
 import { OtherTabs } from './other-tabs';
+import { OwnDepth } from './own-depth';
 import { Playhead } from './playhead';
 import { ProjectNotices } from './project-notices';
 import { RecipeImport } from './recipe-import';
@@ -38,6 +39,7 @@ export const PROJECT_ROOM: readonly Provider[] = [
   Mending,
   OpenProject,
   OtherTabs,
+  OwnDepth,
   Playhead,
   ProjectNotices,
   RecipeImport,

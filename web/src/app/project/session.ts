@@ -22,6 +22,7 @@ import { ABOUT_PROJECT, OtherTabs } from './other-tabs';
 import { ProjectNotices } from './project-notices';
 import { LateKeeping } from './late-keeping';
 import { OpenProject } from './open-project';
+import { OwnDepth } from './own-depth';
 import { type OpenMaterial, ProjectScope } from './scope';
 import { LookShelf } from './look-shelf';
 import { isRecipe } from './recipe-files';
@@ -190,6 +191,7 @@ export class Session {
         const project = { projectId, name, source, work, history: EMPTY_HISTORY };
         await this.show(project, material, isNewest, create);
         id = projectId;
+        void this.scope.get(OwnDepth).offer();
         for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
       } finally {
         for (const one of letGo) one();

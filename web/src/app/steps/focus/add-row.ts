@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
-import { AT_REST, type BandKind } from '@hazy-lens/core';
+import type { BandKind } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
+import { newMatte } from '../../model/mattes';
 import { StageTools } from '../../stage/stage-tools';
 import { OpenProject } from '../../project/open-project';
 import { InHand } from '../../workspace/in-hand';
@@ -129,19 +130,7 @@ export class AddRow {
   private addSubject(): void {
     const id = crypto.randomUUID();
     this.project.edit('new subject', (draft) => {
-      draft.focus.mattes.push({
-        id,
-        image: BLANK_MATTE,
-        on: true,
-        combine: 'add',
-        invert: false,
-        grow: 0,
-        feather: 0,
-        as: 'clear',
-        foot: null,
-        scribbles: [],
-        carry: AT_REST,
-      });
+      draft.focus.mattes.push(newMatte(id, BLANK_MATTE));
     });
     this.settings.scribble.update((now) => ({ ...now, inside: true }));
     this.inHand.choose({ kind: 'matte', id });

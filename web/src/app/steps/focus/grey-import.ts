@@ -8,6 +8,7 @@ import { Rasters } from '../../engine/rasters';
 import { DEMO_PICTURES } from '../../project/demo';
 import { beginHere } from '../../model/carried';
 import { Footage } from '../../project/footage';
+import { OwnDepth } from '../../project/own-depth';
 import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { InHand } from '../../workspace/in-hand';
@@ -26,6 +27,7 @@ export class GreyImport {
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
+  private readonly ownDepth = inject(OwnDepth);
 
   /** The depth map that came with the open demo picture, or null. */
   demoDepth(): string | null {
@@ -33,11 +35,12 @@ export class GreyImport {
     return DEMO_PICTURES.find((demo) => demo.file === file)?.depth ?? null;
   }
 
-  /** The demo's own depth map where there is one and none is in use yet; else asks for a file. */
+  /** The depth map that came with the picture where there is one and none is in use yet; else asks for a file. */
   async choose(): Promise<void> {
     if (this.project.recipe().focus.depthMap) return this.inHand.choose({ kind: 'depth' });
     const own = this.demoDepth();
     if (own) return this.useDemo(own);
+    if (await this.ownDepth.use()) return this.inHand.choose({ kind: 'depth' });
     return this.open();
   }
 

@@ -8,11 +8,12 @@ import {
   signal,
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { SUIT_EDGE, type Suit, suitedBand } from '@hazy-lens/core';
+import { SUIT_EDGE, type Suit, suitedBand, whatCrosses } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Newest } from '../../engine/newest';
 import type { Picture } from '../../engine/picture';
-import { Rasters } from '../../engine/rasters';
+import { newMatte } from '../../model/mattes';
+import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { suitWords } from '../../model/suit-words';
 import { OpenProject } from '../../project/open-project';
 import { InHand } from '../../workspace/in-hand';
@@ -37,6 +38,9 @@ const BAND_ID = 'suited';
         }
       </dl>
       <button matButton="outlined" (click)="take(read)">Begin with a band where it recedes</button>
+      @if (acrossAt(read); as foot) {
+        <button matButton="outlined" (click)="stand(foot)">Cut it out as a standing subject</button>
+      }
     } @else {
       <p class="hint">{{ failed() ? 'It could not be read.' : 'Reading the picture …' }}</p>
     }
@@ -65,6 +69,7 @@ const BAND_ID = 'suited';
     }
     button {
       width: 100%;
+      margin-top: 6px;
     }
     .advice {
       color: var(--ink-2);
@@ -121,6 +126,22 @@ export class SuitSection {
       .then((pixels) => this.rasters.remote.suit(pixels))
       .catch(() => null);
     this.read.set({ of: picture, suit });
+  }
+
+  /** The foot of what stands across the plane; null where nothing, or all, does. */
+  protected acrossAt(suit: Suit): [number, number] | null {
+    const { tallest } = suit;
+    return tallest && whatCrosses(suit) === 'something' ? [tallest.at, tallest.to] : null;
+  }
+
+  /** A subject that stands there, to be cut out next. */
+  protected stand(foot: [number, number]): void {
+    const id = crypto.randomUUID();
+    this.project.edit('new standing subject', ({ focus }) => {
+      focus.mattes.push({ ...newMatte(id, BLANK_MATTE), as: 'standing', foot });
+    });
+    this.inHand.choose({ kind: 'matte', id });
+    this.looking.step.set('focus');
   }
 
   /** The band takes the place of all others, as one step back. */
