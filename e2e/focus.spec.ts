@@ -415,7 +415,7 @@ async function jpegWithDepth(): Promise<Buffer> {
     .toBuffer();
   const item = (uri: string, length: number): string =>
     `<rdf:li rdf:parseType="Resource"><Container:Item Item:Mime="image/jpeg" Item:Length="${length}" Item:DataURI="${uri}"/></rdf:li>`;
-  const xmp = `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description><Container:Directory><rdf:Seq>${item('primary', 0)}${item('depth', depth.length)}</rdf:Seq></Container:Directory><DepthMap:DepthMap DepthMap:Format="RangeInverse" DepthMap:Near="1" DepthMap:Far="30" DepthMap:DepthURI="depth"/></rdf:Description></rdf:RDF></x:xmpmeta>`;
+  const xmp = `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description xmlns:Container="urn:container" xmlns:Item="urn:item" xmlns:DepthMap="urn:depth"><Container:Directory><rdf:Seq>${item('primary', 0)}${item('depth', depth.length)}</rdf:Seq></Container:Directory><DepthMap:DepthMap DepthMap:Format="RangeInverse" DepthMap:Near="1" DepthMap:Far="30" DepthMap:DepthURI="depth"/></rdf:Description></rdf:RDF></x:xmpmeta>`;
   const picture = await detailed(900, 600).jpeg().toBuffer();
   return Buffer.concat([insertMetadata(picture, { exif: null, xmp }), depth]);
 }

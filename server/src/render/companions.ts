@@ -18,7 +18,15 @@ import {
   sizeWithin,
   textOf,
 } from '@hazy-lens/core';
-import { type Decoded, InputError, decodePicture, knownKind, readFileOr, reasonOf, samplesOf } from './picture';
+import {
+  type Decoded,
+  InputError,
+  decodePicture,
+  knownKind,
+  readFileOr,
+  reasonOf,
+  samplesOf,
+} from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
