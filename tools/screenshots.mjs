@@ -1,4 +1,5 @@
-// npm run screenshots: one picture of each main view, from the demo data, into docs/screenshots; and docs/night-fair.jpg.
+// npm run screenshots: one picture of each main view, from the demo data, into docs/screenshots; docs/night-fair.jpg; and
+// demo/pictures/balloons.jpg.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -155,6 +156,7 @@ try {
   await draw([0.65, 0.26], [0.75, 0.28], [0.755, 0.35]);
   await rest();
   await rest();
+  await page.getByRole('radio', { name: 'Standing', exact: true }).click();
   await page.mouse.move(...(await at([0.4, 0.2])));
   await shoot('subject');
   await remove('Subject 1');
@@ -231,11 +233,22 @@ try {
   await page.getByRole('progressbar', { name: /^Picture \d\d/ }).waitFor();
   await page.screenshot({ path: join(root, 'docs/screenshots/queue.png') });
   await page.getByRole('button', { name: 'Cancel' }).click();
-  await startDemo('Glasshouses');
+  await startDemo('Balloons');
   await page.emulateMedia({ colorScheme: 'light' });
   await step('Focus');
-  await page.mouse.move(500, 300);
-  await shoot('day');
+  await page.getByRole('button', { name: /^Near balloon, / }).click();
+  await page.mouse.move(...(await at([0.1, 0.1])));
+  await shoot('elements');
+  // What the shelf shows of it.
+  await step('Output');
+  await page.getByRole('radio', { name: 'JPEG' }).click();
+  await page.getByRole('radio', { name: 'Long edge' }).click();
+  await fill('Long edge', 720);
+  const [poster] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export JPEG' }).click(),
+  ]);
+  await poster.saveAs(join(root, 'demo/pictures/balloons.jpg'));
 } finally {
   await browser.close();
   server.kill();

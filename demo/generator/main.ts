@@ -1,3 +1,4 @@
+import { BALLOONS, BALLOON_SIZE, balloon } from './balloon';
 import { BufferTarget, CanvasSource, Mp4OutputFormat, Output } from 'mediabunny';
 import { CLIPS } from './clips';
 import { type ThinLens, discRadius } from './lens';
@@ -39,6 +40,8 @@ declare global {
     shootFrame(frame: number, scale: number, quality: number): Promise<string>;
     /** Where what is at each place of frame 0 lies in a frame, and the brightness of each when it pumps. */
     truth(): { motion: number[][]; gains: number[] };
+    /** Traces a balloon of a cloth, whose pixels are the colours then, straight RGBA; says how large they are. */
+    balloon(cloth: string): { width: number; height: number };
     /** The outline of the thing seen at a place (fractions, y down): 1 inside, from the top row down. */
     outline(name: string, at: [number, number], width: number, height: number): number[];
   }
@@ -186,6 +189,11 @@ window.outline = (name, place, width, height) => {
   return Array.from({ length: width * height }, (_, i) =>
     at(i % width, Math.floor(i / width)) === wanted ? 1 : 0,
   );
+};
+
+window.balloon = (cloth) => {
+  developed = { colours: balloon(BALLOONS[cloth]!), depth: new Uint8Array() };
+  return BALLOON_SIZE;
 };
 
 window.take = (what, from, to) => base64(developed[what]!.subarray(from, to));

@@ -14,7 +14,7 @@ import {
 import { LARGE, SIGMA, bandRecipe, demoPixels, threads } from './large-picture';
 import { inTurns, thousandth } from './timing';
 
-const RUNS = 5;
+const RUNS = 3;
 const KINDS = ['gaussian', 'lens', 'motion', 'spin', 'zoom'] as const;
 const RGB = { channels: 3, bytes: 1 } as const;
 

@@ -11,6 +11,11 @@ export function miniature(band: object, radius: number, saturation: number): Rec
   return recipeOf({ focus: { bands }, blur: { radius }, colour: { saturation } });
 }
 
+/** A recipe with elements over its picture, as the recipe has them. */
+export function overPicture(recipe: Recipe, elements: readonly object[]): Recipe {
+  return recipeOf({ ...recipe, elements });
+}
+
 /** What a new project starts from: a band across the middle with a generous falloff. */
 export function startingRecipe(): Recipe {
   const side = { clear: 0.05, falloff: 0.22 };

@@ -1,5 +1,5 @@
 import type { Recipe } from '@hazy-lens/core';
-import { miniature } from '../model/starting-recipe';
+import { miniature, overPicture } from '../model/starting-recipe';
 
 export interface DemoPicture {
   file: string;
@@ -7,6 +7,8 @@ export interface DemoPicture {
   depth?: string;
   /** What the shelf shows of a clip. */
   poster?: string;
+  /** Files beside it that its recipe names. */
+  files?: readonly string[];
   name: string;
   about: string;
   recipe: Recipe;
@@ -56,6 +58,30 @@ export const DEMO_PICTURES: readonly DemoPicture[] = [
       0.009,
       0.15,
     ),
+  },
+  {
+    file: 'tram-loop.jpg',
+    poster: 'balloons.jpg',
+    files: ['balloon-ember.png', 'balloon-lagoon.png', 'balloon-plum.png'],
+    name: 'Balloons',
+    about: 'Three over the square: near, middle and far',
+    recipe: overPicture(
+      miniature(
+        {
+          centre: [0.5, 0.585],
+          angle: 1.5,
+          near: { clear: 0.05, falloff: 0.165 },
+          far: { clear: 0.06, falloff: 0.24 },
+        },
+        0.0105,
+        0.25,
+      ),
+      [
+        { id: 'far', name: 'Far balloon', image: 'balloon-plum.png', centre: [0.27, 0.15], width: 0.06, focus: { rest: 0.6 } },
+        { id: 'middle', name: 'Middle balloon', image: 'balloon-ember.png', centre: [0.45, 0.36], width: 0.125, turn: -2 },
+        { id: 'near', name: 'Near balloon', image: 'balloon-lagoon.png', centre: [0.83, 0.5], width: 0.27, turn: 4, focus: { rest: 0.8 } },
+      ],
+    ), // prettier-ignore
   },
   {
     file: 'tram-loop.mp4',

@@ -2,11 +2,13 @@ import { Injectable, inject, signal } from '@angular/core';
 import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
 import { Engine } from '../engine/engine';
+import { LayerImages } from '../engine/layer-images';
 import { MediaLoader } from '../engine/load';
 import { isTableFile } from '../engine/look-tables';
 import type { Material } from '../engine/material';
 import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
+import { renamedFiles } from '../model/named-files';
 import type { Project, SourceInfo, Work } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
 import { askToRead, mayBeRead } from '../storage/places';
@@ -60,6 +62,7 @@ export class Session {
   private readonly projects = inject(Projects);
   private readonly notices = inject(Notices);
   private readonly scope = inject(ProjectScope);
+  private readonly images = inject(LayerImages);
   private readonly housekeeping = inject(Housekeeping);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
@@ -109,14 +112,17 @@ export class Session {
   }
 
   async openDemo(demo: DemoPicture): Promise<void> {
-    const response = await fetch(`demo/${demo.file}`).catch(() => null);
-    if (!response?.ok)
-      return this.notices.error(
+    try {
+      const file = await demoFile(demo.file);
+      const names = new Map<string, string>();
+      for (const name of demo.files ?? [])
+        names.set(name, await this.images.keep(await demoFile(name), name));
+      await this.openFile(file, demo.name, { recipe: renamedFiles(demo.recipe, names) });
+    } catch {
+      this.notices.error(
         `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
       );
-    const blob = await response.blob();
-    const file = new File([blob], demo.file, { type: blob.type });
-    await this.openFile(file, demo.name, { recipe: demo.recipe });
+    }
   }
 
   /**
@@ -394,4 +400,12 @@ export class Session {
       letGo();
     }
   }
+}
+
+/** A file of the demo. @throws Error where it cannot be reached. */
+async function demoFile(name: string): Promise<File> {
+  const response = await fetch(`demo/${name}`);
+  if (!response.ok) throw new Error(`${name}: ${response.status}`);
+  const blob = await response.blob();
+  return new File([blob], name, { type: blob.type });
 }

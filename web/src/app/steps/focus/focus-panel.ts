@@ -38,8 +38,6 @@ import { SoundingsPanel } from './soundings-panel';
           {{ names[kind] }}: drag on the picture. A click alone, or Enter here, gives a good start.
         </p>
       }
-    </section>
-    <section class="panel-section" aria-label="Elements">
       <hl-element-list />
     </section>
     @if (hasField()) {

@@ -89,7 +89,7 @@ import { sentenceOf } from '../../model/causes';
           </button>
           <button matButton="outlined" (click)="save(one)"><mat-icon svgIcon="fileDown" />Save matte</button>
         </div>
-        <button matButton="outlined" (click)="makeElement(one)">Make an element of it</button>
+        <button matButton="outlined" (click)="makeElement(one)">Make element</button>
       </section>
       <hl-follow-controls [at]="place()" [label]="name()" />
     }
