@@ -123,6 +123,8 @@ export const matte = fc.record({
   invert: fc.boolean(),
   grow: between(-0.2, 0.2),
   feather: between(0, 0.2),
+  as: fc.constantFrom('clear', 'standing'),
+  foot: fc.option(point),
   scribbles: fc.array(fc.record({ inside: fc.boolean(), radius: between(0, 4), points: lines }), {
     maxLength: 2,
   }),
