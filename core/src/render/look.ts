@@ -85,6 +85,4 @@ export interface Job {
   content: Content;
   /** Number of the frame of footage: what is random differs from frame to frame. 0 where nothing is said. */
   frame?: number;
-  /** The source is blurred already: what the look's blur took of its noise is put back, and nothing is blurred. */
-  isBlurred?: boolean;
 }

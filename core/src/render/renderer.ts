@@ -197,7 +197,7 @@ export class SharedRenderer implements Renderer {
     const plan = this.opened;
     const { slot, source, look } = job;
     const blur = blurOf({ kind: plan.blur });
-    const strength = job.isBlurred ? 0 : blur.strength(look.blur, plan.region.picture);
+    const strength = blur.strength(look.blur, plan.region.picture);
     const key = [slot, source, ...passKeys(blur, look, strength)].join(' ');
     if (key === this.passed || strength === 0) return;
     this.passed = '';

@@ -142,8 +142,8 @@ export class StripRenderer {
     this.use.heap.countUp(this.plan.finished);
   }
 
-  private wish({ look: { blur, field }, isBlurred }: Job): BlurWish {
-    const strength = isBlurred ? 0 : this.kind.strength(blur, this.plan.region.picture);
+  private wish({ look: { blur, field } }: Job): BlurWish {
+    const strength = this.kind.strength(blur, this.plan.region.picture);
     return { look: blur, strength, keeps: keepsClear(field) };
   }
 
