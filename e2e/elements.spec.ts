@@ -201,3 +201,53 @@ test('elements are ordered, doubled, pasted and stand on the ground; what cannot
   await expect(app.notice).toContainText('letter.png');
   await expect(rows).toHaveCount(0);
 });
+
+test('an element on footage follows the ground, has keys of its own, and is in the file where it went', async ({
+  app,
+  page,
+  folder,
+}) => {
+  await page.getByRole('banner').getByRole('button').first().click();
+  await page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
+  await expect(page.getByRole('slider', { name: 'Playhead' })).toBeVisible();
+  await app.settled();
+  await app.step('Focus');
+  await addKite(app);
+  // Keyed by hand: it fades from here on.
+  await page.getByRole('button', { name: 'Key of Opacity of the element' }).click();
+  await expect(page.getByRole('group', { name: 'Keys of kite' })).toBeVisible();
+  // It follows what it lies on.
+  await page.getByRole('button', { name: 'Forwards', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Step back: follow kite' })).toBeEnabled();
+  const before = await app.at(0.5, 0.5);
+  const grip = page.getByRole('slider', { name: 'Place of kite' });
+  const placeOf = async (): Promise<[number, number]> => {
+    const box = (await grip.boundingBox())!;
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
+  const start = await placeOf();
+  expect(Math.hypot(start[0] - before[0], start[1] - before[1])).toBeLessThan(3);
+  await page.getByRole('slider', { name: 'Playhead' }).focus();
+  await page.keyboard.press('End');
+  await app.settled();
+  const end = await placeOf();
+  expect(Math.hypot(end[0] - start[0], end[1] - start[1])).toBeGreaterThan(6);
+
+  // The picture of that frame has it there.
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'PNG', exact: true }).click();
+  const exported = await app.downloadBy(
+    page.getByRole('button', { name: 'Export PNG', exact: true }),
+    folder,
+  );
+  const image = sharp(exported);
+  const { width = 0, height = 0 } = await image.metadata();
+  const [left, top] = await app.at(0, 0);
+  const [right, bottom] = await app.at(1, 1);
+  const { data } = await image.removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  // Its left half is there: a little to the left of its middle.
+  const x = Math.round(((end[0] - left) / (right - left)) * width - 20);
+  const y = Math.round(((end[1] - top) / (bottom - top)) * height);
+  const at = (y * width + x) * 3;
+  expect(isRed([...data.subarray(at, at + 3)])).toBe(true);
+});

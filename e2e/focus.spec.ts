@@ -480,3 +480,38 @@ test('a subject that stands is as hazy as the ground at its foot, which the hand
   await page.getByRole('button', { name: 'Step back: foot of subject' }).click();
   await near(() => app.hazeAt(0.5, 0.5), foot);
 });
+
+test('the scale gauge says which model the blur speaks of, and makes the blur of one that is asked for', async ({
+  app,
+  page,
+}) => {
+  await app.step('Focus');
+  const gauge = page.getByRole('group', { name: 'Scale gauge' });
+  await expect(gauge).toContainText(/1 : \d+/);
+  await gauge.getByRole('button', { name: 'Ask for 1 to 160' }).click();
+  await expect(gauge).toContainText('1 : 160');
+  // It is the band in hand that was set, its falloffs as on level ground: as long on both sides.
+  const far = Number(await app.number('Far side, falloff').inputValue());
+  await expect(app.number('Near side, falloff')).toHaveValue(`${far}`);
+  await expect(app.number('Far side, clear')).toHaveValue('0');
+  await app.step('Blur');
+  const strong = Number(await app.number('Blur radius').inputValue());
+  // Any scale can be asked for, and what is assumed can be said: half as far away it is half the blur.
+  await app.step('Focus');
+  await page.getByRole('button', { name: 'Scale gauge' }).click();
+  await set(app.number('Scale, one to'), '80');
+  await expect(gauge).toContainText('1 : 80');
+  await app.step('Blur');
+  expect(Number(await app.number('Blur radius').inputValue()) / strong).toBeCloseTo(0.5, 1);
+  await app.step('Focus');
+  await page.getByRole('button', { name: 'Scale gauge' }).click();
+  await set(app.number('Distance to the focus'), '30');
+  await expect(gauge).toContainText('1 : 40');
+  await page.getByRole('button', { name: 'Step back: scale 1:80' }).click();
+  await expect(gauge).toContainText('1 : 80');
+  // Without a blur there is no scale.
+  await app.step('Blur');
+  await set(app.number('Blur radius'), '0');
+  await app.step('Focus');
+  await expect(gauge).toContainText('no scale');
+});

@@ -50,6 +50,8 @@ export interface Upright {
 /** A normal lens sees so much of the height, in degrees. */
 const NORMAL_FOV = 45;
 const DEGREE = Math.PI / 180;
+/** Where the horizon is, as a fraction of the height, of a view that looks down as one looks at a model, by 25 degrees. */
+export const ASSUMED_HORIZON = 0.5 - Math.tan(25 * DEGREE) / (2 * Math.tan((NORMAL_FOV / 2) * DEGREE));
 /** Rounds of smoothing: noise is no edge then, and a sharp slanting one has no steps, each of which would point straight down. */
 const SMOOTHINGS = 3;
 /** Change of luma across two pixels from which there is an edge, and from which a stronger one says no more. */

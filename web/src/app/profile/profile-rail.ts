@@ -12,6 +12,7 @@ import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { NumberField, plainRange } from '../ui/number-field';
 import { LEFT, RIGHT, railCurve, xOf } from './rail-curve';
+import { ScaleGauge } from './scale-gauge';
 import {
   type KnotMove,
   type RailKnot,
@@ -37,7 +38,7 @@ interface ShownKnot extends RailKnot {
  */
 @Component({
   selector: 'hl-profile-rail',
-  imports: [Drag, NumberField],
+  imports: [Drag, NumberField, ScaleGauge],
   template: `
     <section aria-label="Profile of the field">
       <h2>Profile</h2>
@@ -132,6 +133,9 @@ interface ShownKnot extends RailKnot {
           </g>
         }
       </svg>
+      @if (looking.step() === 'focus') {
+        <hl-scale-gauge class="gauge" />
+      }
       @if (seam(); as steepest) {
         <p
           class="seam-note"

@@ -19,6 +19,7 @@ import { Playhead } from './playhead';
 import { ProjectNotices } from './project-notices';
 import { RecipeImport } from './recipe-import';
 import { RecipeShelf } from './recipe-shelf';
+import { SuitReading } from './suit-reading';
 import { Thumbnails } from './thumbnails';
 import { Trim } from './trim';
 
@@ -44,6 +45,7 @@ export const PROJECT_ROOM: readonly Provider[] = [
   ProjectNotices,
   RecipeImport,
   RecipeShelf,
+  SuitReading,
   Thumbnails,
   Trim,
 ];

@@ -6,6 +6,7 @@ import { Lanes } from '../reel/lanes';
 import { ReelView } from '../reel/reel-view';
 import { FieldView } from '../stage/field-view';
 import { MendHand } from '../stage/mend-hand';
+import { ModelScale } from '../stage/model-scale';
 import { MonoPick } from '../stage/mono-pick';
 import { StageRenderer } from '../stage/stage-renderer';
 import { StageTools } from '../stage/stage-tools';
@@ -22,6 +23,7 @@ export const ALL_PROJECT_SERVICES: readonly Provider[] = [
   ReelView,
   FieldView,
   MendHand,
+  ModelScale,
   MonoPick,
   StageRenderer,
   StageTools,

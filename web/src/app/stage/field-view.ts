@@ -35,6 +35,10 @@ export class FieldView {
   readonly layerLook = computed(() => this.layerLookOf(this.project.recipe()));
   private readonly seenLook = computed(() => this.layerLookOf(this.project.seenRecipe()));
   readonly calmLook = computed(() => this.layerLookOf(this.project.calmRecipe()));
+  /** Of the picture itself, as what stands beside it shows it. */
+  readonly pictureField = computed<FieldFunction>(() =>
+    lookField(this.lookOf(this.project.calmRecipe().focus), this.project.size()),
+  );
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {

@@ -15,6 +15,13 @@ export interface ScribbleSettings {
   radius: number;
 }
 
+/** What a scale is reckoned with: metres, millimetres, and an f-number. */
+export interface ScaleSettings {
+  distance: number;
+  focal: number;
+  fNumber: number;
+}
+
 /** How the tools work from now on: nothing of this is saved with the project. */
 @Injectable({ providedIn: 'root' })
 export class ToolSettings {
@@ -30,6 +37,9 @@ export class ToolSettings {
   readonly linkSides = signal(false);
   /** All eight falloffs of an iris move together. */
   readonly linkFalloffs = signal(true);
+
+  /** What the scale gauge assumes: metres to what is in focus, and the lens that looks at the model. */
+  readonly scale = signal<ScaleSettings>({ distance: 60, focal: 50, fNumber: 4 });
 
   /** Makes the tool under the hand larger or smaller. */
   resize(tool: 'brush' | 'scribble', by: number): void {

@@ -12,6 +12,7 @@ import { ElementList } from './element-list';
 import { ElementPanel } from './element-panel';
 import { FieldList } from './field-list';
 import { MattePanel } from './matte-panel';
+import { ScaleSection } from './scale-section';
 import { SoundingsPanel } from './soundings-panel';
 
 /** The heart of the tool: ways to add to the field, what is in it, and the numbers of what is in hand. */
@@ -27,6 +28,7 @@ import { SoundingsPanel } from './soundings-panel';
     FieldList,
     MattePanel,
     RecipeNumber,
+    ScaleSection,
     SoundingsPanel,
   ],
   template: `
@@ -75,6 +77,9 @@ import { SoundingsPanel } from './soundings-panel';
           <hl-recipe-number [at]="rest()" />
         </section>
       }
+    }
+    @if (inHand.layer() === null) {
+      <hl-scale-section />
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

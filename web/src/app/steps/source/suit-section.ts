@@ -1,25 +1,14 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  computed,
-  effect,
-  inject,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { SUIT_EDGE, type Suit, suitedBand, whatCrosses } from '@hazy-lens/core';
-import { Engine } from '../../engine/engine';
-import { Newest } from '../../engine/newest';
-import type { Picture } from '../../engine/picture';
+import { type Suit, suitedBand, whatCrosses } from '@hazy-lens/core';
+import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
-import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { suitWords } from '../../model/suit-words';
 import { OpenProject } from '../../project/open-project';
+import { SuitReading } from '../../project/suit-reading';
 import { InHand } from '../../workspace/in-hand';
 import { Looking } from '../../workspace/looking';
 
-const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 const BAND_ID = 'suited';
 
 /** Whether the open picture suits a miniature look, read from it before anything is set; and a first band. */
@@ -92,40 +81,19 @@ const BAND_ID = 'suited';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SuitSection {
-  private readonly engine = inject(Engine);
-  private readonly rasters = inject(Rasters);
+  private readonly reading = inject(SuitReading);
   private readonly project = inject(OpenProject);
   private readonly inHand = inject(InHand);
   private readonly looking = inject(Looking);
-  private readonly read = signal<{ of: Picture; suit: Suit | null } | null>(null);
-  /** What was read of the picture that is open; null until then. */
-  protected readonly suit = computed(() =>
-    this.read()?.of === this.engine.guide() ? (this.read()?.suit ?? null) : null,
-  );
-  protected readonly failed = computed(() => this.read()?.of === this.engine.guide() && !this.suit());
+  protected readonly suit = this.reading.suit;
+  protected readonly failed = this.reading.failed;
   protected readonly words = computed(() => {
     const suit = this.suit();
     return suit ? suitWords(suit) : [];
   });
 
   constructor() {
-    const newest = new Newest<Picture>(
-      (picture) => this.readPicture(picture),
-      () => undefined,
-    );
-    inject(DestroyRef).onDestroy(() => newest.end());
-    effect(() => {
-      const picture = this.engine.guide();
-      if (picture) newest.want(picture);
-    });
-  }
-
-  private async readPicture(picture: Picture): Promise<void> {
-    const suit = await picture
-      .pixels(this.engine.pool, WHOLE, SUIT_EDGE)
-      .then((pixels) => this.rasters.remote.suit(pixels))
-      .catch(() => null);
-    this.read.set({ of: picture, suit });
+    this.reading.want();
   }
 
   /** The foot of what stands across the plane; null where nothing, or all, does. */

@@ -1,0 +1,47 @@
+import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
+import { SUIT_EDGE, type Suit } from '@hazy-lens/core';
+import { Engine } from '../engine/engine';
+import { Newest } from '../engine/newest';
+import type { Picture } from '../engine/picture';
+import { Rasters } from '../engine/rasters';
+
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+
+/** What is read of the open picture before anything is set, once somebody wants to know it. */
+@Injectable()
+export class SuitReading {
+  private readonly engine = inject(Engine);
+  private readonly rasters = inject(Rasters);
+  private readonly isWanted = signal(false);
+  private readonly read = signal<{ of: Picture; suit: Suit | null } | null>(null);
+  /** Of the picture that is open; null until it is read, and where it cannot be. */
+  readonly suit = computed(() =>
+    this.read()?.of === this.engine.guide() ? (this.read()?.suit ?? null) : null,
+  );
+  readonly failed = computed(() => this.read()?.of === this.engine.guide() && !this.suit());
+
+  constructor() {
+    const newest = new Newest<Picture>(
+      (picture) => this.readPicture(picture),
+      () => undefined,
+    );
+    inject(DestroyRef).onDestroy(() => newest.end());
+    effect(() => {
+      const picture = this.engine.guide();
+      if (picture && this.isWanted()) newest.want(picture);
+    });
+  }
+
+  /** Has it read, from now on of every picture that comes. */
+  want(): void {
+    this.isWanted.set(true);
+  }
+
+  private async readPicture(picture: Picture): Promise<void> {
+    const suit = await picture
+      .pixels(this.engine.pool, WHOLE, SUIT_EDGE)
+      .then((pixels) => this.rasters.remote.suit(pixels))
+      .catch(() => null);
+    this.read.set({ of: picture, suit });
+  }
+}

@@ -1,0 +1,81 @@
+import { Injectable, computed, inject } from '@angular/core';
+import {
+  ASSUMED_HORIZON,
+  type PlanarBand,
+  type Recipe,
+  type ScaleView,
+  blurForScale,
+  planarBandSchema,
+  readScale,
+} from '@hazy-lens/core';
+import { OpenProject } from '../project/open-project';
+import { ProjectNotices } from '../project/project-notices';
+import { SuitReading } from '../project/suit-reading';
+import { InHand } from '../workspace/in-hand';
+import { ToolSettings } from '../workspace/tool-settings';
+import { FieldView } from './field-view';
+
+/** A row in focus where the field has none. */
+const MIDDLE = 0.55;
+/** What is in focus lies at least so far below the horizon, in heights of the picture. */
+const LEAST_BELOW = 0.05;
+const ABOUT = 'scale';
+
+/** Which model scale the field and the blur speak of, and the field and blur of a scale that is asked for. */
+@Injectable()
+export class ModelScale {
+  private readonly project = inject(OpenProject);
+  private readonly fieldView = inject(FieldView);
+  private readonly suit = inject(SuitReading);
+  private readonly inHand = inject(InHand);
+  private readonly settings = inject(ToolSettings);
+  private readonly notices = inject(ProjectNotices);
+  /** The horizon is read from the picture, not assumed. */
+  readonly isRead = computed(() => this.suit.suit()?.horizon != null);
+  readonly view = computed<ScaleView>(() => ({
+    ...this.settings.scale(),
+    horizon: this.suit.suit()?.horizon ?? ASSUMED_HORIZON,
+  }));
+
+  /** Null where nothing is blurred as a lens would do it. */
+  readonly reading = computed(() => {
+    const { blur } = this.project.calmRecipe();
+    if (!blur.on || !this.project.isOpen()) return null;
+    return readScale(this.fieldView.pictureField(), this.project.size(), blur.radius, this.view());
+  });
+
+  /** Sets the planar band in hand, or the first there is, and the blur as a lens would draw a model of 1 : `scale`. */
+  ask(scale: number): void {
+    const size = this.project.size();
+    const view = this.view();
+    const row = Math.max(view.horizon + LEAST_BELOW, this.reading()?.row ?? MIDDLE);
+    const { radius, falloff, isHeld } = blurForScale(scale, row, size, view);
+    const side = { clear: 0, falloff, haze: 1 };
+    this.project.edit(`scale 1:${Math.round(scale)}`, (draft) => {
+      const band = this.bandOf(draft);
+      Object.assign(band, { on: true, mode: 'clear', invert: false, angle: 0, profile: 'linear' });
+      band.centre = [band.centre[0], row];
+      band.near = { ...side };
+      band.far = { ...side };
+      draft.blur.on = true;
+      draft.blur.radius = radius;
+    });
+    if (isHeld)
+      this.notices.info(
+        'The blur is as strong as it can be: it reaches its most before the edge of the picture.',
+        ABOUT,
+      );
+    else this.notices.clear(ABOUT);
+  }
+
+  private bandOf({ focus }: Recipe): PlanarBand {
+    const chosen = this.inHand.chosen();
+    const planar = focus.bands.filter((band): band is PlanarBand => band.kind === 'planar');
+    const own = planar.find(({ id }) => chosen.kind === 'band' && chosen.id === id) ?? planar[0];
+    if (own) return own;
+    const band = planarBandSchema.parse({ id: crypto.randomUUID(), kind: 'planar' });
+    focus.bands.push(band);
+    // The draft's own copy is the one that is written to.
+    return focus.bands.at(-1) as PlanarBand;
+  }
+}
