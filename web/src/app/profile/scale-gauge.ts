@@ -6,7 +6,7 @@ import { ModelScale } from '../stage/model-scale';
 
 /** Where the engraving begins and ends, in pixels of the rail, and the scales there. */
 const [LEFT, RIGHT] = [8, 76];
-const [FROM, TO] = [10, 1000];
+const [FROM, TO] = [18, 280];
 /** The picture is read when what is wanted at once is there. */
 const READ_AFTER_MS = 2000;
 
@@ -78,9 +78,9 @@ const placeOf = (scale: number): number => {
     button {
       position: absolute;
       top: 26px;
-      width: 11px;
-      height: 16px;
-      margin-left: -5.5px;
+      width: 8px;
+      height: 18px;
+      margin-left: -4px;
       padding: 0;
       border: 0;
       background: linear-gradient(var(--ink-2), var(--ink-2)) center top 5px / 1.5px 8px no-repeat;
@@ -98,7 +98,7 @@ export class ScaleGauge {
   protected readonly left = LEFT;
   protected readonly right = RIGHT;
   protected readonly marks = MODEL_SCALES.map((scale) => ({ scale, x: placeOf(scale) }));
-  protected readonly fine = [10, 20, 30, 50, 70, 100, 200, 300, 500, 700, 1000].map(placeOf);
+  protected readonly fine = [20, 30, 40, 50, 60, 70, 80, 90, 100, 120, 140, 180, 200, 250].map(placeOf);
   protected readonly hand = computed(() => {
     const read = this.scale.reading();
     return read && placeOf(read.scale);

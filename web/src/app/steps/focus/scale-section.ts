@@ -51,6 +51,12 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
       </ng-template>
     </mat-expansion-panel>
   `,
+  styles: `
+    hl-number {
+      display: block;
+      margin-bottom: 6px;
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ScaleSection {
