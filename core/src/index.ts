@@ -215,7 +215,15 @@ export {
   wholeSheet,
 } from './tidy/crop';
 export { type Pixelled, cutScaled, cutSheet } from './tidy/cut';
-export { ASSUMED_HORIZON, STEEP, SUIT_EDGE, type Suit, type Upright, readSuit, whatCrosses } from './suit/suit';
+export {
+  ASSUMED_HORIZON,
+  STEEP,
+  SUIT_EDGE,
+  type Suit,
+  type Upright,
+  readSuit,
+  whatCrosses,
+} from './suit/suit';
 export {
   MODEL_SCALES,
   SCALE_RANGE,

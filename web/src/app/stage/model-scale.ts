@@ -31,7 +31,7 @@ export class ModelScale {
   private readonly settings = inject(ToolSettings);
   private readonly notices = inject(ProjectNotices);
   /** The horizon is read from the picture, not assumed. */
-  readonly isRead = computed(() => this.suit.suit()?.horizon != null);
+  readonly isRead = computed(() => (this.suit.suit()?.horizon ?? null) !== null);
   readonly view = computed<ScaleView>(() => ({
     ...this.settings.scale(),
     horizon: this.suit.suit()?.horizon ?? ASSUMED_HORIZON,
