@@ -176,7 +176,7 @@ test('elements are ordered, doubled, pasted and stand on the ground; what cannot
   await app.settled();
   expect(isRed(await app.colourAt(0.46, 0.5))).toBe(true);
 
-  // A pasted picture becomes an element, and may be a project all the same.
+  // A pasted cut-out becomes an element, and may be a project all the same.
   const bytes = [...(await kite())];
   await page.evaluate((list) => {
     const clipboardData = new DataTransfer();
@@ -186,6 +186,16 @@ test('elements are ordered, doubled, pasted and stand on the ground; what cannot
   await expect(rows).toHaveText(['pasted', 'kite', 'Picture']);
   await page.getByRole('button', { name: 'Open as a project' }).click();
   await expect(app.project).toHaveText('pasted');
+
+  // An opaque picture is opened, whatever step is in view.
+  await app.step('Focus');
+  const opaque = [...(await detailed(30, 20).png().toBuffer())];
+  await page.evaluate((list) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.items.add(new File([Uint8Array.from(list)], 'opaque.png', { type: 'image/png' }));
+    window.dispatchEvent(new ClipboardEvent('paste', { clipboardData }));
+  }, opaque);
+  await expect(app.project).toHaveText('opaque');
 
   // What is no picture is told, and nothing changes.
   await app.step('Focus');

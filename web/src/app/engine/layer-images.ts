@@ -36,6 +36,14 @@ export class LayerImages {
     return images;
   }
 
+  /** True for a picture of a kind that recipes may name, and with transparent places. */
+  async isCutOut(file: File): Promise<boolean> {
+    if (!/\.(png|webp|tiff?)$/i.test(file.name) && !/^image\/(png|webp|tiff)$/.test(file.type)) return false;
+    // What cannot be read is told by who opens it.
+    const decoded = await decodeFile(file, file.name).catch(() => null);
+    return decoded !== null && decoded.parts !== null;
+  }
+
   /** Reads a picture and keeps it. @returns the name that recipes have for it. @throws Error with a sentence that names the file. */
   async keep(file: Blob, fileName: string): Promise<string> {
     const decoded = await decodeFile(file, fileName);

@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
+import { LayerImages } from '../engine/layer-images';
 import { Films } from '../jobs/films';
 import { Many } from '../jobs/many';
 import { ManyView } from '../many/many-view';
@@ -47,7 +48,7 @@ export class OpenProjectOutlet {
       <div class="veil">
         {{
           takesElements()
-            ? 'Drop on the picture to add an element, elsewhere to open a new project'
+            ? 'Drop a cut-out on the picture to add it as an element; anything else opens as a new project'
             : 'Let go to open it as a new project'
         }}
       </div>
@@ -68,6 +69,7 @@ export class Shell {
   private readonly dialog = inject(MatDialog);
   private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
+  private readonly images = inject(LayerImages);
   protected readonly looking = inject(Looking);
   protected readonly dropping = signal(false);
 
@@ -114,44 +116,45 @@ export class Shell {
       return;
     const isOnStage = event.target instanceof Element && event.target.closest('hl-stage') !== null;
     this.dialog.closeAll();
-    void files.then((list) =>
-      isOnStage && this.takesElements() && areElements(list)
-        ? this.addElements(list)
-        : this.session.openDropped(list),
-    );
+    void files.then((list) => this.bringIn(list, isOnStage));
   }
 
-  /** In the step of the focus, pictures that are brought in lie over the one that is open. */
+  /** In the step of the focus a cut-out that is brought in lies over the picture that is open. */
   protected takesElements(): boolean {
     return this.looking.step() === 'focus' && this.scope.get(OpenProject).isOpen();
   }
 
-  /** Adds pictures over the open one; that they were not opened by themselves is said, and can be had. */
-  private async addElements(files: readonly File[]): Promise<void> {
+  /** @param mayAdd a cut-out may join the open picture; else everything is opened. */
+  private async bringIn(files: readonly File[], mayAdd: boolean): Promise<void> {
+    const [file] = files;
+    if (file && files.length === 1 && mayAdd && this.takesElements() && (await this.images.isCutOut(file)))
+      await this.addElement(file);
+    else await this.session.openDropped(files);
+  }
+
+  /** Adds a picture over the open one; that it was not opened by itself is said, and can be had. */
+  private async addElement(file: File): Promise<void> {
     const [elements, inHand] = [this.scope.get(Elements), this.scope.get(InHand)];
-    for (const file of files) {
-      const id = await elements.add(file, file.name);
-      if (id === null) continue;
-      inHand.choose({ kind: 'element', id });
-      this.notices.show({
-        kind: 'info',
-        about: 'element',
-        text: `“${file.name}” was added as an element.`,
-        action: {
-          label: 'Open as a project',
-          run: () => {
-            this.notices.clear('element');
-            void this.session.openDropped([file]);
-          },
+    const id = await elements.add(file, file.name);
+    if (id === null) return;
+    inHand.choose({ kind: 'element', id });
+    this.notices.show({
+      kind: 'info',
+      about: 'element',
+      text: `“${file.name}” was added as an element.`,
+      action: {
+        label: 'Open as a project',
+        run: () => {
+          this.notices.clear('element');
+          void this.session.openDropped([file]);
         },
-      });
-    }
+      },
+    });
   }
 
   protected paste(event: ClipboardEvent): void {
     const files = [...(event.clipboardData?.files ?? [])];
-    if (files.length > 0 && this.takesElements() && areElements(files)) void this.addElements(files);
-    else if (files.length > 0) void this.session.openDropped(files);
+    if (files.length > 0) void this.bringIn(files, true);
     else if (
       !isForText(event) &&
       this.scope.get(RecipeImport).paste(event.clipboardData?.getData('text/plain') ?? '')
@@ -159,8 +162,3 @@ export class Shell {
       event.preventDefault();
   }
 }
-
-/** Kinds of picture that may lie over another. */
-const areElements = (files: readonly File[]): boolean =>
-  files.length > 0 &&
-  files.every(({ name, type }) => /^image\/(png|webp|tiff)$/.test(type) || /\.(png|webp|tiff?)$/i.test(name));
