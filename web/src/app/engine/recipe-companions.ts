@@ -71,7 +71,8 @@ export class RecipeCompanions {
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
     const keep = await this.keep(mattes, Math.max(picture.width, picture.height), carriesMattes(recipe));
     const table = look?.image === undefined ? null : await this.tables.get(look.image);
-    const images = await this.images.all(recipe.elements.map(({ image }) => image));
+    const shown = recipe.elements.filter(({ on }) => on);
+    const images = await this.images.all(shown.map(({ image }) => image));
     return { depth, keep, table, images };
   }
 
