@@ -15,6 +15,7 @@ import { Drag, type Grasp } from '../ui/drag';
 import { arrowOf, factor } from '../ui/keys';
 import { InHand } from '../workspace/in-hand';
 import { StageView } from '../workspace/stage-view';
+import { footPath } from './foot-path';
 import { type Spot, normalAngle, turnedBy } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { type StageDrag, handOf } from './stage-drag';
@@ -193,7 +194,7 @@ export class ElementGrips {
   private footMark([fx, fy]: readonly [number, number]): Spot & { path: string; down: number } {
     const { width, height } = this.project.size();
     const { x, y } = this.stageView.toStage(fx * width, fy * height);
-    return { x, y, path: `M${x - 16} ${y}h32M${x - 9} ${y + 4}h18`, down: fy * 100 };
+    return { x, y, path: footPath({ x, y }), down: fy * 100 };
   }
 
   /** The element under a place of the picture, the nearest first; the one in hand before all others. */

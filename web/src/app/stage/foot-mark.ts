@@ -6,6 +6,7 @@ import { OpenProject } from '../project/open-project';
 import type { Grasp } from '../ui/drag';
 import { InHand } from '../workspace/in-hand';
 import { StageView } from '../workspace/stage-view';
+import { footPath } from './foot-path';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { handOf } from './stage-drag';
@@ -77,7 +78,7 @@ export class FootMark {
     const [fx, fy] = footOf(one.matte, one.raster, size);
     const { x, y } = this.stageView.toStage(fx * size.width, fy * size.height);
     const name = matteName(this.project.seenRecipe().focus.mattes, one.index);
-    return { x, y, name, down: 100 * fy, path: `M${x - 16} ${y}h32M${x - 9} ${y + 4}h18` };
+    return { x, y, name, down: 100 * fy, path: footPath({ x, y }) };
   });
 
   protected readonly grasp: Grasp = (event) => {
