@@ -32,6 +32,24 @@ async function addKite(app: App): Promise<void> {
   await app.settled();
 }
 
+/** Pixels of the exported picture, and of what the command line makes of the saved recipe and the same source. */
+async function rendered(app: App, folder: string, source: Buffer) {
+  const { page } = app;
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const files = unzipSync(await readFile(zip));
+  for (const [name, bytes] of Object.entries(files)) await writeFile(join(folder, name), bytes);
+  await writeFile(join(folder, 'in.png'), source);
+  const line = ['--recipe', join(folder, 'recipe.json'), '--in', join(folder, 'in.png')];
+  const result = await render(...line, '--out', join(folder, 'out.png'));
+  expect(result.code, result.error).toBe(0);
+  const pixels = (path: string): Promise<Buffer> => sharp(path).removeAlpha().raw().toBuffer();
+  const [ours, theirs] = [await pixels(exported), await pixels(join(folder, 'out.png'))];
+  return { ours, theirs, files, zip };
+}
+
 const isRed = ([r, g, b]: number[]): boolean => r! > 170 && g! < 90 && b! < 90;
 
 test('an element is added, held by its grips, given a focus of its own, exported and rendered on the command line', async ({
@@ -105,20 +123,9 @@ test('an element is added, held by its grips, given a focus of its own, exported
   await seen(0.65, 0.5).toBe(true);
 
   // The file, and the same from the recipe's zip on the command line.
-  await app.step('Output');
-  await page.getByRole('radio', { name: 'PNG' }).click();
-  const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const { ours, theirs, files, zip } = await rendered(app, folder, source);
   expect(zip).toMatch(/\.recipe\.zip$/);
-  const files = unzipSync(await readFile(zip));
   expect(Object.keys(files).filter((name) => /^element-.*\.png$/.test(name))).toHaveLength(1);
-  for (const [name, bytes] of Object.entries(files)) await writeFile(join(folder, name), bytes);
-  await writeFile(join(folder, 'in.png'), source);
-  const line = ['--recipe', join(folder, 'recipe.json'), '--in', join(folder, 'in.png')];
-  const result = await render(...line, '--out', join(folder, 'out.png'));
-  expect(result.code, result.error).toBe(0);
-  const pixels = (path: string): Promise<Buffer> => sharp(path).removeAlpha().raw().toBuffer();
-  const [ours, theirs] = [await pixels(exported), await pixels(join(folder, 'out.png'))];
   expect(Buffer.compare(ours, theirs)).toBe(0);
   const at = (300 * WIDTH + 590) * 3;
   expect(isRed([...ours.subarray(at, at + 3)])).toBe(true);
@@ -260,4 +267,63 @@ test('an element on footage follows the ground, has keys of its own, and is in t
   const y = Math.round(((end[1] - top) / (bottom - top)) * height);
   const at = (y * width + x) * 3;
   expect(isRed([...data.subarray(at, at + 3)])).toBe(true);
+});
+
+test('a lifted subject goes soft over a background that is filled in behind it', async ({
+  app,
+  page,
+  folder,
+}) => {
+  // A red disc in the clear strip of a still.
+  const disc = (x: number, y: number): boolean => Math.hypot(x - 450, y - 300) < 60;
+  const grey = Buffer.alloc(WIDTH * HEIGHT);
+  const rgb = Buffer.alloc(WIDTH * HEIGHT * 3);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) {
+      const at = y * WIDTH + x;
+      rgb.set(disc(x, y) ? [220, 30, 20] : [90 + x / 12, 150, 90 + y / 8], 3 * at);
+      if (disc(x, y)) grey[at] = 255;
+    }
+  const png = (data: Buffer, channels: 1 | 3): Promise<Buffer> =>
+    sharp(data, { raw: { width: WIDTH, height: HEIGHT, channels } })
+      .png()
+      .toBuffer();
+  const source = await png(rgb, 3);
+  await app.choose({ name: 'disc.png', mimeType: 'image/png', buffer: source });
+  await expect(app.project).toHaveText('disc');
+  await app.step('Blur');
+  await app.number('Blur radius').fill('14');
+  await app.number('Blur radius').press('Enter');
+  await app.step('Focus');
+  await app.add('Subject');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'From a file' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'matte.png', mimeType: 'image/png', buffer: await png(grey, 1) });
+  await page.getByRole('radio', { name: 'Standing', exact: true }).click();
+  const foot = page.getByRole('slider', { name: 'Foot of Subject 1' });
+  const [, low] = await app.at(0.5, 0.59);
+  const [, lowest] = await app.at(0.5, 0.97);
+  await app.dragBy(foot, 0, lowest - low);
+  await app.settled();
+  // Flat, the disc ends where its outline was; lifted, some of it lies beyond.
+  const beyond = async (): Promise<number> => {
+    const [r, g] = await app.colourAt((450 + 66) / WIDTH, 0.5);
+    return r! - g!;
+  };
+  const flat = await beyond();
+  await page.getByRole('switch', { name: 'Lifted' }).click();
+  await expect.poll(beyond).toBeGreaterThan(flat + 10);
+  await app.settled();
+
+  const { ours, theirs } = await rendered(app, folder, source);
+  expect(Buffer.compare(ours, theirs)).toBe(0);
+  const at = (300 * WIDTH + 516) * 3;
+  expect(ours[at]! - ours[at + 1]!).toBeGreaterThan(flat + 10);
+
+  // The subject is put back by a step back.
+  await app.step('Focus');
+  await page.getByRole('button', { name: 'Step back: lift subject' }).click();
+  await expect.poll(beyond).toBeLessThan(flat + 5);
 });

@@ -117,6 +117,7 @@ export { type LayerImage, type LayerSamples, layerBytes, layerImage } from './la
 export { type LayerPlace, layerBounds, layerCorners } from './layers/placing';
 export { elementField, elementLayers, elementPlace, elementSize } from './layers/elements';
 export { type LayerLook } from './layers/layer';
+export { type LiftedSubject, liftSubject, liftedBytes } from './layers/lifted';
 export { type Parts, renderTransparent, splitTransparent } from './render/transparent';
 export {
   type Companions,
@@ -126,6 +127,7 @@ export {
   NO_COMPANIONS,
   hasDepth,
   lookKey,
+  layeredLook,
   recipeLook,
 } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
@@ -140,7 +142,7 @@ export {
 export { type RenderTask, RenderWorker } from './render/worker';
 export { ALIGN_EDGE, alignDepth } from './matte/align';
 export { CUT_EDGE, type Pixels, type Window, cutOut, cutWindow, lumaOf, refineCut } from './matte/cut-out';
-export { type MattePicture, carriesMattes, combineMattes, keptOf } from './matte/combine';
+export { type MattePicture, carriesMattes, combineMattes, keptOf, standsAlone } from './matte/combine';
 export { feathered, grown, planeOf } from './matte/edge';
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';

@@ -7,6 +7,7 @@ import { OpenProject } from '../src/app/project/open-project';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
 import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/model/bands';
 import { addSounding } from '../src/app/model/soundings';
+import { newMatte } from '../src/app/model/mattes';
 import { openOne, services, size } from './services';
 
 const kinds: BandKind[] = ['planar', 'linear', 'elliptical', 'iris'];
@@ -100,16 +101,12 @@ describe('any sequence of commands', () => {
   });
 
   it('refuses a subject too many, and says so', () => {
-    const carry = () => ({ shift: [0, 0] as [number, number], turn: 0, scale: 1 });
-    const matte = (i: number) => ({ id: `m${i}`, image: 'a.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null, scribbles: [] }) as const; // prettier-ignore
+    const matte = (i: number) => newMatte(`m${i}`, 'a.png');
     project.edit('fifty subjects', ({ focus }) => {
-      for (let i = 0; i < 50; i++) focus.mattes.push({ ...matte(i), scribbles: [], carry: carry() });
+      for (let i = 0; i < 50; i++) focus.mattes.push(matte(i));
     });
     const before = project.recipe();
-    project.edit(
-      'new subject',
-      ({ focus }) => void focus.mattes.push({ ...matte(50), scribbles: [], carry: carry() }),
-    );
+    project.edit('new subject', ({ focus }) => void focus.mattes.push(matte(50)));
     expect(project.recipe()).toBe(before);
     expect(project.undoLabel()).toBe('fifty subjects');
   });

@@ -17,7 +17,8 @@ export interface LayerImage {
   levels: readonly [LightLevel, ...LightLevel[]];
 }
 
-const TOP = 65535;
+export const LIGHT_TOP = 65535;
+const TOP = LIGHT_TOP;
 
 /**
  * Samples of a picture, of `channels` a pixel, the fourth straight alpha; or the two parts of one with transparent places,
@@ -28,7 +29,8 @@ export type LayerSamples =
   | { lit: ArrayLike<number>; cover: ArrayLike<number> };
 
 /** Reads sRGB samples, four a pixel, as premultiplied linear light, which can be averaged as it is. */
-export function layerImage(id: string, { width, height }: Size, from: LayerSamples): LayerImage {
+export function layerImage(id: string, size: Size, from: LayerSamples): LayerImage {
+  const { width, height } = size;
   const samples = sharedSamples(4 * width * height);
   if ('samples' in from) {
     const { samples: own, channels, top } = from;
@@ -46,6 +48,11 @@ export function layerImage(id: string, { width, height }: Size, from: LayerSampl
       samples[i + 3] = linear[cover[i]!]! + 0.5;
     }
   }
+  return lightImage(id, size, samples);
+}
+
+/** An image of samples of a `LightLevel`, in shared memory. */
+export function lightImage(id: string, { width, height }: Size, samples: Uint16Array): LayerImage {
   const levels: [LightLevel, ...LightLevel[]] = [{ width, height, samples }];
   for (let last = levels[0]; last.width * last.height > 1;) {
     last = halved(last);
@@ -55,7 +62,7 @@ export function layerImage(id: string, { width, height }: Size, from: LayerSampl
 }
 
 /** Linear light of every sample, `TOP` is 1. */
-const linearSamples = (top: 255 | 65535): Float32Array =>
+export const linearSamples = (top: 255 | 65535): Float32Array =>
   Float32Array.from({ length: top + 1 }, (_, v) => toLinear(v / top) * TOP);
 
 /** Bytes that an image takes, its halvings too. */

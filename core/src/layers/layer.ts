@@ -10,6 +10,8 @@ export interface LayerLook extends LayerPlace {
   /** 0..1. */
   opacity: number;
   field: FieldLook;
+  /** It was cut out of the picture: over what is as it came, it changes nothing while it is clear. */
+  isOwn?: true;
 }
 
 /** The same for layers of which the same light comes, before their opacity. */

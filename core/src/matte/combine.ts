@@ -45,14 +45,19 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
 }
 
 /**
- * All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; what stands is
- * always apart. See `combineMattes`.
+ * All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; what stands
+ * or is lifted is always apart. See `combineMattes`.
  */
 export function keptOf(mattes: readonly MattePicture[], longEdge: number, apart: boolean): Kept[] {
   if (apart) return keptApart(mattes, longEdge);
-  const stands = ({ how }: MattePicture): boolean => how.as === 'standing';
-  const clear = mattes.filter((one) => !stands(one));
-  return [...keptBy(combineMattes(clear, longEdge)), ...keptApart(mattes.filter(stands), longEdge)];
+  const isAlone = ({ how }: MattePicture): boolean => standsAlone(how);
+  const joint = mattes.filter((one) => !isAlone(one));
+  return [...keptBy(combineMattes(joint, longEdge)), ...keptApart(mattes.filter(isAlone), longEdge)];
+}
+
+/** True for a matte that must be had apart from the others: it stands or is lifted. */
+export function standsAlone({ as, lifted }: Pick<Matte, 'as' | 'lifted'>): boolean {
+  return as === 'standing' || lifted;
 }
 
 function keptApart(mattes: readonly MattePicture[], longEdge: number): Kept[] {

@@ -169,6 +169,8 @@ export const matteSchema = z.strictObject({
   as: z.enum(['clear', 'standing']).default('clear'),
   /** Where that is; the middle of its lowest row where nothing is said. */
   foot: place('Foot').nullable().default(null),
+  /** On a still, what lies behind it is filled in, and the subject lies over that as a layer of its own. */
+  lifted: z.boolean().default(false),
   scribbles: z.array(scribbleSchema).max(500).default([]),
   /** On footage: the time of the frame that it was cut on, and how it is carried from there. */
   at: moment.optional(),

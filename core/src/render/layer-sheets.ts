@@ -10,6 +10,12 @@ import type { View } from './plan';
 
 /** Blurred light of a layer where it lies on the region in hand: four planes of floats a row, premultiplied. */
 export interface LayerSheet extends Box {
+  /** Of the layer. */
+  id: string;
+  /** It was cut out of the picture. */
+  isOwn: boolean;
+  /** So it was, and nothing of it is hazy. */
+  isPlain: boolean;
   /** The same for the same light. */
   key: string;
   buffer: ArrayBufferLike;
@@ -19,6 +25,14 @@ export interface LayerSheet extends Box {
   plane: number;
   opacity: number;
 }
+
+/** What lies over the picture in hand, and what is laid into it before it is blurred. */
+export interface RenderSheets {
+  sheets: readonly LayerSheet[];
+  grounds: readonly LayerSheet[];
+}
+
+export const NO_SHEETS: RenderSheets = { sheets: [], grounds: [] };
 
 const LIGHT = { covered: 'light' } as const;
 const { colour, finish } = neutralRecipe();
@@ -53,8 +67,13 @@ export class LayerSheets {
     private readonly threads: number,
   ) {}
 
-  /** The sheets of a look's layers that lie on a view, the farthest first. @throws the signal's reason. */
-  async of({ layers, blur }: Look, view: View, signal?: AbortSignal): Promise<LayerSheet[]> {
+  /** The sheets of layers that lie on a view, in their order. @throws the signal's reason. */
+  async of(
+    layers: readonly LayerLook[],
+    blur: BlurLook,
+    view: View,
+    signal?: AbortSignal,
+  ): Promise<LayerSheet[]> {
     for (const [id, { renderer }] of this.kept)
       if (!layers.some((layer) => layer.id === id)) {
         this.kept.delete(id);
@@ -92,6 +111,8 @@ export class LayerSheets {
       this.kept.set(layer.id, kept);
     }
     const { level, ...lain } = placedOn(layer.image, layer, region);
+    const isOwn = layer.isOwn === true;
+    const named = { id: layer.id, isOwn, isPlain: isOwn && isClear };
     const open = JSON.stringify([region, blur.kind, most, view.isDraft, level.width, level.height]);
     const key = [open, layerKey(layer), how, JSON.stringify(view.region)].join();
     if (kept.sheet?.key === key) return kept.sheet;
@@ -130,13 +151,23 @@ export class LayerSheets {
     }
     const { field } = layer;
     if (isClear) {
-      kept.sheet = sheetIn(key, renderer.input(0), part, seen, view.region);
+      kept.sheet = { ...named, ...sheetIn(key, renderer.input(0), part, seen, view.region) };
       return kept.sheet;
     }
-    const look: Look = { field, blur, colour, finish, table: null, light: 1, measured: null, layers: [] };
+    const look: Look = {
+      field,
+      blur,
+      colour,
+      finish,
+      table: null,
+      light: 1,
+      measured: null,
+      layers: [],
+      grounds: [],
+    };
     const job = { slot: 0, source, look, content: 'picture' } as const;
     const light = await renderer.render(job, { signal });
-    kept.sheet = sheetIn(key, light, part, seen, view.region);
+    kept.sheet = { ...named, ...sheetIn(key, light, part, seen, view.region) };
     return kept.sheet;
   }
 
@@ -148,7 +179,13 @@ export class LayerSheets {
 }
 
 /** The part of a layer's light that is seen on a region. */
-function sheetIn(key: string, light: Uint8Array, part: Box, seen: Box, region: Box): LayerSheet {
+function sheetIn(
+  key: string,
+  light: Uint8Array,
+  part: Box,
+  seen: Box,
+  region: Box,
+): Omit<LayerSheet, 'id' | 'isOwn' | 'isPlain'> {
   const row = light.byteLength / part.height;
   return {
     key,

@@ -6,6 +6,7 @@ import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear 
 import { elementLayers } from '../layers/elements';
 import type { LayerImage } from '../layers/image';
 import { type LayerLook, layerKey } from '../layers/layer';
+import { type LiftedSubject, liftedLayers } from '../layers/lifted';
 import type { Recipe } from '../recipe/schema';
 import type { Measured, SourceMeasures } from './measured';
 
@@ -23,6 +24,8 @@ export interface Look {
   measured: Measured | null;
   /** What lies over the picture, the nearest last. */
   layers: readonly LayerLook[];
+  /** What is laid into the picture before it is blurred: the ground behind what is lifted off it. */
+  grounds: readonly LayerLook[];
 }
 
 /** What the files are that lie beside a recipe, decoded. */
@@ -31,10 +34,17 @@ export interface Companions extends FocusPictures {
   table: ColourTable | null;
   /** The pictures of its elements, by their names. */
   images: ReadonlyMap<string, LayerImage>;
+  /** The subjects that are lifted off the picture, by the ids of their mattes. */
+  lifted: ReadonlyMap<string, LiftedSubject>;
 }
 
 /** Of a recipe that names no files. */
-export const NO_COMPANIONS: Companions = { ...NO_PICTURES, table: null, images: new Map() };
+export const NO_COMPANIONS: Companions = {
+  ...NO_PICTURES,
+  table: null,
+  images: new Map(),
+  lifted: new Map(),
+};
 
 /** A recipe on a picture of a size. @param light see `Look`. @param measured of that picture. */
 export function recipeLook(
@@ -45,10 +55,21 @@ export function recipeLook(
   measured: SourceMeasures | null = null,
 ): Look {
   const { blur, colour, finish } = recipe;
-  const { depth, keep, table, images } = { ...NO_COMPANIONS, ...companions };
+  const { depth, keep, table, ...above } = { ...NO_COMPANIONS, ...companions };
   const field = fieldLook(recipe.focus, picture, { depth, keep });
-  const layers = elementLayers(recipe, picture, images, field);
-  return { field, blur, colour, finish, table, light, measured: measured && { source: measured }, layers };
+  const layered = layeredLook(recipe, picture, above, field);
+  return { blur, colour, finish, table, light, measured: measured && { source: measured }, ...layered };
+}
+
+/** A picture's field with what lies over it: lifted subjects, whose place in the field is that of the ground behind them, and elements. */
+export function layeredLook(
+  recipe: Pick<Recipe, 'elements' | 'focus'>,
+  picture: Size,
+  { images, lifted }: Pick<Companions, 'images' | 'lifted'>,
+  field: FieldLook,
+): Pick<Look, 'field' | 'layers' | 'grounds'> {
+  const { subjects, ...below } = liftedLayers(field, recipe.focus.mattes, lifted);
+  return { ...below, layers: [...subjects, ...elementLayers(recipe, picture, images, field)] };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */
@@ -61,8 +82,8 @@ export function hasDepth(look: Outline): boolean {
 }
 
 /** The same for looks that make the same of a picture. */
-export function lookKey({ field, blur, colour, finish, table, light, layers }: Look): string {
-  const over = layers.map((layer) => [layerKey(layer), layer.opacity]);
+export function lookKey({ field, blur, colour, finish, table, light, layers, grounds }: Look): string {
+  const over = [...grounds, ...layers].map((layer) => [layerKey(layer), layer.opacity]);
   return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, over])].join();
 }
 

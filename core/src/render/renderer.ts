@@ -12,7 +12,7 @@ import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixel
 import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
-import { type LayerSheet, LayerSheets } from './layer-sheets';
+import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
 import { type Job, type Outline, hasDepth, passKeys } from './look';
 import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
 import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
@@ -69,8 +69,8 @@ export class SharedRenderer implements Renderer {
   private surroundingsOf = '';
   private tableOf = '';
   private layers: LayerSheets | null = null;
-  /** What lies over the picture in hand. */
-  private sheets: readonly LayerSheet[] = [];
+  /** What lies over the picture in hand, and in it. */
+  private laid = NO_SHEETS;
 
   constructor(private readonly threads: Threads) {}
 
@@ -158,12 +158,18 @@ export class SharedRenderer implements Renderer {
     return this.inTurn(() => this.prepareNow(job, signal));
   }
 
-  /** Makes what lies over a job's picture. */
+  /** Makes what lies over a job's picture, and in it. */
   private async layOut({ look }: Job, signal?: AbortSignal): Promise<void> {
-    this.sheets = [];
-    if (look.layers.length === 0 && !this.layers) return;
+    this.laid = NO_SHEETS;
+    const all = [...look.grounds, ...look.layers];
+    if (all.length === 0 && !this.layers) return;
     this.layers ??= new LayerSheets(() => new SharedRenderer(this.threads), this.threads.runners.length);
-    this.sheets = await this.layers.of(look, this.opened, signal);
+    const made = await this.layers.of(all, look.blur, this.opened, signal);
+    const isGround = ({ id }: LayerSheet): boolean => look.grounds.some((ground) => ground.id === id);
+    this.laid = {
+      sheets: made.filter((sheet) => !isGround(sheet)),
+      grounds: made.filter(isGround),
+    };
   }
 
   /** Takes an image's level in, which has the size that the view says. */
@@ -198,7 +204,8 @@ export class SharedRenderer implements Renderer {
     const { slot, source, look } = job;
     const blur = blurOf({ kind: plan.blur });
     const strength = blur.strength(look.blur, plan.region.picture);
-    const key = [slot, source, ...passKeys(blur, look, strength)].join(' ');
+    const grounds = this.laid.grounds.map((sheet) => sheet.key);
+    const key = [slot, source, ...grounds, ...passKeys(blur, look, strength)].join(' ');
     if (key === this.passed || strength === 0) return;
     this.passed = '';
     if (blur.readsHaze(look.blur, keepsClear(look.field))) await this.fillHaze(job, signal);
@@ -223,8 +230,8 @@ export class SharedRenderer implements Renderer {
   private beginning(job: Job): RenderTask {
     const { name: render } = this;
     // Measures are for this thread alone.
-    const look = { ...job.look, measured: null, layers: [] };
-    return { kind: 'begin', render, job: { ...job, look }, known: this.knownOf(job), sheets: this.sheets };
+    const look = { ...job.look, measured: null, layers: [], grounds: [] };
+    return { kind: 'begin', render, job: { ...job, look }, known: this.knownOf(job), ...this.laid };
   }
 
   /** What is known of a job's source. */

@@ -17,36 +17,16 @@ import { type PixelReader, type Pixels, isYuv, pixelsOf, sameFormat } from '../p
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
-import type { LayerSheet } from './layer-sheets';
+import { type LaidSheet, LaidReader, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
+import type { RenderSheets } from './layer-sheets';
 import { type Job, passKeys } from './look';
 import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
 
-/** A sheet as a worker reads it. */
-interface LaidSheet extends LayerSheet {
-  floats: Float32Array;
-}
-
 const NOTHING_SHOWN = { field: '', rest: '', sheets: [] };
-
-/** The sheets that lie on one of two strips alone, or not alike. */
-function changedSheets(before: readonly LaidSheet[], now: readonly LaidSheet[]): readonly LaidSheet[] {
-  const keyOf = ({ key, opacity }: LaidSheet): string => `${key} ${opacity}`;
-  const [old, own] = [before.map(keyOf), now.map(keyOf)];
-  if (old.join() === own.join()) return [];
-  const first = old.findIndex((key, i) => key !== own[i]);
-  // From the first that differs on: their order counts, too.
-  const at = first < 0 ? old.length : first;
-  return [...before.slice(at), ...now.slice(at)];
-}
 
 /** Address of a run's coverage. */
 const coverOf = ({ at, plane }: Run): number => at + 3 * plane;
-
-/** True where a sheet lies on a run. */
-function lies({ x, y, width, height }: LaidSheet, run: Run): boolean {
-  return run.y >= y && run.y < y + height && run.x < x + width && run.x + run.n > x;
-}
 
 /**
  * One worker's share of a render: rows of pixels to linear light, blurred, changed, and back to pixels, in short runs.
@@ -60,6 +40,8 @@ export class StripRenderer {
   private readonly kind: Blur<unknown>;
   private readonly blur: BlurWorker;
   private readonly input: PixelReader;
+  /** The input with the ground behind what is lifted off it. */
+  private readonly ground: LaidReader;
   private readonly output: Pixels | null;
   /** Where the pixels have a coverage. */
   private readonly covered: {
@@ -106,12 +88,14 @@ export class StripRenderer {
       this.output = pixelsOf(output);
       this.copies = sameFormat(input, output);
     }
+    this.ground = new LaidReader(this.use, this.input, this.own.over, this.own.none);
   }
 
   /** Hears what is known of the source of the next job, as far as its look wants that, and what lies over it. */
-  hear(known: Known, sheets: readonly LayerSheet[]): void {
+  hear(known: Known, { sheets, grounds }: RenderSheets): void {
     this.known = known;
-    this.sheets = sheets.map((sheet) => ({ ...sheet, floats: new Float32Array(sheet.buffer) }));
+    this.sheets = laidSheets(sheets);
+    this.ground.sheets = laidSheets(grounds);
   }
 
   /** Takes rows of an image's level in. */
@@ -156,7 +140,8 @@ export class StripRenderer {
   }
 
   private source(slot: number): Source {
-    return { pixels: this.input, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
+    const pixels = this.ground.sheets.length > 0 ? this.ground : this.input;
+    return { pixels, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
   private coverSource(slot: number): Source {
@@ -174,7 +159,8 @@ export class StripRenderer {
     const { strength } = wish;
     const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
     const field = fieldKey(look.field);
-    const made = [job.source, ...passKeys(this.kind, look, strength)].join();
+    const grounds = this.ground.sheets.map(({ key }) => key);
+    const made = [job.source, ...grounds, ...passKeys(this.kind, look, strength)].join();
     const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
     const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
     if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.known.noise ?? []));
@@ -234,7 +220,12 @@ export class StripRenderer {
       (run, i) => blurs && ((states[i]! & HAZE_THERE) !== 0 || this.blur.covers?.(run) === true),
     );
     const first = runs[0]!;
-    const over = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
+    const seen = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
+    // What is as it came needs no ground, and nothing of its own laid over it.
+    const isPlain = seen.map(
+      (list, i) => !isBlurred[i] && list.every((sheet) => sheet.isPlain || !sheet.isOwn),
+    );
+    const over = seen.map((list, i) => (isPlain[i] ? list.filter((sheet) => !sheet.isPlain) : list));
     if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))
       return this.output!.copy(use.heap, first, source, output);
     for (const [i, run] of runs.entries()) {
@@ -243,7 +234,12 @@ export class StripRenderer {
       if (isBlurred[i]) haze[i] = this.blur.fill(run, before);
       else if (keeps) haze[i] = own.none;
       if (!isBlurred[i])
-        (this.covered?.source.whole ?? this.input).decode(use.kernels, from.tables, from.planes, run);
+        (isPlain[i] ? (this.covered?.source.whole ?? this.input) : from.pixels).decode(
+          use.kernels,
+          from.tables,
+          from.planes,
+          run,
+        );
       else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
       for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
       if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, 3, run.n, coverOf(run));
@@ -279,17 +275,7 @@ export class StripRenderer {
     const { heap, kernels } = this.use;
     const { over } = this.own;
     const touched = rowAt(this.own.touched, run.y % 2);
-    const from = Math.max(run.x, sheet.x);
-    const n = Math.min(run.x + run.n, sheet.x + sheet.width) - from;
-    const first = (sheet.at + (run.y - sheet.y) * sheet.row + 4 * (from - sheet.x)) / 4;
-    if (n < run.n) heap.fillFloats(over.at, over.row / 4, 0);
-    for (let k = 0; k < 4; k++) {
-      const start = first + (k * sheet.plane) / 4;
-      heap.setFloats(
-        sampleAt(over.at + k * over.plane, from - run.x),
-        sheet.floats.subarray(start, start + n),
-      );
-    }
+    copySheet(heap, sheet, run, over);
     // What is done to the light of a frame is not done to what lies over it.
     const below = this.covered ? coverOf(run) : 0;
     const { at, plane } = run;

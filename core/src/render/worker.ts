@@ -5,7 +5,7 @@ import { Scratch } from '../pixels/scratch';
 import type { LightLevel } from '../layers/image';
 import type { PlaceTask } from '../layers/placing';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
-import type { LayerSheet } from './layer-sheets';
+import type { RenderSheets } from './layer-sheets';
 import type { Known } from './measured';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
@@ -22,7 +22,7 @@ export type RenderTask =
       worker: number;
     }
   | { kind: 'close'; render: string }
-  | { kind: 'begin'; render: string; job: Job; known: Known; sheets: readonly LayerSheet[] }
+  | ({ kind: 'begin'; render: string; job: Job; known: Known } & RenderSheets)
   | { kind: 'haze'; render: string; from: number; to: number }
   | { kind: 'pass'; render: string; of: 'light' | 'cover'; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
@@ -56,7 +56,7 @@ export class RenderWorker {
         return;
       case 'begin':
         this.of(task.render).job = task.job;
-        return this.of(task.render).strips.hear(task.known, task.sheets);
+        return this.of(task.render).strips.hear(task.known, task);
       case 'haze': {
         const { strips, job } = this.begun(task.render);
         return strips.fillHaze(job, task.from, task.to);

@@ -53,6 +53,7 @@ export function sheetLook(look: Look, sheet: Sheet): Look {
     blur: sheetBlur(look.blur, measures),
     measured: look.measured && { ...look.measured, at: measures.placement },
     layers: look.layers.map((layer) => sheetLayer(layer, measures)),
+    grounds: look.grounds.map((layer) => sheetLayer(layer, measures)),
   };
 }
 

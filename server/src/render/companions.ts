@@ -6,12 +6,16 @@ import {
   type Raster,
   type ColourTable,
   type LayerImage,
+  type LiftedSubject,
   type Recipe,
+  Scratch,
+  type Threads,
   readCube,
   alignDepth,
   carriesMattes,
   keptOf,
   layerImage,
+  liftSubject,
   lumaOf,
   makeRaster,
   sizeProblem,
@@ -99,8 +103,27 @@ export async function loadCompanions(
     depth,
     keep: keptOf(pictures.flat(), Math.max(picture.width, picture.height), carriesMattes(recipe)),
     images: await loadImages(recipe, beside),
+    lifted: new Map(),
     table: hasColour && look?.image !== undefined ? await readTable(beside(look.image)) : null,
   };
+}
+
+/** The subjects that a recipe lifts off a still, whose mends are made. @param keep of its companions. */
+export async function liftedOff(
+  { width, height, format, data, parts }: Decoded,
+  { focus }: Recipe,
+  keep: Companions['keep'],
+  threads: Threads,
+): Promise<Companions['lifted']> {
+  const lifted = new Map<string, LiftedSubject>();
+  const samples = { width, height, channels: format.channels, data: samplesOf(data, format), parts };
+  const scratch = new Scratch();
+  for (const { id } of focus.mattes.filter((one) => one.on && one.lifted && one.combine === 'add')) {
+    const raster = keep.find(({ matte }) => matte === id)?.raster;
+    const made = raster && (await liftSubject(scratch, await threads.module, samples, raster, id));
+    if (made) lifted.set(id, made);
+  }
+  return lifted;
 }
 
 /** The pictures of all elements that are on, by the names that the recipe gives them. */

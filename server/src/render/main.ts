@@ -17,7 +17,7 @@ import {
   wholeView,
 } from '@hazy-lens/core';
 import { type Rendered, renderAlone } from './alone';
-import { loadCompanions } from './companions';
+import { liftedOff, loadCompanions } from './companions';
 import {
   type Decoded,
   InputError,
@@ -126,7 +126,8 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   await mend(source, recipe, threads);
   const measures = measuresOf(isDraft ? full : source, recipe);
   if (isDraft) full.data = Buffer.alloc(0);
-  const look = tidiedLook(recipe, source, companions, 1, measures);
+  const lifted = await liftedOff(source, recipe, companions.keep, threads);
+  const look = tidiedLook(recipe, source, { ...companions, lifted }, 1, measures);
   const picture = await cropped(source, recipe, threads);
   if (picture !== source) source.data = Buffer.alloc(0);
   let map: Uint8Array | null = null;

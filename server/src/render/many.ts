@@ -31,7 +31,7 @@ import {
   withParts,
 } from '@hazy-lens/core';
 import { renderAlone } from './alone';
-import { loadCompanions } from './companions';
+import { liftedOff, loadCompanions } from './companions';
 import { type InputPicture, type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';
 import type { Options } from './options';
@@ -97,7 +97,9 @@ export async function renderEach(options: Options, whole: Recipe, inputs: Inputs
       const name = `${stems[i]!}${extensionFor(picture.name, decoded.format)}`;
       const started = performance.now();
       await mend(decoded, recipe, threads);
-      const look = tidiedLook(recipe, decoded, companions, 1, measuresOf(decoded, recipe));
+      const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
+      const above = { ...companions, lifted };
+      const look = tidiedLook(recipe, decoded, above, 1, measuresOf(decoded, recipe));
       const sheet = await cropped(decoded, recipe, threads);
       await renderAlone(sheet, look, threads, name, 1, async (rendered) => {
         spent.render += performance.now() - started;

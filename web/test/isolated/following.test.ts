@@ -1,5 +1,5 @@
 import { type EnvironmentInjector, signal } from '@angular/core';
-import { type FollowStep, type Matte, type Subject, evenTimes, makeRaster } from '@hazy-lens/core';
+import { type FollowStep, type Subject, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Engine } from '../../src/app/engine/engine';
 import { BLANK_MATTE, Rasters } from '../../src/app/engine/rasters';
@@ -7,6 +7,7 @@ import { Following } from '../../src/app/project/following';
 import { Footage } from '../../src/app/project/footage';
 import { Notices } from '../../src/app/project/notices';
 import { OpenProject } from '../../src/app/project/open-project';
+import { newMatte } from '../../src/app/model/mattes';
 import { openOne, services } from '../services';
 
 vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
@@ -151,9 +152,7 @@ describe('following', () => {
   });
 
   it('tells from which frame on a subject no longer looks as it was cut out, and is unsure there', async () => {
-    const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
-    const matte = { id: 'm', image: BLANK_MATTE, on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null } as const; // prettier-ignore
-    project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
+    project.edit('subject', ({ focus }) => void focus.mattes.push(newMatte('m', BLANK_MATTE)));
     await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
     expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('not cut out yet')]);
     project.edit('cut', ({ focus }) => void (focus.mattes[0]!.image = 'cut.png'));
@@ -194,9 +193,7 @@ describe('following', () => {
   });
 
   it('looks at a subject in place of a strip, where that is wanted', async () => {
-    const carry = { shift: [0, 0], turn: 0, scale: 1 } as Matte['carry'];
-    const matte = { id: 'm', image: 'cut.png', on: true, combine: 'add', invert: false, grow: 0, feather: 0, as: 'clear', foot: null } as const; // prettier-ignore
-    project.edit('subject', ({ focus }) => void focus.mattes.push({ ...matte, scribbles: [], carry }));
+    project.edit('subject', ({ focus }) => void focus.mattes.push(newMatte('m', 'cut.png')));
     const begin = vi.spyOn(tracker, 'begins');
     await following.follow(PLACE, 'Planar 1', 'forwards', ['focus', 'mattes', 0]);
     const { centre: at } = project.recipe().focus.bands[0] as { centre: [number, number] };

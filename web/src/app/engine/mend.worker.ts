@@ -1,14 +1,17 @@
 import {
   type FrameFormat,
   type Laid,
+  type LiftedSubject,
   type Mend,
   type MendPatch,
   type Parts,
   type PixelFormat,
+  type Raster,
   type Samples,
   Scratch,
   type Size,
   layPatch,
+  liftSubject,
   mendPatch,
   mendSamples,
 } from '@hazy-lens/core';
@@ -63,6 +66,20 @@ const worker = {
     mend: Mend,
   ): Promise<MendPatch | null> {
     return mendPatch(scratch, module, { pixels: new Uint8Array(pixels), format, width, height }, mend);
+  },
+
+  /** Takes a subject out of a picture, see `liftSubject`. */
+  lift(
+    module: WebAssembly.Module,
+    pixels: SharedArrayBuffer,
+    format: PixelFormat,
+    { width, height }: Size,
+    matte: Raster,
+    id: string,
+  ): Promise<LiftedSubject | null> {
+    const data = format.bytes === 2 ? new Uint16Array(pixels) : new Uint8Array(pixels);
+    const samples = { width, height, data, channels: format.channels };
+    return liftSubject(scratch, module, samples, matte, id, getsOn);
   },
 
   /** A copy of a frame with patches on it, one after the other. */

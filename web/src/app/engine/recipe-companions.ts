@@ -9,10 +9,12 @@ import {
   type Recipe,
   carriesMattes,
   rasterBytes,
+  standsAlone,
 } from '@hazy-lens/core';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
 import { LayerImages } from './layer-images';
+import { LiftedSubjects } from './lifted-subjects';
 import { LookTables } from './look-tables';
 import { Rasters } from './rasters';
 import { Recent } from './recent';
@@ -30,6 +32,7 @@ export class RecipeCompanions {
   private readonly rasters = inject(Rasters);
   private readonly tables = inject(LookTables);
   private readonly images = inject(LayerImages);
+  private readonly lifted = inject(LiftedSubjects);
   private readonly aligned = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
   private readonly kept = new Recent<string, Kept[]>({
     mostBytes: MOST_BYTES,
@@ -53,19 +56,19 @@ export class RecipeCompanions {
     const list: MattePicture[] = await Promise.all(
       on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
     );
-    const shapes = list.map(({ how: { id, as, combine, invert, grow, feather }, picture }) => [
-      picture.id,
-      combine,
-      invert,
-      grow,
-      feather,
-      (apart || as === 'standing') && id,
-    ]);
+    const shapes = list.map(({ how, picture }) => {
+      const { id, combine, invert, grow, feather } = how;
+      return [picture.id, combine, invert, grow, feather, (apart || standsAlone(how)) && id];
+    });
     return this.kept.get(JSON.stringify([edge, shapes]), () => this.rasters.remote.kept(list, edge, apart));
   }
 
-  /** All of them, pictures at full size. @throws as `depth`. */
-  async of(recipe: Recipe, picture: Picture): Promise<Companions> {
+  /**
+   * All of them, pictures at full size.
+   * @param still the picture that subjects are lifted off, with its mends; null for footage.
+   * @throws as `depth`.
+   */
+  async of(recipe: Recipe, picture: Picture, still: Picture | null): Promise<Companions> {
     const { depthMap, mattes } = recipe.focus;
     const { look } = recipe.colour;
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
@@ -73,7 +76,8 @@ export class RecipeCompanions {
     const table = look?.image === undefined ? null : await this.tables.get(look.image);
     const shown = recipe.elements.filter(({ on }) => on);
     const images = await this.images.all(shown.map(({ image }) => image));
-    return { depth, keep, table, images };
+    const lifted = await this.lifted.of(mattes, keep, still);
+    return { depth, keep, table, images, lifted };
   }
 
   private guideOf(picture: Picture): Promise<Pixels> {

@@ -330,7 +330,7 @@ export class Films {
       recipe,
       times,
       timeline,
-      companions: await this.companions.of(recipe, await material.frame(0)),
+      companions: await this.companions.of(recipe, await material.frame(0), null),
       lights: film.lights,
       repeatsUnread: film.repeatsUnread,
       sound: material.footage.sound && keepsSound(recipe.pace) ? { file, from, to } : null,

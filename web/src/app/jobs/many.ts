@@ -207,7 +207,8 @@ export class Many {
       if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
       const loaded = await material.frame(0);
       const picture = await this.mends.of(loaded, mendsIn(recipe), signal);
-      const made = await work({ picture, recipe, companions: await this.companions.of(recipe, picture) });
+      const companions = await this.companions.of(recipe, picture, picture);
+      const made = await work({ picture, recipe, companions: companions });
       loaded.giveTo(this.loader.free);
       return made;
     } finally {

@@ -17,6 +17,7 @@ export function newMatte(id: string, image: string): Matte {
     feather: 0,
     as: 'clear',
     foot: null,
+    lifted: false,
     scribbles: [],
     carry: AT_REST,
   };

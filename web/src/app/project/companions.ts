@@ -1,4 +1,4 @@
-import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
 import {
   type Companions,
   type FocusPictures,
@@ -13,7 +13,9 @@ import { ProjectNotices } from './project-notices';
 import { Engine } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { LayerImages } from '../engine/layer-images';
+import { LiftedSubjects } from '../engine/lifted-subjects';
 import { LookTables } from '../engine/look-tables';
+import { Newest } from '../engine/newest';
 import { Rasters } from '../engine/rasters';
 import { RecipeCompanions } from '../engine/recipe-companions';
 import { sentenceOf } from '../model/causes';
@@ -30,6 +32,7 @@ export class CompanionsSource {
   private readonly made = inject(RecipeCompanions);
   private readonly tables = inject(LookTables);
   private readonly layerImages = inject(LayerImages);
+  private readonly liftedSubjects = inject(LiftedSubjects);
   private readonly notices = inject(ProjectNotices);
   private readonly depth = signal<Raster | null>(null);
   private readonly keep = signal(NONE);
@@ -44,10 +47,21 @@ export class CompanionsSource {
     () => [...new Set(this.project.recipe().elements.map(({ image }) => image))],
     { equal: (a, b) => a.join() === b.join() },
   );
+  /** The subjects that are lifted off the still in view, as far as they are made. */
+  private readonly lifted = signal<Companions['lifted']>(new Map());
+  /** Some are being made. */
+  readonly isLifting = signal(false);
+  /** Mattes at full size, as they are kept; null while they are not there. */
+  private readonly fullKeep = signal<readonly Kept[] | null>(null);
+  private readonly lifting = new Newest<{ keep: readonly Kept[]; picture: Picture }>(
+    (wish) => this.prepareLifted(wish),
+    () => undefined,
+  );
   readonly now = computed<Companions>(() => ({
     ...this.ofFocus(),
     table: this.table(),
     images: this.images(),
+    lifted: this.lifted(),
   }));
   private readonly depthInputs = computed(
     () => {
@@ -75,6 +89,13 @@ export class CompanionsSource {
     });
     effect(() => void this.prepareImages(this.imageNames()));
     effect(() => {
+      const keep = this.fullKeep();
+      const picture = this.engine.picture();
+      if (!keep || !picture || !this.mattes().some((matte) => matte.on && matte.lifted)) return;
+      if (!this.engine.material()?.footage) this.lifting.want({ keep, picture });
+    });
+    inject(DestroyRef).onDestroy(() => this.lifting.end());
+    effect(() => {
       const name = this.tableName();
       if (name !== undefined)
         this.tables.get(name).catch((error: Error) => this.notices.error(sentenceOf(error)));
@@ -95,6 +116,17 @@ export class CompanionsSource {
       this.images.update((images) => new Map([...images].filter(([name]) => names.includes(name))));
   }
 
+  private async prepareLifted({ keep, picture }: { keep: readonly Kept[]; picture: Picture }): Promise<void> {
+    this.isLifting.set(true);
+    try {
+      this.lifted.set(await this.liftedSubjects.of(this.mattes(), keep, picture));
+    } catch (error) {
+      this.notices.error(sentenceOf(error));
+    } finally {
+      this.isLifting.set(false);
+    }
+  }
+
   private async prepareDepth(
     inputs: { image: string | null; align: number },
     picture: Picture | null,
@@ -112,6 +144,7 @@ export class CompanionsSource {
 
   private async prepareKeep(mattes: Matte[], apart: boolean, picture: Picture | null): Promise<void> {
     const isNewest = (): boolean => mattes === this.mattes() && apart === this.apart();
+    this.fullKeep.set(null);
     if (!picture || !mattes.some(({ on }) => on)) return this.keep.set(NONE);
     try {
       const full = Math.max(picture.width, picture.height);
@@ -119,6 +152,7 @@ export class CompanionsSource {
         if (!isNewest()) return;
         const keep = await this.made.keep(mattes, edge, apart);
         if (isNewest()) this.keep.set(keep);
+        if (isNewest() && edge === full) this.fullKeep.set(keep);
       }
     } catch (error) {
       this.notices.error(sentenceOf(error));

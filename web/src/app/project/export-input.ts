@@ -54,11 +54,12 @@ export class ExportInputs {
     const index = material.footage ? this.footage.frame() : 0;
     const ready = async (): Promise<ExportSource> => {
       const settled = await this.cutter.settled(recipe);
-      const companions = await this.companions.of(settled, guide);
       const frame = await material.frame(index);
-      const picture = material.footage
-        ? frame
+      const still = material.footage
+        ? null
         : await this.mends.of(frame, mendsIn(settled), new AbortController().signal);
+      const picture = still ?? frame;
+      const companions = await this.companions.of(settled, guide, still);
       return { picture, recipe: settled, companions };
     };
     return held(ready(), material.hold());
@@ -78,7 +79,7 @@ export class ExportInputs {
     const open = this.engine.material()!;
     const ready = async (): Promise<FilmInput> => {
       const settled = await this.cutter.settled(recipe);
-      const companions = await this.companions.of(settled, guide);
+      const companions = await this.companions.of(settled, guide, null);
       const { on, deflicker } = settled.pace;
       const lights =
         on && deflicker.amount > 0

@@ -19,8 +19,8 @@ import {
   type Region,
   type Sheet,
   blurOf,
-  elementLayers,
   fieldLook,
+  layeredLook,
   mendsIn,
   recipeAt,
   sheetLook,
@@ -154,8 +154,8 @@ export class SideView {
       const measures = measuresOf(stands.picture, this.now());
       const measured = measures && { source: measures };
       const light = this.footage.light();
-      const layers = elementLayers(this.now(), stands.picture, stands.companions.images, field);
-      const look = sheetLook({ field, blur, colour, finish, table, light, measured, layers }, sheet);
+      const layered = layeredLook(this.now(), stands.picture, stands.companions, field);
+      const look = sheetLook({ blur, colour, finish, table, light, measured, ...layered }, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -178,7 +178,7 @@ export class SideView {
   private async bring(recipe: Recipe, first: Picture, signal: AbortSignal): Promise<void> {
     try {
       const picture = await this.mends.of(first, mendsIn(recipe), signal);
-      const companions = await this.made.of(recipe, first);
+      const companions = await this.made.of(recipe, first, this.engine.material()?.footage ? null : picture);
       if (!signal.aborted) this.own.set({ picture, companions });
     } catch {
       // What a recipe names and is not there is told when that recipe is in hand.

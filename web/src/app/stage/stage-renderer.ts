@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type Look, type Region, blurOf, elementLayers, sheetLook } from '@hazy-lens/core';
+import { type Look, type Region, blurOf, layeredLook, sheetLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { LookTables } from '../engine/look-tables';
 import type { Material } from '../engine/material';
@@ -60,17 +60,18 @@ export class StageRenderer {
     const sheet = this.stageView.sheet();
     const live = this.inHand.liveInk();
     const radius = this.looking.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
+    const drawn = live ? { ...field, ink: [...field.ink, live] } : field;
+    const layered = map
+      ? { field: drawn, layers: [], grounds: [] }
+      : layeredLook(this.project.recipe(), this.project.size(), this.companions.now(), drawn);
     const look = {
-      field: live ? { ...field, ink: [...field.ink, live] } : field,
+      ...layered,
       blur: { ...blur, radius },
       colour: this.colour(),
       finish,
       table: this.table(),
       light: this.footage.light(),
       measured: this.measured(),
-      layers: map
-        ? []
-        : elementLayers(this.project.recipe(), this.project.size(), this.companions.images(), own),
     };
     return sheetLook(look, sheet);
   });

@@ -2,8 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
+import { MatSlideToggle } from '@angular/material/slide-toggle';
 import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
+import { Engine } from '../../engine/engine';
+import { CompanionsSource } from '../../project/companions';
 import { MatteCutter } from '../../project/matte-cutter';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { Elements } from '../../project/elements';
@@ -27,6 +30,7 @@ import { sentenceOf } from '../../model/causes';
     MatButtonToggle,
     MatButtonToggleGroup,
     MatIcon,
+    MatSlideToggle,
     NameField,
     RecipeNumber,
   ],
@@ -68,6 +72,24 @@ import { sentenceOf } from '../../model/causes';
         @if (one.as === 'standing') {
           <p class="hint">As hazy all over as the ground at its foot. Drag the foot on the picture.</p>
         }
+        @if (mayLift()) {
+          <div class="row">
+            <mat-slide-toggle
+              [checked]="one.lifted"
+              [disabled]="one.combine !== 'add'"
+              (change)="lift($event.checked)"
+              >Lifted</mat-slide-toggle
+            >
+            @if (one.lifted && companions.isLifting()) {
+              <span class="quiet push" role="status">filling in the background …</span>
+            }
+          </div>
+          @if (one.lifted) {
+            <p class="hint">
+              The background is filled in behind it, so that neither stains the other’s blur.
+            </p>
+          }
+        }
         <hl-recipe-number [at]="at('grow')" />
         <hl-recipe-number [at]="at('feather')" />
         <div class="row">
@@ -105,6 +127,12 @@ export class MattePanel {
   protected readonly cutter = inject(MatteCutter);
   private readonly elements = inject(Elements);
   protected readonly importer = inject(GreyImport);
+  protected readonly companions = inject(CompanionsSource);
+  private readonly engine = inject(Engine);
+  /** Off a still without transparent places: nothing else has a background that can be filled in once. */
+  protected readonly mayLift = computed(
+    () => this.engine.picture()?.parts === null && !this.engine.material()?.footage,
+  );
   private readonly index = computed(() => {
     const chosen = this.inHand.chosen();
     if (chosen.kind !== 'matte') return -1;
@@ -132,6 +160,10 @@ export class MattePanel {
 
   protected setAs(as: Matte['as']): void {
     this.change(as === 'standing' ? 'subject: standing' : 'subject: clear', (one) => (one.as = as));
+  }
+
+  protected lift(lifted: boolean): void {
+    this.change(lifted ? 'lift subject' : 'put subject back', (one) => (one.lifted = lifted));
   }
 
   protected combine(combine: Matte['combine']): void {
