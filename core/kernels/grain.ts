@@ -38,29 +38,6 @@ function cellNoise(x: i32, y: i32, inverse: f32, seed: i32): v128 {
   return f32x4.div(sum, f32x4.sqrt(f32x4.mul(across, down)));
 }
 
-/** What a bin's curve says at four coded values: straight between the middles of the bins. */
-// @ts-ignore: decorator
-@inline
-function curveAt(curve: usize, value: v128): v128 {
-  const place = f32x4.pmin(f32x4.pmax(f32x4.sub(f32x4.mul(value, f32x4.splat(<f32>BINS)), f32x4.splat(0.5)), f32x4.splat(0)), f32x4.splat(<f32>BINS - <f32>1.001));
-  const bins = f32x4.floor(place);
-  const whole = i32x4.trunc_sat_f32x4_s(bins);
-  const share = f32x4.sub(place, bins);
-  const a = curve + (<usize>i32x4.extract_lane(whole, 0) << 2);
-  const b = curve + (<usize>i32x4.extract_lane(whole, 1) << 2);
-  const c = curve + (<usize>i32x4.extract_lane(whole, 2) << 2);
-  const d = curve + (<usize>i32x4.extract_lane(whole, 3) << 2);
-  let low = v128.load32_zero(a);
-  low = v128.load32_lane(b, low, 1);
-  low = v128.load32_lane(c, low, 2);
-  low = v128.load32_lane(d, low, 3);
-  let high = v128.load32_zero(a, 4);
-  high = v128.load32_lane(b, high, 1, 4);
-  high = v128.load32_lane(c, high, 2, 4);
-  high = v128.load32_lane(d, high, 3, 4);
-  return f32x4.add(low, f32x4.mul(share, f32x4.sub(high, low)));
-}
-
 /** Linear light whose coded value is changed; what is brighter than white stays so much brighter. */
 // @ts-ignore: decorator
 @inline
@@ -70,16 +47,83 @@ function changed(linear: v128, coded: v128, by: v128): v128 {
 }
 
 /**
- * Adds grain to n pixels of three planes of linear light, the same to each channel's coded value. `curve` is the
- * deviation of the source's own noise by brightness, 16 coded values; of it as much is put back as a blur took that
- * averaged a disc of haze x `radius` pixels (`power` 2) or a streak of twice that (1): all but 1 / sqrt(area). `more` is
- * added everywhere. Grains are `cell` pixels large; `rough` mixes in finer ones. (px, py) is the first pixel's place in the picture.
+ * Adds grain to n pixels of three planes of linear light, the same to each channel's coded value: `more` is its deviation.
+ * Grains are `cell` pixels large; `rough` mixes in finer ones. (px, py) is the first pixel's place in the picture.
  */
-export function grainRow(row: usize, plane: usize, n: i32, haze: usize, radius: f32, power: i32, curve: usize, more: f32, cell: f32, rough: f32, seed: i32, px: i32, py: i32): void {
-  const one = f32x4.splat(1);
+export function grainRow(row: usize, plane: usize, n: i32, more: f32, cell: f32, rough: f32, seed: i32, px: i32, py: i32): void {
   const inverse = <f32>1 / cell;
   const finer = <f32>1 / max(cell * <f32>0.5, <f32>1);
-  const level = f32x4.splat(<f32>1 / sqrt(<f32>1 + rough * rough));
+  const level = f32x4.splat(more / sqrt(<f32>1 + rough * rough));
+  for (let x = 0; x < n; x += 4) {
+    const to = row + (<usize>x << 2);
+    let noise = cellNoise(px + x, py, inverse, seed);
+    if (rough > 0) noise = f32x4.add(noise, f32x4.mul(f32x4.splat(rough), cellNoise(px + x, py, finer, seed + 7919)));
+    const change = f32x4.mul(level, noise);
+    for (let k: usize = 0; k < 3; k++) {
+      const linear = v128.load(to + k * plane);
+      v128.store(to + k * plane, changed(linear, encode(linear), change));
+    }
+  }
+}
+
+/**
+ * A row of noise whose neighbours are alike: n + 2 samples from px - 2 on, summed down by three taps, then n across by three
+ * in place: sample x of them is noise of pixel px + x.
+ */
+// @ts-ignore: decorator
+@inline
+function likeNoise(out: usize, n: i32, taps: usize, seed: i32, px: i32, py: i32): void {
+  const down = taps + 12;
+  const lone = load<f32>(down, 4) == 0 && load<f32>(down, 8) == 0;
+  for (let x = 0; x < n + 2; x += 4) {
+    const columns = i32x4.add(i32x4.splat(px - 2 + x), i32x4(0, 1, 2, 3));
+    let sum = f32x4.mul(v128.load32_splat(down), latticeNoise(columns, py, seed));
+    if (!lone) {
+      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(down, 4), latticeNoise(columns, py - 1, seed)));
+      sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(down, 8), latticeNoise(columns, py - 2, seed)));
+    }
+    v128.store(out + (<usize>x << 2), sum);
+  }
+  const first = v128.load32_splat(taps);
+  const second = v128.load32_splat(taps, 4);
+  const third = v128.load32_splat(taps, 8);
+  for (let x = 0; x < n; x += 4) {
+    const at = out + (<usize>x << 2);
+    const one = f32x4.mul(first, v128.load(at, 8));
+    const two = f32x4.mul(second, v128.load(at, 4));
+    v128.store(at, f32x4.add(one, f32x4.add(two, f32x4.mul(third, v128.load(at)))));
+  }
+}
+
+/** Noise of one pixel in red, green and blue: three independent numbers times the root of its brightness's covariance. */
+// @ts-ignore: decorator
+@inline
+function colouredNoise(table: usize, bin: i32, share: f32, one: f32, two: f32, three: f32): v128 {
+  const at = table + <usize>bin * 48;
+  const part = f32x4.splat(share);
+  let sum = f32x4.splat(0);
+  for (let k: usize = 0; k < 3; k++) {
+    const low = v128.load(at + 16 * k);
+    const column = f32x4.add(low, f32x4.mul(part, f32x4.sub(v128.load(at + 16 * k, 48), low)));
+    sum = f32x4.add(sum, f32x4.mul(f32x4.splat(k == 0 ? one : k == 1 ? two : three), column));
+  }
+  return sum;
+}
+
+/**
+ * Puts back the noise that a blur took which averaged a disc of haze x `radius` pixels (`power` 2) or a streak of twice that
+ * (1): all but spread / area of its variance. `table` is the noise, see `noiseTable`; `room` is for three rows of n + 8 floats.
+ */
+export function matchRow(row: usize, plane: usize, n: i32, haze: usize, radius: f32, power: i32, table: usize, room: usize, seed: i32, px: i32, py: i32): void {
+  const one = f32x4.splat(1);
+  const taps = table + 17 * 48;
+  const spread = v128.load32_splat(taps, 24);
+  const first = room;
+  const second = first + (<usize>(n + 8) << 2);
+  const third = second + (<usize>(n + 8) << 2);
+  likeNoise(first, n, taps, seed, px, py);
+  likeNoise(second, n, taps, seed + 7919, px, py);
+  likeNoise(third, n, taps, seed + 104729, px, py);
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;
     const to = row + at;
@@ -90,17 +134,29 @@ export function grainRow(row: usize, plane: usize, n: i32, haze: usize, radius: 
     const vg = encode(g);
     const vb = encode(b);
     const luma = f32x4.add(f32x4.add(f32x4.mul(vr, f32x4.splat(0.2126)), f32x4.mul(vg, f32x4.splat(0.7152))), f32x4.mul(vb, f32x4.splat(0.0722)));
+    const place = f32x4.pmin(f32x4.pmax(f32x4.sub(f32x4.mul(luma, f32x4.splat(<f32>BINS)), f32x4.splat(0.5)), f32x4.splat(0)), f32x4.splat(<f32>BINS - <f32>0.001));
+    const bins = f32x4.floor(place);
+    const whole = i32x4.trunc_sat_f32x4_s(bins);
+    const share = f32x4.sub(place, bins);
+    const w1 = v128.load(first + at);
+    const w2 = v128.load(second + at);
+    const w3 = v128.load(third + at);
+    const p0 = colouredNoise(table, i32x4.extract_lane(whole, 0), f32x4.extract_lane(share, 0), f32x4.extract_lane(w1, 0), f32x4.extract_lane(w2, 0), f32x4.extract_lane(w3, 0));
+    const p1 = colouredNoise(table, i32x4.extract_lane(whole, 1), f32x4.extract_lane(share, 1), f32x4.extract_lane(w1, 1), f32x4.extract_lane(w2, 1), f32x4.extract_lane(w3, 1));
+    const p2 = colouredNoise(table, i32x4.extract_lane(whole, 2), f32x4.extract_lane(share, 2), f32x4.extract_lane(w1, 2), f32x4.extract_lane(w2, 2), f32x4.extract_lane(w3, 2));
+    const p3 = colouredNoise(table, i32x4.extract_lane(whole, 3), f32x4.extract_lane(share, 3), f32x4.extract_lane(w1, 3), f32x4.extract_lane(w2, 3), f32x4.extract_lane(w3, 3));
     // Pixels that the blur averaged: a disc's area, or a streak's length.
     const reach = f32x4.mul(f32x4.pmax(v128.load(haze + at), f32x4.splat(0)), f32x4.splat(radius));
     const area = power == 2 ? f32x4.mul(f32x4.mul(reach, reach), f32x4.splat(3.14159265)) : f32x4.add(reach, reach);
-    const lost = f32x4.sub(one, f32x4.div(one, f32x4.pmax(area, one)));
-    const own = curveAt(curve, luma);
-    const variance = f32x4.add(f32x4.mul(f32x4.mul(own, own), lost), f32x4.splat(more * more));
-    let noise = cellNoise(px + x, py, inverse, seed);
-    if (rough > 0) noise = f32x4.mul(level, f32x4.add(noise, f32x4.mul(f32x4.splat(rough), cellNoise(px + x, py, finer, seed + 7919))));
-    const change = f32x4.mul(noise, f32x4.sqrt(variance));
-    v128.store(to, changed(r, vr, change));
-    v128.store(to + plane, changed(g, vg, change));
-    v128.store(to + 2 * plane, changed(b, vb, change));
+    const lost = f32x4.sqrt(f32x4.sub(one, f32x4.div(spread, f32x4.pmax(area, spread))));
+    // Four pixels of three channels to three channels of four pixels.
+    const rg01 = i32x4.shuffle(p0, p1, 0, 4, 1, 5);
+    const rg23 = i32x4.shuffle(p2, p3, 0, 4, 1, 5);
+    const nr = i32x4.shuffle(rg01, rg23, 0, 1, 4, 5);
+    const ng = i32x4.shuffle(rg01, rg23, 2, 3, 6, 7);
+    const nb = i32x4.shuffle(i32x4.shuffle(p0, p1, 2, 6, 2, 6), i32x4.shuffle(p2, p3, 2, 6, 2, 6), 0, 1, 4, 5);
+    v128.store(to, changed(r, vr, f32x4.mul(lost, nr)));
+    v128.store(to + plane, changed(g, vg, f32x4.mul(lost, ng)));
+    v128.store(to + 2 * plane, changed(b, vb, f32x4.mul(lost, nb)));
   }
 }

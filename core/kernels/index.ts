@@ -7,7 +7,7 @@ export { placeRow } from './place';
 export { clearBytes, copyPlanes, overRow, encodeStraightRow } from './layers';
 export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';
 export { packStreakRow, shortStreakRow, streakRow } from './streak';
-export { grainRow } from './grain';
+export { grainRow, matchRow } from './grain';
 export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, joinChroma } from './yuv';
 export { curvesRow, latticeRow } from './table';

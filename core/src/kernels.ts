@@ -52,7 +52,8 @@ export interface Kernels {
   packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;
   shortStreakRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number, keeps: number): void;
   streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number, keeps: number): void;
-  grainRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, curve: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
+  grainRow(row: number, plane: number, n: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
+  matchRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, table: number, room: number, seed: number, px: number, py: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
   vignetteRow(row: number, plane: number, n: number, x: number, step: number, y: number, from: number, rate: number, stops: number): void;
   matrixRow(row: number, plane: number, n: number, matrix: number): void;

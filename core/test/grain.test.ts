@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Content, SharedRenderer, measureNoise, recipeLook } from '../src/index';
+import { type Content, SharedRenderer, deviations, measureNoise, recipeLook, tapsFor } from '../src/index';
 import { type Picture, bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
 /** A picture of even brightness from left to right, with normal noise of a deviation in levels. */
@@ -41,12 +41,106 @@ describe('noise', () => {
         format,
         size,
       );
-      for (const bin of noise) expect(Math.abs((bin * 255) / sigma - 1)).toBeLessThan(0.12);
+      for (const bin of deviations(noise)) expect(Math.abs((bin * 255) / sigma - 1)).toBeLessThan(0.12);
     }
     const edges = noisy(400, 300, 3, (x) => (Math.floor(x / 9) % 2 === 0 ? 60 : 190)).data as Uint8Array;
-    for (const bin of measureNoise(edges, format, size))
+    for (const bin of deviations(measureNoise(edges, format, size)))
       expect(Math.abs((bin * 255) / 3 - 1)).toBeLessThan(0.15);
-    expect(measureNoise(new Uint8Array(3), format, { width: 1, height: 1 }).every((v) => v === 0)).toBe(true);
+    const speck = measureNoise(new Uint8Array(3), format, { width: 1, height: 1 });
+    expect(deviations(speck).every((v) => v === 0)).toBe(true);
+  });
+
+  it('is not what a page of fine text is made of', () => {
+    const size = { width: 480, height: 400 };
+    const page = noisy(480, 400, 1, () => 226);
+    for (let y = 20; y < 380; y++)
+      for (let x = 24; x < 456; x++) {
+        const [line, stroke] = [Math.floor(y / 9), Math.floor(x / 2)];
+        const isInk = y % 9 < 6 && ((Math.imul(line * 7919 + stroke * 104729, 2654435761) >>> 20) & 3) > 1;
+        if (isInk) for (let c = 0; c < 3; c++) page.data[(y * 480 + x) * 3 + c] = 30;
+      }
+    for (const bin of deviations(measureNoise(page.data as Uint8Array, format, size)))
+      expect(bin * 255).toBeLessThan(1.3);
+  });
+
+  it.each([
+    [0, 0],
+    [0.4, 0],
+    [0.5, 0.2],
+    [-0.3, 0.1],
+    [0.2, -0.2],
+  ])('has neighbours made as alike as they were: %f and %f', (one, two) => {
+    const [a, b, c] = tapsFor([one, two]);
+    expect(a * a + b * b + c * c).toBeCloseTo(1, 6);
+    expect(a * b + b * c).toBeCloseTo(one, 6);
+    expect(a * c).toBeCloseTo(two, 6);
+  });
+});
+
+/** Noise as sensors with a colour filter leave it: channels of their own strength, that partly go together, and neighbours that do. */
+function sensorNoise(width: number, height: number, level: (x: number) => number): Picture {
+  let seed = 99;
+  const random = (): number => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  const white = (): Float64Array =>
+    Float64Array.from({ length: width * height }, () => {
+      const normal = Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+      return normal;
+    });
+  const alike = (values: Float64Array): Float64Array =>
+    values.map((v, i) => (v + 0.6 * (values[i - 1] ?? 0) + 0.3 * (values[i - width] ?? 0)) / Math.sqrt(1.45));
+  const [all, ...own] = Array.from({ length: 4 }, () => alike(white()));
+  const data = new Uint8Array(width * height * 3);
+  for (let i = 0; i < width * height; i++) {
+    const bright = level(i % width);
+    // Less noise where it is brighter.
+    const strength = 7 - bright / 60;
+    [1.3, 0.8, 1.1].forEach((share, c) => {
+      data[i * 3 + c] = Math.round(bright + strength * share * (0.6 * all![i]! + 0.8 * own[c]![i]!));
+    });
+  }
+  return { width, height, data, channels: 3 };
+}
+
+describe('noise that is put back', () => {
+  const [width, height] = [360, 300];
+  const level = (x: number): number => 50 + (x * 150) / width;
+  const picture = sensorNoise(width, height, level);
+  /** Of a column range and the rows of a half: each channel's deviation, and how alike neighbours are. */
+  const look = (out: ArrayLike<number>, from: number, to: number, top: number, bottom: number) => {
+    const off = (x: number, y: number, c: number): number => out[(y * width + x) * 3 + c]! - level(x);
+    const mean = (of: (x: number, y: number) => number): number => {
+      let [sum, count] = [0, 0];
+      for (let y = top; y < bottom; y++) for (let x = from; x < to; x++, count++) sum += of(x, y);
+      return sum / count;
+    };
+    const middle = [0, 1, 2].map((c) => mean((x, y) => off(x, y, c)));
+    const pair = (a: number, b: number, dx = 0, dy = 0): number =>
+      mean((x, y) => (off(x, y, a) - middle[a]!) * (off(x + dx, y + dy, b) - middle[b]!));
+    const deviation = [0, 1, 2].map((c) => Math.sqrt(pair(c, c)));
+    return {
+      deviation,
+      together: pair(0, 1) / deviation[0]! / deviation[1]!,
+      across: pair(1, 1, 1) / pair(1, 1),
+      down: pair(1, 1, 0, 1) / pair(1, 1),
+    };
+  };
+
+  it.each(['gaussian', 'lens'])('is as the camera made it, channel by channel, under %s', async (kind) => {
+    const how = recipe({
+      focus: { bands: half },
+      blur: { kind, radius: 0.03 },
+      finish: { grain: { match: 1 } },
+    });
+    const out = await renderPicture(picture, how, { workers: 2 });
+    for (const [from, to] of [[20, 120], [130, 230], [240, 340]] as const) {
+      const [clear, hazy] = [look(out, from, to, 8, 120), look(out, from, to, 215, 292)];
+      clear.deviation.forEach((due, c) =>
+        expect(Math.abs(hazy.deviation[c]! / due - 1), `${kind} ${from} ${c}`).toBeLessThan(0.1),
+      );
+      expect(Math.abs(hazy.together - clear.together)).toBeLessThan(0.1);
+      expect(Math.abs(hazy.across - clear.across)).toBeLessThan(0.1);
+      expect(Math.abs(hazy.down - clear.down)).toBeLessThan(0.1);
+    } // prettier-ignore
   });
 });
 

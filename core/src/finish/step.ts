@@ -14,8 +14,9 @@ export interface Place {
   scale: number;
   /** Number of the frame: what is random differs from frame to frame. */
   frame: number;
-  /** Address of the source's noise by brightness, as strong as it is to be put back: 16 floats, and one more. */
-  curve: number;
+  /** Address of the source's noise, as it is to be put back, see `noiseTable`; and of room for three rows of it. */
+  noise: number;
+  noiseRoom: number;
 }
 
 /** A step at the end of the line: it may look at the haze and at the place. To add one, add it to the list in `finish/index.ts`. */

@@ -4,7 +4,7 @@ import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
 import { planTable } from '../colour/table';
 import { type FieldPlan, planField } from '../focus/field-rows';
-import { NOISE_BINS } from '../finish/grain/noise';
+import { NOISE_TABLE } from '../finish/grain/noise-table';
 import type { Region, Size } from '../focus/geometry';
 import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
@@ -82,8 +82,9 @@ export interface WorkerPlan {
   touched: Rows;
   /** A run without haze. */
   none: number;
-  /** The source's noise by brightness, as strong as it is to be put back. */
-  curve: number;
+  /** The source's noise, as strong as it is to be put back, and room for three rows of it. */
+  noise: number;
+  noiseRoom: number;
   /** What a colour step is told. */
   room: number;
 }
@@ -143,7 +144,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
       over: arena.rows(RUN, 1, 4),
       touched: arena.rows(RUN, 2, 1),
       none: arena.floats(RUN),
-      curve: arena.floats(NOISE_BINS + 1),
+      noise: arena.floats(NOISE_TABLE),
+      noiseRoom: arena.floats(3 * (RUN + 8)),
       room: arena.floats(POINT_FLOATS),
     })),
   };

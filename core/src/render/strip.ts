@@ -2,7 +2,7 @@ import { blurOf } from '../blur';
 import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { FINISH_STEPS } from '../finish';
-import { NOISE_BINS } from '../finish/grain/noise';
+import { noiseTable } from '../finish/grain/noise-table';
 import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
@@ -163,7 +163,7 @@ export class StripRenderer {
     const made = [job.source, ...grounds, ...passKeys(this.kind, look, strength)].join();
     const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
     const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
-    if (finish.length > 0) ends.push(job.frame ?? 0, ...(this.known.noise ?? []));
+    if (finish.length > 0) ends.push(job.frame ?? 0, JSON.stringify(this.known.noise));
     if (this.known.surroundings) ends.push(JSON.stringify(this.known.surroundings));
     const rest = [job.slot, made, job.content, ...ends].join();
     const { shown, sheets } = this;
@@ -173,7 +173,7 @@ export class StripRenderer {
     this.shown = NOTHING_SHOWN;
     const isFresh = (runs: readonly Run[]): boolean =>
       shown.rest !== rest || runs.some((run) => moved.some((sheet) => lies(sheet, run)));
-    this.setCurve(look.finish.grain);
+    this.setNoise(look.finish.grain);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job.slot), made, from, to);
@@ -252,7 +252,8 @@ export class StripRenderer {
         picture: region.picture,
         scale: plan.scale,
         frame,
-        curve: own.curve,
+        noise: own.noise,
+        noiseRoom: own.noiseRoom,
       };
       for (const step of finish) step.apply(use, look, run, place);
     }
@@ -283,13 +284,10 @@ export class StripRenderer {
     return touched;
   }
 
-  /** The source's noise, as strong as it is to be put back; the last value twice, for reading between them. */
-  private setCurve({ match, size }: Job['look']['finish']['grain']): void {
-    const noise = this.known.noise ?? [];
-    // Where the picture in hand is smaller than the source, its noise has averaged out by as much.
-    const share = match * Math.min(1, size * this.plan.scale);
-    const curve = Array.from({ length: NOISE_BINS + 1 }, (_, i) => share * (noise[i] ?? noise.at(-1) ?? 0));
-    this.use.heap.setFloats(this.own.curve, curve);
+  /** The source's noise, as strong as it is to be put back. */
+  private setNoise({ match }: Job['look']['finish']['grain']): void {
+    const { noise } = this.known;
+    if (noise) this.use.heap.setFloats(this.own.noise, noiseTable(noise, match, this.plan.scale));
   }
 
   private fillMap({ slot, content }: Job, from: number, to: number): void {

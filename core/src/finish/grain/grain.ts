@@ -3,36 +3,28 @@ import type { FinishStep } from '../step';
 
 /** Deviation of the grain that `amount` 1 adds, in coded values. */
 const FULL_AMOUNT = 0.12;
+/** Noise that is put back, and grain by hand have nothing in common. */
+const OTHER_SEED = 15485863;
 
-/** Grain: what the blur took of the source's own, and more by hand; see the kernel `grainRow`. */
+/** Grain: what the blur took of the source's own, and more by hand; see the kernels `matchRow` and `grainRow`. */
 export const grain: FinishStep = {
   key: ({ finish }) => {
     const { on, grain: look } = finish;
     return on && (look.match > 0 || look.amount > 0) ? JSON.stringify(look) : '';
   },
   wantsNoise: ({ finish }) => finish.on && finish.grain.match > 0,
-  apply: ({ kernels }, { finish, blur }, run, { haze, px, py, picture, scale, frame, curve }) => {
+  apply: ({ kernels }, { finish, blur }, run, place) => {
+    const { at, plane, n } = run;
+    const { haze, px, py, picture, scale, frame, noise, noiseRoom } = place;
     const { match, amount, size, roughness, seed } = finish.grain;
+    const mixed = (Math.imul(seed, 0x01000193) ^ Math.imul(frame, 0x5bd1e995)) | 0;
+    const { area, radius } = blurOf(blur).averages(blur, picture);
+    if (match > 0 && radius > 0)
+      kernels.matchRow(at, plane, n, haze, radius, area, noise, noiseRoom, mixed + OTHER_SEED, px, py);
+    if (amount === 0) return;
     const cell = size * scale;
     // Grains smaller than a pixel of the picture in hand are seen as less.
     const more = amount * FULL_AMOUNT * Math.min(1, cell);
-    const { area, radius } = blurOf(blur).averages(blur, picture);
-    const mixed = (Math.imul(seed, 0x01000193) ^ Math.imul(frame, 0x5bd1e995)) | 0;
-    const own = match > 0 ? radius : 0;
-    kernels.grainRow(
-      run.at,
-      run.plane,
-      run.n,
-      haze,
-      own,
-      area,
-      curve,
-      more,
-      Math.max(1, cell),
-      roughness,
-      mixed,
-      px,
-      py,
-    );
+    kernels.grainRow(at, plane, n, more, Math.max(1, cell), roughness, mixed, px, py);
   },
 };

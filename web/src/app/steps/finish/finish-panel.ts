@@ -1,13 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { NOISE_BINS, blurOf, tidiedLook } from '@hazy-lens/core';
+import { blurOf, deviations, noiseSpread, tidiedLook } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { NoiseOfPicture } from './noise';
 import { QuietSection } from './quiet-section';
 
-const LABELS = Array.from({ length: NOISE_BINS }, (_, i) => i);
 const LEVELS = 255;
 
 @Component({
@@ -100,7 +99,10 @@ export class FinishPanel {
     const [recipe, sheet] = [this.project.calmRecipe(), this.project.sheet()];
     const { blur } = tidiedLook(recipe, sheet.picture);
     const { area, radius } = blurOf(blur).averages(blur, sheet);
-    return 1 / Math.sqrt(Math.max(1, area === 2 ? Math.PI * radius * radius : 2 * radius));
+    const noise = this.noise();
+    const spread = noise ? noiseSpread(noise) : 1;
+    const pixels = area === 2 ? Math.PI * radius * radius : 2 * radius;
+    return Math.sqrt(spread / Math.max(spread, pixels));
   });
 
   protected readonly plan = computed<ChartPlan | null>(() => {
@@ -108,11 +110,11 @@ export class FinishPanel {
     if (!noise) return null;
     const left = this.left();
     const { match } = this.project.calmRecipe().finish.grain;
-    const line = (share: number): number[] => noise.map((value) => value * LEVELS * share);
+    const line = (share: number): number[] => deviations(noise).map((value) => value * LEVELS * share);
     const top = Math.max(1, ...line(1)) * 1.15;
     return {
       data: (ink) => ({
-        labels: LABELS,
+        labels: noise.bins.map((_, i) => i),
         datasets: [
           { data: line(1), borderColor: ink('--ink-2'), borderWidth: 1, pointRadius: 0, fill: false },
           {
@@ -143,7 +145,8 @@ export class FinishPanel {
   protected readonly says = computed(() => {
     const noise = this.noise();
     if (!noise) return 'Measuring the noise …';
-    const mean = (noise.reduce((a, b) => a + b, 0) / noise.length) * LEVELS;
+    const levels = deviations(noise);
+    const mean = (levels.reduce((a, b) => a + b, 0) / levels.length) * LEVELS;
     return `From black on the left to white on the right. The picture came with noise of ${mean.toFixed(1)} levels of 255 in the mean; ${(this.left() * 100).toFixed(0)} % of it is left where haze is full.`;
   });
 
