@@ -5,7 +5,7 @@ export { inkRow, foldRow, overlayRow, keepRow } from './strokes';
 export { mixRow, spreadRow, divideRow } from './mix';
 export { placeRow } from './place';
 export { clearBytes, copyPlanes, overRow, encodeStraightRow } from './layers';
-export { tintRow, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';
+export { tintSpan, weighLight, admitRow, settleRow, discLevelRow, gatherDiscs, gainRow, layOver, spreadDiscs } from './lens';
 export { packStreakRow, shortStreakRow, streakRow } from './streak';
 export { grainRow, matchRow } from './grain';
 export { saturateRow, matrixRow, gradeRow, clarityRow, scaleRow, addRow } from './colour';

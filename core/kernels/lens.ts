@@ -38,41 +38,19 @@ function clippedShare(strongest: v128, threshold: f32): v128 {
 }
 
 /**
- * Gives clipped light of a row the colour of what is bright, but not clipped, within `reach` samples of the row: `count`
- * of its n samples from `from` on go to `out`. `sums` is room for 4 (n + 1) floats. Three planes of linear light each.
+ * Gives clipped light of n pixels of three planes of linear light one colour, as bright as it was: that at `colour`, three
+ * floats, the strongest 1. How far, say `tint` and how far the light counts as clipped.
  */
-export function tintRow(row: usize, plane: usize, n: i32, reach: i32, threshold: f32, tint: f32, sums: usize, from: i32, count: i32, out: usize, outPlane: usize): void {
-  let sum = f32x4.splat(0);
-  v128.store(sums, sum);
-  for (let i = 0; i < n; i++) {
-    const at = row + (<usize>i << 2);
+export function tintSpan(row: usize, plane: usize, n: i32, colour: usize, threshold: f32, tint: f32): void {
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 4) {
     const r = load<f32>(at);
     const g = load<f32>(at + plane);
     const b = load<f32>(at + 2 * plane);
     const most = max(r, max(g, b));
-    const open = <f32>1 - f32x4.extract_lane(clippedShare(f32x4.splat(most), threshold), 0);
-    const weight = f32x4.splat(most * most * open);
-    let light = f32x4.splat(r);
-    light = f32x4.replace_lane(light, 1, g);
-    light = f32x4.replace_lane(f32x4.replace_lane(light, 2, b), 3, 1);
-    sum = f32x4.add(sum, f32x4.mul(light, weight));
-    v128.store(sums + (<usize>(i + 1) << 4), sum);
-  }
-  for (let i = from; i < from + count; i++, out += 4) {
-    const at = row + (<usize>i << 2);
-    const r = load<f32>(at);
-    const g = load<f32>(at + plane);
-    const b = load<f32>(at + 2 * plane);
-    const most = max(r, max(g, b));
-    const last = v128.load(sums + (<usize>min(n, i + reach + 1) << 4));
-    const around = f32x4.sub(last, v128.load(sums + (<usize>max(0, i - reach) << 4)));
-    const strongest = max(f32x4.extract_lane(around, 0), max(f32x4.extract_lane(around, 1), f32x4.extract_lane(around, 2)));
-    let share = tint * f32x4.extract_lane(clippedShare(f32x4.splat(most), threshold), 0);
-    if (strongest < 1e-4) share = 0;
-    const scale = most / max(strongest, <f32>1e-4);
-    store<f32>(out, r + share * (f32x4.extract_lane(around, 0) * scale - r));
-    store<f32>(out + outPlane, g + share * (f32x4.extract_lane(around, 1) * scale - g));
-    store<f32>(out + 2 * outPlane, b + share * (f32x4.extract_lane(around, 2) * scale - b));
+    const share = tint * f32x4.extract_lane(clippedShare(f32x4.splat(most), threshold), 0);
+    store<f32>(at, r + share * (load<f32>(colour) * most - r));
+    store<f32>(at + plane, g + share * (load<f32>(colour, 4) * most - g));
+    store<f32>(at + 2 * plane, b + share * (load<f32>(colour, 8) * most - b));
   }
 }
 
@@ -225,9 +203,27 @@ function rimmed(disc: v128, gauge: v128, rim: v128): v128 {
   return f32x4.add(f32x4.splat(1), f32x4.mul(grown, bend));
 }
 
+/** Cover of a tap by a disc's second circle; (ox, oy) is the tap's offset, (sx, sy) the shift of the circle in radii. */
 // @ts-ignore: decorator
 @inline
-function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, rims: bool, fringes: bool): void {
+function cutCover(disc: v128, ox: f32, oy: f32, sx: v128, sy: f32): v128 {
+  const x = f32x4.add(f32x4.splat(ox), f32x4.mul(sx, disc));
+  const y = f32x4.add(f32x4.splat(oy), f32x4.mul(f32x4.splat(sy), disc));
+  const far = f32x4.sqrt(f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y)));
+  return clamped(f32x4.sub(f32x4.add(disc, f32x4.splat(0.5)), far));
+}
+
+/** The shift along a row of four samples' second circles: `cat` has that of sample 0 and what each further one adds. */
+// @ts-ignore: decorator
+@inline
+function catShift(cat: usize, i: i32): v128 {
+  const columns = f32x4.convert_i32x4_s(i32x4.add(i32x4.splat(i), i32x4(0, 1, 2, 3)));
+  return f32x4.add(v128.load32_splat(cat), f32x4.mul(v128.load32_splat(cat, 4), columns));
+}
+
+// @ts-ignore: decorator
+@inline
+function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize, rims: bool, fringes: bool, cats: bool): void {
   const none = f32x4.splat(0);
   const limit = f32x4.splat(top);
   const rimWeight = f32x4.splat(rim);
@@ -259,7 +255,11 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
     let weight = none;
     let weightR = none;
     let weightB = none;
+    const sx = cats ? catShift(cat, i) : none;
+    const sy: f32 = cats ? load<f32>(cat, 8) : 0;
     for (let tap = taps, last = taps + (<usize>count << 4); tap < last; tap += 16) {
+      const ox: f32 = cats ? <f32>(load<i32>(tap, 4) >> 2) : 0;
+      const oy: f32 = cats ? <f32>((load<i32>(tap) >> 2) - middle) : 0;
       const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
       const disc = f32x4.pmin(own, v128.load(row + discs));
       const scale = v128.load32_splat(tap, 8);
@@ -276,6 +276,11 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
           ownCover = f32x4.mul(ownCover, rimmed(disc, gauge, rimWeight));
           narrowCover = f32x4.mul(narrowCover, rimmed(f32x4.mul(disc, narrower), gauge, rimWeight));
         }
+        if (cats) {
+          wideCover = f32x4.mul(wideCover, cutCover(f32x4.mul(disc, wider), ox, oy, sx, sy));
+          ownCover = f32x4.mul(ownCover, cutCover(disc, ox, oy, sx, sy));
+          narrowCover = f32x4.mul(narrowCover, cutCover(f32x4.mul(disc, narrower), ox, oy, sx, sy));
+        }
         r = f32x4.add(r, f32x4.mul(wideCover, v128.load(row)));
         g = f32x4.add(g, f32x4.mul(ownCover, v128.load(row + plane)));
         b = f32x4.add(b, f32x4.mul(narrowCover, v128.load(row + 2 * plane)));
@@ -289,6 +294,7 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
         const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
         share = f32x4.mul(share, rimmed(disc, gauge, rimWeight));
       }
+      if (cats) share = f32x4.mul(share, cutCover(disc, ox, oy, sx, sy));
       r = f32x4.add(r, f32x4.mul(share, v128.load(row)));
       g = f32x4.add(g, f32x4.mul(share, v128.load(row + plane)));
       b = f32x4.add(b, f32x4.mul(share, v128.load(row + 2 * plane)));
@@ -309,14 +315,28 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
  * many taps a disc of radius r can reach, for r up to `top`, to which radii are held (times 1 + |fringe|).
  * With `end` above 0 samples of that radius and more are left out, and get 0; else a sample without a disc of its own
  * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share. Where `unit` is above
- * 0, a fourth plane gets all that the light weighs, times it.
+ * 0, a fourth plane gets all that the light weighs, times it. `cat`, where it is not 0, has three floats: by how many radii the
+ * second circle that cuts a disc is shifted along the row at sample 0, what each sample adds to that, and the shift down.
  */
-export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32): void {
-  if (fringe == 0) {
-    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, unit, false, false);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, true, false);
-  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, unit, false, true);
-  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, true, true);
+export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
+  if (cat != 0) {
+    if (fringe == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, cat, true, false, true);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, cat, true, true, true);
+  } else if (fringe == 0) {
+    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, unit, 0, false, false, false);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, 0, true, false, false);
+  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, unit, 0, false, true, false);
+  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, 0, true, true, false);
+}
+
+/** Area that two circles have in common, as a share of one, whose middles lie (x, y) radii apart: by its series, off by 2e-4 at most up to 1. */
+// @ts-ignore: decorator
+@inline
+function lensShape(x: v128, y: f32): v128 {
+  const half = f32x4.mul(f32x4.splat(0.5), f32x4.sqrt(f32x4.add(f32x4.mul(x, x), f32x4.splat(y * y))));
+  const square = f32x4.mul(half, half);
+  const sum = f32x4.sub(f32x4.splat(2), f32x4.mul(square, f32x4.add(f32x4.splat(1.0 / 3.0), f32x4.mul(square, f32x4.splat(0.05)))));
+  return f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.mul(half, sum), f32x4.splat(0.63661977)));
 }
 
 /**
@@ -324,7 +344,7 @@ export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
  * counts as far as its own disc covers the sample. Rows and taps as in `gatherDiscs`, `count` taps of it. Of the discs
  * those count whose radius lies between `low` and `top`, going over within a quarter of each; 0 for no end.
  */
-export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32): void {
+export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
   const wide: f32 = <f32>1 + fringe;
@@ -340,6 +360,8 @@ export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
     let g = r;
     let b = r;
     let weight = r;
+    const sx = cat != 0 ? catShift(cat, i) : r;
+    const sy: f32 = cat != 0 ? load<f32>(cat, 8) : 0;
     for (let tap = taps; tap < last; tap += 16) {
       const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
       const w = v128.load(row + 3 * plane);
@@ -364,13 +386,19 @@ export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
         const bent = rimmed(disc, f32x4.div(f32x4.add(reach, half), scale), rimWeight);
         share = f32x4.mul(share, bent);
       }
+      if (cat != 0) {
+        const ox = <f32>(load<i32>(tap, 4) >> 2);
+        const oy = <f32>((load<i32>(tap) >> 2) - middle);
+        share = f32x4.mul(share, cutCover(disc, ox, oy, sx, sy));
+      }
       r = f32x4.add(r, f32x4.mul(f32x4.mul(share, red), v128.load(row)));
       g = f32x4.add(g, f32x4.mul(f32x4.mul(share, own), v128.load(row + plane)));
       b = f32x4.add(b, f32x4.mul(f32x4.mul(share, blue), v128.load(row + 2 * plane)));
       weight = f32x4.add(weight, f32x4.mul(f32x4.mul(share, own), w));
     }
     const to = out + at;
-    const scaled = f32x4.splat(unit);
+    let scaled = f32x4.splat(unit);
+    if (cat != 0) scaled = f32x4.div(scaled, lensShape(sx, sy));
     v128.store(to, f32x4.mul(r, scaled));
     v128.store(to + outPlane, f32x4.mul(g, scaled));
     v128.store(to + 2 * outPlane, f32x4.mul(b, scaled));

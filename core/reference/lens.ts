@@ -34,9 +34,56 @@ export function aperture(lens: Lens, dx: number, dy: number, r: number): number 
   return inside * (1 + lens.rim * clamp(r - 0.5) * (2 * u * u - 1));
 }
 
+/** How much of the place (dx, dy) of a disc of radius r a second circle of that radius leaves, shifted by (sx, sy) radii. */
+function cut(dx: number, dy: number, r: number, sx: number, sy: number): number {
+  return clamp(r + 0.5 - Math.hypot(dx - sx * r, dy - sy * r));
+}
+
 function coded(linear: number): number {
   const x = clamp(linear);
   return x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055;
+}
+
+/** A picture whose clipped spots have one colour each, as far as `tint` says; found by flooding. */
+export function tintedLamps(picture: Planes, { highlights }: Lens): Planes {
+  const { width, height, planes } = picture;
+  const { tint } = highlights;
+  const threshold = Math.min(highlights.threshold, 0.999);
+  const [d, out] = [Math.hypot(width, height), planes.map((plane) => plane.slice())];
+  const rim = Math.max(2, Math.ceil(d * 0.0006));
+  const most = (i: number): number => Math.max(...planes.map((plane) => plane[i]!));
+  const share = (value: number): number => {
+    const x = clamp((value - threshold) / (1 - threshold));
+    return x * x * (3 - 2 * x);
+  };
+  const seen = new Set<number>();
+  for (let start = 0; start < width * height; start++) {
+    if (seen.has(start) || coded(most(start)) < threshold) continue;
+    const spot = [start];
+    seen.add(start);
+    const sums = [0, 0, 0];
+    for (let k = 0; k < spot.length; k++) {
+      const [x, y] = [spot[k]! % width, Math.floor(spot[k]! / width)];
+      for (let v = Math.max(0, y - rim); v <= Math.min(height - 1, y + rim); v++)
+        for (let u = Math.max(0, x - rim); u <= Math.min(width - 1, x + rim); u++) {
+          const at = v * width + u;
+          const own = coded(most(at));
+          for (let c = 0; c < 3; c++) sums[c]! += (1 - share(own)) * most(at) ** 2 * planes[c]![at]!;
+          if (own < threshold || Math.abs(u - x) > 1 || Math.abs(v - y) > 1 || seen.has(at)) continue;
+          seen.add(at);
+          spot.push(at);
+        }
+    }
+    const strongest = Math.max(...sums);
+    if (strongest === 0 || spot.length > 0.002 * d * d) continue;
+    for (const at of spot) {
+      for (let c = 0; c < 3; c++) {
+        const due = (sums[c]! / strongest) * most(at);
+        out[c]![at] = planes[c]![at]! + tint * share(coded(most(at))) * (due - planes[c]![at]!);
+      }
+    }
+  }
+  return { width, height, planes: out };
 }
 
 /**
@@ -57,6 +104,8 @@ export function gatherLens(
   const stretched = Math.sqrt(Math.max(lens.squeeze, 1 / lens.squeeze)) * (1 + 0.1 * Math.abs(lens.fringe));
   const reach = Math.ceil(most * stretched + 1);
   const [sum, total] = [[0, 0, 0], [0, 0, 0]]; // prettier-ignore
+  const outwards = (2 * lens.cat) / Math.hypot(width, height);
+  const [sx, sy] = [outwards * (x + 0.5 - width / 2), outwards * (y + 0.5 - height / 2)];
   for (let dy = -reach; dy <= reach; dy++)
     for (let dx = -reach; dx <= reach; dx++) {
       const [qx, qy] = [mirrored(x + dx, width), mirrored(y + dy, height)];
@@ -68,7 +117,9 @@ export function gatherLens(
       for (let c = 0; c < 3; c++) {
         const isOver = nearness !== null && nearness(qx, qy) > nearness(x, y);
         const r = (isOver ? their : Math.min(own, their)) * (1 + 0.1 * lens.fringe * (1 - c));
-        const w = aperture(lens, dx, dy, r) / Math.max(0.25, their * their);
+        // The place in the disc of q is p - q.
+        const left = lens.cat > 0 ? cut(-dx, -dy, r, sx, sy) : 1;
+        const w = (left * aperture(lens, dx, dy, r)) / Math.max(0.25, their * their);
         sum[c]! += w * light[c]! * gain;
         total[c]! += w;
       }

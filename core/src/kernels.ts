@@ -40,13 +40,13 @@ export interface Kernels {
   copyPlanes(from: number, fromPlane: number, planes: number, out: number, outPlane: number, n: number): void;
   overRow(row: number, plane: number, n: number, over: number, overPlane: number, opacity: number, factor: number, haze: number, touched: number, cover: number): void;
   encodeStraightRow(row: number, plane: number, cover: number, haze: number, out: number, bytes: number, n: number, px: number, py: number): void;
-  tintRow(row: number, plane: number, n: number, reach: number, threshold: number, tint: number, sums: number, from: number, count: number, out: number, outPlane: number): void;
+  tintSpan(row: number, plane: number, n: number, colour: number, threshold: number, tint: number): void;
   weighLight(row: number, plane: number, n: number, haze: number, radius: number, threshold: number, more: number, layer: number): void;
   admitRow(row: number, plane: number, out: number, outPlane: number, n: number): void;
   settleRow(row: number, plane: number, n: number): void;
   discLevelRow(haze: number, out: number, n: number, radius: number, tops: number, count: number, spans: number): void;
-  gatherDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, counts: number, top: number, end: number, out: number, outPlane: number, rim: number, fringe: number, unit: number): void;
-  spreadDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, count: number, low: number, top: number, out: number, outPlane: number, rim: number, fringe: number, unit: number): void;
+  gatherDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, counts: number, top: number, end: number, out: number, outPlane: number, rim: number, fringe: number, unit: number, cat: number): void;
+  spreadDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, count: number, low: number, top: number, out: number, outPlane: number, rim: number, fringe: number, unit: number, cat: number): void;
   gainRow(row: number, plane: number, n: number, more: number, morePlane: number, moreWeight: number, weight: number): void;
   layOver(row: number, plane: number, n: number, weight: number, over: number, overPlane: number, overWeight: number, haze: number, touched: number): void;
   packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;

@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { aperture, gatherLens } from '../reference/lens';
+import { aperture, gatherLens, tintedLamps } from '../reference/lens';
 import {
   type FocusPictures,
   type Recipe,
@@ -49,7 +49,8 @@ async function agreement(
   pictures: FocusPictures = NO_PICTURES,
 ): Promise<number> {
   const result = await renderPicture(picture, how, { pictures, workers: 2 });
-  const planes = linearPlanes(picture);
+  const plain = linearPlanes(picture);
+  const planes = how.blur.lens.highlights.tint > 0 ? tintedLamps(plain, how.blur.lens) : plain;
   const field = lookField(recipeLook(how, picture, pictures).field, picture);
   const full = how.blur.radius * diagonal(picture);
   const radius = (x: number, y: number): number => full * field(x + 0.5, y + 0.5);
@@ -81,6 +82,7 @@ describe('lens blur', () => {
     ['round', {}],
     ['of six blades, turned', { blades: 6, rotation: 17 }],
     ['squeezed, with a rim', { blades: 0, squeeze: 1.8, rim: 0.7 }],
+    ['cut towards the corners, fringed', { blades: 7, cat: 0.9, rim: 0.3, fringe: -0.5 }],
     [
       'of five blades, fringed, with lights',
       { blades: 5, roundness: 0.4, fringe: 1, highlights: { stops: 3 } },
@@ -124,6 +126,7 @@ describe('lens blur', () => {
     ['round', {}],
     ['of five blades, with a rim', { blades: 5, rim: 0.5 }],
     ['fringed', { fringe: 0.6 }],
+    ['cut towards the corners', { cat: 0.8 }],
   ])('agrees where what is near and hazy lies over what is behind: %s', async (name, lens) => {
     const picture = await demoCrop(400, 300);
     const [w, h] = [200, 150];
@@ -243,27 +246,51 @@ describe('lens blur', () => {
     expect(worst).toBeLessThanOrEqual(2);
   });
 
-  it('gives clipped lamps the colour of their surroundings, and takes none from black', async () => {
-    const [width, height] = [200, 140];
+  /** Lamps on a dark ground: white cores in rings of their own colours, one of them bent around another. */
+  function lamps(width: number, height: number): Picture {
     const picture = testPicture(width, height);
-    picture.data.fill(0);
-    // A white core in an orange ring.
+    picture.data.fill(6);
     for (let i = 0; i < width * height; i++) {
-      const far = Math.hypot((i % width) - 100, Math.floor(i / width) - 70);
-      if (far < 4) picture.data.set(far < 2.5 ? [255, 255, 255] : [230, 120, 40], i * 3);
+      const [x, y] = [i % width, Math.floor(i / width)];
+      for (const [cx, cy, ring] of [
+        [60, 40, [230, 120, 40]],
+        [140, 90, [60, 140, 230]],
+      ] as const) {
+        const far = Math.hypot(x - cx, y - cy);
+        if (far < 6) picture.data.set(far < 3.5 ? [255, 255, 255] : ring, i * 3);
+      }
+      const [arc, turn] = [Math.hypot(x - 140, y - 90), Math.atan2(y - 90, x - 140)];
+      if (arc > 16 && arc < 22 && turn > -2)
+        picture.data.set(arc > 18 && arc < 19.5 ? [255, 250, 255] : [40, 200, 60], i * 3);
     }
-    const warmth = async (tint: number): Promise<number> => {
-      const lens = { highlights: { stops: 3, tint } };
-      const how = recipe({
-        focus: { rest: 1 },
-        blur: { kind: 'lens', radius: 16 / diagonal(picture), lens },
-      });
-      const out = await renderPicture(picture, how, { workers: 2, stripRows: 16 });
-      const at = (70 * width + 106) * 3;
-      return out[at]! / out[at + 2]!;
-    };
-    expect(await warmth(0)).toBeLessThan(1.15);
-    expect(await warmth(1)).toBeGreaterThan(1.5);
+    return picture;
+  }
+
+  it('gives each clipped spot one colour, that of what shines around it, as flooding finds it', async () => {
+    const picture = lamps(320, 240);
+    const lens = { highlights: { stops: 3, tint: 0.9, threshold: 0.85 } };
+    const how = (radius: number) =>
+      recipe({ focus: { rest: 1 }, blur: { kind: 'lens', radius: radius / diagonal(picture), lens } });
+    expect(await agreement(picture, how(5), 400)).toBeGreaterThan(38);
+    // All of a lamp's disc has its colour, and the next one's has its own.
+    const out = await renderPicture(picture, how(20), { workers: 2, stripRows: 16 });
+    const ratios = (cx: number, cy: number): number[] =>
+      [-4, 0, 4].map((dx) => out[(cy * 320 + cx + dx) * 3]! / out[(cy * 320 + cx + dx) * 3 + 2]!);
+    for (const ratio of ratios(60, 40)) expect(ratio).toBeGreaterThan(1.5);
+    for (const ratio of ratios(140, 90)) expect(ratio).toBeLessThan(0.75);
+  });
+
+  it('takes no colour from black, nor for what is too large to be a lamp', async () => {
+    const picture = lamps(200, 140);
+    picture.data.fill(0);
+    for (let i = 0; i < 200 * 140; i++) {
+      const [x, y] = [i % 200, Math.floor(i / 200)];
+      if (Math.hypot(x - 40, y - 40) < 4 || y > 100) picture.data.set([255, 255, 255], i * 3);
+      else if (y > 98) picture.data.set([220, 90, 60], i * 3);
+    }
+    const drawn = (tint: number) =>
+      renderPicture(picture, recipe({ focus: { rest: 1 }, blur: { kind: 'lens', radius: 0.02, lens: { highlights: { stops: 3, tint } } } })); // prettier-ignore
+    expect(await drawn(1)).toEqual(await drawn(0));
   });
 
   it('stands every parameter at its ends, and pictures smaller than a disc', async () => {
@@ -274,6 +301,7 @@ describe('lens blur', () => {
       rotation: fc.constantFrom(-360, 0, 360),
       squeeze: fc.constantFrom(0.3, 3),
       rim: fc.constantFrom(-1, 0, 1),
+      cat: end,
       fringe: fc.constantFrom(-1, 0, 1),
       highlights: fc.record({ stops: fc.constantFrom(0, 5), threshold: fc.constantFrom(0.5, 1), tint: end }),
     });

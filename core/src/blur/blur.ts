@@ -3,8 +3,14 @@ import type { PixelReader, Plane } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
 import type { Arena, Heap, Rows, Run, Use } from '../render/arena';
 
-/** The blur part of a recipe. */
-export type BlurLook = Recipe['blur'];
+/** Where a lens looked straight ahead on what is rendered: as fractions of it, and half the picture's diagonal in its own. */
+export interface OpticalAxis {
+  middle: readonly [number, number];
+  reach: number;
+}
+
+/** The blur part of a recipe; the axis where it is not that of an uncropped picture. */
+export type BlurLook = Recipe['blur'] & { axis?: OpticalAxis };
 
 /** What is known of a render before its pixels are: enough to lay out memory. */
 export interface BlurFrame {
@@ -30,6 +36,8 @@ export interface BlurFrame {
 
 /** The source as a blur reads it. */
 export interface Source {
+  /** The same for the same pixels. */
+  key: string;
   pixels: PixelReader;
   tables: number;
   planes: readonly Plane[];

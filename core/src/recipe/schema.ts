@@ -20,6 +20,7 @@ const lensSchema = z.strictObject({
   squeeze: factor(0.3, 3, { label: 'Squeeze', spoken: 'Aperture squeeze', step: 0.05, decimals: 2, start: 1 }).default(1),
   rim: ratio(-1, 1, { label: 'Rim', spoken: 'Rim of the discs' }).default(0),
   fringe: ratio(-1, 1, { label: 'Fringe', spoken: 'Colour fringe' }).default(0),
+  cat: share({ label: 'Cat’s eyes', spoken: 'Cat’s eyes towards the corners' }).default(0),
   highlights: z
     .strictObject({
       stops: stops(0, 5, { label: 'Brightness', spoken: 'Brightness of clipped lights' }).default(0),

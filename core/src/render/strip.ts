@@ -115,8 +115,8 @@ export class StripRenderer {
 
   /** Makes rows from..to of a pass of the blur. */
   pass(of: 'light' | 'cover', i: number, job: Job, from: number, to: number): void {
-    if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job.slot), from, to);
-    else this.covered!.blur!.pass(i, this.coverWish(job), this.coverSource(job.slot), from, to);
+    if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job), from, to);
+    else this.covered!.blur!.pass(i, this.coverWish(job), this.coverSource(job), from, to);
   }
 
   /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
@@ -139,13 +139,14 @@ export class StripRenderer {
     return { ...wish, look: { ...wish.look, lens: plain } };
   }
 
-  private source(slot: number): Source {
+  private source({ slot, source }: Job): Source {
+    const key = [slot, source, ...this.ground.sheets.map((sheet) => sheet.key)].join();
     const pixels = this.ground.sheets.length > 0 ? this.ground : this.input;
-    return { pixels, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
+    return { key, pixels, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
-  private coverSource(slot: number): Source {
-    return { ...this.source(slot), pixels: this.covered!.source.cover };
+  private coverSource(job: Job): Source {
+    return { ...this.source(job), pixels: this.covered!.source.cover };
   }
 
   private fill(job: Job, from: number, to: number): void {
@@ -176,8 +177,8 @@ export class StripRenderer {
     this.setNoise(look.finish.grain);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
-      this.blur.begin(wish, this.source(job.slot), made, from, to);
-      this.covered?.blur?.begin(this.coverWish(job), this.coverSource(job.slot), made, from, to);
+      this.blur.begin(wish, this.source(job), made, from, to);
+      this.covered?.blur?.begin(this.coverWish(job), this.coverSource(job), made, from, to);
       const { width } = plan.region;
       const rowsTogether = this.output?.rowsTogether ?? 1;
       for (let y = from; y < to; y += rowsTogether)
@@ -197,7 +198,7 @@ export class StripRenderer {
 
   /** Fills a run, and those below it that are encoded together with it. */
   private fillRuns(
-    { slot, look, frame = 0 }: Job,
+    job: Job,
     runs: Run[],
     blurs: boolean,
     isFresh: boolean,
@@ -205,6 +206,7 @@ export class StripRenderer {
     finish: typeof FINISH_STEPS,
   ): void {
     const { plan, use, own } = this;
+    const { slot, look, frame = 0 } = job;
     const { region } = plan;
     const haze = runs.map((run) => sampleAt(rowAt(plan.haze, run.y), run.x));
     const states = runs.map((run, i) =>
@@ -229,7 +231,7 @@ export class StripRenderer {
     if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))
       return this.output!.copy(use.heap, first, source, output);
     for (const [i, run] of runs.entries()) {
-      const from = this.source(slot);
+      const from = this.source(job);
       const before = haze[i]!;
       if (isBlurred[i]) haze[i] = this.blur.fill(run, before);
       else if (keeps) haze[i] = own.none;

@@ -134,5 +134,6 @@ function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures)
     motion: { angle: line(blur.motion.angle) },
     spin: { centre: point(blur.spin.centre) },
     zoom: { centre: point(blur.zoom.centre) },
+    axis: { middle: point([0.5, 0.5]), reach: longer / 2 },
   };
 }

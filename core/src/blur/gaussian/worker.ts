@@ -23,7 +23,7 @@ export class GaussianWorker implements BlurWorker {
   private scale = 0;
   /** Planes in use: with one more than the light has, what is kept clear does not spread. */
   private planes = 3;
-  private source: Source = { pixels: null as never, tables: 0, planes: NO_SOURCE };
+  private source: Source = { key: '', pixels: null as never, tables: 0, planes: NO_SOURCE };
   /** Which stretches of which rows are there. */
   private readonly linear: Made;
   private readonly levels: Made[];

@@ -34,9 +34,14 @@ export function aperturePoints(aperture: Aperture, count: number): [number, numb
 
 /**
  * What a point of light makes of a place of its disc, for drawing: red, green and blue, 1 where an even disc is full.
- * @param radius of the disc in pixels. @returns of the place (dx, dy) from its middle, in pixels.
+ * @param radius of the disc in pixels. @param shift of the circle that cuts it, in radii; null where none does.
+ * @returns of the place (dx, dy) from its middle, in pixels.
  */
-export function discLight(lens: Lens, radius: number): (dx: number, dy: number) => [number, number, number] {
+export function discLight(
+  lens: Lens,
+  radius: number,
+  shift: readonly [number, number] | null = null,
+): (dx: number, dy: number) => [number, number, number] {
   const outline = apertureOutline(lens);
   const channel = (far: number, distance: number, r: number): number => {
     const u = Math.min(1, distance / (far * r));
@@ -45,6 +50,7 @@ export function discLight(lens: Lens, radius: number): (dx: number, dy: number) 
   };
   return (dx, dy) => {
     const distance = Math.hypot(dx, dy);
+    if (shift && Math.hypot(dx - shift[0] * radius, dy - shift[1] * radius) > radius) return [0, 0, 0];
     const far = distance === 0 ? 1 : outline(dx, dy);
     const by = FRINGE * lens.fringe;
     return [

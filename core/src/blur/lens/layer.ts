@@ -1,13 +1,15 @@
 import { diagonal, reflect } from '../../focus/geometry';
 import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
-import type { BlurFrame, BlurWish, Source } from '../blur';
+import type { BlurFrame, BlurWish, OpticalAxis, Source } from '../blur';
 import { Made } from '../made';
+import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
-import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf, tintReach } from './levels';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf } from './levels';
 import { mostNear } from './tiles';
 
-const NO_SOURCE: Source = { pixels: null as never, tables: 0, planes: [] };
+const NO_SOURCE: Source = { key: '', pixels: null as never, tables: 0, planes: [] };
+const CENTRED: OpticalAxis = { middle: [0.5, 0.5], reach: 0.5 };
 export const MOST_REACH = gatherReach(2);
 
 /** What of a picture a layer holds, as `weighLight` wants it: all of it, or under a depth map what is near, or the rest. */
@@ -119,8 +121,11 @@ export class LensLayer {
     const { kernels } = this.use;
     const { look, strength } = this.wish;
     const { threshold, stops, tint } = look.lens.highlights;
-    if (stops > 0 && tint > 0) this.tinted(at, plane, x, n, y);
-    else this.decode(at, plane, x, n, y);
+    this.decode(at, plane, x, n, y);
+    if (stops > 0 && tint > 0)
+      lampsIn(this.use.heap, this.plan.lamps, x, n, y, (from, to, colour) =>
+        kernels.tintSpan(sampleAt(at, from - x), plane, to - from, colour, threshold, tint),
+      );
     const haze = sampleAt(rowAt(this.frame.haze, y), x);
     kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1, this.kind);
   }
@@ -128,30 +133,6 @@ export class LensLayer {
   private decode(at: number, plane: number, x: number, n: number, y: number): void {
     const { pixels, tables, planes } = this.source;
     pixels.decode(this.use.kernels, tables, planes, { at, plane, n, x, y });
-  }
-
-  /** Columns x.. of row y, clipped light in the colour of its surroundings. */
-  private tinted(at: number, plane: number, x: number, n: number, y: number): void {
-    const { context, sums } = this.own;
-    const { threshold, tint } = this.wish.look.lens.highlights;
-    const { width, picture } = this.frame.region;
-    const reach = tintReach(diagonal(picture));
-    const from = Math.max(0, x - reach);
-    const count = Math.min(width, x + n + reach) - from;
-    this.decode(context.at, context.plane, from, count, y);
-    this.use.kernels.tintRow(
-      context.at,
-      context.plane,
-      count,
-      reach,
-      threshold,
-      tint,
-      sums,
-      x - from,
-      n,
-      at,
-      plane,
-    );
   }
 
   /** Fills so many samples before the n of all planes of a row, and after them. */
@@ -170,7 +151,7 @@ export class LensLayer {
     const reach = reachOf(0, most);
     for (let dy = -reach; dy <= reach; dy++)
       this.point(MOST_REACH + dy, this.nearRow(y + dy, x - reach, x + n + reach));
-    this.gather(this.near.plane, 0, x, n, most, row.at, row.plane);
+    this.gather(this.near.plane, 0, x, n, y, most, row.at, row.plane);
     return row;
   }
 
@@ -207,7 +188,7 @@ export class LensLayer {
       const reach = reachOf(level, most);
       for (let dy = -reach; dy <= reach; dy++)
         this.point(MOST_REACH + dy, rowAt(source, reflect(y + dy, source.count)));
-      this.gather(source.plane, level, x, end - x, most, row, rows.plane);
+      this.gather(source.plane, level, x, end - x, y, most, row, rows.plane);
       this.use.kernels.mirrorRow(
         row,
         rows.plane,
@@ -225,11 +206,31 @@ export class LensLayer {
     return this.gathered[level - 1]!.plane;
   }
 
+  /** Writes how the discs of a level's row y are cut towards the corners; 0 where they are not. */
+  private cutAt(level: number, y: number): number {
+    const { look } = this.wish;
+    const { cat } = look.lens;
+    if (cat === 0) return 0;
+    const { x: left, y: top, picture } = this.frame.region;
+    const { middle, reach } = look.axis ?? CENTRED;
+    const scale = 2 ** level;
+    const each = cat / (reach * diagonal(picture));
+    const shift = (at: number, start: number, centre: number): number =>
+      (start + (at + 0.5) * scale - centre) * each;
+    const [across, down] = [
+      shift(0, left, middle[0] * picture.width),
+      shift(y, top, middle[1] * picture.height),
+    ];
+    this.use.heap.setFloats(this.own.cat, [across, scale * each, down, 0]);
+    return this.own.cat;
+  }
+
   private gather(
     plane: number,
     level: number,
     x: number,
     n: number,
+    y: number,
     most: number,
     out: number,
     outPlane: number,
@@ -239,6 +240,7 @@ export class LensLayer {
     const { topRadii } = this.plan;
     const { rim, fringe } = this.wish.look.lens;
     const bend = fringe * FRINGE;
+    const cat = this.cutAt(level, y);
     const scale = 2 ** level;
     if (kind !== NEAR) {
       const top = discTop(level) / (1 + FRINGE);
@@ -259,6 +261,7 @@ export class LensLayer {
         rim,
         bend,
         unit,
+        cat,
       );
       return;
     }
@@ -281,6 +284,7 @@ export class LensLayer {
       rim,
       bend,
       scale * scale,
+      cat,
     );
   }
 }

@@ -3,6 +3,7 @@ import { type Arena, type Heap, MARGIN, type Rows } from '../../render/arena';
 import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
 import { FARTHEST_OUTLINE, FRINGE } from './aperture';
+import { type LampPlan, planLamps } from './lamps';
 import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';
 import { TILE } from './tiles';
 import { LensWorker } from './worker';
@@ -15,6 +16,8 @@ export interface LensPlan {
   layers: Rows[][];
   /** Under a depth map: least and most haze of what is near in each tile. */
   tiles: Rows | null;
+  /** Where clipped light is, and its colours. */
+  lamps: LampPlan;
   splines: number[];
   /** Radii at which levels go over, and where the kernels read them. */
   topRadii: number[];
@@ -32,9 +35,6 @@ export interface LensRoom {
   split: number;
   /** Rows of half the width, as many as a halving reads. */
   ring: Rows;
-  /** A piece of a row with what lies around it, and sums along it: where clipped light gets the colour of its surroundings. */
-  context: Rows;
-  sums: number;
   layers: LayerRoom[];
   /** A gathered row at full size. */
   row: Rows;
@@ -49,6 +49,8 @@ export interface LensRoom {
   weights: number;
   taps: number;
   counts: number;
+  /** By how much the discs of a row are cut, see `gatherDiscs`. */
+  cat: number;
 }
 
 /** One worker's part of a layer. */
@@ -92,8 +94,6 @@ function plan(frame: BlurFrame, arena: Arena): LensPlan {
     admitted: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     split: arena.floats(halvings * (extended.width + 32 * MARGIN)),
     ring: arena.rows(extended.width / 2, halvings * 2 * HALVING.length, LENS_PLANES, MARGIN),
-    context: arena.rows(width, 1, 3),
-    sums: arena.floats(4 * (width + 1)),
     layers: layers.map((levels) => ({
       near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
       gathered: levels.map((level, i) =>
@@ -110,11 +110,13 @@ function plan(frame: BlurFrame, arena: Arena): LensPlan {
     weights: arena.floats(8),
     taps: arena.floats(4 * MOST_TAPS),
     counts: arena.floats(Math.ceil(MOST_SAMPLES * 4) + 2),
+    cat: arena.floats(4),
   });
   return {
     extended,
     layers,
     tiles: hasDepth ? arena.rows(2 * Math.ceil(width / TILE), Math.ceil(height / TILE), 1) : null,
+    lamps: planLamps(region, region.picture, arena),
     splines: planSplines(arena, count),
     topRadii: layers[0]!.map((_, k) => levelTop(k, isDraft)),
     tops: arena.floats(Math.max(1, count)),
@@ -141,13 +143,18 @@ export const lens: Blur<LensPlan> = {
     return radiusOf(look, picture) * stretched + 1;
   },
   averages: (look, picture) => ({ area: 2, radius: radiusOf(look, picture) }),
-  key: ({ lens: look }) => JSON.stringify(look),
+  key: ({ lens: look, axis }) => JSON.stringify([look, look.cat > 0 && axis]),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
   takesCover: false,
   readsHaze: () => true,
   stripRows: 64,
   plan,
   fillTables,
-  passes: ({ layers, tiles }) => [...(tiles ? [tiles.count] : []), ...layers[0]!.map(({ count }) => count)],
+  // All lamps at once, first: which pixels are one shows only when all are seen.
+  passes: ({ layers, tiles }) => [
+    1,
+    ...(tiles ? [tiles.count] : []),
+    ...layers[0]!.map(({ count }) => count),
+  ],
   worker: (use, own, frame, i) => new LensWorker(use, own, frame, i),
 };

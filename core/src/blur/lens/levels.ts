@@ -5,9 +5,6 @@ import { FARTHEST_OUTLINE, FRINGE } from './aperture';
  * the disc's area in samples, on one of 4^k pixels, so larger discs may have more of them there.
  */
 
-/** How far along a row clipped light looks for the colour of its surroundings, as a share of the diagonal; in pixels even. */
-export const tintReach = (diagonalPx: number): number => 2 * Math.ceil(diagonalPx * 0.002);
-
 /** Planes of a row, see `kernels/lens.ts`. */
 export const LENS_PLANES = 5;
 /** Largest radius in samples of a level before the next takes over. */

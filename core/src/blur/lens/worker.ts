@@ -4,6 +4,7 @@ import { Mixing } from '../mixing';
 import { apertureTaps } from './aperture';
 import { BEHIND, LensLayer, MOST_REACH, NEAR, WHOLE } from './layer';
 import type { LensPlan, LensRoom } from './lens';
+import { findLamps } from './lamps';
 import { discTop } from './levels';
 import { TILE, mostNear } from './tiles';
 
@@ -20,6 +21,7 @@ export class LensWorker implements BlurWorker {
   private from = -1;
   private to = -1;
   private key = '';
+  private lampsOf = '';
   /** What the taps are of, and what the gathered discs are. */
   private aperture = '';
   private shape = '';
@@ -48,9 +50,23 @@ export class LensWorker implements BlurWorker {
   pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
     this.wish = wish;
     const { near } = this;
-    if (!near) this.behind.pass(i, wish, source, from, to);
-    else if (i === 0) this.measureTiles(from, to);
-    else for (const layer of [this.behind, near]) layer.pass(i - 1, wish, source, from, to);
+    if (i === 0) this.findLamps(source);
+    else if (!near) this.behind.pass(i - 1, wish, source, from, to);
+    else if (i === 1) this.measureTiles(from, to);
+    else for (const layer of [this.behind, near]) layer.pass(i - 2, wish, source, from, to);
+  }
+
+  /** Looks for spots of clipped light, where they are to get a colour, unless that was done for the same picture. */
+  private findLamps({ key, pixels, tables, planes }: Source): void {
+    const { kernels, heap } = this.use;
+    const { region } = this.frame;
+    const { threshold, stops, tint } = this.wish.look.lens.highlights;
+    const of = `${key} ${threshold}`;
+    if (stops === 0 || tint === 0 || of === this.lampsOf) return;
+    findLamps(heap, this.plan.lamps, region, region.picture, threshold, (at, plane, y) =>
+      pixels.decode(kernels, tables, planes, { at, plane, n: region.width, x: 0, y }),
+    );
+    this.lampsOf = of;
   }
 
   /** Least and most haze of what is near, in rows from..to of tiles. */
@@ -75,9 +91,9 @@ export class LensWorker implements BlurWorker {
 
   begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void {
     this.wish = wish;
-    const { blades, roundness, rotation, squeeze, rim, fringe } = wish.look.lens;
+    const { blades, roundness, rotation, squeeze, rim, fringe, cat } = wish.look.lens;
     const aperture = [blades, roundness, rotation, squeeze].join();
-    const shape = [aperture, rim, fringe].join();
+    const shape = [aperture, rim, fringe, cat, JSON.stringify(wish.look.axis)].join();
     const isSame = from === this.from && to === this.to && key === this.key;
     if (aperture !== this.aperture) this.fillTaps();
     for (const layer of [this.behind, this.near])

@@ -28,6 +28,8 @@ const TURN_BEYOND = 0.28;
 const RIM = 8;
 /** How bright an even disc is drawn: one with a rim gets brighter in places. */
 const LEVEL = 0.55;
+/** Discs of the picture's corners, where a barrel cuts them: their radius, and their middles from the drawing's, across and down. */
+const CORNER = { radius: 13, at: 82, from: 66 };
 
 type GripName = 'rotation' | 'roundness' | 'squeeze';
 
@@ -176,8 +178,20 @@ export class ApertureBench {
     const context = this.canvas().nativeElement.getContext('2d')!;
     const image = context.createImageData(SIZE, SIZE);
     const light = discLight(lens, this.radius());
+    const corners = [-1, 1].flatMap((y) =>
+      [-1, 1].map((x) =>
+        discLight(lens, CORNER.radius, [x * lens.cat * Math.SQRT1_2, y * lens.cat * Math.SQRT1_2]),
+      ),
+    );
     for (let i = 0; i < SIZE * SIZE; i++) {
-      const rgb = light((i % SIZE) - SIZE / 2 + 0.5, Math.floor(i / SIZE) - SIZE / 2 + 0.5);
+      const [x, y] = [(i % SIZE) - SIZE / 2 + 0.5, Math.floor(i / SIZE) - SIZE / 2 + 0.5];
+      const isCorner = lens.cat > 0 && Math.min(Math.abs(x), Math.abs(y)) > CORNER.from;
+      const rgb = isCorner
+        ? corners[(y > 0 ? 2 : 0) + (x > 0 ? 1 : 0)]!(
+            x - Math.sign(x) * CORNER.at,
+            y - Math.sign(y) * CORNER.at,
+          )
+        : light(x, y);
       for (let c = 0; c < 3; c++)
         image.data[4 * i + c] = 255 * fromLinear(0.012 + Math.min(0.98, LEVEL * rgb[c]!));
       image.data[4 * i + 3] = 255;

@@ -36,6 +36,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
       <hl-recipe-number [at]="['blur', 'lens', 'squeeze']" [slider]="false" />
       <hl-recipe-number [at]="['blur', 'lens', 'rim']" />
       <hl-recipe-number [at]="['blur', 'lens', 'fringe']" />
+      <hl-recipe-number [at]="['blur', 'lens', 'cat']" />
     </section>
     <section class="panel-section" aria-label="Lights">
       <h3>Lights</h3>
