@@ -49,7 +49,8 @@ export function tintedLamps(picture: Planes, { highlights }: Lens): Planes {
   const { width, height, planes } = picture;
   const { tint } = highlights;
   const threshold = Math.min(highlights.threshold, 0.999);
-  const [d, out] = [Math.hypot(width, height), planes.map((plane) => plane.slice())];
+  const d = Math.hypot(width, height);
+  const out = planes.map((plane) => plane.slice()) as Planes['planes'];
   const rim = Math.max(2, Math.ceil(d * 0.0006));
   const most = (i: number): number => Math.max(...planes.map((plane) => plane[i]!));
   const share = (value: number): number => {

@@ -129,6 +129,11 @@ describe('a crop', () => {
     const [from, to] = [[150, 100], [150 + Math.cos(a), 100 + Math.sin(a)]].map((at) => toSheet(sheet, at as [number, number])); // prettier-ignore
     const angle = (Math.atan2(to![1] - from![1], to![0] - from![0]) * 180) / Math.PI;
     expect(Math.sin(((angle - blur.motion.angle) * Math.PI) / 180)).toBeCloseTo(0, 9);
+    // The lens still looked at the middle of the picture, which is half its diagonal from a corner.
+    const { middle, reach } = blur.axis!;
+    const seen = toPicture(sheet, [middle[0] * sheet.width, middle[1] * sheet.height]);
+    seen.forEach((value, i) => expect(value).toBeCloseTo([150, 100][i]!, 6));
+    expect(reach * Math.hypot(sheet.width, sheet.height)).toBeCloseTo(Math.hypot(150, 100), 9);
   });
 });
 

@@ -2,22 +2,24 @@
 import { describe, expect, it } from 'vitest';
 import {
   type Content,
-  type Look,
-  type PixelFormat,
-  type Recipe,
-  type Region,
-  SharedRenderer,
-  SourceMeasures,
   createMemory,
+  deviations,
   diagonal,
   fromLinear,
   hazeField,
   keptBy,
+  type Look,
   makeRaster,
+  type Noise,
+  type PixelFormat,
   planRender,
+  type Recipe,
   recipeAt,
   recipeLook,
+  type Region,
   renderTransparent,
+  SharedRenderer,
+  SourceMeasures,
   splitTransparent,
   toLinear,
   wholeView,
@@ -178,7 +180,11 @@ describe('what is measured on a source', () => {
   });
 
   it('of noise moves with light, and is steeper where the curve is', () => {
-    const even = Array.from({ length: 16 }, () => 0.02);
+    const even: Noise = {
+      bins: Array.from({ length: 16 }, () => [4e-4, 2e-4, 4e-4, 0, 0, 4e-4]),
+      across: [0.3, 0],
+      down: [0, 0],
+    };
     expect(noiseUnder(even, 1)).toBe(even);
     const brighter = noiseUnder(even, 2);
     // In linear light noise is doubled with the light: coded, by the ratio of the slopes of both places.
@@ -186,7 +192,11 @@ describe('what is measured on a source', () => {
     for (const i of [6, 10, 14]) {
       const coded = (i + 0.5) / 16;
       const came = fromLinear(toLinear(coded) / 2);
-      expect(brighter[i]! / 0.02).toBeCloseTo((2 * slope(came)) / slope(coded), 1);
+      const steeper = (2 * slope(came)) / slope(coded);
+      brighter.bins[i]!.forEach((v, k) =>
+        expect(v * 1e4).toBeCloseTo(even.bins[i]![k]! * 1e4 * steeper ** 2, 0),
+      );
+      expect(deviations(brighter)[i]! / 0.02).toBeCloseTo(steeper, 1);
     }
   });
 });

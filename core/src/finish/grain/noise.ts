@@ -58,10 +58,8 @@ export function measureNoise(bytes: Uint8Array, format: FrameFormat, size: Size)
   const many = bins.filter(({ length }) => length > 0 && length >= LEAST_SHARE * cells.length);
   const most = MOST_APART * Math.min(...many.map(variesOf));
   const known = bins.map((bin) => (bin.length > 0 && variesOf(bin) <= most ? bin : null));
-  // A level of 8 bits is itself a twelfth of a level squared off what it stands for.
-  const rounded = isYuv(format) || format.bytes === 1 ? 1 / 12 / 255 ** 2 : 0;
   return {
-    bins: smoothed(filledUp(known.map((bin) => bin && covarianceOf(bin, rounded)))),
+    bins: smoothed(filledUp(known.map((bin) => bin && covarianceOf(bin)))),
     ...likenessOf(known.flatMap((bin) => bin ?? [])),
   };
 }
@@ -167,12 +165,10 @@ function laggedProduct(values: Float64Array, { lag, places }: (typeof LAGS)[numb
   return sum;
 }
 
-function covarianceOf(cells: readonly Cell[], rounded: number): Covariance {
-  const mean = [0, 1, 2, 3, 4, 5].map(
+function covarianceOf(cells: readonly Cell[]): Covariance {
+  return [0, 1, 2, 3, 4, 5].map(
     (k) => cells.reduce((sum, { covariance }) => sum + covariance[k]!, 0) / cells.length,
-  );
-  for (const k of [0, 2, 5]) mean[k] = Math.max(0, mean[k]! - rounded);
-  return mean as unknown as Covariance;
+  ) as unknown as Covariance;
 }
 
 /** How alike neighbours are in cells that are nothing but noise. */
