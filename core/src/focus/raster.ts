@@ -62,6 +62,13 @@ export function rasterBytes({ levels }: Raster): number {
 function halved({ width, height, samples }: RasterLevel): RasterLevel {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
   const out = sharedSamples(w * h);
+  if (width === 2 * w && height === 2 * h) {
+    for (let y = 0, to = 0; y < h; y++)
+      for (let x = 0, at = 2 * y * width; x < w; x++, to++, at += 2)
+        out[to] =
+          (samples[at]! + samples[at + 1]! + samples[at + width]! + samples[at + width + 1]!) / 4 + 0.5;
+    return { width: w, height: h, samples: out };
+  }
   const [across, down] = [covers(width, w), covers(height, h)];
   for (let y = 0; y < h; y++) {
     const rows = down(y);

@@ -74,17 +74,17 @@ export function layerBytes({ levels }: LayerImage): number {
 function halved({ width, height, samples }: LightLevel): LightLevel {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
   const out = sharedSamples(4 * w * h);
-  for (let y = 0; y < h; y++) {
-    const upper = 2 * y * width;
-    const lower = 2 * y + 1 < height ? upper + width : -1;
+  const row = 4 * width;
+  for (let y = 0, to = 0; y < h; y++) {
+    const hasBelow = 2 * y + 1 < height;
     for (let x = 0; x < w; x++) {
       const hasRight = 2 * x + 1 < width;
-      for (let c = 0; c < 4; c++) {
-        const at = (row: number): number =>
-          row < 0
-            ? 0
-            : samples[4 * (row + 2 * x) + c]! + (hasRight ? samples[4 * (row + 2 * x + 1) + c]! : 0);
-        out[4 * (y * w + x) + c] = (at(upper) + at(lower)) / 4 + 0.5;
+      const first = 2 * y * row + 8 * x;
+      for (let at = first; at < first + 4; at++, to++) {
+        let sum = samples[at]!;
+        if (hasRight) sum += samples[at + 4]!;
+        if (hasBelow) sum += samples[at + row]! + (hasRight ? samples[at + row + 4]! : 0);
+        out[to] = sum / 4 + 0.5;
       }
     }
   }

@@ -2,7 +2,6 @@ import type { FieldLook } from '../focus/field';
 import { type Size, diagonal } from '../focus/geometry';
 import type { Matte } from '../recipe/focus-schema';
 import { type Raster, levelFor, sampleRaster, sharedSamples } from '../focus/raster';
-import { between } from '../pixels/between';
 import type { Scratch } from '../pixels/scratch';
 import { toLinear } from '../pixels/transfer';
 import { fillWindow } from '../tidy/mend';
@@ -47,6 +46,7 @@ export async function liftSubject(
   if (!box || samples.parts) return null;
   const behind = await groundBehind(scratch, module, samples, share, box, onProgress);
   const linear = linearSamples(whiteOf(samples) === 255 ? 255 : 65535);
+  const light = [0, 0, 0];
   const count = box.width * box.height;
   const [subject, ground] = [sharedSamples(4 * count), sharedSamples(4 * count)];
   for (let y = box.y, to = 0; y < box.y + box.height; y++)
@@ -55,9 +55,10 @@ export async function liftSubject(
       if (m < LEAST) continue;
       const from = (y * width + x) * channels;
       const stain = Math.min(1, m / STAINED_FROM);
+      behind(x, y, light);
       for (let c = 0; c < 3; c++) {
         const p = linear[data[from + c]!]!;
-        const b = behind(c, x, y) * LIGHT_TOP;
+        const b = light[c]! * LIGHT_TOP;
         ground[to + c] = stain * b + 0.5;
         const below = p + stain * (b - p);
         subject[to + c] = Math.min(m * LIGHT_TOP, Math.max(0, p - (1 - m) * below)) + 0.5;
@@ -106,7 +107,7 @@ function boxOf(share: Share, { width, height }: Size): Box | null {
   return right < 0 ? null : { x: left, y: top, width: right + 1 - left, height: bottom + 1 - top };
 }
 
-/** Fills in the ground behind a subject. @returns its linear light by channel, at a pixel of the picture. */
+/** Fills in the ground behind a subject. @returns what writes its linear light at a pixel of the picture. */
 async function groundBehind(
   scratch: Scratch,
   module: WebAssembly.Module,
@@ -114,7 +115,7 @@ async function groundBehind(
   share: Share,
   box: Box,
   onProgress: (done: number) => void,
-): Promise<(c: number, x: number, y: number) => number> {
+): Promise<(x: number, y: number, light: number[]) => void> {
   const white = whiteOf({ width, height, channels, data });
   const scale = Math.min(1, GROUND_EDGE / Math.max(width, height));
   const [wide, tall] = [Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale))];
@@ -135,7 +136,8 @@ async function groundBehind(
       const [x0, x1] = cellOf(left + i, sx, width);
       const [y0, y1] = cellOf(top + j, sy, height);
       for (let y = y0; y < y1; y++)
-        for (let x = x0; x < x1; x++) {
+        for (let x = x0; x < x1 && cover[at] === 0; x++) {
+          // What is stained by the subject says nothing of the ground.
           if (share(x, y) >= LEAST) cover[at] = 1;
           const from = (y * width + x) * channels;
           for (let c = 0; c < 3; c++) colours[at * 3 + c]! += data[from + c]!;
@@ -146,15 +148,21 @@ async function groundBehind(
   const filled = await fillWindow(scratch, module, window, onProgress);
   const light = filled.map((coded) => toLinear(Math.min(1, Math.max(0, coded))));
   const held = (value: number, most: number): number => Math.min(most, Math.max(0, value));
-  return (c, x, y) =>
-    between(
-      light,
-      size,
-      3,
-      c,
-      held((x + 0.5) * sx - 0.5 - left, size.width - 1),
-      held((y + 0.5) * sy - 0.5 - top, size.height - 1),
-    );
+  return (x, y, out) => {
+    const u = held((x + 0.5) * sx - 0.5 - left, size.width - 1);
+    const v = held((y + 0.5) * sy - 0.5 - top, size.height - 1);
+    const [i, j] = [Math.min(size.width - 2, Math.floor(u)), Math.min(size.height - 2, Math.floor(v))];
+    // A window is as wide and high as what lies around a subject at least, but for a picture of one pixel.
+    const first = 3 * (Math.max(0, j) * size.width + Math.max(0, i));
+    const [right, below] = [size.width > 1 ? 3 : 0, size.height > 1 ? 3 * size.width : 0];
+    const [tx, ty] = [u - Math.max(0, i), v - Math.max(0, j)];
+    for (let c = 0; c < 3; c++) {
+      const at = first + c;
+      const upper = light[at]! + tx * (light[at + right]! - light[at]!);
+      const lower = light[at + below]! + tx * (light[at + below + right]! - light[at + below]!);
+      out[c] = upper + ty * (lower - upper);
+    }
+  };
 }
 
 /** The pixels that a sample of a smaller picture is made of. */

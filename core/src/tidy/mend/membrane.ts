@@ -40,20 +40,24 @@ export function spanHole(
         for (let c = 0; c < planes; c++) values[at * planes + c] = coarse[from * planes + c]!;
       }
   }
-  const inside: number[] = [];
-  hole.forEach((is, at) => is === 1 && inside.push(at));
+  const inside = Int32Array.from({ length: hole.reduce((sum, is) => sum + is, 0) });
+  for (let at = 0, k = 0; at < hole.length; at++) if (hole[at] === 1) inside[k++] = at;
   const sweeps = Math.min(width, height) > SMALLEST ? SWEEPS : 8 * SWEEPS;
+  const [step, row] = [planes, width * planes];
   for (let sweep = 0; sweep < sweeps; sweep++)
     for (let k = 0; k < inside.length; k++) {
       const at = inside[sweep % 2 === 0 ? k : inside.length - 1 - k]!;
       const x = at % width;
-      for (let c = 0; c < planes; c++) {
-        let [sum, count] = [0, 0];
-        if (x > 0) [sum, count] = [sum + values[(at - 1) * planes + c]!, count + 1];
-        if (x < width - 1) [sum, count] = [sum + values[(at + 1) * planes + c]!, count + 1];
-        if (at >= width) [sum, count] = [sum + values[(at - width) * planes + c]!, count + 1];
-        if (at + width < hole.length) [sum, count] = [sum + values[(at + width) * planes + c]!, count + 1];
-        values[at * planes + c] = sum / count;
+      const [hasLeft, hasRight] = [x > 0, x < width - 1];
+      const [hasAbove, hasBelow] = [at >= width, at + width < hole.length];
+      const count = Number(hasLeft) + Number(hasRight) + Number(hasAbove) + Number(hasBelow);
+      for (let i = at * planes; i < (at + 1) * planes; i++) {
+        let sum = 0;
+        if (hasLeft) sum += values[i - step]!;
+        if (hasRight) sum += values[i + step]!;
+        if (hasAbove) sum += values[i - row]!;
+        if (hasBelow) sum += values[i + row]!;
+        values[i] = sum / count;
       }
     }
 }
