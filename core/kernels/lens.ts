@@ -17,14 +17,8 @@ function largest(x: v128): f32 {
   return max(max(f32x4.extract_lane(x, 0), f32x4.extract_lane(x, 1)), max(f32x4.extract_lane(x, 2), f32x4.extract_lane(x, 3)));
 }
 
-/*
- * A picture under a depth map is two layers: what is nearer than the depth in focus, and what lies behind. Which a pixel
- * belongs to is the last bit of its haze, see `markNear`.
- */
-const WHOLE: i32 = 0;
+/** What of a picture under a depth map is near is told by the last bit of its haze, see `markNear`. */
 const NEAR: i32 = 1;
-const KEPT: i32 = 2;
-const KEPT_CLEAR: i32 = 0x80000000;
 
 /** How far light counts as clipped: 0 below the threshold of its coded value, 1 at white. */
 // @ts-ignore: decorator
@@ -56,10 +50,10 @@ export function tintSpan(row: usize, plane: usize, n: i32, colour: usize, thresh
 
 /**
  * Linear light in the first three planes to a lens row, in place. Light whose strongest channel codes to `threshold` or
- * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2).
- * `layer` 0 takes all pixels, 1 those that are near, 2 those that are not: the others weigh nothing.
+ * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2). With `nearOnly`
+ * what is not near weighs nothing.
  */
-export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32, layer: i32): void {
+export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32, nearOnly: bool): void {
   const one = f32x4.splat(1);
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     let r = v128.load(at);
@@ -68,12 +62,10 @@ export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius
     const disc = f32x4.mul(f32x4.pmax(f32x4.splat(0), v128.load(haze)), f32x4.splat(radius));
     let weight = f32x4.div(one, f32x4.pmax(f32x4.splat(0.25), f32x4.mul(disc, disc)));
     let own = disc;
-    if (layer != WHOLE) {
+    if (nearOnly) {
       const near = i32x4.eq(v128.and(v128.load(haze), i32x4.splat(NEAR)), i32x4.splat(NEAR));
-      const belongs = layer == NEAR ? near : v128.not(near);
-      weight = v128.and(weight, belongs);
-      // A disc of the other layer says nothing about this one.
-      if (layer == NEAR) own = v128.and(own, belongs);
+      weight = v128.and(weight, near);
+      own = v128.and(own, near);
     }
     v128.store(at + 3 * plane, weight);
     v128.store(at + 4 * plane, own);
@@ -223,7 +215,7 @@ function catShift(cat: usize, i: i32): v128 {
 
 // @ts-ignore: decorator
 @inline
-function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize, rims: bool, fringes: bool, cats: bool): void {
+function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, cat: usize, rims: bool, fringes: bool, cats: bool): void {
   const none = f32x4.splat(0);
   const limit = f32x4.splat(top);
   const rimWeight = f32x4.splat(rim);
@@ -243,7 +235,6 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
         v128.store(to, none);
         v128.store(to + outPlane, none);
         v128.store(to + 2 * outPlane, none);
-        if (unit > 0) v128.store(to + 3 * outPlane, none);
         continue;
       }
     } else if (v128.any_true(f32x4.eq(own, none))) own = nextRadius(rows, middle, at + discs, own);
@@ -303,7 +294,6 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
     putMean(rows, middle, at, 0, weights, to, r, fringes ? weightR : weight);
     putMean(rows, middle, at, plane, weights, to + outPlane, g, weight);
     putMean(rows, middle, at, 2 * plane, weights, to + 2 * outPlane, b, fringes ? weightB : weight);
-    if (unit > 0) v128.store(to + 3 * outPlane, f32x4.mul(weight, f32x4.splat(unit)));
   }
 }
 
@@ -314,29 +304,18 @@ function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: us
  * the outline of radius 1 lies in that direction, and the tap's distance less half a sample. `counts[ceil(4 r)]` is how
  * many taps a disc of radius r can reach, for r up to `top`, to which radii are held (times 1 + |fringe|).
  * With `end` above 0 samples of that radius and more are left out, and get 0; else a sample without a disc of its own
- * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share. Where `unit` is above
- * 0, a fourth plane gets all that the light weighs, times it. `cat`, where it is not 0, has three floats: by how many radii the
+ * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share. `cat`, where it is not 0, has three floats: by how many radii the
  * second circle that cuts a disc is shifted along the row at sample 0, what each sample adds to that, and the shift down.
  */
-export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
+export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, cat: usize): void {
   if (cat != 0) {
-    if (fringe == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, cat, true, false, true);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, cat, true, true, true);
+    if (fringe == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, cat, true, false, true);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, cat, true, true, true);
   } else if (fringe == 0) {
-    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, unit, 0, false, false, false);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, unit, 0, true, false, false);
-  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, unit, 0, false, true, false);
-  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, unit, 0, true, true, false);
-}
-
-/** Area that two circles have in common, as a share of one, whose middles lie (x, y) radii apart: by its series, off by 2e-4 at most up to 1. */
-// @ts-ignore: decorator
-@inline
-function lensShape(x: v128, y: f32): v128 {
-  const half = f32x4.mul(f32x4.splat(0.5), f32x4.sqrt(f32x4.add(f32x4.mul(x, x), f32x4.splat(y * y))));
-  const square = f32x4.mul(half, half);
-  const sum = f32x4.sub(f32x4.splat(2), f32x4.mul(square, f32x4.add(f32x4.splat(1.0 / 3.0), f32x4.mul(square, f32x4.splat(0.05)))));
-  return f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.mul(half, sum), f32x4.splat(0.63661977)));
+    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, 0, false, false, false);
+    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, 0, true, false, false);
+  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, 0, false, true, false);
+  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, 0, true, true, false);
 }
 
 /**
@@ -397,8 +376,7 @@ export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
       weight = f32x4.add(weight, f32x4.mul(f32x4.mul(share, own), w));
     }
     const to = out + at;
-    let scaled = f32x4.splat(unit);
-    if (cat != 0) scaled = f32x4.div(scaled, lensShape(sx, sy));
+    const scaled = f32x4.splat(unit);
     v128.store(to, f32x4.mul(r, scaled));
     v128.store(to + outPlane, f32x4.mul(g, scaled));
     v128.store(to + 2 * outPlane, f32x4.mul(b, scaled));
@@ -417,27 +395,15 @@ export function gainRow(row: usize, plane: usize, n: i32, more: usize, morePlane
   }
 }
 
-/**
- * Lays light that spreads over a row of n means, which weigh `weight`: `over` and `overPlane`, its weight in `overWeight`.
- * What is kept clear is not covered. `touched` gets the haze of each pixel, and of one without haze how far it is covered.
- */
-export function layOver(row: usize, plane: usize, n: i32, weight: usize, over: usize, overPlane: usize, overWeight: usize, haze: usize, touched: usize): void {
-  const one = f32x4.splat(1);
+/** Sums of light and, in a fourth plane, their weight, to light that has a coverage: their mean times `cover`, and that. */
+export function coverRow(row: usize, plane: usize, n: i32, cover: usize): void {
+  const least = f32x4.splat(1e-6);
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const at = row + x;
-    const own = v128.load(haze + x);
-    const kept = v128.or(i32x4.eq(v128.and(own, i32x4.splat(KEPT)), i32x4.splat(KEPT)), i32x4.eq(own, i32x4.splat(KEPT_CLEAR)));
-    const more = v128.andnot(v128.load(overWeight + x), kept);
-    const all = f32x4.add(v128.load(weight + x), more);
-    const share = f32x4.div(one, f32x4.pmax(all, f32x4.splat(1e-9)));
-    const behind = f32x4.mul(v128.load(weight + x), share);
-    for (let c: usize = 0; c < 3; c++) {
-      const light = v128.andnot(v128.load(over + c * overPlane + x), kept);
-      const mean = f32x4.mul(v128.load(at + c * plane), behind);
-      v128.store(at + c * plane, f32x4.add(mean, f32x4.mul(light, share)));
-    }
-    const covered = f32x4.mul(more, share);
-    const seen = v128.and(covered, f32x4.gt(covered, f32x4.splat(1e-4)));
-    v128.store(touched + x, f32x4.pmax(own, seen));
+    const weight = v128.load(at + 3 * plane);
+    const own = v128.and(v128.load(cover + x), f32x4.gt(weight, least));
+    const share = f32x4.div(own, f32x4.pmax(weight, least));
+    for (let c: usize = 0; c < 3; c++) v128.store(at + c * plane, f32x4.mul(share, v128.load(at + c * plane)));
+    v128.store(at + 3 * plane, own);
   }
 }

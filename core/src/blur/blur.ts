@@ -24,8 +24,8 @@ export interface BlurFrame {
   isDraft: boolean;
   /** Memory is short: what only makes it quicker has no room. */
   isTight: boolean;
-  /** A depth map is in force: what it calls near may lie over what is behind. */
-  hasDepth: boolean;
+  /** Only what is near is blurred, of a picture whose haze is marked; for kinds that spread it, see `Blur.spreads`. */
+  isNear: boolean;
   /** Pixels of the longest run. */
   runPixels: number;
   /** Planes of light: three, or four with the coverage, for kinds that take it. */
@@ -62,6 +62,11 @@ export interface Blur<P> {
   readsHaze(look: BlurLook, keeps: boolean): boolean;
   /** It blurs a fourth plane, the coverage, along with the light; else that is blurred like light, by itself. */
   readonly takesCover: boolean;
+  /**
+   * What is near spreads as far as each pixel's own haze says, also over what is less near: the light comes as sums, with what
+   * they weigh in a fourth plane. Other kinds blur it with its coverage like a picture of its own.
+   */
+  readonly spreads: boolean;
   /** Rows that a strip of a whole picture has at best. */
   readonly stripRows: number;
   plan(frame: BlurFrame, arena: Arena): P;
@@ -90,11 +95,6 @@ export interface BlurWorker {
    * the same: it says which source it is, and what else the passes rest on.
    */
   begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void;
-  /** Something hazy may lie over a run, even where that is clear. */
-  covers?(run: Run): boolean;
-  /**
-   * Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. @returns the address of haze
-   * that is 0 only where the light is as it came.
-   */
-  fill(run: Run, haze: number): number;
+  /** Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. */
+  fill(run: Run, haze: number): void;
 }

@@ -87,10 +87,15 @@ export function lookKey({ field, blur, colour, finish, table, light, layers, gro
   return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, over])].join();
 }
 
+/** True where what is made of a picture before its strips rests on the haze. */
+export function restsOnHaze(blur: Blur<unknown>, look: Look): boolean {
+  return look.field.depth !== null || blur.readsHaze(look.blur, keepsClear(look.field));
+}
+
 /** What the passes of a blur rest on, besides the source. */
 export function passKeys(blur: Blur<unknown>, look: Look, strength: number): (string | number)[] {
   const own = blur.passKey(look.blur);
-  return blur.readsHaze(look.blur, keepsClear(look.field)) ? [own, fieldKey(look.field), strength] : [own];
+  return restsOnHaze(blur, look) ? [own, fieldKey(look.field), strength] : [own];
 }
 
 /** What a strip is turned into: a picture, the coloured haze map, or the haze itself, one 16-bit sample a pixel. */

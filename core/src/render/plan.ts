@@ -11,6 +11,7 @@ import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
 import { Arena, type Rows } from './arena';
 import { RAMP_BYTES } from './haze-map';
+import { type SidesPlan, planSides } from './sides';
 
 /** Pixels of a run: short, so that all that happens to each pixel happens in the first cache. */
 export const RUN = 512;
@@ -60,7 +61,9 @@ export interface RenderPlan extends View {
   ramp: number;
   places: SlotPlan[];
   placing: PlacePlan | null;
-  /** As the kind of blur wants it. */
+  /** The two sides of a picture under a depth map. */
+  sides: SidesPlan | null;
+  /** As the kind of blur wants it; of the far side, where there are two. */
   blurPlan: unknown;
   /** Of the coverage, where the input has one and the kind of blur does not take it along. */
   coverPlan: unknown;
@@ -110,6 +113,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
   const haze = arena.rows(region.width, region.height, 1);
   const blur = blurOf({ kind: view.blur });
   const hasCover = isCovered(view.input);
+  // Where memory is short, and beside transparent places, there is one side.
+  const isTwoSided = view.hasDepth && !hasCover && !isTight;
   const frame: BlurFrame = {
     region,
     most: view.most,
@@ -117,11 +122,13 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
     stripRows,
     isDraft: view.isDraft,
     isTight,
-    hasDepth: view.hasDepth,
+    isNear: false,
     runPixels: RUN,
     colours: hasCover && blur.takesCover ? 4 : 3,
     haze,
   };
+  const sides = isTwoSided ? planSides(blur, frame, arena) : null;
+  const own = sides ? { ...frame, haze: sides.far } : frame;
   const rest = {
     finished: arena.take(4),
     surroundings: planSurroundings(arena),
@@ -134,7 +141,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
       source: input.layout(region, arena),
       output: output.layout(region, arena),
     })),
-    blurPlan: blur.plan(frame, arena),
+    sides,
+    blurPlan: blur.plan(own, arena),
     coverPlan: hasCover && !blur.takesCover ? blur.plan(frame, arena) : null,
     workers: Array.from({ length: workers }, () => ({
       field: planField(region.width, stripRows, arena),
@@ -149,5 +157,5 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
       room: arena.floats(POINT_FLOATS),
     })),
   };
-  return { ...view, stripRows, haze, ...rest, frame, bytes: arena.bytes };
+  return { ...view, stripRows, haze, ...rest, frame: own, bytes: arena.bytes };
 }

@@ -2,7 +2,6 @@ import { blurOf } from '../blur';
 import { fillSurroundings, placeSurroundings } from '../colour/clarity';
 import { fillTable } from '../colour/table';
 import { noiseUnder } from '../finish/grain/noise';
-import { keepsClear } from '../focus/field';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../focus/geometry';
 import { createMemory } from '../kernels';
@@ -13,10 +12,11 @@ import { pixelsOf, planeBytes } from '../pixels/format';
 import { Heap } from './arena';
 import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
-import { type Job, type Outline, hasDepth, passKeys } from './look';
+import { type Job, type Outline, hasDepth, passKeys, restsOnHaze } from './look';
+import { sidePasses } from './sides';
 import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
 import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
-import type { RenderTask } from './worker';
+import type { PassOf, RenderTask } from './worker';
 
 /** A thread that runs a RenderWorker: gives it one task and waits for its end. */
 export type TaskRunner = (task: RenderTask) => Promise<void>;
@@ -101,7 +101,7 @@ export class SharedRenderer implements Renderer {
     (isCovered(input) ? coveredSource(input) : pixelsOf(input)).fillTables(plan.inTables, heap);
     if (!isCovered(output)) pixelsOf(output).fillTables(plan.outTables, heap);
     heap.bytes.set(hazeRamp(), plan.ramp);
-    for (const own of [plan.blurPlan, plan.coverPlan])
+    for (const own of [plan.blurPlan, plan.coverPlan, plan.sides?.blurPlan, plan.sides?.coverPlan])
       if (own) blurOf({ kind: plan.blur }).fillTables(own, heap);
     const module = await this.threads.module;
     await Promise.all(
@@ -208,16 +208,20 @@ export class SharedRenderer implements Renderer {
     const key = [slot, source, ...grounds, ...passKeys(blur, look, strength)].join(' ');
     if (key === this.passed || strength === 0) return;
     this.passed = '';
-    if (blur.readsHaze(look.blur, keepsClear(look.field))) await this.fillHaze(job, signal);
+    if (restsOnHaze(blur, look)) await this.fillHaze(job, signal);
     else await this.begin(job);
     const { name: render } = this;
-    for (const of of ['light', 'cover'] as const) {
-      const own = of === 'light' ? plan.blurPlan : plan.coverPlan;
-      for (const [pass, rows] of own ? blur.passes(own).entries() : []) {
+    const { blurPlan, coverPlan, sides } = plan;
+    const all: { of: PassOf; rows: readonly number[] }[] = [
+      ...(sides && look.field.depth ? sidePasses(blur, sides) : []),
+      { of: 'light', rows: blur.passes(blurPlan) },
+      { of: 'cover', rows: coverPlan === null ? [] : blur.passes(coverPlan) },
+    ];
+    for (const { of, rows } of all)
+      for (const [pass, count] of rows.entries()) {
         signal?.throwIfAborted();
-        await this.share(rows, (from, to) => ({ kind: 'pass', render, of, pass, from, to }));
+        await this.share(count, (from, to) => ({ kind: 'pass', render, of, pass, from, to }));
       }
-    }
     this.passed = key;
   }
 

@@ -19,6 +19,8 @@ import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
 import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
 import { type LaidSheet, LaidReader, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
 import type { RenderSheets } from './layer-sheets';
+import { Sides, unlit } from './sides';
+import type { PassOf } from './worker';
 import { type Job, passKeys } from './look';
 import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
@@ -42,6 +44,8 @@ export class StripRenderer {
   private readonly input: PixelReader;
   /** The input with the ground behind what is lifted off it. */
   private readonly ground: LaidReader;
+  /** Under a depth map, where there is room for it. */
+  private readonly sides: Sides | null;
   private readonly output: Pixels | null;
   /** Where the pixels have a coverage. */
   private readonly covered: {
@@ -89,6 +93,8 @@ export class StripRenderer {
       this.copies = sameFormat(input, output);
     }
     this.ground = new LaidReader(this.use, this.input, this.own.over, this.own.none);
+    this.sides =
+      plan.sides && new Sides(this.use, plan.sides, this.kind, worker, plan.haze, () => this.picture);
   }
 
   /** Hears what is known of the source of the next job, as far as its look wants that, and what lies over it. */
@@ -113,10 +119,12 @@ export class StripRenderer {
     this.field.fill(look.field, from, to);
   }
 
-  /** Makes rows from..to of a pass of the blur. */
-  pass(of: 'light' | 'cover', i: number, job: Job, from: number, to: number): void {
+  /** Makes rows from..to of a pass. */
+  pass(of: PassOf, i: number, job: Job, from: number, to: number): void {
     if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job), from, to);
-    else this.covered!.blur!.pass(i, this.coverWish(job), this.coverSource(job), from, to);
+    else if (of === 'cover')
+      this.covered!.blur!.pass(i, unlit(this.wish(job)), this.coverSource(job), from, to);
+    else this.sides!.pass(of, i, this.wish(job), this.source(job), from, to);
   }
 
   /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
@@ -131,17 +139,19 @@ export class StripRenderer {
     return { look: blur, strength, keeps: keepsClear(field) };
   }
 
-  /** Brighter lamps are not more of a picture. */
-  private coverWish(job: Job): BlurWish {
-    const wish = this.wish(job);
-    const { lens } = wish.look;
-    const plain = { ...lens, highlights: { ...lens.highlights, stops: 0 } };
-    return { ...wish, look: { ...wish.look, lens: plain } };
+  /** The picture as it is blurred. */
+  private get picture(): PixelReader {
+    return this.ground.sheets.length > 0 ? this.ground : this.input;
   }
 
-  private source({ slot, source }: Job): Source {
+  /** Its two sides, where a look tells them apart. */
+  private sidesOf({ field }: Job['look']): Sides | null {
+    return field.depth ? this.sides : null;
+  }
+
+  private source({ slot, source, look }: Job): Source {
     const key = [slot, source, ...this.ground.sheets.map((sheet) => sheet.key)].join();
-    const pixels = this.ground.sheets.length > 0 ? this.ground : this.input;
+    const pixels = this.sidesOf(look)?.behind ?? this.picture;
     return { key, pixels, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
@@ -178,7 +188,8 @@ export class StripRenderer {
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job), made, from, to);
-      this.covered?.blur?.begin(this.coverWish(job), this.coverSource(job), made, from, to);
+      this.covered?.blur?.begin(unlit(wish), this.coverSource(job), made, from, to);
+      this.sidesOf(look)?.begin(wish, this.source(job), made, from, to);
       const { width } = plan.region;
       const rowsTogether = this.output?.rowsTogether ?? 1;
       for (let y = from; y < to; y += rowsTogether)
@@ -218,9 +229,10 @@ export class StripRenderer {
     const on = this.known.surroundings;
     const surroundings = on && { rows: plan.surroundings, on };
     const keeps = this.copies && steps.length === 0 && finish.length === 0;
-    const isBlurred = runs.map(
-      (run, i) => blurs && ((states[i]! & HAZE_THERE) !== 0 || this.blur.covers?.(run) === true),
-    );
+    const sides = this.sidesOf(look);
+    const reach = Math.ceil(this.kind.reach(look.blur, region.picture));
+    const isNear = runs.map((run) => blurs && sides !== null && sides.reaches(run, reach));
+    const isBlurred = states.map((one, i) => isNear[i] || (blurs && (one & HAZE_THERE) !== 0));
     const first = runs[0]!;
     const seen = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
     // What is as it came needs no ground, and nothing of its own laid over it.
@@ -233,7 +245,7 @@ export class StripRenderer {
     for (const [i, run] of runs.entries()) {
       const from = this.source(job);
       const before = haze[i]!;
-      if (isBlurred[i]) haze[i] = this.blur.fill(run, before);
+      if (isBlurred[i]) this.blur.fill(run, sides ? sides.farHaze(run) : before);
       else if (keeps) haze[i] = own.none;
       if (!isBlurred[i])
         (isPlain[i] ? (this.covered?.source.whole ?? this.input) : from.pixels).decode(
@@ -243,6 +255,11 @@ export class StripRenderer {
           run,
         );
       else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
+      if (isNear[i]) {
+        const touched = rowAt(own.touched, run.y % 2);
+        sides!.lay(use.kernels, run, before, touched);
+        haze[i] = touched;
+      }
       for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
       if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, 3, run.n, coverOf(run));
       for (const step of steps)

@@ -9,7 +9,11 @@ import type { RenderSheets } from './layer-sheets';
 import type { Known } from './measured';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
+import type { SidePass } from './sides';
 import { StripRenderer } from './strip';
+
+/** What a pass is made of: the picture's light, its coverage, or a side of it. */
+export type PassOf = 'light' | 'cover' | SidePass;
 
 /** What a render worker is told; it carries tasks out in order. `render` names one open render among several. */
 export type RenderTask =
@@ -24,7 +28,7 @@ export type RenderTask =
   | { kind: 'close'; render: string }
   | ({ kind: 'begin'; render: string; job: Job; known: Known } & RenderSheets)
   | { kind: 'haze'; render: string; from: number; to: number }
-  | { kind: 'pass'; render: string; of: 'light' | 'cover'; pass: number; from: number; to: number }
+  | { kind: 'pass'; render: string; of: PassOf; pass: number; from: number; to: number }
   | { kind: 'strip'; render: string; hasHaze: boolean; from: number; to: number }
   | { kind: 'load'; render: string; level: LightLevel; from: number; to: number }
   | { kind: 'place'; render: string; place: PlaceTask; from: number; to: number }

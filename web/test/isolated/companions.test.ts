@@ -38,7 +38,7 @@ beforeEach(() => {
         saveAsset: async (name: string, file: Blob) => void kept.set(name, file),
       },
     },
-    { provide: Engine, useValue: { guide: signal({ width: 90, height: 20 }) } },
+    { provide: Engine, useValue: { guide: signal({ width: 90, height: 20 }), picture: signal(null) } },
     {
       provide: Rasters,
       useValue: {

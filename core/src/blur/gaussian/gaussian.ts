@@ -132,6 +132,7 @@ export const gaussian: Blur<GaussianPlan> = {
   key: () => '',
   passKey: () => '',
   takesCover: true,
+  spreads: false,
   readsHaze: (_look, keeps) => keeps,
   stripRows: 32,
   plan,

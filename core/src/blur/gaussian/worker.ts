@@ -128,7 +128,7 @@ export class GaussianWorker implements BlurWorker {
     for (const made of [this.linear, ...this.levels, ...this.seconds]) made.clear();
   }
 
-  fill(run: Run, haze: number): number {
+  fill(run: Run, haze: number): void {
     const { own, plan, mixing } = this;
     const { level, spans } = own.mix;
     this.use.kernels.levelRow(haze, level, run.n, this.scale, plan.topLevel, spans);
@@ -137,7 +137,6 @@ export class GaussianWorker implements BlurWorker {
     mixing.mix(run);
     if (mixing.isWeighed)
       this.use.kernels.divideRow(run.at, run.plane, this.frame.colours, run.n, own.mix.weight);
-    return haze;
   }
 
   /** Makes sure that a stretch of a level is there in row y, and has it mixed. */

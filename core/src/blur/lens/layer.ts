@@ -5,21 +5,15 @@ import { Made } from '../made';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
 import type { LensPlan, LensRoom } from './lens';
-import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf } from './levels';
 import { mostNear } from './tiles';
+import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf } from './levels';
 
 const NO_SOURCE: Source = { key: '', pixels: null as never, tables: 0, planes: [] };
 const CENTRED: OpticalAxis = { middle: [0.5, 0.5], reach: 0.5 };
 export const MOST_REACH = gatherReach(2);
 
-/** What of a picture a layer holds, as `weighLight` wants it: all of it, or under a depth map what is near, or the rest. */
-export type LayerKind = 0 | 1 | 2;
-export const WHOLE = 0;
-export const NEAR = 1;
-export const BEHIND = 2;
-
-/** One worker's share of a layer of the picture: its levels, and the discs that are gathered from them. */
-export class LensLayer {
+/** One worker's share of the levels of a picture, and of the discs that are gathered from them. */
+export class LensLevels {
   private readonly levels: readonly Rows[];
   private readonly near: Rows;
   private readonly nearMade: Made;
@@ -34,15 +28,12 @@ export class LensLayer {
     private readonly plan: LensPlan,
     private readonly frame: BlurFrame,
     private readonly own: LensRoom,
-    private readonly kind: LayerKind,
-    index: number,
   ) {
-    this.levels = plan.layers[index]!;
-    const { near, gathered } = own.layers[index]!;
-    this.near = near;
-    this.nearMade = new Made(near);
-    this.gathered = gathered;
-    this.gatheredMade = gathered.map((rows) => new Made(rows));
+    this.levels = plan.levels;
+    this.near = own.near;
+    this.nearMade = new Made(own.near);
+    this.gathered = own.gathered;
+    this.gatheredMade = own.gathered.map((rows) => new Made(rows));
   }
 
   /** Says what is blurred; `rowsStay` and `discsStay` where what was made of it for the strip is still good. */
@@ -127,7 +118,7 @@ export class LensLayer {
         kernels.tintSpan(sampleAt(at, from - x), plane, to - from, colour, threshold, tint),
       );
     const haze = sampleAt(rowAt(this.frame.haze, y), x);
-    kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1, this.kind);
+    kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1, Number(this.frame.isNear));
   }
 
   private decode(at: number, plane: number, x: number, n: number, y: number): void {
@@ -144,7 +135,7 @@ export class LensLayer {
     this.use.heap.setWord(this.own.pointers + 4 * i, row);
   }
 
-  /** Discs of columns x..x + n of row y at full size, as a row of four planes for the whole picture. */
+  /** Discs of columns x..x + n of row y at full size, as a row of three planes for the whole picture. */
   gatherFull(y: number, x: number, n: number): Rows {
     const { row } = this.own;
     const most = this.mostAround(0, x, n, y);
@@ -170,8 +161,8 @@ export class LensLayer {
 
   /** Radius in pixels that the discs of a level at most have which reach samples x..x + n of its row y. */
   private mostAround(level: number, x: number, n: number, y: number): number {
-    const { kind, wish, plan, use } = this;
-    if (kind !== NEAR) return wish.strength;
+    const { frame, wish, plan, use } = this;
+    if (!frame.isNear) return wish.strength;
     const scale = 2 ** level;
     const part = { x: x * scale, y: y * scale, width: n * scale, height: scale };
     return mostNear(use.heap, plan, wish.strength, level, part);
@@ -192,7 +183,7 @@ export class LensLayer {
       this.use.kernels.mirrorRow(
         row,
         rows.plane,
-        4,
+        this.frame.isNear ? 4 : 3,
         rows.width,
         x === 0 ? MARGIN : 0,
         end === rows.width ? marginAfter(rows) : 0,
@@ -235,56 +226,60 @@ export class LensLayer {
     out: number,
     outPlane: number,
   ): void {
-    const { own, kind } = this;
-    const { kernels, heap } = this.use;
-    const { topRadii } = this.plan;
+    const { own, plan } = this;
     const { rim, fringe } = this.wish.look.lens;
-    const bend = fringe * FRINGE;
-    const cat = this.cutAt(level, y);
-    const scale = 2 ** level;
-    if (kind !== NEAR) {
-      const top = discTop(level) / (1 + FRINGE);
-      const end = level === 0 ? OVERLAP * (topRadii[0] ?? Infinity) : 0;
-      const unit = kind === WHOLE ? 0 : scale * scale;
-      kernels.gatherDiscs(
-        own.pointers,
-        MOST_REACH,
-        plane,
-        x,
-        n,
-        own.taps,
-        own.counts,
-        top,
-        end,
-        out,
-        outPlane,
-        rim,
-        bend,
-        unit,
-        cat,
-      );
-      return;
-    }
-    const largest = Math.min(discTop(level), (most / scale) * (1 + FRINGE));
-    const count = heap.word(own.counts + 4 * Math.ceil(largest * 4));
-    const low = (topRadii[level - 1] ?? 0) / scale;
-    const top = (topRadii[level] ?? 0) / scale;
-    kernels.spreadDiscs(
+    if (this.frame.isNear) return this.spread(plane, level, x, n, y, most, out, outPlane);
+    const top = discTop(level) / (1 + FRINGE);
+    const end = level === 0 ? OVERLAP * (plan.topRadii[0] ?? Infinity) : 0;
+    this.use.kernels.gatherDiscs(
       own.pointers,
       MOST_REACH,
       plane,
       x,
       n,
       own.taps,
-      count,
-      low,
+      own.counts,
       top,
+      end,
       out,
       outPlane,
       rim,
-      bend,
+      fringe * FRINGE,
+      this.cutAt(level, y),
+    );
+  }
+
+  /** What is near, as sums with their weight. */
+  private spread(
+    plane: number,
+    level: number,
+    x: number,
+    n: number,
+    y: number,
+    most: number,
+    out: number,
+    outPlane: number,
+  ): void {
+    const { own, plan, use } = this;
+    const { rim, fringe } = this.wish.look.lens;
+    const scale = 2 ** level;
+    const largest = Math.min(discTop(level), (most / scale) * (1 + FRINGE));
+    use.kernels.spreadDiscs(
+      own.pointers,
+      MOST_REACH,
+      plane,
+      x,
+      n,
+      own.taps,
+      use.heap.word(own.counts + 4 * Math.ceil(largest * 4)),
+      (plan.topRadii[level - 1] ?? 0) / scale,
+      (plan.topRadii[level] ?? 0) / scale,
+      out,
+      outPlane,
+      rim,
+      fringe * FRINGE,
       scale * scale,
-      cat,
+      this.cutAt(level, y),
     );
   }
 }

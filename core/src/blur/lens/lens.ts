@@ -12,9 +12,9 @@ import { LensWorker } from './worker';
 export interface LensPlan {
   /** Size that the picture is extended to by mirroring, so that the levels divide it. */
   extended: Size;
-  /** Of each layer the levels; level k is `[k - 1]`: 1 / 2^k of the size. Under a depth map what lies behind, and what is near. */
-  layers: Rows[][];
-  /** Under a depth map: least and most haze of what is near in each tile. */
+  /** Level k is `[k - 1]`: 1 / 2^k of the size. */
+  levels: Rows[];
+  /** Where only what is near is blurred: least and most haze of it in each tile. */
   tiles: Rows | null;
   /** Where clipped light is, and its colours. */
   lamps: LampPlan;
@@ -35,16 +35,15 @@ export interface LensRoom {
   split: number;
   /** Rows of half the width, as many as a halving reads. */
   ring: Rows;
-  layers: LayerRoom[];
+  /** The picture's rows of the strip, and those around it that are gathered from. */
+  near: Rows;
+  /** The strip's gathered rows of each level. */
+  gathered: Rows[];
   /** A gathered row at full size. */
   row: Rows;
   mix: MixPlan;
-  /** What is near: mixed, a level's part of it, and the sum with its weight. */
-  overMix: MixPlan;
+  /** A level's part of what is near. */
   part: Rows;
-  over: Rows;
-  /** Haze of the run in hand, and of the one below it, with what is covered. */
-  touched: Rows;
   pointers: number;
   weights: number;
   taps: number;
@@ -53,21 +52,13 @@ export interface LensRoom {
   cat: number;
 }
 
-/** One worker's part of a layer. */
-interface LayerRoom {
-  /** The picture's rows of the strip, and those around it that are gathered from. */
-  near: Rows;
-  /** The strip's gathered rows of each level. */
-  gathered: Rows[];
-}
-
 const MOST_SAMPLES = discTop(2);
 const MOST_TAPS = (2 * gatherReach(2) + 1) ** 2;
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
 function plan(frame: BlurFrame, arena: Arena): LensPlan {
-  const { region, most, workers, stripRows, isDraft, runPixels, hasDepth } = frame;
+  const { region, most, workers, stripRows, isDraft, runPixels, isNear } = frame;
   const { width, height } = region;
   let count = 0;
   // Radii are computed in single precision: a hair of room.
@@ -76,36 +67,29 @@ function plan(frame: BlurFrame, arena: Arena): LensPlan {
   // As far beyond the right and the lower edge as the farthest corner of a squeezed aperture reaches.
   const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE) * FARTHEST_OUTLINE) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
-  const layers = Array.from({ length: hasDepth ? 2 : 1 }, () =>
-    Array.from({ length: count }, (_, i) =>
-      arena.rows(
-        extended.width / 2 ** (i + 1),
-        extended.height / 2 ** (i + 1),
-        LENS_PLANES,
-        align(gatherReach(i + 1), MARGIN),
-      ),
+  const levels = Array.from({ length: count }, (_, i) =>
+    arena.rows(
+      extended.width / 2 ** (i + 1),
+      extended.height / 2 ** (i + 1),
+      LENS_PLANES,
+      align(gatherReach(i + 1), MARGIN),
     ),
   );
-  const mix = (): MixPlan => planMix(arena, runPixels, [null, ...layers[0]!.map((level) => level.width)]);
-  const overPixels = hasDepth ? runPixels : 0;
+  // What it weighs comes along.
+  const planes = isNear ? 4 : 3;
   const halvings = count > 0 ? 1 : 0;
   const room = (): LensRoom => ({
     decoded: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     admitted: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     split: arena.floats(halvings * (extended.width + 32 * MARGIN)),
     ring: arena.rows(extended.width / 2, halvings * 2 * HALVING.length, LENS_PLANES, MARGIN),
-    layers: layers.map((levels) => ({
-      near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
-      gathered: levels.map((level, i) =>
-        arena.rows(level.width, Math.ceil(stripRows / 2 ** (i + 1)) + 3, 4, MARGIN),
-      ),
-    })),
-    row: arena.rows(width, 1, 4, MARGIN),
-    mix: mix(),
-    overMix: mix(),
-    part: arena.rows(overPixels, 1, 3),
-    over: arena.rows(overPixels, 1, 4),
-    touched: arena.rows(overPixels, 2, 1),
+    near: arena.rows(width, stripRows + 2 * gatherReach(0), LENS_PLANES, align(gatherReach(0), MARGIN)),
+    gathered: levels.map((level, i) =>
+      arena.rows(level.width, Math.ceil(stripRows / 2 ** (i + 1)) + 3, planes, MARGIN),
+    ),
+    row: arena.rows(width, 1, planes, MARGIN),
+    mix: planMix(arena, runPixels, [null, ...levels.map((level) => level.width)], planes),
+    part: arena.rows(isNear ? runPixels : 0, 1, 3),
     pointers: arena.floats(2 * gatherReach(2) + 1),
     weights: arena.floats(8),
     taps: arena.floats(4 * MOST_TAPS),
@@ -114,11 +98,11 @@ function plan(frame: BlurFrame, arena: Arena): LensPlan {
   });
   return {
     extended,
-    layers,
-    tiles: hasDepth ? arena.rows(2 * Math.ceil(width / TILE), Math.ceil(height / TILE), 1) : null,
+    levels,
+    tiles: isNear ? arena.rows(2 * Math.ceil(width / TILE), Math.ceil(height / TILE), 1) : null,
     lamps: planLamps(region, region.picture, arena),
     splines: planSplines(arena, count),
-    topRadii: layers[0]!.map((_, k) => levelTop(k, isDraft)),
+    topRadii: levels.map((_, k) => levelTop(k, isDraft)),
     tops: arena.floats(Math.max(1, count)),
     halving: arena.floats(8),
     workers: Array.from({ length: workers }, room),
@@ -146,15 +130,12 @@ export const lens: Blur<LensPlan> = {
   key: ({ lens: look, axis }) => JSON.stringify([look, look.cat > 0 && axis]),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
   takesCover: false,
+  spreads: true,
   readsHaze: () => true,
   stripRows: 64,
   plan,
   fillTables,
   // All lamps at once, first: which pixels are one shows only when all are seen.
-  passes: ({ layers, tiles }) => [
-    1,
-    ...(tiles ? [tiles.count] : []),
-    ...layers[0]!.map(({ count }) => count),
-  ],
+  passes: ({ levels, tiles }) => [1, ...(tiles ? [tiles.count] : []), ...levels.map(({ count }) => count)],
   worker: (use, own, frame, i) => new LensWorker(use, own, frame, i),
 };

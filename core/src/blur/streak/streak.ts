@@ -74,6 +74,7 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     key,
     passKey: key,
     takesCover: false,
+    spreads: false,
     readsHaze: (_look, keeps) => keeps,
     stripRows: 32,
     plan: (frame, arena) => plan(frame, arena, longest),

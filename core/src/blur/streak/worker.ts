@@ -49,7 +49,7 @@ export class StreakWorker implements BlurWorker {
     [this.strength, this.keeps, this.source] = [strength, keeps ? 1 : 0, source];
   }
 
-  fill(run: Run, haze: number): number {
+  fill(run: Run, haze: number): void {
     const { image, short, step } = this.plan;
     const { width, height } = this.frame.region;
     const { kind, a, b } = this.path;
@@ -75,6 +75,5 @@ export class StreakWorker implements BlurWorker {
       run.plane,
       this.keeps,
     );
-    return haze;
   }
 }

@@ -1,0 +1,264 @@
+import type { Blur, BlurFrame, BlurWish, BlurWorker, Source } from '../blur/blur';
+import type { Kernels } from '../kernels';
+import type { PixelReader } from '../pixels/format';
+import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from './arena';
+import { pullPush } from './pull-push';
+
+/*
+ * Under a depth map a picture has two sides: what is nearer than the depth in focus, and what lies behind it. Each is blurred
+ * by itself and the near one is laid over. Behind what is near the far side goes on inwards, and around it the near
+ * side's haze goes on outwards, both as smoothly as can be: so neither stops at the outline of the other.
+ */
+
+/** Where the two sides lie; plain data. */
+export interface SidesPlan {
+  /** Pixels of a cell each way: a power of two. */
+  cell: number;
+  /** Of each cell seven planes: the far side's light, its haze and how many pixels are of it; the near side's haze and pixels. */
+  cells: Rows;
+  /** Haze of each side, all over the region. */
+  far: Rows;
+  near: Rows;
+  /** A word for each tile, row by row: 1 where something in it is near; and one for all of them. */
+  tiles: { at: number; across: number; down: number };
+  isAnyNear: number;
+  /** The near side's blur, and that of its coverage where the kind of blur does not take it along. */
+  frame: BlurFrame;
+  coverFrame: BlurFrame;
+  blurPlan: unknown;
+  coverPlan: unknown;
+  workers: SidesRoom[];
+}
+
+interface SidesRoom {
+  decoded: Rows;
+  /** The near side of the run in hand, with its coverage; and the coverage as light of a grey. */
+  run: Rows;
+  cover: Rows;
+}
+
+/** Cells along the region's longer side at most. */
+const MOST_CELLS = 1024;
+const TILE = 64;
+const FAR = { planes: [0, 1, 2, 3], weight: 4 } as const;
+const NEAR = { planes: [5], weight: 6 } as const;
+
+/** What passes are made of each side; see `Sides.pass`. */
+export type SidePass = 'sides' | 'near' | 'nearCover';
+
+/** Room for the two sides of a view. @param frame of the whole picture. */
+export function planSides(blur: Blur<unknown>, frame: BlurFrame, arena: Arena): SidesPlan {
+  const { width, height } = frame.region;
+  let cell = 1;
+  while (Math.max(width, height) / cell > MOST_CELLS && cell < TILE) cell *= 2;
+  const near = arena.rows(width, height, 1);
+  const whole: BlurFrame = { ...frame, haze: near, colours: blur.takesCover ? 4 : 3 };
+  const own: BlurFrame = blur.spreads ? { ...frame, isNear: true } : whole;
+  const [across, down] = [Math.ceil(width / TILE), Math.ceil(height / TILE)];
+  return {
+    cell,
+    cells: arena.rows(Math.ceil(width / cell), Math.ceil(height / cell), 7),
+    far: arena.rows(width, height, 1),
+    near,
+    tiles: { at: arena.floats(across * down), across, down },
+    isAnyNear: arena.floats(1),
+    frame: own,
+    coverFrame: whole,
+    blurPlan: blur.plan(own, arena),
+    coverPlan: blur.takesCover ? null : blur.plan(whole, arena),
+    workers: Array.from({ length: frame.workers }, () => ({
+      decoded: arena.rows(width, 1, 3),
+      run: arena.rows(frame.runPixels, 1, 4),
+      cover: arena.rows(frame.runPixels, 1, 3),
+    })),
+  };
+}
+
+/** The passes that make the sides, and those of the near one's blur, with their rows. */
+export function sidePasses(
+  blur: Blur<unknown>,
+  { cells, far, blurPlan, coverPlan }: SidesPlan,
+): { of: SidePass; rows: readonly number[] }[] {
+  return [
+    { of: 'sides', rows: [cells.count, 1, far.count] },
+    { of: 'near', rows: blur.passes(blurPlan) },
+    { of: 'nearCover', rows: coverPlan === null ? [] : blur.passes(coverPlan) },
+  ];
+}
+
+/** One worker's share of the two sides. */
+export class Sides {
+  private readonly own: SidesRoom;
+  private readonly blur: BlurWorker;
+  private readonly coverBlur: BlurWorker | null;
+  /** The picture with the far side gone on behind what is near. */
+  readonly behind: PixelReader;
+  private readonly light: PixelReader;
+  private readonly cover: PixelReader;
+
+  /** @param haze of the picture, marked by what is near. @param picture reads it. */
+  constructor(
+    private readonly use: Use,
+    private readonly plan: SidesPlan,
+    private readonly kind: Blur<unknown>,
+    worker: number,
+    private readonly haze: Rows,
+    private readonly picture: () => PixelReader,
+  ) {
+    this.own = plan.workers[worker]!;
+    this.blur = kind.worker(use, plan.blurPlan, plan.frame, worker);
+    this.coverBlur =
+      plan.coverPlan === null ? null : kind.worker(use, plan.coverPlan, plan.coverFrame, worker);
+    const hazeOf = ({ x, y }: Run): number => sampleAt(rowAt(haze, y), x);
+    this.behind = {
+      decode: (kernels, tables, planes, run) => {
+        picture().decode(kernels, tables, planes, run);
+        const { upper, lower, share } = this.cellRows(run.y);
+        kernels.groundRow(run.at, run.plane, run.n, hazeOf(run), run.x, upper, lower, share, plan.cells.plane, plan.cell, plan.cells.width); // prettier-ignore
+      },
+    };
+    const { colours } = plan.frame;
+    this.light = {
+      decode: (kernels, tables, planes, run) => {
+        picture().decode(kernels, tables, planes, run);
+        // What spreads what is near tells it by the marks itself.
+        if (!kind.spreads) kernels.nearRow(run.at, run.plane, run.n, hazeOf(run), colours);
+      },
+    };
+    this.cover = {
+      decode: (kernels, _tables, _planes, run) => kernels.nearCoverRow(run.at, run.plane, run.n, hazeOf(run)),
+    };
+  }
+
+  /** The rows of cells between which a row of the region lies, and how far down from the first. */
+  private cellRows(y: number): { upper: number; lower: number; share: number } {
+    const { cells, cell } = this.plan;
+    const place = Math.min(cells.count - 1, Math.max(0, (y + 0.5) / cell - 0.5));
+    const first = Math.floor(place);
+    return {
+      upper: rowAt(cells, first),
+      lower: rowAt(cells, Math.min(cells.count - 1, first + 1)),
+      share: place - first,
+    };
+  }
+
+  /** Makes rows from..to of a pass; those before are complete. */
+  pass(of: SidePass, i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+    if (of === 'sides') {
+      if (i === 0) this.measure(source, from, to);
+      else if (i === 1) this.spread();
+      else this.fillHaze(from, to);
+    } else if (this.use.heap.word(this.plan.isAnyNear) === 0) return;
+    else if (of === 'near') this.blur.pass(i, wish, { ...source, pixels: this.light }, from, to);
+    else this.coverBlur!.pass(i, unlit(wish), { ...source, pixels: this.cover }, from, to);
+  }
+
+  /** Adds up rows from..to of cells. */
+  private measure({ tables, planes }: Source, from: number, to: number): void {
+    const { kernels, heap } = this.use;
+    const { cells, cell } = this.plan;
+    const { at, plane, width } = this.own.decoded;
+    for (let row = from; row < to; row++) {
+      heap.fillFloats(rowAt(cells, row), cells.row / 4, 0);
+      for (let y = row * cell; y < Math.min(this.haze.count, (row + 1) * cell); y++) {
+        this.picture().decode(kernels, tables, planes, { at, plane, n: width, x: 0, y });
+        kernels.sumSides(at, plane, width, rowAt(this.haze, y), cell, rowAt(cells, row), cells.plane);
+      }
+    }
+  }
+
+  /** Goes on with each side where it is not there, and marks the tiles in which something is near. */
+  private spread(): void {
+    const { heap } = this.use;
+    const { cells, cell, tiles, isAnyNear } = this.plan;
+    const { width, count } = cells;
+    const planes = Array.from({ length: 7 }, (_, k) => {
+      const values = new Float32Array(width * count);
+      for (let y = 0; y < count; y++)
+        values.set(heap.floatsAt(rowAt(cells, y) + k * cells.plane, width), y * width);
+      return values;
+    });
+    const near = planes[NEAR.weight]!;
+    const perTile = TILE / cell;
+    let any = 0;
+    for (let i = 0; i < tiles.across * tiles.down; i++) heap.setWord(tiles.at + 4 * i, 0);
+    for (let y = 0; y < count; y++)
+      for (let x = 0; x < width; x++)
+        if (near[y * width + x]! > 0) {
+          any = 1;
+          heap.setWord(tiles.at + 4 * (Math.floor(y / perTile) * tiles.across + Math.floor(x / perTile)), 1);
+        }
+    heap.setWord(isAnyNear, any);
+    if (any === 0) return;
+    for (const side of [FAR, NEAR]) {
+      const weight = planes[side.weight]!;
+      for (const k of side.planes) {
+        const values = planes[k]!;
+        for (let i = 0; i < values.length; i++) if (weight[i]! > 0) values[i]! /= weight[i]!;
+      }
+      pullPush(side.planes.map((k) => planes[k]!), weight, { width, height: count }); // prettier-ignore
+      for (const k of side.planes)
+        for (let y = 0; y < count; y++)
+          heap.setFloats(rowAt(cells, y) + k * cells.plane, planes[k]!.subarray(y * width, (y + 1) * width));
+    }
+  }
+
+  private fillHaze(from: number, to: number): void {
+    const { kernels, heap } = this.use;
+    const { far, near, cells, cell, isAnyNear } = this.plan;
+    const any = heap.word(isAnyNear);
+    for (let y = from; y < to; y++) {
+      const { upper, lower, share } = this.cellRows(y);
+      kernels.sideRow(rowAt(this.haze, y), rowAt(far, y), rowAt(near, y), far.width, upper, lower, share, cells.plane, cell, cells.width, any); // prettier-ignore
+    }
+  }
+
+  begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void {
+    this.blur.begin(wish, { ...source, pixels: this.light }, key, from, to);
+    this.coverBlur?.begin(unlit(wish), { ...source, pixels: this.cover }, key, from, to);
+  }
+
+  /** Something near may lie over a run. @param reach pixels that light travels. */
+  reaches({ x, y, n }: Run, reach: number): boolean {
+    const { heap } = this.use;
+    const { tiles, isAnyNear } = this.plan;
+    if (heap.word(isAnyNear) === 0) return false;
+    const tileOf = (at: number, most: number): number =>
+      Math.min(most - 1, Math.max(0, Math.floor(at / TILE)));
+    const [left, right] = [tileOf(x - reach, tiles.across), tileOf(x + n + reach, tiles.across)];
+    const [top, bottom] = [tileOf(y - reach, tiles.down), tileOf(y + reach, tiles.down)];
+    for (let row = top; row <= bottom; row++)
+      for (let i = left; i <= right; i++)
+        if (heap.word(tiles.at + 4 * (row * tiles.across + i)) === 1) return true;
+    return false;
+  }
+
+  /** The far side's haze of a run. */
+  farHaze({ x, y }: Run): number {
+    return sampleAt(rowAt(this.plan.far, y), x);
+  }
+
+  /** Lays the near side over a run. @param haze of the run, marked. @param touched gets what of it is covered, too. */
+  lay(kernels: Kernels, run: Run, haze: number, touched: number): void {
+    const { run: near, cover } = this.own;
+    const own = sampleAt(rowAt(this.plan.near, run.y), run.x);
+    this.blur.fill({ ...run, at: near.at, plane: near.plane }, own);
+    if (this.coverBlur) {
+      this.coverBlur.fill({ ...run, at: cover.at, plane: cover.plane }, own);
+      // What spreads comes as sums: their mean, as much of it as there is.
+      if (this.kind.spreads) kernels.coverRow(near.at, near.plane, run.n, cover.at);
+      else kernels.copyPlanes(cover.at, 0, 1, near.at + 3 * near.plane, 0, run.n);
+    }
+    kernels.dropKept(near.at, near.plane, run.n, haze);
+    kernels.overRow(run.at, run.plane, run.n, near.at, near.plane, 1, 1, haze, touched, 0);
+  }
+}
+
+/** Brighter lamps are not more of a picture. */
+export function unlit(wish: BlurWish): BlurWish {
+  const { lens } = wish.look;
+  return {
+    ...wish,
+    look: { ...wish.look, lens: { ...lens, highlights: { ...lens.highlights, stops: 0 } } },
+  };
+}
