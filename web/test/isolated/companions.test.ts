@@ -70,7 +70,13 @@ describe('what lies beside the open recipe', () => {
     kept.set('own.cube', new Blob([cube]));
     const source = here.injector.get(CompanionsSource);
     here.runEffects();
-    expect(source.now()).toEqual({ depth: null, keep: [], table: null, images: new Map() });
+    expect(source.now()).toEqual({
+      depth: null,
+      keep: [],
+      table: null,
+      images: new Map(),
+      lifted: new Map(),
+    });
     look('own.cube');
     here.runEffects();
     await vi.waitFor(() =>
