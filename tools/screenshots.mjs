@@ -114,6 +114,7 @@ try {
   await fill('Aperture rotation', 12);
   await fill('Brightness of clipped lights', 3.5);
   await fill('Tint of clipped lights', 80);
+  await fill('Cat’s eyes towards the corners', 50);
   await fill('Blur radius', 52);
   await page.getByRole('heading', { name: 'Blur' }).scrollIntoViewIfNeeded();
   await page.mouse.move(...(await at([0.5, 0.1])));
@@ -157,6 +158,7 @@ try {
   await rest();
   await rest();
   await page.getByRole('radio', { name: 'Standing', exact: true }).click();
+  await page.getByRole('switch', { name: 'Lifted' }).click();
   await page.mouse.move(...(await at([0.4, 0.2])));
   await shoot('subject');
   await remove('Subject 1');

@@ -1,4 +1,4 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -7,12 +7,14 @@ import {
   type Recipe,
   cubeGrid,
   cubeText,
+  lookField,
   parseRecipe,
   sampleRaster,
+  tidiedLook,
 } from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { loadCompanions } from '../src/render/companions';
+import { liftedOff, loadCompanions } from '../src/render/companions';
 import type { Decoded } from '../src/render/picture';
 
 const [width, height] = [60, 40];
@@ -25,6 +27,11 @@ const picture: Decoded = {
   ),
   metadata: NO_METADATA,
   parts: null,
+};
+/** Threads that none is asked for work: filling in runs in this one. */
+const alone = {
+  runners: [],
+  module: WebAssembly.compile(await readFile(new URL('../../core/dist/kernels.wasm', import.meta.url))),
 };
 const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
 
@@ -106,6 +113,25 @@ describe('the files that a recipe names', () => {
       ['a', 'add'],
       ['b', 'subtract'],
     ]);
+  });
+
+  it('lift their subjects off the picture, which the haze map shows in their own haze', async () => {
+    const subject = { id: 'm', image: 'shallow.png', lifted: true };
+    const how = recipe({ focus: { mattes: [subject] } });
+    const companions = await loadCompanions(how, join(folder, 'recipe.json'), picture);
+    const lifted = async (parts: object, from = picture) =>
+      [...(await liftedOff(from, recipe({ focus: { mattes: [{ ...subject, ...parts }] } }), companions.keep, alone)).keys()]; // prettier-ignore
+    expect(await lifted({})).toEqual(['m']);
+    for (const parts of [{ lifted: false }, { on: false }, { combine: 'subtract' }])
+      expect(await lifted(parts)).toEqual([]);
+    const parts = { lit: new Uint16Array(4), cover: new Uint16Array(4) };
+    expect(await lifted({}, { ...picture, parts })).toEqual([]);
+    // Rendered, the ground has its haze where the subject is; a map without it has the subject's.
+    const all = { ...companions, lifted: await liftedOff(picture, how, companions.keep, alone) };
+    const haze = (own: typeof companions): number =>
+      lookField(tidiedLook(how, picture, own).field, picture)(55, 20);
+    expect(haze(all)).toBe(1);
+    expect(haze(companions)).toBeLessThan(0.1);
   });
 
   it('are named, with the field, where they cannot be used', async () => {

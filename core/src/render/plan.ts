@@ -113,8 +113,8 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
   const haze = arena.rows(region.width, region.height, 1);
   const blur = blurOf({ kind: view.blur });
   const hasCover = isCovered(view.input);
-  // Where memory is short, and beside transparent places, there is one side.
-  const isTwoSided = view.hasDepth && !hasCover && !isTight;
+  // Where nothing is blurred, where memory is short, and beside transparent places, there is one side.
+  const isTwoSided = view.hasDepth && view.most > 0 && !hasCover && !isTight;
   const frame: BlurFrame = {
     region,
     most: view.most,

@@ -131,7 +131,8 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const picture = await cropped(source, recipe, threads);
   if (picture !== source) source.data = Buffer.alloc(0);
   let map: Uint8Array | null = null;
-  if (options.map) map = await hazeOf(picture, look, threads);
+  // What is lifted has its own haze where it lies.
+  if (options.map) map = await hazeOf(picture, tidiedLook(recipe, source, companions), threads);
   await renderAlone(picture, look, threads, options.out, isDraft ? DRAFT_SCALE : 1, async (rendered) => {
     clock.push(performance.now());
     const data = isDraft ? await resized(rendered, width, height) : rendered.data;

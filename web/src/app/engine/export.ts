@@ -11,6 +11,7 @@ import {
   type View,
   cubeGrid,
   neutralRecipe,
+  NO_COMPANIONS,
   recipeLook,
   renderTransparent,
   sharedSamples,
@@ -63,7 +64,8 @@ export class Exporter {
 
   /** The haze field of a recipe at a size: 65535 is haze 1. */
   hazeMap({ picture, recipe, companions }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
-    const look = tidiedLook(recipe, picture, companions);
+    // What is lifted has its own haze where it lies.
+    const look = tidiedLook(recipe, picture, { ...companions, lifted: NO_COMPANIONS.lifted });
     const view = { ...wholeView({ width, height }, look, { input: RGBA, output: RGBA }), most: 0 };
     return this.with(view, async (renderer) => {
       const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
