@@ -2,7 +2,7 @@ import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../render/are
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Mixing } from '../mixing';
 import { apertureTaps } from './aperture';
-import { LensLevels, MOST_REACH } from './layer';
+import { LensLevels, MOST_REACH } from './lens-levels';
 import type { LensPlan, LensRoom } from './lens';
 import { findLamps } from './lamps';
 import { discTop } from './levels';
