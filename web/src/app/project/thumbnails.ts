@@ -26,10 +26,9 @@ export class Thumbnails {
       this.project.calmRecipe();
       this.companions.now();
       const { projectId } = this.project.state();
-      if (!picture || !projectId) return;
-      const timer = setTimeout(() => {
-        if (this.lock.isMine(projectId)) void this.save(projectId, picture);
-      }, REST_MS);
+      // It may become this tab's only later.
+      if (!picture || !projectId || !this.lock.isMine(projectId)) return;
+      const timer = setTimeout(() => void this.save(projectId, picture), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
