@@ -194,6 +194,22 @@ describe('a lifted subject', () => {
     expect(grounds[0]!.centre[0]).toBeCloseTo(1 - layers[0]!.centre[0] + 2 * (layers[0]!.centre[0] - 0.5), 9);
   });
 
+  it('lies over both sides of a depth map, the same whatever the strips', async () => {
+    const depth = makeRaster('depth', 2, 1, new Uint16Array([9000, 60000]));
+    const depthMap = { image: 'd.png', focus: 0.4, clear: 0.02, falloff: 0.3 };
+    for (const kind of ['lens', 'gaussian', 'zoom']) {
+      const { how, pictures } = await withSubject({ lifted: true }, { depthMap });
+      const own = parseRecipe({ ...how, blur: { ...how.blur, kind } });
+      const all = { pictures: { ...pictures, depth } };
+      const whole = await renderPicture(picture, own, { ...all, stripRows: 256 });
+      expect(await renderPicture(picture, own, { ...all, stripRows: 16, workers: 3 })).toEqual(whole);
+      // The subject itself is clear, well inside its outline.
+      const at = ([x, y]: readonly [number, number]): number => (y * size.width + x) * 3;
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(whole[at(MIDDLE) + c]! - picture.data[at(MIDDLE) + c]!)).toBeLessThanOrEqual(1);
+    }
+  });
+
   it('stays in the picture until it is there, and where there is none', async () => {
     const { how, pictures } = await withSubject({ lifted: true }, { rest: 1 });
     const flat = await withSubject({}, { rest: 1 });

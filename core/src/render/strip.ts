@@ -242,8 +242,8 @@ export class StripRenderer {
     const over = seen.map((list, i) => (isPlain[i] ? list.filter((sheet) => !sheet.isPlain) : list));
     if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))
       return this.output!.copy(use.heap, first, source, output);
+    const from = this.source(job);
     for (const [i, run] of runs.entries()) {
-      const from = this.source(job);
       const before = haze[i]!;
       if (isBlurred[i]) this.blur.fill(run, sides ? sides.farHaze(run) : before);
       else if (keeps) haze[i] = own.none;
