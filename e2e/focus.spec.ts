@@ -1,5 +1,6 @@
 import { insertMetadata } from '@hazy-lens/core';
 import type { Locator } from '@playwright/test';
+import { greyStill, heifWith } from '../core/test/heif-file';
 import { type App, detailed, expect, join, readFile, render, sharp, test, writeFile } from './fixtures';
 
 /** A plain picture of detail, with the starting band taken away: the field is haze everywhere. */
@@ -420,28 +421,46 @@ async function jpegWithDepth(): Promise<Buffer> {
   return Buffer.concat([insertMetadata(picture, { exif: null, xmp }), depth]);
 }
 
-test('a depth map inside of a JPEG is offered when that is opened, and is the way round that its file says', async ({
-  app,
-  page,
-}) => {
-  await app.choose({ name: 'portrait.jpg', mimeType: 'image/jpeg', buffer: await jpegWithDepth() });
-  await expect(app.project).toHaveText('portrait');
-  await expect(page.getByText('The file has a depth map inside')).toBeVisible();
-  await page.getByRole('button', { name: 'Use depth map' }).click();
-  await app.step('Focus');
-  await app.list.getByRole('button', { name: 'More for Planar 1' }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
-  await app.list.getByRole('button', { name: /^Depth map/ }).click();
-  await set(app.number('Depth in focus'), '90');
-  // What is near is bright, and so in focus: the left.
-  await near(() => app.hazeAt(0.1, 0.5), 0);
-  await expect.poll(() => app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
-  // Once it is taken away, the way to a depth map brings it again.
-  await app.list.getByRole('button', { name: 'More for Depth map' }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
-  await app.add('Depth map');
-  await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
-});
+/** The same as a HEIC file: its depth picture is brighter where it is near, as there is no word of it. */
+function heicWithDepth(): Buffer {
+  const [width, height] = [300, 200];
+  const ramp = Uint8Array.from({ length: width * height }, (_, i) => (1 - (i % width) / width) * 255);
+  const depth = greyStill(ramp, width, height);
+  const picture = greyStill(
+    ramp.map((value, i) => (value + 90 * (i % 2)) % 256),
+    width,
+    height,
+  );
+  return Buffer.from(heifWith(picture, depth, 'urn:mpeg:hevc:2015:auxid:2'));
+}
+
+for (const [kind, make] of [
+  ['JPEG', jpegWithDepth],
+  ['HEIC', heicWithDepth],
+] as const)
+  test(`a depth map inside of a ${kind} is offered when that is opened, and is the way round that its file says`, async ({
+    app,
+    page,
+  }) => {
+    const name = `portrait.${kind.toLowerCase()}`;
+    await app.choose({ name, mimeType: `image/${kind.toLowerCase()}`, buffer: await make() });
+    await expect(app.project).toHaveText('portrait');
+    await expect(page.getByText('The file has a depth map inside')).toBeVisible();
+    await page.getByRole('button', { name: 'Use depth map' }).click();
+    await app.step('Focus');
+    await app.list.getByRole('button', { name: 'More for Planar 1' }).click();
+    await page.getByRole('menuitem', { name: 'Delete' }).click();
+    await app.list.getByRole('button', { name: /^Depth map/ }).click();
+    await set(app.number('Depth in focus'), '90');
+    // What is near is bright, and so in focus: the left.
+    await near(() => app.hazeAt(0.1, 0.5), 0);
+    await expect.poll(() => app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
+    // Once it is taken away, the way to a depth map brings it again.
+    await app.list.getByRole('button', { name: 'More for Depth map' }).click();
+    await page.getByRole('menuitem', { name: 'Delete' }).click();
+    await app.add('Depth map');
+    await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
+  });
 
 test('a subject that stands is as hazy as the ground at its foot, which the hand moves', async ({
   app,

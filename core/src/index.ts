@@ -87,7 +87,7 @@ export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from
 export { fromOklab } from './colour/oklab';
 export { whiteMatrix } from './colour/white';
 export { crc32 } from './media/bytes';
-export type { HeifImage, HeifLibrary, HeifPixels } from './media/heif';
+export type { HeifDecoded, HeifError, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
   type Metadata,
   NO_METADATA,
@@ -112,6 +112,7 @@ export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type Use, rowAt } from './render/arena';
 export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
+export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
 export { PART_FORMAT } from './pixels/covered';
 export { type LayerImage, type LayerSamples, layerBytes, layerImage } from './layers/image';

@@ -1,6 +1,14 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { depthInside, exportedMetadata, insertMetadata, nearerBrighter, readMetadata } from '../src/index';
+import {
+  depthInBoxes,
+  depthInside,
+  exportedMetadata,
+  insertMetadata,
+  nearerBrighter,
+  readMetadata,
+} from '../src/index';
+import { depthMessage, heifWith } from './heif-file';
 
 const inflate = (packed: Uint8Array): Uint8Array => packed;
 const plain = (value: number, width = 8) =>
@@ -28,10 +36,10 @@ describe('a depth map inside of a JPEG', () => {
       'DepthMap:Format="RangeInverse" DepthMap:Near="0.5" DepthMap:Far="20"',
     );
     const found = inside(file)!;
-    expect(Buffer.compare(found.file, depth)).toBe(0);
-    expect(found).toMatchObject({ range: { near: 0.5, far: 20 }, grows: 'inverse' });
+    expect(Buffer.compare((found.picture as { file: Uint8Array }).file, depth)).toBe(0);
+    expect(found).toMatchObject({ range: { near: 0.5, far: 20 }, coding: 'range-inverse' });
     const linear = await withDepth(depth, "DepthMap:Format='RangeLinear'");
-    expect(inside(linear)).toMatchObject({ range: null, grows: 'linear' });
+    expect(inside(linear)).toMatchObject({ range: null, coding: 'range-linear' });
   });
 
   it('is not where another file lies behind it, is cut off, or is no picture', async () => {
@@ -42,7 +50,7 @@ describe('a depth map inside of a JPEG', () => {
       await withDepth(depth, 'DepthMap:Format="RangeInverse"', after),
       Buffer.alloc(9),
     ]);
-    expect(Buffer.compare(inside(both)!.file, depth)).toBe(0);
+    expect(Buffer.compare((inside(both)!.picture as { file: Uint8Array }).file, depth)).toBe(0);
     const whole = await withDepth(depth, 'DepthMap:Format="RangeInverse"');
     expect(inside(whole.subarray(0, whole.length - 20))).toBeNull();
     expect(inside(await withDepth(Buffer.from('not a picture'), ''))).toBeNull();
@@ -55,15 +63,15 @@ describe('a depth map inside of a JPEG', () => {
     const values = (): Uint16Array => Uint16Array.from([0, 16384, 32768, 65535]);
     const range = { near: 1, far: 9 };
     const inverse = values();
-    nearerBrighter(inverse, { range, grows: 'inverse' });
+    nearerBrighter(inverse, { range, coding: 'range-inverse' });
     expect([...inverse]).toEqual([65535, 49151, 32767, 0]);
     const linear = values();
-    nearerBrighter(linear, { range, grows: 'linear' });
+    nearerBrighter(linear, { range, coding: 'range-linear' });
     // Half-way at 5: of 1 .. 1/9 that is (1/5 - 1/9) / (1 - 1/9).
     expect(linear[2]! / 65535).toBeCloseTo((1 / 5 - 1 / 9) / (1 - 1 / 9), 3);
     expect([linear[0], linear[3]]).toEqual([65535, 0]);
     const unsaid = values();
-    nearerBrighter(unsaid, { range: null, grows: 'linear' });
+    nearerBrighter(unsaid, { range: null, coding: 'range-linear' });
     expect([...unsaid]).toEqual([65535, 49151, 32767, 0]);
   });
 
@@ -74,4 +82,38 @@ describe('a depth map inside of a JPEG', () => {
     expect(xmp).toContain('A. Maker');
     expect(xmp).not.toMatch(/Container:|DepthMap:/);
   });
+});
+
+describe('a depth map inside of a HEIF file', () => {
+  const still = { width: 4, height: 4, hvcC: Uint8Array.of(1), frame: Uint8Array.of(1, 2, 3) };
+  const depth = 'urn:mpeg:hevc:2015:auxid:2';
+
+  it('is the picture that is auxiliary to the first; without a word the nearer is brighter', () => {
+    const file = heifWith(still, still, depth);
+    expect(depthInBoxes(file)).toEqual({ picture: { item: 2 }, coding: 'disparity', range: null });
+    const samples = Uint16Array.of(0, 7, 65535);
+    nearerBrighter(samples, depthInBoxes(file)!);
+    expect([...samples]).toEqual([0, 7, 65535]);
+  });
+
+  it('is the way round that its message says', () => {
+    const said = (kind: number) => depthInBoxes(heifWith(still, still, depth, depthMessage(kind, 1.5, 40)));
+    for (const kind of [0, 1, 3]) expect(said(kind)).toMatchObject({ coding: 'disparity' });
+    expect(said(2)).toMatchObject({ coding: 'range-linear', range: { near: 1.5, far: 40 } });
+  });
+
+  it('is not a picture of another kind, nor one of a file that is cut or spoiled', () => {
+    expect(depthInBoxes(heifWith(still, still, 'urn:mpeg:hevc:2015:auxid:1'))).toBeNull();
+    expect(depthInBoxes(Uint8Array.of())).toBeNull();
+    const whole = heifWith(still, still, depth, depthMessage(2, 1, 9));
+    for (let end = 0; end < whole.length; end++)
+      expect([null, 2]).toContain(itemOf(depthInBoxes(whole.slice(0, end))));
+    for (let at = 0; at < whole.length; at++) {
+      const spoiled = whole.slice();
+      spoiled[at] = 255;
+      expect(() => depthInBoxes(spoiled)).not.toThrow();
+    }
+  });
+  const itemOf = (found: ReturnType<typeof depthInBoxes>): number | null =>
+    found && 'item' in found.picture ? found.picture.item : null;
 });

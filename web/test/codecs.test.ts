@@ -6,10 +6,11 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { decodePicture } from '../../server/src/render/picture';
-import { decodeFile } from '../src/app/engine/codecs/decode';
+import { decodeFile, decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { NO_METADATA, kindOf } from '@hazy-lens/core';
 import type { DecodedPicture, EncodeOptions } from '../src/app/engine/codecs/messages';
 import { encodeByVips } from '../src/app/engine/codecs/vips';
+import { greyStill, heifWith } from '../../core/test/heif-file';
 import { nodeLibraries } from './node-libraries';
 
 const libraries = await nodeLibraries();
@@ -199,5 +200,35 @@ describe('a file that is written', () => {
       );
       expect(apart.reduce((a, b) => a + b) / 600).toBeLessThan(4);
     }
+  });
+});
+
+describe('a picture inside of a HEIC file', () => {
+  const [w, h] = [128, 96];
+  const ramp = Uint8Array.from({ length: w * h }, (_, i) => 2 * (i % w));
+  const file = heifWith(
+    greyStill(ramp.toReversed(), w, h),
+    greyStill(ramp, w, h),
+    'urn:mpeg:hevc:2015:auxid:2',
+  );
+  const read = (bytes: Uint8Array, item: number) =>
+    decodeGreyFile(libraries, bytes, 'portrait.heic', () => undefined, item);
+
+  it('is read by its number, in 16 bits', async () => {
+    const depth = await read(file, 2);
+    expect(depth).toMatchObject({ width: w, height: h, fromColour: false });
+    const farthestOff = ramp.reduce(
+      (most, value, i) => Math.max(most, Math.abs(depth.samples[i]! / 257 - value)),
+      0,
+    );
+    expect(farthestOff).toBeLessThan(4);
+    // The picture itself stays the first one.
+    const first = await decodeFile(libraries, Uint8Array.from(file), 'portrait.heic', () => undefined);
+    expect(new Uint8Array(first.pixels)[0]).toBeGreaterThan(240);
+  });
+
+  it('is told of where it is not, or the file is cut', async () => {
+    await expect(read(file, 7)).rejects.toThrow(/portrait\.heic/);
+    await expect(read(file.slice(0, -900), 2)).rejects.toThrow(/portrait\.heic/);
   });
 });

@@ -2,12 +2,15 @@ import type { Metadata } from './containers';
 
 /** A depth picture inside of another one's file. */
 export interface DepthInside {
-  /** The file of the grey picture: a JPEG or PNG. */
-  file: Uint8Array;
+  /** The file of the grey picture (a JPEG or PNG), or its number among the pictures of a HEIF file. */
+  picture: { file: Uint8Array } | { item: number };
   /** Nearest and farthest distance in the units of the file; null where it does not say. */
   range: { near: number; far: number } | null;
-  /** How its values 0..1, which grow with the distance, go from near to far: evenly in 1 / z, or in z. */
-  grows: 'inverse' | 'linear';
+  /**
+   * What its values 0..1 mean: they grow with the distance z, evenly in 1 / z (`range-inverse`) or in z (`range-linear`), or
+   * with what is near, evenly in 1 / z (`disparity`).
+   */
+  coding: 'range-inverse' | 'range-linear' | 'disparity';
 }
 
 interface Item {
@@ -39,9 +42,9 @@ export function depthInside(file: Uint8Array, { xmp }: Pick<Metadata, 'xmp'>): D
   if (!isPicture(own)) return null;
   const [near, far] = [Number(about.get('Near')), Number(about.get('Far'))];
   return {
-    file: own,
+    picture: { file: own },
     range: near > 0 && far > near ? { near, far } : null,
-    grows: about.get('Format') === 'RangeLinear' ? 'linear' : 'inverse',
+    coding: about.get('Format') === 'RangeLinear' ? 'range-linear' : 'range-inverse',
   };
 }
 
@@ -77,19 +80,20 @@ function isPicture(bytes: Uint8Array): boolean {
 
 /**
  * Values of a depth picture as a depth map has them: the nearer the brighter, even in 1 / z, as a lens's discs are.
- * @param samples 0..65535, which grow with the distance; changed in place.
+ * @param samples 0..65535; changed in place.
  */
 export function nearerBrighter(
   samples: Uint16Array,
-  { range, grows }: Pick<DepthInside, 'range' | 'grows'>,
+  { range, coding }: Pick<DepthInside, 'range' | 'coding'>,
 ): void {
+  if (coding === 'disparity') return;
   const table = new Uint16Array(65536);
   for (let v = 0; v < 65536; v++) {
     const t = v / 65535;
     // Of distances n..f: n / z, which is 1 at the nearest; drawn out so that the farthest is 0.
     const least = range ? range.near / range.far : 0;
     const over =
-      grows === 'inverse' || !range
+      coding === 'range-inverse' || !range
         ? 1 - t
         : (range.near / (range.near + t * (range.far - range.near)) - least) / (1 - least);
     table[v] = Math.round(65535 * over);

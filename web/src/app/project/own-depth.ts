@@ -1,6 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import {
   type DepthInside,
+  depthInBoxes,
   depthInside,
   depthMapSchema,
   makeRaster,
@@ -12,6 +13,8 @@ import { decodeGrey } from '../engine/codecs/codec';
 import { Rasters } from '../engine/rasters';
 import { sentenceOf } from '../model/causes';
 import { Projects } from '../storage/projects';
+import type { SourceInfo } from '../model/project';
+import type { DecodedGrey } from '../engine/codecs/messages';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
 
@@ -44,13 +47,17 @@ export class OwnDepth {
 
   private async read(): Promise<DepthInside | null> {
     const source = this.project.source();
-    const file = source?.type === 'jpeg' ? await this.projects.picture(source) : null;
+    if (source?.type !== 'jpeg' && source?.type !== 'heic') return null;
+    const file = await this.projects.picture(source);
     if (!file) return null;
     const bytes = new Uint8Array(await file.arrayBuffer());
-    return depthInside(
-      bytes,
-      readMetadata(bytes, (packed) => unzlibSync(packed)),
-    );
+    return source.type === 'heic' ? depthInBoxes(bytes) : depthInside(bytes, readMetadata(bytes, unzlibSync));
+  }
+
+  private async decode({ picture }: DepthInside, source: SourceInfo): Promise<DecodedGrey> {
+    const name = `the depth map in ${source.fileName}`;
+    if ('file' in picture) return decodeGrey(new Blob([picture.file.slice()]), name);
+    return decodeGrey((await this.projects.picture(source))!, name, picture.item);
   }
 
   /** Makes it the depth map of the recipe. @returns false where there is none, or it cannot be used, which is told. */
@@ -60,8 +67,7 @@ export class OwnDepth {
     if (!inside || !source) return false;
     this.notices.clear(ABOUT);
     try {
-      const file = new Blob([inside.file.slice()]);
-      const grey = await decodeGrey(file, `the depth map in ${source.fileName}`);
+      const grey = await this.decode(inside, source);
       nearerBrighter(grey.samples, inside);
       const name = `depth-${crypto.randomUUID()}.png`;
       const { width, height, samples } = grey;

@@ -111,9 +111,9 @@ export async function decodeFile(file: Blob, name: string, free = new FreePixels
   return done.decoded;
 }
 
-/** A depth map or a matte; its errors are sentences that name the file. */
-export function decodeGrey(file: Blob, name: string): Promise<DecodedGrey> {
-  return inWorker({ kind: 'grey', file, name }, name);
+/** A depth map or a matte, in a HEIC file the picture of that number; its errors are sentences that name the file. */
+export function decodeGrey(file: Blob, name: string, item?: number): Promise<DecodedGrey> {
+  return inWorker({ kind: 'grey', file, name, item }, name);
 }
 
 /** The files in a zip; its errors are sentences. */

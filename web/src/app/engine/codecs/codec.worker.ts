@@ -109,7 +109,7 @@ async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResult
       return { decoded, free };
     }
     case 'grey':
-      return decodeGreyFile(libraries, await bytesOf(task.file), task.name, progress);
+      return decodeGreyFile(libraries, await bytesOf(task.file), task.name, progress, task.item);
     case 'unzip': {
       const files = unzip(await bytesOf(task.file), task.options, progress);
       return new Map([...files].map(([name, content]) => [name, new Blob([content])]));

@@ -6,7 +6,7 @@ import {
   isTiffCut,
   kindOf,
 } from '@hazy-lens/core';
-import { decodeHeic } from './heic';
+import { decodeHeic, decodeHeicGrey } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
 import { type decodeByBrowser, plainPicture } from './plain';
 import { cutShort, decoderError, empty, noPicture, notOpened } from './sentences';
@@ -50,15 +50,20 @@ export async function decodeFile(
   return decodeRaw(vips, raw, { type: kind, bits: 8, profile: null, pages: raw.pages }, onProgress, free);
 }
 
-/** A depth map or a matte. @throws FileError with a sentence that names the file. */
+/**
+ * A depth map or a matte. @param item the number of the picture in a HEIC file, which is not read without it.
+ * @throws FileError with a sentence that names the file.
+ */
 export async function decodeGreyFile(
   libraries: Libraries,
   bytes: Uint8Array,
   name: string,
   onProgress: () => void,
+  item?: number,
 ): Promise<DecodedGrey> {
   const kind = knownKind(bytes, name);
-  if (kind === 'heic') throw noPicture(name);
+  if (kind === 'heic' && item === undefined) throw noPicture(name);
+  if (item !== undefined) return decodeHeicGrey(await libraries.heif(), bytes, name, item);
   return decodeGrey(await libraries.vips(kind === 'avif'), bytes, name, kind, onProgress);
 }
 

@@ -56,7 +56,7 @@ export type CodecTask =
       /** Memory that its pixels may lie in. */
       free: SharedArrayBuffer[];
     }
-  | { kind: 'grey'; file: Blob; name: string }
+  | { kind: 'grey'; file: Blob; name: string; /** Its number in a HEIC file. */ item?: number }
   | { kind: 'unzip'; file: Blob; options: UnzipOptions }
   | { kind: 'recipe'; file: Blob }
   | { kind: 'encode'; pixels: Uint8Array; options: EncodeOptions };
