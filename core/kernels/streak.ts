@@ -2,7 +2,7 @@
 // green and blue, and what the pixel weighs; 65535 is 1. Light is weighed as it is read: stored that way, what weighs
 // little would have few levels left.
 
-import { spreadOf } from './mix';
+import { spreadOf } from './levels';
 
 // A path through a pixel: straight along a direction, round a centre, or out from it.
 const STRAIGHT: i32 = 0;

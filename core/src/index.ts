@@ -16,7 +16,7 @@ export {
   valueAt,
 } from './recipe/numbers';
 export { type StrokePoint, simplified } from './recipe/stroke-points';
-export { fitRecipe, fitted, mendRecipe } from './recipe/fit';
+export { fitRecipe, fitted, mendRecipe } from './recipe/normalise';
 export * from './kernels';
 export {
   type FieldFunction,
@@ -28,7 +28,7 @@ export {
   scaledSize,
   sizeWithin,
   turnedFrame,
-} from './focus/geometry';
+} from './geometry/size';
 export { bandField } from './focus/bands';
 export { planarDistance, planarFrame, planarProfile } from './focus/bands/planar';
 export { linearEnds, linearGradient, linearProfile } from './focus/bands/linear';
@@ -45,10 +45,10 @@ export {
   lookField,
 } from './focus/field';
 export { AT_REST, carriedPoint, carriedRaster, homePoint, isAtRest } from './focus/carry';
-export { type Kept, footOf, keptBy } from './focus/kept';
+export { type Kept, footOf, keptBy } from './focus/keep-mask';
 export { depthProfile } from './focus/depth-map';
 export { FieldRows, fieldKey, planField } from './focus/field-rows';
-export { FieldSheet, SHEET_RIM, sheetSize } from './focus/sheet';
+export { FieldSheet, SHEET_RIM, sheetSize } from './focus/field-preview';
 export {
   type Raster,
   type RasterLevel,
@@ -58,7 +58,7 @@ export {
   rasterBytes,
   sampleRaster,
   sharedSamples,
-} from './focus/raster';
+} from './geometry/raster';
 export {
   type FieldGrid,
   type Seam,
@@ -67,25 +67,25 @@ export {
   FIRM_RISE,
   seamGrade,
   steepestRise,
-} from './focus/seam';
+} from './focus/blur-edge';
 export { type Ink, inkOf, makeInk, newInkId } from './focus/strokes';
 export { fromLinear, toLinear } from './pixels/transfer';
 export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
 export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
-export { Scratch } from './pixels/scratch';
+export { Scratch } from './memory/scratch';
 export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { type Noise, deviations, measureNoise } from './finish/grain/noise';
 export { noiseSpread, tapsFor } from './finish/grain/noise-table';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, readCube, tableBytes } from './colour/cube';
-export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './colour/looks';
-export { type QuietReading, READABLE, quietReading } from './finish/quiet/quiet';
+export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './recipe/looks';
+export { type QuietReading, READABLE, quietReading } from './suit/caption-contrast';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
-export { whiteMatrix } from './colour/white';
+export { whiteMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
 export type { HeifDecoded, HeifError, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
@@ -102,15 +102,15 @@ export {
 export { type MetadataChoice, exifTexts, orientationIn } from './media/exif';
 export { exportedMetadata } from './media/metadata';
 export { distinctNames, safeName } from './media/names';
-export { foreignText, messageLine, textOf } from './media/foreign';
+export { foreignText, messageLine, textOf } from './recipe/foreign-text';
 export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './media/zip';
 export { shrunk } from './pixels/shrunk';
 export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from './recipe/parts';
 export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from './media/kinds';
-export { isSrgbName, isSrgbProfile, profileName } from './media/profile';
+export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { Arena, Heap, type Use, rowAt } from './render/arena';
+export { Arena, Heap, type Use, rowAt } from './memory/arena';
 export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
@@ -148,7 +148,7 @@ export { type MattePicture, carriesMattes, combineMattes, keptOf, standsAlone } 
 export { feathered, grown, planeOf } from './matte/edge';
 export { alongGuide, guidedLines } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
-export { type Plane, boxMean, resizePlane } from './matte/plane';
+export { type Plane, boxMean, resizePlane } from './matte/grey-image';
 export {
   type ClipTimes,
   endOf,
@@ -181,12 +181,12 @@ export {
   tracksOf,
   withKey,
   withoutKey,
-} from './footage/keys';
-export { monotoneCubic } from './footage/monotone';
+} from './recipe/keys';
+export { monotoneCubic } from './geometry/monotone';
 export { retimed } from './footage/retime';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
-export { Follower, type Step as FollowStep, type Subject } from './footage/follow/follower';
-export { bandOutline, discOutline, outlineBox } from './footage/follow/outline';
+export { Follower, type Step as FollowStep, type Subject } from './footage/tracking/motion-tracker';
+export { bandOutline, discOutline, outlineBox } from './footage/tracking/outline';
 export {
   type Motion,
   carryKeysFrom,
@@ -194,17 +194,17 @@ export {
   followedKeys,
   followedNumbers,
   movingNumbers,
-} from './footage/follow/followed-keys';
-export { type Grey, greyOf, halved } from './footage/follow/pyramid';
-export { IDENTITY, type Similarity, composed, inverted, moved, scaleOf, turnOf } from './focus/similarity';
+} from './footage/tracking/tracked-keys';
+export { type Grey, greyOf, halved } from './footage/tracking/pyramid';
+export { IDENTITY, type Similarity, composed, inverted, moved, scaleOf, turnOf } from './geometry/similarity';
 export { frameLuma } from './footage/luma';
 export type { Carry } from './recipe/carry-schema';
 export { type Crop, MEND_LIMITS, type Mend, type Tidy } from './recipe/tidy-schema';
-export { fillBytes, fillHole } from './tidy/mend/fill';
+export { fillBytes, fillHole } from './tidy/mend/inpaint';
 export { spanHole } from './tidy/mend/membrane';
 export { mendSamples, mendsIn } from './tidy/mend';
 export { type MendPatch, layPatch, mendPatch } from './tidy/mend/on-footage';
-export { FootageMends, type Laid } from './tidy/mend/footage-mends';
+export { FootageMends, type Laid } from './footage/footage-mends';
 export { type FramePixels } from './tidy/mend/frame-colours';
 export { type Samples } from './tidy/mend/window';
 export {
@@ -218,7 +218,7 @@ export {
   toSheet,
   wholeSheet,
 } from './tidy/crop';
-export { type Pixelled, cutScaled, cutSheet } from './tidy/cut';
+export { type Pixelled, cutScaled, cutSheet } from './render/crop-pixels';
 export {
   ASSUMED_HORIZON,
   STEEP,
@@ -227,7 +227,7 @@ export {
   type Upright,
   readSuit,
   whatCrosses,
-} from './suit/suit';
+} from './suit/scene-reading';
 export {
   MODEL_SCALES,
   SCALE_RANGE,
@@ -237,6 +237,6 @@ export {
   readScale,
 } from './suit/scale';
 export { suitedBand } from './suit/suited-band';
-export { fieldOnSheet, sheetLook } from './tidy/sheet-look';
+export { fieldOnSheet, sheetLook } from './render/crop-look';
 export { sheetOf, tidiedLook } from './tidy';
-export { areNumbered, inNaturalOrder, missingNumbers } from './footage/numbered';
+export { areNumbered, inNaturalOrder, missingNumbers } from './footage/sequence-names';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { homeReference } from '../reference/field';
 import { carryOf, similarityOf } from '../src/focus/carry';
-import { Appearance } from '../src/footage/follow/appearance';
+import { Appearance } from '../src/footage/tracking/appearance';
 import {
   type Carry,
   type Grey,
@@ -21,7 +21,7 @@ import {
   retimed,
   sampleRaster,
 } from '../src/index';
-import { rasterAt } from '../src/focus/raster';
+import { rasterAt } from '../src/geometry/raster';
 import { carry } from './arbitraries';
 import { recipe } from './harness';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { turnReference } from '../reference/turn';
+import { turnReference } from '../reference/rotate';
 import {
   type Crop,
   type PixelFormat,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { throughTable } from '../reference/table';
+import { throughTable } from '../reference/lut';
 import { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, fromLinear, readCube } from '../src/index';
 import { between } from './arbitraries';
 import { bytesOf, kernelsWith, recipe, renderPicture, testPicture } from './harness';

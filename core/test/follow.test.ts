@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { thinned } from '../src/footage/follow/followed-keys';
-import { robustMotion, turned as turnedView } from '../src/footage/follow/view-turn';
+import { thinned } from '../src/footage/tracking/tracked-keys';
+import { robustMotion, turned as turnedView } from '../src/footage/tracking/homography';
 import {
   Follower,
   type Grey,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { levelFor, rasterAt, sampleRow } from '../src/focus/raster';
+import { levelFor, rasterAt, sampleRow } from '../src/geometry/raster';
 import {
   type Plane,
   alongGuide,

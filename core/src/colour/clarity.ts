@@ -1,13 +1,13 @@
-import { type Region, type Size, diagonal } from '../focus/geometry';
-import { type Placement, WHOLE_PLACEMENT } from '../focus/raster';
+import { type Region, type Size, diagonal } from '../geometry/size';
+import { type Placement, WHOLE_PLACEMENT } from '../geometry/raster';
 import { guidedLines } from '../matte/guided-filter';
-import type { Plane } from '../matte/plane';
+import type { Plane } from '../matte/grey-image';
 import { type FrameFormat, isYuv } from '../pixels/format';
 import { linearTable, toLinear } from '../pixels/transfer';
 import type { Recipe } from '../recipe/schema';
-import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../render/arena';
+import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../memory/arena';
 import { type Triple, times, toOklab } from './oklab';
-import { whiteMatrix } from './white';
+import { whiteMatrix } from './white-balance';
 
 /** Cells along the diagonal of a source in which its surroundings are measured, and how many of them count as around. */
 const CELLS = 180;

@@ -1,11 +1,11 @@
 import type { Recipe } from '../recipe/schema';
 import { applyClarity } from './clarity';
 import type { ColourTable } from './cube';
-import { lookColour } from './looks';
+import { lookColour } from '../recipe/looks';
 import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
-import { applyTable } from './table';
-import { whiteMatrix } from './white';
+import { applyTable } from './lut';
+import { whiteMatrix } from './white-balance';
 
 /** Pure colours whose hues a black and white mix names, in the order of the way round. */
 const HUES = {

@@ -1,6 +1,6 @@
 import { grade } from './grade';
 import type { PointStep } from './step';
-import { light } from './light';
+import { light } from './gain';
 
 /** The steps that change each pixel by itself, in order. */
 export const POINT_STEPS: readonly PointStep[] = [light, grade];

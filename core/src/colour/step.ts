@@ -1,6 +1,6 @@
 import type { Surroundings } from './clarity';
 import type { Look } from '../render/look';
-import type { Rows, Run, Use } from '../render/arena';
+import type { Rows, Run, Use } from '../memory/arena';
 
 /** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */
 export interface PointStep {

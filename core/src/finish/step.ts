@@ -1,5 +1,5 @@
-import type { Size } from '../focus/geometry';
-import type { Run, Use } from '../render/arena';
+import type { Size } from '../geometry/size';
+import type { Run, Use } from '../memory/arena';
 import type { Look } from '../render/look';
 
 /** Where a run stands, and what is known around it. */

@@ -1,7 +1,7 @@
 import type { Carry } from '../recipe/carry-schema';
-import type { Size } from './geometry';
-import { type Raster, placedRaster } from './raster';
-import { type Similarity, inverted, moved, scaleOf, turnOf } from './similarity';
+import type { Size } from '../geometry/size';
+import { type Raster, placedRaster } from '../geometry/raster';
+import { type Similarity, inverted, moved, scaleOf, turnOf } from '../geometry/similarity';
 import { type Ink, movedInk } from './strokes';
 
 type Point = [number, number];

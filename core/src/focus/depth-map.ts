@@ -1,8 +1,8 @@
 import type { DepthMap } from '../recipe/focus-schema';
-import { type FieldFunction, type Size } from './geometry';
+import { type FieldFunction, type Size } from '../geometry/size';
 import { type BandPack, type PackedSide, affineBand, rateOf } from './pack';
 import { profileAt, profilePieces } from './profile';
-import { type Raster, rasterAt } from './raster';
+import { type Raster, rasterAt } from '../geometry/raster';
 
 /**
  * Haze as a function of depth 0..1. s = depth − focus, turned about where `swap` says that dark is near; u = clamp((|s|

@@ -1,12 +1,12 @@
 import type { Kernels } from '../kernels';
-import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
+import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../memory/arena';
 import { bandPack } from './bands';
 import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';
-import { type Region, diagonal } from './geometry';
-import { type Kept, joined } from './kept';
+import { type Region, diagonal } from '../geometry/size';
+import { type Kept, joined } from './keep-mask';
 import { type Affine, BAND_FLOATS, type BandPack, RIM_FLOATS } from './pack';
-import { sampleRow } from './raster';
+import { sampleRow } from '../geometry/raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
 import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
 

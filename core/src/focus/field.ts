@@ -2,9 +2,9 @@ import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
 import { bandField } from './bands';
 import { depthField } from './depth-map';
 import { carriedInk } from './carry';
-import type { FieldFunction, Size } from './geometry';
-import { type Kept, carriedKept, keptHaze } from './kept';
-import { type Raster, rasterAt } from './raster';
+import type { FieldFunction, Size } from '../geometry/size';
+import { type Kept, carriedKept, keptHaze } from './keep-mask';
+import { type Raster, rasterAt } from '../geometry/raster';
 import { soundingField } from './soundings';
 import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
 

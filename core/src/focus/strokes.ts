@@ -1,5 +1,5 @@
 import type { Stroke } from '../recipe/focus-schema';
-import { type Size, diagonal } from './geometry';
+import { type Size, diagonal } from '../geometry/size';
 
 /** A stroke as the workers take it: its points in shared memory, four floats each. */
 export interface Ink {

@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import { type FrameFormat, isYuv } from '../pixels/format';
 
 /** The luma of a frame, 8 bits a pixel: its own plane where it has one, else by the weights of ITU-R BT.709. */

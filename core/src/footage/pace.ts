@@ -1,4 +1,4 @@
-import { monotoneCubic } from './monotone';
+import { monotoneCubic } from '../geometry/monotone';
 import type { Pace } from '../recipe/pace-schema';
 import { type ClipTimes, dueFrame, endOf, frameAt, frameRate, meantRate } from './clip-times';
 

@@ -1,6 +1,6 @@
 import { AT_REST, carriedPoint, isAtRest } from '../focus/carry';
 import { type FieldLook, lookField } from '../focus/field';
-import { type Size, diagonal } from '../focus/geometry';
+import { type Size, diagonal } from '../geometry/size';
 import type { Element } from '../recipe/element-schema';
 import type { Recipe } from '../recipe/schema';
 import type { LayerImage } from './image';

@@ -1,6 +1,6 @@
 import { toLinear } from '../pixels/transfer';
-import type { Size } from '../focus/geometry';
-import { sharedSamples } from '../focus/raster';
+import type { Size } from '../geometry/size';
+import { sharedSamples } from '../geometry/raster';
 
 /** Interleaved premultiplied linear light and coverage, 65535 is 1. */
 export interface LightLevel {

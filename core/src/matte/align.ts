@@ -1,7 +1,7 @@
-import { type Raster, makeRaster, sharedSamples } from '../focus/raster';
+import { type Raster, makeRaster, sharedSamples } from '../geometry/raster';
 import { planeOf } from './edge';
 import { alongGuide, guidedLines } from './guided-filter';
-import { type Plane, resizePlane } from './plane';
+import { type Plane, resizePlane } from './grey-image';
 
 /** Long edge at which a depth map is aligned. */
 export const ALIGN_EDGE = 1600;

@@ -1,10 +1,10 @@
 import { isAtRest } from '../focus/carry';
-import { type Kept, joined, keptBy } from '../focus/kept';
-import { type Raster, makeRaster, sharedSamples } from '../focus/raster';
+import { type Kept, joined, keptBy } from '../focus/keep-mask';
+import { type Raster, makeRaster, sharedSamples } from '../geometry/raster';
 import type { Matte } from '../recipe/focus-schema';
 import type { Recipe } from '../recipe/schema';
 import { feathered, grown, planeOf } from './edge';
-import { type Plane, resizePlane } from './plane';
+import { type Plane, resizePlane } from './grey-image';
 
 /** A matte of a recipe and its picture. */
 export interface MattePicture {

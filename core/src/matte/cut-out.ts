@@ -4,7 +4,7 @@ import type { Scribble } from '../recipe/focus-schema';
 import { ColourModel, type Colours } from './colour-model';
 import { alongGuide, guidedLines } from './guided-filter';
 import { GridCut, NEIGHBOURS } from './min-cut';
-import { type Plane, resizePlane } from './plane';
+import { type Plane, resizePlane } from './grey-image';
 
 /** A picture as it is cut: 8-bit sRGB, four bytes a pixel, row by row. */
 export interface Pixels {

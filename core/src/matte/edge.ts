@@ -1,5 +1,5 @@
-import type { Raster } from '../focus/raster';
-import { type Plane, boxMean } from './plane';
+import type { Raster } from '../geometry/raster';
+import { type Plane, boxMean } from './grey-image';
 
 /**
  * Squared distance to the nearest pixel of a set, exact, in pixels; two passes of lower envelopes of parabolas

@@ -1,4 +1,4 @@
-import { type Plane, boxMean, resizePlane } from './plane';
+import { type Plane, boxMean, resizePlane } from './grey-image';
 
 function times(a: Plane, b: Plane): Plane {
   return { ...a, values: a.values.map((v, i) => v * b.values[i]!) };

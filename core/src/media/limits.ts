@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 
 /** The largest picture that is taken: beyond it, the picture and its blur no longer fit the memory of one page. */
 export const LIMITS = { side: 20_000, megapixels: 120 } as const;

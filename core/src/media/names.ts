@@ -1,4 +1,4 @@
-import { UNSEEN } from './foreign';
+import { UNSEEN } from '../recipe/foreign-text';
 
 /**
  * Names that are all different, also where capitals are not told apart: of those that are alike, the later ones get a

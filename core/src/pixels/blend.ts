@@ -1,5 +1,5 @@
-import type { Size } from '../focus/geometry';
-import { Arena, type Use, padded, rowAt } from '../render/arena';
+import type { Size } from '../geometry/size';
+import { Arena, type Use, padded, rowAt } from '../memory/arena';
 import { type FrameFormat, type PixelFormat, pixelsOf } from './format';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 

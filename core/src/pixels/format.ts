@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels';
-import type { Size } from '../focus/geometry';
-import type { Arena, Heap, Run } from '../render/arena';
+import type { Size } from '../geometry/size';
+import type { Arena, Heap, Run } from '../memory/arena';
 import { Interleaved } from './interleaved';
 import { YuvPlanes } from './yuv-planes';
 

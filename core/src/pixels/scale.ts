@@ -1,5 +1,5 @@
-import { type Region, type Size, reflect } from '../focus/geometry';
-import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../render/arena';
+import { type Region, type Size, reflect } from '../geometry/size';
+import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../memory/arena';
 import { type FrameFormat, type PixelFormat, type Plane, isYuv, pixelsOf, sameFormat } from './format';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 

@@ -1,4 +1,4 @@
-import { type Size, sizeWithin } from '../focus/geometry';
+import { type Size, sizeWithin } from '../geometry/size';
 import type { PixelFormat } from './format';
 
 /** Samples of a pixel that are looked at for a smaller one, each way. */

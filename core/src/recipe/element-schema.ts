@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { beside } from './beside';
+import { beside } from './companion-path';
 import { carrySchema } from './carry-schema';
 import { bandSchema, entryId, entryName, ownIds, soundingSchema } from './focus-schema';
 import { angle, length, place, share } from './number-meta';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { beside } from './beside';
+import { beside } from './companion-path';
 import { carrySchema } from './carry-schema';
 import { angle, count, length, moment, place, ratio, share } from './number-meta';
 import { MOST_POINTS } from './stroke-points';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { type Size, diagonal } from '../focus/geometry';
+import { type Size, diagonal } from '../geometry/size';
 import { type NumberMeta, numberMeta } from './number-meta';
 import { type Recipe, recipeSchema } from './schema';
 

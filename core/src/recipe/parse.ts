@@ -1,6 +1,6 @@
 import type * as z from 'zod';
-import { keyProblem } from '../footage/keys';
-import { foreignText } from '../media/foreign';
+import { keyProblem } from './keys';
+import { foreignText } from './foreign-text';
 import { MOST_POINTS_TOGETHER, pointsTogether, thinned } from './stroke-points';
 import { RECIPE_VERSION, type Recipe, recipeSchema } from './schema';
 

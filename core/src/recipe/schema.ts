@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { LOOK_NAMES } from '../colour/looks';
-import { beside } from './beside';
+import { LOOK_NAMES } from './looks';
+import { beside } from './companion-path';
 import { elementsSchema } from './element-schema';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';

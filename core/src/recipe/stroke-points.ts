@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 
 /** A place as fractions of the picture's width and height, and the pen's pressure 0..1 where it is not 1. */
 export type StrokePoint = [number, number] | [number, number, number];

@@ -1,5 +1,5 @@
-import type { Heap, Rows, Run, Use } from './arena';
-import { sampleAt } from './arena';
+import type { Heap, Rows, Run, Use } from '../memory/arena';
+import { sampleAt } from '../memory/arena';
 import type { Kernels } from '../kernels';
 import type { PixelReader, Plane } from '../pixels/format';
 import type { LayerSheet } from './layer-sheets';

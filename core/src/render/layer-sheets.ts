@@ -1,6 +1,6 @@
 import { blurOf } from '../blur';
 import type { BlurLook } from '../blur/blur';
-import type { Region } from '../focus/geometry';
+import type { Region } from '../geometry/size';
 import { type LayerLook, isClearLayer, layerKey } from '../layers/layer';
 import { type Box, type PlaceTask, layerBounds, placedOn } from '../layers/placing';
 import type { LightLevel } from '../layers/image';

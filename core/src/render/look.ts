@@ -1,7 +1,7 @@
 import type { ColourTable } from '../colour/cube';
 import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
 import { elementLayers } from '../layers/elements';
 import type { LayerImage } from '../layers/image';

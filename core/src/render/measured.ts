@@ -1,8 +1,8 @@
 import { type Cells, type Surroundings, measureCells } from '../colour/clarity';
 import { FINISH_STEPS } from '../finish';
 import { type Noise, measureNoise } from '../finish/grain/noise';
-import type { Size } from '../focus/geometry';
-import type { Placement } from '../focus/raster';
+import type { Size } from '../geometry/size';
+import type { Placement } from '../geometry/raster';
 import type { FrameFormat } from '../pixels/format';
 import type { Look } from './look';
 

@@ -2,14 +2,14 @@ import { type BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
 import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
-import { planTable } from '../colour/table';
+import { planTable } from '../colour/lut';
 import { type FieldPlan, planField } from '../focus/field-rows';
 import { NOISE_TABLE } from '../finish/grain/noise-table';
-import type { Region, Size } from '../focus/geometry';
+import type { Region, Size } from '../geometry/size';
 import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
 import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
-import { Arena, type Rows } from './arena';
+import { Arena, type Rows } from '../memory/arena';
 import { RAMP_BYTES } from './haze-map';
 import { type SidesPlan, planSides } from './sides';
 

@@ -1,15 +1,15 @@
 import { blurOf } from '../blur';
 import { fillSurroundings, placeSurroundings } from '../colour/clarity';
-import { fillTable } from '../colour/table';
+import { fillTable } from '../colour/lut';
 import { noiseUnder } from '../finish/grain/noise';
 import { fieldKey } from '../focus/field-rows';
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import { createMemory } from '../kernels';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, fillPlaceTable, rowsToLoad } from '../layers/placing';
 import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixels/covered';
 import { pixelsOf, planeBytes } from '../pixels/format';
-import { Heap } from './arena';
+import { Heap } from '../memory/arena';
 import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
 import { type Job, type Outline, hasDepth, passKeys, restsOnHaze } from './look';

@@ -1,7 +1,7 @@
 import type { Blur, BlurFrame, BlurWish, BlurWorker, Source } from '../blur/blur';
 import type { Kernels } from '../kernels';
 import type { PixelReader } from '../pixels/format';
-import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from './arena';
+import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from '../memory/arena';
 import { pullPush } from './pull-push';
 
 /*

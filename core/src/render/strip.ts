@@ -16,7 +16,7 @@ import {
 import { type PixelReader, type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
-import { Heap, type Run, type Use, rowAt, sampleAt } from './arena';
+import { Heap, type Run, type Use, rowAt, sampleAt } from '../memory/arena';
 import { type LaidSheet, LaidReader, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
 import type { RenderSheets } from './layer-sheets';
 import { Sides, unlit } from './sides';

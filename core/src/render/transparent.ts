@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import { fromLinear, toLinear } from '../pixels/transfer';
 import type { Look } from './look';
 import { type RenderOptions, SharedRenderer, type Threads, wholeView } from './renderer';

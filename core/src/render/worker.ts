@@ -1,10 +1,10 @@
 import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
-import { Scratch } from '../pixels/scratch';
+import { Scratch } from '../memory/scratch';
 import type { LightLevel } from '../layers/image';
 import type { PlaceTask } from '../layers/placing';
-import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/turn';
+import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/rotate';
 import type { RenderSheets } from './layer-sheets';
 import type { Known } from './measured';
 import type { Job } from './look';

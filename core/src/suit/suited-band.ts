@@ -1,6 +1,6 @@
-import { type Size, diagonal } from '../focus/geometry';
+import { type Size, diagonal } from '../geometry/size';
 import { type PlanarBand, planarBandSchema } from '../recipe/focus-schema';
-import type { Suit } from './suit';
+import type { Suit } from './scene-reading';
 
 /** Clear to each side of the row in focus, as a share of its distance from the horizon, and what that is held to. */
 const CLEAR = 0.13;

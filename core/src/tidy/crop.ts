@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import type { Crop } from '../recipe/tidy-schema';
 
 /** A place or a step in pixels, x and y. */

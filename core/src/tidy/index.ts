@@ -1,9 +1,9 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from '../geometry/size';
 import type { Recipe } from '../recipe/schema';
 import { type Companions, type Look, recipeLook } from '../render/look';
 import type { SourceMeasures } from '../render/measured';
 import { type Sheet, cropSheet, wholeSheet } from './crop';
-import { sheetLook } from './sheet-look';
+import { sheetLook } from '../render/crop-look';
 
 /** What a recipe leaves of a picture. */
 export function sheetOf({ tidy }: Pick<Recipe, 'tidy'>, picture: Size): Sheet {

@@ -16,7 +16,7 @@ import {
   tidiedLook,
   wholeView,
 } from '@hazy-lens/core';
-import { type Rendered, renderAlone } from './alone';
+import { type Rendered, renderAlone } from './still';
 import { liftedOff, loadCompanions } from './companions';
 import {
   type Decoded,
@@ -32,7 +32,7 @@ import { picturesIn } from './inputs';
 import { measuresOf } from './measures';
 import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
-import { partsOf, renderEach, renderFootage } from './many';
+import { partsOf, renderEach, renderFootage } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';

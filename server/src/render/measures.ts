@@ -1,5 +1,5 @@
 import { type Recipe, SourceMeasures, wantsMeasures } from '@hazy-lens/core';
-import type { Rendered } from './alone';
+import type { Rendered } from './still';
 
 let count = 0;
 

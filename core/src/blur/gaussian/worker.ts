@@ -1,8 +1,8 @@
-import { reflect } from '../../focus/geometry';
-import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
+import { reflect } from '../../geometry/size';
+import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../memory/arena';
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
-import { Made } from '../made';
-import { Mixing, type Stretch } from '../mixing';
+import { Made } from '../computed-segments';
+import { Mixing, type Stretch } from '../level-mixer';
 import type { GaussianPlan, GaussianRoom } from './gaussian';
 import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelPlace } from './levels';
 

@@ -1,7 +1,7 @@
-import { diagonal, reflect } from '../../focus/geometry';
-import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../render/arena';
+import { diagonal, reflect } from '../../geometry/size';
+import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory/arena';
 import type { BlurFrame, BlurWish, OpticalAxis, Source } from '../blur';
-import { Made } from '../made';
+import { Made } from '../computed-segments';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
 import type { LensPlan, LensRoom } from './lens';

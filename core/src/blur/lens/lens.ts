@@ -1,7 +1,7 @@
-import { type Size, diagonal } from '../../focus/geometry';
-import { type Arena, type Heap, MARGIN, type Rows } from '../../render/arena';
+import { type Size, diagonal } from '../../geometry/size';
+import { type Arena, type Heap, MARGIN, type Rows } from '../../memory/arena';
 import type { Blur, BlurFrame, BlurLook } from '../blur';
-import { type MixPlan, fillSplines, planMix, planSplines } from '../mixing';
+import { type MixPlan, fillSplines, planMix, planSplines } from '../level-mixer';
 import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 import { type LampPlan, planLamps } from './lamps';
 import { HALVING, LENS_PLANES, discTop, gatherReach, levelTop } from './levels';

@@ -1,4 +1,4 @@
-import { type Heap, type Rows, rowAt, sampleAt } from '../../render/arena';
+import { type Heap, type Rows, rowAt, sampleAt } from '../../memory/arena';
 import type { LensPlan } from './lens';
 import { OVERLAP, reachOf } from './levels';
 

@@ -1,6 +1,6 @@
-import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../render/arena';
+import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../memory/arena';
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
-import { Mixing } from '../mixing';
+import { Mixing } from '../level-mixer';
 import { apertureTaps } from './aperture';
 import { LensLevels, MOST_REACH } from './lens-levels';
 import type { LensPlan, LensRoom } from './lens';

@@ -1,5 +1,5 @@
-import { type Region, diagonal } from '../../focus/geometry';
-import type { Arena, Rows } from '../../render/arena';
+import { type Region, diagonal } from '../../geometry/size';
+import type { Arena, Rows } from '../../memory/arena';
 import type { Blur, BlurFrame, BlurLook } from '../blur';
 import { StreakWorker } from './worker';
 

@@ -1,5 +1,5 @@
-import type { Region } from '../../focus/geometry';
-import { type Run, type Use, rowAt } from '../../render/arena';
+import type { Region } from '../../geometry/size';
+import { type Run, type Use, rowAt } from '../../memory/arena';
 import type { BlurFrame, BlurLook, BlurWish, BlurWorker, Source } from '../blur';
 import { type Path, type StreakPlan, pixel16 } from './streak';
 

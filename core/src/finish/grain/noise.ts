@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 import { type FrameFormat, isYuv } from '../../pixels/format';
 import { fromLinear, toLinear } from '../../pixels/transfer';
 import { yuvFactors } from '../../pixels/yuv-planes';

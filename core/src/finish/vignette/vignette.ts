@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 import type { Recipe } from '../../recipe/schema';
 import type { FinishStep } from '../step';
 

@@ -1,5 +1,5 @@
 import type { IrisBand } from '../../recipe/focus-schema';
-import { type FieldFunction, type Region, type Size, diagonal, turnedFrame } from '../geometry';
+import { type FieldFunction, type Region, type Size, diagonal, turnedFrame } from '../../geometry/size';
 import { type BandPack, RIM_FLOATS, flatSide, packBand, rateOf } from '../pack';
 import { cubicAt, periodicPieces } from '../profile';
 import { affineAlong, notNothing, ringEnds, ringProfile } from './elliptical';

@@ -1,5 +1,5 @@
 import type { BandSide, PlanarBand } from '../../recipe/focus-schema';
-import { type FieldFunction, type Frame, type Region, type Size, diagonal, turnedFrame } from '../geometry';
+import { type FieldFunction, type Frame, type Region, type Size, diagonal, turnedFrame } from '../../geometry/size';
 import { type BandPack, affineBand, rateOf } from '../pack';
 import { profileAt, profilePieces } from '../profile';
 

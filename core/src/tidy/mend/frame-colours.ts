@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 import { type FrameFormat, type PixelFormat, type YuvFormat, isYuv } from '../../pixels/format';
 import { yuvFactors } from '../../pixels/yuv-planes';
 import type { Samples } from './window';

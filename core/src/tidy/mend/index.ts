@@ -1,9 +1,9 @@
 import type { Recipe } from '../../recipe/schema';
 import type { Mend } from '../../recipe/tidy-schema';
-import type { Scratch } from '../../pixels/scratch';
-import { copyFrom, copyWay } from './copy';
-import { fillBytes, fillHole } from './fill';
-import { mendParts } from './parts';
+import type { Scratch } from '../../memory/scratch';
+import { copyFrom, copyWay } from './clone';
+import { fillBytes, fillHole } from './inpaint';
+import { mendParts } from './mend-alpha';
 import { type MendWindow, type Samples, holeOf, mendWindow, putWindow } from './window';
 
 /** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */

@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 
 /** Sweeps of the relaxation at each size; coarser sizes have brought it near already. */
 const SWEEPS = 24;

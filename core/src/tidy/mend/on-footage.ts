@@ -1,13 +1,13 @@
 import { similarityOf } from '../../focus/carry';
-import type { Size } from '../../focus/geometry';
-import { type Similarity, inverted, moved } from '../../focus/similarity';
-import type { Scratch } from '../../pixels/scratch';
+import type { Size } from '../../geometry/size';
+import { type Similarity, inverted, moved } from '../../geometry/similarity';
+import type { Scratch } from '../../memory/scratch';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Mend } from '../../recipe/tidy-schema';
-import { between } from '../../pixels/between';
+import { between } from '../../geometry/bilinear';
 import { type FrameColours, type FramePixels, frameColours, frameSamples } from './frame-colours';
 import { WHOLE_FROM, fillWindow } from './index';
-import { copyWay } from './copy';
+import { copyWay } from './clone';
 import { spanHole } from './membrane';
 import { type MendWindow, mendWindow } from './window';
 

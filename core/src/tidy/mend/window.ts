@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 import type { Parts } from '../../render/transparent';
 import { inkCoverage, makeInk } from '../../focus/strokes';
 import type { Mend } from '../../recipe/tidy-schema';

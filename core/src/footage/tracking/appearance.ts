@@ -1,5 +1,5 @@
-import { type Similarity, moved } from '../../focus/similarity';
-import { between } from '../../pixels/between';
+import { type Similarity, moved } from '../../geometry/similarity';
+import { between } from '../../geometry/bilinear';
 import type { Box } from './corners';
 import type { Point } from './fit-similarity';
 import type { Grey, Pyramid } from './pyramid';

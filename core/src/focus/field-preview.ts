@@ -1,9 +1,9 @@
 import { createMemory, instantiateKernels } from '../kernels';
-import { Arena, Heap, type Rows, rowAt } from '../render/arena';
+import { Arena, Heap, type Rows, rowAt } from '../memory/arena';
 import type { FieldLook } from './field';
 import { FieldRows, planField } from './field-rows';
-import type { Size } from './geometry';
-import type { FieldGrid } from './seam';
+import type { Size } from '../geometry/size';
+import type { FieldGrid } from './blur-edge';
 
 /** Cells beyond the picture's edge on each side, so that contours run out of the picture. */
 export const SHEET_RIM = 1;

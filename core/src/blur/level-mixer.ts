@@ -7,8 +7,8 @@ import {
   type Use,
   padded,
   sampleAt,
-} from '../render/arena';
-import { SEGMENT } from './made';
+} from '../memory/arena';
+import { SEGMENT } from './computed-segments';
 
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */
 export interface MixPlan {

@@ -1,4 +1,4 @@
-import { type Similarity, moved } from '../../focus/similarity';
+import { type Similarity, moved } from '../../geometry/similarity';
 import { type Point, fitSimilarity, likelySimilarity } from './fit-similarity';
 
 /** A plane seen by a camera that turned or moved (a homography): row by row, the last is 1. */

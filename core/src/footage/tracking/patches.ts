@@ -1,5 +1,5 @@
 import type { Grey, Pyramid } from './pyramid';
-import { type Similarity, inverted, scaleOf } from '../../focus/similarity';
+import { type Similarity, inverted, scaleOf } from '../../geometry/similarity';
 import type { Point } from './fit-similarity';
 
 /** Half the side of a patch; its side. */

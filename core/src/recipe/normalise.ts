@@ -1,6 +1,6 @@
 import type * as z from 'zod';
 import { MOST_STROKES } from './focus-schema';
-import { fitKeys } from '../footage/keys';
+import { fitKeys } from './keys';
 import { RecipeError, checkPoints, parseRecipe, placeName } from './parse';
 import { type Recipe, recipeSchema } from './schema';
 import { thinned } from './stroke-points';

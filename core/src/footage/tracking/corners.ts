@@ -1,4 +1,4 @@
-import { type Similarity, moved } from '../../focus/similarity';
+import { type Similarity, moved } from '../../geometry/similarity';
 import type { Grey } from './pyramid';
 import type { Point } from './fit-similarity';
 

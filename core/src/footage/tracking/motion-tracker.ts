@@ -1,4 +1,4 @@
-import { type Raster, rasterAt } from '../../focus/raster';
+import { type Raster, rasterAt } from '../../geometry/raster';
 import {
   IDENTITY,
   type Similarity,
@@ -7,14 +7,14 @@ import {
   moved,
   scaleOf,
   turnOf,
-} from '../../focus/similarity';
+} from '../../geometry/similarity';
 import { Appearance } from './appearance';
 import { type Box, corners, movedBox } from './corners';
 import type { Point } from './fit-similarity';
 import { Ground } from './ground';
 import { type Patch, findPatch, leadsBack, patchAt } from './patches';
 import { type Grey, type Pyramid, pyramidOf } from './pyramid';
-import { robustMotion } from './view-turn';
+import { robustMotion } from './homography';
 
 /** What is followed: a place, and what is looked at for that; pixels of the first frame. */
 export interface Subject {

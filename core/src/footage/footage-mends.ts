@@ -1,10 +1,10 @@
-import type { Carry } from '../../recipe/carry-schema';
-import { type ClipTimes, frameAt } from '../../footage/clip-times';
-import { recipeAt } from '../../footage/keys';
-import type { Recipe } from '../../recipe/schema';
-import type { Mend } from '../../recipe/tidy-schema';
-import { mendsIn } from './index';
-import type { MendPatch } from './on-footage';
+import type { Carry } from '../recipe/carry-schema';
+import { type ClipTimes, frameAt } from './clip-times';
+import { recipeAt } from '../recipe/keys';
+import type { Recipe } from '../recipe/schema';
+import type { Mend } from '../recipe/tidy-schema';
+import { mendsIn } from '../tidy/mend/index';
+import type { MendPatch } from '../tidy/mend/on-footage';
 
 /** A patch, and where it was carried to. */
 export interface Laid {

@@ -2,8 +2,8 @@ import { irisPolar } from '../../focus/bands/iris';
 import { ellipticalDistance } from '../../focus/bands/elliptical';
 import { linearGradient } from '../../focus/bands/linear';
 import { planarDistance } from '../../focus/bands/planar';
-import { type FieldFunction, type Size, diagonal } from '../../focus/geometry';
-import { type Raster, makeRaster, rasterBounds } from '../../focus/raster';
+import { type FieldFunction, type Size, diagonal } from '../../geometry/size';
+import { type Raster, makeRaster, rasterBounds } from '../../geometry/raster';
 import type { Band } from '../../recipe/focus-schema';
 import type { Box } from './corners';
 

@@ -1,4 +1,4 @@
-import { toLinear } from '../../pixels/transfer';
+import { toLinear } from '../pixels/transfer';
 
 /** How well a caption would read on a part of a picture. */
 export interface QuietReading {

@@ -1,4 +1,4 @@
-import type { Size } from '../../focus/geometry';
+import type { Size } from '../../geometry/size';
 import { type MendWindow, type Samples, whiteOf } from './window';
 
 /** The way to where a copy comes from, in whole pixels. */

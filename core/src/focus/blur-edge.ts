@@ -1,4 +1,4 @@
-import type { FieldFunction, Size } from './geometry';
+import type { FieldFunction, Size } from '../geometry/size';
 
 export type SeamGrade = 'soft' | 'firm' | 'cut edge';
 

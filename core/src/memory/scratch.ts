@@ -1,5 +1,5 @@
 import { createMemory, instantiateKernels } from '../kernels';
-import { Heap, type Use } from '../render/arena';
+import { Heap, type Use } from './arena';
 
 /** A memory of one worker's own for work that keeps nothing: it grows with what is asked for. */
 export class Scratch {

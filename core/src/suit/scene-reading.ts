@@ -1,5 +1,5 @@
-import { type Size, diagonal } from '../focus/geometry';
-import type { Plane } from '../matte/plane';
+import { type Size, diagonal } from '../geometry/size';
+import type { Plane } from '../matte/grey-image';
 
 /*
  * What a picture is like for a miniature look, measured on its luma. What stands upright in the world points to one place of

@@ -1,9 +1,9 @@
-import { IDENTITY, type Similarity, composed, inverted } from '../../focus/similarity';
+import { IDENTITY, type Similarity, composed, inverted } from '../../geometry/similarity';
 import { type Box, corners } from './corners';
 import type { Point } from './fit-similarity';
 import { type Patch, findPatch, patchAt } from './patches';
 import type { Pyramid } from './pyramid';
-import { robustMotion } from './view-turn';
+import { robustMotion } from './homography';
 
 const MOST_PATCHES = 40;
 const LEAST_PATCHES = 8;

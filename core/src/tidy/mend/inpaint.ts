@@ -1,9 +1,9 @@
-import type { Size } from '../../focus/geometry';
-import type { Use } from '../../render/arena';
-import { between } from '../../pixels/between';
+import type { Size } from '../../geometry/size';
+import type { Use } from '../../memory/arena';
+import { between } from '../../geometry/bilinear';
 import { spanHole } from './membrane';
 import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';
-import { peelHole } from './peel';
+import { peelHole } from './fill-by-priority';
 
 /** The longest side of the hole at the size that is begun with, in pixels. */
 const BEGINS_AT = 12;

@@ -30,7 +30,7 @@ import {
   wholeView,
   withParts,
 } from '@hazy-lens/core';
-import { renderAlone } from './alone';
+import { renderAlone } from './still';
 import { liftedOff, loadCompanions } from './companions';
 import { type InputPicture, type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';

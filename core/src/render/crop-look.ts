@@ -1,11 +1,11 @@
 import type { FieldLook } from '../focus/field';
-import { diagonal } from '../focus/geometry';
-import { type Placement, placedRaster } from '../focus/raster';
+import { diagonal } from '../geometry/size';
+import { type Placement, placedRaster } from '../geometry/raster';
 import { movedInk } from '../focus/strokes';
 import type { LayerLook } from '../layers/layer';
 import type { Band } from '../recipe/focus-schema';
-import type { Look } from '../render/look';
-import { type Sheet, isWhole, sheetKey, toSheet } from './crop';
+import type { Look } from './look';
+import { type Sheet, isWhole, sheetKey, toSheet } from '../tidy/crop';
 
 type Point = [number, number];
 

@@ -1,7 +1,7 @@
-import type { Ease, Key } from '../recipe/keys-schema';
-import { type NumberSpec, type RecipePath, numberAt, valueAt } from '../recipe/numbers';
-import type { Recipe } from '../recipe/schema';
-import { hermite, monotoneSlopes, pieceAt } from './monotone';
+import type { Ease, Key } from './keys-schema';
+import { type NumberSpec, type RecipePath, numberAt, valueAt } from './numbers';
+import type { Recipe } from './schema';
+import { hermite, monotoneSlopes, pieceAt } from '../geometry/monotone';
 
 export type KeyValue = Key['value'];
 

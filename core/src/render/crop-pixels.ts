@@ -1,9 +1,9 @@
-import { type Region, type Size, scaledSize } from '../focus/geometry';
+import { type Region, type Size, scaledSize } from '../geometry/size';
 import { type FrameFormat, type PixelFormat, frameBytes } from '../pixels/format';
 import type { ScaleTask } from '../pixels/scale';
-import type { Threads } from '../render/renderer';
-import { type Sheet, both, isCopied } from './crop';
-import type { TurnTask } from './turn';
+import type { Threads } from './renderer';
+import { type Sheet, both, isCopied } from '../tidy/crop';
+import type { TurnTask } from '../tidy/rotate';
 
 /** Pixels of a whole picture, at its own size or smaller, in shared memory. */
 export interface Pixelled extends Size {

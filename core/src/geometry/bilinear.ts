@@ -1,4 +1,4 @@
-import type { Size } from '../focus/geometry';
+import type { Size } from './size';
 
 /** A value between the pixels of a picture of so many planes; places inside it, counted from the middle of the first pixel. */
 export function between(

@@ -1,4 +1,4 @@
-import type { Rows } from '../render/arena';
+import type { Rows } from '../memory/arena';
 
 /** Columns that are made together. */
 export const SEGMENT = 64;

@@ -1,12 +1,12 @@
 import { AT_REST, carryOf, similarityOf } from '../../focus/carry';
-import { diagonal, type Size } from '../../focus/geometry';
+import { diagonal, type Size } from '../../geometry/size';
 import { type Box, movedBox } from './corners';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Key } from '../../recipe/keys-schema';
 import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
 import type { Recipe } from '../../recipe/schema';
-import { type KeyValue, keyPath, recipeAt } from '../keys';
-import { type Similarity, composed, inverted, moved, scaleOf, turnOf } from '../../focus/similarity';
+import { type KeyValue, keyPath, recipeAt } from '../../recipe/keys';
+import { type Similarity, composed, inverted, moved, scaleOf, turnOf } from '../../geometry/similarity';
 
 /** Where what is followed went by a time: from the first frame's pixels to that frame's. */
 export interface Motion {

@@ -1,4 +1,4 @@
-import { type Similarity, moved } from '../../focus/similarity';
+import { type Similarity, moved } from '../../geometry/similarity';
 
 export type Point = readonly [number, number];
 
