@@ -17,18 +17,10 @@ export {
 } from './recipe/numbers';
 export { type StrokePoint, simplified } from './recipe/stroke-points';
 export { fitRecipe, fitted, mendRecipe } from './recipe/normalise';
-export * from './kernels';
-export {
-  type FieldFunction,
-  type Frame,
-  type Region,
-  type Size,
-  diagonal,
-  reflect,
-  scaledSize,
-  sizeWithin,
-  turnedFrame,
-} from './geometry/size';
+export { type Kernels, instantiateKernels } from './kernels';
+export type { FieldFunction } from './focus/field-function';
+export { type Frame, turnedFrame } from './geometry/axes';
+export { type Region, type Size, diagonal, reflect, scaledSize, sizeWithin } from './geometry/size';
 export { bandField } from './focus/bands';
 export { planarDistance, planarFrame, planarProfile } from './focus/bands/planar';
 export { linearEnds, linearGradient, linearProfile } from './focus/bands/linear';
@@ -73,7 +65,7 @@ export { fromLinear, toLinear } from './pixels/transfer';
 export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
 export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
-export { Scratch } from './memory/scratch';
+export { Scratch } from './memory';
 export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { type Noise, deviations, measureNoise } from './finish/grain/noise';
@@ -110,7 +102,7 @@ export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from '.
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { Arena, Heap, type Use, rowAt } from './memory/arena';
+export { Arena, Heap, type Use, createMemory, rowAt } from './memory';
 export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
@@ -120,7 +112,8 @@ export { type LayerPlace, layerBounds, layerCorners } from './layers/placing';
 export { elementField, elementLayers, elementPlace, elementSize } from './layers/elements';
 export { type LayerLook } from './layers/layer';
 export { type LiftedSubject, liftSubject, liftedBytes } from './layers/lifted';
-export { type Parts, renderTransparent, splitTransparent } from './render/transparent';
+export { type Parts, splitTransparent } from './pixels/alpha-split';
+export { renderTransparent } from './render/transparent';
 export {
   type Companions,
   type Content,
@@ -238,5 +231,6 @@ export {
 } from './suit/scale';
 export { suitedBand } from './suit/suited-band';
 export { fieldOnSheet, sheetLook } from './render/crop-look';
-export { sheetOf, tidiedLook } from './tidy';
+export { sheetOf } from './tidy/crop';
+export { tidiedLook } from './render/crop-look';
 export { areNumbered, inNaturalOrder, missingNumbers } from './footage/sequence-names';

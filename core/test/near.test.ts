@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { mostNear } from '../src/blur/lens/tiles';
-import { Arena, Heap, rowAt } from '../src/memory/arena';
+import { Arena, Heap, rowAt } from '../src/memory';
 import { between } from './arbitraries';
 import { kernelsWith } from './harness';
 

@@ -1,7 +1,7 @@
 import type { Region, Size } from '../geometry/size';
 import type { PixelReader, Plane } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
-import type { Arena, Heap, Rows, Run, Use } from '../memory/arena';
+import type { Arena, Heap, Rows, Run, Use } from '../memory';
 
 /** Where a lens looked straight ahead on what is rendered: as fractions of it, and half the picture's diagonal in its own. */
 export interface OpticalAxis {

@@ -1,4 +1,4 @@
-import type { Rows } from '../memory/arena';
+import type { Rows } from '../memory';
 
 /** Columns that are made together. */
 export const SEGMENT = 64;

@@ -1,13 +1,4 @@
-import {
-  type Arena,
-  type Heap,
-  MARGIN,
-  type Rows,
-  type Run,
-  type Use,
-  padded,
-  sampleAt,
-} from '../memory/arena';
+import { type Arena, type Heap, MARGIN, type Rows, type Run, type Use, padded, sampleAt } from '../memory';
 import { SEGMENT } from './computed-segments';
 
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */

@@ -5,7 +5,7 @@ import type { Plane } from '../matte/grey-image';
 import { type FrameFormat, isYuv } from '../pixels/format';
 import { linearTable, toLinear } from '../pixels/transfer';
 import type { Recipe } from '../recipe/schema';
-import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../memory/arena';
+import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../memory';
 import { type Triple, times, toOklab } from './oklab';
 import { whiteMatrix } from './white-balance';
 

@@ -1,4 +1,4 @@
-import type { Arena, Heap, Run, Use } from '../memory/arena';
+import type { Arena, Heap, Run, Use } from '../memory';
 import { type ColourTable, TABLE_FLOATS } from './cube';
 
 /** Bytes before the values: the domain, as `latticeRow` and `curvesRow` read it. */

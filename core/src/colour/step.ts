@@ -1,13 +1,23 @@
+import type { Recipe } from '../recipe/schema';
+import type { ColourTable } from './cube';
 import type { Surroundings } from './clarity';
-import type { Look } from '../render/look';
-import type { Rows, Run, Use } from '../memory/arena';
+import type { Rows, Run, Use } from '../memory';
+
+/** What colour steps read of the settings of a render. */
+export interface ColourSettings {
+  colour: Recipe['colour'];
+  /** What the colours' look names, where that is a table. */
+  table: ColourTable | null;
+  /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
+  light: number;
+}
 
 /** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */
 export interface PointStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
-  key(look: Look): string;
+  key(look: ColourSettings): string;
   /** Changes a run in place; called only where the key is not ''. */
-  apply(use: Use, look: Look, run: Run, room: PointRoom): void;
+  apply(use: Use, look: ColourSettings, run: Run, room: PointRoom): void;
 }
 
 /** Floats that a step has room for. */

@@ -1,6 +1,7 @@
 import type { Size } from '../geometry/size';
-import type { Run, Use } from '../memory/arena';
-import type { Look } from '../render/look';
+import type { Run, Use } from '../memory';
+import type { BlurLook } from '../blur/blur';
+import type { Recipe } from '../recipe/schema';
 
 /** Where a run stands, and what is known around it. */
 export interface Place {
@@ -19,12 +20,18 @@ export interface Place {
   noiseRoom: number;
 }
 
+/** What finish steps read of the settings of a render. */
+export interface FinishSettings {
+  finish: Recipe['finish'];
+  blur: BlurLook;
+}
+
 /** A step at the end of the line: it may look at the haze and at the place. To add one, add it to the list in `finish/index.ts`. */
 export interface FinishStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
-  key(look: Look): string;
+  key(look: FinishSettings): string;
   /** It must know the source's own noise. */
-  wantsNoise(look: Pick<Look, 'finish'>): boolean;
+  wantsNoise(look: Pick<FinishSettings, 'finish'>): boolean;
   /** Changes a run in place; called only where the key is not ''. */
-  apply(use: Use, look: Look, run: Run, place: Place): void;
+  apply(use: Use, look: FinishSettings, run: Run, place: Place): void;
 }

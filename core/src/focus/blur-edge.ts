@@ -1,4 +1,5 @@
-import type { FieldFunction, Size } from '../geometry/size';
+import type { FieldFunction } from './field-function';
+import type { Size } from '../geometry/size';
 
 export type SeamGrade = 'soft' | 'firm' | 'cut edge';
 

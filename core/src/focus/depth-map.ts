@@ -1,5 +1,6 @@
 import type { DepthMap } from '../recipe/focus-schema';
-import { type FieldFunction, type Size } from '../geometry/size';
+import type { FieldFunction } from './field-function';
+import type { Size } from '../geometry/size';
 import { type BandPack, type PackedSide, affineBand, rateOf } from './pack';
 import { profileAt, profilePieces } from './profile';
 import { type Raster, rasterAt } from '../geometry/raster';

@@ -1,5 +1,5 @@
-import { createMemory, instantiateKernels } from '../kernels';
-import { Arena, Heap, type Rows, rowAt } from '../memory/arena';
+import { Arena, Heap, type Rows, createMemory, rowAt } from '../memory';
+import { instantiateKernels } from '../kernels';
 import type { FieldLook } from './field';
 import { FieldRows, planField } from './field-rows';
 import type { Size } from '../geometry/size';

@@ -1,5 +1,5 @@
 import type { Kernels } from '../kernels';
-import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../memory/arena';
+import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../memory';
 import { bandPack } from './bands';
 import { depthSign, packDepth } from './depth-map';
 import type { FieldLook } from './field';

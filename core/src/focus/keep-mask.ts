@@ -1,6 +1,7 @@
 import type { Matte } from '../recipe/focus-schema';
 import { carriedPoint, carriedRaster, isAtRest } from './carry';
-import type { FieldFunction, Size } from '../geometry/size';
+import type { FieldFunction } from './field-function';
+import type { Size } from '../geometry/size';
 import { type Raster, rasterFoot } from '../geometry/raster';
 
 /** What mattes keep clear: all together, or a matte that is carried on its own, or stands. */

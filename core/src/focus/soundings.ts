@@ -1,5 +1,6 @@
 import type { Sounding } from '../recipe/focus-schema';
-import { type FieldFunction, type Size, diagonal } from '../geometry/size';
+import type { FieldFunction } from './field-function';
+import { type Size, diagonal } from '../geometry/size';
 
 /** Added to every squared distance (fractions of the diagonal), so that a sounding's own place is no division by 0. */
 export const SOUNDING_SOFTENING = 1e-9;

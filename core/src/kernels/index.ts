@@ -80,15 +80,6 @@ export interface Kernels {
 export const HAZE_CHANGED = 1;
 export const HAZE_THERE = 2;
 
-const PAGE = 65536;
-
-/** A shared memory of at least `bytes`, as the kernels want it. Throws a RangeError where the machine has too little. */
-export function createMemory(bytes: number): WebAssembly.Memory {
-  const pages = Math.max(1, Math.ceil(bytes / PAGE));
-  if (pages > 65536) throw new RangeError('The picture needs more memory than a page may use (4 GiB).');
-  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-}
-
 export async function instantiateKernels(
   module: WebAssembly.Module,
   memory: WebAssembly.Memory,

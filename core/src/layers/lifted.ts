@@ -2,7 +2,7 @@ import type { FieldLook } from '../focus/field';
 import { type Size, diagonal } from '../geometry/size';
 import type { Matte } from '../recipe/focus-schema';
 import { type Raster, levelFor, sampleRaster, sharedSamples } from '../geometry/raster';
-import type { Scratch } from '../memory/scratch';
+import type { Scratch } from '../memory';
 import { toLinear } from '../pixels/transfer';
 import { fillWindow } from '../tidy/mend';
 import { type Samples, whiteOf } from '../tidy/mend/window';

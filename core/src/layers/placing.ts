@@ -1,5 +1,5 @@
 import { type Size, diagonal } from '../geometry/size';
-import type { Arena, Heap, Use } from '../memory/arena';
+import type { Arena, Heap, Use } from '../memory';
 import type { LayerImage, LightLevel } from './image';
 
 /** Where an image lies on a picture: its middle as fractions of it, its width in diagonals, turned clockwise about its middle. */

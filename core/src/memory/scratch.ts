@@ -1,5 +1,6 @@
-import { createMemory, instantiateKernels } from '../kernels';
-import { Heap, type Use } from './arena';
+import { instantiateKernels } from '../kernels';
+import type { Use } from './context';
+import { Heap, createMemory } from './heap';
 
 /** A memory of one worker's own for work that keeps nothing: it grows with what is asked for. */
 export class Scratch {

@@ -1,6 +1,7 @@
 import type { Size } from '../geometry/size';
-import { Arena, type Use, padded, rowAt } from '../memory/arena';
-import { type FrameFormat, type PixelFormat, pixelsOf } from './format';
+import { Arena, type Use, padded, rowAt } from '../memory';
+import type { FrameFormat, PixelFormat } from './format';
+import { pixelsOf } from './codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 
 /** What frames are averaged to: 16 bits, so that nothing of the sum is lost. */

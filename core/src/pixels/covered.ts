@@ -1,6 +1,6 @@
 import type { Size } from '../geometry/size';
 import type { Kernels } from '../kernels';
-import { type Arena, type Heap, type Run, padded } from '../memory/arena';
+import { type Arena, type Heap, type Run, padded } from '../memory';
 import type { PixelFormat, PixelReader, PixelSource, Plane } from './format';
 import { Interleaved } from './interleaved';
 import { fromLinear, toLinear } from './transfer';

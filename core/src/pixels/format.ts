@@ -1,8 +1,6 @@
 import type { Kernels } from '../kernels';
 import type { Size } from '../geometry/size';
-import type { Arena, Heap, Run } from '../memory/arena';
-import { Interleaved } from './interleaved';
-import { YuvPlanes } from './yuv-planes';
+import type { Arena, Heap, Run } from '../memory';
 
 /** How pixels lie in memory: interleaved sRGB, `channels` samples of `bytes` bytes each, rows without gaps. */
 export interface PixelFormat {
@@ -76,10 +74,6 @@ export interface Keep {
 
 export function isYuv(format: FrameFormat): format is YuvFormat {
   return 'matrix' in format;
-}
-
-export function pixelsOf(format: FrameFormat): Pixels {
-  return isYuv(format) ? new YuvPlanes(format) : new Interleaved(format);
 }
 
 export function sameFormat(a: FrameFormat, b: FrameFormat): boolean {

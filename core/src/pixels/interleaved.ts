@@ -1,6 +1,6 @@
 import type { Kernels } from '../kernels';
 import type { Size } from '../geometry/size';
-import type { Arena, Heap, Run } from '../memory/arena';
+import type { Arena, Heap, Run } from '../memory';
 import type { Keep, PixelFormat, Pixels, Plane } from './format';
 import { linearTable } from './transfer';
 

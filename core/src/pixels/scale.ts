@@ -1,6 +1,7 @@
 import { type Region, type Size, reflect } from '../geometry/size';
-import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../memory/arena';
-import { type FrameFormat, type PixelFormat, type Plane, isYuv, pixelsOf, sameFormat } from './format';
+import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../memory';
+import { type FrameFormat, type PixelFormat, type Plane, isYuv, sameFormat } from './format';
+import { pixelsOf } from './codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 
 /** Part of a picture made smaller (or as it is) in linear light. */

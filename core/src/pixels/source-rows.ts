@@ -1,5 +1,5 @@
 import type { Size } from '../geometry/size';
-import type { Heap } from '../memory/arena';
+import type { Heap } from '../memory';
 import { type FrameFormat, type Plane, isYuv } from './format';
 
 /** Rows of the source that are held while one of them is decoded: with 4:2:0 its chroma lies between two others. */

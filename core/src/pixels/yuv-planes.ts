@@ -1,6 +1,6 @@
 import type { Size } from '../geometry/size';
 import type { Kernels } from '../kernels';
-import type { Arena, Heap, Run } from '../memory/arena';
+import type { Arena, Heap, Run } from '../memory';
 import { type Keep, type Pixels, type Plane, type YuvFormat, levelBytes, topLevel } from './format';
 
 /** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */

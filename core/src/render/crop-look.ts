@@ -1,11 +1,13 @@
 import type { FieldLook } from '../focus/field';
-import { diagonal } from '../geometry/size';
+import { type Size, diagonal } from '../geometry/size';
 import { type Placement, placedRaster } from '../geometry/raster';
 import { movedInk } from '../focus/strokes';
 import type { LayerLook } from '../layers/layer';
 import type { Band } from '../recipe/focus-schema';
-import type { Look } from './look';
-import { type Sheet, isWhole, sheetKey, toSheet } from '../tidy/crop';
+import type { Recipe } from '../recipe/schema';
+import { type Sheet, isWhole, sheetKey, sheetOf, toSheet } from '../tidy/crop';
+import { type Companions, type Look, recipeLook } from './look';
+import type { SourceMeasures } from './measured';
 
 type Point = [number, number];
 
@@ -136,4 +138,15 @@ function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures)
     zoom: { centre: point(blur.zoom.centre) },
     axis: { middle: point([0.5, 0.5]), reach: longer / 2 },
   };
+}
+
+/** A recipe as it is rendered on what it leaves of a picture; see `recipeLook`. */
+export function tidiedLook(
+  recipe: Recipe,
+  picture: Size,
+  companions: Partial<Companions> = {},
+  light = 1,
+  measured: SourceMeasures | null = null,
+): Look {
+  return sheetLook(recipeLook(recipe, picture, companions, light, measured), sheetOf(recipe, picture));
 }

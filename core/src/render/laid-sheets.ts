@@ -1,5 +1,4 @@
-import type { Heap, Rows, Run, Use } from '../memory/arena';
-import { sampleAt } from '../memory/arena';
+import { type Heap, type Rows, type Run, type Use, sampleAt } from '../memory';
 import type { Kernels } from '../kernels';
 import type { PixelReader, Plane } from '../pixels/format';
 import type { LayerSheet } from './layer-sheets';

@@ -1,4 +1,6 @@
 import type { ColourTable } from '../colour/cube';
+import type { ColourSettings } from '../colour/step';
+import type { FinishSettings } from '../finish/step';
 import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
@@ -11,15 +13,8 @@ import type { Recipe } from '../recipe/schema';
 import type { Measured, SourceMeasures } from './measured';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
-export interface Look {
+export interface Look extends ColourSettings, FinishSettings {
   field: FieldLook;
-  blur: BlurLook;
-  colour: Recipe['colour'];
-  finish: Recipe['finish'];
-  /** What the colours' look names, where that is a table. */
-  table: ColourTable | null;
-  /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
-  light: number;
   /** What is known of the whole source; where it is null and a step wants it, the picture in hand is measured. */
   measured: Measured | null;
   /** What lies over the picture, the nearest last. */

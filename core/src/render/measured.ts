@@ -1,10 +1,11 @@
 import { type Cells, type Surroundings, measureCells } from '../colour/clarity';
+import type { ColourSettings } from '../colour/step';
 import { FINISH_STEPS } from '../finish';
+import type { FinishSettings } from '../finish/step';
 import { type Noise, measureNoise } from '../finish/grain/noise';
 import type { Size } from '../geometry/size';
 import type { Placement } from '../geometry/raster';
 import type { FrameFormat } from '../pixels/format';
-import type { Look } from './look';
 
 /**
  * What steps measure on a source: on all of it at its own size, once, so that a view at any zoom, an export and the command
@@ -42,15 +43,15 @@ export interface Measured {
 }
 
 /** True where a step of a look wants to know something of the source. */
-export function wantsMeasures(look: Pick<Look, 'colour' | 'finish'>): boolean {
+export function wantsMeasures(look: Pick<ColourSettings & FinishSettings, 'colour' | 'finish'>): boolean {
   return wantsSurroundings(look) || wantsNoise(look);
 }
 
-export function wantsSurroundings({ colour }: Pick<Look, 'colour'>): boolean {
+export function wantsSurroundings({ colour }: Pick<ColourSettings, 'colour'>): boolean {
   return colour.on && colour.clarity !== 0;
 }
 
-export function wantsNoise(look: Pick<Look, 'finish'>): boolean {
+export function wantsNoise(look: Pick<FinishSettings, 'finish'>): boolean {
   return FINISH_STEPS.some((step) => step.wantsNoise(look));
 }
 

@@ -1,4 +1,4 @@
-import { type BlurFrame } from '../blur/blur';
+import type { BlurFrame } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
 import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
@@ -8,8 +8,9 @@ import { NOISE_TABLE } from '../finish/grain/noise-table';
 import type { Region, Size } from '../geometry/size';
 import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
-import { type FrameFormat, type Plane, pixelsOf } from '../pixels/format';
-import { Arena, type Rows } from '../memory/arena';
+import type { FrameFormat, Plane } from '../pixels/format';
+import { pixelsOf } from '../pixels/codec';
+import { Arena, type Rows } from '../memory';
 import { RAMP_BYTES } from './haze-map';
 import { type SidesPlan, planSides } from './sides';
 

@@ -4,19 +4,20 @@ import { fillTable } from '../colour/lut';
 import { noiseUnder } from '../finish/grain/noise';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
-import { createMemory } from '../kernels';
+import { Heap, createMemory } from '../memory';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, fillPlaceTable, rowsToLoad } from '../layers/placing';
 import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixels/covered';
-import { pixelsOf, planeBytes } from '../pixels/format';
-import { Heap } from '../memory/arena';
+import { pixelsOf } from '../pixels/codec';
+import { planeBytes } from '../pixels/format';
 import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
 import { type Job, type Outline, hasDepth, passKeys, restsOnHaze } from './look';
 import { sidePasses } from './sides';
 import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
 import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
-import type { PassOf, RenderTask } from './worker';
+import type { PassOf } from './sides';
+import type { RenderTask } from './worker';
 
 /** A thread that runs a RenderWorker: gives it one task and waits for its end. */
 export type TaskRunner = (task: RenderTask) => Promise<void>;

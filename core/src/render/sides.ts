@@ -1,7 +1,7 @@
 import type { Blur, BlurFrame, BlurWish, BlurWorker, Source } from '../blur/blur';
 import type { Kernels } from '../kernels';
 import type { PixelReader } from '../pixels/format';
-import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from '../memory/arena';
+import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from '../memory';
 import { pullPush } from './pull-push';
 
 /*
@@ -45,6 +45,9 @@ const NEAR = { planes: [5], weight: 6 } as const;
 
 /** What passes are made of each side; see `Sides.pass`. */
 export type SidePass = 'sides' | 'near' | 'nearCover';
+
+/** What a pass is made of: the picture's light, its coverage, or a side of it. */
+export type PassOf = 'light' | 'cover' | SidePass;
 
 /** Room for the two sides of a view. @param frame of the whole picture. */
 export function planSides(blur: Blur<unknown>, frame: BlurFrame, arena: Arena): SidesPlan {

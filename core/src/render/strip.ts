@@ -6,21 +6,16 @@ import { noiseTable } from '../finish/grain/noise-table';
 import { keepsClear } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
-import {
-  type CoveredSource,
-  type CoveredTarget,
-  coveredSource,
-  coveredTarget,
-  isCovered,
-} from '../pixels/covered';
-import { type PixelReader, type Pixels, isYuv, pixelsOf, sameFormat } from '../pixels/format';
+import { type CoveredSource, type CoveredTarget, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
+import { type PixelReader, type Pixels, isYuv, sameFormat } from '../pixels/format';
+import { pixelsOf } from '../pixels/codec';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
-import { Heap, type Run, type Use, rowAt, sampleAt } from '../memory/arena';
-import { type LaidSheet, LaidReader, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
+import { Heap, type Run, type Use, rowAt, sampleAt } from '../memory';
+import { LaidReader, type LaidSheet, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
 import type { RenderSheets } from './layer-sheets';
 import { Sides, unlit } from './sides';
-import type { PassOf } from './worker';
+import type { PassOf } from './sides';
 import { type Job, passKeys } from './look';
 import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';

@@ -1,7 +1,7 @@
 import { instantiateKernels } from '../kernels';
 import { type BlendTask, blendRows, blendScratchBytes } from '../pixels/blend';
 import { type ScaleTask, scaleRows, scratchBytes } from '../pixels/scale';
-import { Scratch } from '../memory/scratch';
+import { Scratch } from '../memory';
 import type { LightLevel } from '../layers/image';
 import type { PlaceTask } from '../layers/placing';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/rotate';
@@ -9,11 +9,8 @@ import type { RenderSheets } from './layer-sheets';
 import type { Known } from './measured';
 import type { Job } from './look';
 import type { RenderPlan } from './plan';
-import type { SidePass } from './sides';
+import type { PassOf } from './sides';
 import { StripRenderer } from './strip';
-
-/** What a pass is made of: the picture's light, its coverage, or a side of it. */
-export type PassOf = 'light' | 'cover' | SidePass;
 
 /** What a render worker is told; it carries tasks out in order. `render` names one open render among several. */
 export type RenderTask =

@@ -1,4 +1,5 @@
-import { type FieldFunction, type Size, diagonal } from '../geometry/size';
+import type { FieldFunction } from '../focus/field-function';
+import { type Size, diagonal } from '../geometry/size';
 
 /*
  * Of level ground seen from above, one over the distance falls evenly from row to row and is nothing at the horizon. A lens

@@ -1,4 +1,5 @@
 import type { Size } from '../geometry/size';
+import type { Recipe } from '../recipe/schema';
 import type { Crop } from '../recipe/tidy-schema';
 
 /** A place or a step in pixels, x and y. */
@@ -121,4 +122,9 @@ export function toPicture({ corner, u, v }: Sheet, [x, y]: Vector): [number, num
 export function toSheet({ corner, u, v }: Sheet, [x, y]: Vector): [number, number] {
   const [dx, dy] = [x - corner[0], y - corner[1]];
   return [dx * u[0] + dy * u[1], dx * v[0] + dy * v[1]];
+}
+
+/** What a recipe leaves of a picture. */
+export function sheetOf({ tidy }: Pick<Recipe, 'tidy'>, picture: Size): Sheet {
+  return tidy.on ? cropSheet(tidy.crop, picture) : wholeSheet(picture);
 }

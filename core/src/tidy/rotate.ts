@@ -1,7 +1,8 @@
 import { type Size, reflect } from '../geometry/size';
-import { type FrameFormat, type PixelFormat, type Plane, pixelsOf } from '../pixels/format';
+import type { FrameFormat, PixelFormat, Plane } from '../pixels/format';
+import { pixelsOf } from '../pixels/codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from '../pixels/source-rows';
-import { Arena, type Rows, type Use, rowAt, sampleAt } from '../memory/arena';
+import { Arena, type Rows, type Use, rowAt, sampleAt } from '../memory';
 import { type Vector, both } from './crop';
 
 /** Part of a picture turned, in linear light; nothing is made larger or smaller. */

@@ -1,9 +1,9 @@
 import { reflect } from '../../geometry/size';
-import { type Run, type Use, MARGIN, marginAfter, padded, rowAt, sampleAt } from '../../memory/arena';
+import { MARGIN, type Run, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory';
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Made } from '../computed-segments';
 import { Mixing, type Stretch } from '../level-mixer';
-import type { GaussianPlan, GaussianRoom } from './gaussian';
+import type { GaussianPlan, GaussianRoom } from './plan';
 import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelPlace } from './levels';
 
 /** A list of taps for `weighPairs`: a kernel with a middle has half of it, twice. */

@@ -1,6 +1,6 @@
 import { type Size, diagonal } from '../../geometry/size';
 import { fromLinear, toLinear } from '../../pixels/transfer';
-import { type Arena, type Heap, type Rows, rowAt } from '../../memory/arena';
+import { type Arena, type Heap, type Rows, rowAt } from '../../memory';
 
 /** Spots of clipped light in a region: where they lie, and the colour of each. Plain addresses. */
 export interface LampPlan {

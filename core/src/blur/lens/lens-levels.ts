@@ -1,10 +1,10 @@
 import { diagonal, reflect } from '../../geometry/size';
-import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory/arena';
+import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory';
 import type { BlurFrame, BlurWish, OpticalAxis, Source } from '../blur';
 import { Made } from '../computed-segments';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
-import type { LensPlan, LensRoom } from './lens';
+import type { LensPlan, LensRoom } from './plan';
 import { mostNear } from './tiles';
 import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf } from './levels';
 

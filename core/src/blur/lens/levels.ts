@@ -27,3 +27,6 @@ export function reachOf(level: number, most: number): number {
 
 /** Weights of the rows and samples that make one of the next level: centred, and positive, so that no light goes dark. */
 export const HALVING = [3 / 8, 1 / 8] as const;
+
+/** Rows and columns of a tile: of each it is known how hazy what is near in it is at least and at most. */
+export const TILE = 64;

@@ -1,9 +1,7 @@
-import { type Heap, type Rows, rowAt, sampleAt } from '../../memory/arena';
-import type { LensPlan } from './lens';
-import { OVERLAP, reachOf } from './levels';
+import { type Heap, type Rows, rowAt, sampleAt } from '../../memory';
+import type { LensPlan } from './plan';
+import { OVERLAP, TILE, reachOf } from './levels';
 
-/** Rows and columns of a tile: of each it is known how hazy what is near in it is at least and at most. */
-export const TILE = 64;
 
 /** A part of the picture, in pixels; it may reach beyond the picture. */
 interface Part {

@@ -1,12 +1,12 @@
-import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../memory/arena';
+import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../memory';
 import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
 import { Mixing } from '../level-mixer';
 import { apertureTaps } from './aperture';
 import { LensLevels, MOST_REACH } from './lens-levels';
-import type { LensPlan, LensRoom } from './lens';
+import type { LensPlan, LensRoom } from './plan';
 import { findLamps } from './lamps';
-import { discTop } from './levels';
-import { TILE, mostNear } from './tiles';
+import { TILE, discTop } from './levels';
+import { mostNear } from './tiles';
 
 /**
  * One worker's share of lens blur. Levels are made in passes: light times its weight, halved again and again. The discs

@@ -1,7 +1,7 @@
 import type { Region } from '../../geometry/size';
-import { type Run, type Use, rowAt } from '../../memory/arena';
+import { type Run, type Use, rowAt } from '../../memory';
 import type { BlurFrame, BlurLook, BlurWish, BlurWorker, Source } from '../blur';
-import { type Path, type StreakPlan, pixel16 } from './streak';
+import { type Path, type StreakPlan, pixel16 } from './plan';
 
 /**
  * One worker's share of a blur along paths. The passes make the picture in linear light, and of it means over a short

@@ -1,5 +1,6 @@
 import type { Band } from '../../recipe/focus-schema';
-import type { FieldFunction, Region, Size } from '../../geometry/size';
+import type { FieldFunction } from '../field-function';
+import type { Region, Size } from '../../geometry/size';
 import type { BandPack } from '../pack';
 import { ellipticalField, packElliptical } from './elliptical';
 import { irisField, packIris } from './iris';

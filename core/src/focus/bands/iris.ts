@@ -1,5 +1,7 @@
 import type { IrisBand } from '../../recipe/focus-schema';
-import { type FieldFunction, type Region, type Size, diagonal, turnedFrame } from '../../geometry/size';
+import type { FieldFunction } from '../field-function';
+import { type Region, type Size, diagonal } from '../../geometry/size';
+import { turnedFrame } from '../../geometry/axes';
 import { type BandPack, RIM_FLOATS, flatSide, packBand, rateOf } from '../pack';
 import { cubicAt, periodicPieces } from '../profile';
 import { affineAlong, notNothing, ringEnds, ringProfile } from './elliptical';

@@ -1,5 +1,6 @@
 import type { LinearBand } from '../../recipe/focus-schema';
-import type { FieldFunction, Region, Size } from '../../geometry/size';
+import type { FieldFunction } from '../field-function';
+import type { Region, Size } from '../../geometry/size';
 import { type BandPack, affineBand, flatSide } from '../pack';
 import { profileAt, profilePieces } from '../profile';
 

@@ -1,5 +1,7 @@
 import type { BandSide, PlanarBand } from '../../recipe/focus-schema';
-import { type FieldFunction, type Frame, type Region, type Size, diagonal, turnedFrame } from '../../geometry/size';
+import type { FieldFunction } from '../field-function';
+import { type Frame, turnedFrame } from '../../geometry/axes';
+import { type Region, type Size, diagonal } from '../../geometry/size';
 import { type BandPack, affineBand, rateOf } from '../pack';
 import { profileAt, profilePieces } from '../profile';
 

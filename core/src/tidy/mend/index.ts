@@ -1,6 +1,6 @@
 import type { Recipe } from '../../recipe/schema';
 import type { Mend } from '../../recipe/tidy-schema';
-import type { Scratch } from '../../memory/scratch';
+import type { Scratch } from '../../memory';
 import { copyFrom, copyWay } from './clone';
 import { fillBytes, fillHole } from './inpaint';
 import { mendParts } from './mend-alpha';

@@ -1,5 +1,5 @@
 import type { Size } from '../../geometry/size';
-import type { Use } from '../../memory/arena';
+import type { Use } from '../../memory';
 import { between } from '../../geometry/bilinear';
 import { spanHole } from './membrane';
 import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';

@@ -1,7 +1,7 @@
 import { similarityOf } from '../../focus/carry';
 import type { Size } from '../../geometry/size';
 import { type Similarity, inverted, moved } from '../../geometry/similarity';
-import type { Scratch } from '../../memory/scratch';
+import type { Scratch } from '../../memory';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Mend } from '../../recipe/tidy-schema';
 import { between } from '../../geometry/bilinear';

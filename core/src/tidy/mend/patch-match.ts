@@ -1,5 +1,5 @@
 import type { Size } from '../../geometry/size';
-import { Arena, type Use } from '../../memory/arena';
+import { Arena, type Use } from '../../memory';
 
 /** Pixels from the middle of a patch to its side; as the kernels have it. */
 export const HALF = 3;

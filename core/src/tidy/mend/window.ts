@@ -1,5 +1,5 @@
 import type { Size } from '../../geometry/size';
-import type { Parts } from '../../render/transparent';
+import type { Parts } from '../../pixels/alpha-split';
 import { inkCoverage, makeInk } from '../../focus/strokes';
 import type { Mend } from '../../recipe/tidy-schema';
 
