@@ -13,7 +13,7 @@ const MENDS = {
 const DIFFERS = 5;
 /** How much around that is kept, as a share of its size. */
 const AROUND = 0.6;
-const LEAST_AROUND = 40;
+const MIN_AROUND = 40;
 
 /** @param open gives a page with the generator. @param target the folder that the pictures go into. */
 export async function mendDemo(open, target) {
@@ -69,7 +69,7 @@ function around(a, b, { width, height }, [fx, fy]) {
       bottom: Math.max(box.bottom, y),
     });
   }
-  const margin = Math.max(LEAST_AROUND, AROUND * Math.max(box.right - box.left, box.bottom - box.top));
+  const margin = Math.max(MIN_AROUND, AROUND * Math.max(box.right - box.left, box.bottom - box.top));
   const left = Math.max(0, Math.floor(box.left - margin));
   const top = Math.max(0, Math.floor(box.top - margin));
   return {

@@ -194,7 +194,7 @@ function roundOf(a: v128, b: v128): v128 {
 /**
  * Changes tone and colour of three linear planes in Oklab, in place. `grade` points to floats: 0 contrast, 1 vibrance,
  * 2 times the chroma, 3 to 8 shifts of a and b in the shadows, the middle and the lights, 9 whether it becomes black and
- * white, then 8 pieces of what the hues add to lightness there: where each begins on the way round (see `roundOf`), what
+ * white, then 8 pieces of what the hues add to lightness there: where each begins on the way round (see `hueCoordinate`), what
  * it adds there, and its slope. What leaves the gamut keeps its hue and lightness, as in `saturateRow`.
  */
 export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
@@ -316,7 +316,7 @@ export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellR
 }
 
 /** All light times a factor. */
-export function scaleRow(row: usize, plane: usize, n: i32, factor: f32): void {
+export function multiplyRow(row: usize, plane: usize, n: i32, factor: f32): void {
   const by = f32x4.splat(factor);
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
     v128.store(at, f32x4.mul(v128.load(at), by));

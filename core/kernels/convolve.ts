@@ -20,7 +20,7 @@ export function mirrorRow(row: usize, plane: usize, planes: i32, n: i32, left: i
 }
 
 /** out = sum of taps[k] x row k over n floats (a multiple of 8) of each plane; `rows` holds pointers. */
-export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
+export function convolveColumns(rows: usize, taps: usize, count: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
   for (let c: usize = 0; c < <usize>planes; c++) {
     for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
       let a = f32x4.splat(0);
@@ -39,10 +39,10 @@ export function weighRows(rows: usize, taps: usize, count: i32, plane: usize, pl
 }
 
 /**
- * As weighRows, for a kernel that is the same both ways: taps[k] weighs the rows 2k and 2k + 1 of the list together. A
+ * As convolveColumns, for a kernel that is the same both ways: taps[k] weighs the rows 2k and 2k + 1 of the list together. A
  * kernel with a middle has its row twice at the start of the list, and half its tap.
  */
-export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
+export function convolveColumnsSymmetric(rows: usize, taps: usize, pairs: i32, plane: usize, planes: i32, out: usize, outPlane: usize, n: i32): void {
   for (let c: usize = 0; c < <usize>planes; c++) {
     for (let x: usize = c * plane, to = out, end = out + (<usize>n << 2); to < end; x += 32, to += 32) {
       let a = f32x4.splat(0);
@@ -62,7 +62,7 @@ export function weighPairs(rows: usize, taps: usize, pairs: i32, plane: usize, p
 }
 
 /** Symmetric filter along each plane of a row: taps[0] in the middle, taps[r] at distance r. */
-export function blurRow(row: usize, plane: usize, planes: i32, taps: usize, radius: i32, out: usize, outPlane: usize, n: i32): void {
+export function convolveRowSymmetric(row: usize, plane: usize, planes: i32, taps: usize, radius: i32, out: usize, outPlane: usize, n: i32): void {
   for (let c = 0; c < planes; c++) {
     for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
       let sum = f32x4.mul(v128.load32_splat(taps), v128.load(row + x));
@@ -81,7 +81,7 @@ export function blurRow(row: usize, plane: usize, planes: i32, taps: usize, radi
  * Filters with an even symmetric kernel (taps[r] at distance r + 1/2, r < half) and keeps every second place: n samples
  * out. `split` is room for the row's even samples and its odd ones after them: apart, they are read without shuffling.
  */
-export function halveRow(row: usize, plane: usize, planes: i32, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
+export function downsampleRow(row: usize, plane: usize, planes: i32, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
   const reach = 4 * ((half + 4) >> 2);
   const room = <usize>(n + 2 * reach + 4) << 2;
   const evens = split + (<usize>reach << 2);

@@ -1,6 +1,6 @@
 // The haze field, a row at a time. Rows are padded to whole vectors.
 
-export function startField(out: usize, n: i32, rest: f32): void {
+export function fillHazeRow(out: usize, n: i32, rest: f32): void {
   for (let x: usize = 0, end = (<usize>n) << 2; x < end; x += 16) v128.store(out + x, f32x4.splat(rest));
 }
 
@@ -64,7 +64,7 @@ export function bandRow(out: usize, n: i32, distances: usize, start: f32, step: 
 }
 
 /** Distances from a centre: sqrt(p^2 + q^2), where p and q begin at (p0, q0) and grow evenly along the row. */
-export function ellipseRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32): void {
+export function ellipseDistanceRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32): void {
   let column = f32x4(0, 1, 2, 3);
   for (let at = out, end = out + (<usize>n << 2); at < end; at += 16) {
     const p = f32x4.add(f32x4.splat(p0), f32x4.mul(column, f32x4.splat(pStep)));
@@ -114,7 +114,7 @@ function cubicOf(pieces: usize, index: v128, d: v128): v128 {
  * pi / sides, (1 - roundness) cos(pi / sides), roundness, 1 where the outline is pulled (else 0) and three of no account,
  * then the four coefficients of the falloff in each eighth, and those of the outline.
  */
-export function irisRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32, rim: usize): void {
+export function irisDistanceRow(out: usize, n: i32, p0: f32, pStep: f32, q0: f32, qStep: f32, rim: usize): void {
   const corners = v128.load32_splat(rim);
   const half = v128.load32_splat(rim, 4);
   const straight = v128.load32_splat(rim, 8);
@@ -194,7 +194,7 @@ const KEPT: i32 = 2;
 const KEPT_CLEAR: i32 = 0x80000000;
 
 /** Marks haze as the depth map had it: what is nearer than the depth in focus, by n signed distances from it (more is nearer). */
-export function markNear(haze: usize, distances: usize, n: i32): void {
+export function flagForegroundRow(haze: usize, distances: usize, n: i32): void {
   const clear = i32x4.splat(~(NEAR | KEPT));
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const value = v128.load(haze + x);
@@ -204,13 +204,13 @@ export function markNear(haze: usize, distances: usize, n: i32): void {
 }
 
 /** Takes all marks away from n pixels of haze. */
-export function clearMarks(haze: usize, n: i32): void {
+export function clearForegroundFlags(haze: usize, n: i32): void {
   const clear = i32x4.splat(~(NEAR | KEPT));
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) v128.store(haze + x, v128.and(v128.load(haze + x), clear));
 }
 
 /** Carries the marks of n pixels of haze as the depth map had it over to what bands, strokes and mattes made of it. */
-export function carryMarks(haze: usize, base: usize, n: i32): void {
+export function copyForegroundFlags(haze: usize, base: usize, n: i32): void {
   const clear = i32x4.splat(~(NEAR | KEPT));
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const value = v128.load(haze + x);
@@ -224,7 +224,7 @@ export function carryMarks(haze: usize, base: usize, n: i32): void {
 }
 
 /** Widens [least, most] at `range` to the haze of those of n pixels that are marked as near. */
-export function nearRange(haze: usize, n: i32, range: usize): void {
+export function foregroundHazeRange(haze: usize, n: i32, range: usize): void {
   let least = load<f32>(range);
   let most = load<f32>(range, 4);
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 4) {
@@ -237,12 +237,12 @@ export function nearRange(haze: usize, n: i32, range: usize): void {
   store<f32>(range, most, 4);
 }
 
-/** What `keepHaze` finds: the haze is not what was kept; there is haze at all. */
+/** What `copyHazeRow` finds: the haze is not what was kept; there is haze at all. */
 const CHANGED: i32 = 1;
 const HAZY: i32 = 2;
 
 /** Copies n floats of haze to `kept`, and says whether that changed anything there (1) and whether any is above 0 (2). */
-export function keepHaze(haze: usize, kept: usize, n: i32): i32 {
+export function copyHazeRow(haze: usize, kept: usize, n: i32): i32 {
   let same = i32x4.splat(-1);
   let hazy = i32x4.splat(0);
   const zero = f32x4.splat(0);

@@ -17,7 +17,7 @@ export function clearBytes(at: usize, bytes: usize): void {
  * and a factor k for the light alone. `touched` gets the greater of haze and coverage, and the haze as it is where nothing
  * is laid; `cover`, where it is not 0, is how much there is of the row below.
  */
-export function overRow(row: usize, plane: usize, n: i32, over: usize, overPlane: usize, opacity: f32, factor: f32, haze: usize, touched: usize, cover: usize): void {
+export function compositeRow(row: usize, plane: usize, n: i32, over: usize, overPlane: usize, opacity: f32, factor: f32, haze: usize, touched: usize, cover: usize): void {
   const share = f32x4.splat(opacity);
   const light = f32x4.splat(opacity * factor);
   const one = f32x4.splat(1);

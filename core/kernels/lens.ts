@@ -17,7 +17,7 @@ function largest(x: v128): f32 {
   return max(max(f32x4.extract_lane(x, 0), f32x4.extract_lane(x, 1)), max(f32x4.extract_lane(x, 2), f32x4.extract_lane(x, 3)));
 }
 
-/** What of a picture under a depth map is near is told by the last bit of its haze, see `markNear`. */
+/** What of a picture under a depth map is near is told by the last bit of its haze, see `flagForegroundRow`. */
 const NEAR: i32 = 1;
 
 /** How far light counts as clipped: 0 below the threshold of its coded value, 1 at white. */
@@ -35,7 +35,7 @@ function clippedShare(strongest: v128, threshold: f32): v128 {
  * Gives clipped light of n pixels of three planes of linear light one colour, as bright as it was: that at `colour`, three
  * floats, the strongest 1. How far, say `tint` and how far the light counts as clipped.
  */
-export function tintSpan(row: usize, plane: usize, n: i32, colour: usize, threshold: f32, tint: f32): void {
+export function recolourClippedSpan(row: usize, plane: usize, n: i32, colour: usize, threshold: f32, tint: f32): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 4) {
     const r = load<f32>(at);
     const g = load<f32>(at + plane);
@@ -53,7 +53,7 @@ export function tintSpan(row: usize, plane: usize, n: i32, colour: usize, thresh
  * more is multiplied by up to 1 + `more`; that grows in over the first pixels of radius. Weight: 1 / max(1/4, r^2). With `nearOnly`
  * what is not near weighs nothing.
  */
-export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32, nearOnly: bool): void {
+export function packDiscRow(row: usize, plane: usize, n: i32, haze: usize, radius: f32, threshold: f32, more: f32, nearOnly: bool): void {
   const one = f32x4.splat(1);
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     let r = v128.load(at);
@@ -84,7 +84,7 @@ export function weighLight(row: usize, plane: usize, n: i32, haze: usize, radius
  * A lens row to what of it the next smaller level takes, in `out`: discs smaller than half a sample there are nothing to
  * it. The last plane is weight times radius then, so that all five can be added up.
  */
-export function admitRow(row: usize, plane: usize, out: usize, outPlane: usize, n: i32): void {
+export function prefilterDiscRow(row: usize, plane: usize, out: usize, outPlane: usize, n: i32): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const at = row + x;
     const to = out + x;
@@ -100,7 +100,7 @@ export function admitRow(row: usize, plane: usize, out: usize, outPlane: usize, 
 }
 
 /** Weight times radius back to the radius, in samples of half as many a row. */
-export function settleRow(row: usize, plane: usize, n: i32): void {
+export function unpackDiscRadiusRow(row: usize, plane: usize, n: i32): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
     const weight = v128.load(at + 3 * plane);
     const sum = v128.load(at + 4 * plane);
@@ -323,7 +323,7 @@ export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
  * counts as far as its own disc covers the sample. Rows and taps as in `gatherDiscs`, `count` taps of it. Of the discs
  * those count whose radius lies between `low` and `top`, going over within a quarter of each; 0 for no end.
  */
-export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
+export function scatterDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
   const wide: f32 = <f32>1 + fringe;
@@ -385,7 +385,7 @@ export function spreadDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i
 }
 
 /** Adds four planes of a row to others. */
-export function gainRow(row: usize, plane: usize, n: i32, more: usize, morePlane: usize, moreWeight: usize, weight: usize): void {
+export function accumulateRow(row: usize, plane: usize, n: i32, more: usize, morePlane: usize, moreWeight: usize, weight: usize): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const at = row + x;
     v128.store(at, f32x4.add(v128.load(at), v128.load(more + x)));

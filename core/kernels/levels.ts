@@ -36,7 +36,7 @@ function smaller(p: usize, w0: v128, w1: v128, w2: v128): v128 {
  * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there. Where `weight` is not
  * 0, the plane after the `planes` (three, or four with a coverage) that go to `out` goes there.
  */
-export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, planes: i32, weight: usize): void {
+export function interpolateLevelsRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, planes: i32, weight: usize): void {
   const covered = planes == 4;
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
@@ -103,20 +103,20 @@ export function mixRow(level: usize, n: i32, left: i32, spans: usize, table: usi
 /** How much of the haze a pixel needs for its light to spread in full. */
 const FULL_SPREAD: f32 = 1.0 / 8.0;
 /** What is clear spreads so little that it shows only where there is nothing else. */
-const LEAST_SPREAD: f32 = 1.0 / 4096.0;
+const MIN_SPREAD: f32 = 1.0 / 4096.0;
 
 /** How far a pixel's light spreads by its haze, where what is kept clear must not: 0..1. */
 // @ts-ignore: decorator
 @inline
 export function spreadOf(haze: f32): f32 {
-  return min(max(haze * (1 / FULL_SPREAD), LEAST_SPREAD), <f32>1);
+  return min(max(haze * (1 / FULL_SPREAD), MIN_SPREAD), <f32>1);
 }
 
 /** So many planes times how far their light spreads, and that in the plane after them. */
-export function spreadRow(row: usize, plane: usize, planes: i32, n: i32, haze: usize): void {
+export function premultiplyRow(row: usize, plane: usize, planes: i32, n: i32, haze: usize): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, haze += 16) {
     const grown = f32x4.mul(v128.load(haze), f32x4.splat(1 / FULL_SPREAD));
-    const share = f32x4.pmin(f32x4.pmax(grown, f32x4.splat(LEAST_SPREAD)), f32x4.splat(1));
+    const share = f32x4.pmin(f32x4.pmax(grown, f32x4.splat(MIN_SPREAD)), f32x4.splat(1));
     let to = at;
     for (let k = 0; k < planes; k++, to += plane) v128.store(to, f32x4.mul(v128.load(to), share));
     v128.store(to, share);
@@ -124,7 +124,7 @@ export function spreadRow(row: usize, plane: usize, planes: i32, n: i32, haze: u
 }
 
 /** So many planes divided by a row. */
-export function divideRow(row: usize, plane: usize, planes: i32, n: i32, by: usize): void {
+export function normaliseRow(row: usize, plane: usize, planes: i32, n: i32, by: usize): void {
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16, by += 16) {
     const whole = f32x4.div(f32x4.splat(1), f32x4.pmax(v128.load(by), f32x4.splat(1e-9)));
     let to = at;

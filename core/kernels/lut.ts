@@ -49,7 +49,7 @@ function latticeAt(lattice: usize, size: i32, x: f32, y: f32, z: f32): v128 {
  * (J. Sakamoto, H. Itooka, US 4275413, 1981). A node is four floats: red, green, blue, nothing; `size` of them each way,
  * red going fastest. `domain` points to six floats: the coded values at the first node, and the steps for a value of 1.
  */
-export function latticeRow(row: usize, plane: usize, n: i32, lattice: usize, size: i32, domain: usize, share: f32): void {
+export function lut3dRow(row: usize, plane: usize, n: i32, lattice: usize, size: i32, domain: usize, share: f32): void {
   const top = <f32>(size - 1);
   const by = f32x4.splat(share);
   for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
@@ -82,8 +82,8 @@ function curveAt(curve: usize, size: i32, x: f32): f32 {
   return a + (x - <f32>i) * (load<f32>(at, 4) - a);
 }
 
-/** As latticeRow, with a curve of `size` floats for each channel, one after the other; between them in a straight line. */
-export function curvesRow(row: usize, plane: usize, n: i32, curves: usize, size: i32, domain: usize, share: f32): void {
+/** As lut3dRow, with a curve of `size` floats for each channel, one after the other; between them in a straight line. */
+export function lut1dRow(row: usize, plane: usize, n: i32, curves: usize, size: i32, domain: usize, share: f32): void {
   const top = <f32>(size - 1);
   const by = f32x4.splat(share);
   for (let channel: usize = 0; channel < 3; channel++) {

@@ -14,7 +14,7 @@ function sumOf(v: v128): f32 {
  * n pixels at places (x + i dx, y + i dy), counted in samples of an image of three planes whose rows are `row` bytes
  * apart. Two samples before and three after each place are read each way, and two more to the right that weigh nothing.
  */
-export function turnRow(image: usize, row: usize, plane: usize, x: f32, y: f32, dx: f32, dy: f32, n: i32, weights: usize, out: usize, outPlane: usize): void {
+export function rotateRow(image: usize, row: usize, plane: usize, x: f32, y: f32, dx: f32, dy: f32, n: i32, weights: usize, out: usize, outPlane: usize): void {
   for (let i = 0; i < n; i++) {
     const px = x + <f32>i * dx;
     const py = y + <f32>i * dy;

@@ -1,4 +1,4 @@
-// The two sides of a picture under a depth map: what is near is told by the marks in the haze's lowest bits, see `markNear`.
+// The two sides of a picture under a depth map: what is near is told by the marks in the haze's lowest bits, see `flagForegroundRow`.
 
 const NEAR: i32 = 1;
 const KEPT: i32 = 2;
@@ -89,7 +89,7 @@ export function nearCoverRow(row: usize, plane: usize, n: i32, haze: usize): voi
 }
 
 /** Takes from n pixels of light with a coverage what would lie over what is near and kept clear. */
-export function dropKept(row: usize, plane: usize, n: i32, haze: usize): void {
+export function dropProtectedRow(row: usize, plane: usize, n: i32, haze: usize): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 4) {
     const bits = load<i32>(haze + x);
     if ((bits & KEPT) == 0 && bits != KEPT_CLEAR) continue;

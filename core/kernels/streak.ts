@@ -234,7 +234,7 @@ function shortRow(image: usize, row: usize, width: i32, height: i32, y: i32, ste
  * Row y of a picture to means over `step` pixels of each path, an odd number; along the axis that a straight one goes
  * along most. With `keeps` pixels weigh as much as the picture says, else all the same.
  */
-export function shortStreakRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, keeps: i32): void {
+export function prefilterPathRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, keeps: i32): void {
   if (keeps) shortRow(image, row, width, height, y, step, kind, a, b, out, true);
   else shortRow(image, row, width, height, y, step, kind, a, b, out, false);
 }
@@ -265,7 +265,7 @@ function longRow(image: usize, short: usize, row: usize, width: i32, height: i32
 /**
  * n pixels from (x0, y) on, each the mean along its path: `scale` x haze pixels long, or, round and out from a centre, so
  * many times its distance from it. `short` has means over `step` pixels of the path: long paths are read there. Where the
- * path is no longer than a pixel, what is in `out` stays. `keeps` as in `shortStreakRow`.
+ * path is no longer than a pixel, what is in `out` stays. `keeps` as in `prefilterPathRow`.
  */
 export function streakRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize, keeps: i32): void {
   if (keeps) longRow(image, short, row, width, height, x0, y, n, haze, scale, step, kind, a, b, out, plane, true);

@@ -7,7 +7,7 @@ const HALVINGS: i32 = 12;
  * The coverage of one piece of a stroke, see `focus/strokes.ts`, laid over a row where it is more than what is there.
  * (px, py) is the row's first pixel from the piece's start; (dx, dy) the piece; `inverse` 1 / its squared length.
  */
-export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32, inverse: f32, radius: f32, radiusStep: f32, strength: f32, strengthStep: f32, softness: f32): void {
+export function strokeCoverageRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32, inverse: f32, radius: f32, radiusStep: f32, strength: f32, strengthStep: f32, softness: f32): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   let x = f32x4.add(f32x4.splat(px), f32x4(0, 1, 2, 3));
@@ -70,7 +70,7 @@ export function inkRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32,
  * Folds a stroke's coverage c into the overlay H = gain x B + lift, where B is the haze before all strokes, and clears
  * it. Mode 0 clears: H (1 - c); 1 hazes: H (1 - c) + c; 2 erases: H (1 - c) + B c.
  */
-export function foldRow(gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
+export function mergeStrokeRow(gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
   const one = f32x4.splat(1);
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const c = v128.load(cover + x);
@@ -84,7 +84,7 @@ export function foldRow(gain: usize, lift: usize, cover: usize, n: i32, mode: i3
 }
 
 /** Lays the overlay, and over it a stroke that is not folded in yet, on a row of haze. */
-export function overlayRow(field: usize, gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
+export function applyStrokesRow(field: usize, gain: usize, lift: usize, cover: usize, n: i32, mode: i32): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const before = v128.load(field + x);
     const c = v128.load(cover + x);
@@ -95,7 +95,7 @@ export function overlayRow(field: usize, gain: usize, lift: usize, cover: usize,
 }
 
 /** H x (1 - keep) + stand. */
-export function keepRow(field: usize, keep: usize, stand: usize, n: i32): void {
+export function applyKeepMaskRow(field: usize, keep: usize, stand: usize, n: i32): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {
     const left = f32x4.sub(f32x4.splat(1), v128.load(keep + x));
     v128.store(field + x, f32x4.add(f32x4.mul(v128.load(field + x), left), v128.load(stand + x)));

@@ -83,7 +83,7 @@ export function decodeYuvRow(luma: usize, u: usize, v: usize, far: i32, left: i3
 
 /**
  * Linear planes to luma, with noise of half a level; green and blue of the row become the chroma of each pixel for
- * `joinChroma`. Where `haze` is not 0, a pixel without any takes the byte of `source`, whose levels are bytes as well.
+ * `downsampleChromaRow`. Where `haze` is not 0, a pixel without any takes the byte of `source`, whose levels are bytes as well.
  */
 export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usize, factors: usize, out: usize, n: i32, px: i32, py: i32): void {
   const kr = v128.load32_splat(factors + KR);
@@ -151,7 +151,7 @@ function anyClear(haze: usize): bool {
  * byte of `source`. `before` is the sum of both rows' chroma at the pixel before the first; no number where there is none, or
  * it is not known. `top` is the highest level, see `TOP`. Gives the sum at the last pixel.
  */
-export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32, top: f32): f32 {
+export function downsampleChromaRow(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32, top: f32): f32 {
   const wide = top > 255;
   // Beyond the edge lies the first pixel's like.
   const first = isNaN<f32>(before) ? load<f32>(a) + load<f32>(b) : before;
@@ -178,7 +178,7 @@ export function joinChroma(a: usize, b: usize, hazeA: usize, hazeB: usize, sourc
   return load<f32>(a + end) + load<f32>(b + end);
 }
 
-/** One sample of chroma of those that are not joined eight pixels at a time, see `joinChroma`. */
+/** One sample of chroma of those that are not joined eight pixels at a time, see `downsampleChromaRow`. */
 // @ts-ignore: decorator
 @inline
 function joinSample(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, x: i32, first: f32, wide: bool): void {

@@ -1,9 +1,9 @@
-import { type ColourTable, fromLinear, toLinear } from '../src/index';
+import { type ColourLut, fromLinear, toLinear } from '../src/index';
 
 type Triple = readonly [number, number, number];
 
 /** Where a coded value lies in the steps of a table. */
-function inSteps({ from, to, size }: ColourTable, coded: number, c: number): number {
+function inSteps({ from, to, size }: ColourLut, coded: number, c: number): number {
   const share = (coded - from[c]!) / (to[c]! - from[c]!);
   return Math.min(size - 1, Math.max(0, share * (size - 1)));
 }
@@ -12,7 +12,7 @@ function inSteps({ from, to, size }: ColourTable, coded: number, c: number): num
  * What a table makes of linear light, by the definition: the place's weights in its tetrahedron are the differences of its
  * three fractions in falling order, and the nodes are reached by walking along the axes in that order.
  */
-export function throughTable(table: ColourTable, light: Triple, share: number): [number, number, number] {
+export function throughTable(table: ColourLut, light: Triple, share: number): [number, number, number] {
   const { kind, size, values } = table;
   const steps = light.map((v, c) => inSteps(table, fromLinear(Math.min(1, Math.max(0, v))), c));
   const cell = steps.map((v) => Math.min(size - 2, Math.floor(v)));
@@ -27,11 +27,7 @@ export function throughTable(table: ColourTable, light: Triple, share: number): 
   return light.map((v, c) => v + share * (toLinear(coded[c]!) - v)) as [number, number, number];
 }
 
-function onLattice(
-  { size, values }: ColourTable,
-  cell: readonly number[],
-  parts: readonly number[],
-): number[] {
+function onLattice({ size, values }: ColourLut, cell: readonly number[], parts: readonly number[]): number[] {
   const axes = [0, 1, 2].sort((a, b) => parts[b]! - parts[a]!);
   const node = [...cell];
   let before = 1;

@@ -1,5 +1,13 @@
 // Scenes of a textured thing that moves over textured ground, whose truth is known: what following is held against.
-import { Follower, type Grey, type Raster, type Similarity, inverted, makeRaster, moved } from '../src/index';
+import {
+  MotionTracker,
+  type Grey,
+  type Raster,
+  type Similarity,
+  invert,
+  makeRaster,
+  transformPoint,
+} from '../src/index';
 
 /** What is seen at a frame: how ground and thing lie, and what lies over them. */
 export interface Moment {
@@ -112,7 +120,7 @@ export const texturedPlane = (x: number, y: number): number => lightOf(texture(4
 export function sceneFrame(scene: MovingScene, frame: number): Grey {
   const { width, height, middle, radius, noise = 0 } = scene;
   const { ground, thing, bar, gain = 1 } = scene.at(frame);
-  const [toGround, toThing] = [inverted(ground), inverted(thing)];
+  const [toGround, toThing] = [invert(ground), invert(thing)];
   const [under, over, before] = [texture(1), texture(2), texture(3)];
   const data = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
@@ -251,17 +259,20 @@ export function followedThrough(scene: MovingScene): Outcome {
   const [x, y] = middle;
   const box = { left: x - radius, right: x + radius, top: y - radius, bottom: y + radius };
   const outline = discRaster(scene, radius);
-  const follower = new Follower(sceneFrame(scene, 0), { at: middle, box, outline });
+  const follower = new MotionTracker(sceneFrame(scene, 0), { at: middle, box, outline });
   const errors: number[] = [];
   let [seen, toldAt, foundAt]: [number, number | null, number | null] = [0, null, null];
   for (let i = 1; i < scene.frames; i++) {
     const step = follower.next(sceneFrame(scene, i));
     const { ground, thing } = scene.at(i);
-    const [u, v] = moved(scene.radius ? thing : ground, middle);
+    const [u, v] = transformPoint(scene.radius ? thing : ground, middle);
     const isHidden = hidden !== undefined && i >= hidden[0] && i <= hidden[1];
     const isSure = step.isSeen && step.confidence >= SURE;
     if (!isHidden) seen++;
-    if (isSure) errors.push(Math.hypot(moved(step.motion, middle)[0] - u, moved(step.motion, middle)[1] - v));
+    if (isSure)
+      errors.push(
+        Math.hypot(transformPoint(step.motion, middle)[0] - u, transformPoint(step.motion, middle)[1] - v),
+      );
     if (hidden && !isSure && toldAt === null && i >= hidden[0] - 6) toldAt = i;
     if (hidden && isSure && foundAt === null && i > hidden[1]) foundAt = i;
   }

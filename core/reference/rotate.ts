@@ -1,4 +1,4 @@
-import { type Sheet, fromLinear, reflect, toLinear, toPicture } from '../src/index';
+import { type CropGeometry, fromLinear, reflect, toLinear, toPicture } from '../src/index';
 
 function lanczos(t: number): number {
   if (t === 0) return 1;
@@ -11,7 +11,7 @@ function lanczos(t: number): number {
  * What a sheet shows of a picture, as the formula is written: each sample the weighted mean of the 36 around its place, in
  * linear light. @param data interleaved samples 0..255. @returns coded values 0..255, not rounded.
  */
-export function turnReference(data: ArrayLike<number>, channels: number, sheet: Sheet): Float64Array {
+export function turnReference(data: ArrayLike<number>, channels: number, sheet: CropGeometry): Float64Array {
   const { width, height, picture } = sheet;
   const out = new Float64Array(width * height * 3);
   for (let y = 0; y < height; y++)

@@ -3,44 +3,44 @@ export * from './recipe/parse';
 export { type Ease, type Key } from './recipe/keys-schema';
 export { type Pace } from './recipe/pace-schema';
 export * from './recipe/focus-schema';
-export { type Element, type ElementFocus, MOST_ELEMENTS, elementSchema } from './recipe/element-schema';
-export { type Measure, type NumberMeta } from './recipe/number-meta';
+export { type Element, type ElementFocus, MAX_ELEMENTS, elementSchema } from './recipe/element-schema';
+export { type Quantity, type NumberMeta } from './recipe/number-meta';
 export {
   NUMBERS,
   type NumberRange,
   type NumberSpec,
   type RecipePath,
-  numberAt,
-  numberOf,
-  shownRange,
+  numberSpecAt,
+  numberSpec,
+  displayRange,
   valueAt,
 } from './recipe/numbers';
 export { type StrokePoint, simplified } from './recipe/stroke-points';
-export { fitRecipe, fitted, mendRecipe } from './recipe/normalise';
+export { normaliseRecipe, clampToSchema, repairRecipe } from './recipe/normalise';
 export { type Kernels, instantiateKernels } from './kernels';
 export type { FieldFunction } from './focus/field-function';
-export { type Frame, turnedFrame } from './geometry/axes';
+export { type Axes, rotatedAxes } from './geometry/axes';
 export { type Region, type Size, diagonal, reflect, scaledSize, sizeWithin } from './geometry/size';
 export { bandField } from './focus/bands';
 export { planarDistance, planarFrame, planarProfile } from './focus/bands/planar';
-export { linearEnds, linearGradient, linearProfile } from './focus/bands/linear';
-export { ellipticalDistance, ringEnds, ringProfile } from './focus/bands/elliptical';
+export { startEndHaze, linearGradient, linearProfile } from './focus/bands/linear';
+export { ellipticalDistance, innerOuterHaze, ringProfile } from './focus/bands/elliptical';
 export { irisFalloff, irisOutline, irisPolar, irisRim } from './focus/bands/iris';
 export { type ProfilePiece, profileAt, profilePieces } from './focus/profile';
 export {
-  type FieldLook,
+  type ResolvedFocus,
   type FocusPictures,
   NO_PICTURES,
-  fieldLook,
-  hazeField,
-  keepsClear,
-  lookField,
+  resolveFocus,
+  focusField,
+  protectsAreas,
+  fieldOf,
 } from './focus/field';
-export { AT_REST, carriedPoint, carriedRaster, homePoint, isAtRest } from './focus/carry';
-export { type Kept, footOf, keptBy } from './focus/keep-mask';
+export { IDENTITY_CARRY, toCurrentFrame, carriedRaster, toOriginFrame, isIdentityCarry } from './focus/carry';
+export { type KeepMask, footOf, keepMaskFrom } from './focus/keep-mask';
 export { depthProfile } from './focus/depth-map';
 export { FieldRows, fieldKey, planField } from './focus/field-rows';
-export { FieldSheet, SHEET_RIM, sheetSize } from './focus/field-preview';
+export { FieldPreview, PREVIEW_MARGIN, previewSize } from './focus/field-preview';
 export {
   type Raster,
   type RasterLevel,
@@ -53,17 +53,17 @@ export {
 } from './geometry/raster';
 export {
   type FieldGrid,
-  type Seam,
-  type SeamGrade,
+  type BlurEdge,
+  type EdgeHardness,
   CUT_RISE,
   FIRM_RISE,
-  seamGrade,
-  steepestRise,
+  edgeHardness,
+  steepestBlurEdge,
 } from './focus/blur-edge';
-export { type Ink, inkOf, makeInk, newInkId } from './focus/strokes';
+export { type PackedStroke, packedStrokeOf, packStroke, newStrokeId } from './focus/strokes';
 export { fromLinear, toLinear } from './pixels/transfer';
 export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
-export { BLENDED, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
+export { BLEND_FORMAT, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';
 export { Scratch } from './memory';
 export { type BlurKind, blurOf } from './blur';
@@ -71,13 +71,13 @@ export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { type Noise, deviations, measureNoise } from './finish/grain/noise';
 export { noiseSpread, tapsFor } from './finish/grain/noise-table';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
-export { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, readCube, tableBytes } from './colour/cube';
+export { CUBE_SIZE, type ColourLut, identityLut, formatCube, parseCube, lutBytes } from './colour/cube';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './recipe/looks';
-export { type QuietReading, READABLE, quietReading } from './suit/caption-contrast';
+export { type CaptionContrast, MIN_TEXT_CONTRAST, captionContrast } from './suit/caption-contrast';
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
-export { whiteMatrix } from './colour/white-balance';
+export { whiteBalanceMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
 export type { HeifDecoded, HeifError, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
@@ -91,7 +91,7 @@ export {
   readMetadata,
   tagSrgb,
 } from './media/containers';
-export { type MetadataChoice, exifTexts, orientationIn } from './media/exif';
+export { type MetadataChoice, exifTexts, readOrientation } from './media/exif';
 export { exportedMetadata } from './media/metadata';
 export { distinctNames, safeName } from './media/names';
 export { foreignText, messageLine, textOf } from './recipe/foreign-text';
@@ -102,8 +102,8 @@ export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from '.
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { Arena, Heap, type Use, createMemory, rowAt } from './memory';
-export { type Measured, SourceMeasures, wantsMeasures } from './render/measured';
+export { Arena, Heap, type KernelContext, createMemory, rowAddress } from './memory';
+export { type Measured, SourceMeasures, needsMeasures } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
 export { PART_FORMAT } from './pixels/covered';
@@ -112,18 +112,18 @@ export { type LayerPlace, layerBounds, layerCorners } from './layers/placing';
 export { elementField, elementLayers, elementPlace, elementSize } from './layers/elements';
 export { type LayerLook } from './layers/layer';
 export { type LiftedSubject, liftSubject, liftedBytes } from './layers/lifted';
-export { type Parts, splitTransparent } from './pixels/alpha-split';
+export { type AlphaSplit, splitAlpha } from './pixels/alpha-split';
 export { renderTransparent } from './render/transparent';
 export {
-  type Companions,
+  type RecipeAssets,
   type Content,
   type Job,
-  type Look,
-  NO_COMPANIONS,
+  type RenderSettings,
+  NO_ASSETS,
   hasDepth,
-  lookKey,
+  settingsKey,
   layeredLook,
-  recipeLook,
+  resolveRecipe,
 } from './render/look';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {
@@ -135,13 +135,21 @@ export {
   wholeView,
 } from './render/renderer';
 export { type RenderTask, RenderWorker } from './render/worker';
-export { ALIGN_EDGE, alignDepth } from './matte/align';
-export { CUT_EDGE, type Pixels, type Window, cutOut, cutWindow, lumaOf, refineCut } from './matte/cut-out';
-export { type MattePicture, carriesMattes, combineMattes, keptOf, standsAlone } from './matte/combine';
-export { feathered, grown, planeOf } from './matte/edge';
-export { alongGuide, guidedLines } from './matte/guided-filter';
+export { ALIGN_LONG_EDGE_PX, alignDepth } from './matte/align';
+export {
+  CUT_LONG_EDGE_PX,
+  type RgbaImage,
+  type CutRegion,
+  cutOut,
+  cutRegion,
+  lumaOf,
+  refineCut,
+} from './matte/cut-out';
+export { type LoadedMatte, carriesMattes, combineMattes, keepMasksOf, standsAlone } from './matte/combine';
+export { feather, offsetOutline, rasterToGrey } from './matte/edge';
+export { applyGuided, guidedCoefficients } from './matte/guided-filter';
 export { GridCut, NEIGHBOURS } from './matte/min-cut';
-export { type Plane, boxMean, resizePlane } from './matte/grey-image';
+export { type GreyImage, boxMean, resizeGrey } from './matte/grey-image';
 export {
   type ClipTimes,
   endOf,
@@ -152,11 +160,11 @@ export {
   nearestFrame,
 } from './footage/clip-times';
 export {
-  type FrameShare,
-  type LitShares,
+  type FrameWeight,
+  type LitWeights,
   type Timeline,
   keepsSound,
-  litShares,
+  litWeights,
   timelineOf,
   trimOf,
 } from './footage/pace';
@@ -165,9 +173,9 @@ export {
   type Track,
   canHaveKeys,
   isSameTime,
-  keepInKeys,
+  storeEditInKeys,
   keyPath,
-  placeOfKey,
+  resolveKeyPath,
   recipeAt,
   strongestBlur,
   trackValue,
@@ -178,48 +186,56 @@ export {
 export { monotoneCubic } from './geometry/monotone';
 export { retimed } from './footage/retime';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
-export { Follower, type Step as FollowStep, type Subject } from './footage/tracking/motion-tracker';
+export { MotionTracker, type Step as FollowStep, type Subject } from './footage/tracking/motion-tracker';
 export { bandOutline, discOutline, outlineBox } from './footage/tracking/outline';
 export {
   type Motion,
-  carryKeysFrom,
-  carryPlace,
-  followedKeys,
-  followedNumbers,
-  movingNumbers,
+  rebaseCarryKeys,
+  carryPath,
+  trackedKeys,
+  trackedNumbers,
+  transformableNumbers,
 } from './footage/tracking/tracked-keys';
 export { type Grey, greyOf, halved } from './footage/tracking/pyramid';
-export { IDENTITY, type Similarity, composed, inverted, moved, scaleOf, turnOf } from './geometry/similarity';
+export {
+  IDENTITY,
+  type Similarity,
+  compose,
+  invert,
+  transformPoint,
+  scaleOf,
+  rotationDeg,
+} from './geometry/similarity';
 export { frameLuma } from './footage/luma';
 export type { Carry } from './recipe/carry-schema';
 export { type Crop, MEND_LIMITS, type Mend, type Tidy } from './recipe/tidy-schema';
-export { fillBytes, fillHole } from './tidy/mend/inpaint';
-export { spanHole } from './tidy/mend/membrane';
+export { fillBytes, inpaint } from './tidy/mend/inpaint';
+export { interpolateHole } from './tidy/mend/membrane';
 export { mendSamples, mendsIn } from './tidy/mend';
-export { type MendPatch, layPatch, mendPatch } from './tidy/mend/on-footage';
-export { FootageMends, type Laid } from './footage/footage-mends';
+export { type MendPatch, compositePatch, mendPatch } from './tidy/mend/on-footage';
+export { FootageMends, type PlacedPatch } from './footage/footage-mends';
 export { type FramePixels } from './tidy/mend/frame-colours';
 export { type Samples } from './tidy/mend/window';
 export {
-  type Sheet,
+  type CropGeometry,
   type Vector,
-  cropSheet,
+  cropGeometry,
   insideCrop,
-  isWhole,
-  sheetKey,
+  isUncropped,
+  cropKey,
   toPicture,
-  toSheet,
-  wholeSheet,
+  toCrop,
+  fullCrop,
 } from './tidy/crop';
-export { type Pixelled, cutScaled, cutSheet } from './render/crop-pixels';
+export { type SharedImage, renderScaled, renderCrop } from './render/crop-pixels';
 export {
   ASSUMED_HORIZON,
-  STEEP,
-  SUIT_EDGE,
-  type Suit,
+  TOP_DOWN_DEG,
+  SCENE_LONG_EDGE_PX,
+  type SceneReading,
   type Upright,
-  readSuit,
-  whatCrosses,
+  readScene,
+  uprightsAcrossFocus,
 } from './suit/scene-reading';
 export {
   MODEL_SCALES,
@@ -229,8 +245,8 @@ export {
   blurForScale,
   readScale,
 } from './suit/scale';
-export { suitedBand } from './suit/suited-band';
-export { fieldOnSheet, sheetLook } from './render/crop-look';
-export { sheetOf } from './tidy/crop';
-export { tidiedLook } from './render/crop-look';
+export { suggestBand } from './suit/suited-band';
+export { cropField, cropLook } from './render/crop-look';
+export { cropOf } from './tidy/crop';
+export { resolveTidiedRecipe } from './render/crop-look';
 export { areNumbered, inNaturalOrder, missingNumbers } from './footage/sequence-names';

@@ -1,6 +1,6 @@
 // Random parts of a focus, within what a recipe may hold.
 import fc from 'fast-check';
-import { keptBy, makeRaster } from '../src/index';
+import { keepMaskFrom, makeRaster } from '../src/index';
 
 /** Numbers spread evenly, and now and then one of the ends or very near to it (plain doubles crowd round zero). */
 export function between(min: number, max: number): fc.Arbitrary<number> {
@@ -170,6 +170,6 @@ export const focusPictures = fc
         combine: fc.constantFrom('add' as const, 'subtract' as const),
         matte: fc.constant(matte),
       });
-    const keep = fc.oneof(fc.option(grey('keep')).map(keptBy), fc.tuple(apart('m0'), apart('m1')));
+    const keep = fc.oneof(fc.option(grey('keep')).map(keepMaskFrom), fc.tuple(apart('m0'), apart('m1')));
     return fc.record({ depth: fc.option(grey('depth')), keep });
   });

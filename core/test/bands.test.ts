@@ -7,7 +7,7 @@ import {
   bandSchema,
   diagonal,
   ellipticalDistance,
-  hazeField,
+  focusField,
   irisFalloff,
   irisPolar,
   irisRim,
@@ -59,7 +59,7 @@ describe('a band', () => {
     fc.assert(
       fc.property(band, band, unit, (one, other, rest) => {
         const bands = [{ ...one, id: 'a', on: true }];
-        const field = (list: object[]) => hazeField(recipe({ focus: { rest, bands: list } }).focus, size);
+        const field = (list: object[]) => focusField(recipe({ focus: { rest, bands: list } }).focus, size);
         const [once, twice, beside] = [
           field(bands),
           field([...bands, { ...bands[0], id: 'b' }]),
@@ -77,7 +77,7 @@ describe('a band', () => {
     fc.assert(
       fc.property(fc.array(band, { minLength: 1, maxLength: 4 }), unit, (list, rest) => {
         const all = (mode: string) =>
-          hazeField(
+          focusField(
             recipe({ focus: { rest, bands: list.map((one, i) => ({ ...one, mode, id: `b${i}` })) } }).focus,
             size,
           );

@@ -6,16 +6,16 @@ import { Appearance } from '../src/footage/tracking/appearance';
 import {
   type Carry,
   type Grey,
-  AT_REST,
+  IDENTITY_CARRY,
   IDENTITY,
-  carriedPoint,
+  toCurrentFrame,
   carriedRaster,
-  carryKeysFrom,
-  followedKeys,
-  homePoint,
-  isAtRest,
+  rebaseCarryKeys,
+  trackedKeys,
+  toOriginFrame,
+  isIdentityCarry,
   makeRaster,
-  moved,
+  transformPoint,
   rasterBounds,
   recipeAt,
   retimed,
@@ -26,13 +26,13 @@ import { carry } from './arbitraries';
 import { recipe } from './harness';
 
 const size = { width: 90, height: 60 };
-const carried = carry.map((parts): Carry => ({ ...AT_REST, ...parts }) as Carry);
+const carried = carry.map((parts): Carry => ({ ...IDENTITY_CARRY, ...parts }) as Carry);
 
 describe('a carry', () => {
   it('is a shift, turn and scale about the middle, and leads back home', () => {
     fc.assert(
       fc.property(carried, fc.double({ min: 0, max: 1, noNaN: true }), (how, x) => {
-        const there = carriedPoint(how, size)([x, 1 - x]);
+        const there = toCurrentFrame(how, size)([x, 1 - x]);
         const [hx, hy] = homeReference(
           how,
           size.width,
@@ -41,7 +41,7 @@ describe('a carry', () => {
           there[1] * size.height,
         );
         expect(Math.hypot(hx - x * size.width, hy - (1 - x) * size.height)).toBeLessThan(1e-6);
-        const back = homePoint(how, size)(there);
+        const back = toOriginFrame(how, size)(there);
         expect(Math.hypot(back[0] - x, back[1] - 1 + x)).toBeLessThan(1e-9);
         const again = carryOf(similarityOf(how, size), size);
         expect(again.scale).toBeCloseTo(how.scale, 9);
@@ -49,8 +49,8 @@ describe('a carry', () => {
         expect(Math.cos(((again.turn - how.turn) * Math.PI) / 180)).toBeCloseTo(1, 9);
       }),
     );
-    expect(isAtRest(AT_REST)).toBe(true);
-    expect(isAtRest({ ...AT_REST, turn: 0.1 })).toBe(false);
+    expect(isIdentityCarry(IDENTITY_CARRY)).toBe(true);
+    expect(isIdentityCarry({ ...IDENTITY_CARRY, turn: 0.1 })).toBe(false);
   });
 
   it('brings a matte to where its subject is', () => {
@@ -58,14 +58,14 @@ describe('a carry', () => {
     const raster = makeRaster('left', 90, 60, samples);
     fc.assert(
       fc.property(carried, fc.double({ min: 0, max: 1, noNaN: true }), (how, x) => {
-        const [hx, hy] = homePoint(how, size)([x, 0.4]);
+        const [hx, hy] = toOriginFrame(how, size)([x, 0.4]);
         expect(rasterAt(carriedRaster(raster, how, size), x, 0.4)).toBeCloseTo(
           sampleRaster(raster.levels[0], hx, hy),
           5,
         );
       }),
     );
-    expect(carriedRaster(raster, AT_REST, size)).toBe(raster);
+    expect(carriedRaster(raster, IDENTITY_CARRY, size)).toBe(raster);
     expect(rasterBounds(raster)).toEqual({ left: 0, top: 0, right: 1 / 3, bottom: 1 });
     expect(rasterBounds(makeRaster('none', 4, 4, new Uint16Array(16)))).toBeNull();
   });
@@ -84,7 +84,7 @@ describe('keys of what is carried', () => {
     ['a matte', ['focus', 'mattes', 0], 'focus/mattes/m/carry'],
     ['the strokes', ['focus', 'strokesCarry'], 'focus/strokesCarry'],
   ] as const)('keep %s within half a pixel of what was followed, from where it is', (_, place, owner) => {
-    const keys = followedKeys(how, [...place], motions, size);
+    const keys = trackedKeys(how, [...place], motions, size);
     expect(new Set(keys.map(({ of }) => of))).toEqual(
       new Set(['shift', 'turn', 'scale'].map((name) => `${owner}/${name}`)),
     );
@@ -93,12 +93,12 @@ describe('keys of what is carried', () => {
       const { focus } = recipeAt({ ...how, keys }, time);
       return place[1] === 'mattes' ? focus.mattes[0]!.carry : focus.strokesCarry;
     };
-    const start = place[1] === 'mattes' ? AT_REST : how.focus.strokesCarry;
+    const start = place[1] === 'mattes' ? IDENTITY_CARRY : how.focus.strokesCarry;
     for (const { time, motion } of motions)
       for (const at of [[0.1, 0.2], [0.5, 0.5], [0.9, 0.7]] as const) {
-        const [x, y] = carriedPoint(carryAt(time), size)(at);
-        const [sx, sy] = carriedPoint(start, size)(at);
-        const [u, v] = moved(motion, [sx * 90 - 0.5, sy * 60 - 0.5]);
+        const [x, y] = toCurrentFrame(carryAt(time), size)(at);
+        const [sx, sy] = toCurrentFrame(start, size)(at);
+        const [u, v] = transformPoint(motion, [sx * 90 - 0.5, sy * 60 - 0.5]);
         expect(Math.hypot(x * 90 - 0.5 - u, y * 60 - 0.5 - v)).toBeLessThan(0.8);
       } // prettier-ignore
   });
@@ -111,8 +111,8 @@ describe('keys of what is carried', () => {
       return { time, motion: { a, b, tx: 12 - (a * 12 - b * 9), ty: 9 - (b * 12 + a * 9) } };
     });
     const box = { left: 6, top: 4, right: 18, bottom: 14 };
-    const all = followedKeys(how, ['focus', 'mattes', 0], shaky, size);
-    const there = followedKeys(how, ['focus', 'mattes', 0], shaky, size, box);
+    const all = trackedKeys(how, ['focus', 'mattes', 0], shaky, size);
+    const there = trackedKeys(how, ['focus', 'mattes', 0], shaky, size, box);
     expect(there).toHaveLength(6);
     expect(all.length).toBeGreaterThan(30);
     const times = (name: string) => all.filter(({ of }) => of.endsWith(name)).map(({ at }) => at);
@@ -120,20 +120,20 @@ describe('keys of what is carried', () => {
   });
 
   it('say the same motion from another frame on, where it is then at rest', () => {
-    const keyed = { ...how, keys: followedKeys(how, ['focus', 'mattes', 0], motions, size) };
+    const keyed = { ...how, keys: trackedKeys(how, ['focus', 'mattes', 0], motions, size) };
     const now = 0.7;
     const place = ['focus', 'mattes', 0, 'carry'] as const;
-    const from = { ...how, keys: carryKeysFrom(keyed, [...place], now, size) };
+    const from = { ...how, keys: rebaseCarryKeys(keyed, [...place], now, size) };
     const before = recipeAt(keyed, now).focus.mattes[0]!.carry;
     for (const time of [0, 0.3, 0.7, 1.1, 1.9]) {
-      const at = carriedPoint(before, size)([0.3, 0.6]);
-      const [x, y] = carriedPoint(recipeAt(from, time).focus.mattes[0]!.carry, size)(at);
-      const [u, v] = carriedPoint(recipeAt(keyed, time).focus.mattes[0]!.carry, size)([0.3, 0.6]);
+      const at = toCurrentFrame(before, size)([0.3, 0.6]);
+      const [x, y] = toCurrentFrame(recipeAt(from, time).focus.mattes[0]!.carry, size)(at);
+      const [u, v] = toCurrentFrame(recipeAt(keyed, time).focus.mattes[0]!.carry, size)([0.3, 0.6]);
       expect(Math.hypot((x - u) * 90, (y - v) * 60)).toBeLessThan(1);
     }
     const there = recipeAt(from, now).focus.mattes[0]!.carry;
     expect([...there.shift, there.turn, there.scale - 1].every((v) => Math.abs(v) < 1e-9)).toBe(true);
-    expect(carryKeysFrom(how, [...place], now, size)).toHaveLength(3);
+    expect(rebaseCarryKeys(how, [...place], now, size)).toHaveLength(3);
   });
 });
 

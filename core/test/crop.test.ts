@@ -4,20 +4,20 @@ import { turnReference } from '../reference/rotate';
 import {
   type Crop,
   type PixelFormat,
-  type Sheet,
-  cropSheet,
-  cutSheet,
-  fieldOnSheet,
-  fieldLook,
+  type CropGeometry,
+  cropGeometry,
+  renderCrop,
+  cropField,
+  resolveFocus,
   frameBytes,
-  hazeField,
+  focusField,
   insideCrop,
-  isWhole,
-  lookField,
-  tidiedLook,
+  isUncropped,
+  fieldOf,
+  resolveTidiedRecipe,
   toPicture,
-  toSheet,
-  wholeSheet,
+  toCrop,
+  fullCrop,
 } from '../src/index';
 import { between, focus, focusPictures } from './arbitraries';
 import { renderPicture, recipe, testPicture, testThreads } from './harness';
@@ -31,14 +31,14 @@ const crop = fc.record({
 const side = fc.integer({ min: 1, max: 300 });
 const AS_IT_CAME: Crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
 
-const cornersOf = (sheet: Sheet): [number, number][] =>
+const cornersOf = (sheet: CropGeometry): [number, number][] =>
   [0, sheet.width].flatMap((x) => [0, sheet.height].map((y) => toPicture(sheet, [x, y])));
 
 describe('a crop', () => {
   it('of any kind lies inside its picture, in whole pixels, and places go there and back', () => {
     fc.assert(
       fc.property(crop, side, side, between(0, 1), between(0, 1), (how, width, height, u, v) => {
-        const sheet = cropSheet(how as Crop, { width, height });
+        const sheet = cropGeometry(how as Crop, { width, height });
         expect(sheet.width).toBe(Math.max(1, Math.round(sheet.width)));
         expect(sheet.height).toBe(Math.max(1, Math.round(sheet.height)));
         // A sheet of a single pixel may be all there is room for, and sides are rounded by a thousandth.
@@ -47,7 +47,7 @@ describe('a crop', () => {
           expect(Math.max(-x, x - width, -y, y - height)).toBeLessThanOrEqual(reach);
         }
         const at = [u * width, v * height] as const;
-        toPicture(sheet, toSheet(sheet, at)).forEach((value, i) => expect(value).toBeCloseTo(at[i]!, 6));
+        toPicture(sheet, toCrop(sheet, at)).forEach((value, i) => expect(value).toBeCloseTo(at[i]!, 6));
       }),
     );
   });
@@ -66,15 +66,15 @@ describe('a crop', () => {
   });
 
   it('of everything is the picture itself', () => {
-    expect(isWhole(cropSheet(AS_IT_CAME, { width: 31, height: 17 }))).toBe(true);
-    const quarter = cropSheet(
+    expect(isUncropped(cropGeometry(AS_IT_CAME, { width: 31, height: 17 }))).toBe(true);
+    const quarter = cropGeometry(
       { ...AS_IT_CAME, turn: 90, size: [17 / 31, 31 / 17] },
       { width: 31, height: 17 },
     );
     expect([quarter.width, quarter.height]).toEqual([17, 31]);
     // What was the first column's foot comes first.
-    expect(toSheet(quarter, [0, 17]).map(Math.round)).toEqual([17, 31]);
-    expect(toSheet(quarter, [0, 0]).map(Math.round)).toEqual([0, 31]);
+    expect(toCrop(quarter, [0, 17]).map(Math.round)).toEqual([17, 31]);
+    expect(toCrop(quarter, [0, 0]).map(Math.round)).toEqual([0, 31]);
   });
 
   it('leaves the field on its subject, whatever makes it, turned and flipped', () => {
@@ -82,11 +82,11 @@ describe('a crop', () => {
     fc.assert(
       fc.property(crop, focus, focusPictures, between(0, 1), between(0, 1), (how, parts, pictures, u, v) => {
         const made = recipe({ focus: parts }).focus;
-        const sheet = cropSheet(how as Crop, picture);
+        const sheet = cropGeometry(how as Crop, picture);
         const at = [u * sheet.width, v * sheet.height] as const;
         const [x, y] = toPicture(sheet, at);
-        const there = hazeField(made, picture, pictures)(x, y);
-        const here = lookField(fieldOnSheet(fieldLook(made, picture, pictures), sheet), sheet)(...at);
+        const there = focusField(made, picture, pictures)(x, y);
+        const here = fieldOf(cropField(resolveFocus(made, picture, pictures), sheet), sheet)(...at);
         expect(Math.abs(here - there)).toBeLessThan(2e-4);
       }),
     );
@@ -100,9 +100,9 @@ describe('a crop', () => {
           focus: parts,
           tidy: { crop: { ...tidy, size: tidy.size.map((s) => Math.min(1, s)) } },
         });
-        const sheet = cropSheet(how.tidy.crop, picture);
-        const look = tidiedLook(how, picture, pictures);
-        const field = lookField(look.field, sheet);
+        const sheet = cropGeometry(how.tidy.crop, picture);
+        const look = resolveTidiedRecipe(how, picture, pictures);
+        const field = fieldOf(look.field, sheet);
         const { width, height } = sheet;
         const blank = { width, height, channels: 3 as const, data: new Uint8Array(width * height * 3) };
         const map = await renderPicture(blank, how, { content: 'haze16', look });
@@ -121,12 +121,12 @@ describe('a crop', () => {
       tidy: { crop: { size: [0.5, 0.4], turn: 20, flip: true } },
       blur: { kind: 'motion', radius: 0.02, motion: { angle: 50 } },
     });
-    const sheet = cropSheet(how.tidy.crop, picture);
-    const { blur } = tidiedLook(how, picture);
+    const sheet = cropGeometry(how.tidy.crop, picture);
+    const { blur } = resolveTidiedRecipe(how, picture);
     const px = blur.radius * Math.hypot(sheet.width, sheet.height);
     expect(px).toBeCloseTo(0.02 * Math.hypot(300, 200), 9);
     const a = (50 * Math.PI) / 180;
-    const [from, to] = [[150, 100], [150 + Math.cos(a), 100 + Math.sin(a)]].map((at) => toSheet(sheet, at as [number, number])); // prettier-ignore
+    const [from, to] = [[150, 100], [150 + Math.cos(a), 100 + Math.sin(a)]].map((at) => toCrop(sheet, at as [number, number])); // prettier-ignore
     const angle = (Math.atan2(to![1] - from![1], to![0] - from![0]) * 180) / Math.PI;
     expect(Math.sin(((angle - blur.motion.angle) * Math.PI) / 180)).toBeCloseTo(0, 9);
     // The lens still looked at the middle of the picture, which is half its diagonal from a corner.
@@ -139,7 +139,7 @@ describe('a crop', () => {
 
 /** What a sheet shows, cut out by the kernels. */
 async function cut(
-  sheet: Sheet,
+  sheet: CropGeometry,
   from: { data: ArrayLike<number>; format: PixelFormat },
   size = { width: sheet.width, height: sheet.height },
   region = { x: 0, y: 0, ...size },
@@ -148,7 +148,7 @@ async function cut(
   const pixels = new SharedArrayBuffer(data.length * format.bytes);
   (format.bytes === 2 ? new Uint16Array(pixels) : new Uint8Array(pixels)).set(data);
   const target = new Uint8Array(new SharedArrayBuffer(frameBytes(format, region)));
-  await cutSheet(
+  await renderCrop(
     testThreads(2),
     { ...sheet.picture, pixels, format },
     sheet,
@@ -165,7 +165,7 @@ describe('what is cut out', () => {
   const source = { data: picture.data, format: { channels: 3, bytes: 1 } as const };
 
   it('is copied byte for byte where nothing is turned', async () => {
-    const sheet = cropSheet({ ...AS_IT_CAME, centre: [0.4, 0.6], size: [0.31, 0.47] }, picture);
+    const sheet = cropGeometry({ ...AS_IT_CAME, centre: [0.4, 0.6], size: [0.31, 0.47] }, picture);
     const [left, top] = sheet.corner;
     const made = await cut(sheet, source);
     const rows = Array.from({ length: sheet.height }, (_, y) => {
@@ -182,7 +182,7 @@ describe('what is cut out', () => {
     };
     for (const turn of [0, 90, 180, -90])
       for (const flip of [false, true]) {
-        const sheet = cropSheet(
+        const sheet = cropGeometry(
           { ...AS_IT_CAME, size: [0.4, 0.5], centre: [0.45, 0.5], turn, flip },
           picture,
         );
@@ -203,7 +203,7 @@ describe('what is cut out', () => {
   it('is turned as the slow formula says, to the edges of the picture', async () => {
     await fc.assert(
       fc.asyncProperty(crop, async (how) => {
-        const sheet = cropSheet(how as Crop, little);
+        const sheet = cropGeometry(how as Crop, little);
         const made = await cut(sheet, { ...source, data: little.data });
         const exact = turnReference(little.data, 3, sheet);
         // Dither moves a value by half a level, and the table's phases by some more beside hard edges.
@@ -217,7 +217,7 @@ describe('what is cut out', () => {
 
   it('of a part is that part of the whole, at its own size and smaller', async () => {
     for (const turn of [0, 7, 133]) {
-      const sheet = cropSheet({ centre: [0.5, 0.5], size: [0.6, 0.6], turn, flip: turn > 100 }, picture);
+      const sheet = cropGeometry({ centre: [0.5, 0.5], size: [0.6, 0.6], turn, flip: turn > 100 }, picture);
       for (const scale of [1, 0.6]) {
         const size = { width: Math.round(sheet.width * scale), height: Math.round(sheet.height * scale) };
         const all = await cut(sheet, source, size);
@@ -241,7 +241,7 @@ describe('what is cut out', () => {
       return 128 + 90 * Math.sin(x / 17 + (i % 3)) * Math.cos(y / 13);
     });
     const from = { data: smooth, format: source.format };
-    const sheet = cropSheet({ ...AS_IT_CAME, size: [0.625, 0.75], turn: 12 }, wholeSheet({ width, height }));
+    const sheet = cropGeometry({ ...AS_IT_CAME, size: [0.625, 0.75], turn: 12 }, fullCrop({ width, height }));
     const size = { width: sheet.width >> 1, height: sheet.height >> 1 };
     const [large, small] = [await cut(sheet, from), await cut(sheet, from, size)];
     for (let y = 2; y < size.height - 2; y++)

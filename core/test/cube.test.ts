@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { throughTable } from '../reference/lut';
-import { CUBE_SIZE, type ColourTable, cubeGrid, cubeText, fromLinear, readCube } from '../src/index';
+import { CUBE_SIZE, type ColourLut, identityLut, formatCube, fromLinear, parseCube } from '../src/index';
 import { between } from './arbitraries';
 import { bytesOf, kernelsWith, recipe, renderPicture, testPicture } from './harness';
 
@@ -26,12 +26,12 @@ const tables = fc
     const colours = Array.from({ length: count }, () => [next(), next(), next()].join(' '));
     const word = kind === 'lattice' ? 'LUT_3D_SIZE' : 'LUT_1D_SIZE';
     const domain = [`DOMAIN_MIN ${low} 0 0`, `DOMAIN_MAX ${high} 1 1`];
-    return readCube([`${word} ${size}`, ...domain, ...colours].join('\n'), 'random');
+    return parseCube([`${word} ${size}`, ...domain, ...colours].join('\n'), 'random');
   });
 
 /** What the kernels make of pixels. */
 function throughKernel(
-  { kind, size, from, to, values }: ColourTable,
+  { kind, size, from, to, values }: ColourLut,
   pixels: Triple[],
   share: number,
 ): Triple[] {
@@ -39,7 +39,7 @@ function throughKernel(
   floats.set(values, table / 4);
   floats.set([...from, ...from.map((low, c) => (size - 1) / (to[c]! - low))], domain / 4);
   pixels.forEach((rgb, i) => rgb.forEach((v, c) => (floats[(row + c * plane) / 4 + i] = v)));
-  kernels[kind === 'lattice' ? 'latticeRow' : 'curvesRow'](
+  kernels[kind === 'lattice' ? 'lut3dRow' : 'lut1dRow'](
     row,
     plane,
     pixels.length,
@@ -55,7 +55,7 @@ const coded = (v: number): number => fromLinear(Math.min(1, Math.max(0, v)));
 
 describe('a table of colours', () => {
   it('has every step of each channel, red going fastest', () => {
-    const { width, height, samples } = cubeGrid(5);
+    const { width, height, samples } = identityLut(5);
     expect([width * height, samples.length]).toEqual([125, 375]);
     const at = (r: number, g: number, b: number): number[] => {
       const i = (r + 5 * g + 25 * b) * 3;
@@ -68,7 +68,7 @@ describe('a table of colours', () => {
   });
 
   it('is written as the format wants it: a title, its size, a line a colour', () => {
-    const lines = cubeText('kite "noon"\nhigh', 2, cubeGrid(2).samples).split('\n');
+    const lines = formatCube('kite "noon"\nhigh', 2, identityLut(2).samples).split('\n');
     expect(lines[0]).toBe('TITLE "kite  noon  high"');
     expect(lines).toContain('LUT_3D_SIZE 2');
     expect(lines.filter((line) => /^[\d. ]+$/.test(line))).toEqual([
@@ -84,8 +84,8 @@ describe('a table of colours', () => {
   });
 
   it('is read as it was written', () => {
-    const { samples } = cubeGrid(5);
-    const table = readCube(cubeText('grid', 5, samples), 'a');
+    const { samples } = identityLut(5);
+    const table = parseCube(formatCube('grid', 5, samples), 'a');
     expect(table).toMatchObject({ id: 'a', kind: 'lattice', size: 5, from: [0, 0, 0], to: [1, 1, 1] });
     const nodes = Array.from({ length: 125 }, (_, i) => [...table.values.subarray(i * 4, i * 4 + 3)]).flat();
     nodes.forEach((value, i) => expect(value).toBeCloseTo(samples[i]! / 65535, 5));
@@ -94,13 +94,13 @@ describe('a table of colours', () => {
   it('is read with comments, other line ends, a domain, and curves of each channel', () => {
     const text =
       '# made by hand\r\nTITLE "ramp"\r\nLUT_1D_SIZE 3\r\nLUT_1D_INPUT_RANGE -0.5 2\r\n\r\n0 0 1\r\n.5 2e-1 .5\r\n1.5 -1 0\r\n';
-    const { values, ...rest } = readCube(text, 'b');
+    const { values, ...rest } = parseCube(text, 'b');
     expect(rest).toEqual({ id: 'b', kind: 'curves', size: 3, from: [-0.5, -0.5, -0.5], to: [2, 2, 2] });
     [0, 0.5, 1, 0, 0.2, 0, 1, 0.5, 0].forEach((value, i) => expect(values[i]).toBeCloseTo(value, 6));
   });
 
   it('that cannot be used is refused with a sentence', () => {
-    const whole = cubeText('x', 3, cubeGrid(3).samples);
+    const whole = formatCube('x', 3, identityLut(3).samples);
     const cases: [string, RegExp][] = [
       ['', /says no size/],
       ['0 0 0', /says no size/],
@@ -119,7 +119,7 @@ describe('a table of colours', () => {
       ['\u0000\u0001 PNG', /should hold 3 numbers/],
       ['constructor 1 2', /should hold 3 numbers/],
     ];
-    for (const [text, sentence] of cases) expect(() => readCube(text, 'c')).toThrow(sentence);
+    for (const [text, sentence] of cases) expect(() => parseCube(text, 'c')).toThrow(sentence);
   });
 
   it('is looked up as the definition says, by shares of it', () => {
@@ -144,10 +144,10 @@ describe('a table of colours', () => {
 
   it('of colours takes their place: half a step of 8 bits off in the mean, three at most', async () => {
     const colour = { contrast: 0.3, saturation: -0.4, warmth: 0.2, balance: { shadows: [0.01, -0.03] } };
-    const { width, height, samples } = cubeGrid(CUBE_SIZE);
+    const { width, height, samples } = identityLut(CUBE_SIZE);
     const grid = { width, height, data: samples, channels: 3 as const };
     const written = await renderPicture(grid, recipe({ colour }));
-    const table = readCube(cubeText('x', CUBE_SIZE, new Uint16Array(written.buffer)), 'd');
+    const table = parseCube(formatCube('x', CUBE_SIZE, new Uint16Array(written.buffer)), 'd');
     const picture = testPicture(96, 64);
     const exact = await renderPicture(picture, recipe({ colour }));
     const how = recipe({ colour: { look: { image: 'own.cube' } } });

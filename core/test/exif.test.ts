@@ -6,7 +6,7 @@ import {
   exifTexts,
   exportedMetadata,
   insertMetadata,
-  orientationIn,
+  readOrientation,
   readExif,
   readMetadata,
   sizeProblem,
@@ -125,8 +125,8 @@ describe('what a file says of its picture', () => {
     const noise = new Uint8Array(200).map((_, i) => (i * 91) & 255);
     noise.set([0x49, 0x49, 42, 0, 8, 0, 0, 0]);
     expect(exportedMetadata({ exif: noise, xmp: null }, exported, 'all').exif).toBeNull();
-    expect(orientationIn(noise)).toBe(1);
-    expect(orientationIn(new Uint8Array(16))).toBe(1);
+    expect(readOrientation(noise)).toBe(1);
+    expect(readOrientation(new Uint8Array(16))).toBe(1);
     const huge = insertMetadata(file, { exif: new Uint8Array(70_000), xmp: null });
     expect(Buffer.compare(Buffer.from(huge), file)).toBe(0);
     const gif = await plain().gif().toBuffer();
@@ -161,6 +161,6 @@ describe('the size of a picture', () => {
       .withMetadata({ orientation })
       .jpeg()
       .toBuffer();
-    expect(orientationIn(readExif(file)!)).toBe(orientation);
+    expect(readOrientation(readExif(file)!)).toBe(orientation);
   });
 });

@@ -1,6 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { RecipeError, fitRecipe, fitted, parseRecipe, planarBandSchema, recipeSchema } from '../src/index';
+import {
+  RecipeError,
+  normaliseRecipe,
+  clampToSchema,
+  parseRecipe,
+  planarBandSchema,
+  recipeSchema,
+} from '../src/index';
 import { focus } from './arbitraries';
 import { recipe } from './harness';
 
@@ -16,7 +23,7 @@ describe('fitting a recipe', () => {
     fc.assert(
       fc.property(focus, (parts) => {
         const how = recipe({ focus: parts });
-        expect(fitRecipe(how)).toBe(how);
+        expect(normaliseRecipe(how)).toBe(how);
       }),
     );
   });
@@ -37,7 +44,7 @@ describe('fitting a recipe', () => {
           if (band.kind === 'elliptical') band.radii = [a, c];
         }
         for (const sounding of how.focus.soundings) sounding.at = [a, b];
-        const fit = fitRecipe(how);
+        const fit = normaliseRecipe(how);
         expect(() => parseRecipe(structuredClone(fit))).not.toThrow();
         expect(fit.focus.rest).toBeCloseTo(Math.min(1, Math.max(0, a)), 12);
         expect(fit.blur.radius).toBeCloseTo(Math.min(0.1, Math.max(0, b)), 12);
@@ -47,9 +54,9 @@ describe('fitting a recipe', () => {
 
   it('looks at strokes too, whether they are new or known', () => {
     const how = recipe({ focus: { strokes: [{ mode: 'clear', points: [[0.5, 0.5]] }] } });
-    expect(fitRecipe(how)).toBe(how);
+    expect(normaliseRecipe(how)).toBe(how);
     const wide = { ...how.focus.strokes[0]!, radius: 99 };
-    const fit = fitRecipe({
+    const fit = normaliseRecipe({
       ...how,
       focus: { ...how.focus, rest: 7, strokes: [...how.focus.strokes, wide] },
     });
@@ -66,13 +73,14 @@ describe('fitting a recipe', () => {
       [{ ...how, focus: { ...how.focus, rest: Infinity } }, /focus\.rest/],
       [{ ...how, focus: { ...how.focus, mattes: many } }, /focus\.mattes/],
     ];
-    for (const [value, message] of cases) expect(() => fitted(recipeSchema, value as never)).toThrow(message);
+    for (const [value, message] of cases)
+      expect(() => clampToSchema(recipeSchema, value as never)).toThrow(message);
     const strokes = Array.from({ length: 5001 }, () => ({ mode: 'clear', points: [[0, 0]] }));
-    expect(() => fitRecipe({ ...how, focus: { ...how.focus, strokes } } as never)).toThrow(RecipeError);
+    expect(() => normaliseRecipe({ ...how, focus: { ...how.focus, strokes } } as never)).toThrow(RecipeError);
   });
 
   it('cuts a text that is too long', () => {
     const band = { ...planarBandSchema.parse({ id: 'a', kind: 'planar' }), name: 'y'.repeat(200) };
-    expect(fitted(planarBandSchema, band).name).toHaveLength(80);
+    expect(clampToSchema(planarBandSchema, band).name).toHaveLength(80);
   });
 });

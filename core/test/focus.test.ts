@@ -12,19 +12,19 @@ import {
   createMemory,
   depthProfile,
   diagonal,
-  fieldLook,
-  hazeField,
+  resolveFocus,
+  focusField,
   instantiateKernels,
   footOf,
-  keptBy,
-  keptOf,
+  keepMaskFrom,
+  keepMasksOf,
   makeRaster,
   planField,
   profileAt,
   profilePieces,
-  recipeLook,
-  rowAt,
-  steepestRise,
+  resolveRecipe,
+  rowAddress,
+  steepestBlurEdge,
 } from '../src/index';
 import {
   band,
@@ -49,13 +49,13 @@ async function mapper(region: Region, stripRows = region.height) {
   const use = { kernels: await instantiateKernels(kernelModule, memory), heap: new Heap(memory) };
   const field = new FieldRows(use, plan, haze, region);
   return (how: Recipe, pictures: FocusPictures = NO_PICTURES): Float64Array => {
-    const look = recipeLook(how, region.picture, pictures).field;
+    const look = resolveRecipe(how, region.picture, pictures).field;
     const map = new Float64Array(width * height);
     for (let from = 0; from < height; from += stripRows) {
       const to = Math.min(height, from + stripRows);
       field.fill(look, from, to);
     }
-    for (let y = 0; y < height; y++) map.set(use.heap.floatsAt(rowAt(haze, y), width), y * width);
+    for (let y = 0; y < height; y++) map.set(use.heap.floatsAt(rowAddress(haze, y), width), y * width);
     return map;
   };
 }
@@ -78,7 +78,7 @@ describe('the haze field', () => {
         const how = recipe({ focus: parts });
         how.focus.bands.forEach((one) => seen.add(one.kind));
         const haze = map(how);
-        const field = hazeField(how.focus, { width, height });
+        const field = focusField(how.focus, { width, height });
         for (let y = 0; y < height; y += 4) {
           for (let x = 0; x < width; x += 3) {
             const exact = fieldReference(how.focus, width, height, x + 0.5, y + 0.5);
@@ -99,7 +99,7 @@ describe('the haze field', () => {
       fc.property(focus, focusPictures, (parts, pictures) => {
         const how = recipe({ focus: parts });
         const haze = map(how, pictures);
-        const field = hazeField(how.focus, { width, height }, pictures);
+        const field = focusField(how.focus, { width, height }, pictures);
         for (let i = 0; i < haze.length; i += 7) {
           const exact = field((i % width) + 0.5, Math.floor(i / width) + 0.5);
           expect(Math.abs(haze[i]! - exact)).toBeLessThan(4e-3);
@@ -123,7 +123,7 @@ describe('the haze field', () => {
         const how = recipe({
           focus: { bands: bands.map((one, i) => ({ ...one, id: `b${i}` })), strokes: [...strokes, far] },
         });
-        const field = hazeField(how.focus, { width: 40, height: 24 });
+        const field = focusField(how.focus, { width: 40, height: 24 });
         map(how).forEach((v, i) => {
           const point = field((i % 40) + 0.5, Math.floor(i / 40) + 0.5);
           // Single precision may miss an end by a hair.
@@ -176,8 +176,8 @@ describe('the haze field', () => {
         ];
         for (let i = 0; i < 20; i++) {
           const [x, y] = [(i * 37) % 300, (i * 91) % 200];
-          expect(hazeField(how.focus, small)(x, y)).toBeCloseTo(
-            hazeField(how.focus, large)(x * 20, y * 20),
+          expect(focusField(how.focus, small)(x, y)).toBeCloseTo(
+            focusField(how.focus, large)(x * 20, y * 20),
             3,
           );
         }
@@ -206,8 +206,8 @@ describe('the haze field', () => {
 
   it('with the step switched off is the same everywhere', () => {
     const how = recipe({ focus: { on: false, rest: 0.7, bands: [{ id: 'a', kind: 'planar' }] } });
-    expect(hazeField(how.focus, { width: 10, height: 10 })(5, 5)).toBe(0.7);
-    expect(fieldLook(how.focus, { width: 10, height: 10 }).bands).toEqual([]);
+    expect(focusField(how.focus, { width: 10, height: 10 })(5, 5)).toBe(0.7);
+    expect(resolveFocus(how.focus, { width: 10, height: 10 }).bands).toEqual([]);
   });
 });
 
@@ -223,7 +223,7 @@ describe('soundings', () => {
         }),
         (soundings) => {
           const size = { width: 900, height: 600 };
-          const field = hazeField(recipe({ focus: { soundings } }).focus, size);
+          const field = focusField(recipe({ focus: { soundings } }).focus, size);
           const values = soundings.map(({ haze }) => haze);
           // Soundings closer than some pixels share a place: only those that stand apart are held to their value.
           for (const { at, haze } of soundings) {
@@ -296,8 +296,8 @@ describe('a depth map and mattes', () => {
         strokesOn: false,
       },
     });
-    const field = hazeField(how.focus, { width: 64, height: 16 }, { depth: ramp, keep: keptBy(keep) });
-    map(how, { depth: ramp, keep: keptBy(keep) }).forEach((v, i) => {
+    const field = focusField(how.focus, { width: 64, height: 16 }, { depth: ramp, keep: keepMaskFrom(keep) });
+    map(how, { depth: ramp, keep: keepMaskFrom(keep) }).forEach((v, i) => {
       const [x, y] = [(i % 64) + 0.5, Math.floor(i / 64) + 0.5];
       const depth = (x * 4 - 0.5) / 255;
       const kept = Math.min(1, Math.max(0, (x / 16 - 0.5 - 1) / 1));
@@ -325,10 +325,10 @@ describe('a depth map and mattes', () => {
         focus: { ...parts, mattes: [{ id: 't', image: 't.png', as: 'standing', ...matte }] },
       });
       const picture = { how: how.focus.mattes[0]!, picture: tower };
-      const pictures = { depth: null, keep: keptOf([picture], 64, false) };
-      const ground = hazeField(recipe({ focus: { ...parts, strokes: [] } }).focus, size);
+      const pictures = { depth: null, keep: keepMasksOf([picture], 64, false) };
+      const ground = focusField(recipe({ focus: { ...parts, strokes: [] } }).focus, size);
       const due = ground(foot[0] * 64, foot[1] * 32);
-      const field = hazeField(how.focus, size, pictures);
+      const field = focusField(how.focus, size, pictures);
       const haze = map(how, pictures);
       for (const [x, y] of [[20, 2], [28, 12], [17, 22]] as const) {
         expect(Math.abs(haze[y * 64 + x]! - due)).toBeLessThan(1e-3);
@@ -387,12 +387,12 @@ describe('the seam check', () => {
   const size = { width: 1200, height: 800 };
   const check = (parts: object, radiusPx: number) => {
     const { focus: how } = recipe({ focus: parts });
-    const field = hazeField(how, size);
+    const field = focusField(how, size);
     const [columns, rows] = [96, 64];
     const values = Float64Array.from({ length: columns * rows }, (_, i) =>
       field((((i % columns) + 0.5) / columns) * 1200, ((Math.floor(i / columns) + 0.5) / rows) * 800),
     );
-    return steepestRise(field, { columns, rows, values }, size, radiusPx);
+    return steepestBlurEdge(field, { columns, rows, values }, size, radiusPx);
   };
 
   it('measures the slope of a straight falloff, and finds where it is', () => {

@@ -1,19 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { thinned } from '../src/footage/tracking/tracked-keys';
-import { robustMotion, turned as turnedView } from '../src/footage/tracking/homography';
+import { simplifyTrack } from '../src/footage/tracking/tracked-keys';
+import { robustMotion, projectPoint as turnedView } from '../src/footage/tracking/homography';
 import {
-  Follower,
+  MotionTracker,
   type Grey,
   type Similarity,
-  composed,
-  followedKeys,
-  inverted,
+  compose,
+  trackedKeys,
+  invert,
   makeRaster,
-  moved,
+  transformPoint,
   recipeAt,
   scaleOf,
-  turnOf,
+  rotationDeg,
 } from '../src/index';
 import { SCENES, discRaster, followedThrough, sceneFrame, texturedPlane } from '../reference/moving-scenes';
 import { recipe } from './harness';
@@ -22,12 +22,12 @@ const SIZE = { width: 320, height: 200 };
 
 /** What a camera that moved sees: the point of the ground at q shows at motion(q). */
 function view(motion: Similarity, gain = 1, spot?: [number, number]): Grey {
-  const back = inverted(motion);
+  const back = invert(motion);
   const data = new Float32Array(SIZE.width * SIZE.height);
   for (let y = 0; y < SIZE.height; y++)
     for (let x = 0; x < SIZE.width; x++) {
       const isSpot = spot && Math.hypot(x - spot[0], y - spot[1]) < 22;
-      const [u, v] = isSpot ? [x + 3.3 * spot[0], y - spot[1] * 2] : moved(back, [x, y]);
+      const [u, v] = isSpot ? [x + 3.3 * spot[0], y - spot[1] * 2] : transformPoint(back, [x, y]);
       data[y * SIZE.width + x] = gain * texturedPlane(u, v);
     }
   return { ...SIZE, data };
@@ -44,17 +44,17 @@ describe('following', () => {
   it('keeps a place through drift, turn, growth, changing light and passers-by, to a fraction of a pixel', () => {
     const motionAt = (i: number): Similarity =>
       turned(i * 0.35, 1 + i * 0.004, i * 1.9 - 0.02 * i * i, -i * 0.8);
-    const follower = new Follower(view(motionAt(0)), subject);
+    const follower = new MotionTracker(view(motionAt(0)), subject);
     const errors: number[] = [];
     for (let i = 1; i <= 40; i++) {
       const seen = view(motionAt(i), 1 + 0.25 * Math.sin(i / 3), [20 + i * 7, 90]);
       const step = follower.next(seen);
       expect(step.isSeen, `frame ${i}`).toBe(true);
       expect(step.confidence).toBeGreaterThan(0.3);
-      const [x, y] = moved(step.motion, subject.at);
-      const [u, v] = moved(motionAt(i), subject.at);
+      const [x, y] = transformPoint(step.motion, subject.at);
+      const [u, v] = transformPoint(motionAt(i), subject.at);
       errors.push(Math.hypot(x - u, y - v));
-      expect(Math.abs(turnOf(step.motion) - i * 0.35)).toBeLessThan(0.2);
+      expect(Math.abs(rotationDeg(step.motion) - i * 0.35)).toBeLessThan(0.2);
       expect(Math.abs(scaleOf(step.motion) - (1 + i * 0.004))).toBeLessThan(0.005);
     }
     expect(errors.reduce((a, b) => a + b) / errors.length).toBeLessThan(0.2);
@@ -62,19 +62,21 @@ describe('following', () => {
   });
 
   it('finds a leap of many pixels', () => {
-    const follower = new Follower(view(turned(0, 1, 0, 0)), subject);
+    const follower = new MotionTracker(view(turned(0, 1, 0, 0)), subject);
     const step = follower.next(view(turned(1, 1, 8, -5)));
     expect(
-      moved(step.motion, subject.at).map((v, i) => v - moved(turned(1, 1, 8, -5), subject.at)[i]!),
+      transformPoint(step.motion, subject.at).map(
+        (v, i) => v - transformPoint(turned(1, 1, 8, -5), subject.at)[i]!,
+      ),
     ).toEqual([expect.closeTo(0, 0), expect.closeTo(0, 0)]);
   });
 
   it('says that it is lost where another scene comes, and where there is nothing to see', () => {
-    const follower = new Follower(view(turned(0, 1, 0, 0)), subject);
+    const follower = new MotionTracker(view(turned(0, 1, 0, 0)), subject);
     expect(follower.next(view(turned(0, 1, 900, 700))).isSeen).toBe(false);
     const flat: Grey = { ...SIZE, data: new Float32Array(SIZE.width * SIZE.height).fill(90) };
-    expect(new Follower(flat, subject).next(flat).isSeen).toBe(false);
-    expect(new Follower(view(turned(0, 1, 0, 0)), subject).next(flat).isSeen).toBe(false);
+    expect(new MotionTracker(flat, subject).next(flat).isSeen).toBe(false);
+    expect(new MotionTracker(view(turned(0, 1, 0, 0)), subject).next(flat).isSeen).toBe(false);
   });
 });
 
@@ -102,10 +104,10 @@ describe('following what was cut out', () => {
   const thing = { at: [140, 100] as const, box: { left: 96, top: 56, right: 184, bottom: 144 }, outline };
 
   it('goes with it, not with the ground around it, and sees where it changes', () => {
-    const follower = new Follower(scene(0), thing);
+    const follower = new MotionTracker(scene(0), thing);
     for (let i = 1; i <= 20; i++) {
       const step = follower.next(scene(i * 2.5));
-      expect(moved(step.motion, thing.at)[0] - 140 - i * 2.5).toBeCloseTo(0, 0);
+      expect(transformPoint(step.motion, thing.at)[0] - 140 - i * 2.5).toBeCloseTo(0, 0);
       expect(step.likeness).toBeGreaterThan(0.9);
     }
     expect(follower.next(scene(52, 9)).likeness).toBeLessThan(0.9);
@@ -113,7 +115,7 @@ describe('following what was cut out', () => {
 
   it('looks around a thing that is too plain to be found by itself', () => {
     const plain = { ...thing, outline: makeRaster('dot', 4, 4, new Uint16Array(16)) };
-    expect(new Follower(scene(0), plain).next(scene(0)).isSeen).toBe(true);
+    expect(new MotionTracker(scene(0), plain).next(scene(0)).isSeen).toBe(true);
   });
 });
 
@@ -136,7 +138,7 @@ describe('following a thing whose truth is known', () => {
     const [x, y] = middle;
     const box = { left: x - radius, right: x + radius, top: y - radius, bottom: y + radius };
     const outline = discRaster(slow, radius);
-    const follower = new Follower(sceneFrame(slow, 0), { at: middle, box, outline });
+    const follower = new MotionTracker(sceneFrame(slow, 0), { at: middle, box, outline });
     for (let i = 1; i <= 8; i++) expect(follower.next(sceneFrame(slow, i)).apart).toBeCloseTo(2.5 * i, 0);
   });
 });
@@ -154,10 +156,10 @@ describe('similarities', () => {
   it('are composed and inverted as maps of points', () => {
     fc.assert(
       fc.property(similarity, similarity, (one, other) => {
-        const [x, y] = moved(composed(one, other), [3, 5]);
-        const [u, v] = moved(one, moved(other, [3, 5]));
+        const [x, y] = transformPoint(compose(one, other), [3, 5]);
+        const [u, v] = transformPoint(one, transformPoint(other, [3, 5]));
         expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-9);
-        const [p, q] = moved(composed(inverted(one), one), [3, 5]);
+        const [p, q] = transformPoint(compose(invert(one), one), [3, 5]);
         expect(Math.hypot(p - 3, q - 5)).toBeLessThan(1e-9);
       }),
     );
@@ -168,13 +170,13 @@ describe('similarities', () => {
       fc.property(similarity, (truth) => {
         const from = Array.from({ length: 30 }, (_, i) => [(i * 37) % 100, (i * 61) % 90] as const);
         const to = from.map((p, i) =>
-          i % 3 === 0 ? ([p[1] * 2 + 50, 70 - p[0]] as const) : moved(truth, p),
+          i % 3 === 0 ? ([p[1] * 2 + 50, 70 - p[0]] as const) : transformPoint(truth, p),
         );
         const found = robustMotion(from, to, [50, 45])!;
         expect(found.agreeing.filter((one, i) => one && i % 3 > 0).length).toBe(20);
         for (const p of from) {
-          const [x, y] = moved(found.fit, p);
-          const [u, v] = moved(truth, p);
+          const [x, y] = transformPoint(found.fit, p);
+          const [u, v] = transformPoint(truth, p);
           expect(Math.hypot(x - u, y - v)).toBeLessThan(0.05);
         }
       }),
@@ -190,7 +192,7 @@ describe('similarities', () => {
       (_, i) => [((i * 37) % 400) - 160, ((i * 61) % 300) - 110] as const,
     );
     const found = robustMotion(from, from.map((p) => turnedView(pan, p)), [20, 10])!; // prettier-ignore
-    const [x, y] = moved(found.fit, [20, 10]);
+    const [x, y] = transformPoint(found.fit, [20, 10]);
     const [u, v] = turnedView(pan, [20, 10]);
     expect(Math.hypot(x - u, y - v)).toBeLessThan(0.01);
     expect(found.agreeing.every(Boolean)).toBe(true);
@@ -207,7 +209,7 @@ describe('keys of what was followed', () => {
   }));
 
   it('are few, and keep the band on its subject', () => {
-    const keys = followedKeys(how, ['focus', 'bands', 0], motions, SIZE);
+    const keys = trackedKeys(how, ['focus', 'bands', 0], motions, SIZE);
     const centres = keys.filter(({ of }) => of === 'focus/bands/b/centre');
     expect(centres.length).toBeLessThan(20);
     for (const { time, motion } of motions) {
@@ -216,28 +218,28 @@ describe('keys of what was followed', () => {
         angle: number;
         radii: number[];
       };
-      const [x, y] = moved(motion, [0.4 * 320 - 0.5, 0.6 * 200 - 0.5]);
+      const [x, y] = transformPoint(motion, [0.4 * 320 - 0.5, 0.6 * 200 - 0.5]);
       expect(Math.hypot(band.centre[0] * 320 - 0.5 - x, band.centre[1] * 200 - 0.5 - y)).toBeLessThan(0.55);
-      expect(Math.abs(band.angle - (10 + turnOf(motion)))).toBeLessThan(0.2);
+      expect(Math.abs(band.angle - (10 + rotationDeg(motion)))).toBeLessThan(0.2);
       expect(band.radii[0]! / 0.1).toBeCloseTo(scaleOf(motion), 1);
     }
   });
 
   it('leave sizes and angles alone where nothing grows or turns', () => {
     const still = motions.map(({ time }, i) => ({ time, motion: turned(0.1 * (i % 2), 1, i, 0) }));
-    const paths = new Set(followedKeys(how, ['focus', 'bands', 0], still, SIZE).map(({ of }) => of));
+    const paths = new Set(trackedKeys(how, ['focus', 'bands', 0], still, SIZE).map(({ of }) => of));
     expect(paths).toEqual(new Set(['focus/bands/b/centre']));
     const of = 'focus/bands/b/angle';
     const keyed = { ...how, keys: [{ of, at: 0.5, value: 30, ease: 'linear' as const }] };
-    const angles = followedKeys(keyed, ['focus', 'bands', 0], still, SIZE).filter((key) => key.of === of);
+    const angles = trackedKeys(keyed, ['focus', 'bands', 0], still, SIZE).filter((key) => key.of === of);
     expect(angles.map(({ at, value }) => [at, value])).toEqual([[0, 10], [59 / 30, 10]]); // prettier-ignore
   });
 
   it('that thin a line are its ends', () => {
     const times = [0, 1, 2, 3, 4];
     const apart = (a: readonly number[], b: readonly number[]): number => Math.abs(a[0]! - b[0]!) / 0.1;
-    expect(thinned(times, times.map((t) => [3 * t]), apart)).toEqual([0, 4]); // prettier-ignore
-    expect(thinned(times, [[0], [0], [5], [5], [5]], apart)).toEqual([0, 1, 2, 4]); // prettier-ignore
-    expect(thinned([], [], apart)).toEqual([]);
+    expect(simplifyTrack(times, times.map((t) => [3 * t]), apart)).toEqual([0, 4]); // prettier-ignore
+    expect(simplifyTrack(times, [[0], [0], [5], [5], [5]], apart)).toEqual([0, 1, 2, 4]); // prettier-ignore
+    expect(simplifyTrack([], [], apart)).toEqual([]);
   });
 });

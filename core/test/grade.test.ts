@@ -12,7 +12,7 @@ import {
   lookColour,
   stagesOf,
   toLinear,
-  whiteMatrix,
+  whiteBalanceMatrix,
 } from '../src/index';
 import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';
@@ -139,10 +139,10 @@ describe('tone and colour', () => {
   });
 
   it('double light a stop, and take white to the warm side without changing how light it is', () => {
-    expect(whiteMatrix(colourOf({ exposure: 1 }))).toEqual(
+    expect(whiteBalanceMatrix(colourOf({ exposure: 1 }))).toEqual(
       [2, 0, 0, 0, 2, 0, 0, 0, 2].map((v) => expect.closeTo(v, 6) as number),
     );
-    const matrix = whiteMatrix(colourOf({ warmth: 0.5, tint: -0.3 }));
+    const matrix = whiteBalanceMatrix(colourOf({ warmth: 0.5, tint: -0.3 }));
     const white = [0, 1, 2].map((row) =>
       matrix.slice(3 * row, 3 * row + 3).reduce((a, b) => a + b),
     ) as Triple;
@@ -174,7 +174,7 @@ describe('tone and colour', () => {
     expect(Buffer.compare(Buffer.from(plain), Buffer.from(picture.data))).toBe(0);
     const how = { exposure: 0.5, warmth: 0.4, contrast: 0.3, vibrance: 0.5, saturation: 0.2 };
     const out = await renderPicture(picture, recipe({ colour: how }), { workers: 2, stripRows: 12 });
-    const matrix = whiteMatrix(colourOf(how));
+    const matrix = whiteBalanceMatrix(colourOf(how));
     for (const i of [0, 333, 1200, 2799]) {
       const rgb = [0, 1, 2].map((c) => toLinear(picture.data[i * 3 + c]! / 255));
       const light = [0, 1, 2].map((row) =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type Content, SharedRenderer, deviations, measureNoise, recipeLook, tapsFor } from '../src/index';
+import { type Content, SharedRenderer, deviations, measureNoise, resolveRecipe, tapsFor } from '../src/index';
 import { type Picture, bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
 /** A picture of even brightness from left to right, with normal noise of a deviation in levels. */
@@ -171,7 +171,7 @@ describe('grain', () => {
       await renderer.open({ ...viewOf(picture, how), stripRows });
       renderer.input(0).set(bytesOf(picture.data));
       return (
-        await renderer.render({ slot: 0, source: 'a', look: recipeLook(how, picture), content, frame })
+        await renderer.render({ slot: 0, source: 'a', look: resolveRecipe(how, picture), content, frame })
       ).slice();
     };
     const first = await draw(0, 90);

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import type { Planes } from '../reference/blur';
 import {
-  type Companions,
+  type RecipeAssets,
   type Content,
-  type Look,
+  type RenderSettings,
   type PixelFormat,
   type Recipe,
   type Region,
@@ -15,7 +15,7 @@ import {
   createMemory,
   instantiateKernels,
   parseRecipe,
-  recipeLook,
+  resolveRecipe,
   toLinear,
   wholeView,
 } from '../src/index';
@@ -44,10 +44,10 @@ interface Options {
   workers?: number;
   stripRows?: number;
   region?: Region;
-  pictures?: Partial<Companions>;
+  pictures?: Partial<RecipeAssets>;
   output?: PixelFormat;
   /** In place of the one that the recipe has on the whole picture. */
-  look?: Look;
+  look?: RenderSettings;
 }
 
 /** Threads that run in this one, as the application's workers do in theirs. */
@@ -89,7 +89,7 @@ export async function renderPicture(
   await renderer.open(view);
   renderer.input(0).set(bytesOf(picture.data));
   const content = options.content ?? 'picture';
-  const look = options.look ?? recipeLook(how, picture, options.pictures);
+  const look = options.look ?? resolveRecipe(how, picture, options.pictures);
   const bytes = (await renderer.render({ slot: 0, source: 'test', look, content })).slice();
   const { output } = view;
   const isDeep = content === 'haze16' || (content === 'picture' && 'bytes' in output && output.bytes === 2);

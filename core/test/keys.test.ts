@@ -4,10 +4,10 @@ import {
   type Key,
   type Recipe,
   RecipeError,
-  fitRecipe,
-  keepInKeys,
+  normaliseRecipe,
+  storeEditInKeys,
   keyPath,
-  mendRecipe,
+  repairRecipe,
   parseRecipe,
   recipeAt,
   retimed,
@@ -110,9 +110,9 @@ describe('keys', () => {
       expect(() => keyed([key as Key])).toThrow(new RecipeError(message));
     const bare = { format: 'hazy-lens-recipe', version: 1, keys: [{ of: CENTRE, at: 0, value: [0, 0] }] };
     expect(() => parseRecipe(bare)).toThrow('keys[0].of');
-    expect(mendRecipe(bare).keys).toEqual([]);
+    expect(repairRecipe(bare).keys).toEqual([]);
     const how = keyed([{ of: CENTRE, at: 0, value: [0, 0] }, { of: 'blur/radius', at: 2, value: 0.02 }]); // prettier-ignore
-    const without = fitRecipe({ ...how, focus: { ...how.focus, bands: [] } });
+    const without = normaliseRecipe({ ...how, focus: { ...how.focus, bands: [] } });
     expect(without.keys.map(({ of }) => of)).toEqual(['blur/radius']);
   });
 
@@ -149,7 +149,7 @@ describe('a change at a time', () => {
       blur: { ...seen.blur, radius: 0.05 },
       colour: { ...seen.colour, saturation: 0.5 },
     };
-    const kept = keepInKeys(stored, seen, changed, 1);
+    const kept = storeEditInKeys(stored, seen, changed, 1);
     expect(kept.blur.radius).toBe(0.01);
     expect(kept.colour.saturation).toBe(0.5);
     expect(kept.keys.map(({ at, value }) => [at, value])).toEqual([[0, 0.01], [1, 0.05], [2, 0.03]]); // prettier-ignore
@@ -159,7 +159,7 @@ describe('a change at a time', () => {
   it('that leaves what has keys alone leaves the keys alone', () => {
     const stored = keyed([{ of: 'blur/radius', at: 0, value: 0.01 }, { of: 'blur/radius', at: 2, value: 0.03 }]); // prettier-ignore
     const seen = recipeAt(stored, 1);
-    const kept = keepInKeys(stored, seen, { ...seen, colour: { ...seen.colour, saturation: 0.5 } }, 1);
+    const kept = storeEditInKeys(stored, seen, { ...seen, colour: { ...seen.colour, saturation: 0.5 } }, 1);
     expect(kept.keys).toBe(stored.keys);
     expect(kept.blur).toEqual(stored.blur);
   });
@@ -169,7 +169,12 @@ describe('a change at a time', () => {
     const seen = recipeAt(stored, 1);
     const other = { ...structuredClone(stored.focus.bands[0]!), id: 'b0' };
     const moved = { ...seen.focus.bands[0]!, centre: [0.9, 0.9] as [number, number] };
-    const kept = keepInKeys(stored, seen, { ...seen, focus: { ...seen.focus, bands: [other, moved] } }, 1);
+    const kept = storeEditInKeys(
+      stored,
+      seen,
+      { ...seen, focus: { ...seen.focus, bands: [other, moved] } },
+      1,
+    );
     expect(kept.keys.map(({ at }) => at)).toEqual([0, 1, 2]);
     expect(planar(kept, 1).centre).toEqual([0.5, 0.5]);
     expect(planar(recipeAt(kept, 1), 1).centre).toEqual([0.9, 0.9]);

@@ -7,16 +7,16 @@ import {
   diagonal,
   elementLayers,
   fromLinear,
-  hazeField,
+  focusField,
   layerCorners,
   layerImage,
   neutralRecipe,
   parseRecipe,
   recipeAt,
-  recipeLook,
+  resolveRecipe,
   renderTransparent,
-  splitTransparent,
-  tidiedLook,
+  splitAlpha,
+  resolveTidiedRecipe,
   toLinear,
   wholeView,
 } from '../src/index';
@@ -134,8 +134,8 @@ describe('an element with a haze of its own', () => {
     const straight = new Uint8Array(4 * size.width * size.height);
     for (let v = 0; v < 16; v++)
       straight.set(kite.rgba.subarray(96 * v, 96 * (v + 1)), 4 * ((24 + v) * 96 + 36));
-    const parts = splitTransparent(straight, 255)!;
-    const look = { ...recipeLook(how, size), layers: [] };
+    const parts = splitAlpha(straight, 255)!;
+    const look = { ...resolveRecipe(how, size), layers: [] };
     const rgba = await renderTransparent(testThreads(2), size, look, { bytes: 2 }, (part, target) =>
       target.set(new Uint8Array(parts[part].buffer)),
     );
@@ -193,9 +193,9 @@ describe('an element with a haze of its own', () => {
         strokes: [{ mode: 'haze', points: [[0.4, 0.9]], radius: 0.2 }],
       },
     });
-    const [layer] = elementLayers(how, size, images, recipeLook(how, size).field);
+    const [layer] = elementLayers(how, size, images, resolveRecipe(how, size).field);
     const bands = { ...how.focus, strokes: [] };
-    expect(layer!.field.rest).toBeCloseTo(hazeField(bands, size)(0.4 * 96, 0.9 * 64), 6);
+    expect(layer!.field.rest).toBeCloseTo(focusField(bands, size)(0.4 * 96, 0.9 * 64), 6);
     expect(layer!.field.bands).toEqual([]);
   });
 
@@ -216,7 +216,7 @@ describe('an element with a haze of its own', () => {
       );
     const part = (await renderPicture({ ...picture, width: 72, height: 48, data: cut }, how, {
       region,
-      look: recipeLook(how, size, { images }),
+      look: resolveRecipe(how, size, { images }),
     })) as Uint8Array;
     for (let y = 20; y < 64 - 16; y++)
       for (let x = 40; x < 88; x++) {
@@ -231,7 +231,7 @@ describe('an element and what is done to the picture', () => {
   it('stays on its place when the picture is turned, mirrored and cropped', async () => {
     const tidy = { crop: { centre: [0.5, 0.5], size: [2 / 3, 1.5], turn: 90, flip: true } };
     const how = withElements([element({ centre: [0.4, 0.45], turn: 15 })], { tidy });
-    const look = tidiedLook(how, size, { images });
+    const look = resolveTidiedRecipe(how, size, { images });
     const [layer] = look.layers;
     expect(layer!.flip).toBe(true);
     const plain = layerCorners(elementLayers(how, size, images, look.field)[0]!, size, kite);
@@ -245,7 +245,7 @@ describe('an element and what is done to the picture', () => {
 
   it('is not evened out with the light of a frame', async () => {
     const how = withElements([element({})]);
-    const look = { ...recipeLook(how, size, { images }), light: 0.5 };
+    const look = { ...resolveRecipe(how, size, { images }), light: 0.5 };
     const out = (await renderPicture(picture, how, { look })) as Uint8Array;
     const i = (32 * 96 + 40) * picture.channels;
     expect(Math.abs(out[i]! - kite.rgba[4 * (8 * 24 + 4)]!)).toBeLessThan(1.6);
@@ -254,8 +254,8 @@ describe('an element and what is done to the picture', () => {
   it('lies over a picture with transparent places, and fills them', async () => {
     const straight = new Uint8Array(4 * size.width * size.height);
     for (let p = 0; p < straight.length; p += 4) straight.set([10, 200, 30, p % 384 < 192 ? 255 : 0], p);
-    const parts = splitTransparent(straight, 255)!;
-    const look = recipeLook(withElements([element({ opacity: 0.5 })]), size, { images });
+    const parts = splitAlpha(straight, 255)!;
+    const look = resolveRecipe(withElements([element({ opacity: 0.5 })]), size, { images });
     const out = await renderTransparent(testThreads(2), size, look, { bytes: 1 }, (part, target) =>
       target.set(new Uint8Array(parts[part].buffer)),
     );
@@ -284,7 +284,7 @@ describe('an element and what is done to the picture', () => {
       fc.asyncProperty(fc.array(place, { maxLength: 3 }), fc.constantFrom(0, 1), async (list, rest) => {
         const elements = list.map(({ rest, ...one }, i) => element({ ...one, id: `e${i}`, focus: { rest } }));
         const how = withElements(elements, { focus: { rest }, blur: { radius: 0.05 } });
-        const look = recipeLook(how, size, { images });
+        const look = resolveRecipe(how, size, { images });
         const kept = await renderer.render({ slot: 0, source: 'a', look, content: 'picture' });
         const fresh = await render(how);
         expect(kept.every((v, i) => v === fresh[i])).toBe(true);
@@ -312,7 +312,7 @@ describe('an element and what is done to the picture', () => {
     // An element far outside the picture has no sheet at all.
     const renderer = new SharedRenderer(testThreads(1));
     const how = withElements([element({ centre: [2, 2] })]);
-    const look = recipeLook(how, size, { images });
+    const look = resolveRecipe(how, size, { images });
     await renderer.open(
       wholeView(size, look, { input: { channels: 3, bytes: 1 }, output: { channels: 3, bytes: 1 } }),
     );

@@ -10,12 +10,12 @@ import {
   aperturePoints,
   diagonal,
   fromLinear,
-  lookField,
-  keptBy,
+  fieldOf,
+  keepMaskFrom,
   makeRaster,
   sampleRaster,
   SharedRenderer,
-  recipeLook,
+  resolveRecipe,
   toLinear,
 } from '../src/index';
 import {
@@ -51,7 +51,7 @@ async function agreement(
   const result = await renderPicture(picture, how, { pictures, workers: 2 });
   const plain = linearPlanes(picture);
   const planes = how.blur.lens.highlights.tint > 0 ? tintedLamps(plain, how.blur.lens) : plain;
-  const field = lookField(recipeLook(how, picture, pictures).field, picture);
+  const field = fieldOf(resolveRecipe(how, picture, pictures).field, picture);
   const full = how.blur.radius * diagonal(picture);
   const radius = (x: number, y: number): number => full * field(x + 0.5, y + 0.5);
   const { depth } = pictures;
@@ -119,7 +119,7 @@ describe('lens blur', () => {
       },
       blur: { kind: 'lens', radius: 24 / diagonal(picture), lens: { blades: 7 } },
     });
-    expect(await agreement(picture, how, 120, { keep: keptBy(keep), depth: near })).toBeGreaterThan(38);
+    expect(await agreement(picture, how, 120, { keep: keepMaskFrom(keep), depth: near })).toBeGreaterThan(38);
   });
 
   it.each([
@@ -160,7 +160,7 @@ describe('lens blur', () => {
       h,
       Uint16Array.from({ length: w * h }, (_, i) => (i % w > 121 && i % w < 149 ? 65535 : 0)),
     );
-    const kept = await renderPicture(picture, how, { pictures: { depth, keep: keptBy(keep) } });
+    const kept = await renderPicture(picture, how, { pictures: { depth, keep: keepMaskFrom(keep) } });
     const sameAt = (out: Uint8Array | Uint16Array, x: number, y: number): boolean =>
       [0, 1, 2].every((c) => out[(y * 400 + x) * 3 + c] === picture.data[(y * 400 + x) * 3 + c]);
     expect(sameAt(kept, 270, 200)).toBe(true);
@@ -237,7 +237,7 @@ describe('lens blur', () => {
       focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] },
       blur: { kind: 'lens', radius: 20 / diagonal(picture) },
     });
-    const out = await renderPicture(picture, how, { pictures: { keep: keptBy(keep), depth: null } });
+    const out = await renderPicture(picture, how, { pictures: { keep: keepMaskFrom(keep), depth: null } });
     let worst = 0;
     for (let i = 0; i < width * height; i++)
       if (!isSubject(i % width, Math.floor(i / width)))
@@ -327,7 +327,7 @@ describe('lens blur', () => {
       const renderer = new SharedRenderer(testThreads(1));
       await renderer.open({ ...viewOf(picture, how), isDraft });
       renderer.input(0).set(bytesOf(picture.data));
-      const job = { slot: 0, source: 'a', look: recipeLook(how, picture), content: 'picture' } as const;
+      const job = { slot: 0, source: 'a', look: resolveRecipe(how, picture), content: 'picture' } as const;
       return (await renderer.render(job)).slice();
     };
     const [draft, fine] = [await draw(true), await draw(false)];

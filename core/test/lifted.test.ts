@@ -1,16 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import {
-  type Companions,
+  type RecipeAssets,
   type LiftedSubject,
   type Raster,
   Scratch,
   diagonal,
   fromLinear,
-  keptOf,
+  keepMasksOf,
   liftSubject,
   makeRaster,
   parseRecipe,
-  tidiedLook,
+  resolveTidiedRecipe,
   toLinear,
 } from '../src/index';
 import { type Picture, kernelModule, recipe, renderPicture } from './harness';
@@ -62,12 +62,12 @@ async function withSubject(
   parts: object,
   focus: object = {},
   from = picture,
-): Promise<{ how: ReturnType<typeof recipe>; pictures: Partial<Companions> }> {
+): Promise<{ how: ReturnType<typeof recipe>; pictures: Partial<RecipeAssets> }> {
   const how = recipe({
     blur: { kind: 'lens', radius: BLUR / D },
     focus: { rest: 0, ...focus, mattes: [{ id: 'm', image: 'disc.png', ...parts }] },
   });
-  const keep = keptOf([{ how: how.focus.mattes[0]!, picture: matte }], size.width, false);
+  const keep = keepMasksOf([{ how: how.focus.mattes[0]!, picture: matte }], size.width, false);
   const made = await lift(from);
   return { how, pictures: { keep, lifted: made ? new Map([['m', made]]) : new Map() } };
 }
@@ -179,7 +179,7 @@ describe('a lifted subject', () => {
     const region = { ...part, picture: size };
     const own = await renderPicture({ ...part, data: samples, channels: 3 }, how, {
       region,
-      look: tidiedLook(how, size, pictures),
+      look: resolveTidiedRecipe(how, size, pictures),
     });
     // Away from the edge, beyond which a part knows nothing.
     for (let y = 10; y < 30; y++)
@@ -189,7 +189,7 @@ describe('a lifted subject', () => {
           expect(Math.abs(own[(y * part.width + x) * 3 + c]! - other)).toBeLessThanOrEqual(1);
         }
     const turned = parseRecipe({ ...how, tidy: { crop: { ...how.tidy.crop, flip: true } } });
-    const { layers, grounds } = tidiedLook(turned, size, pictures);
+    const { layers, grounds } = resolveTidiedRecipe(turned, size, pictures);
     expect(layers[0]!.flip).toBe(true);
     expect(grounds[0]!.centre[0]).toBeCloseTo(1 - layers[0]!.centre[0] + 2 * (layers[0]!.centre[0] - 0.5), 9);
   });
@@ -218,10 +218,10 @@ describe('a lifted subject', () => {
       await renderPicture(picture, flat.how, { pictures: flat.pictures }),
     );
     // One that is no longer wanted is not used, though it is still there.
-    expect(tidiedLook(flat.how, size, pictures).layers).toEqual([]);
+    expect(resolveTidiedRecipe(flat.how, size, pictures).layers).toEqual([]);
     const nothing = makeRaster('none', 8, 8, new Uint16Array(64));
     expect(await lift(picture, nothing)).toBeNull();
-    const parts = { lit: new Uint16Array(4), cover: new Uint16Array(4) };
+    const parts = { premultiplied: new Uint16Array(4), alpha: new Uint16Array(4) };
     expect(await liftSubject(new Scratch(), kernelModule, { ...picture, parts }, matte, 'm')).toBeNull();
   });
 

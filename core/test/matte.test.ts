@@ -3,17 +3,17 @@ import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import {
-  CUT_EDGE,
+  CUT_LONG_EDGE_PX,
   GridCut,
   NEIGHBOURS,
-  type Plane,
+  type GreyImage,
   type Scribble,
   alignDepth,
   boxMean,
   combineMattes,
   cutOut,
-  cutWindow,
-  grown,
+  cutRegion,
+  offsetOutline,
   lumaOf,
   makeRaster,
   matteSchema,
@@ -37,7 +37,7 @@ async function pixels(name: string, pictureWidth: number, window = WHOLE) {
   return { left, top, width, height, data: new Uint8Array(await image.raw().toBuffer()) };
 }
 
-function overlap(ours: Plane, outline: Uint8Array): number {
+function overlap(ours: GreyImage, outline: Uint8Array): number {
   let [both, either] = [0, 0];
   ours.values.forEach((v, i) => {
     const [a, b] = [v >= 0.5, outline[i]! > 127];
@@ -92,8 +92,8 @@ describe('cutting a subject out', () => {
     it(`finds the outline of a thing in ${name} from five scribbles`, async () => {
       const truth = await sharp(demo(outline)).greyscale().raw().toBuffer({ resolveWithObject: true });
       const { width, height } = truth.info;
-      const window = cutWindow(scribbles);
-      const small = await pixels(name, Math.round(CUT_EDGE / window.width), window);
+      const window = cutRegion(scribbles);
+      const small = await pixels(name, Math.round(CUT_LONG_EDGE_PX / window.width), window);
       const fine = await pixels(name, width, window);
       const part = refineCut(cutOut(small, scribbles, window), lumaOf(small), lumaOf(fine));
       const matte = { width, height, values: new Float32Array(width * height) };
@@ -203,7 +203,7 @@ describe('mattes', () => {
 });
 
 describe('filters', () => {
-  const random = (width: number, height: number): Plane => ({
+  const random = (width: number, height: number): GreyImage => ({
     width,
     height,
     values: Float32Array.from({ length: width * height }, (_, i) => ((i * 7919) % 101) / 101),
@@ -236,7 +236,7 @@ describe('filters', () => {
     plane.values[10 * 30 + 12] = 1;
     plane.values[3 * 30 + 25] = 1;
     for (const by of [3, 6]) {
-      const { values } = grown(plane, by);
+      const { values } = offsetOutline(plane, by);
       for (let i = 0; i < 600; i++) {
         const [x, y] = [i % 30, Math.floor(i / 30)];
         const far = Math.min(Math.hypot(x - 12, y - 10), Math.hypot(x - 25, y - 3));

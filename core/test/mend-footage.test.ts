@@ -5,10 +5,10 @@ import {
   type FramePixels,
   type FrameFormat,
   type Mend,
-  AT_REST,
+  IDENTITY_CARRY,
   Scratch,
   frameBytes,
-  layPatch,
+  compositePatch,
   mendPatch,
   mendSamples,
 } from '../src/index';
@@ -76,7 +76,7 @@ describe('a mend on footage', () => {
     const home = spotted(format);
     const patch = (await mendPatch(scratch, kernelModule, home, mendOf({})))!;
     const laid = copyOf(home);
-    layPatch(laid, patch, AT_REST);
+    compositePatch(laid, patch, IDENTITY_CARRY);
     const still = frame({ channels: 3, bytes: 1 }, (x, y) => (isSpot(x, y) ? [1, 1, 1] : ground(x, y)));
     await mendSamples(scratch, kernelModule, { ...size, data: still.pixels, channels: 3 }, mendOf({}));
     const own = new Float32Array(3);
@@ -105,7 +105,7 @@ describe('a mend on footage', () => {
     };
     const [now, truth] = [frame(format, seen(true)), frame(format, seen(false))];
     const before = copyOf(now);
-    layPatch(now, patch, carry);
+    compositePatch(now, patch, carry);
     const inside = (of: FramePixels): number[] => {
       const colours = frameColours(of);
       const own = new Float32Array(3);
@@ -134,7 +134,7 @@ describe('a mend on footage', () => {
     const copy = mendOf({ kind: 'copy', from: [0.25, 0] });
     const patch = (await mendPatch(new Scratch(), kernelModule, spotted(format), copy))!;
     const now = frame(format, (x) => [x / 160, 0.5, 0.5]);
-    layPatch(now, patch, { ...AT_REST, shift: [-20 / 160, 0] });
+    compositePatch(now, patch, { ...IDENTITY_CARRY, shift: [-20 / 160, 0] });
     const own = new Float32Array(3);
     frameColours(now).read(60, 60, own, 0);
     expect(own[0]).toBeCloseTo(100 / 160, 1);
@@ -146,13 +146,13 @@ describe('a mend on footage', () => {
     const patch = (await mendPatch(new Scratch(), kernelModule, home, mendOf({})))!;
     for (const shift of [[1.5, 0], [0, -1.2], [-3, 3]] as [number, number][]) {
       const now = copyOf(home);
-      layPatch(now, patch, { ...AT_REST, shift });
+      compositePatch(now, patch, { ...IDENTITY_CARRY, shift });
       expect(now.pixels).toEqual(home.pixels);
     } // prettier-ignore
     expect(await mendPatch(new Scratch(), kernelModule, home, mendOf({ points: [[-0.9, 0.5]] }))).toBeNull();
     // Half of it is still there.
     const edge = copyOf(home);
-    layPatch(edge, patch, { ...AT_REST, shift: [0.5, 0] });
+    compositePatch(edge, patch, { ...IDENTITY_CARRY, shift: [0.5, 0] });
     expect(edge.pixels).not.toEqual(home.pixels);
   });
 });

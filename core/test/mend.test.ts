@@ -6,12 +6,12 @@ import {
   type Size,
   Scratch,
   fillBytes,
-  fillHole,
+  inpaint,
   mendSamples,
   mendsIn,
   parseRecipe,
-  spanHole,
-  splitTransparent,
+  interpolateHole,
+  splitAlpha,
 } from '../src/index';
 import { between } from './arbitraries';
 import { kernelModule, kernelsWith } from './harness';
@@ -72,7 +72,7 @@ describe('a mend on a picture with transparent places', () => {
       const share = straight[Math.floor(i / 3) * 4 + 3]! / 255;
       flat[i] = Math.round(straight[Math.floor(i / 3) * 4 + (i % 3)]! * share + 255 * (1 - share));
     }
-    return { width, height, channels: 3, data: flat, parts: splitTransparent(straight, 255) };
+    return { width, height, channels: 3, data: flat, parts: splitAlpha(straight, 255) };
   };
   const d = Math.hypot(width, height);
   const at = (x: number, y: number): number => (y * width + x) * 4;
@@ -87,18 +87,20 @@ describe('a mend on a picture with transparent places', () => {
     );
     const [now, was] = [made.parts!, came.parts!];
     for (let c = 0; c < 3; c++) {
-      expect(Math.abs(now.cover[at(40, 40) + c]! - was.cover[at(10, 10) + c]!)).toBeLessThan(300);
-      expect(Math.abs(now.lit[at(40, 40) + c]! - was.lit[at(10, 10) + c]!)).toBeLessThan(900);
+      expect(Math.abs(now.alpha[at(40, 40) + c]! - was.alpha[at(10, 10) + c]!)).toBeLessThan(300);
+      expect(Math.abs(now.premultiplied[at(40, 40) + c]! - was.premultiplied[at(10, 10) + c]!)).toBeLessThan(
+        900,
+      );
     }
-    expect(now.lit.slice(0, at(0, 20))).toEqual(was.lit.slice(0, at(0, 20)));
+    expect(now.premultiplied.slice(0, at(0, 20))).toEqual(was.premultiplied.slice(0, at(0, 20)));
   });
 
   it('copies nothing where there is nothing', async () => {
     const made = split();
     const copy = mendOf({ kind: 'copy', points: [[40 / 120, 0.5]], radius: 9 / d, from: [65 / 120, 0] });
     await mendSamples(new Scratch(), kernelModule, made, copy);
-    expect([...made.parts!.cover.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
-    expect([...made.parts!.lit.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
+    expect([...made.parts!.alpha.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
+    expect([...made.parts!.premultiplied.slice(at(40, 40), at(40, 40) + 4)]).toEqual([0, 0, 0, 65535]);
   });
 });
 
@@ -169,7 +171,7 @@ describe('a fill', () => {
       Math.hypot((i % size.width) + 0.5 - x, Math.floor(i / size.width) + 0.5 - y) < radius + 3 ? 1 : 0,
     );
     const diffused = Float32Array.from(spoiled.data);
-    spanHole(diffused, hole, size, 3);
+    interpolateHole(diffused, hole, size, 3);
     const [ours, theirs] = [made.data, diffused].map((data) => 10 * Math.log10(65025 / error(truth, data, [x, y], radius))) as [number, number]; // prettier-ignore
     console.log(`fill ${ours.toFixed(1)} dB, diffusion ${theirs.toFixed(1)} dB`);
     expect(ours - theirs).toBeGreaterThan(6);
@@ -212,7 +214,7 @@ describe('a fill', () => {
     const { kernels, memory } = await kernelsWith(fillBytes({ width: 9, height: 9 }));
     const colours = new Float32Array(9 * 9 * 3).fill(0.5);
     const hole = new Uint8Array(81).fill(1);
-    const made = fillHole({ kernels, heap: new Heap(memory) }, colours, hole, { width: 9, height: 9 });
+    const made = inpaint({ kernels, heap: new Heap(memory) }, colours, hole, { width: 9, height: 9 });
     for (const value of made) expect(Number.isFinite(value)).toBe(true);
   });
 });
@@ -259,7 +261,7 @@ describe('a hole spanned smoothly', () => {
       Math.hypot((i % width) - 20, Math.floor(i / width) - 15) < 9 ? 1 : 0,
     );
     const values = Float32Array.from(plane, (v, i) => (hole[i] === 1 ? 99 : v));
-    spanHole(values, hole, { width, height }, 1);
+    interpolateHole(values, hole, { width, height }, 1);
     values.forEach((v, i) => expect(Math.abs(v - plane[i]!)).toBeLessThan(0.01));
   });
 });

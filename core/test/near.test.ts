@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { mostNear } from '../src/blur/lens/tiles';
-import { Arena, Heap, rowAt } from '../src/memory';
+import { maxForegroundRadius } from '../src/blur/lens/tiles';
+import { Arena, Heap, rowAddress } from '../src/memory';
 import { between } from './arbitraries';
 import { kernelsWith } from './harness';
 
@@ -15,9 +15,9 @@ const bytes = 4;
 function marked(base: number[], distances: number[], haze: number[]): number[] {
   floats.set(base, BASE);
   floats.set(distances, DISTANCES);
-  kernels.markNear(BASE * bytes, DISTANCES * bytes, base.length);
+  kernels.flagForegroundRow(BASE * bytes, DISTANCES * bytes, base.length);
   floats.set(haze, HAZE);
-  kernels.carryMarks(HAZE * bytes, BASE * bytes, base.length);
+  kernels.copyForegroundFlags(HAZE * bytes, BASE * bytes, base.length);
   return [...words.subarray(HAZE, HAZE + base.length)].map((bits) => (bits === -0x80000000 ? 2 : bits & 3));
 }
 
@@ -31,13 +31,13 @@ describe('which side of the depth in focus a pixel lies on', () => {
     haze.forEach((value, i) => expect(floats[HAZE + i]).toBeCloseTo(value, 6));
     // Nothing that is clear becomes hazy.
     [2, 5, 6].forEach((i) => expect(floats[HAZE + i]! > 0).toBe(false));
-    expect(kernels.keepHaze((HAZE + 5) * bytes, 8 * 1024 * bytes, 2) & 2).toBe(0);
+    expect(kernels.copyHazeRow((HAZE + 5) * bytes, 8 * 1024 * bytes, 2) & 2).toBe(0);
   });
 
   it('widens a range to the haze of what is near', () => {
     marked([0.5, 0.8, 0.3, 0.9], [1, 1, -1, 1], [0.5, 0.8, 0.3, 0.1]);
     floats.set([Infinity, 0], BASE);
-    kernels.nearRange(HAZE * bytes, 4, BASE * bytes);
+    kernels.foregroundHazeRange(HAZE * bytes, 4, BASE * bytes);
     expect([...floats.subarray(BASE, BASE + 2)]).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.8, 6)]);
   });
 });
@@ -55,11 +55,11 @@ describe('the discs of what is near that reach a part of the picture', () => {
           const tiles = new Arena().rows(2 * 10, 5, 1);
           for (let row = 0; row < 5; row++)
             heap.setFloats(
-              rowAt(tiles, row),
+              rowAddress(tiles, row),
               Array.from({ length: 20 }, (_, i) => (i % 2 === 0 ? Infinity : 0)),
             );
           for (const { x: px, y: py, haze } of points) {
-            const at = heap.floatsAt(rowAt(tiles, py >> 6) + 8 * (px >> 6), 2);
+            const at = heap.floatsAt(rowAddress(tiles, py >> 6) + 8 * (px >> 6), 2);
             at.set([Math.min(at[0]!, haze), Math.max(at[1]!, haze)]);
           }
           const strength = 90;
@@ -69,12 +69,12 @@ describe('the discs of what is near that reach a part of the picture', () => {
             const far = Math.hypot(Math.max(x - px, px - x - 32, 0), Math.max(y - py, py - y - 1, 0));
             if (far > radius) continue;
             const level = radius < 7 ? 0 : radius < 28 ? 1 : 2;
-            const most = mostNear(heap, { tiles, topRadii }, strength, level, part);
+            const most = maxForegroundRadius(heap, { tiles, topRadii }, strength, level, part);
             expect(most).toBeGreaterThanOrEqual(Math.fround(radius) - 1e-3);
           }
           if (points.length === 0)
             expect(
-              [0, 1, 2].map((level) => mostNear(heap, { tiles, topRadii }, strength, level, part)),
+              [0, 1, 2].map((level) => maxForegroundRadius(heap, { tiles, topRadii }, strength, level, part)),
             ).toEqual([0, 0, 0]);
         },
       ),

@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NUMBERS, numberAt, numberOf, parseRecipe, recipeSchema, shownRange, valueAt } from '../src/index';
+import {
+  NUMBERS,
+  numberSpecAt,
+  numberSpec,
+  parseRecipe,
+  recipeSchema,
+  displayRange,
+  valueAt,
+} from '../src/index';
 import { focus } from './arbitraries';
 import { recipe } from './harness';
 
@@ -36,16 +44,16 @@ describe('the table of numbers', () => {
     const paths = [...numberPaths(whole)];
     expect(paths.length).toBeGreaterThan(45);
     for (const at of paths) {
-      const spec = numberAt(whole, at);
+      const spec = numberSpecAt(whole, at);
       const value = valueAt(whole, at) as number;
       expect(spec.label, at.join('.')).not.toBe('');
       expect(value).toBeGreaterThanOrEqual(spec.min);
       expect(value).toBeLessThanOrEqual(spec.max);
     }
-    expect(numberOf('focus.bands[planar].near.clear')).toMatchObject({ min: 0, max: 2, start: 0.05 });
-    expect(numberOf('focus.bands[iris].falloff[7]')).toMatchObject({ label: 'Falloff', start: 0.8 });
-    expect(numberOf('focus.bands[elliptical].radii[1]')).toMatchObject({ start: 0.12 });
-    expect(() => numberOf('focus.bands[].clear')).toThrow(RangeError);
+    expect(numberSpec('focus.bands[planar].near.clear')).toMatchObject({ min: 0, max: 2, start: 0.05 });
+    expect(numberSpec('focus.bands[iris].falloff[7]')).toMatchObject({ label: 'Falloff', start: 0.8 });
+    expect(numberSpec('focus.bands[elliptical].radii[1]')).toMatchObject({ start: 0.12 });
+    expect(() => numberSpec('focus.bands[].clear')).toThrow(RangeError);
   });
 
   it('has the very ranges that the schema holds to', () => {
@@ -65,7 +73,7 @@ describe('the table of numbers', () => {
   });
 
   it('shows lengths in pixels of the picture, shares in percent and angles as they are', () => {
-    expect(shownRange(numberOf('focus.bands[planar].far.falloff'), size)).toMatchObject({
+    expect(displayRange(numberSpec('focus.bands[planar].far.falloff'), size)).toMatchObject({
       label: 'Falloff',
       spoken: 'Far side, falloff',
       unit: 'px',
@@ -74,14 +82,18 @@ describe('the table of numbers', () => {
       start: 1000,
       slider: [0, 3000],
     });
-    expect(shownRange(numberOf('focus.bands[planar].centre[1]'), size)).toMatchObject({
+    expect(displayRange(numberSpec('focus.bands[planar].centre[1]'), size)).toMatchObject({
       unit: 'px',
       min: -4000,
       max: 8000,
       start: 2000,
     });
-    expect(shownRange(numberOf('colour.saturation'), size)).toMatchObject({ unit: '%', min: -100, max: 100 });
-    expect(shownRange(numberOf('focus.bands[iris].angle'), size)).toMatchObject({ unit: '°', scale: 1 });
+    expect(displayRange(numberSpec('colour.saturation'), size)).toMatchObject({
+      unit: '%',
+      min: -100,
+      max: 100,
+    });
+    expect(displayRange(numberSpec('focus.bands[iris].angle'), size)).toMatchObject({ unit: '°', scale: 1 });
   });
 });
 
@@ -91,7 +103,7 @@ describe('the recipes that other tests draw', () => {
     for (const parts of fc.sample(focus, { numRuns: 100, seed: 7 })) {
       const how = recipe({ focus: parts });
       for (const at of numberPaths(how)) {
-        const { path } = numberAt(how, at);
+        const { path } = numberSpecAt(how, at);
         seen.set(path, (seen.get(path) ?? new Set()).add(valueAt(how, at) as number));
       }
     }

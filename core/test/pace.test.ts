@@ -5,7 +5,7 @@ import {
   evenTimes,
   frameAt,
   frameRate,
-  litShares,
+  litWeights,
   meantRate,
   nearestFrame,
   timelineOf,
@@ -89,11 +89,11 @@ describe('pace', () => {
 
   it('gives each of the frames that are averaged its own light', () => {
     const shares = [{ frame: 1, share: 0.25 }, { frame: 2, share: 0.75 }]; // prettier-ignore
-    const lit = litShares(shares, [9, 2, 0.5]);
+    const lit = litWeights(shares, [9, 2, 0.5]);
     expect(lit.light).toBeCloseTo(0.25 * 2 + 0.75 * 0.5, 12);
     expect(lit.shares.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 12);
     expect(lit.shares.map(({ share }) => share * lit.light)).toEqual([0.5, 0.375]);
-    expect(litShares(shares, null)).toEqual({ shares, light: 1 });
+    expect(litWeights(shares, null)).toEqual({ shares, light: 1 });
   });
 
   it('that changes nothing shows each frame once', () => {

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { levelFor, rasterAt, sampleRow } from '../src/geometry/raster';
+import { mipLevelFor, rasterAt, sampleRow } from '../src/geometry/raster';
 import {
-  type Plane,
-  alongGuide,
-  guidedLines,
+  type GreyImage,
+  applyGuided,
+  guidedCoefficients,
   makeRaster,
-  planeOf,
-  resizePlane,
+  rasterToGrey,
+  resizeGrey,
   sampleRaster,
   sharedSamples,
 } from '../src/index';
@@ -46,7 +46,7 @@ describe('a raster', () => {
 
   it('offers the smallest size that a picture does not outgrow', () => {
     const raster = rasterOf(300, 201, 1);
-    expect([300, 200, 150, 80, 75, 10, 4000].map((width) => levelFor(raster, width).width)).toEqual([
+    expect([300, 200, 150, 80, 75, 10, 4000].map((width) => mipLevelFor(raster, width).width)).toEqual([
       300, 300, 150, 150, 75, 75, 300,
     ]);
   });
@@ -81,21 +81,21 @@ describe('a raster', () => {
 
   it('becomes a plane no longer than asked for', () => {
     const raster = rasterOf(300, 201, 1);
-    expect(planeOf(raster, 160)).toMatchObject({ width: 150, height: 101 });
-    expect(planeOf(raster, 5)).toMatchObject({ width: 75 });
-    expect(planeOf(raster, 999).values[17]).toBeCloseTo(raster.levels[0].samples[17]! / 65535, 6);
+    expect(rasterToGrey(raster, 160)).toMatchObject({ width: 150, height: 101 });
+    expect(rasterToGrey(raster, 5)).toMatchObject({ width: 75 });
+    expect(rasterToGrey(raster, 999).values[17]).toBeCloseTo(raster.levels[0].samples[17]! / 65535, 6);
   });
 });
 
 describe('planes', () => {
-  const plane = (width: number, height: number, value: (x: number, y: number) => number): Plane => ({
+  const plane = (width: number, height: number, value: (x: number, y: number) => number): GreyImage => ({
     width,
     height,
     values: Float32Array.from({ length: width * height }, (_, i) => value(i % width, Math.floor(i / width))),
   });
 
   it('keep a slope when they are enlarged', () => {
-    const large = resizePlane(
+    const large = resizeGrey(
       plane(10, 6, (x, y) => x + 2 * y),
       40,
       24,
@@ -109,11 +109,11 @@ describe('planes', () => {
   it('that follow their guide are left alone by the guided filter, and noise off an edge is not', () => {
     const guide = plane(60, 40, (x) => (x < 30 ? 0.2 : 0.7));
     const linear = { ...guide, values: guide.values.map((v) => 0.5 * v + 0.1) };
-    const same = alongGuide(guidedLines(guide, linear, 4, 1e-6), guide);
+    const same = applyGuided(guidedCoefficients(guide, linear, 4, 1e-6), guide);
     same.values.forEach((v, i) => expect(v).toBeCloseTo(linear.values[i]!, 3));
     const noisy = { ...guide, values: guide.values.map((v, i) => v + (((i * 7919) % 100) - 50) / 500) };
-    const calm = alongGuide(guidedLines(guide, noisy, 4, 1e-3), guide);
-    const roughness = ({ values }: Plane): number => {
+    const calm = applyGuided(guidedCoefficients(guide, noisy, 4, 1e-3), guide);
+    const roughness = ({ values }: GreyImage): number => {
       let sum = 0;
       for (let i = 1; i < 28; i++) sum += Math.abs(values[20 * 60 + i]! - values[20 * 60 + i - 1]!);
       return sum;
@@ -126,7 +126,7 @@ describe('planes', () => {
     const coarse = plane(40, 20, (x) => (x < 20 ? 0.1 : 0.9));
     const fine = plane(160, 80, (x) => (x < 80 ? 0.1 : 0.9));
     const cut = plane(40, 20, (x) => (x < 20 ? 0 : 1));
-    const { values } = alongGuide(guidedLines(coarse, cut, 3, 1e-4), fine);
+    const { values } = applyGuided(guidedCoefficients(coarse, cut, 3, 1e-4), fine);
     expect(values[40 * 160 + 78]).toBeLessThan(0.05);
     expect(values[40 * 160 + 81]).toBeGreaterThan(0.95);
   });

@@ -8,11 +8,11 @@ import {
   NO_PICTURES,
   diagonal,
   fromLinear,
-  hazeField,
-  keepsClear,
-  keptBy,
+  focusField,
+  protectsAreas,
+  keepMaskFrom,
   makeRaster,
-  recipeLook,
+  resolveRecipe,
 } from '../src/index';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
@@ -51,8 +51,8 @@ async function agreement(
 ): Promise<number> {
   const result = await renderPicture(picture, how, { pictures });
   const planes = linearPlanes(picture);
-  const haze = hazeField(how.focus, picture, pictures);
-  const keeps = keepsClear(recipeLook(how, picture, pictures).field);
+  const haze = focusField(how.focus, picture, pictures);
+  const keeps = protectsAreas(resolveRecipe(how, picture, pictures).field);
   const spread = (x: number, y: number): number =>
     keeps ? Math.min(1, Math.max(1 / 4096, 8 * haze(x + 0.5, y + 0.5))) : 1;
   const ours: number[] = [];
@@ -109,7 +109,7 @@ describe('blur of locally varying width', () => {
     const picture = testPicture(160, 120);
     const isSubject = (i: number): boolean => Math.hypot((i % 160) - 80, Math.floor(i / 160) - 60) < 30;
     const samples = Uint16Array.from({ length: 160 * 120 }, (_, i) => (isSubject(i) ? 65535 : 0));
-    const pictures = { keep: keptBy(makeRaster('k', 160, 120, samples)), depth: null };
+    const pictures = { keep: keepMaskFrom(makeRaster('k', 160, 120, samples)), depth: null };
     const how = recipe({ focus: { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] }, blur: { radius: 0.08 } });
     expect(await agreement(picture, how, 1500, pictures)).toBeGreaterThan(45);
     for (let i = 0; i < 160 * 120; i++)
@@ -128,7 +128,7 @@ describe('blur of locally varying width', () => {
         const picture = testPicture(157, 120, channels);
         if (deep) picture.data = Uint16Array.from(picture.data, (v, i) => v * 257 - (i % 50));
         const result = await renderPicture(picture, how);
-        const field = hazeField(how.focus, picture);
+        const field = focusField(how.focus, picture);
         let clear = 0;
         let changed = 0;
         for (let i = 0; i < result.length; i++) {

@@ -8,12 +8,12 @@ import {
   RenderWorker,
   SharedRenderer,
   createMemory,
-  hazeField,
+  focusField,
   hazeRamp,
-  keptBy,
+  keepMaskFrom,
   makeRaster,
   planRender,
-  recipeLook,
+  resolveRecipe,
 } from '../src/index';
 import { band, stroke, unit } from './arbitraries';
 import { bytesOf, kernelModule, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
@@ -27,7 +27,7 @@ async function keptOpen() {
   await renderer.open({ ...viewOf(picture, recipe({})), most: 6, stripRows: 48 });
   renderer.input(0).set(bytesOf(picture.data));
   return async (how: Recipe, pictures: FocusPictures = NO_PICTURES, source = 'a'): Promise<Uint8Array> => {
-    const look = recipeLook(how, picture, pictures);
+    const look = resolveRecipe(how, picture, pictures);
     return (await renderer.render({ slot: 0, source, look, content: 'picture' })).slice();
   };
 }
@@ -81,7 +81,7 @@ describe('every kind of blur beside every kind of field, colour and format', () 
     return Math.hypot(x - 30, y - 20) < 12 ? 65535 : 0;
   });
   const depth = makeRaster('d', width, height, ramp);
-  const keep = keptBy(makeRaster('k', width, height, blob));
+  const keep = keepMaskFrom(makeRaster('k', width, height, blob));
   const three = testPicture(width, height);
   const four = testPicture(width, height, 4);
   const formats = {
@@ -134,7 +134,7 @@ describe('every kind of blur beside every kind of field, colour and format', () 
           await renderer.open({ ...viewOf(from, looks[0]!.how), hasDepth, stripRows: 40 });
           renderer.input(0).set(bytesOf(from.data));
           for (const { how, pictures } of looks) {
-            const look = recipeLook(how, from, pictures);
+            const look = resolveRecipe(how, from, pictures);
             const drawn = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
             const fresh = new SharedRenderer(testThreads(1));
             await fresh.open({ ...viewOf(from, how), hasDepth, stripRows: 14 });
@@ -155,7 +155,7 @@ describe('another picture in the same memory', () => {
     const renderer = new SharedRenderer(testThreads(2));
     await renderer.open({ ...viewOf(picture, how), stripRows: 24, slots: 2 });
     const other = { ...picture, data: picture.data.map((v) => 255 - v) };
-    const look = recipeLook(how, picture);
+    const look = resolveRecipe(how, picture);
     for (const [slot, one] of [picture, other].entries()) renderer.input(slot).set(bytesOf(one.data));
     const draw = async (slot: number, source: string): Promise<Uint8Array> =>
       (await renderer.render({ slot, source, look, content: 'picture' })).slice();
@@ -171,7 +171,7 @@ describe('another picture in the same memory', () => {
   it('of another size finds nothing of what was there: odd widths, mattes, memory full of anything', async () => {
     const renderer = new SharedRenderer(testThreads(1));
     const samples = Uint16Array.from({ length: 15 }, (_, i) => i * 4000);
-    const keep = keptBy(makeRaster('k', 5, 3, samples));
+    const keep = keepMaskFrom(makeRaster('k', 5, 3, samples));
     const how = recipe({
       focus: { rest: 0.7, mattes: [{ id: 'm', image: 'm.png' }], bands: [{ id: 'a', kind: 'iris' }] },
       blur: { radius: 0.06 },
@@ -190,7 +190,7 @@ describe('another picture in the same memory', () => {
       new Uint8Array(renderer.input(0).buffer).fill(255, renderer.output(0).byteOffset);
       await renderer.open({ ...viewOf(one, how), stripRows: height });
       renderer.input(0).set(bytesOf(one.data));
-      const look = recipeLook(how, one, { depth: null, keep });
+      const look = resolveRecipe(how, one, { depth: null, keep });
       const drawn = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
       const fresh = await renderPicture(one, how, { pictures: { depth: null, keep } });
       expect(same(drawn, fresh)).toBe(true);
@@ -206,7 +206,7 @@ describe('another picture in the same memory', () => {
     const far = new SharedRenderer({ module: kernelModule, runners: [worker.run.bind(worker)] });
     await far.openAs(plan, memory);
     far.input(0).set(bytesOf(picture.data));
-    const look = recipeLook(how, picture);
+    const look = resolveRecipe(how, picture);
     const drawn = await far.render({ slot: 0, source: 'a', look, content: 'picture' });
     expect(drawn.byteOffset).toBeGreaterThan(2 ** 31);
     expect(same(drawn, await renderPicture(picture, how))).toBe(true);
@@ -234,7 +234,7 @@ describe('another picture in the same memory', () => {
     const ramp = hazeRamp();
     for (const channels of [3, 4] as const) {
       const map = await renderPicture(testPicture(72, 48, channels), how, { content: 'haze-map' });
-      const field = hazeField(how.focus, size);
+      const field = focusField(how.focus, size);
       for (let i = 0; i < 72 * 48; i += 101) {
         const entry = Math.round(field((i % 72) + 0.5, Math.floor(i / 72) + 0.5) * 1023) * 4;
         for (let c = 0; c < 3; c++)
@@ -245,7 +245,7 @@ describe('another picture in the same memory', () => {
 });
 
 describe('what stays clear', () => {
-  const keep = keptBy(makeRaster('keep', 6, 1, Uint16Array.from([65535, 65535, 65535, 0, 0, 0])));
+  const keep = keepMaskFrom(makeRaster('keep', 6, 1, Uint16Array.from([65535, 65535, 65535, 0, 0, 0])));
   const blurred = { blur: { radius: 0.06 } };
   const rows = (bytes: ArrayLike<number>, from: number, to: number): number[] => {
     const found: number[] = [];
@@ -271,7 +271,7 @@ describe('what stays clear', () => {
     });
     const bytes = await renderPicture(picture, how);
     expect(same(rows(bytes, 0, 14), rows(picture.data, 0, 14))).toBe(true);
-    const haze = hazeField(how.focus, size);
+    const haze = focusField(how.focus, size);
     expect([haze(10, 24), haze(70, 24)]).toEqual([0, 1]);
   });
 

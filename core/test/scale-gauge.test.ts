@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blurForScale, diagonal, hazeField, readScale } from '../src/index';
+import { blurForScale, diagonal, focusField, readScale } from '../src/index';
 import { recipe } from './harness';
 
 const size = { width: 1200, height: 800 };
@@ -46,7 +46,7 @@ describe('the scale gauge', () => {
         },
         blur: { radius },
       });
-      const read = readScale(hazeField(how.focus, size), size, radius, view)!;
+      const read = readScale(focusField(how.focus, size), size, radius, view)!;
       expect(isHeld).toBe(false);
       expect(Math.abs(read.scale / scale - 1), `${scale}`).toBeLessThan(0.03);
     }
@@ -61,7 +61,7 @@ describe('the scale gauge', () => {
         bands: [{ id: 'p', kind: 'planar', centre: [0.5, 0.6], profile: 'linear', near: side, far: side }],
       },
     });
-    const read = readScale(hazeField(how.focus, size), size, radius, view)!;
+    const read = readScale(focusField(how.focus, size), size, radius, view)!;
     expect(read.scale).toBeGreaterThan(1400);
     expect(read.scale).toBeLessThan(1600);
   });

@@ -6,21 +6,21 @@ import {
   deviations,
   diagonal,
   fromLinear,
-  hazeField,
-  keptBy,
-  type Look,
+  focusField,
+  keepMaskFrom,
+  type RenderSettings,
   makeRaster,
   type Noise,
   type PixelFormat,
   planRender,
   type Recipe,
   recipeAt,
-  recipeLook,
+  resolveRecipe,
   type Region,
   renderTransparent,
   SharedRenderer,
   SourceMeasures,
-  splitTransparent,
+  splitAlpha,
   toLinear,
   wholeView,
 } from '../src/index';
@@ -56,7 +56,7 @@ describe('a depth map inside out', () => {
     };
     const lens = { kind: 'lens', radius: 7 / diagonal(picture) };
     const byBand = recipe({ focus: { bands: [{ ...band, ...sides }] }, blur: lens });
-    const haze = hazeField(byBand.focus, picture);
+    const haze = focusField(byBand.focus, picture);
     // Depth that is clear where it lies farthest from the depth in focus.
     const samples = Uint16Array.from({ length: 240 * 160 }, (_, i) =>
       Math.round(65535 * (1 - haze((i % 240) + 0.5, Math.floor(i / 240) + 0.5))),
@@ -88,7 +88,7 @@ describe('what is kept clear', () => {
     picture.data.set([18 + (i % width) / 8, 24 + (i % width) / 6, 40 + Math.floor(i / width) / 3], i * 3);
   const isInside = (i: number): boolean => i % width >= 50 && i % width < 110;
   const samples = Uint16Array.from({ length: width * height }, (_, i) => (isInside(i) ? 65535 : 0));
-  const matte = { keep: keptBy(makeRaster('k', width, height, samples)), depth: null };
+  const matte = { keep: keepMaskFrom(makeRaster('k', width, height, samples)), depth: null };
   const points = Array.from({ length: 40 }, (_, i) => [0.5, i / 39] as [number, number]);
   const stroke = { mode: 'clear', radius: 0.16, softness: 0, strength: 1, pressure: 'none', points } as const;
   const ways = {
@@ -135,7 +135,7 @@ describe('what is measured on a source', () => {
     const formats = { input: formatOf(picture), output: formatOf(picture) };
     await renderer.open({ ...wholeView(picture, how, formats), region, stripRows: 40 });
     renderer.input(0).set(from);
-    const look = recipeLook(how, picture, {}, light, measures);
+    const look = resolveRecipe(how, picture, {}, light, measures);
     return (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
   };
 
@@ -170,7 +170,7 @@ describe('what is measured on a source', () => {
     const renderer = new SharedRenderer(testThreads(1));
     await renderer.open(wholeView(picture, how, { input: formatOf(picture), output: formatOf(picture) }));
     renderer.input(0).set(bytesOf(darker.data));
-    const look = recipeLook(how, picture, {}, 2, own);
+    const look = resolveRecipe(how, picture, {}, 2, own);
     const evened = (await renderer.render({ slot: 0, source: 'b', look, content: 'picture' })).slice();
     const bright = await draw(how, region, bytesOf(picture.data));
     let sum = 0;
@@ -210,7 +210,7 @@ describe('one transparent pixel', () => {
   for (const x of [60, 61, 120]) opaque.data.set([255, 255, 255], (55 * width + x) * 4);
   const nearly = opaque.data.slice();
   nearly[(height * width - 1) * 4 + 3] = 254;
-  const parts = splitTransparent(nearly, 255)!;
+  const parts = splitAlpha(nearly, 255)!;
 
   it.each([
     [
@@ -223,7 +223,7 @@ describe('one transparent pixel', () => {
   ])('leaves %s as they are of an opaque picture', async (_, more) => {
     const how = recipe({ focus: { rest: 0.8 }, ...more });
     const size = { width, height };
-    const look = recipeLook(how, size);
+    const look = resolveRecipe(how, size);
     const made = await renderTransparent(testThreads(2), size, look, { bytes: 1 }, (part, target) =>
       target.set(new Uint8Array(parts[part].buffer)),
     );
@@ -254,7 +254,7 @@ describe('renders that overlap', () => {
     });
     renderer.input(0).set(bytesOf(picture.data));
     const draw = async (how: Recipe, content: Content = 'picture'): Promise<Uint8Array> =>
-      (await renderer.render({ slot: 0, source: 'a', look: recipeLook(how, picture), content })).slice();
+      (await renderer.render({ slot: 0, source: 'a', look: resolveRecipe(how, picture), content })).slice();
     const [a, b, c] = await Promise.all([draw(first), draw(second), draw(first)]);
     const [one, two] = [await renderPicture(picture, first), await renderPicture(picture, second)];
     expect([most(a, one), most(b, two), most(c, one)]).toEqual([0, 0, 0]);
@@ -346,7 +346,7 @@ describe('numbers at their ends', () => {
     const memory = createMemory(40 << 20);
     await renderer.openAs(planRender(view, 1, undefined, 0), memory);
     renderer.input(0).set(bytesOf(picture.data));
-    const look: Look = recipeLook(how, picture);
+    const look: RenderSettings = resolveRecipe(how, picture);
     const tight = (await renderer.render({ slot: 0, source: 'a', look, content: 'picture' })).slice();
     expect(psnr(whole, tight)).toBeGreaterThan(44);
   });
@@ -368,7 +368,7 @@ describe('chroma of frames', () => {
     await renderer.open(wholeView(picture, how, { input: formatOf(picture), output: yuv }));
     renderer.input(0).set(data);
     const bytes = (
-      await renderer.render({ slot: 0, source: 'a', look: recipeLook(how, picture), content: 'picture' })
+      await renderer.render({ slot: 0, source: 'a', look: resolveRecipe(how, picture), content: 'picture' })
     ).slice();
     const chroma = (x: number): number => bytes[width * height + x / 2]!;
     // Weighed 1 2 1: a quarter of the colour before, three quarters of that after.

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { diagonal, fromLinear, hazeField, makeRaster } from '../src/index';
+import { diagonal, fromLinear, focusField, makeRaster } from '../src/index';
 import { pullPush } from '../src/render/pull-push';
 import { type Picture, bytesOf, recipe, renderPicture } from './harness';
 
@@ -116,7 +116,7 @@ describe('a near side that is hazy', () => {
     for (const kind of ['lens', 'gaussian', 'motion']) {
       const how = withBlur({ kind }, keep);
       const out = await renderPicture(picture, how, { pictures: { depth } });
-      const field = hazeField(how.focus, size, { depth, keep: [] });
+      const field = focusField(how.focus, size, { depth, keep: [] });
       for (let i = 0; i < size.width * size.height; i++) {
         const [x, y] = [i % size.width, Math.floor(i / size.width)];
         if (isNear(x, y) && field(x + 0.5, y + 0.5) === 0)
@@ -135,7 +135,7 @@ describe('a near side that is hazy', () => {
       });
       expect(out.every(Number.isFinite)).toBe(true);
       // What is clear is as it came, also right beside what is hazy.
-      const field = hazeField(withBlur({}, focus).focus, size, { depth, keep: [] });
+      const field = focusField(withBlur({}, focus).focus, size, { depth, keep: [] });
       for (let i = 0; i < size.width * size.height; i++)
         if (field((i % size.width) + 0.5, Math.floor(i / size.width) + 0.5) === 0)
           expect(out[i * 3]).toBe(picture.data[i * 3]);

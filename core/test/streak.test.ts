@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { streakReference } from '../reference/streak';
-import { type Recipe, diagonal, fromLinear, hazeField, keptBy, makeRaster } from '../src/index';
+import { type Recipe, diagonal, fromLinear, focusField, keepMaskFrom, makeRaster } from '../src/index';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
@@ -11,7 +11,7 @@ const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.m
 async function agreement(picture: Picture, how: Recipe, samples: number): Promise<number> {
   const result = await renderPicture(picture, how, { workers: 2 });
   const planes = linearPlanes(picture);
-  const haze = hazeField(how.focus, picture);
+  const haze = focusField(how.focus, picture);
   const [ours, exact]: [number[], number[]] = [[], []];
   for (let k = 0; k < samples; k++) {
     const x = Math.floor(((k * 0.7548776662) % 1) * picture.width);
@@ -68,7 +68,7 @@ describe('movement', () => {
       picture.data.set(isSubject(i) ? [255, 20, 0] : [119, 119, 119], i * 3);
     const samples = Uint16Array.from({ length: width * height }, (_, i) => (isSubject(i) ? 65535 : 0));
     const focus = { rest: 1, mattes: [{ id: 'm', image: 'm.png' }] };
-    const pictures = { keep: keptBy(makeRaster('k', width, height, samples)), depth: null };
+    const pictures = { keep: keepMaskFrom(makeRaster('k', width, height, samples)), depth: null };
     for (const kind of ['motion', 'spin', 'zoom']) {
       const out = await renderPicture(picture, recipe({ focus, blur: { kind, radius: 0.08 } }), { pictures });
       for (let i = 0; i < width * height; i++)

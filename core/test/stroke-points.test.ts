@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { RecipeError, fitRecipe, mendRecipe, parseRecipe, simplified } from '../src/index';
+import { RecipeError, normaliseRecipe, repairRecipe, parseRecipe, simplified } from '../src/index';
 import { recipe } from './harness';
 
 const size = { width: 1500, height: 1000 };
@@ -58,7 +58,7 @@ describe('points of strokes', () => {
     const scribbles = zigzags(110, 0).map(({ points }) => ({ inside: true, points }));
     const mattes = [{ id: 'm', image: 'm.png', scribbles }];
     const value = { ...withStrokes([]), focus: { rest: 7, mattes } };
-    const { focus } = mendRecipe(value);
+    const { focus } = repairRecipe(value);
     expect(focus.rest).toBe(1);
     expect(focus.mattes[0]!.scribbles.map(({ points }) => points.length)).toEqual(scribbles.map(() => 3));
   });
@@ -76,11 +76,11 @@ describe('points of strokes', () => {
 
   it('are counted when one more stroke is drawn', () => {
     const full = recipe({ focus: { strokes: zigzags(100, 0.01) as never } });
-    expect(fitRecipe(full)).toBe(full);
+    expect(normaliseRecipe(full)).toBe(full);
     const more = {
       ...full,
       focus: { ...full.focus, strokes: [...full.focus.strokes, full.focus.strokes[0]!] },
     };
-    expect(() => fitRecipe(more)).toThrow(RecipeError);
+    expect(() => normaliseRecipe(more)).toThrow(RecipeError);
   });
 });

@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { type Suit, diagonal, hazeField, readSuit, recipeLook, suitedBand, whatCrosses } from '../src/index';
+import {
+  type SceneReading,
+  diagonal,
+  focusField,
+  readScene,
+  resolveRecipe,
+  suggestBand,
+  uprightsAcrossFocus,
+} from '../src/index';
 import { recipe } from './harness';
 
 const [width, height] = [960, 640];
@@ -30,7 +38,7 @@ function drawn(down: number, posts: readonly Post[]): Float32Array {
   return values;
 }
 
-const read = (values: Float32Array): Suit => readSuit({ width, height, values });
+const read = (values: Float32Array): SceneReading => readScene({ width, height, values });
 
 /** Posts all over the picture, each a twelfth of the height. */
 const many: Post[] = Array.from({ length: 90 }, (_, i) => {
@@ -68,7 +76,7 @@ describe('the view of a picture', () => {
       [3, 2],
       [17, 960],
     ] as const) {
-      const suit = readSuit({ width: w, height: h, values: new Float32Array(w * h) });
+      const suit = readScene({ width: w, height: h, values: new Float32Array(w * h) });
       expect(suit.detail).toBe(0);
       expect(Number.isFinite(suit.row)).toBe(true);
     }
@@ -98,20 +106,20 @@ describe('what else is read', () => {
 });
 
 describe('the first band', () => {
-  const suit: Suit = { down: 22, horizon: -0.4, detail: 0.5, tallest: null, row: 0.55 };
+  const suit: SceneReading = { down: 22, horizon: -0.4, detail: 0.5, tallest: null, row: 0.55 };
   const size = { width: 4800, height: 3200 };
-  const bandOf = (read: Suit) => suitedBand(read, size, 'suited');
+  const bandOf = (read: SceneReading) => suggestBand(read, size, 'suited');
 
   it('lies along the row of most detail, and grows hazy evenly to both sides, as on ground that recedes', () => {
     const band = bandOf(suit);
     const { focus } = recipe({ focus: { bands: [band] } });
-    const haze = hazeField(focus, size);
+    const haze = focusField(focus, size);
     const at = (row: number): number => haze(size.width / 2, row * size.height);
     expect(at(0.55)).toBe(0);
     for (const away of [0.1, 0.2, 0.3]) expect(at(0.55 - away)).toBeCloseTo(at(0.55 + away), 9);
     expect(at(0.35) - at(0.4)).toBeCloseTo(at(0.3) - at(0.35), 9);
     expect(at(0.01)).toBeGreaterThan(0.9);
-    expect(() => recipeLook(recipe({ focus: { bands: [band] } }), size)).not.toThrow();
+    expect(() => resolveRecipe(recipe({ focus: { bands: [band] } }), size)).not.toThrow();
   });
 
   it('is narrower, and hazy sooner, where the horizon is near', () => {
@@ -128,8 +136,8 @@ describe('the first band', () => {
 
 describe('what stands across the plane', () => {
   const tallest = { at: 0.5, from: 0.2, to: 0.6 };
-  const of = (down: number | null, thing: Suit['tallest'] = null): string =>
-    whatCrosses({ down, horizon: null, detail: 0.5, tallest: thing, row: 0.5 });
+  const of = (down: number | null, thing: SceneReading['tallest'] = null): string =>
+    uprightsAcrossFocus({ down, horizon: null, detail: 0.5, tallest: thing, row: 0.5 });
 
   it('is all that stands in a low view, something tall in a high one, nothing from straight above', () => {
     expect([of(4), of(4, tallest)]).toEqual(['all', 'all']);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { recipeLook, renderTransparent, splitTransparent, toLinear } from '../src/index';
+import { resolveRecipe, renderTransparent, splitAlpha, toLinear } from '../src/index';
 import { recipe, testThreads } from './harness';
 
 const size = { width: 96, height: 40 };
@@ -13,8 +13,8 @@ function rgba(of: (x: number, y: number) => readonly number[]): Uint8Array {
 }
 
 async function render(picture: Uint8Array, parts: object, bytes: 1 | 2 = 1): Promise<Uint8Array> {
-  const split = splitTransparent(picture, 255)!;
-  const look = recipeLook(recipe(parts), size);
+  const split = splitAlpha(picture, 255)!;
+  const look = resolveRecipe(recipe(parts), size);
   return renderTransparent(testThreads(2), size, look, { bytes }, (part, target) =>
     target.set(new Uint8Array(split[part].buffer)),
   );
@@ -25,7 +25,7 @@ const half = (x: number): readonly number[] => (x < 48 ? [200, 40, 30, 255] : [0
 describe('a picture with transparent places', () => {
   it('is none where all is opaque', () => {
     expect(
-      splitTransparent(
+      splitAlpha(
         rgba(() => [9, 8, 7, 255]),
         255,
       ),

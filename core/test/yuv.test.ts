@@ -8,7 +8,7 @@ import {
   type YuvFormat,
   frameBytes,
   fromLinear,
-  recipeLook,
+  resolveRecipe,
   scaleRows,
   scratchBytes,
   toLinear,
@@ -43,7 +43,7 @@ async function render(
   parts: object = {},
   workers = 1,
 ): Promise<Uint8Array> {
-  const look = recipeLook(recipe(parts), size);
+  const look = resolveRecipe(recipe(parts), size);
   const renderer = new SharedRenderer(testThreads(workers));
   await renderer.open(wholeView(size, look, { input, output }));
   renderer.input(0).set(bytes);

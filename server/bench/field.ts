@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { SharedRenderer, parseRecipe, recipeLook, wholeView } from '@hazy-lens/core';
+import { SharedRenderer, parseRecipe, resolveRecipe, wholeView } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
 import { inTurns, thousandth } from './timing';
 
@@ -37,7 +37,7 @@ const format = { channels: 3, bytes: 1 } as const;
 const threads = await startThreads(2);
 const renderer = new SharedRenderer(threads);
 await renderer.open(wholeView(size, recipe, { input: format, output: format }));
-const job = { slot: 0, source: 'bench', look: recipeLook(recipe, size), content: 'haze16' } as const;
+const job = { slot: 0, source: 'bench', look: resolveRecipe(recipe, size), content: 'haze16' } as const;
 const small = await sharp({ create: { width: 3000, height: 2000, channels: 3, background: '#866' } })
   .raw()
   .toBuffer();

@@ -1,6 +1,6 @@
 /** An object of 200 pixels filled away on 24 megapixels; beside it the smear that sharp makes of the same window. */
 import sharp from 'sharp';
-import { AT_REST, type Mend, Scratch, diagonal, mendSamples } from '@hazy-lens/core';
+import { IDENTITY_CARRY, type Mend, Scratch, diagonal, mendSamples } from '@hazy-lens/core';
 import { LARGE, demoPixels, threads } from './large-picture';
 import { inTurns } from './timing';
 
@@ -19,7 +19,7 @@ const mend: Mend = {
   softness: 0.3,
   points: [[...AT]],
   from: [0, 0],
-  carry: AT_REST,
+  carry: IDENTITY_CARRY,
 };
 const samples = { ...LARGE, channels: 3, data: new Uint8Array(source.length) };
 const fill = async (): Promise<void> => {

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { Follower, bandOutline, bandSchema, greyOf, moved, outlineBox } from '@hazy-lens/core';
+import { MotionTracker, bandOutline, bandSchema, greyOf, transformPoint, outlineBox } from '@hazy-lens/core';
 import { SCENES, followedThrough } from '../../core/reference/moving-scenes';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -47,7 +47,7 @@ for (const [name, shape] of Object.entries(bands)) {
   const outline = bandOutline(band, size);
   const box = outlineBox(outline, size)!;
   const start = performance.now();
-  const follower = new Follower(greyOf(frames[0]!, width, height), {
+  const follower = new MotionTracker(greyOf(frames[0]!, width, height), {
     at,
     box,
     outline,
@@ -61,7 +61,7 @@ for (const [name, shape] of Object.entries(bands)) {
       lost ??= i;
       continue;
     }
-    const [x, y] = moved(step.motion, at);
+    const [x, y] = transformPoint(step.motion, at);
     const [u, v] = truth(i, at);
     errors.push(Math.hypot(x - u, y - v));
   }

@@ -5,12 +5,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
-  type Look,
+  type RenderSettings,
   SharedRenderer,
   type YuvFormat,
   diagonal,
   parseRecipe,
-  recipeLook,
+  resolveRecipe,
   wholeView,
 } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
@@ -32,8 +32,8 @@ const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-bench-'));
 const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${size.width}x${size.height}`, '-r', '30'];
 const encode = ['-c:v', 'libx264', '-preset', 'veryfast', '-y'];
 
-const lookWith = (parts: object): Look =>
-  recipeLook(
+const lookWith = (parts: object): RenderSettings =>
+  resolveRecipe(
     parseRecipe({
       format: 'hazy-lens-recipe',
       version: 1,

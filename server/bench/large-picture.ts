@@ -5,9 +5,9 @@ import {
   SharedRenderer,
   type Size,
   diagonal,
-  hazeField,
+  focusField,
   parseRecipe,
-  recipeLook,
+  resolveRecipe,
   wholeView,
 } from '@hazy-lens/core';
 import { startThreads } from '../src/render/threads';
@@ -40,7 +40,7 @@ export async function ours(source: Buffer, size: Size, recipe: Recipe): Promise<
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(size, recipe, { input: format, output: format }));
   renderer.input(0).set(source);
-  const job = { slot: 0, source: 'bench', look: recipeLook(recipe, size), content: 'picture' } as const;
+  const job = { slot: 0, source: 'bench', look: resolveRecipe(recipe, size), content: 'picture' } as const;
   const copy = Buffer.from(await renderer.render(job));
   await renderer.close();
   return copy;
@@ -49,7 +49,7 @@ export async function ours(source: Buffer, size: Size, recipe: Recipe): Promise<
 /** A whole-picture Gaussian blur, a ready mask and a saturation by sharp: raw pixels in, raw pixels out. */
 export function peerOf(source: Buffer, size: Size, sigma: number): () => Promise<Buffer> {
   const raw = { ...size, channels: 3 as const };
-  const field = hazeField(bandRecipe(size, sigma, 0).focus, size);
+  const field = focusField(bandRecipe(size, sigma, 0).focus, size);
   const mask = Buffer.alloc(size.width * size.height);
   for (let y = 0; y < size.height; y++)
     mask.fill(Math.round(field(0.5, y + 0.5) * 255), y * size.width, (y + 1) * size.width);

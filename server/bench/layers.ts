@@ -8,7 +8,7 @@ import {
   diagonal,
   layerImage,
   parseRecipe,
-  recipeLook,
+  resolveRecipe,
   wholeView,
 } from '@hazy-lens/core';
 import { SIGMA, bandRecipe, demoPixels, threads } from './large-picture';
@@ -40,7 +40,7 @@ function work(kind: string, rest: number | null): () => Promise<void> {
     const renderer = new SharedRenderer(threads);
     await renderer.open(wholeView(SIZE, recipe, { input: RGB, output: RGB }));
     renderer.input(0).set(source);
-    const look = recipeLook(recipe, SIZE, { images });
+    const look = resolveRecipe(recipe, SIZE, { images });
     await renderer.render({ slot: 0, source: 'a', look, content: 'picture' });
     await renderer.close();
   };

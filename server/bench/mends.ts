@@ -5,7 +5,15 @@
 import { readdir } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { AT_REST, type Mend, type Size, Scratch, diagonal, mendSamples, spanHole } from '@hazy-lens/core';
+import {
+  IDENTITY_CARRY,
+  type Mend,
+  type Size,
+  Scratch,
+  diagonal,
+  mendSamples,
+  interpolateHole,
+} from '@hazy-lens/core';
 import { threads } from './large-picture';
 
 const folder = fileURLToPath(new URL('../../demo/mends/', import.meta.url));
@@ -71,7 +79,7 @@ for (const thing of things) {
     softness: 0,
     points: [from, to].map(([x, y]): [number, number] => [x / width, y / height]),
     from: [0, 0],
-    carry: AT_REST,
+    carry: IDENTITY_CARRY,
   };
   const samples = { width, height, channels: 3 as const, data: new Uint8Array(present.data) };
   await mendSamples(new Scratch(), module, samples, mend);
@@ -82,7 +90,7 @@ for (const thing of things) {
     return Math.hypot(x - t * dx, y - t * dy) < radius ? 1 : 0;
   });
   const diffused = Float32Array.from(present.data);
-  spanHole(diffused, hole, { width, height }, 3);
+  interpolateHole(diffused, hole, { width, height }, 3);
   const decibels = (data: ArrayLike<number>): number => {
     let [sum, count] = [0, 0];
     for (let i = 0; i < gone.data.length; i++)

@@ -5,7 +5,7 @@
 import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { SUIT_EDGE, lumaOf, readSuit, whatCrosses } from '@hazy-lens/core';
+import { SCENE_LONG_EDGE_PX, lumaOf, readScene, uprightsAcrossFocus } from '@hazy-lens/core';
 import { thousandth } from './timing';
 
 interface Truth {
@@ -36,12 +36,12 @@ const all = [
 const seen = [];
 for (const [file, { down, fov, tallest }] of all) {
   const { data, info } = await sharp(demo + file)
-    .resize(SUIT_EDGE, SUIT_EDGE, { fit: 'inside' })
+    .resize(SCENE_LONG_EDGE_PX, SCENE_LONG_EDGE_PX, { fit: 'inside' })
     .ensureAlpha()
     .raw()
     .toBuffer({ resolveWithObject: true });
   const started = performance.now();
-  const suit = readSuit(lumaOf({ width: info.width, height: info.height, data }));
+  const suit = readScene(lumaOf({ width: info.width, height: info.height, data }));
   const ms = performance.now() - started;
   const tan =
     (Math.tan(down! * DEGREE) * Math.tan((fov! / 2) * DEGREE)) / Math.tan((NORMAL_FOV / 2) * DEGREE);
@@ -50,7 +50,7 @@ for (const [file, { down, fov, tallest }] of all) {
     down: Number((Math.atan(tan) / DEGREE).toFixed(1)),
     read: suit.down === null ? null : Number(suit.down.toFixed(1)),
     tallest: tallest === undefined ? null : thousandth(tallest),
-    crosses: whatCrosses(suit),
+    crosses: uprightsAcrossFocus(suit),
     detail: thousandth(suit.detail),
     row: thousandth(suit.row),
     ms: Math.round(ms),

@@ -15,7 +15,7 @@ import {
   diagonal,
   fromLinear,
   parseRecipe,
-  recipeLook,
+  resolveRecipe,
   toLinear,
   wholeView,
 } from '@hazy-lens/core';
@@ -69,7 +69,7 @@ function likeness(a: Buffer, { data, width, height }: Pixels): object {
 
 /** Scene light that is as bright as the curve can tell apart. */
 const BRIGHTEST = 7.1;
-const LEAST_GREY = 0.88;
+const MIN_GREY = 0.88;
 const luma = ([r, g, b]: Light): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 type Light = [number, number, number];
 
@@ -77,7 +77,7 @@ type Light = [number, number, number];
 function developed(light: Light): Light {
   const bent = light.map((c) => (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14)) as Light;
   const grey = luma(bent);
-  return bent.map((c) => fromLinear(Math.min(1, Math.max(0, grey + (c - grey) * LEAST_GREY)))) as Light;
+  return bent.map((c) => fromLinear(Math.min(1, Math.max(0, grey + (c - grey) * MIN_GREY)))) as Light;
 }
 
 /** The light that a coded colour was developed from. */
@@ -85,7 +85,7 @@ function undeveloped(coded: Light): Light {
   const bent = coded.map(toLinear) as Light;
   const grey = luma(bent);
   return bent.map((c) => {
-    const y = Math.min(0.999, Math.max(0, grey + (c - grey) / LEAST_GREY));
+    const y = Math.min(0.999, Math.max(0, grey + (c - grey) / MIN_GREY));
     const [a, b] = [2.43 * y - 2.51, 0.59 * y - 0.03];
     return (-b - Math.sqrt(b * b - 4 * a * 0.14 * y)) / (2 * a);
   }) as Light;
@@ -132,7 +132,7 @@ async function blurred<T extends Pixels | Deep>(
   const job = {
     slot: 0,
     source: 'truth',
-    look: recipeLook(recipe, source, pictures),
+    look: resolveRecipe(recipe, source, pictures),
     content: 'picture',
   } as const;
   const copy = (await renderer.render(job)).slice();

@@ -18,7 +18,7 @@ const UNUSED = ['camera', 'microphone', 'geolocation', 'payment', 'usb', 'serial
 type WithNonce = ServerResponse & { locals: { nonce: string } };
 
 /** What pages and scripts may do; `scripts` says what scripts may besides coming from here. */
-function closed(scripts: string[]) {
+function securityHeaders(scripts: string[]) {
   return helmet({
     contentSecurityPolicy: {
       useDefaults: false,
@@ -54,7 +54,7 @@ const hostOf = (request: express.Request): string => (request.headers.host ?? ''
  * Files that the build compressed are sent compressed.
  * @throws where the application is not built.
  */
-export function application(web: string): express.Express {
+export function createApplication(web: string): express.Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((_request, response, next) => {
@@ -64,7 +64,7 @@ export function application(web: string): express.Express {
     next();
   });
   // The picture library makes functions from text. It runs in a worker that has no page, and only there it may.
-  const [strict, library] = [closed([]), closed(["'unsafe-eval'"])];
+  const [strict, library] = [securityHeaders([]), securityHeaders(["'unsafe-eval'"])];
   app.use((request, response, next) => {
     let path = '/';
     try {

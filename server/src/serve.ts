@@ -1,6 +1,6 @@
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import { MARK, application } from './application';
+import { MARK, createApplication } from './application';
 
 /** True where Hazy Lens answers on a port of this machine. */
 async function runsOn(port: number): Promise<boolean> {
@@ -16,7 +16,7 @@ function main(): void {
   const web = fileURLToPath(new URL('../../web/dist/browser', import.meta.url));
   const port = Number(process.env['PORT'] ?? 4780);
   const address = `http://localhost:${port}/`;
-  const server = createServer(application(web));
+  const server = createServer(createApplication(web));
   server.once('error', async (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE' && (await runsOn(port))) {
       console.log(`Hazy Lens is running already: ${address}`);

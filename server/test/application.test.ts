@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { application } from '../src/application';
+import { createApplication } from '../src/application';
 
 describe('the application as it is served', () => {
   const web = mkdtempSync(join(tmpdir(), 'hazy-lens-web-'));
@@ -20,7 +20,7 @@ describe('the application as it is served', () => {
     writeFileSync(join(web, 'service-worker.js'), 'export {};');
     mkdirSync(join(web, 'codecs/ABCD1234'), { recursive: true });
     writeFileSync(join(web, 'codecs/ABCD1234/x.js'), 'export {};');
-    server = application(web).listen(0, '127.0.0.1');
+    server = createApplication(web).listen(0, '127.0.0.1');
     await new Promise((resolve) => server.once('listening', resolve));
     address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   });

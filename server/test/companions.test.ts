@@ -2,15 +2,15 @@ import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
-  NO_COMPANIONS,
+  NO_ASSETS,
   NO_METADATA,
   type Recipe,
-  cubeGrid,
-  cubeText,
-  lookField,
+  identityLut,
+  formatCube,
+  fieldOf,
   parseRecipe,
   sampleRaster,
-  tidiedLook,
+  resolveTidiedRecipe,
 } from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -53,8 +53,8 @@ describe('the files that a recipe names', () => {
         .png()
         .toBuffer(),
       'text.png': 'no picture',
-      'own.cube': cubeText('own', 3, cubeGrid(3).samples),
-      'cut.cube': cubeText('own', 3, cubeGrid(3).samples).slice(0, -30),
+      'own.cube': formatCube('own', 3, identityLut(3).samples),
+      'cut.cube': formatCube('own', 3, identityLut(3).samples).slice(0, -30),
       'cut.png': (await deep.clone().png().toBuffer()).subarray(0, 90),
     };
     for (const [name, content] of Object.entries(files)) await writeFile(join(folder, name), content);
@@ -77,8 +77,8 @@ describe('the files that a recipe names', () => {
       depthMap: { image: 'gone.png', on: false },
       mattes: [{ id: 'm', image: 'gone.png', on: false }],
     };
-    expect(await load(off)).toEqual(NO_COMPANIONS);
-    expect(await load({ on: false, depthMap: { image: 'gone.png' } })).toEqual(NO_COMPANIONS);
+    expect(await load(off)).toEqual(NO_ASSETS);
+    expect(await load({ on: false, depthMap: { image: 'gone.png' } })).toEqual(NO_ASSETS);
   });
 
   it('are drawn to the edges of the picture where the recipe says so', async () => {
@@ -124,12 +124,12 @@ describe('the files that a recipe names', () => {
     expect(await lifted({})).toEqual(['m']);
     for (const parts of [{ lifted: false }, { on: false }, { combine: 'subtract' }])
       expect(await lifted(parts)).toEqual([]);
-    const parts = { lit: new Uint16Array(4), cover: new Uint16Array(4) };
+    const parts = { premultiplied: new Uint16Array(4), alpha: new Uint16Array(4) };
     expect(await lifted({}, { ...picture, parts })).toEqual([]);
     // Rendered, the ground has its haze where the subject is; a map without it has the subject's.
     const all = { ...companions, lifted: await liftedOff(picture, how, companions.keep, alone) };
     const haze = (own: typeof companions): number =>
-      lookField(tidiedLook(how, picture, own).field, picture)(55, 20);
+      fieldOf(resolveTidiedRecipe(how, picture, own).field, picture)(55, 20);
     expect(haze(all)).toBe(1);
     expect(haze(companions)).toBeLessThan(0.1);
   });

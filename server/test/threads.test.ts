@@ -1,4 +1,4 @@
-import { recipeLook, wholeView, SharedRenderer, parseRecipe } from '@hazy-lens/core';
+import { resolveRecipe, wholeView, SharedRenderer, parseRecipe } from '@hazy-lens/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type WorkerThreads, startThreads } from '../src/render/threads';
 
@@ -31,7 +31,7 @@ describe('threads that run side by side', () => {
     renderer.input(0).set(samples);
     const made = await Promise.all(
       looks.map(async (how) => {
-        const job = { slot: 0, source: 'a', look: recipeLook(how, size), content: 'picture' } as const;
+        const job = { slot: 0, source: 'a', look: resolveRecipe(how, size), content: 'picture' } as const;
         return (await renderer.render(job)).slice();
       }),
     );

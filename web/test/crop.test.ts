@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Crop, cropSheet, toSheet } from '@hazy-lens/core';
+import { type Crop, cropGeometry, toCrop } from '@hazy-lens/core';
 import {
   type Pull,
   cornersOf,
@@ -73,8 +73,8 @@ describe('a crop in the hand', () => {
         fc.pre(Math.hypot(bx - ax, by - ay) > 1);
         const level = levelTurn([ax, ay], [bx, by]);
         expect(Math.abs(level)).toBeLessThanOrEqual(45);
-        const sheet = cropSheet(turnedCrop({ ...WHOLE, size: [0.3, 0.3] }, picture, level), picture);
-        const [from, to] = [toSheet(sheet, [ax, ay]), toSheet(sheet, [bx, by])];
+        const sheet = cropGeometry(turnedCrop({ ...WHOLE, size: [0.3, 0.3] }, picture, level), picture);
+        const [from, to] = [toCrop(sheet, [ax, ay]), toCrop(sheet, [bx, by])];
         const [dx, dy] = [Math.abs(to[0] - from[0]), Math.abs(to[1] - from[1])];
         expect(Math.min(dx, dy)).toBeLessThan(1e-6 * Math.max(dx, dy) + 1e-9);
       }),

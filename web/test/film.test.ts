@@ -7,9 +7,9 @@ import {
   RenderWorker,
   evenTimes,
   parseRecipe,
-  splitTransparent,
+  splitAlpha,
   timelineOf,
-  NO_COMPANIONS,
+  NO_ASSETS,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { type FilmSource, filmed, unreadNote } from '../src/app/engine/footage/film';
@@ -69,7 +69,7 @@ function source(parts: object, frames = 8): FilmSource {
     material: clip,
     recipe,
     timeline: timelineOf(recipe.pace, clip.footage!.times),
-    companions: NO_COMPANIONS,
+    companions: NO_ASSETS,
     times: clip.footage!.times,
     lights: null,
     sound: null,
@@ -105,10 +105,10 @@ describe('a film', () => {
       new Uint16Array(pixels).set(samples);
       return Picture.ofFrame({ ...SIZE, format: PART_FORMAT, pixels }, crypto.randomUUID());
     };
-    const { lit, cover } = splitTransparent(rgba, 255)!;
+    const { premultiplied, alpha } = splitAlpha(rgba, 255)!;
     from.material = {
       ...from.material,
-      parts: async (index) => (index === 0 ? { lit: of(lit), cover: of(cover) } : null),
+      parts: async (index) => (index === 0 ? { premultiplied: of(premultiplied), alpha: of(alpha) } : null),
     };
     const made = async (format: FrameFormat): Promise<Uint8Array[]> => {
       const frames: Uint8Array[] = [];

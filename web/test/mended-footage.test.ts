@@ -1,4 +1,4 @@
-import { type Laid, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/core';
+import { type PlacedPatch, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import type { FrameMends } from '../src/app/engine/footage/frame-mends';
 import { mendedFootage } from '../src/app/engine/footage/mended-footage';
@@ -32,13 +32,19 @@ describe('footage with mends', () => {
   const made: string[] = [];
   const laid: string[] = [];
   const mends = {
-    async patch(_: Material, home: number, { id }: { id: string }, __: string, before: readonly Laid[]) {
+    async patch(
+      _: Material,
+      home: number,
+      { id }: { id: string },
+      __: string,
+      before: readonly PlacedPatch[],
+    ) {
       made.push(
         `${id} on ${home} after ${before.map(({ patch }) => (patch as unknown as { id: string }).id).join()}`,
       );
       return id === 'outside' ? null : ({ id } as unknown as MendPatch);
     },
-    async lay(frame: Picture, all: readonly Laid[], name: string) {
+    async lay(frame: Picture, all: readonly PlacedPatch[], name: string) {
       laid.push(
         all
           .map(

@@ -1,4 +1,4 @@
-import type { Seam } from '@hazy-lens/core';
+import type { BlurEdge } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { type OverlayScene, paintOverlay } from '../src/app/stage/overlay-paint';
 
@@ -119,8 +119,8 @@ describe('the lines over the picture', () => {
   });
 
   it('mark the steepest place where it is not soft', () => {
-    const seam = (grade: Seam['grade']): Seam => ({ rise: 0.5, at: [400, 200], grade });
-    const marks = (grade: Seam['grade']) => {
+    const seam = (grade: BlurEdge['grade']): BlurEdge => ({ rise: 0.5, at: [400, 200], grade });
+    const marks = (grade: BlurEdge['grade']) => {
       const { context, texts } = notebook();
       paintOverlay(context, scene({ contours: [], seam: seam(grade) }));
       return texts;

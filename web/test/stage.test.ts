@@ -1,13 +1,13 @@
 import { readFileSync } from 'node:fs';
 import {
-  FieldSheet,
+  FieldPreview,
   type PlanarBand,
-  NO_COMPANIONS,
-  fieldLook,
+  NO_ASSETS,
+  resolveFocus,
   parseRecipe,
   planarBandSchema,
   planarDistance,
-  sheetSize,
+  previewSize,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { contourSteps, contoursOf } from '../src/app/stage/contours';
@@ -28,9 +28,9 @@ describe('contours', () => {
     });
     const { focus } = parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus: { bands: [own] } });
     const kernels = readFileSync(new URL('../../core/dist/kernels.wasm', import.meta.url));
-    const { columns, rows } = sheetSize(size, 72);
-    const sheet = await FieldSheet.create(new WebAssembly.Module(kernels), columns, rows);
-    const lines = contoursOf(sheet.draw(fieldLook(focus, size, NO_COMPANIONS)), columns, rows, size, 40);
+    const { columns, rows } = previewSize(size, 72);
+    const sheet = await FieldPreview.create(new WebAssembly.Module(kernels), columns, rows);
+    const lines = contoursOf(sheet.draw(resolveFocus(focus, size, NO_ASSETS)), columns, rows, size, 40);
     expect(lines.map(({ px }) => px)).toEqual([10, 20, 30]);
     for (const { px, lines: parts } of lines) {
       expect(parts.length).toBe(2);

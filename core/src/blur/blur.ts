@@ -1,7 +1,7 @@
 import type { Region, Size } from '../geometry/size';
-import type { PixelReader, Plane } from '../pixels/format';
+import type { PixelReader, PlaneLayout } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
-import type { Arena, Heap, Rows, Run, Use } from '../memory';
+import type { Arena, Heap, Rows, Run, KernelContext } from '../memory';
 
 /** Where a lens looked straight ahead on what is rendered: as fractions of it, and half the picture's diagonal in its own. */
 export interface OpticalAxis {
@@ -13,10 +13,10 @@ export interface OpticalAxis {
 export type BlurLook = Recipe['blur'] & { axis?: OpticalAxis };
 
 /** What is known of a render before its pixels are: enough to lay out memory. */
-export interface BlurFrame {
+export interface BlurSetup {
   region: Region;
   /** The strongest blur that will be asked for, as the blur's own `strength` counts. */
-  most: number;
+  maxStrength: number;
   workers: number;
   /** Rows of the largest strip. */
   stripRows: number;
@@ -40,7 +40,7 @@ export interface Source {
   key: string;
   pixels: PixelReader;
   tables: number;
-  planes: readonly Plane[];
+  planes: readonly PlaneLayout[];
 }
 
 /**
@@ -53,7 +53,7 @@ export interface Blur<P> {
   /** Pixels that light travels at most: what a part of a picture needs around it. */
   reach(look: BlurLook, picture: Size): number;
   /** What a pixel of haze 1 is the mean of, in pixels: a disc (`area` 2) of a radius, or a streak (1) of twice as much. */
-  averages(look: BlurLook, picture: Size): { area: 1 | 2; radius: number };
+  averagingFootprint(look: BlurLook, picture: Size): { area: 1 | 2; radius: number };
   /** The same for looks that, at the same strength, give the same. */
   key(look: BlurLook): string;
   /** Of the key, what the passes rest on. */
@@ -69,32 +69,32 @@ export interface Blur<P> {
   readonly spreads: boolean;
   /** Rows that a strip of a whole picture has at best. */
   readonly stripRows: number;
-  plan(frame: BlurFrame, arena: Arena): P;
+  plan(frame: BlurSetup, arena: Arena): P;
   /** Writes what all workers read; called once. */
   fillTables(plan: P, heap: Heap): void;
   /** What must be made of a source before strips are rendered: the number of rows of each pass, in order. */
   passes(plan: P): readonly number[];
   /** One worker's share. */
-  worker(use: Use, plan: P, frame: BlurFrame, worker: number): BlurWorker;
+  worker(use: KernelContext, plan: P, frame: BlurSetup, worker: number): BlurWorker;
 }
 
 /** What is wanted of a blur. */
-export interface BlurWish {
+export interface BlurRequest {
   look: BlurLook;
   /** As the kind counts it on the picture in hand. */
   strength: number;
-  /** Something is kept clear that must not spread into the haze around it, see `keepsClear`. */
+  /** Something is kept clear that must not spread into the haze around it, see `protectsAreas`. */
   keeps: boolean;
 }
 
 export interface BlurWorker {
   /** Makes rows from..to of a pass; the pass before is complete. */
-  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void;
+  pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void;
   /**
    * Rows from..to of the region are to be filled next. What was made for the same rows is still good where the key is
    * the same: it says which source it is, and what else the passes rest on.
    */
-  begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void;
+  begin(wish: BlurRequest, source: Source, key: string, from: number, to: number): void;
   /** Fills a run with blurred light; `haze` is the address of its haze, one float a pixel. */
   fill(run: Run, haze: number): void;
 }

@@ -4,7 +4,7 @@ import type { Rows } from '../memory';
 export const SEGMENT = 64;
 
 /** Which stretches of which rows are made: a flag for each 64 columns of a row; the last stretch is longer by the rest. */
-export class Made {
+export class ComputedSegments {
   private readonly segments: number;
   private readonly flags: Uint8Array;
 
@@ -18,7 +18,7 @@ export class Made {
   }
 
   /** Calls `work` for each stretch of row i that is asked for and not there yet, with its first column and its end. */
-  make(i: number, from: number, to: number, work: (x: number, end: number) => void): void {
+  ensure(i: number, from: number, to: number, work: (x: number, end: number) => void): void {
     const { flags, segments } = this;
     const base = i * segments;
     const first = this.segmentOf(from);

@@ -1,4 +1,13 @@
-import { type Arena, type Heap, MARGIN, type Rows, type Run, type Use, padded, sampleAt } from '../memory';
+import {
+  type Arena,
+  type Heap,
+  MARGIN,
+  type Rows,
+  type Run,
+  type KernelContext,
+  padded,
+  sampleAddress,
+} from '../memory';
 import { SEGMENT } from './computed-segments';
 
 /** What a worker mixes levels of a picture with: each pixel takes its own from the two that enclose it. */
@@ -37,19 +46,19 @@ export function planMix(
 }
 
 /** Columns of a row that read a level; none where `to` is -1. */
-export interface Stretch {
+export interface ColumnSpan {
   from: number;
   to: number;
 }
 
-/** Mixes a run of pixels out of levels, by the kernel `mixRow`. */
-export class Mixing {
-  private readonly stretches: Stretch[];
+/** Mixes a run of pixels out of levels, by the kernel `interpolateLevelsRow`. */
+export class LevelMixer {
+  private readonly stretches: ColumnSpan[];
   /** Levels have one plane more: what the light of the others weighs. */
   isWeighed = false;
 
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: MixPlan,
     /** Addresses of the B-spline weights of each halving, the first for half the size. */
     private readonly splines: readonly number[],
@@ -59,12 +68,12 @@ export class Mixing {
   }
 
   /** Which stretch of a run reads each level, from the spans that were written for it. */
-  stretchesOf({ n, x }: Run): readonly Stretch[] {
+  stretchesOf({ n, x }: Run): readonly ColumnSpan[] {
     const { heap } = this.use;
     for (const stretch of this.stretches) stretch.to = -1;
     for (let i = 0; i * SEGMENT < n; i++) {
-      const high = heap.word(this.plan.spans + 8 * i + 4);
-      for (let level = heap.word(this.plan.spans + 8 * i); level <= high; level++) {
+      const high = heap.int32(this.plan.spans + 8 * i + 4);
+      for (let level = heap.int32(this.plan.spans + 8 * i); level <= high; level++) {
         const stretch = this.stretches[level]!;
         if (stretch.to < 0) stretch.from = x + i * SEGMENT;
         stretch.to = x + Math.min(n, (i + 1) * SEGMENT);
@@ -86,7 +95,7 @@ export class Mixing {
     level: number,
     halvings: number,
     y: number,
-    { from, to }: Stretch,
+    { from, to }: ColumnSpan,
     plane: number,
     rowOf: (i: number, left: number, right: number) => number,
   ): void {
@@ -96,31 +105,41 @@ export class Mixing {
     // Whole vectors, and a sample more on each side.
     const left = (Math.floor(from / scale) - 4) & ~3;
     const right = Math.floor((to - 1) / scale) + 2;
-    const rows = [i - 1, i, i + 1].map((row) => sampleAt(rowOf(row, left, right), left));
-    rows.forEach((row, k) => use.heap.setWord(plan.pointers + 4 * k, row));
+    const rows = [i - 1, i, i + 1].map((row) => sampleAddress(rowOf(row, left, right), left));
+    rows.forEach((row, k) => use.heap.setInt32(plan.pointers + 4 * k, row));
     use.heap.setFloats(plan.weights, splineWeights((y + 0.5) / scale - 0.5 - i));
     const blended = plan.blended[level]!;
-    use.kernels.weighRows(
+    use.kernels.convolveColumns(
       plan.pointers,
       plan.weights,
       3,
       plane,
       this.isWeighed ? this.colours + 1 : this.colours,
-      sampleAt(blended.at, left),
-      blended.plane,
+      sampleAddress(blended.at, left),
+      blended.planeBytes,
       padded(right - left),
     );
-    this.enter(level, blended.at, blended.plane, halvings, this.splines[halvings - 1]!);
+    this.enter(level, blended.at, blended.planeBytes, halvings, this.splines[halvings - 1]!);
   }
 
   private enter(level: number, row: number, plane: number, halvings: number, spline: number): void {
     const entry = this.plan.table + 16 * level;
-    [row, plane, halvings, spline].forEach((value, k) => this.use.heap.setWord(entry + 4 * k, value));
+    [row, plane, halvings, spline].forEach((value, k) => this.use.heap.setInt32(entry + 4 * k, value));
   }
 
-  mix({ n, x, at, plane }: Run): void {
+  mix({ n, x, at, planeBytes }: Run): void {
     const { level, spans, table, weight } = this.plan;
-    this.use.kernels.mixRow(level, n, x, spans, table, at, plane, this.colours, this.isWeighed ? weight : 0);
+    this.use.kernels.interpolateLevelsRow(
+      level,
+      n,
+      x,
+      spans,
+      table,
+      at,
+      planeBytes,
+      this.colours,
+      this.isWeighed ? weight : 0,
+    );
   }
 }
 
@@ -138,7 +157,7 @@ function splineWeights(t: number): [number, number, number] {
   return [0.5 * (0.5 - t) ** 2, 0.75 - t * t, 0.5 * (0.5 + t) ** 2];
 }
 
-/** B-spline weights as `mixRow` reads them: for each phase of four pixels the three weights' vectors. */
+/** B-spline weights as `interpolateLevelsRow` reads them: for each phase of four pixels the three weights' vectors. */
 function splineTable(scale: number): number[] {
   const fraction = (x: number): number => ((x % scale) + 0.5) / scale - 0.5;
   if (scale === 2) {

@@ -1,19 +1,19 @@
 import { type Region, type Size, diagonal } from '../geometry/size';
 import { type Placement, WHOLE_PLACEMENT } from '../geometry/raster';
-import { guidedLines } from '../matte/guided-filter';
-import type { Plane } from '../matte/grey-image';
+import { guidedCoefficients } from '../matte/guided-filter';
+import type { GreyImage } from '../matte/grey-image';
 import { type FrameFormat, isYuv } from '../pixels/format';
 import { linearTable, toLinear } from '../pixels/transfer';
 import type { Recipe } from '../recipe/schema';
-import { type Arena, type Heap, type Rows, type Run, type Use, rowAt } from '../memory';
+import { type Arena, type Heap, type Rows, type Run, type KernelContext, rowAddress } from '../memory';
 import { type Triple, times, toOklab } from './oklab';
-import { whiteMatrix } from './white-balance';
+import { whiteBalanceMatrix } from './white-balance';
 
 /** Cells along the diagonal of a source in which its surroundings are measured, and how many of them count as around. */
 const CELLS = 180;
 const RADIUS = 3;
 /** Cells of a row or column, and one for what is left over. */
-const MOST_CELLS = CELLS + 1;
+const MAX_CELLS = CELLS + 1;
 /** Variance of lightness below which a neighbourhood is texture; above it lies an edge, which must get no halo. */
 const FLAT = 0.003;
 /** Pixels of a cell that are looked at, each way. */
@@ -53,11 +53,11 @@ type Before = Pick<Recipe['colour'], 'exposure' | 'warmth' | 'tint' | 'contrast'
 
 /** Room for how light the surroundings are: for each cell a line, slope x lightness + offset, in rows of two planes. */
 export function planSurroundings(arena: Arena): Rows {
-  return arena.rows(MOST_CELLS, MOST_CELLS, 2);
+  return arena.rows(MAX_CELLS, MAX_CELLS, 2);
 }
 
 /** The surroundings in memory, and how a picture's pixels lie on them: place (x, y) at `corner` + x `across` + y `down`, in cells. */
-export interface Surroundings {
+export interface LocalLightness {
   columns: number;
   rows: number;
   corner: readonly [number, number];
@@ -66,11 +66,11 @@ export interface Surroundings {
 }
 
 /** How the pixels of a region lie on the cells of its source. @param at which part of the source lies under the picture. */
-export function placeSurroundings(
+export function placeLocalLightness(
   { columns, rows, across, down }: Cells,
   { x, y, picture }: Region,
   at: Placement = WHOLE_PLACEMENT,
-): Surroundings {
+): LocalLightness {
   const inCells = ([fx, fy]: readonly [number, number]): [number, number] => [fx * across, fy * down];
   const right = inCells(at.across).map((v) => v / picture.width) as [number, number];
   const below = inCells(at.down).map((v) => v / picture.height) as [number, number];
@@ -85,25 +85,25 @@ export function placeSurroundings(
  * 2013, enlarged as in "Fast guided filter", 2015): smooth over texture, and stepping where the picture does.
  * @param light what all light is multiplied by before anything is measured.
  */
-export function fillSurroundings(
+export function measureLocalLightness(
   room: Rows,
   heap: Heap,
   { columns, rows, light: cells }: Cells,
   light: number,
   before: Before,
 ): void {
-  const matrix = whiteMatrix(before);
+  const matrix = whiteBalanceMatrix(before);
   const values = new Float32Array(columns * rows);
   for (let i = 0; i < values.length; i++) {
     const rgb: Triple = [cells[3 * i]! * light, cells[3 * i + 1]! * light, cells[3 * i + 2]! * light];
     values[i] = contrasted(toOklab(times(matrix, rgb))[0], before.contrast);
   }
-  const guide: Plane = { width: columns, height: rows, values };
-  const { slope, offset } = guidedLines(guide, guide, RADIUS, FLAT);
+  const guide: GreyImage = { width: columns, height: rows, values };
+  const { slope, offset } = guidedCoefficients(guide, guide, RADIUS, FLAT);
   for (let y = 0; y < rows; y++) {
-    const part = (plane: Plane): Float32Array => plane.values.subarray(y * columns, (y + 1) * columns);
-    heap.setFloats(rowAt(room, y), part(slope));
-    heap.setFloats(rowAt(room, y) + room.plane, part(offset));
+    const part = (plane: GreyImage): Float32Array => plane.values.subarray(y * columns, (y + 1) * columns);
+    heap.setFloats(rowAddress(room, y), part(slope));
+    heap.setFloats(rowAddress(room, y) + room.planeBytes, part(offset));
   }
 }
 
@@ -137,19 +137,19 @@ function lightOf(bytes: Uint8Array, format: FrameFormat, { width }: Size): (x: n
 
 /** Contrast against the surroundings: lightness + amount x (lightness - the surroundings'). */
 export function applyClarity(
-  { kernels }: Use,
+  { kernels }: KernelContext,
   room: Rows,
-  { columns, rows, corner, across, down }: Surroundings,
+  { columns, rows, corner, across, down }: LocalLightness,
   amount: number,
-  { at, plane, n, x, y }: Run,
+  { at, planeBytes, n, x, y }: Run,
 ): void {
   kernels.clarityRow(
     at,
-    plane,
+    planeBytes,
     n,
     room.at,
-    room.row,
-    room.plane,
+    room.rowBytes,
+    room.planeBytes,
     columns,
     rows,
     corner[0] + x * across[0] + y * down[0],

@@ -9,7 +9,7 @@ import type { Triple } from './oklab';
 export const CUBE_SIZE = 33;
 
 /** A picture that holds every colour of a table's grid once, in the table's order: 16-bit RGB, `size`² wide and `size` high. */
-export function cubeGrid(size: number): {
+export function identityLut(size: number): {
   width: number;
   height: number;
   samples: Uint16Array<SharedArrayBuffer>;
@@ -24,8 +24,8 @@ export function cubeGrid(size: number): {
   return { width: size ** 2, height: size, samples };
 }
 
-/** The text of a .cube file. @param samples what became of `cubeGrid`, in its order. @param title what it is called. */
-export function cubeText(title: string, size: number, samples: ArrayLike<number>): string {
+/** The text of a .cube file. @param samples what became of `identityLut`, in its order. @param title what it is called. */
+export function formatCube(title: string, size: number, samples: ArrayLike<number>): string {
   const lines = [
     `TITLE "${title.replace(/["\r\n]/g, ' ')}"`,
     `LUT_3D_SIZE ${size}`,
@@ -38,7 +38,7 @@ export function cubeText(title: string, size: number, samples: ArrayLike<number>
 }
 
 /** Steps each way that a lattice may have, and those of a curve. */
-const MOST_STEPS = { lattice: 65, curves: 65536 };
+const MAX_STEPS = { lattice: 65, curves: 65536 };
 const SIZE_WORDS = { LUT_3D_SIZE: 'lattice', LUT_1D_SIZE: 'curves' } as const;
 /** How some programs say the domain. */
 const RANGE_WORDS = ['LUT_3D_INPUT_RANGE', 'LUT_1D_INPUT_RANGE'];
@@ -46,12 +46,12 @@ const RANGE_WORDS = ['LUT_3D_INPUT_RANGE', 'LUT_1D_INPUT_RANGE'];
 const NODE = 4;
 
 /** Bytes that a table takes. */
-export function tableBytes({ values }: ColourTable): number {
+export function lutBytes({ values }: ColourLut): number {
   return values.byteLength;
 }
 
 /** What coded colours become, read from a file. */
-export interface ColourTable {
+export interface ColourLut {
   /** Another table has another. */
   id: string;
   /** A lattice of all three channels, or a curve for each. */
@@ -61,16 +61,16 @@ export interface ColourTable {
   /** Coded values at the first and at the last step. */
   from: Triple;
   to: Triple;
-  /** As the kernels want it, see `latticeRow` and `curvesRow`; coded values, 0..1. */
+  /** As the kernels want it, see `lut3dRow` and `lut1dRow`; coded values, 0..1. */
   values: Float32Array<SharedArrayBuffer>;
 }
 
 /** Floats that the largest table takes. */
-export const TABLE_FLOATS = MOST_STEPS.lattice ** 3 * NODE;
+export const TABLE_FLOATS = MAX_STEPS.lattice ** 3 * NODE;
 
 /** What a file says of its table besides the colours. */
 interface Heading {
-  kind: ColourTable['kind'];
+  kind: ColourLut['kind'];
   size: number;
 }
 
@@ -78,7 +78,7 @@ interface Heading {
  * Reads a .cube file: a lattice of up to 65 steps each way, or curves of up to 65536; values beyond black and white are
  * held there. @param id of the table. @throws Error with a sentence that says what is wrong with it.
  */
-export function readCube(text: string, id: string): ColourTable {
+export function parseCube(text: string, id: string): ColourLut {
   let heading: Heading | null = null;
   let [from, to]: [Triple, Triple] = [
     [0, 0, 0],
@@ -123,12 +123,12 @@ function numbersIn(words: readonly string[], count: number, line: string, i: num
 }
 
 function headingOf(kind: Heading['kind'], size: number): Heading {
-  const most = MOST_STEPS[kind];
+  const most = MAX_STEPS[kind];
   if (Number.isInteger(size) && size >= 2 && size <= most) return { kind, size };
   throw new Error(`It has ${size} steps; tables of 2 to ${most} can be read.`);
 }
 
-function valuesOf(kind: Heading['kind'], size: number, colours: readonly number[]): ColourTable['values'] {
+function valuesOf(kind: Heading['kind'], size: number, colours: readonly number[]): ColourLut['values'] {
   const floats = kind === 'lattice' ? (colours.length / 3) * NODE : colours.length;
   const values = new Float32Array(new SharedArrayBuffer(floats * 4));
   for (const [i, value] of colours.entries()) {

@@ -1,11 +1,11 @@
 import type { Recipe } from '../recipe/schema';
 import { applyClarity } from './clarity';
-import type { ColourTable } from './cube';
+import type { ColourLut } from './cube';
 import { lookColour } from '../recipe/looks';
 import { type Triple, toOklab } from './oklab';
 import type { PointStep } from './step';
-import { applyTable } from './lut';
-import { whiteMatrix } from './white-balance';
+import { applyLut } from './lut';
+import { whiteBalanceMatrix } from './white-balance';
 
 /** Pure colours whose hues a black and white mix names, in the order of the way round. */
 const HUES = {
@@ -24,20 +24,20 @@ const PIECES = 8;
 /** Beyond the end of the way round: a piece that never begins. */
 const NEVER = 99;
 /** Chroma below which a colour has no hue to speak of. */
-const LEAST_CHROMA = 0.01;
+const MIN_CHROMA = 0.01;
 
 /** A hue's place on the way round, 0..4: y / (|x| + |y|) in four straight pieces; nearly even, and quick. */
-export function roundOf(a: number, b: number): number {
+export function hueCoordinate(a: number, b: number): number {
   const t = b / Math.max(1e-9, Math.abs(a) + Math.abs(b));
   if (a < 0) return 2 - t;
   return b >= 0 ? t : ROUND + t;
 }
 
 /** Where the hues lie on the way round. */
-export const HUE_PLACES = Object.fromEntries(
+export const HUE_COORDINATES = Object.fromEntries(
   MIX_HUES.map((hue) => {
     const [, a, b] = toOklab(HUES[hue]);
-    return [hue, roundOf(a, b)];
+    return [hue, hueCoordinate(a, b)];
   }),
 ) as Record<MixHue, number>;
 
@@ -45,7 +45,9 @@ export const HUE_PLACES = Object.fromEntries(
 export function mixPieces(
   mix: Readonly<Record<MixHue, number>>,
 ): [from: number, value: number, slope: number][] {
-  const stops = MIX_HUES.map((hue) => ({ at: HUE_PLACES[hue], value: mix[hue] })).sort((a, b) => a.at - b.at);
+  const stops = MIX_HUES.map((hue) => ({ at: HUE_COORDINATES[hue], value: mix[hue] })).sort(
+    (a, b) => a.at - b.at,
+  );
   const last = stops.at(-1)!;
   const around = [{ ...last, at: last.at - ROUND }, ...stops, { ...stops[0]!, at: stops[0]!.at + ROUND }];
   return around.slice(0, -1).map(({ at, value }, i) => {
@@ -58,9 +60,9 @@ export function mixPieces(
 /** The two hues of a mix that a colour lies between, and the share of each; null for greys. @param rgb linear light. */
 export function huesOf(rgb: Triple): { hue: MixHue; share: number }[] | null {
   const [, a, b] = toOklab(rgb);
-  if (Math.hypot(a, b) < LEAST_CHROMA) return null;
-  const way = roundOf(a, b);
-  const ahead = (hue: MixHue): number => (HUE_PLACES[hue] - way + ROUND) % ROUND;
+  if (Math.hypot(a, b) < MIN_CHROMA) return null;
+  const way = hueCoordinate(a, b);
+  const ahead = (hue: MixHue): number => (HUE_COORDINATES[hue] - way + ROUND) % ROUND;
   const order = [...MIX_HUES].sort((one, two) => ahead(one) - ahead(two));
   const [next, last] = [order[0]!, order.at(-1)!];
   const behind = ROUND - ahead(last);
@@ -153,7 +155,7 @@ function toneOf(stage: Grade): number[] | number | null {
 function stepsOf(stage: Grade): Steps {
   const { clarity } = stage;
   return {
-    matrix: isWhite(stage) ? null : whiteMatrix(stage),
+    matrix: isWhite(stage) ? null : whiteBalanceMatrix(stage),
     first: clarity === 0 ? null : toneOf(contrastOf(stage)),
     clarity,
     last: toneOf(clarity === 0 ? stage : { ...stage, contrast: 0, clarity: 0 }),
@@ -173,7 +175,7 @@ function stepsFor(colour: Recipe['colour']): Steps[] {
 const LOOK_STAGE = 1;
 
 /** How far colours go towards what a table says; 0 where none is in force. */
-function shareOf({ look }: Recipe['colour'], table: ColourTable | null): number {
+function shareOf({ look }: Recipe['colour'], table: ColourLut | null): number {
   return look?.image !== undefined && table ? look.amount : 0;
 }
 
@@ -188,19 +190,19 @@ export const grade: PointStep = {
   },
   apply: (use, { colour, table }, run, { floats, table: tableRoom, surroundings }) => {
     const { kernels, heap } = use;
-    const { at, plane, n } = run;
+    const { at, planeBytes, n } = run;
     const tone = (how: Steps['last']): void => {
       if (how === null) return;
-      if (typeof how === 'number') return kernels.saturateRow(at, plane, n, how);
+      if (typeof how === 'number') return kernels.saturateRow(at, planeBytes, n, how);
       heap.setFloats(floats, how);
-      kernels.gradeRow(at, plane, n, floats);
+      kernels.gradeRow(at, planeBytes, n, floats);
     };
     const share = shareOf(colour, table);
     for (const [i, { matrix, first, clarity, last }] of stepsFor(colour).entries()) {
-      if (i === LOOK_STAGE && share > 0) applyTable(use, tableRoom, table!, share, run);
+      if (i === LOOK_STAGE && share > 0) applyLut(use, tableRoom, table!, share, run);
       if (matrix) {
         heap.setFloats(floats, matrix);
-        kernels.matrixRow(at, plane, n, floats);
+        kernels.matrixRow(at, planeBytes, n, floats);
       }
       tone(first);
       if (clarity !== 0 && surroundings) applyClarity(use, surroundings.rows, surroundings.on, clarity, run);

@@ -1,13 +1,13 @@
 import type { Recipe } from '../recipe/schema';
-import type { ColourTable } from './cube';
-import type { Surroundings } from './clarity';
-import type { Rows, Run, Use } from '../memory';
+import type { ColourLut } from './cube';
+import type { LocalLightness } from './clarity';
+import type { Rows, Run, KernelContext } from '../memory';
 
 /** What colour steps read of the settings of a render. */
 export interface ColourSettings {
   colour: Recipe['colour'];
   /** What the colours' look names, where that is a table. */
-  table: ColourTable | null;
+  table: ColourLut | null;
   /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
   light: number;
 }
@@ -17,7 +17,7 @@ export interface PointStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
   key(look: ColourSettings): string;
   /** Changes a run in place; called only where the key is not ''. */
-  apply(use: Use, look: ColourSettings, run: Run, room: PointRoom): void;
+  apply(use: KernelContext, look: ColourSettings, run: Run, room: PointRoom): void;
 }
 
 /** Floats that a step has room for. */
@@ -27,8 +27,8 @@ export const POINT_FLOATS = 64;
 export interface PointRoom {
   /** Address of `POINT_FLOATS` floats. */
   floats: number;
-  /** Where the look's table of colours lies, if it has one; see `fillTable`. */
+  /** Where the look's table of colours lies, if it has one; see `fillLut`. */
   table: number;
   /** Where it is written how light the surroundings are, and how the picture lies on that; null where the look's colours have no clarity. */
-  surroundings: { rows: Rows; on: Surroundings } | null;
+  surroundings: { rows: Rows; on: LocalLightness } | null;
 }

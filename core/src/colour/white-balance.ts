@@ -9,7 +9,7 @@ const FULL_TINT = 0.07;
  * What exposure, warmth and tint make of linear light, as a matrix: all light times 2^exposure, and the cone responses
  * scaled so that white becomes the colour that warmth and tint say (von Kries' law of adaptation, on Oklab's cones).
  */
-export function whiteMatrix({
+export function whiteBalanceMatrix({
   exposure,
   warmth,
   tint,

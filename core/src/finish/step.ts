@@ -1,10 +1,10 @@
 import type { Size } from '../geometry/size';
-import type { Run, Use } from '../memory';
+import type { Run, KernelContext } from '../memory';
 import type { BlurLook } from '../blur/blur';
 import type { Recipe } from '../recipe/schema';
 
 /** Where a run stands, and what is known around it. */
-export interface Place {
+export interface RunContext {
   /** Address of the run's haze, one float a pixel. */
   haze: number;
   /** The first pixel's place in the whole picture, which has this size. */
@@ -31,7 +31,7 @@ export interface FinishStep {
   /** The same for looks that it makes the same of; '' where it changes nothing. */
   key(look: FinishSettings): string;
   /** It must know the source's own noise. */
-  wantsNoise(look: Pick<FinishSettings, 'finish'>): boolean;
+  needsNoise(look: Pick<FinishSettings, 'finish'>): boolean;
   /** Changes a run in place; called only where the key is not ''. */
-  apply(use: Use, look: FinishSettings, run: Run, place: Place): void;
+  apply(use: KernelContext, look: FinishSettings, run: Run, place: RunContext): void;
 }

@@ -1,15 +1,15 @@
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
 
-export type SeamGrade = 'soft' | 'firm' | 'cut edge';
+export type EdgeHardness = 'soft' | 'firm' | 'cut edge';
 
 /** Where the blur of a field sets in most steeply. */
-export interface Seam {
+export interface BlurEdge {
   /** Growth of the blur's radius, in pixels per pixel of picture. */
   rise: number;
   /** The place, in pixels of the picture. */
   at: [number, number];
-  grade: SeamGrade;
+  grade: EdgeHardness;
 }
 
 /** A rise from here on is firm; it can be seen where it starts. */
@@ -17,7 +17,7 @@ export const FIRM_RISE = 0.12;
 /** A rise from here on looks cut out: the blur grows by a third of a pixel with every pixel. */
 export const CUT_RISE = 0.35;
 
-export function seamGrade(rise: number): SeamGrade {
+export function edgeHardness(rise: number): EdgeHardness {
   return rise >= CUT_RISE ? 'cut edge' : rise >= FIRM_RISE ? 'firm' : 'soft';
 }
 
@@ -34,7 +34,12 @@ const CANDIDATES = 16;
  * The steepest rise of the blur, |∇H| x radius. The grid shows between which neighbours haze changes most; there the
  * field itself is halved again and again towards the greater change, down to one pixel.
  */
-export function steepestRise(field: FieldFunction, grid: FieldGrid, size: Size, radiusPx: number): Seam {
+export function steepestBlurEdge(
+  field: FieldFunction,
+  grid: FieldGrid,
+  size: Size,
+  radiusPx: number,
+): BlurEdge {
   const { columns, rows, values } = grid;
   const [dx, dy] = [size.width / columns, size.height / rows];
   // The steepest few steps between neighbours, the steepest first.
@@ -67,7 +72,7 @@ export function steepestRise(field: FieldFunction, grid: FieldGrid, size: Size, 
     if (slope > best.slope) best = { slope, at };
   }
   const rise = best.slope * radiusPx;
-  return { rise, at: best.at, grade: seamGrade(rise) };
+  return { rise, at: best.at, grade: edgeHardness(rise) };
 }
 
 /** Where a function of one variable changes most between two places, to within a pixel. */

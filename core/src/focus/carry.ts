@@ -1,15 +1,15 @@
 import type { Carry } from '../recipe/carry-schema';
 import type { Size } from '../geometry/size';
-import { type Raster, placedRaster } from '../geometry/raster';
-import { type Similarity, inverted, moved, scaleOf, turnOf } from '../geometry/similarity';
-import { type Ink, movedInk } from './strokes';
+import { type Raster, withPlacement } from '../geometry/raster';
+import { type Similarity, invert, transformPoint, scaleOf, rotationDeg } from '../geometry/similarity';
+import { type PackedStroke, transformStroke } from './strokes';
 
 type Point = [number, number];
 
 /** Where it was drawn. */
-export const AT_REST: Carry = { shift: [0, 0], turn: 0, scale: 1 };
+export const IDENTITY_CARRY: Carry = { shift: [0, 0], turn: 0, scale: 1 };
 
-export function isAtRest({ shift, turn, scale }: Carry): boolean {
+export function isIdentityCarry({ shift, turn, scale }: Carry): boolean {
   return shift[0] === 0 && shift[1] === 0 && turn === 0 && scale === 1;
 }
 
@@ -29,10 +29,10 @@ export function similarityOf({ shift, turn, scale }: Carry, { width, height }: S
 /** The carry that moves a picture's points so, in pixels from its corner. */
 export function carryOf(similarity: Similarity, { width, height }: Size): Carry {
   const [cx, cy] = [width / 2, height / 2];
-  const [x, y] = moved(similarity, [cx, cy]);
+  const [x, y] = transformPoint(similarity, [cx, cy]);
   return {
     shift: [(x - cx) / width, (y - cy) / height],
-    turn: turnOf(similarity),
+    turn: rotationDeg(similarity),
     scale: scaleOf(similarity),
   };
 }
@@ -43,33 +43,33 @@ function ofFractions(
   { width, height }: Size,
 ): (at: readonly [number, number]) => Point {
   return ([x, y]) => {
-    const [u, v] = moved(similarity, [x * width, y * height]);
+    const [u, v] = transformPoint(similarity, [x * width, y * height]);
     return [u / width, v / height];
   };
 }
 
 /** Where a place of the frame that something was drawn on is by now; both as fractions of the picture. */
-export function carriedPoint(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
+export function toCurrentFrame(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
   return ofFractions(similarityOf(carry, picture), picture);
 }
 
 /** The other way: where a place of the frame in view was on the frame that something was drawn on. */
-export function homePoint(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
-  return ofFractions(inverted(similarityOf(carry, picture)), picture);
+export function toOriginFrame(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
+  return ofFractions(invert(similarityOf(carry, picture)), picture);
 }
 
 const keyOf = (carry: Carry, { width, height }: Size): string => JSON.stringify([carry, width / height]);
 
-export function carriedInk(ink: Ink, carry: Carry, picture: Size): Ink {
-  if (isAtRest(carry)) return ink;
-  return movedInk(ink, keyOf(carry, picture), carriedPoint(carry, picture), carry.scale);
+export function carriedInk(ink: PackedStroke, carry: Carry, picture: Size): PackedStroke {
+  if (isIdentityCarry(carry)) return ink;
+  return transformStroke(ink, keyOf(carry, picture), toCurrentFrame(carry, picture), carry.scale);
 }
 
 export function carriedRaster(raster: Raster, carry: Carry, picture: Size): Raster {
-  if (isAtRest(carry)) return raster;
-  const home = homePoint(carry, picture);
+  if (isIdentityCarry(carry)) return raster;
+  const home = toOriginFrame(carry, picture);
   const corner = home([0, 0]);
   const step = ([x, y]: Point): Point => [x - corner[0], y - corner[1]];
   const placement = { corner, across: step(home([1, 0])), down: step(home([0, 1])) };
-  return placedRaster(raster, keyOf(carry, picture), placement);
+  return withPlacement(raster, keyOf(carry, picture), placement);
 }

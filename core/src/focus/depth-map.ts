@@ -1,7 +1,7 @@
 import type { DepthMap } from '../recipe/focus-schema';
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
-import { type BandPack, type PackedSide, affineBand, rateOf } from './pack';
+import { type PackedBand, type PackedSide, affineBand, inverseFalloff } from './pack';
 import { profileAt, profilePieces } from './profile';
 import { type Raster, rasterAt } from '../geometry/raster';
 
@@ -14,7 +14,7 @@ export function depthProfile(how: DepthMap): (depth: number) => number {
   return (depth) => {
     const s = depthSign(how) * (depth - how.focus);
     const falloff = s >= 0 ? (how.nearFalloff ?? how.falloff) : how.falloff;
-    const h = how.haze * profileAt(pieces, (Math.abs(s) - how.clear) * rateOf(falloff));
+    const h = how.haze * profileAt(pieces, (Math.abs(s) - how.clear) * inverseFalloff(falloff));
     return how.invert ? how.haze - h : h;
   };
 }
@@ -30,10 +30,10 @@ export function depthField(how: DepthMap, map: Raster, size: Size): FieldFunctio
 }
 
 /** The parameters of `bandRow` for a row of s; the haze of the map is the greater of it and of what is there. */
-export function packDepth(how: DepthMap): BandPack {
+export function packDepth(how: DepthMap): PackedBand {
   const side = (falloff: number): PackedSide => ({
     clear: how.clear,
-    rate: rateOf(falloff),
+    rate: inverseFalloff(falloff),
     from: how.invert ? how.haze : 0,
     to: how.invert ? 0 : how.haze,
   });

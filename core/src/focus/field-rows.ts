@@ -1,17 +1,25 @@
 import type { Kernels } from '../kernels';
-import { type Arena, type Heap, type Rows, type Use, padded, rowAt, sampleAt } from '../memory';
+import {
+  type Arena,
+  type Heap,
+  type Rows,
+  type KernelContext,
+  padded,
+  rowAddress,
+  sampleAddress,
+} from '../memory';
 import { bandPack } from './bands';
 import { depthSign, packDepth } from './depth-map';
-import type { FieldLook } from './field';
+import type { ResolvedFocus } from './field';
 import { type Region, diagonal } from '../geometry/size';
-import { type Kept, joined } from './keep-mask';
-import { type Affine, BAND_FLOATS, type BandPack, RIM_FLOATS } from './pack';
+import { type KeepMask, combineMask } from './keep-mask';
+import { type Affine, BAND_FLOATS, type PackedBand, RIM_FLOATS } from './pack';
 import { sampleRow } from '../geometry/raster';
 import { SOUNDING_SOFTENING, packSoundings } from './soundings';
-import { type Ink, inkSegment, inverseSquare, segmentCount } from './strokes';
+import { type PackedStroke, inkSegment, inverseSquare, segmentCount } from './strokes';
 
 const MODES = { clear: 0, haze: 1, erase: 2 } as const;
-const MOST_SOUNDINGS = 500;
+const MAX_SOUNDINGS = 500;
 
 /** What a strip's field is made with, in the kernels' memory: rows of one plane, and scratch. */
 export interface FieldPlan {
@@ -45,12 +53,12 @@ export function planField(n: number, rows: number, arena: Arena): FieldPlan {
     distances: arena.floats(padded(n)),
     band: arena.floats(BAND_FLOATS),
     rim: arena.floats(RIM_FLOATS),
-    soundings: arena.floats(3 * MOST_SOUNDINGS),
+    soundings: arena.floats(3 * MAX_SOUNDINGS),
   };
 }
 
 /** The same for fields that are the same. A stroke that grows keeps its id, but has more points. */
-export function fieldKey({ rest, soundings, depth, bands, ink, keep }: FieldLook): string {
+export function fieldKey({ rest, soundings, depth, bands, ink, keep }: ResolvedFocus): string {
   const strokes = ink.map(({ id, points }) => `${id}:${points.length}`).join();
   const last = ink.at(-1)?.points.subarray(-4);
   return JSON.stringify([
@@ -77,11 +85,11 @@ export class FieldRows {
   private keepKey = '';
   /** Strokes that are in gain and lift, and the one in `cover` with how many of its pieces. */
   private folded: string[] = [];
-  private open: { ink: Ink; segments: number } | null = null;
+  private open: { ink: PackedStroke; segments: number } | null = null;
   private hasOverlay = false;
 
   constructor(
-    use: Use,
+    use: KernelContext,
     private readonly at: FieldPlan,
     private readonly haze: Rows,
     private readonly region: Region,
@@ -91,11 +99,11 @@ export class FieldRows {
   }
 
   private row(y: number): number {
-    return rowAt(this.haze, y);
+    return rowAddress(this.haze, y);
   }
 
   /** Computes the haze of rows from..to of the region. */
-  fill(look: FieldLook, from: number, to: number): void {
+  fill(look: ResolvedFocus, from: number, to: number): void {
     if (from !== this.from || to !== this.to) this.forget(from, to);
     this.fillBase(look);
     for (const band of look.bands) this.lay(bandPack(band, this.region));
@@ -103,7 +111,7 @@ export class FieldRows {
     this.fillKeep(look.keep);
     if (look.depth)
       for (const y of this.rows())
-        this.kernels.carryMarks(this.row(y), this.line(this.at.base, y), this.region.width);
+        this.kernels.copyForegroundFlags(this.row(y), this.line(this.at.base, y), this.region.width);
   }
 
   private forget(from: number, to: number): void {
@@ -115,28 +123,28 @@ export class FieldRows {
   }
 
   private line(plane: Rows, y: number): number {
-    return rowAt(plane, y - this.from);
+    return rowAddress(plane, y - this.from);
   }
 
   private *rows(): Generator<number> {
     for (let y = this.from; y < this.to; y++) yield y;
   }
 
-  private fillBase(look: FieldLook): void {
+  private fillBase(look: ResolvedFocus): void {
     const { kernels, region, at } = this;
     const { soundings, depth, rest } = look;
     if (soundings.length === 0 && !depth) {
-      for (const y of this.rows()) kernels.startField(this.row(y), region.width, rest);
+      for (const y of this.rows()) kernels.fillHazeRow(this.row(y), region.width, rest);
       return;
     }
     const key = JSON.stringify([soundings, depth && [depth.how, depth.map.id]]);
-    const [first, size] = [this.row(this.from), (this.to - this.from) * at.base.row];
+    const [first, size] = [this.row(this.from), (this.to - this.from) * at.base.rowBytes];
     if (key === this.baseKey) {
       this.heap.copy(first, at.base.at, size);
       return;
     }
     if (soundings.length > 0) this.fillSoundings(look);
-    else for (const y of this.rows()) kernels.startField(this.row(y), region.width, 0);
+    else for (const y of this.rows()) kernels.fillHazeRow(this.row(y), region.width, 0);
     if (depth) {
       const sign = depthSign(depth.how);
       const distances = this.heap.floatsAt(at.distances, padded(region.width));
@@ -155,15 +163,15 @@ export class FieldRows {
         // Inside out the nearer is not the hazier: then nothing lies over anything.
         (y) =>
           depth.how.invert
-            ? kernels.clearMarks(this.row(y), region.width)
-            : kernels.markNear(this.row(y), at.distances, region.width),
+            ? kernels.clearForegroundFlags(this.row(y), region.width)
+            : kernels.flagForegroundRow(this.row(y), at.distances, region.width),
       );
     }
     this.heap.copy(at.base.at, first, size);
     this.baseKey = key;
   }
 
-  private fillSoundings({ soundings }: FieldLook): void {
+  private fillSoundings({ soundings }: ResolvedFocus): void {
     const { kernels, region, at } = this;
     const d = diagonal(region.picture);
     this.heap.setFloats(at.soundings, packSoundings(soundings, region.picture));
@@ -183,7 +191,7 @@ export class FieldRows {
     }
   }
 
-  private lay(pack: BandPack): void {
+  private lay(pack: PackedBand): void {
     const { kernels, at, region } = this;
     const { measure } = pack;
     const along = (one: Affine, y: number): number => one.start + one.perRow * y;
@@ -199,14 +207,14 @@ export class FieldRows {
     this.layRows(pack, (y) => {
       const [p0, q0] = [along(p, y), along(q, y)];
       if (measure.kind === 'elliptical')
-        kernels.ellipseRow(at.distances, region.width, p0, columns[0], q0, columns[1]);
-      else kernels.irisRow(at.distances, region.width, p0, columns[0], q0, columns[1], at.rim);
+        kernels.ellipseDistanceRow(at.distances, region.width, p0, columns[0], q0, columns[1]);
+      else kernels.irisDistanceRow(at.distances, region.width, p0, columns[0], q0, columns[1], at.rim);
     });
   }
 
   /** Lays a band whose distances are written row by row. */
   private layRows(
-    { parameters }: BandPack,
+    { parameters }: PackedBand,
     measure: (y: number) => void,
     laid: (y: number) => void = () => undefined,
   ): void {
@@ -219,7 +227,7 @@ export class FieldRows {
     }
   }
 
-  private fillStrokes(ink: readonly Ink[]): void {
+  private fillStrokes(ink: readonly PackedStroke[]): void {
     if (ink.length === 0) {
       if (this.hasOverlay) this.resetOverlay();
       return;
@@ -241,7 +249,7 @@ export class FieldRows {
     const { at, kernels, region } = this;
     const mode = MODES[newest.mode];
     for (const y of this.rows())
-      kernels.overlayRow(
+      kernels.applyStrokesRow(
         this.row(y),
         this.line(at.gain, y),
         this.line(at.lift, y),
@@ -259,7 +267,7 @@ export class FieldRows {
 
   private startOverlay(): void {
     const { at } = this;
-    const count = ((this.to - this.from) * at.gain.row) / 4;
+    const count = ((this.to - this.from) * at.gain.rowBytes) / 4;
     this.heap.fillFloats(at.gain.at, count, 1);
     this.heap.fillFloats(at.lift.at, count, 0);
     this.heap.fillFloats(at.cover.at, count, 0);
@@ -267,7 +275,7 @@ export class FieldRows {
   }
 
   /** Brings a stroke into `cover`: whole, or what it has grown by. */
-  private cover(ink: Ink): void {
+  private cover(ink: PackedStroke): void {
     if (this.open && this.open.ink.id !== ink.id) this.wipeOpen();
     const count = segmentCount(ink);
     // The last piece of a stroke that was one point grows from it: it is drawn again, which adds nothing twice.
@@ -277,13 +285,13 @@ export class FieldRows {
     this.open = { ink, segments: count };
   }
 
-  private coverSegment(ink: Ink, i: number, d: number): void {
+  private coverSegment(ink: PackedStroke, i: number, d: number): void {
     const { kernels, at } = this;
     const segment = inkSegment(ink, i, this.region.picture, d);
     const { x, y, dx, dy, radius, radiusStep, strength, strengthStep } = segment;
     this.inReach(segment, (row, column, n) =>
-      kernels.inkRow(
-        sampleAt(this.line(at.cover, row), column),
+      kernels.strokeCoverageRow(
+        sampleAddress(this.line(at.cover, row), column),
         n,
         this.region.x + column + 0.5 - x,
         this.region.y + row + 0.5 - y,
@@ -320,7 +328,7 @@ export class FieldRows {
   }
 
   /** The columns and rows that a stroke reaches, one span for all of it. */
-  private inReachOf(ink: Ink, run: (row: number, column: number, n: number) => void): void {
+  private inReachOf(ink: PackedStroke, run: (row: number, column: number, n: number) => void): void {
     const d = diagonal(this.region.picture);
     const whole = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity, radius: 0 };
     for (let i = 0; i < segmentCount(ink); i++) {
@@ -351,10 +359,10 @@ export class FieldRows {
     const { ink } = this.open!;
     const { kernels, at } = this;
     this.inReachOf(ink, (row, column, n) =>
-      kernels.foldRow(
-        sampleAt(this.line(at.gain, row), column),
-        sampleAt(this.line(at.lift, row), column),
-        sampleAt(this.line(at.cover, row), column),
+      kernels.mergeStrokeRow(
+        sampleAddress(this.line(at.gain, row), column),
+        sampleAddress(this.line(at.lift, row), column),
+        sampleAddress(this.line(at.cover, row), column),
         n,
         MODES[ink.mode],
       ),
@@ -365,12 +373,12 @@ export class FieldRows {
 
   private wipeOpen(): void {
     this.inReachOf(this.open!.ink, (row, column, n) => {
-      this.heap.fillFloats(sampleAt(this.line(this.at.cover, row), column), (n + 3) & ~3, 0);
+      this.heap.fillFloats(sampleAddress(this.line(this.at.cover, row), column), (n + 3) & ~3, 0);
     });
     this.open = null;
   }
 
-  private fillKeep(keep: readonly Kept[]): void {
+  private fillKeep(keep: readonly KeepMask[]): void {
     if (keep.length === 0) return;
     const { kernels, at, region } = this;
     const key = keep.map(({ raster, combine, haze }) => `${raster.id} ${combine} ${haze}`).join();
@@ -379,16 +387,16 @@ export class FieldRows {
       this.keepKey = key;
     }
     for (const y of this.rows())
-      kernels.keepRow(this.row(y), this.line(at.keep, y), this.line(at.stand, y), region.width);
+      kernels.applyKeepMaskRow(this.row(y), this.line(at.keep, y), this.line(at.stand, y), region.width);
   }
 
-  private joinKept(keep: readonly Kept[], y: number): void {
+  private joinKept(keep: readonly KeepMask[], y: number): void {
     const { at, region } = this;
     // To the end of the last vector: what stands there must be haze like any other.
     const n = padded(region.width);
     const row = this.heap.floatsAt(this.line(at.keep, y), n);
     const own = this.heap.floatsAt(at.distances, n);
-    const sample = (one: Kept, out: Float32Array): void =>
+    const sample = (one: KeepMask, out: Float32Array): void =>
       sampleRow(one.raster, region.picture, region.x, region.y + y, 1, 0, out);
     const stand = this.heap.floatsAt(this.line(at.stand, y), n).fill(0);
     const [first, ...others] = keep.filter(({ haze }) => haze === undefined);
@@ -396,7 +404,7 @@ export class FieldRows {
     else row.fill(0);
     for (const one of others) {
       sample(one, own);
-      for (let i = 0; i < n; i++) row[i] = joined(one.combine, row[i]!, own[i]!);
+      for (let i = 0; i < n; i++) row[i] = combineMask(one.combine, row[i]!, own[i]!);
     }
     for (const one of keep) {
       if (one.haze === undefined) continue;

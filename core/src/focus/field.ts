@@ -4,33 +4,33 @@ import { depthField } from './depth-map';
 import { carriedInk } from './carry';
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
-import { type Kept, carriedKept, keptHaze } from './keep-mask';
+import { type KeepMask, carriedKept, keptHaze } from './keep-mask';
 import { type Raster, rasterAt } from '../geometry/raster';
 import { soundingField } from './soundings';
-import { type Ink, inkCoverage, inkOf, paintOver } from './strokes';
+import { type PackedStroke, strokeCoverage, packedStrokeOf, applyStroke } from './strokes';
 
 /** The pictures that a focus names, decoded, each spanning the whole picture. */
 export interface FocusPictures {
   /** The depth map, its edges aligned as the recipe says. */
   depth: Raster | null;
   /** All mattes that are on: 65535 keeps clear. */
-  keep: readonly Kept[];
+  keep: readonly KeepMask[];
 }
 
 export const NO_PICTURES: FocusPictures = { depth: null, keep: [] };
 
 /** A focus as it is computed: only what speaks, strokes and pictures in shared memory. */
-export interface FieldLook {
+export interface ResolvedFocus {
   rest: number;
   soundings: readonly Sounding[];
   depth: { how: DepthMap; map: Raster } | null;
   bands: readonly Band[];
-  ink: readonly Ink[];
-  keep: readonly Kept[];
+  ink: readonly PackedStroke[];
+  keep: readonly KeepMask[];
 }
 
 /** A focus on a picture of a size: strokes and mattes where they were carried to. */
-export function fieldLook(focus: Focus, picture: Size, { depth, keep } = NO_PICTURES): FieldLook {
+export function resolveFocus(focus: Focus, picture: Size, { depth, keep } = NO_PICTURES): ResolvedFocus {
   const { rest, depthMap } = focus;
   if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: [] };
   const ground = {
@@ -39,18 +39,18 @@ export function fieldLook(focus: Focus, picture: Size, { depth, keep } = NO_PICT
     depth: depthMap?.on && depth ? { how: depthMap, map: depth } : null,
     bands: focus.bands.filter((band) => band.on),
   };
-  const before = (): FieldFunction => lookField({ ...ground, ink: [], keep: [] }, picture);
+  const before = (): FieldFunction => fieldOf({ ...ground, ink: [], keep: [] }, picture);
   return {
     ...ground,
     ink: focus.strokesOn
-      ? focus.strokes.map((stroke) => carriedInk(inkOf(stroke), focus.strokesCarry, picture))
+      ? focus.strokes.map((stroke) => carriedInk(packedStrokeOf(stroke), focus.strokesCarry, picture))
       : [],
     keep: carriedKept(keep, focus.mattes, picture, before),
   };
 }
 
 /** True where strokes, mattes or a depth map may keep things clear that have an outline of their own. */
-export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
+export function protectsAreas({ ink, keep, depth }: ResolvedFocus): boolean {
   return keep.length > 0 || depth !== null || ink.some(({ mode }) => mode !== 'haze');
 }
 
@@ -60,22 +60,22 @@ export function keepsClear({ ink, keep, depth }: FieldLook): boolean {
  * to its own and a haze band raising it; then the strokes in order; then the mattes: H x (1 − keep), and
  * what stands gets the haze of its foot.
  */
-export function hazeField(focus: Focus, size: Size, pictures = NO_PICTURES): FieldFunction {
-  return lookField(fieldLook(focus, size, pictures), size);
+export function focusField(focus: Focus, size: Size, pictures = NO_PICTURES): FieldFunction {
+  return fieldOf(resolveFocus(focus, size, pictures), size);
 }
 
-export function lookField(look: FieldLook, size: Size): FieldFunction {
+export function fieldOf(look: ResolvedFocus, size: Size): FieldFunction {
   const starts: FieldFunction[] = [];
   if (look.soundings.length > 0) starts.push(soundingField(look.soundings, size));
   if (look.depth) starts.push(depthField(look.depth.how, look.depth.map, size));
   const bands = look.bands.map((band) => ({ clear: band.mode === 'clear', own: bandField(band, size) }));
-  const strokes = look.ink.map((ink) => ({ mode: ink.mode, coverage: inkCoverage(ink, size) }));
+  const strokes = look.ink.map((ink) => ({ mode: ink.mode, coverage: strokeCoverage(ink, size) }));
   const { keep } = look;
   return (x, y) => {
     let haze = starts.length === 0 ? look.rest : Math.max(...starts.map((start) => start(x, y)));
     for (const { clear, own } of bands) haze = clear ? Math.min(haze, own(x, y)) : Math.max(haze, own(x, y));
     const before = haze;
-    for (const { mode, coverage } of strokes) haze = paintOver(mode, haze, before, coverage(x, y));
+    for (const { mode, coverage } of strokes) haze = applyStroke(mode, haze, before, coverage(x, y));
     return keptHaze(haze, keep, (raster) => rasterAt(raster, x / size.width, y / size.height));
   };
 }

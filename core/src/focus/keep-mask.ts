@@ -1,11 +1,11 @@
 import type { Matte } from '../recipe/focus-schema';
-import { carriedPoint, carriedRaster, isAtRest } from './carry';
+import { toCurrentFrame, carriedRaster, isIdentityCarry } from './carry';
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
 import { type Raster, rasterFoot } from '../geometry/raster';
 
 /** What mattes keep clear: all together, or a matte that is carried on its own, or stands. */
-export interface Kept {
+export interface KeepMask {
   raster: Raster;
   combine: Matte['combine'];
   /** The id of a matte that stands alone. */
@@ -15,7 +15,7 @@ export interface Kept {
 }
 
 /** What one raster keeps clear; nothing where there is none. */
-export function keptBy(raster: Raster | null): Kept[] {
+export function keepMaskFrom(raster: Raster | null): KeepMask[] {
   return raster ? [{ raster, combine: 'add' }] : [];
 }
 
@@ -24,11 +24,11 @@ export function keptBy(raster: Raster | null): Kept[] {
  * @param field haze at a point in pixels before strokes and mattes: what stands has that of its foot.
  */
 export function carriedKept(
-  kept: readonly Kept[],
+  kept: readonly KeepMask[],
   mattes: readonly Matte[],
   picture: Size,
   field: () => FieldFunction,
-): readonly Kept[] {
+): readonly KeepMask[] {
   if (kept.every(({ matte }) => matte === undefined)) return kept;
   return kept.map((one) => {
     const matte = mattes.find(({ id }) => id === one.matte);
@@ -43,13 +43,17 @@ export function carriedKept(
 /** Where a subject that stands does so on the frame in view. @param raster of its matte, as it was cut out. */
 export function footOf({ foot, carry }: Matte, raster: Raster, picture: Size): readonly [number, number] {
   const own = foot ?? rasterFoot(raster);
-  return isAtRest(carry) ? own : carriedPoint(carry, picture)(own);
+  return isIdentityCarry(carry) ? own : toCurrentFrame(carry, picture)(own);
 }
 
 /** What is kept of haze at a place where each has a value: first what is clear, then what stands. */
-export function keptHaze(haze: number, kept: readonly Kept[], valueOf: (raster: Raster) => number): number {
+export function keptHaze(
+  haze: number,
+  kept: readonly KeepMask[],
+  valueOf: (raster: Raster) => number,
+): number {
   const clear = kept.reduce(
-    (sum, one) => (one.haze === undefined ? joined(one.combine, sum, valueOf(one.raster)) : sum),
+    (sum, one) => (one.haze === undefined ? combineMask(one.combine, sum, valueOf(one.raster)) : sum),
     0,
   );
   let left = haze * (1 - clear);
@@ -58,6 +62,6 @@ export function keptHaze(haze: number, kept: readonly Kept[], valueOf: (raster: 
 }
 
 /** What is kept of what was kept so far, 0..1, where a matte has a value. */
-export function joined(combine: Matte['combine'], before: number, value: number): number {
+export function combineMask(combine: Matte['combine'], before: number, value: number): number {
   return combine === 'add' ? Math.max(before, value) : before * (1 - value);
 }

@@ -20,16 +20,16 @@ export interface Affine {
 }
 
 /** How a band's distance is had: evenly over the picture, or from the kernel of its shape. */
-export type Measure =
+export type DistanceSource =
   | ({ kind: 'affine' } & Affine)
   /** s = sqrt(p² + q²), p and q even over the picture. */
   | { kind: 'elliptical'; p: Affine; q: Affine }
-  /** See `irisRow`: the same axes, and the table of its rim, falloff and outline. */
+  /** See `irisDistanceRow`: the same axes, and the table of its rim, falloff and outline. */
   | { kind: 'iris'; p: Affine; q: Affine; rim: Float32Array };
 
 /** A band ready for the kernels: its measure, and the parameters of `bandRow`. */
-export interface BandPack {
-  measure: Measure;
+export interface PackedBand {
+  measure: DistanceSource;
   parameters: Float32Array;
 }
 
@@ -39,12 +39,12 @@ const HEADER = 10;
 export const BAND_FLOATS = HEADER + 5 * 34;
 
 /** 1 / falloff; a falloff of nothing is a very steep one, so that no arithmetic leaves the finite. */
-export function rateOf(falloff: number): number {
+export function inverseFalloff(falloff: number): number {
   return 1 / Math.max(falloff, 1e-7);
 }
 
 /** A side on which the band stays as it is at its edge. */
-export function flatSide(haze: number): PackedSide {
+export function constantSide(haze: number): PackedSide {
   return { clear: 0, rate: 0, from: haze, to: haze };
 }
 
@@ -52,8 +52,8 @@ export function packBand(
   band: Pick<Band, 'mode' | 'profile'>,
   near: PackedSide,
   far: PackedSide,
-  measure: Measure,
-): BandPack {
+  measure: DistanceSource,
+): PackedBand {
   const pieces = profilePieces(band.profile);
   const side = ({ clear, rate, from, to }: PackedSide): number[] => [clear, rate, from, to - from];
   const parameters = new Float32Array(HEADER + pieces.length * 5);
@@ -67,6 +67,6 @@ export function affineBand(
   near: PackedSide,
   far: PackedSide,
   measure: Affine,
-): BandPack {
+): PackedBand {
   return packBand(band, near, far, { kind: 'affine', ...measure });
 }

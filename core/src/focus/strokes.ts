@@ -2,7 +2,7 @@ import type { Stroke } from '../recipe/focus-schema';
 import { type Size, diagonal } from '../geometry/size';
 
 /** A stroke as the workers take it: its points in shared memory, four floats each. */
-export interface Ink {
+export interface PackedStroke {
   /** The same for the same stroke; a stroke that is still being drawn keeps it while it grows. */
   id: string;
   mode: Stroke['mode'];
@@ -12,25 +12,25 @@ export interface Ink {
 }
 
 /** Even a hard brush has an edge as soft as this share of its radius: no stairs, at any size. */
-const LEAST_SOFTNESS = 0.02;
-const LEAST_RADIUS = 1e-5;
+const MIN_SOFTNESS = 0.02;
+const MIN_RADIUS = 1e-5;
 
 let nextId = 1;
-const known = new WeakMap<Stroke, Ink>();
+const known = new WeakMap<Stroke, PackedStroke>();
 
 /** An id for a stroke that is still being drawn. */
-export function newInkId(): string {
+export function newStrokeId(): string {
   return String(nextId++);
 }
 
 /** The ink of a stroke of a recipe; the same object for the same stroke. */
-export function inkOf(stroke: Stroke): Ink {
+export function packedStrokeOf(stroke: Stroke): PackedStroke {
   let ink = known.get(stroke);
-  if (!ink) known.set(stroke, (ink = makeInk(stroke, newInkId())));
+  if (!ink) known.set(stroke, (ink = packStroke(stroke, newStrokeId())));
   return ink;
 }
 
-export function makeInk(stroke: Stroke, id: string): Ink {
+export function packStroke(stroke: Stroke, id: string): PackedStroke {
   const { mode, pressure, radius, strength } = stroke;
   const points = new Float32Array(new SharedArrayBuffer(stroke.points.length * 16));
   stroke.points.forEach(([x, y, press = 1], i) =>
@@ -38,24 +38,24 @@ export function makeInk(stroke: Stroke, id: string): Ink {
       [
         x,
         y,
-        Math.max(LEAST_RADIUS, pressure === 'size' ? radius * press : radius),
+        Math.max(MIN_RADIUS, pressure === 'size' ? radius * press : radius),
         pressure === 'strength' ? strength * press : strength,
       ],
       i * 4,
     ),
   );
-  return { id, mode, softness: Math.max(LEAST_SOFTNESS, stroke.softness), points };
+  return { id, mode, softness: Math.max(MIN_SOFTNESS, stroke.softness), points };
 }
 
-const movedKnown = new WeakMap<Ink, { key: string; ink: Ink }>();
+const movedKnown = new WeakMap<PackedStroke, { key: string; ink: PackedStroke }>();
 
 /** An ink with its points elsewhere and its radii so many times as long; `key` names the way it is moved. */
-export function movedInk(
-  ink: Ink,
+export function transformStroke(
+  ink: PackedStroke,
   key: string,
   point: (at: readonly [number, number]) => [number, number],
   longer: number,
-): Ink {
+): PackedStroke {
   const known = movedKnown.get(ink);
   if (known?.key === key) return known.ink;
   const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
@@ -82,11 +82,16 @@ export interface InkSegment {
 }
 
 /** Number of segments of an ink; a single point is one of no length. */
-export function segmentCount(ink: Ink): number {
+export function segmentCount(ink: PackedStroke): number {
   return Math.max(1, ink.points.length / 4 - 1);
 }
 
-export function inkSegment({ points }: Ink, i: number, picture: Size, d = diagonal(picture)): InkSegment {
+export function inkSegment(
+  { points }: PackedStroke,
+  i: number,
+  picture: Size,
+  d = diagonal(picture),
+): InkSegment {
   const a = i * 4;
   const b = Math.min(a + 4, points.length - 4);
   const { width, height } = picture;
@@ -148,7 +153,7 @@ function bestShare(segment: InkSegment, softness: number, px: number, py: number
  * How much of a stroke lies on a point, 0..1: the most that any place along it gives. At a share t along a segment, with
  * the radius r and the strength s there and the distance e: s x S(clamp((1 − e / r) / softness)), S(v) = v²(3 − 2v).
  */
-export function inkCoverage(ink: Ink, picture: Size): (x: number, y: number) => number {
+export function strokeCoverage(ink: PackedStroke, picture: Size): (x: number, y: number) => number {
   const { width, height } = picture;
   let last = measured.get(ink);
   if (last?.width !== width || last.height !== height)
@@ -157,9 +162,9 @@ export function inkCoverage(ink: Ink, picture: Size): (x: number, y: number) => 
 }
 
 /** The last coverage of each ink: many fields are made of the same strokes. */
-const measured = new WeakMap<Ink, Size & { coverage: (x: number, y: number) => number }>();
+const measured = new WeakMap<PackedStroke, Size & { coverage: (x: number, y: number) => number }>();
 
-function measureInk(ink: Ink, picture: Size): (x: number, y: number) => number {
+function measureInk(ink: PackedStroke, picture: Size): (x: number, y: number) => number {
   const segments = Array.from({ length: segmentCount(ink) }, (_, i) => inkSegment(ink, i, picture));
   const reach = Math.max(...segments.map((s) => Math.max(s.radius, s.radius + s.radiusStep)));
   const xs = segments.flatMap((s) => [s.x, s.x + s.dx]);
@@ -181,7 +186,7 @@ function measureInk(ink: Ink, picture: Size): (x: number, y: number) => number {
 }
 
 /** What a stroke makes of a haze, where `before` is the haze without any strokes. */
-export function paintOver(mode: Stroke['mode'], haze: number, before: number, coverage: number): number {
+export function applyStroke(mode: Stroke['mode'], haze: number, before: number, coverage: number): number {
   const target = mode === 'clear' ? 0 : mode === 'haze' ? 1 : before;
   return haze + (target - haze) * coverage;
 }

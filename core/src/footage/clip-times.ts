@@ -46,7 +46,7 @@ export function endOf({ starts, end }: ClipTimes, frame: number): number {
 }
 
 /** How far a rate may lie beside one that is meant, as a share of it. */
-const LEAST_TOLERANCE = 2e-4;
+const MIN_TOLERANCE = 2e-4;
 
 /**
  * The rate that the frames come at, by all of their times: each span is so many steps of an even rate, the middle span is
@@ -63,7 +63,7 @@ export function frameRate(times: ClipTimes): number {
   const steps = between.reduce((sum, span) => sum + Math.max(1, Math.round(span / step)), 0);
   const length = between.reduce((sum, span) => sum + span, 0);
   const rate = steps / length;
-  const tolerance = Math.max(LEAST_TOLERANCE, TICK / length);
+  const tolerance = Math.max(MIN_TOLERANCE, TICK / length);
   return meantRates(rate).find((one) => Math.abs(one - rate) < rate * tolerance) ?? rate;
 }
 

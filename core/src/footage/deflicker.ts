@@ -26,7 +26,7 @@ export function lightGrid(luma: Uint8Array, width: number, height: number, isLim
 }
 
 /** Light that is too little to compare. */
-const LEAST_LIGHT = 0.002;
+const MIN_LIGHT = 0.002;
 
 /**
  * How bright each frame is beside the first, in stops: from frame to frame the median of what the cells of the grid say,
@@ -39,7 +39,7 @@ export function brightnessOf(grids: readonly Float32Array[]): Float64Array {
     const [before, now] = [grids[i - 1]!, grids[i]!];
     const ratios: number[] = [];
     for (let k = 0; k < now.length; k++)
-      if (before[k]! > LEAST_LIGHT && now[k]! > LEAST_LIGHT) ratios.push(Math.log2(now[k]! / before[k]!));
+      if (before[k]! > MIN_LIGHT && now[k]! > MIN_LIGHT) ratios.push(Math.log2(now[k]! / before[k]!));
     ratios.sort((a, b) => a - b);
     const half = ratios.length >> 1;
     const median =

@@ -7,7 +7,7 @@ import { mendsIn } from '../tidy/mend/index';
 import type { MendPatch } from '../tidy/mend/on-footage';
 
 /** A patch, and where it was carried to. */
-export interface Laid {
+export interface PlacedPatch {
   patch: MendPatch;
   carry: Carry;
 }
@@ -16,10 +16,10 @@ export interface Laid {
  * Makes the patch of a mend on a frame, on which others lie already; null where it lies outside. `key` is the same for
  * the same that lie there.
  */
-export type MakePatch = (
+export type PatchMaker = (
   home: number,
   mend: Mend,
-  before: readonly Laid[],
+  before: readonly PlacedPatch[],
   key: string,
 ) => Promise<MendPatch | null>;
 
@@ -30,16 +30,16 @@ export class FootageMends {
   constructor(
     private readonly recipe: Recipe,
     private readonly times: ClipTimes,
-    private readonly make: MakePatch,
+    private readonly make: PatchMaker,
   ) {}
 
   /** In the order in which they are laid. */
-  on(index: number): Promise<Laid[]> {
+  on(index: number): Promise<PlacedPatch[]> {
     return this.laid(index, Infinity);
   }
 
-  private async laid(index: number, until: number): Promise<Laid[]> {
-    const laid: Laid[] = [];
+  private async laid(index: number, until: number): Promise<PlacedPatch[]> {
+    const laid: PlacedPatch[] = [];
     const all = mendsIn(recipeAt(this.recipe, this.times.starts[index]!));
     for (const [i, mend] of all.slice(0, until).entries()) {
       const patch = await this.patchOf(mend, i);

@@ -3,7 +3,7 @@ import type { Pace } from '../recipe/pace-schema';
 import { type ClipTimes, dueFrame, endOf, frameAt, frameRate, meantRate } from './clip-times';
 
 /** A frame of the source, and its share in a picture. */
-export interface FrameShare {
+export interface FrameWeight {
   frame: number;
   share: number;
 }
@@ -22,7 +22,7 @@ export interface Timeline {
    */
   frameOf(i: number): number;
   /** The frames of the source that picture i is averaged from; the shares sum to 1. */
-  sharesOf(i: number): FrameShare[];
+  sharesOf(i: number): FrameWeight[];
   /** The picture that shows a time of the source, or comes nearest to it. */
   pictureAt(time: number): number;
   /** The part of the source that is shown. */
@@ -32,13 +32,13 @@ export interface Timeline {
 
 /** Steps a second, and at most, in which a curve of speed is added up. */
 const CURVE_STEPS = 240;
-const MOST_STEPS = 20_000;
+const MAX_STEPS = 20_000;
 /** Pictures that are due within so little of the end are shown. */
 const TOLERANCE = 1e-6;
 
 /** Frames that are averaged, and what the light of all of them together is multiplied by. */
-export interface LitShares {
-  shares: FrameShare[];
+export interface LitWeights {
+  shares: FrameWeight[];
   light: number;
 }
 
@@ -46,7 +46,7 @@ export interface LitShares {
  * The frames of a picture, each with its own light made even. The shares sum to 1 all the same: what is left of it is a
  * factor for all of the picture. @param gains what the light of each frame of the source is multiplied by; null for 1.
  */
-export function litShares(shares: FrameShare[], gains: ArrayLike<number> | null): LitShares {
+export function litWeights(shares: FrameWeight[], gains: ArrayLike<number> | null): LitWeights {
   if (!gains) return { shares, light: 1 };
   const light = shares.reduce((sum, { frame, share }) => sum + share * gains[frame]!, 0);
   return {
@@ -69,7 +69,7 @@ export function keepsSound({ on, speed, curve, direction }: Pace): boolean {
 
 /** Seconds that are shown when the source has got to a time, at each of many even steps through its part. */
 function shownSeconds(pace: Pace, from: number, to: number): { step: number; at: Float64Array } {
-  const count = Math.max(1, Math.min(MOST_STEPS, Math.ceil((to - from) * CURVE_STEPS)));
+  const count = Math.max(1, Math.min(MAX_STEPS, Math.ceil((to - from) * CURVE_STEPS)));
   const step = (to - from) / count;
   const speed = pace.curve ? monotoneCubic(pace.curve) : () => pace.speed;
   const at = new Float64Array(count + 1);
@@ -116,13 +116,13 @@ export function timelineOf(pace: Pace, times: ClipTimes): Timeline {
   const last = frameAt(times, to - 1e-5);
   const kept = (frame: number): number => Math.min(last, Math.max(frameAt(times, from), frame));
 
-  const sharesOf = (i: number): FrameShare[] => {
+  const sharesOf = (i: number): FrameWeight[] => {
     const begin = timeOf(i);
     const shown = [{ frame: kept(dueFrame(times, begin)), share: 1 }];
     if (!pace.on || pace.blend === 0) return shown;
     const end = sourceTime((forward(i) + pace.blend) / fps);
     if (!(end > begin)) return shown;
-    const shares: FrameShare[] = [];
+    const shares: FrameWeight[] = [];
     for (let frame = kept(frameAt(times, begin)); frame <= kept(frameAt(times, end)); frame++) {
       const overlap = Math.min(end, endOf(times, frame)) - Math.max(begin, times.starts[frame]!);
       if (overlap > 1e-9) shares.push({ frame, share: overlap / (end - begin) });

@@ -12,16 +12,16 @@ export function numberIn(name: string): number | null {
 }
 
 /** Three pictures whose names differ in their number alone are frames of footage. */
-const LEAST_FRAMES = 3;
+const MIN_FRAMES = 3;
 
 export function areNumbered(names: readonly string[]): boolean {
-  if (names.length < LEAST_FRAMES) return false;
+  if (names.length < MIN_FRAMES) return false;
   const stem = (name: string): string => name.replace(/\.[^.]*$/, '').replace(/\d+(\D*)$/, '#$1');
   const numbers = new Set(names.map(numberIn));
   return !numbers.has(null) && numbers.size === names.length && new Set(names.map(stem)).size === 1;
 }
 
-const MOST_NAMED = 6;
+const MAX_NAMED = 6;
 
 /** The numbers between the first and the last that are not there, as text: "13, 27–30"; null where none is missing. */
 export function missingNumbers(names: readonly string[]): string | null {
@@ -37,6 +37,6 @@ export function missingNumbers(names: readonly string[]): string | null {
     return from > to ? [] : [from === to ? `${from}` : `${from}–${to}`];
   });
   if (gaps.length === 0) return null;
-  const named = gaps.slice(0, MOST_NAMED).join(', ');
-  return gaps.length > MOST_NAMED ? `${named} and more` : named;
+  const named = gaps.slice(0, MAX_NAMED).join(', ');
+  return gaps.length > MAX_NAMED ? `${named} and more` : named;
 }

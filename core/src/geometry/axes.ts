@@ -1,7 +1,7 @@
 import type { Size } from './size';
 
 /** A turned frame of axes in pixels: u along the band's own x axis, v at right angles, clockwise from it. */
-export interface Frame {
+export interface Axes {
   x: number;
   y: number;
   ux: number;
@@ -11,11 +11,11 @@ export interface Frame {
 }
 
 /** The frame with its origin at a point of the recipe, turned clockwise by an angle in degrees. */
-export function turnedFrame(
+export function rotatedAxes(
   centre: readonly [number, number] | readonly number[],
   angleDeg: number,
   size: Size,
-): Frame {
+): Axes {
   const a = (angleDeg * Math.PI) / 180;
   const [cos, sin] = [Math.cos(a), Math.sin(a)];
   return {

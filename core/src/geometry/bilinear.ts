@@ -1,7 +1,7 @@
 import type { Size } from './size';
 
 /** A value between the pixels of a picture of so many planes; places inside it, counted from the middle of the first pixel. */
-export function between(
+export function bilinear(
   values: Float32Array,
   { width, height }: Size,
   planes: number,

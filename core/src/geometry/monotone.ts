@@ -6,7 +6,7 @@
 export function monotoneCubic(points: readonly (readonly [number, number])[]): (x: number) => number {
   const slopes = monotoneSlopes(points);
   return (x) => {
-    const i = pieceAt(points, x);
+    const i = segmentIndex(points, x);
     if (i < 0) return points[0]![1];
     if (i >= points.length - 1) return points[points.length - 1]![1];
     return hermite(points[i]!, points[i + 1]!, slopes[i]!, slopes[i + 1]!, x);
@@ -14,7 +14,7 @@ export function monotoneCubic(points: readonly (readonly [number, number])[]): (
 }
 
 /** The piece that x lies in: -1 before the first point, the last point's place behind it. */
-export function pieceAt(points: readonly (readonly [number, unknown])[], x: number): number {
+export function segmentIndex(points: readonly (readonly [number, unknown])[], x: number): number {
   let [low, high] = [-1, points.length - 1];
   while (low < high) {
     const middle = (low + high + 1) >> 1;

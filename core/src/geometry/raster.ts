@@ -99,7 +99,7 @@ function covers(
 }
 
 /** A raster that lies under another picture: `placement` says where that picture lies on the one it lay under before. */
-export function placedRaster(raster: Raster, key: string, placement: Placement): Raster {
+export function withPlacement(raster: Raster, key: string, placement: Placement): Raster {
   const { at } = raster;
   const id = `${raster.id} ${key}`;
   if (!at) return { ...raster, id, at: placement };
@@ -152,7 +152,7 @@ export function rasterFoot({ levels }: Raster): [number, number] {
 }
 
 /** The smallest level that has a sample for each pixel of a picture it lies under; the full one where none has. */
-export function levelFor({ levels, at = WHOLE_PLACEMENT }: Raster, pictureWidth: number): RasterLevel {
+export function mipLevelFor({ levels, at = WHOLE_PLACEMENT }: Raster, pictureWidth: number): RasterLevel {
   const [x, y] = at.across;
   const isEnough = ({ width, height }: RasterLevel): boolean =>
     Math.hypot(x * width, y * height) >= pictureWidth;
@@ -199,7 +199,7 @@ export function sampleRow(
   out: Float32Array,
 ): void {
   const { across } = raster.at ?? WHOLE_PLACEMENT;
-  const level = levelFor(raster, picture.width);
+  const level = mipLevelFor(raster, picture.width);
   const start = placed(raster, (x + 0.5) / picture.width, (y + 0.5) / picture.height);
   const step = [across[0] / picture.width, across[1] / picture.width] as const;
   if (step[1] === 0) sampleAlong(level, start, step[0], gain, lift, out);

@@ -1,5 +1,5 @@
-import { AT_REST, carriedPoint, isAtRest } from '../focus/carry';
-import { type FieldLook, lookField } from '../focus/field';
+import { IDENTITY_CARRY, toCurrentFrame, isIdentityCarry } from '../focus/carry';
+import { type ResolvedFocus, fieldOf } from '../focus/field';
 import { type Size, diagonal } from '../geometry/size';
 import type { Element } from '../recipe/element-schema';
 import type { Recipe } from '../recipe/schema';
@@ -9,12 +9,12 @@ import type { LayerPlace } from './placing';
 
 /** Where an element lies on the frame in view: carried there from where it was put. */
 export function elementPlace(
-  { centre, width, turn, flip, carry = AT_REST }: LayerPlace & Partial<Pick<Element, 'carry'>>,
+  { centre, width, turn, flip, carry = IDENTITY_CARRY }: LayerPlace & Partial<Pick<Element, 'carry'>>,
   picture: Size,
 ): LayerPlace {
-  if (isAtRest(carry)) return { centre, width, turn, flip };
+  if (isIdentityCarry(carry)) return { centre, width, turn, flip };
   return {
-    centre: carriedPoint(carry, picture)(centre),
+    centre: toCurrentFrame(carry, picture)(centre),
     width: width * carry.scale,
     turn: turn + carry.turn,
     flip,
@@ -28,10 +28,10 @@ export function elementSize({ width }: Pick<LayerPlace, 'width'>, picture: Size,
 }
 
 /** The haze of an element: its own focus, or the haze of the picture where it stands. @param below the picture's field. */
-export function elementField({ focus, foot }: Element, picture: Size, below: FieldLook): FieldLook {
+export function elementField({ focus, foot }: Element, picture: Size, below: ResolvedFocus): ResolvedFocus {
   const empty = { depth: null, ink: [], keep: [] };
   if (foot) {
-    const at = lookField({ ...below, ink: [], keep: [] }, picture);
+    const at = fieldOf({ ...below, ink: [], keep: [] }, picture);
     return {
       ...empty,
       rest: at(foot[0] * picture.width, foot[1] * picture.height),
@@ -55,7 +55,7 @@ export function elementLayers(
   { elements }: Pick<Recipe, 'elements'>,
   picture: Size,
   images: ReadonlyMap<string, LayerImage>,
-  below: FieldLook,
+  below: ResolvedFocus,
 ): LayerLook[] {
   return elements.flatMap((element) => {
     const image = images.get(element.image);

@@ -1,3 +1,4 @@
+import type { AlphaSplit } from '../pixels/alpha-split';
 import { toLinear } from '../pixels/transfer';
 import type { Size } from '../geometry/size';
 import { sharedSamples } from '../geometry/raster';
@@ -22,11 +23,10 @@ const TOP = LIGHT_TOP;
 
 /**
  * Samples of a picture, of `channels` a pixel, the fourth straight alpha; or the two parts of one with transparent places,
- * see `Parts`.
+ * see `AlphaSplit`.
  */
 export type LayerSamples =
-  | { samples: ArrayLike<number>; channels: 3 | 4; top: 255 | 65535 }
-  | { lit: ArrayLike<number>; cover: ArrayLike<number> };
+  { samples: ArrayLike<number>; channels: 3 | 4; top: 255 | 65535 } | AlphaSplit<ArrayLike<number>>;
 
 /** Reads sRGB samples, four a pixel, as premultiplied linear light, which can be averaged as it is. */
 export function layerImage(id: string, size: Size, from: LayerSamples): LayerImage {
@@ -41,11 +41,11 @@ export function layerImage(id: string, size: Size, from: LayerSamples): LayerIma
       samples[i + 3] = share * TOP + 0.5;
     }
   } else {
-    const { lit, cover } = from;
+    const { premultiplied, alpha } = from;
     const linear = linearSamples(TOP);
     for (let i = 0; i < samples.length; i += 4) {
-      for (let c = i; c < i + 3; c++) samples[c] = linear[lit[c]!]! + 0.5;
-      samples[i + 3] = linear[cover[i]!]! + 0.5;
+      for (let c = i; c < i + 3; c++) samples[c] = linear[premultiplied[c]!]! + 0.5;
+      samples[i + 3] = linear[alpha[i]!]! + 0.5;
     }
   }
   return lightImage(id, size, samples);

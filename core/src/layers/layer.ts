@@ -1,5 +1,5 @@
 import { fieldKey } from '../focus/field-rows';
-import type { FieldLook } from '../focus/field';
+import type { ResolvedFocus } from '../focus/field';
 import type { LayerImage } from './image';
 import type { LayerPlace } from './placing';
 
@@ -9,7 +9,7 @@ export interface LayerLook extends LayerPlace {
   image: LayerImage;
   /** 0..1. */
   opacity: number;
-  field: FieldLook;
+  field: ResolvedFocus;
   /** It was cut out of the picture: over what is as it came, it changes nothing while it is clear. */
   isOwn?: true;
 }

@@ -1,7 +1,7 @@
-import type { FieldLook } from '../focus/field';
+import type { ResolvedFocus } from '../focus/field';
 import { type Size, diagonal } from '../geometry/size';
 import type { Matte } from '../recipe/focus-schema';
-import { type Raster, levelFor, sampleRaster, sharedSamples } from '../geometry/raster';
+import { type Raster, mipLevelFor, sampleRaster, sharedSamples } from '../geometry/raster';
 import type { Scratch } from '../memory';
 import { toLinear } from '../pixels/transfer';
 import { fillWindow } from '../tidy/mend';
@@ -87,7 +87,7 @@ export function liftedBytes({ subject, ground }: LiftedSubject): number {
 type Share = (x: number, y: number) => number;
 
 function shareOf(matte: Raster, { width, height }: Size): Share {
-  const level = levelFor(matte, width);
+  const level = mipLevelFor(matte, width);
   const { samples } = level;
   if (level.width === width && level.height === height) return (x, y) => samples[y * width + x]! / 65535;
   return (x, y) => sampleRaster(level, (x + 0.5) / width, (y + 0.5) / height);
@@ -176,11 +176,11 @@ function cellOf(i: number, scale: number, most: number): [from: number, to: numb
  * has the haze that it would have without them. One that is not there yet stays in the picture.
  */
 export function liftedLayers(
-  field: FieldLook,
+  field: ResolvedFocus,
   mattes: readonly Matte[],
   lifted: ReadonlyMap<string, LiftedSubject>,
-): { field: FieldLook; subjects: LayerLook[]; grounds: LayerLook[] } {
-  const isLifted = ({ matte }: FieldLook['keep'][number]): boolean =>
+): { field: ResolvedFocus; subjects: LayerLook[]; grounds: LayerLook[] } {
+  const isLifted = ({ matte }: ResolvedFocus['keep'][number]): boolean =>
     mattes.some((one) => one.id === matte && one.lifted && lifted.has(one.id));
   const empty = { soundings: [], depth: null, bands: [], ink: [], keep: [] };
   const layer = (id: string, image: LayerImage, place: LayerPlace, rest: number): LayerLook => ({

@@ -1,5 +1,5 @@
 import { type Size, diagonal } from '../geometry/size';
-import type { Arena, Heap, Use } from '../memory';
+import type { Arena, Heap, KernelContext } from '../memory';
 import type { LayerImage, LightLevel } from './image';
 
 /** Where an image lies on a picture: its middle as fractions of it, its width in diagonals, turned clockwise about its middle. */
@@ -132,7 +132,7 @@ function within(start: number, step: number, low: number, high: number): [number
 
 /** Samples that are not there around a level in memory, each way: so many as any tap reaches beyond its edge. */
 const AROUND = 16;
-const MOST_TAPS = 8;
+const MAX_TAPS = 8;
 
 /** Where a level lies in memory, and the weights that it is read with. */
 export interface PlacePlan extends Size {
@@ -151,7 +151,7 @@ export function planPlace({ width, height }: Size, workers: number, arena: Arena
     height,
     at: arena.take(row * (height + 2 * AROUND)),
     row,
-    table: arena.floats(MOST_TAPS * (PHASES + 1)),
+    table: arena.floats(MAX_TAPS * (PHASES + 1)),
     lines: Array.from({ length: workers }, () => arena.floats(4 * (width + 2 * AROUND))),
   };
 }
@@ -192,7 +192,7 @@ export function fillPlaceTable(heap: Heap, { table }: PlacePlan, { ratio, isQuic
 
 /** Writes rows of a level where it lies; beyond its edge nothing is there. */
 export function placeRows(
-  { kernels }: Use,
+  { kernels }: KernelContext,
   plan: PlacePlan,
   worker: number,
   task: PlaceTask,

@@ -7,7 +7,7 @@ const ROW = 10;
 
 const ROUNDS = 6;
 /** Added to each variance: no cluster is narrower than what the eye can part. */
-const LEAST_VARIANCE = 2e-4;
+const MIN_VARIANCE = 2e-4;
 
 /**
  * A mixture of Gaussians over colours, as in GrabCut (Rother, Kolmogorov, Blake, "GrabCut", ACM SIGGRAPH 2004): clusters
@@ -111,7 +111,7 @@ function cluster(colours: Colours, pixels: ArrayLike<number>, owner: Uint8Array,
   if (n === 0) return [];
   const mean = sum.map((v) => v / n);
   const spread = (term: number, a: number, b: number): number =>
-    products[term]! / n - mean[a]! * mean[b]! + (a === b ? LEAST_VARIANCE : 0);
+    products[term]! / n - mean[a]! * mean[b]! + (a === b ? MIN_VARIANCE : 0);
   const [xx, xy, xz] = [spread(0, 0, 0), spread(1, 0, 1), spread(2, 0, 2)];
   const [yy, yz, zz] = [spread(3, 1, 1), spread(4, 1, 2), spread(5, 2, 2)];
   const [a, b, c] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy];

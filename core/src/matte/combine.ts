@@ -1,13 +1,13 @@
-import { isAtRest } from '../focus/carry';
-import { type Kept, joined, keptBy } from '../focus/keep-mask';
+import { isIdentityCarry } from '../focus/carry';
+import { type KeepMask, combineMask, keepMaskFrom } from '../focus/keep-mask';
 import { type Raster, makeRaster, sharedSamples } from '../geometry/raster';
 import type { Matte } from '../recipe/focus-schema';
 import type { Recipe } from '../recipe/schema';
-import { feathered, grown, planeOf } from './edge';
-import { type Plane, resizePlane } from './grey-image';
+import { feather, offsetOutline, rasterToGrey } from './edge';
+import { type GreyImage, resizeGrey } from './grey-image';
 
 /** A matte of a recipe and its picture. */
-export interface MattePicture {
+export interface LoadedMatte {
   how: Matte;
   picture: Raster;
 }
@@ -16,17 +16,17 @@ export interface MattePicture {
  * All mattes that are on as one raster of what to keep clear, at most `longEdge` pixels long: each inverted, grown and
  * feathered as its recipe says; added ones join by the greater value, subtracted ones take away. Null where none is on.
  */
-export function combineMattes(mattes: readonly MattePicture[], longEdge: number): Raster | null {
+export function combineMattes(mattes: readonly LoadedMatte[], longEdge: number): Raster | null {
   const all = mattes.filter(({ how }) => how.on);
   if (all.length === 0) return null;
   if (all.length === 1 && isPlain(all[0]!.how)) return all[0]!.picture;
-  const planes = all.map(({ picture }) => planeOf(picture, longEdge));
+  const planes = all.map(({ picture }) => rasterToGrey(picture, longEdge));
   const largest = planes.reduce((a, b) => (b.width > a.width ? b : a));
   const { width, height } = largest;
   const total = new Float32Array(width * height);
   all.forEach(({ how }, i) => {
-    const own = shaped(resizePlane(planes[i]!, width, height), how).values;
-    for (let k = 0; k < total.length; k++) total[k] = joined(how.combine, total[k]!, own[k]!);
+    const own = shaped(resizeGrey(planes[i]!, width, height), how).values;
+    for (let k = 0; k < total.length; k++) total[k] = combineMask(how.combine, total[k]!, own[k]!);
   });
   const samples = sharedSamples(total.length);
   for (let k = 0; k < total.length; k++) samples[k] = Math.round(total[k]! * 65535);
@@ -48,11 +48,11 @@ export function combineMattes(mattes: readonly MattePicture[], longEdge: number)
  * All mattes that are on as what they keep clear: one raster, or one of each where they are carried apart; what stands
  * or is lifted is always apart. See `combineMattes`.
  */
-export function keptOf(mattes: readonly MattePicture[], longEdge: number, apart: boolean): Kept[] {
+export function keepMasksOf(mattes: readonly LoadedMatte[], longEdge: number, apart: boolean): KeepMask[] {
   if (apart) return keptApart(mattes, longEdge);
-  const isAlone = ({ how }: MattePicture): boolean => standsAlone(how);
+  const isAlone = ({ how }: LoadedMatte): boolean => standsAlone(how);
   const joint = mattes.filter((one) => !isAlone(one));
-  return [...keptBy(combineMattes(joint, longEdge)), ...keptApart(mattes.filter(isAlone), longEdge)];
+  return [...keepMaskFrom(combineMattes(joint, longEdge)), ...keptApart(mattes.filter(isAlone), longEdge)];
 }
 
 /** True for a matte that must be had apart from the others: it stands or is lifted. */
@@ -60,7 +60,7 @@ export function standsAlone({ as, lifted }: Pick<Matte, 'as' | 'lifted'>): boole
   return as === 'standing' || lifted;
 }
 
-function keptApart(mattes: readonly MattePicture[], longEdge: number): Kept[] {
+function keptApart(mattes: readonly LoadedMatte[], longEdge: number): KeepMask[] {
   return mattes.flatMap(({ how, picture }) => {
     const raster = combineMattes([{ how: { ...how, combine: 'add' }, picture }], longEdge);
     return raster ? [{ raster, combine: how.combine, matte: how.id }] : [];
@@ -70,7 +70,7 @@ function keptApart(mattes: readonly MattePicture[], longEdge: number): Kept[] {
 /** True where a recipe carries mattes from frame to frame: each must then be had alone. */
 export function carriesMattes({ focus, keys }: Pick<Recipe, 'focus' | 'keys'>): boolean {
   return (
-    focus.mattes.some(({ carry }) => !isAtRest(carry)) ||
+    focus.mattes.some(({ carry }) => !isIdentityCarry(carry)) ||
     (focus.mattes.length > 0 &&
       keys.some(({ of }) => of.startsWith('focus/mattes/') && of.includes('/carry/')))
   );
@@ -81,9 +81,9 @@ function isPlain({ combine, invert, grow, feather }: Matte): boolean {
   return combine === 'add' && !invert && grow === 0 && feather === 0;
 }
 
-function shaped(plane: Plane, how: Matte): Plane {
+function shaped(plane: GreyImage, how: Matte): GreyImage {
   const d = Math.hypot(plane.width, plane.height);
   const turned = how.invert ? { ...plane, values: plane.values.map((v) => 1 - v) } : plane;
-  const moved = how.grow === 0 ? turned : grown(turned, how.grow * d);
-  return feathered(moved, how.feather * d);
+  const moved = how.grow === 0 ? turned : offsetOutline(turned, how.grow * d);
+  return feather(moved, how.feather * d);
 }

@@ -1,23 +1,23 @@
 import { toLinear } from '../pixels/transfer';
-import { type Ink, inkCoverage, makeInk } from '../focus/strokes';
+import { type PackedStroke, strokeCoverage, packStroke } from '../focus/strokes';
 import type { Scribble } from '../recipe/focus-schema';
 import { ColourModel, type Colours } from './colour-model';
-import { alongGuide, guidedLines } from './guided-filter';
+import { applyGuided, guidedCoefficients } from './guided-filter';
 import { GridCut, NEIGHBOURS } from './min-cut';
-import { type Plane, resizePlane } from './grey-image';
+import { type GreyImage, resizeGrey } from './grey-image';
 
 /** A picture as it is cut: 8-bit sRGB, four bytes a pixel, row by row. */
-export interface Pixels {
+export interface RgbaImage {
   width: number;
   height: number;
   data: Uint8Array;
 }
 
 /** Long edge at which a subject is cut out; its outline is then refined at the picture's own size. */
-export const CUT_EDGE = 400;
+export const CUT_LONG_EDGE_PX = 400;
 
 /** A part of a picture, as fractions of its width and height. */
-export interface Window {
+export interface CutRegion {
   x: number;
   y: number;
   width: number;
@@ -28,7 +28,7 @@ export interface Window {
 const AROUND = 0.3;
 
 /** The part of the picture that a cut looks at: a small subject is cut at a finer scale. */
-export function cutWindow(scribbles: readonly Scribble[]): Window {
+export function cutRegion(scribbles: readonly Scribble[]): CutRegion {
   const points = scribbles.flatMap((scribble) => scribble.points);
   const span = (axis: 0 | 1): [number, number] => {
     const values = points.map((point) => Math.min(1, Math.max(0, point[axis])));
@@ -63,36 +63,41 @@ const MODEL_PIXELS = 8000;
  * @param picture the window of the picture, at most about CUT_EDGE on its long edge: the time grows with the pixels.
  * @returns 1 inside, 0 outside; all 0 where nothing is scribbled inside.
  */
-export function cutOut(picture: Pixels, scribbles: readonly Scribble[], window: Window): Plane {
+export function cutOut(picture: RgbaImage, scribbles: readonly Scribble[], window: CutRegion): GreyImage {
   const { width, height } = picture;
   const seeds = seedsOf(scribbles, window, width, height);
   let inside: Uint8Array = seeds.map((seed) => (seed === INSIDE ? 1 : 0));
   if (seeds.includes(INSIDE)) {
     if (!seeds.includes(OUTSIDE)) frame(seeds, width, height);
     const colours = oklab(picture);
-    const bonds = bondsOf(colours, width, height);
-    const near = nearness(colours, seeds, width, height);
+    const bonds = neighbourWeights(colours, width, height);
+    const near = geodesicShare(colours, seeds, width, height);
     for (let round = 0; round < ROUNDS; round++)
       inside = cutOnce(colours, bonds, near, seeds, round === 0 ? null : inside, width, height);
-    inside = tidied(inside, seeds, width, height);
+    inside = removeSpecks(inside, seeds, width, height);
   }
   return { width, height, values: Float32Array.from(inside) };
 }
 
 const [UNKNOWN, INSIDE, OUTSIDE] = [0, 1, 2];
 
-function seedsOf(scribbles: readonly Scribble[], window: Window, width: number, height: number): Uint8Array {
+function seedsOf(
+  scribbles: readonly Scribble[],
+  window: CutRegion,
+  width: number,
+  height: number,
+): Uint8Array {
   const seeds = new Uint8Array(width * height);
   const whole = { width: width / window.width, height: height / window.height };
   const [left, top] = [window.x * whole.width, window.y * whole.height];
   for (const scribble of scribbles) {
     // A scribble counts where it covers a pixel's centre, and is never thinner than a pixel.
     const radius = Math.max(scribble.radius, 1 / Math.hypot(whole.width, whole.height));
-    const ink: Ink = makeInk(
+    const ink: PackedStroke = packStroke(
       { mode: 'clear', radius, softness: 0, strength: 1, pressure: 'none', points: scribble.points },
       '',
     );
-    const covers = inkCoverage(ink, whole);
+    const covers = strokeCoverage(ink, whole);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++)
         if (covers(left + x + 0.5, top + y + 0.5) > 0.5)
@@ -111,7 +116,7 @@ function frame(seeds: Uint8Array, width: number, height: number): void {
 }
 
 /** Oklab (Ottosson, 2020) of every pixel. */
-function oklab({ width, height, data }: Pixels): Colours {
+function oklab({ width, height, data }: RgbaImage): Colours {
   const light = Float32Array.from({ length: 256 }, (_, i) => toLinear(i / 255));
   const out = new Float32Array(width * height * 3);
   for (let i = 0; i < width * height; i++) {
@@ -149,7 +154,7 @@ function contrastOf(colours: Colours, width: number, height: number): number {
 }
 
 /** Cost of parting each pixel from its four later neighbours: much where their colours are alike. */
-function bondsOf(colours: Colours, width: number, height: number): Int32Array {
+function neighbourWeights(colours: Colours, width: number, height: number): Int32Array {
   const contrast = contrastOf(colours, width, height);
   const bonds = new Int32Array(width * height * 4);
   for (let k = 0; k < 4; k++) {
@@ -168,7 +173,7 @@ function bondsOf(colours: Colours, width: number, height: number): Int32Array {
  * For each pixel 0 (near an inside scribble) to 1 (near an outside one): the geodesic distances to both, where a step
  * costs its colour difference and a little for its length; by sweeps to and fro (Toivanen, 1996).
  */
-function nearness(colours: Colours, seeds: Uint8Array, width: number, height: number): Float32Array {
+function geodesicShare(colours: Colours, seeds: Uint8Array, width: number, height: number): Float32Array {
   const step = 0.004;
   const distances = [INSIDE, OUTSIDE].map((kind) => {
     const d = new Float32Array(seeds.length).fill(1e6);
@@ -242,7 +247,7 @@ function cutOnce(
 }
 
 /** Keeps the pieces that an inside scribble touches, and fills holes that are specks. */
-function tidied(inside: Uint8Array, seeds: Uint8Array, width: number, height: number): Uint8Array {
+function removeSpecks(inside: Uint8Array, seeds: Uint8Array, width: number, height: number): Uint8Array {
   const out = inside.slice();
   const speck = Math.max(4, SPECK * width * height);
   for (const piece of pieces(inside, width, height)) {
@@ -276,7 +281,7 @@ function pieces(inside: Uint8Array, width: number, height: number): number[][] {
 }
 
 /** Luma, 0..1, of every pixel: the guide along which outlines are refined. */
-export function lumaOf({ width, height, data }: Pixels): Plane {
+export function lumaOf({ width, height, data }: RgbaImage): GreyImage {
   const values = new Float32Array(width * height);
   for (let i = 0; i < values.length; i++)
     values[i] = (0.299 * data[i * 4]! + 0.587 * data[i * 4 + 1]! + 0.114 * data[i * 4 + 2]!) / 255;
@@ -290,9 +295,9 @@ const [REFINE_RADIUS, REFINE_EPSILON] = [3, 1e-3];
  * the size of the cut and read with the fine guide.
  * @returns 0..1
  */
-export function refineCut(cut: Plane, coarse: Plane, fine: Plane): Plane {
-  const guide = resizePlane(coarse, cut.width, cut.height);
-  const soft = alongGuide(guidedLines(guide, cut, REFINE_RADIUS, REFINE_EPSILON), fine);
+export function refineCut(cut: GreyImage, coarse: GreyImage, fine: GreyImage): GreyImage {
+  const guide = resizeGrey(coarse, cut.width, cut.height);
+  const soft = applyGuided(guidedCoefficients(guide, cut, REFINE_RADIUS, REFINE_EPSILON), fine);
   // The filter leaves some grey on both sides of an outline: a little of it at each end is all or nothing.
   const values = soft.values.map((v) => Math.min(1, Math.max(0, (v - 0.12) / 0.76)));
   return { ...soft, values };

@@ -1,5 +1,5 @@
 import type { Raster } from '../geometry/raster';
-import { type Plane, boxMean } from './grey-image';
+import { type GreyImage, boxMean } from './grey-image';
 
 /**
  * Squared distance to the nearest pixel of a set, exact, in pixels; two passes of lower envelopes of parabolas
@@ -53,7 +53,7 @@ function squaredDistance(isMember: (i: number) => boolean, width: number, height
  * A matte with its outline moved outwards by so many pixels (inwards where negative): made anew from where it is one
  * half, one pixel soft.
  */
-export function grown({ width, height, values }: Plane, pixels: number): Plane {
+export function offsetOutline({ width, height, values }: GreyImage, pixels: number): GreyImage {
   const isInside = (i: number): boolean => values[i]! >= 0.5;
   const toInside = squaredDistance(isInside, width, height);
   const toOutside = squaredDistance((i) => !isInside(i), width, height);
@@ -66,14 +66,14 @@ export function grown({ width, height, values }: Plane, pixels: number): Plane {
 }
 
 /** A matte with an outline that takes about `pixels` on each side to fade: three box means are close to a Gaussian. */
-export function feathered(plane: Plane, pixels: number): Plane {
+export function feather(plane: GreyImage, pixels: number): GreyImage {
   const radius = Math.round(pixels / 2);
   if (radius < 1) return plane;
   return boxMean(boxMean(boxMean(plane, radius), radius), radius);
 }
 
 /** The largest level of a raster that is no longer than asked for, as floats. */
-export function planeOf(raster: Raster, longEdge: number): Plane {
+export function rasterToGrey(raster: Raster, longEdge: number): GreyImage {
   const { width, height, samples } =
     raster.levels.find((level) => Math.max(level.width, level.height) <= longEdge) ?? raster.levels.at(-1)!;
   const values = new Float32Array(samples.length);

@@ -1,12 +1,12 @@
 /** A grey picture of floats, row by row. */
-export interface Plane {
+export interface GreyImage {
   width: number;
   height: number;
   values: Float32Array;
 }
 
 /** Mean over a square of (2 radius + 1)², smaller at the edges; running sums, so the cost does not depend on the radius. */
-export function boxMean({ width, height, values }: Plane, radius: number): Plane {
+export function boxMean({ width, height, values }: GreyImage, radius: number): GreyImage {
   const across = new Float32Array(values.length);
   for (let y = 0; y < height; y++) {
     const row = y * width;
@@ -37,7 +37,7 @@ export function boxMean({ width, height, values }: Plane, radius: number): Plane
 }
 
 /** Another size: bilinear between sample centres, so best for enlarging. */
-export function resizePlane(plane: Plane, width: number, height: number): Plane {
+export function resizeGrey(plane: GreyImage, width: number, height: number): GreyImage {
   if (plane.width === width && plane.height === height) return plane;
   const values = new Float32Array(width * height);
   const place = (i: number, n: number, from: number): [number, number, number] => {

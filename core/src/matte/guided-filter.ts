@@ -1,13 +1,13 @@
-import { type Plane, boxMean, resizePlane } from './grey-image';
+import { type GreyImage, boxMean, resizeGrey } from './grey-image';
 
-function times(a: Plane, b: Plane): Plane {
+function times(a: GreyImage, b: GreyImage): GreyImage {
   return { ...a, values: a.values.map((v, i) => v * b.values[i]!) };
 }
 
 /** The straight line that a guided filter lays through each neighbourhood: value = slope x guide + offset. */
 export interface GuidedLines {
-  slope: Plane;
-  offset: Plane;
+  slope: GreyImage;
+  offset: GreyImage;
 }
 
 /**
@@ -15,7 +15,12 @@ export interface GuidedLines {
  * have the same size; `radius` in pixels; `epsilon` is the variance of the guide (values 0..1) below which it counts as
  * flat.
  */
-export function guidedLines(guide: Plane, input: Plane, radius: number, epsilon: number): GuidedLines {
+export function guidedCoefficients(
+  guide: GreyImage,
+  input: GreyImage,
+  radius: number,
+  epsilon: number,
+): GuidedLines {
   const meanI = boxMean(guide, radius);
   const meanP = boxMean(input, radius);
   const meanIP = boxMean(times(guide, input), radius);
@@ -35,8 +40,8 @@ export function guidedLines(guide: Plane, input: Plane, radius: number, epsilon:
 }
 
 /** The filter's output for a guide of any size: the lines are enlarged to it (He, Sun, "Fast guided filter", 2015). */
-export function alongGuide(lines: GuidedLines, guide: Plane): Plane {
-  const slope = resizePlane(lines.slope, guide.width, guide.height).values;
-  const offset = resizePlane(lines.offset, guide.width, guide.height).values;
+export function applyGuided(lines: GuidedLines, guide: GreyImage): GreyImage {
+  const slope = resizeGrey(lines.slope, guide.width, guide.height).values;
+  const offset = resizeGrey(lines.offset, guide.width, guide.height).values;
   return { ...guide, values: guide.values.map((v, i) => slope[i]! * v + offset[i]!) };
 }

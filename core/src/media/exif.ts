@@ -39,7 +39,7 @@ export function isBlock(bytes: Uint8Array): boolean {
 }
 
 /** How a block says that its picture is to be turned or flipped: 1 as it lies, 2 to 8 otherwise (Exif 2.32, 4.6.4 A). */
-export function orientationIn(bytes: Uint8Array): number {
+export function readOrientation(bytes: Uint8Array): number {
   try {
     const block = new Block(bytes);
     const entry = block.entriesAt(block.first).entries.find(({ tag }) => tag === ORIENTATION);

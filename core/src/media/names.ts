@@ -19,18 +19,18 @@ export function distinctNames(names: readonly string[]): string[] {
 }
 
 /** Most characters of a file name: with what is added to it, systems take it. */
-const MOST_NAME = 120;
+const MAX_NAME = 120;
 /** Names that are devices on some systems. */
 const DEVICES = /^(con|prn|aux|nul|com\d|lpt\d)(?=\.|$)/i;
 
 /** A file name without what systems do not take; one that says nothing is called a picture. */
 export function safeName(name: string): string {
   const plain = name
-    .slice(0, 4 * MOST_NAME)
+    .slice(0, 4 * MAX_NAME)
     .replace(UNSEEN, ' ')
     .replace(/[\\/:*?"<>|]/g, ' ')
     .replace(/\s+/g, ' ')
     .replace(/^[\s.]+|[\s.]+$/g, '');
-  const short = Array.from(plain).slice(0, MOST_NAME).join('').trim();
+  const short = Array.from(plain).slice(0, MAX_NAME).join('').trim();
   return short.replace(DEVICES, '$1 picture') || 'picture';
 }

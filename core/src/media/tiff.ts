@@ -23,7 +23,7 @@ export interface Directory {
 const SIZES = [0, 1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8, 4];
 const LONG = 4;
 /** Far more than any directory has. */
-const MOST_ENTRIES = 2000;
+const MAX_ENTRIES = 2000;
 
 /** A block of directories in memory, in its byte order. */
 export class Block {
@@ -44,7 +44,7 @@ export class Block {
   entriesAt(at: number): { entries: Entry[]; next: number } {
     const { view, little, bytes } = this;
     const count = view.getUint16(at, little);
-    if (count > MOST_ENTRIES) throw new RangeError('A directory has too many entries.');
+    if (count > MAX_ENTRIES) throw new RangeError('A directory has too many entries.');
     const entries: Entry[] = [];
     for (let i = 0; i < count; i++) {
       const entry = at + 2 + i * 12;

@@ -26,13 +26,13 @@ const HEADER = 0x02014b50;
 const LOCAL = 0x04034b50;
 /** What may follow the end's 22 bytes is a comment of up to 65535. */
 const END_BYTES = 22;
-const MOST_COMMENT = 65535;
+const MAX_COMMENT = 65535;
 
 /** The files that a zip's directory lists (APPNOTE 6.3.9, sections 4.3.12 and 4.3.16). @throws ZipError */
 export function zipEntries(bytes: Uint8Array): ZipEntry[] {
   const view = viewOf(bytes);
   let end = bytes.length - END_BYTES;
-  while (end >= 0 && end >= bytes.length - END_BYTES - MOST_COMMENT && view.getUint32(end, true) !== END)
+  while (end >= 0 && end >= bytes.length - END_BYTES - MAX_COMMENT && view.getUint32(end, true) !== END)
     end--;
   if (end < 0 || view.getUint32(end, true) !== END) throw new ZipError(DAMAGED);
   const count = view.getUint16(end + 10, true);

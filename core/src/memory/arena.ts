@@ -30,6 +30,6 @@ export class Arena {
   rows(width: number, count: number, planes: number, margin = 0): Rows {
     const plane = padded(width + 2 * margin) * 4;
     const at = this.take(plane * planes * count) + margin * 4;
-    return { at, width, count, margin, plane, row: plane * planes };
+    return { at, width, count, margin, planeBytes: plane, rowBytes: plane * planes };
   }
 }

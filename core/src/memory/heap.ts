@@ -32,11 +32,11 @@ export class Heap {
   }
 
   /** Writes addresses or other whole numbers, four bytes each. */
-  setWord(at: number, value: number): void {
+  setInt32(at: number, value: number): void {
     this.words[at / 4] = value;
   }
 
-  word(at: number): number {
+  int32(at: number): number {
     return this.words[at / 4]!;
   }
 
@@ -45,7 +45,7 @@ export class Heap {
   }
 
   /** Adds one to a word that other threads watch. */
-  countUp(at: number): void {
+  atomicAdd(at: number): void {
     Atomics.add(this.words, at / 4, 1);
   }
 }

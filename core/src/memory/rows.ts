@@ -10,8 +10,8 @@ export interface Rows {
   /** Samples before the first of a row, and at least as many after the last, that filters may read. */
   margin: number;
   /** Bytes from one plane of a row to the next, and from one row to the next. */
-  plane: number;
-  row: number;
+  planeBytes: number;
+  rowBytes: number;
 }
 
 /** n pixels of one row, linear light, not clamped. */
@@ -19,7 +19,7 @@ export interface Run {
   /** Address of the first sample of the first of three planes. */
   at: number;
   /** Bytes from one plane to the next. */
-  plane: number;
+  planeBytes: number;
   n: number;
   /** The first pixel's place in the region. */
   x: number;
@@ -27,16 +27,16 @@ export interface Run {
 }
 
 /** Address of row i. */
-export function rowAt(rows: Rows, i: number): number {
-  return rows.at + i * rows.row;
+export function rowAddress(rows: Rows, i: number): number {
+  return rows.at + i * rows.rowBytes;
 }
 
 /** Address of sample x of the row at an address. */
-export function sampleAt(row: number, x: number): number {
+export function sampleAddress(row: number, x: number): number {
   return row + x * 4;
 }
 
 /** Samples behind the last of a row of these that filters may read. */
 export function marginAfter(rows: Rows): number {
-  return rows.plane / 4 - rows.width - rows.margin;
+  return rows.planeBytes / 4 - rows.width - rows.margin;
 }

@@ -1,12 +1,12 @@
 import { instantiateKernels } from '../kernels';
-import type { Use } from './context';
+import type { KernelContext } from './context';
 import { Heap, createMemory } from './heap';
 
 /** A memory of one worker's own for work that keeps nothing: it grows with what is asked for. */
 export class Scratch {
-  private own: Use | null = null;
+  private own: KernelContext | null = null;
 
-  async use(module: WebAssembly.Module, bytes: number): Promise<Use> {
+  async use(module: WebAssembly.Module, bytes: number): Promise<KernelContext> {
     if (!this.own || this.own.heap.bytes.length < bytes) {
       const memory = createMemory(bytes);
       this.own = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };

@@ -1,18 +1,18 @@
 import type { Size } from '../geometry/size';
-import { Arena, type Use, padded, rowAt } from '../memory';
+import { Arena, type KernelContext, padded, rowAddress } from '../memory';
 import type { FrameFormat, PixelFormat } from './format';
-import { pixelsOf } from './codec';
+import { codecFor } from './codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 
 /** What frames are averaged to: 16 bits, so that nothing of the sum is lost. */
-export const BLENDED: PixelFormat = { channels: 3, bytes: 2 };
+export const BLEND_FORMAT: PixelFormat = { channels: 3, bytes: 2 };
 
 /** Frames that are averaged in linear light, as a longer shutter would. */
 export interface BlendTask {
   format: FrameFormat;
   size: Size;
   sources: readonly { pixels: SharedArrayBuffer; share: number }[];
-  /** Takes the average, in the format `BLENDED`. */
+  /** Takes the average, in the format `BLEND_FORMAT`. */
   target: SharedArrayBuffer;
   /** Rows that are made, the last not included. */
   rows: readonly [number, number];
@@ -20,7 +20,7 @@ export interface BlendTask {
 
 function layout({ format, size }: Pick<BlendTask, 'format' | 'size'>) {
   const arena = new Arena();
-  const [input, output] = [pixelsOf(format), pixelsOf(BLENDED)];
+  const [input, output] = [codecFor(format), codecFor(BLEND_FORMAT)];
   const rest = {
     inTables: input.tables(arena),
     outTables: output.tables(arena),
@@ -38,10 +38,10 @@ export function blendScratchBytes(task: Pick<BlendTask, 'format' | 'size'>): num
 }
 
 /** @param use memory of its own of at least `blendScratchBytes`. */
-export function blendRows({ kernels, heap }: Use, task: BlendTask): void {
+export function blendRows({ kernels, heap }: KernelContext, task: BlendTask): void {
   const { format, size, rows } = task;
   const at = layout(task);
-  const [input, output] = [pixelsOf(format), pixelsOf(BLENDED)];
+  const [input, output] = [codecFor(format), codecFor(BLEND_FORMAT)];
   input.fillTables(at.inTables, heap);
   output.fillTables(at.outTables, heap);
   const readers = task.sources.map(({ pixels, share }) => ({
@@ -49,18 +49,24 @@ export function blendRows({ kernels, heap }: Use, task: BlendTask): void {
     bring: rowReader(format, size, new Uint8Array(pixels), at.source, heap),
   }));
   const target = new Uint8Array(task.target);
-  const { at: made, row: rowBytes } = at.target[0]!;
+  const { at: made, rowBytes: rowBytes } = at.target[0]!;
   const { width } = size;
-  const sum = rowAt(at.sum, 0);
+  const sum = rowAddress(at.sum, 0);
   for (let y = rows[0]; y < rows[1]; y++) {
-    heap.fillFloats(sum, (3 * at.sum.plane) / 4, 0);
+    heap.fillFloats(sum, (3 * at.sum.planeBytes) / 4, 0);
     for (const { share, bring } of readers) {
       bring(y, 0, width);
-      const run = { at: rowAt(at.decoded, 0), plane: at.decoded.plane, n: width, x: 0, y: DECODED_ROW };
+      const run = {
+        at: rowAddress(at.decoded, 0),
+        planeBytes: at.decoded.planeBytes,
+        n: width,
+        x: 0,
+        y: DECODED_ROW,
+      };
       input.decode(kernels, at.inTables, at.source, run);
-      kernels.addRow(run.at, run.plane, padded(width), share, sum, at.sum.plane);
+      kernels.addRow(run.at, run.planeBytes, padded(width), share, sum, at.sum.planeBytes);
     }
-    const run = { at: sum, plane: at.sum.plane, n: width, x: 0, y: 0 };
+    const run = { at: sum, planeBytes: at.sum.planeBytes, n: width, x: 0, y: 0 };
     output.encode(kernels, at.outTables, [run], at.target, 0, y, null);
     target.set(heap.bytes.subarray(made, made + rowBytes), y * rowBytes);
   }

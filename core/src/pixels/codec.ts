@@ -1,7 +1,7 @@
-import { type FrameFormat, type Pixels, isYuv } from './format';
+import { type FrameFormat, type PixelCodec, isYuv } from './format';
 import { Interleaved } from './interleaved';
 import { YuvPlanes } from './yuv-planes';
 
-export function pixelsOf(format: FrameFormat): Pixels {
+export function codecFor(format: FrameFormat): PixelCodec {
   return isYuv(format) ? new YuvPlanes(format) : new Interleaved(format);
 }

@@ -1,7 +1,7 @@
 import type { Size } from '../geometry/size';
 import type { Kernels } from '../kernels';
 import { type Arena, type Heap, type Run, padded } from '../memory';
-import type { PixelFormat, PixelReader, PixelSource, Plane } from './format';
+import type { PixelFormat, PixelReader, PixelSource, PlaneLayout } from './format';
 import { Interleaved } from './interleaved';
 import { fromLinear, toLinear } from './transfer';
 
@@ -10,7 +10,7 @@ export const PART_FORMAT: PixelFormat = { channels: 4, bytes: 2 };
 
 /**
  * How pixels with a coverage lie in memory. `light`: row by row four planes of floats, premultiplied linear light and the
- * coverage. `parts`: two pictures of `PART_FORMAT`, see `Parts`. `straight` and `straight16`: RGBA, not premultiplied.
+ * coverage. `parts`: two pictures of `PART_FORMAT`, see `AlphaSplit`. `straight` and `straight16`: RGBA, not premultiplied.
  */
 export interface CoveredFormat {
   covered: 'light' | 'parts' | 'straight' | 'straight16';
@@ -26,7 +26,7 @@ export interface CoveredSource extends PixelSource {
 
 /** Writes such pixels. */
 export interface CoveredTarget {
-  layout(size: Size, arena: Arena): Plane[];
+  layout(size: Size, arena: Arena): PlaneLayout[];
   /** The light is not premultiplied. */
   readonly isStraight: boolean;
   /** A run and its coverage to pixels; `haze` is the address of its haze, (px, py) its place in the picture. */
@@ -35,7 +35,7 @@ export interface CoveredTarget {
     run: Run,
     cover: number,
     haze: number,
-    to: readonly Plane[],
+    to: readonly PlaneLayout[],
     px: number,
     py: number,
   ): void;
@@ -57,14 +57,14 @@ export function coveredTarget({ covered }: CoveredFormat): CoveredTarget {
   return new Straight(covered === 'straight' ? 1 : 2);
 }
 
-const lightAt = ({ at, row }: Plane, { x, y }: Run): number => at + y * row + 4 * x;
+const lightAt = ({ at, rowBytes }: PlaneLayout, { x, y }: Run): number => at + y * rowBytes + 4 * x;
 
 class LightPlanes implements CoveredSource, CoveredTarget {
   readonly isStraight = false;
 
-  layout({ width, height }: Size, arena: Arena): Plane[] {
+  layout({ width, height }: Size, arena: Arena): PlaneLayout[] {
     const row = 16 * padded(width);
-    return [{ at: arena.take(row * height), row, rows: height }];
+    return [{ at: arena.take(row * height), rowBytes: row, rows: height }];
   }
 
   tables(): number {
@@ -75,40 +75,40 @@ class LightPlanes implements CoveredSource, CoveredTarget {
     // Floats need none.
   }
 
-  decode(kernels: Kernels, _tables: number, planes: readonly Plane[], run: Run): void {
+  decode(kernels: Kernels, _tables: number, planes: readonly PlaneLayout[], run: Run): void {
     const plane = planes[0]!;
-    kernels.copyPlanes(lightAt(plane, run), plane.row / 4, 3, run.at, run.plane, run.n);
+    kernels.copyPlanes(lightAt(plane, run), plane.rowBytes / 4, 3, run.at, run.planeBytes, run.n);
   }
 
   readonly cover: PixelReader = {
     decode(kernels, _tables, planes, run) {
       const plane = planes[0]!;
-      kernels.copyPlanes(lightAt(plane, run) + 0.75 * plane.row, 0, 3, run.at, run.plane, run.n);
+      kernels.copyPlanes(lightAt(plane, run) + 0.75 * plane.rowBytes, 0, 3, run.at, run.planeBytes, run.n);
     },
   };
 
   readonly whole: PixelReader = {
     decode(kernels, _tables, planes, run) {
       const plane = planes[0]!;
-      kernels.copyPlanes(lightAt(plane, run), plane.row / 4, 4, run.at, run.plane, run.n);
+      kernels.copyPlanes(lightAt(plane, run), plane.rowBytes / 4, 4, run.at, run.planeBytes, run.n);
     },
   };
 
-  encode(kernels: Kernels, run: Run, cover: number, _haze: number, to: readonly Plane[]): void {
+  encode(kernels: Kernels, run: Run, cover: number, _haze: number, to: readonly PlaneLayout[]): void {
     const plane = to[0]!;
     const out = lightAt(plane, run);
-    kernels.copyPlanes(run.at, run.plane, 3, out, plane.row / 4, run.n);
-    kernels.copyPlanes(cover, 0, 1, out + 0.75 * plane.row, 0, run.n);
+    kernels.copyPlanes(run.at, run.planeBytes, 3, out, plane.rowBytes / 4, run.n);
+    kernels.copyPlanes(cover, 0, 1, out + 0.75 * plane.rowBytes, 0, run.n);
   }
 }
 
 class PartPictures implements CoveredSource {
   private readonly samples = new Interleaved(PART_FORMAT);
 
-  layout({ width, height }: Size, arena: Arena): Plane[] {
+  layout({ width, height }: Size, arena: Arena): PlaneLayout[] {
     const row = width * PART_FORMAT.channels * PART_FORMAT.bytes;
     const at = arena.take(2 * row * height);
-    return [0, 1].map((i) => ({ at: at + i * row * height, row, rows: height }));
+    return [0, 1].map((i) => ({ at: at + i * row * height, rowBytes: row, rows: height }));
   }
 
   tables(arena: Arena): number {
@@ -119,7 +119,7 @@ class PartPictures implements CoveredSource {
     this.samples.fillTables(at, heap);
   }
 
-  decode(kernels: Kernels, tables: number, planes: readonly Plane[], run: Run): void {
+  decode(kernels: Kernels, tables: number, planes: readonly PlaneLayout[], run: Run): void {
     this.samples.decode(kernels, tables, planes, run);
   }
 
@@ -131,7 +131,7 @@ class PartPictures implements CoveredSource {
     decode: (kernels, tables, planes, run) => {
       this.decode(kernels, tables, planes, run);
       // Its three channels are alike: all go to the one plane.
-      this.cover.decode(kernels, tables, planes, { ...run, at: run.at + 3 * run.plane, plane: 0 });
+      this.cover.decode(kernels, tables, planes, { ...run, at: run.at + 3 * run.planeBytes, planeBytes: 0 });
     },
   };
 }
@@ -141,7 +141,7 @@ class Straight implements CoveredTarget {
 
   constructor(private readonly bytes: 1 | 2) {}
 
-  layout(size: Size, arena: Arena): Plane[] {
+  layout(size: Size, arena: Arena): PlaneLayout[] {
     return new Interleaved({ channels: 4, bytes: this.bytes }).layout(size, arena);
   }
 
@@ -150,13 +150,13 @@ class Straight implements CoveredTarget {
     run: Run,
     cover: number,
     haze: number,
-    to: readonly Plane[],
+    to: readonly PlaneLayout[],
     px: number,
     py: number,
   ): void {
-    const { at, row } = to[0]!;
-    const out = at + run.y * row + run.x * 4 * this.bytes;
-    kernels.encodeStraightRow(run.at, run.plane, cover, haze, out, this.bytes, run.n, px, py);
+    const { at, rowBytes } = to[0]!;
+    const out = at + run.y * rowBytes + run.x * 4 * this.bytes;
+    kernels.encodeStraightRow(run.at, run.planeBytes, cover, haze, out, this.bytes, run.n, px, py);
   }
 }
 

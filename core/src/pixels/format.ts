@@ -22,30 +22,30 @@ export interface YuvFormat {
 export type FrameFormat = PixelFormat | YuvFormat;
 
 /** One plane of a picture in memory. */
-export interface Plane {
+export interface PlaneLayout {
   at: number;
   /** Bytes from one row to the next. */
-  row: number;
+  rowBytes: number;
   rows: number;
 }
 
 /** Gives light of a picture to who asks for a run of it. */
 export interface PixelReader {
   /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light; `run.x` is even. */
-  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void;
+  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void;
 }
 
 /** Reads pixels of one format. */
 export interface PixelSource extends PixelReader {
   /** Room for a picture; its planes lie one behind the other without gaps. */
-  layout(size: Size, arena: Arena): Plane[];
+  layout(size: Size, arena: Arena): PlaneLayout[];
   /** Room for what all workers read while decoding, to be filled once by `fillTables`. */
   tables(arena: Arena): number;
   fillTables(at: number, heap: Heap): void;
 }
 
 /** Reads and writes pixels of one format: the only code that knows how they lie, and the only that clamps. */
-export interface Pixels extends PixelSource {
+export interface PixelCodec extends PixelSource {
   /** Rows that are encoded together, each pair of rows from an even one on. */
   readonly rowsTogether: 1 | 2;
   /**
@@ -57,19 +57,19 @@ export interface Pixels extends PixelSource {
     kernels: Kernels,
     tables: number,
     runs: readonly Run[],
-    to: readonly Plane[],
+    to: readonly PlaneLayout[],
     px: number,
     py: number,
-    keep: Keep | null,
+    keep: Passthrough | null,
   ): void;
   /** Copies a run of `rowsTogether` rows byte for byte. */
-  copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void;
+  copy(heap: Heap, run: Run, from: readonly PlaneLayout[], to: readonly PlaneLayout[]): void;
 }
 
 /** Where the pixels lie that are to stay as they are, and the addresses of the runs' haze. */
-export interface Keep {
+export interface Passthrough {
   haze: readonly number[];
-  from: readonly Plane[];
+  from: readonly PlaneLayout[];
 }
 
 export function isYuv(format: FrameFormat): format is YuvFormat {
@@ -95,6 +95,6 @@ export function frameBytes(format: FrameFormat, { width, height }: Size): number
 }
 
 /** Bytes that the planes take together. */
-export function planeBytes(planes: readonly Plane[]): number {
-  return planes.reduce((sum, { row, rows }) => sum + row * rows, 0);
+export function planeBytes(planes: readonly PlaneLayout[]): number {
+  return planes.reduce((sum, { rowBytes, rows }) => sum + rowBytes * rows, 0);
 }

@@ -1,11 +1,11 @@
 import type { Kernels } from '../kernels';
 import type { Size } from '../geometry/size';
 import type { Arena, Heap, Run } from '../memory';
-import type { Keep, PixelFormat, Pixels, Plane } from './format';
+import type { Passthrough, PixelFormat, PixelCodec, PlaneLayout } from './format';
 import { linearTable } from './transfer';
 
 /** Red, green and blue, and where there are four channels alpha, one pixel after the other: 8 or 16 bits a sample. */
-export class Interleaved implements Pixels {
+export class Interleaved implements PixelCodec {
   readonly rowsTogether = 1;
   private readonly pixelBytes: number;
 
@@ -13,9 +13,9 @@ export class Interleaved implements Pixels {
     this.pixelBytes = format.channels * format.bytes;
   }
 
-  layout({ width, height }: Size, arena: Arena): Plane[] {
+  layout({ width, height }: Size, arena: Arena): PlaneLayout[] {
     const row = width * this.pixelBytes;
-    return [{ at: arena.take(row * height), row, rows: height }];
+    return [{ at: arena.take(row * height), rowBytes: row, rows: height }];
   }
 
   tables(arena: Arena): number {
@@ -26,34 +26,34 @@ export class Interleaved implements Pixels {
     heap.setFloats(at, linearTable(this.format.bytes));
   }
 
-  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void {
+  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void {
     const { channels, bytes } = this.format;
-    kernels.decodeRow(this.pixelAt(from, run), channels, bytes, tables, run.at, run.plane, run.n);
+    kernels.decodeRow(this.pixelAt(from, run), channels, bytes, tables, run.at, run.planeBytes, run.n);
   }
 
   encode(
     kernels: Kernels,
     _tables: number,
     [run]: readonly [Run],
-    to: readonly Plane[],
+    to: readonly PlaneLayout[],
     px: number,
     py: number,
-    keep: Keep | null,
+    keep: Passthrough | null,
   ): void {
     const { channels, bytes } = this.format;
     const haze = keep ? keep.haze[0]! : 0;
     const source = keep ? this.pixelAt(keep.from, run) : 0;
     const out = this.pixelAt(to, run);
-    if (bytes === 1) kernels.encodeRow8(run.at, run.plane, haze, source, channels, out, run.n, px, py);
-    else kernels.encodeRow16(run.at, run.plane, haze, source, channels, out, run.n);
+    if (bytes === 1) kernels.encodeRow8(run.at, run.planeBytes, haze, source, channels, out, run.n, px, py);
+    else kernels.encodeRow16(run.at, run.planeBytes, haze, source, channels, out, run.n);
   }
 
-  copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void {
+  copy(heap: Heap, run: Run, from: readonly PlaneLayout[], to: readonly PlaneLayout[]): void {
     heap.copy(this.pixelAt(to, run), this.pixelAt(from, run), run.n * this.pixelBytes);
   }
 
-  private pixelAt(planes: readonly Plane[], { x, y }: Run): number {
-    const { at, row } = planes[0]!;
-    return at + y * row + x * this.pixelBytes;
+  private pixelAt(planes: readonly PlaneLayout[], { x, y }: Run): number {
+    const { at, rowBytes } = planes[0]!;
+    return at + y * rowBytes + x * this.pixelBytes;
   }
 }

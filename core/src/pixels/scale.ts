@@ -1,7 +1,7 @@
 import { type Region, type Size, reflect } from '../geometry/size';
-import { Arena, type Rows, type Use, padded, rowAt, sampleAt } from '../memory';
-import { type FrameFormat, type PixelFormat, type Plane, isYuv, sameFormat } from './format';
-import { pixelsOf } from './codec';
+import { Arena, type Rows, type KernelContext, padded, rowAddress, sampleAddress } from '../memory';
+import { type FrameFormat, type PixelFormat, type PlaneLayout, isYuv, sameFormat } from './format';
+import { codecFor } from './codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from './source-rows';
 
 /** Part of a picture made smaller (or as it is) in linear light. */
@@ -86,8 +86,8 @@ interface Layout {
   inTables: number;
   outTables: number;
   /** A few rows of the source, see `RowReader`. */
-  source: Plane[];
-  target: Plane[];
+  source: PlaneLayout[];
+  target: PlaneLayout[];
   linear: Rows;
   first: number;
   weights: number;
@@ -101,7 +101,7 @@ interface Layout {
 
 function layout({ sourceSize, region, from, to }: ScaleShape, across: number, down: number): Layout {
   const arena = new Arena();
-  const [input, output] = [pixelsOf(from), pixelsOf(to)];
+  const [input, output] = [codecFor(from), codecFor(to)];
   const rest = {
     inTables: input.tables(arena),
     outTables: output.tables(arena),
@@ -137,7 +137,7 @@ export function scratchBytes(task: ScaleShape): number {
  * processing", 1981) in linear light; where nothing is changed the bytes are copied.
  * @param use memory of its own of at least `scratchBytes`.
  */
-export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
+export function scaleRows({ kernels, heap }: KernelContext, task: ScaleTask): void {
   const { sourceSize, region, rows } = task;
   const { width } = region;
   const target = new Uint8Array(task.target, task.offset);
@@ -169,7 +169,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
     ratio: part.height / picture.height,
     vector: 1,
   });
-  const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
+  const [input, output] = [codecFor(task.from), codecFor(task.to)];
   const at = layout(task, across.count, down.count);
   input.fillTables(at.inTables, heap);
   output.fillTables(at.outTables, heap);
@@ -177,7 +177,7 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
   // Only the columns that the region reads are decoded; the row starts at column `left`, an even one.
   const left = across.first[0]! & ~1;
   const span = across.first[width - 1]! + across.count - left;
-  across.first.forEach((x, i) => heap.setWord(at.first + 4 * i, x - left));
+  across.first.forEach((x, i) => heap.setInt32(at.first + 4 * i, x - left));
   heap.setFloats(at.weights, across.weights);
   const held = new Int32Array(down.count).fill(-1);
   const inside = { from: Math.max(0, left), to: Math.min(sourceSize.width, left + span) };
@@ -185,50 +185,50 @@ export function scaleRows({ kernels, heap }: Use, task: ScaleTask): void {
   const row = (y: number): number => {
     const sourceY = reflect(y, sourceSize.height);
     const slot = sourceY % down.count;
-    const out = rowAt(at.ring, slot);
+    const out = rowAddress(at.ring, slot);
     if (held[slot] === sourceY) return out;
     held[slot] = sourceY;
     bringRow(sourceY, inside.from, n);
     const { linear } = at;
-    const start = sampleAt(linear.at, inside.from - left);
+    const start = sampleAddress(linear.at, inside.from - left);
     input.decode(kernels, at.inTables, at.source, {
       at: start,
-      plane: linear.plane,
+      planeBytes: linear.planeBytes,
       n,
       x: 0,
       y: DECODED_ROW,
     });
-    kernels.mirrorRow(start, linear.plane, 3, n, inside.from - left, left + span - inside.to);
+    kernels.mirrorRow(start, linear.planeBytes, 3, n, inside.from - left, left + span - inside.to);
     kernels.resampleRow(
       linear.at,
-      linear.plane,
+      linear.planeBytes,
       at.first,
       at.weights,
       across.count,
       out,
-      at.ring.plane,
+      at.ring.planeBytes,
       width,
     );
     return out;
   };
   for (let y = first; y < end; y++) {
     const i = y - first;
-    for (let k = 0; k < down.count; k++) heap.setWord(at.pointers + 4 * k, row(down.first[i]! + k));
+    for (let k = 0; k < down.count; k++) heap.setInt32(at.pointers + 4 * k, row(down.first[i]! + k));
     heap.setFloats(at.rowWeights, down.weights.subarray(i * down.count, (i + 1) * down.count));
     const { mixed, ring } = at;
-    kernels.weighRows(
+    kernels.convolveColumns(
       at.pointers,
       at.rowWeights,
       down.count,
-      ring.plane,
+      ring.planeBytes,
       3,
       mixed.at,
-      mixed.plane,
+      mixed.planeBytes,
       padded(width),
     );
-    const run = { at: mixed.at, plane: mixed.plane, n: width, x: 0, y: 0 };
+    const run = { at: mixed.at, planeBytes: mixed.planeBytes, n: width, x: 0, y: 0 };
     output.encode(kernels, at.outTables, [run], at.target, region.x, region.y + y, null);
-    const { at: from, row: rowBytes } = at.target[0]!;
+    const { at: from, rowBytes: rowBytes } = at.target[0]!;
     target.set(heap.bytes.subarray(from, from + rowBytes), y * rowBytes);
   }
 }

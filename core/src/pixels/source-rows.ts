@@ -1,6 +1,6 @@
 import type { Size } from '../geometry/size';
 import type { Heap } from '../memory';
-import { type FrameFormat, type Plane, isYuv } from './format';
+import { type FrameFormat, type PlaneLayout, isYuv } from './format';
 
 /** Rows of the source that are held while one of them is decoded: with 4:2:0 its chroma lies between two others. */
 export const ROWS_HELD = 4;
@@ -15,11 +15,11 @@ export function rowReader(
   format: FrameFormat,
   { width, height }: Size,
   bytes: Uint8Array,
-  planes: readonly Plane[],
+  planes: readonly PlaneLayout[],
   heap: Heap,
 ): (y: number, x: number, n: number) => void {
-  const bring = (plane: Plane, row: number, start: number, count: number): void =>
-    heap.bytes.set(bytes.subarray(start, start + count), plane.at + row * plane.row);
+  const bring = (plane: PlaneLayout, row: number, start: number, count: number): void =>
+    heap.bytes.set(bytes.subarray(start, start + count), plane.at + row * plane.rowBytes);
   if (!isYuv(format)) {
     const pixelBytes = format.channels * format.bytes;
     return (y, x, n) => bring(planes[0]!, DECODED_ROW, (y * width + x) * pixelBytes, n * pixelBytes);

@@ -1,7 +1,14 @@
 import type { Size } from '../geometry/size';
 import type { Kernels } from '../kernels';
 import type { Arena, Heap, Run } from '../memory';
-import { type Keep, type Pixels, type Plane, type YuvFormat, levelBytes, topLevel } from './format';
+import {
+  type Passthrough,
+  type PixelCodec,
+  type PlaneLayout,
+  type YuvFormat,
+  levelBytes,
+  topLevel,
+} from './format';
 
 /** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */
 const WEIGHTS = { bt601: [0.299, 0.114], bt709: [0.2126, 0.0722], bt2020: [0.2627, 0.0593] } as const;
@@ -53,7 +60,7 @@ export function yuvFactors(format: YuvFormat): YuvFactors {
 }
 
 /** A plane of luma and two of chroma, halved both ways (4:2:0), one behind the other. */
-export class YuvPlanes implements Pixels {
+export class YuvPlanes implements PixelCodec {
   readonly rowsTogether = 2;
   /** Where the last run ended, and the sums of its last pixel's chroma: what comes next goes on from there. */
   private ended: { x: number; y: number; sums: number[] } | null = null;
@@ -64,11 +71,11 @@ export class YuvPlanes implements Pixels {
     this.bytes = levelBytes(format);
   }
 
-  layout({ width, height }: Size, arena: Arena): Plane[] {
+  layout({ width, height }: Size, arena: Arena): PlaneLayout[] {
     const { bytes } = this;
-    const half = { row: bytes * Math.ceil(width / 2), rows: Math.ceil(height / 2) };
-    const luma = { at: 0, row: bytes * width, rows: height };
-    const [lumaBytes, halfBytes] = [luma.row * luma.rows, half.row * half.rows];
+    const half = { rowBytes: bytes * Math.ceil(width / 2), rows: Math.ceil(height / 2) };
+    const luma = { at: 0, rowBytes: bytes * width, rows: height };
+    const [lumaBytes, halfBytes] = [luma.rowBytes * luma.rows, half.rowBytes * half.rows];
     luma.at = arena.take(lumaBytes + 2 * halfBytes + READ_BEYOND);
     const u = luma.at + lumaBytes;
     return [luma, { at: u, ...half }, { at: u + halfBytes, ...half }];
@@ -82,36 +89,36 @@ export class YuvPlanes implements Pixels {
     heap.setFloats(at, yuvFactors(this.format));
   }
 
-  decode(kernels: Kernels, tables: number, from: readonly Plane[], run: Run): void {
-    const [luma, u, v] = from as [Plane, Plane, Plane];
+  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void {
+    const [luma, u, v] = from as [PlaneLayout, PlaneLayout, PlaneLayout];
     const { x, y } = run;
     const k = x / 2;
     const near = y >> 1;
     const far = Math.min(u.rows - 1, Math.max(0, near + (y % 2 === 0 ? -1 : 1)));
-    const at = (plane: Plane): number => plane.at + near * plane.row + k;
-    const beyond = (far - near) * u.row;
-    const left = u.row - 1 - k;
-    const start = luma.at + y * luma.row + x;
-    kernels.decodeYuvRow(start, at(u), at(v), beyond, left, tables, run.at, run.plane, run.n);
+    const at = (plane: PlaneLayout): number => plane.at + near * plane.rowBytes + k;
+    const beyond = (far - near) * u.rowBytes;
+    const left = u.rowBytes - 1 - k;
+    const start = luma.at + y * luma.rowBytes + x;
+    kernels.decodeYuvRow(start, at(u), at(v), beyond, left, tables, run.at, run.planeBytes, run.n);
   }
 
   encode(
     kernels: Kernels,
     tables: number,
     runs: readonly Run[],
-    to: readonly Plane[],
+    to: readonly PlaneLayout[],
     px: number,
     py: number,
-    keep: Keep | null,
+    keep: Passthrough | null,
   ): void {
-    const [luma, ...chroma] = to as [Plane, Plane, Plane];
+    const [luma, ...chroma] = to as [PlaneLayout, PlaneLayout, PlaneLayout];
     const { bytes } = this;
     const top = topLevel(this.format);
     for (const [i, run] of runs.entries()) {
-      const offset = run.y * luma.row + run.x * bytes;
+      const offset = run.y * luma.rowBytes + run.x * bytes;
       const kept = keep ? keep.from[0]!.at + offset : 0;
       const haze = keep ? keep.haze[i]! : 0;
-      kernels.encodeLumaRow(run.at, run.plane, haze, kept, tables, luma.at + offset, run.n, px, py + i);
+      kernels.encodeLumaRow(run.at, run.planeBytes, haze, kept, tables, luma.at + offset, run.n, px, py + i);
     }
     const [first] = runs as [Run];
     const second = runs[1] ?? first;
@@ -119,17 +126,19 @@ export class YuvPlanes implements Pixels {
     const goesOn = ended?.y === first.y && ended.x === first.x;
     const sums: number[] = [];
     for (const [i, plane] of chroma.entries()) {
-      const offset = (first.y >> 1) * plane.row + (first.x / 2) * bytes;
+      const offset = (first.y >> 1) * plane.rowBytes + (first.x / 2) * bytes;
       const kept = keep ? keep.from[i + 1]!.at + offset : 0;
-      const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.plane) as [number, number];
+      const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.planeBytes) as [number, number];
       const [hazeA, hazeB] = keep ? [keep.haze[0]!, keep.haze[1] ?? keep.haze[0]!] : [0, 0];
       const before = goesOn ? ended.sums[i]! : NaN;
-      sums.push(kernels.joinChroma(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before, top));
+      sums.push(
+        kernels.downsampleChromaRow(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before, top),
+      );
     }
     this.ended = { x: first.x + first.n, y: first.y, sums };
   }
 
-  copy(heap: Heap, run: Run, from: readonly Plane[], to: readonly Plane[]): void {
+  copy(heap: Heap, run: Run, from: readonly PlaneLayout[], to: readonly PlaneLayout[]): void {
     for (const [i, plane] of to.entries()) {
       const source = from[i]!;
       const isChroma = i > 0;
@@ -138,13 +147,13 @@ export class YuvPlanes implements Pixels {
       const y = isChroma ? run.y >> 1 : run.y;
       const rows = isChroma ? 1 : Math.min(2, plane.rows - y);
       for (let row = y; row < y + rows; row++)
-        heap.copy(plane.at + row * plane.row + x, source.at + row * source.row + x, n);
+        heap.copy(plane.at + row * plane.rowBytes + x, source.at + row * source.rowBytes + x, n);
     }
     // Between two samples of chroma lies the last pixel, in both rows.
     const k = (run.x + run.n) / 2 - 1;
-    const sums = from.slice(1).map(({ at, row }) => {
-      const start = at + (run.y >> 1) * row + Math.floor(k);
-      return heap.bytes[start]! + heap.bytes[start + (k + 1 < row ? 1 : 0)]!;
+    const sums = from.slice(1).map(({ at, rowBytes }) => {
+      const start = at + (run.y >> 1) * rowBytes + Math.floor(k);
+      return heap.bytes[start]! + heap.bytes[start + (k + 1 < rowBytes ? 1 : 0)]!;
     });
     this.ended = { x: run.x + run.n, y: run.y, sums };
   }

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 
 /** The name of a file that lies beside the recipe: a relative path that stays below the recipe's folder. */
-export const beside = z
+export const companionPath = z
   .string()
   .min(1)
   .max(255)

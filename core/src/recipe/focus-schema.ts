@@ -1,8 +1,8 @@
 import * as z from 'zod';
-import { beside } from './companion-path';
+import { companionPath } from './companion-path';
 import { carrySchema } from './carry-schema';
-import { angle, count, length, moment, place, ratio, share } from './number-meta';
-import { MOST_POINTS } from './stroke-points';
+import { angle, count, length, timeSchema, pointSchema, ratio, share } from './number-meta';
+import { MAX_POINTS } from './stroke-points';
 
 /** A share from 0 to 1 that is no number of its own: a place in a profile, a pressure. */
 export const unit = z.number().min(0).max(1);
@@ -34,7 +34,7 @@ const bandBase = {
   profile: profileSchema.default('smooth'),
 };
 
-const centre = place('Centre').default([0.5, 0.5]);
+const centre = pointSchema('Centre').default([0.5, 0.5]);
 const turn = angle({ label: 'turn', spoken: 'Angle', decimals: 1 }).default(0);
 /** Haze where a round band is in focus, and beyond it. */
 const roundHaze = {
@@ -62,8 +62,8 @@ export const planarBandSchema = z.strictObject({
 export const linearBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('linear'),
-  start: place('Start').default([0.5, 0.6]),
-  end: place('End').default([0.5, 0.2]),
+  start: pointSchema('Start').default([0.5, 0.6]),
+  end: pointSchema('End').default([0.5, 0.2]),
   startHaze: share({ label: 'Haze', spoken: 'Start, haze' }).default(0),
   endHaze: share({ label: 'Haze', spoken: 'End, haze' }).default(1),
 });
@@ -76,7 +76,7 @@ const outlineRatio = ratio(0.1, 4, { label: 'Outline', sliderMax: 2, start: 1 })
 const eighths = <T extends z.ZodType>(one: T): z.ZodTuple<[T, T, T, T, T, T, T, T], null> =>
   z.tuple([one, one, one, one, one, one, one, one]);
 /** Least radius that a hand sets: below it there is nothing to take hold of. */
-const LEAST_RADIUS = 0.002;
+const MIN_RADIUS = 0.002;
 
 export const ellipticalBandSchema = z.strictObject({
   ...bandBase,
@@ -84,8 +84,8 @@ export const ellipticalBandSchema = z.strictObject({
   centre,
   radii: z
     .tuple([
-      length(0, 20, { label: 'Along', spoken: 'Radius along', sliderMin: LEAST_RADIUS, sliderMax: 0.8 }),
-      length(0, 20, { label: 'Across', spoken: 'Radius across', sliderMin: LEAST_RADIUS, sliderMax: 0.8 }),
+      length(0, 20, { label: 'Along', spoken: 'Radius along', sliderMin: MIN_RADIUS, sliderMax: 0.8 }),
+      length(0, 20, { label: 'Across', spoken: 'Radius across', sliderMin: MIN_RADIUS, sliderMax: 0.8 }),
     ])
     .default([0.18, 0.12]),
   angle: turn,
@@ -97,7 +97,7 @@ export const irisBandSchema = z.strictObject({
   ...bandBase,
   kind: z.literal('iris'),
   centre,
-  radius: length(0, 4, { label: 'Radius', sliderMin: LEAST_RADIUS, sliderMax: 0.6 }).default(0.16),
+  radius: length(0, 4, { label: 'Radius', sliderMin: MIN_RADIUS, sliderMax: 0.6 }).default(0.16),
   aspect: ratio(0.05, 20, { label: 'Stretch', sliderMax: 4 }).default(1),
   angle: turn,
   sides: count(3, 12, { label: 'Sides' }).default(6),
@@ -115,12 +115,12 @@ export const bandSchema = z.discriminatedUnion('kind', [
 ]);
 
 export const soundingSchema = z.strictObject({
-  at: place('Sounding'),
+  at: pointSchema('Sounding'),
   haze: share({ label: 'Haze', spoken: 'Haze of the sounding', start: 0.5 }),
 });
 
 export const depthMapSchema = z.strictObject({
-  image: beside,
+  image: companionPath,
   on: z.boolean().default(true),
   focus: share({ label: 'Depth in focus', decimals: 1 }).default(0.5),
   clear: share({ label: 'Clear range', decimals: 1 }).default(0.05),
@@ -138,7 +138,7 @@ const strokePoint = z.union([
   z.tuple([z.number().min(-4).max(5), z.number().min(-4).max(5)]),
   z.tuple([z.number().min(-4).max(5), z.number().min(-4).max(5), unit]),
 ]);
-const strokePoints = z.array(strokePoint).min(1).max(MOST_POINTS);
+const strokePoints = z.array(strokePoint).min(1).max(MAX_POINTS);
 
 export const strokeSchema = z.strictObject({
   mode: z.enum(['clear', 'haze', 'erase']),
@@ -160,7 +160,7 @@ export const matteSchema = z.strictObject({
   id: entryId,
   name: entryName.optional(),
   on: z.boolean().default(true),
-  image: beside,
+  image: companionPath,
   combine: z.enum(['add', 'subtract']).default('add'),
   invert: z.boolean().default(false),
   grow: length(-0.2, 0.2, { label: 'Grow', sliderMin: -0.03, sliderMax: 0.03, start: 0 }).default(0),
@@ -168,12 +168,12 @@ export const matteSchema = z.strictObject({
   /** What its subject is: clear, or as hazy all over as the ground that it stands on. */
   as: z.enum(['clear', 'standing']).default('clear'),
   /** Where that is; the middle of its lowest row where nothing is said. */
-  foot: place('Foot').nullable().default(null),
+  foot: pointSchema('Foot').nullable().default(null),
   /** On a still, what lies behind it is filled in, and the subject lies over that as a layer of its own. */
   lifted: z.boolean().default(false),
   scribbles: z.array(scribbleSchema).max(500).default([]),
   /** On footage: the time of the frame that it was cut on, and how it is carried from there. */
-  at: moment.optional(),
+  at: timeSchema.optional(),
   carry: carrySchema.prefault({}),
 });
 
@@ -181,7 +181,7 @@ export const ownIds = <T extends { id: string }>(list: T[]): boolean =>
   new Set(list.map((one) => one.id)).size === list.length;
 
 /** Most strokes that a recipe may hold. */
-export const MOST_STROKES = 5000;
+export const MAX_STROKES = 5000;
 
 export const focusSchema = z.strictObject({
   on: z.boolean().default(true),
@@ -191,7 +191,7 @@ export const focusSchema = z.strictObject({
   depthMap: depthMapSchema.optional(),
   bands: z.array(bandSchema).max(500).refine(ownIds, 'every band needs an id of its own').default([]),
   strokesOn: z.boolean().default(true),
-  strokes: z.array(strokeSchema).max(MOST_STROKES).default([]),
+  strokes: z.array(strokeSchema).max(MAX_STROKES).default([]),
   /** Of all strokes together, on footage. */
   strokesCarry: carrySchema.prefault({}),
   mattes: z.array(matteSchema).max(50).refine(ownIds, 'every matte needs an id of its own').default([]),

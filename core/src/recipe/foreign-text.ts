@@ -1,7 +1,7 @@
 /** Most characters of anything that comes from a file or from others. */
 const MOST = 80;
 /** Most of a whole message. */
-const MOST_MESSAGE = 1500;
+const MAX_MESSAGE = 1500;
 
 /** What cannot be seen, or turns the order of what follows: controls, direction marks, blanks without width. */
 export const UNSEEN =
@@ -29,9 +29,9 @@ export const foreignText = (text: string): string => shortened(written(shortened
 
 /** A message as it is shown: one line, its quotes no longer than other foreign text, what cannot be seen written out. */
 export function messageLine(message: string): string {
-  const whole = shortened(message, 20 * MOST_MESSAGE);
+  const whole = shortened(message, 20 * MAX_MESSAGE);
   const quotes = whole.replace(/“([^“”]{81,})”/g, (_, quoted: string) => `“${foreignText(quoted)}”`);
-  return shortened(written(quotes), MOST_MESSAGE);
+  return shortened(written(quotes), MAX_MESSAGE);
 }
 
 /** The text of a file: UTF-8, or UTF-16 where it begins with a byte order mark, which is no part of it. */

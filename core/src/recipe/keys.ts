@@ -1,7 +1,7 @@
 import type { Ease, Key } from './keys-schema';
-import { type NumberSpec, type RecipePath, numberAt, valueAt } from './numbers';
+import { type NumberSpec, type RecipePath, numberSpecAt, valueAt } from './numbers';
 import type { Recipe } from './schema';
-import { hermite, monotoneSlopes, pieceAt } from '../geometry/monotone';
+import { hermite, monotoneSlopes, segmentIndex } from '../geometry/monotone';
 
 export type KeyValue = Key['value'];
 
@@ -28,7 +28,7 @@ export function keyPath(recipe: Recipe, at: RecipePath): string {
 }
 
 /** The place in a recipe that a key names; null where there is none. */
-export function placeOfKey(recipe: Recipe, of: string): RecipePath | null {
+export function resolveKeyPath(recipe: Recipe, of: string): RecipePath | null {
   const path: (string | number)[] = [];
   let value: unknown = recipe;
   for (const part of of.split('/')) {
@@ -55,7 +55,7 @@ function specsAt(recipe: Recipe, place: RecipePath): NumberSpec[] | null {
         ]
       : [place];
   try {
-    return places.map((one) => numberAt(recipe, one));
+    return places.map((one) => numberSpecAt(recipe, one));
   } catch (error) {
     if (error instanceof RangeError) return null;
     throw error;
@@ -93,12 +93,12 @@ export function keyProblem(recipe: Recipe): { index: number; field: 'of' | 'valu
 
 function specsOfKey(recipe: Recipe, of: string): NumberSpec[] | null {
   if (!canHaveKeys(of.split('/'))) return null;
-  const place = placeOfKey(recipe, of);
+  const place = resolveKeyPath(recipe, of);
   return place && specsAt(recipe, place);
 }
 
 /** A recipe without the keys that name nothing in it, in the order of their times; values are held within their range. */
-export function fitKeys(recipe: Recipe): Recipe {
+export function pruneKeys(recipe: Recipe): Recipe {
   if (!keyProblem(recipe) && isOrdered(recipe.keys)) return recipe;
   const known = new Map<string, NumberSpec[] | null>();
   const keys = recipe.keys.flatMap((key) => {
@@ -156,7 +156,7 @@ function curveOf(keys: readonly Key[], component: number, isAngle: boolean): (ti
   }
   const slopes = monotoneSlopes(points);
   return (time) => {
-    const i = pieceAt(points, time);
+    const i = segmentIndex(points, time);
     if (i < 0) return points[0]![1];
     const [from, to] = [points[i]!, points[i + 1]];
     if (!to) return from[1];
@@ -184,7 +184,7 @@ interface Curve {
 const curvesKnown = new WeakMap<Track, { measure: string; read: Curve['read'] }>();
 
 function curveFor(recipe: Recipe, track: Track): Curve | null {
-  const place = placeOfKey(recipe, track.of);
+  const place = resolveKeyPath(recipe, track.of);
   const specs = place && specsAt(recipe, place);
   if (!place || !specs) return null;
   const measure = specs.map((spec) => spec.measure).join();
@@ -253,15 +253,15 @@ export function withoutKey(keys: readonly Key[], of: string, at: number): Key[] 
  * it was without keys stays.
  * @param stored the recipe with its keys. @param seen `recipeAt(stored, time)`. @param changed `seen`, changed.
  */
-export function keepInKeys(stored: Recipe, seen: Recipe, changed: Recipe, time: number): Recipe {
+export function storeEditInKeys(stored: Recipe, seen: Recipe, changed: Recipe, time: number): Recipe {
   let result = changed;
   let keys = changed.keys;
   for (const { of } of tracksOf(stored.keys)) {
-    const place = placeOfKey(changed, of);
-    const before = placeOfKey(stored, of);
+    const place = resolveKeyPath(changed, of);
+    const before = resolveKeyPath(stored, of);
     if (!place || !before) continue;
     const value = valueAt(changed, place);
-    const isChanged = !isEqual(value, valueAt(seen, placeOfKey(seen, of) ?? before));
+    const isChanged = !isEqual(value, valueAt(seen, resolveKeyPath(seen, of) ?? before));
     const stillHasKeys = changed.keys.some((key) => key.of === of);
     // Where the last key went, the number stays as it was seen.
     if (!stillHasKeys) continue;

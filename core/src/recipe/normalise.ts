@@ -1,7 +1,7 @@
 import type * as z from 'zod';
-import { MOST_STROKES } from './focus-schema';
-import { fitKeys } from './keys';
-import { RecipeError, checkPoints, parseRecipe, placeName } from './parse';
+import { MAX_STROKES } from './focus-schema';
+import { pruneKeys } from './keys';
+import { RecipeError, checkPoints, parseRecipe, formatPath } from './parse';
 import { type Recipe, recipeSchema } from './schema';
 import { thinned } from './stroke-points';
 
@@ -36,14 +36,14 @@ function nearest(issue: z.core.$ZodIssue): ((old: unknown) => unknown) | null {
  * are cut. What is right already stays the same object.
  * @throws RecipeError that names the first field where no nearest value exists: too many of something, no number at all.
  */
-export function fitted<T>(schema: z.ZodType<T>, value: T): T {
+export function clampToSchema<T>(schema: z.ZodType<T>, value: T): T {
   let now: unknown = value;
   for (let round = 0; ; round++) {
     const result = schema.safeParse(now, { reportInput: true });
     if (result.success) return now as T;
     for (const issue of leaves(result.error.issues)) {
       const change = round < ROUNDS ? nearest(issue) : null;
-      if (!change) throw new RecipeError(`${placeName(issue.path)}: ${issue.message}.`);
+      if (!change) throw new RecipeError(`${formatPath(issue.path)}: ${issue.message}.`);
       now = withAt(now, issue.path, change);
     }
   }
@@ -61,12 +61,12 @@ function leaves(issues: readonly z.core.$ZodIssue[], above: Path = []): z.core.$
 }
 
 /** The recipe in a value; numbers out of range and texts too long are put right. @throws RecipeError where it is none. */
-export function mendRecipe(value: unknown): Recipe {
+export function repairRecipe(value: unknown): Recipe {
   try {
     return parseRecipe(value);
   } catch {
-    const fit = fitted(recipeSchema as z.ZodType<unknown>, thinned(value));
-    return parseRecipe(fitKeys(recipeSchema.parse(fit)));
+    const fit = clampToSchema(recipeSchema as z.ZodType<unknown>, thinned(value));
+    return parseRecipe(pruneKeys(recipeSchema.parse(fit)));
   }
 }
 
@@ -74,19 +74,19 @@ export function mendRecipe(value: unknown): Recipe {
 const known = new WeakSet<object>();
 
 /**
- * A recipe as the schema takes it, see `fitted`; cheap for one that has many strokes, each of which is looked at once.
+ * A recipe as the schema takes it, see `clampToSchema`; cheap for one that has many strokes, each of which is looked at once.
  * Keys of what is no longer there go.
  * @throws RecipeError
  */
-export function fitRecipe(recipe: Recipe): Recipe {
-  return fitKeys(fitParts(recipe));
+export function normaliseRecipe(recipe: Recipe): Recipe {
+  return pruneKeys(fitParts(recipe));
 }
 
 /** The same as far as the schema says it of each part. */
 function fitParts(recipe: Recipe): Recipe {
   const { strokes, mattes } = recipe.focus;
-  if (strokes.length > MOST_STROKES)
-    throw new RecipeError(`focus.strokes: there can be at most ${MOST_STROKES}.`);
+  if (strokes.length > MAX_STROKES)
+    throw new RecipeError(`focus.strokes: there can be at most ${MAX_STROKES}.`);
   checkPoints(recipe);
   const fresh = strokes.flatMap((stroke, i) => (known.has(stroke) ? [] : [i]));
   const light: Recipe = {
@@ -98,7 +98,7 @@ function fitParts(recipe: Recipe): Recipe {
       mattes: mattes.map((matte) => (known.has(matte.scribbles) ? { ...matte, scribbles: [] } : matte)),
     },
   };
-  const fit = fitted(recipeSchema as z.ZodType<Recipe>, light);
+  const fit = clampToSchema(recipeSchema as z.ZodType<Recipe>, light);
   fresh.forEach((_, k) => known.add(fit.focus.strokes[k]!));
   fit.focus.mattes.forEach((matte) => known.add(matte.scribbles));
   const keys = known.has(recipe.keys) ? recipe.keys : fit.keys;

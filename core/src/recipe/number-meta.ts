@@ -5,7 +5,7 @@ import * as z from 'zod';
  * widths or heights as pixels, a share or a ratio as percent, an angle in degrees, a factor as so many times, doublings of
  * light in stops, pixels as pixels, a time in seconds, a rate in frames a second, a count as itself.
  */
-export type Measure =
+export type Quantity =
   | 'length'
   | 'across'
   | 'down'
@@ -25,7 +25,7 @@ export interface NumberMeta {
   label: string;
   /** Spoken, and in the list of steps back; the label where that says enough alone. */
   spoken?: string;
-  measure: Measure;
+  measure: Quantity;
   /** What one arrow key adds, as people see it; 1 where nothing is said. */
   step?: number;
   /** Digits after the point, as people see it. */
@@ -42,7 +42,7 @@ export const numberMeta = z.registry<NumberMeta>();
 
 type Named = Omit<NumberMeta, 'measure'>;
 
-function named<S extends z.ZodType>(schema: S, measure: Measure, about: Named): S {
+function named<S extends z.ZodType>(schema: S, measure: Quantity, about: Named): S {
   numberMeta.add(schema, { measure, ...about });
   return schema;
 }
@@ -81,15 +81,15 @@ export const rate = (least: number, most: number, about: Named) =>
 /** The longest clip, in seconds. */
 const LONGEST = 86_400;
 /** A moment of footage, in seconds of its own time. */
-export const moment = z.number().min(0).max(LONGEST);
+export const timeSchema = z.number().min(0).max(LONGEST);
 
 /** Least and most side of a rectangle, as shares of the picture's. */
-const [LEAST_SIDE, MOST_SIDE] = [0.001, 64];
+const [MIN_SIDE, MAX_SIDE] = [0.001, 64];
 
 /** Width and height of a rectangle, as shares of the picture's. */
 export const extent = (of: string) => {
   // Turned, a side may be longer than the picture's: a strip that stands is as high as it was wide.
-  const side = z.number().min(LEAST_SIDE).max(MOST_SIDE);
+  const side = z.number().min(MIN_SIDE).max(MAX_SIDE);
   return z.tuple([
     named(side.clone(), 'across', { label: 'Width', spoken: `Width ${of}`, start: 1 }),
     named(side.clone(), 'down', { label: 'Height', spoken: `Height ${of}`, start: 1 }),
@@ -97,14 +97,14 @@ export const extent = (of: string) => {
 };
 
 /** A point as fractions of the picture's width and height, `beyond` of which it may lie outside. */
-export const place = (spoken: string, beyond = 1) =>
+export const pointSchema = (spoken: string, beyond = 1) =>
   z.tuple([
     named(z.number().min(-beyond).max(1 + beyond), 'across', { label: 'x', spoken: `${spoken}, across in pixels`, start: 0.5 }),
     named(z.number().min(-beyond).max(1 + beyond), 'down', { label: 'y', spoken: `${spoken}, down in pixels`, start: 0.5 }),
   ]); // prettier-ignore
 
 /** A way as fractions of the picture's width and height: none by itself. */
-export const way = (spoken: string) =>
+export const offsetSchema = (spoken: string) =>
   z.tuple([
     named(z.number().min(-4).max(4), 'across', { label: 'x', spoken: `${spoken}, across in pixels`, start: 0 }),
     named(z.number().min(-4).max(4), 'down', { label: 'y', spoken: `${spoken}, down in pixels`, start: 0 }),

@@ -80,7 +80,7 @@ export function valueAt(value: unknown, at: RecipePath): unknown {
 }
 
 /** What the table says of the number at a path of a recipe. @throws RangeError for a path that has none. */
-export function numberAt(recipe: Recipe, at: RecipePath): NumberSpec {
+export function numberSpecAt(recipe: Recipe, at: RecipePath): NumberSpec {
   let path = '';
   let part: unknown = recipe;
   for (const key of at) {
@@ -89,7 +89,7 @@ export function numberAt(recipe: Recipe, at: RecipePath): NumberSpec {
     else if (typeof part === 'object') path = entryPath(path, (part as { kind?: string } | null)?.kind);
     else path += `[${key}]`;
   }
-  return numberOf(path);
+  return numberSpec(path);
 }
 
 /** Paths of lists whose entries have other numbers for each kind. */
@@ -100,14 +100,14 @@ const BY_KIND: ReadonlySet<string> = new Set(
 const entryPath = (list: string, kind = ''): string => `${list}[${BY_KIND.has(list) ? kind : ''}]`;
 
 /** What the table says of a path of its own. @throws RangeError for a path that has none. */
-export function numberOf(path: string): NumberSpec {
+export function numberSpec(path: string): NumberSpec {
   const spec = NUMBERS.get(path);
   if (!spec) throw new RangeError(`There is no number at ${path}.`);
   return spec;
 }
 
 /** A number as people see it on a picture of a size. */
-export function shownRange(spec: NumberSpec, size: Size): NumberRange {
+export function displayRange(spec: NumberSpec, size: Size): NumberRange {
   const scale = {
     length: diagonal(size),
     across: size.width,

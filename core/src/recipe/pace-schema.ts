@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { count, factor, moment, rate, seconds, share } from './number-meta';
+import { count, factor, timeSchema, rate, seconds, share } from './number-meta';
 
 const speed = z.number().min(0.05).max(32);
 
@@ -8,14 +8,14 @@ export const paceSchema = z.strictObject({
   on: z.boolean().default(true),
   /** Null is the whole clip. */
   trim: z
-    .tuple([moment, moment])
+    .tuple([timeSchema, timeSchema])
     .refine(([from, to]) => from < to, 'must end after it begins')
     .nullable()
     .default(null),
   speed: factor(0.05, 32, { label: 'Speed', sliderMax: 8, decimals: 2, step: 0.05 }).default(1),
   /** Speed at times of the source, smooth in between, instead of `speed`. */
   curve: z
-    .array(z.tuple([moment, speed]))
+    .array(z.tuple([timeSchema, speed]))
     .min(2)
     .max(32)
     .refine((list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]), 'times must go upwards')

@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import { keyProblem } from './keys';
 import { foreignText } from './foreign-text';
-import { MOST_POINTS_TOGETHER, pointsTogether, thinned } from './stroke-points';
+import { MAX_POINTS_TOGETHER, pointsTogether, thinned } from './stroke-points';
 import { RECIPE_VERSION, type Recipe, recipeSchema } from './schema';
 
 /** A recipe that cannot be used; the message is one sentence for the person who gave it. */
@@ -10,7 +10,7 @@ export class RecipeError extends Error {
 }
 
 /**
- * Checks a value and fills in its defaults; strokes with far more points than can be seen lose those, see `thinned`.
+ * Checks a value and fills in its defaults; strokes with far more points than can be seen lose those, see `simplifyTrack`.
  * @throws RecipeError that names the first field at fault, or says that the recipe is of a newer version.
  */
 export function parseRecipe(value: unknown): Recipe {
@@ -33,15 +33,15 @@ export function parseRecipe(value: unknown): Recipe {
     throw new RecipeError(`keys[${problem.index}].${problem.field}: ${problem.message}.`);
   }
   const issue = firstIssue(result.error.issues[0]!);
-  throw new RecipeError(`${placeName(issue.path)}: ${issue.message}.`);
+  throw new RecipeError(`${formatPath(issue.path)}: ${issue.message}.`);
 }
 
 /** @throws RecipeError where strokes and scribbles have more points together than they may. */
 export function checkPoints({ focus }: Recipe): void {
   const count = pointsTogether(focus);
-  if (count > MOST_POINTS_TOGETHER)
+  if (count > MAX_POINTS_TOGETHER)
     throw new RecipeError(
-      `focus: strokes and scribbles have ${count} points together; there can be at most ${MOST_POINTS_TOGETHER}.`,
+      `focus: strokes and scribbles have ${count} points together; there can be at most ${MAX_POINTS_TOGETHER}.`,
     );
 }
 
@@ -78,7 +78,7 @@ function firstIssue(issue: z.core.$ZodIssue): Place {
 }
 
 /** A field as people read it: "focus.bands[2].angle". */
-export function placeName(path: readonly PropertyKey[]): string {
+export function formatPath(path: readonly PropertyKey[]): string {
   const text = path
     .map((part) => (typeof part === 'number' ? `[${part}]` : `.${foreignText(String(part))}`))
     .join('');

@@ -1,10 +1,10 @@
 import * as z from 'zod';
 import { LOOK_NAMES } from './looks';
-import { beside } from './companion-path';
+import { companionPath } from './companion-path';
 import { elementsSchema } from './element-schema';
 import { focusSchema } from './focus-schema';
 import { keysSchema } from './keys-schema';
-import { angle, count, factor, length, light, pixels, place, ratio, share, stops } from './number-meta';
+import { angle, count, factor, length, light, pixels, pointSchema, ratio, share, stops } from './number-meta';
 import { paceSchema } from './pace-schema';
 import { tidySchema } from './tidy-schema';
 
@@ -49,8 +49,8 @@ const blurSchema = z.strictObject({
       angle: angle({ label: 'Angle', spoken: 'Angle of the movement', sliderMin: -90, sliderMax: 90 }).default(0),
     })
     .prefault({}),
-  spin: z.strictObject({ centre: place('Centre of the spin').default([0.5, 0.5]) }).prefault({}),
-  zoom: z.strictObject({ centre: place('Centre of the zoom').default([0.5, 0.5]) }).prefault({}),
+  spin: z.strictObject({ centre: pointSchema('Centre of the spin').default([0.5, 0.5]) }).prefault({}),
+  zoom: z.strictObject({ centre: pointSchema('Centre of the zoom').default([0.5, 0.5]) }).prefault({}),
 }); // prettier-ignore
 
 /** A shift of Oklab's a and b. */
@@ -78,7 +78,7 @@ const colourSchema = z.strictObject({
   look: z
     .strictObject({
       name: z.enum(LOOK_NAMES).optional(),
-      image: beside.optional(),
+      image: companionPath.optional(),
       amount: share({ label: 'Amount', spoken: 'Amount of the look' }).default(1),
     })
     .refine(
@@ -111,7 +111,7 @@ const finishSchema = z.strictObject({
       middle: share({ label: 'Begins', spoken: 'Where the vignette begins' }).default(0.5),
       feather: share({ label: 'Feather', spoken: 'Feather of the vignette' }).default(0.7),
       roundness: share({ label: 'Roundness', spoken: 'Roundness of the vignette' }).default(0.5),
-      centre: place('Centre of the vignette').default([0.5, 0.5]),
+      centre: pointSchema('Centre of the vignette').default([0.5, 0.5]),
     })
     .prefault({}),
   grain: z

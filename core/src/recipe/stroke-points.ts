@@ -4,9 +4,9 @@ import type { Size } from '../geometry/size';
 export type StrokePoint = [number, number] | [number, number, number];
 
 /** Most points of one stroke or scribble. */
-export const MOST_POINTS = 20_000;
+export const MAX_POINTS = 20_000;
 /** Most points of all strokes and scribbles of a recipe together: a day of drawing has fewer. */
-export const MOST_POINTS_TOGETHER = 50_000;
+export const MAX_POINTS_TOGETHER = 50_000;
 
 /** How far, in pressure, a point may be off: a twentieth cannot be seen. */
 const PRESSURE_TOLERANCE = 0.05;
@@ -46,7 +46,7 @@ export function simplified(points: readonly StrokePoint[], size: Size, tolerance
     keep[worst] = 1;
     spans.push([from, worst], [worst, to]);
   }
-  return points.filter((_, i) => keep[i]).slice(0, MOST_POINTS);
+  return points.filter((_, i) => keep[i]).slice(0, MAX_POINTS);
 }
 
 /** What has points, in a recipe that may not be one. */
@@ -70,7 +70,7 @@ export function pointsTogether({ strokes, mattes }: Lines): number {
  */
 export function thinned(value: unknown): unknown {
   const focus = fieldOf(value, 'focus') as Lines | undefined;
-  if (typeof focus !== 'object' || focus === null || pointsTogether(focus) <= MOST_POINTS_TOGETHER)
+  if (typeof focus !== 'object' || focus === null || pointsTogether(focus) <= MAX_POINTS_TOGETHER)
     return value;
   const strokes = withThinLines(focus.strokes);
   const mattes = Array.isArray(focus.mattes)

@@ -1,9 +1,9 @@
 import * as z from 'zod';
 import { carrySchema } from './carry-schema';
-import { angle, extent, length, moment, place, share } from './number-meta';
+import { angle, extent, length, timeSchema, pointSchema, share } from './number-meta';
 
 const cropSchema = z.strictObject({
-  centre: place('Centre of the crop', 0).default([0.5, 0.5]),
+  centre: pointSchema('Centre of the crop', 0).default([0.5, 0.5]),
   /** Of the picture's width and height. */
   size: extent('of the crop').default([1, 1]),
   turn: angle({ label: 'Turn', spoken: 'Turn of the crop', decimals: 1, step: 0.1, sliderMin: -45, sliderMax: 45 }).default(0),
@@ -29,7 +29,7 @@ const mendSchema = z.strictObject({
   /** Where a copy comes from, as a way from here in widths and heights. */
   from: point(MEND_LIMITS.from).default([0, 0]),
   /** On footage: the time of the frame that it was painted on, and how it is carried from there. */
-  at: moment.optional(),
+  at: timeSchema.optional(),
   carry: carrySchema.prefault({}),
 });
 

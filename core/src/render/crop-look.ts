@@ -1,12 +1,12 @@
-import type { FieldLook } from '../focus/field';
+import type { ResolvedFocus } from '../focus/field';
 import { type Size, diagonal } from '../geometry/size';
-import { type Placement, placedRaster } from '../geometry/raster';
-import { movedInk } from '../focus/strokes';
+import { type Placement, withPlacement } from '../geometry/raster';
+import { transformStroke } from '../focus/strokes';
 import type { LayerLook } from '../layers/layer';
 import type { Band } from '../recipe/focus-schema';
 import type { Recipe } from '../recipe/schema';
-import { type Sheet, isWhole, sheetKey, sheetOf, toSheet } from '../tidy/crop';
-import { type Companions, type Look, recipeLook } from './look';
+import { type CropGeometry, isUncropped, cropKey, cropOf, toCrop } from '../tidy/crop';
+import { type RecipeAssets, type RenderSettings, resolveRecipe } from './look';
 import type { SourceMeasures } from './measured';
 
 type Point = [number, number];
@@ -25,16 +25,16 @@ interface Measures {
   flip: boolean;
 }
 
-function measuresOf(sheet: Sheet): Measures {
+function measuresOf(sheet: CropGeometry): Measures {
   const { picture, turn, flip, width, height, corner, u, v } = sheet;
   const along = (step: readonly [number, number], pixels: number): Point => [
     (step[0] * pixels) / picture.width,
     (step[1] * pixels) / picture.height,
   ];
   return {
-    key: sheetKey(sheet),
+    key: cropKey(sheet),
     point([x, y]) {
-      const [sx, sy] = toSheet(sheet, [x * picture.width, y * picture.height]);
+      const [sx, sy] = toCrop(sheet, [x * picture.width, y * picture.height]);
       return [sx / width, sy / height];
     },
     longer: diagonal(picture) / diagonal(sheet),
@@ -46,8 +46,8 @@ function measuresOf(sheet: Sheet): Measures {
 }
 
 /** A look that was made for a picture, as it is on a sheet of it: everything stays on its subject. */
-export function sheetLook(look: Look, sheet: Sheet): Look {
-  if (isWhole(sheet)) return look;
+export function cropLook(look: RenderSettings, sheet: CropGeometry): RenderSettings {
+  if (isUncropped(sheet)) return look;
   const measures = measuresOf(sheet);
   return {
     ...look,
@@ -60,8 +60,8 @@ export function sheetLook(look: Look, sheet: Sheet): Look {
 }
 
 /** The same for a field alone. */
-export function fieldOnSheet(look: FieldLook, sheet: Sheet): FieldLook {
-  return isWhole(sheet) ? look : sheetField(look, measuresOf(sheet));
+export function cropField(look: ResolvedFocus, sheet: CropGeometry): ResolvedFocus {
+  return isUncropped(sheet) ? look : sheetField(look, measuresOf(sheet));
 }
 
 function sheetLayer(layer: LayerLook, measures: Measures): LayerLook {
@@ -76,15 +76,15 @@ function sheetLayer(layer: LayerLook, measures: Measures): LayerLook {
   };
 }
 
-function sheetField(field: FieldLook, measures: Measures): FieldLook {
+function sheetField(field: ResolvedFocus, measures: Measures): ResolvedFocus {
   const { key, placement } = measures;
   return {
     rest: field.rest,
     soundings: field.soundings.map(({ at, haze }) => ({ at: measures.point(at), haze })),
-    depth: field.depth && { ...field.depth, map: placedRaster(field.depth.map, key, placement) },
+    depth: field.depth && { ...field.depth, map: withPlacement(field.depth.map, key, placement) },
     bands: field.bands.map((band) => sheetBand(band, measures)),
-    ink: field.ink.map((ink) => movedInk(ink, key, measures.point, measures.longer)),
-    keep: field.keep.map((one) => ({ ...one, raster: placedRaster(one.raster, key, placement) })),
+    ink: field.ink.map((ink) => transformStroke(ink, key, measures.point, measures.longer)),
+    keep: field.keep.map((one) => ({ ...one, raster: withPlacement(one.raster, key, placement) })),
   };
 }
 
@@ -126,7 +126,10 @@ function sheetBand(band: Band, { point, longer, line, arrow, flip }: Measures): 
   }
 }
 
-function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures): Look['blur'] {
+function sheetBlur(
+  blur: RenderSettings['blur'],
+  { point, longer, line, arrow }: Measures,
+): RenderSettings['blur'] {
   // Round a centre and out from one, the radius is a share of the way, not a length.
   const isShare = blur.kind === 'spin' || blur.kind === 'zoom';
   return {
@@ -140,13 +143,13 @@ function sheetBlur(blur: Look['blur'], { point, longer, line, arrow }: Measures)
   };
 }
 
-/** A recipe as it is rendered on what it leaves of a picture; see `recipeLook`. */
-export function tidiedLook(
+/** A recipe as it is rendered on what it leaves of a picture; see `resolveRecipe`. */
+export function resolveTidiedRecipe(
   recipe: Recipe,
   picture: Size,
-  companions: Partial<Companions> = {},
+  companions: Partial<RecipeAssets> = {},
   light = 1,
   measured: SourceMeasures | null = null,
-): Look {
-  return sheetLook(recipeLook(recipe, picture, companions, light, measured), sheetOf(recipe, picture));
+): RenderSettings {
+  return cropLook(resolveRecipe(recipe, picture, companions, light, measured), cropOf(recipe, picture));
 }

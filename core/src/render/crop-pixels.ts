@@ -2,11 +2,11 @@ import { type Region, type Size, scaledSize } from '../geometry/size';
 import { type FrameFormat, type PixelFormat, frameBytes } from '../pixels/format';
 import type { ScaleTask } from '../pixels/scale';
 import type { Threads } from './renderer';
-import { type Sheet, both, isCopied } from '../tidy/crop';
+import { type CropGeometry, both, isPixelAligned } from '../tidy/crop';
 import type { TurnTask } from '../tidy/rotate';
 
 /** Pixels of a whole picture, at its own size or smaller, in shared memory. */
-export interface Pixelled extends Size {
+export interface SharedImage extends Size {
   pixels: SharedArrayBuffer;
   format: FrameFormat;
 }
@@ -31,9 +31,9 @@ function shared(
  * Writes a region of a picture into shared memory, scaled to `region.picture`.
  * @param part what of the source that spans, in its pixels; all of it where nothing is said.
  */
-export async function cutScaled(
+export async function renderScaled(
   threads: Threads,
-  source: Pixelled,
+  source: SharedImage,
   region: Region,
   to: PixelFormat,
   target: Uint8Array,
@@ -60,19 +60,19 @@ export async function cutScaled(
  * Writes a region of a sheet into shared memory; `region.picture` is the size of the whole sheet in it.
  * @param source the picture at its own size, or at a smaller one that still has the wanted detail.
  */
-export async function cutSheet(
+export async function renderCrop(
   threads: Threads,
-  source: Pixelled,
-  sheet: Sheet,
+  source: SharedImage,
+  sheet: CropGeometry,
   region: Region,
   to: PixelFormat,
   target: Uint8Array,
 ): Promise<void> {
   const { picture, corner, u, v } = sheet;
-  if (isCopied(sheet)) {
+  if (isPixelAligned(sheet)) {
     const [x, y] = [source.width / picture.width, source.height / picture.height];
     const part = { x: corner[0] * x, y: corner[1] * y, width: sheet.width * x, height: sheet.height * y };
-    return cutScaled(threads, source, region, to, target, part);
+    return renderScaled(threads, source, region, to, target, part);
   }
   // The picture at the size that is wanted of it; only what lies under the region is made of it.
   const scale = region.picture.width / sheet.width;
@@ -86,7 +86,7 @@ export async function cutSheet(
   const row = step(v, sheet.height / region.picture.height);
   const origin = step(corner, 1);
   const start = both((i) => origin[i] + region.x * column[i] + region.y * row[i]);
-  let image: Pixelled = source;
+  let image: SharedImage = source;
   const isSameSize = size.width === source.width && size.height === source.height;
   if (!isSameSize) {
     const ends = both((i) => region.width * column[i] + region.height * row[i]);
@@ -101,7 +101,7 @@ export async function cutSheet(
     const height = Math.max(1, Math.min(size.height, bottom) - top);
     const part = { x: left, y: top, width, height, picture: size };
     image = { width, height, format: to, pixels: new SharedArrayBuffer(frameBytes(to, { width, height })) };
-    await cutScaled(threads, source, part, to, new Uint8Array(image.pixels));
+    await renderScaled(threads, source, part, to, new Uint8Array(image.pixels));
     start[0] -= left;
     start[1] -= top;
   }

@@ -1,6 +1,6 @@
-import { type Heap, type Rows, type Run, type Use, sampleAt } from '../memory';
+import { type Heap, type Rows, type Run, type KernelContext, sampleAddress } from '../memory';
 import type { Kernels } from '../kernels';
-import type { PixelReader, Plane } from '../pixels/format';
+import type { PixelReader, PlaneLayout } from '../pixels/format';
 import type { LayerSheet } from './layer-sheets';
 import { RUN } from './plan';
 
@@ -35,10 +35,13 @@ export function copySheet(heap: Heap, sheet: LaidSheet, run: Run, over: Rows): v
   const from = Math.max(run.x, sheet.x);
   const n = Math.min(run.x + run.n, sheet.x + sheet.width) - from;
   const first = (sheet.at + (run.y - sheet.y) * sheet.row + 4 * (from - sheet.x)) / 4;
-  if (n < RUN) heap.fillFloats(over.at, over.row / 4, 0);
+  if (n < RUN) heap.fillFloats(over.at, over.rowBytes / 4, 0);
   for (let k = 0; k < 4; k++) {
     const start = first + (k * sheet.plane) / 4;
-    heap.setFloats(sampleAt(over.at + k * over.plane, from - run.x), sheet.floats.subarray(start, start + n));
+    heap.setFloats(
+      sampleAddress(over.at + k * over.planeBytes, from - run.x),
+      sheet.floats.subarray(start, start + n),
+    );
   }
 }
 
@@ -48,13 +51,13 @@ export class LaidReader implements PixelReader {
 
   /** @param over room for a run of a sheet. @param none a run of zeros. */
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly picture: PixelReader,
     private readonly over: Rows,
     private readonly none: number,
   ) {}
 
-  decode(kernels: Kernels, tables: number, planes: readonly Plane[], run: Run): void {
+  decode(kernels: Kernels, tables: number, planes: readonly PlaneLayout[], run: Run): void {
     this.picture.decode(kernels, tables, planes, run);
     const { over } = this;
     for (const sheet of this.sheets) {
@@ -64,7 +67,7 @@ export class LaidReader implements PixelReader {
         const part = { ...run, x, n: Math.min(RUN, end - x) };
         copySheet(this.use.heap, sheet, part, over);
         // What it would tell of the haze is of no use here.
-        kernels.overRow(sampleAt(run.at, x - run.x), run.plane, part.n, over.at, over.plane, sheet.opacity, 1, this.none, over.at + 3 * over.plane, 0); // prettier-ignore
+        kernels.compositeRow(sampleAddress(run.at, x - run.x), run.planeBytes, part.n, over.at, over.planeBytes, sheet.opacity, 1, this.none, over.at + 3 * over.planeBytes, 0); // prettier-ignore
       }
     }
   }

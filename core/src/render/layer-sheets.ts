@@ -5,7 +5,7 @@ import { type LayerLook, isClearLayer, layerKey } from '../layers/layer';
 import { type Box, type PlaceTask, layerBounds, placedOn } from '../layers/placing';
 import type { LightLevel } from '../layers/image';
 import { neutralRecipe } from '../recipe/parse';
-import type { Job, Look } from './look';
+import type { Job, RenderSettings } from './look';
 import type { View } from './plan';
 
 /** Blurred light of a layer where it lies on the region in hand: four planes of floats a row, premultiplied. */
@@ -154,7 +154,7 @@ export class LayerSheets {
       kept.sheet = { ...named, ...sheetIn(key, renderer.input(0), part, seen, view.region) };
       return kept.sheet;
     }
-    const look: Look = {
+    const look: RenderSettings = {
       field,
       blur,
       colour,

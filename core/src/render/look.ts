@@ -1,10 +1,16 @@
-import type { ColourTable } from '../colour/cube';
+import type { ColourLut } from '../colour/cube';
 import type { ColourSettings } from '../colour/step';
 import type { FinishSettings } from '../finish/step';
 import type { Blur, BlurLook } from '../blur/blur';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
-import { type FieldLook, type FocusPictures, NO_PICTURES, fieldLook, keepsClear } from '../focus/field';
+import {
+  type ResolvedFocus,
+  type FocusPictures,
+  NO_PICTURES,
+  resolveFocus,
+  protectsAreas,
+} from '../focus/field';
 import { elementLayers } from '../layers/elements';
 import type { LayerImage } from '../layers/image';
 import { type LayerLook, layerKey } from '../layers/layer';
@@ -13,8 +19,8 @@ import type { Recipe } from '../recipe/schema';
 import type { Measured, SourceMeasures } from './measured';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
-export interface Look extends ColourSettings, FinishSettings {
-  field: FieldLook;
+export interface RenderSettings extends ColourSettings, FinishSettings {
+  field: ResolvedFocus;
   /** What is known of the whole source; where it is null and a step wants it, the picture in hand is measured. */
   measured: Measured | null;
   /** What lies over the picture, the nearest last. */
@@ -24,9 +30,9 @@ export interface Look extends ColourSettings, FinishSettings {
 }
 
 /** What the files are that lie beside a recipe, decoded. */
-export interface Companions extends FocusPictures {
+export interface RecipeAssets extends FocusPictures {
   /** The table that its look names. */
-  table: ColourTable | null;
+  table: ColourLut | null;
   /** The pictures of its elements, by their names. */
   images: ReadonlyMap<string, LayerImage>;
   /** The subjects that are lifted off the picture, by the ids of their mattes. */
@@ -34,24 +40,24 @@ export interface Companions extends FocusPictures {
 }
 
 /** Of a recipe that names no files. */
-export const NO_COMPANIONS: Companions = {
+export const NO_ASSETS: RecipeAssets = {
   ...NO_PICTURES,
   table: null,
   images: new Map(),
   lifted: new Map(),
 };
 
-/** A recipe on a picture of a size. @param light see `Look`. @param measured of that picture. */
-export function recipeLook(
+/** A recipe on a picture of a size. @param light see `RenderSettings`. @param measured of that picture. */
+export function resolveRecipe(
   recipe: Recipe,
   picture: Size,
-  companions: Partial<Companions> = {},
+  companions: Partial<RecipeAssets> = {},
   light = 1,
   measured: SourceMeasures | null = null,
-): Look {
+): RenderSettings {
   const { blur, colour, finish } = recipe;
-  const { depth, keep, table, ...above } = { ...NO_COMPANIONS, ...companions };
-  const field = fieldLook(recipe.focus, picture, { depth, keep });
+  const { depth, keep, table, ...above } = { ...NO_ASSETS, ...companions };
+  const field = resolveFocus(recipe.focus, picture, { depth, keep });
   const layered = layeredLook(recipe, picture, above, field);
   return { blur, colour, finish, table, light, measured: measured && { source: measured }, ...layered };
 }
@@ -60,35 +66,44 @@ export function recipeLook(
 export function layeredLook(
   recipe: Pick<Recipe, 'elements' | 'focus'>,
   picture: Size,
-  { images, lifted }: Pick<Companions, 'images' | 'lifted'>,
-  field: FieldLook,
-): Pick<Look, 'field' | 'layers' | 'grounds'> {
+  { images, lifted }: Pick<RecipeAssets, 'images' | 'lifted'>,
+  field: ResolvedFocus,
+): Pick<RenderSettings, 'field' | 'layers' | 'grounds'> {
   const { subjects, ...below } = liftedLayers(field, recipe.focus.mattes, lifted);
   return { ...below, layers: [...subjects, ...elementLayers(recipe, picture, images, field)] };
 }
 
 /** What of a look, or of a recipe, the layout of a render rests on. */
-export type Outline = { blur: BlurLook } & ({ field: FieldLook } | { focus: Recipe['focus'] });
+export type LayoutSettings = { blur: BlurLook } & ({ field: ResolvedFocus } | { focus: Recipe['focus'] });
 
 /** True where a depth map is in force. */
-export function hasDepth(look: Outline): boolean {
+export function hasDepth(look: LayoutSettings): boolean {
   if ('field' in look) return look.field.depth !== null;
   return look.focus.on && look.focus.depthMap?.on === true;
 }
 
 /** The same for looks that make the same of a picture. */
-export function lookKey({ field, blur, colour, finish, table, light, layers, grounds }: Look): string {
+export function settingsKey({
+  field,
+  blur,
+  colour,
+  finish,
+  table,
+  light,
+  layers,
+  grounds,
+}: RenderSettings): string {
   const over = [...grounds, ...layers].map((layer) => [layerKey(layer), layer.opacity]);
   return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, over])].join();
 }
 
 /** True where what is made of a picture before its strips rests on the haze. */
-export function restsOnHaze(blur: Blur<unknown>, look: Look): boolean {
-  return look.field.depth !== null || blur.readsHaze(look.blur, keepsClear(look.field));
+export function restsOnHaze(blur: Blur<unknown>, look: RenderSettings): boolean {
+  return look.field.depth !== null || blur.readsHaze(look.blur, protectsAreas(look.field));
 }
 
 /** What the passes of a blur rest on, besides the source. */
-export function passKeys(blur: Blur<unknown>, look: Look, strength: number): (string | number)[] {
+export function passKeys(blur: Blur<unknown>, look: RenderSettings, strength: number): (string | number)[] {
   const own = blur.passKey(look.blur);
   return restsOnHaze(blur, look) ? [own, fieldKey(look.field), strength] : [own];
 }
@@ -102,7 +117,7 @@ export interface Job {
   slot: number;
   /** Says which picture the source is: another one in the same memory has another key. */
   source: string;
-  look: Look;
+  look: RenderSettings;
   content: Content;
   /** Number of the frame of footage: what is random differs from frame to frame. 0 where nothing is said. */
   frame?: number;

@@ -1,4 +1,4 @@
-import { type Cells, type Surroundings, measureCells } from '../colour/clarity';
+import { type Cells, type LocalLightness, measureCells } from '../colour/clarity';
 import type { ColourSettings } from '../colour/step';
 import { FINISH_STEPS } from '../finish';
 import type { FinishSettings } from '../finish/step';
@@ -43,21 +43,21 @@ export interface Measured {
 }
 
 /** True where a step of a look wants to know something of the source. */
-export function wantsMeasures(look: Pick<ColourSettings & FinishSettings, 'colour' | 'finish'>): boolean {
-  return wantsSurroundings(look) || wantsNoise(look);
+export function needsMeasures(look: Pick<ColourSettings & FinishSettings, 'colour' | 'finish'>): boolean {
+  return needsLocalLightness(look) || needsNoise(look);
 }
 
-export function wantsSurroundings({ colour }: Pick<ColourSettings, 'colour'>): boolean {
+export function needsLocalLightness({ colour }: Pick<ColourSettings, 'colour'>): boolean {
   return colour.on && colour.clarity !== 0;
 }
 
-export function wantsNoise(look: Pick<FinishSettings, 'finish'>): boolean {
-  return FINISH_STEPS.some((step) => step.wantsNoise(look));
+export function needsNoise(look: Pick<FinishSettings, 'finish'>): boolean {
+  return FINISH_STEPS.some((step) => step.needsNoise(look));
 }
 
 /** What the threads are told of a source: only what the look in hand wants. */
 export interface Known {
   /** Under the look's light. */
   noise: Noise | null;
-  surroundings: Surroundings | null;
+  surroundings: LocalLightness | null;
 }

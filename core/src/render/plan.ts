@@ -1,4 +1,4 @@
-import type { BlurFrame } from '../blur/blur';
+import type { BlurSetup } from '../blur/blur';
 import { type BlurKind, blurOf } from '../blur';
 import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
@@ -8,8 +8,8 @@ import { NOISE_TABLE } from '../finish/grain/noise-table';
 import type { Region, Size } from '../geometry/size';
 import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
-import type { FrameFormat, Plane } from '../pixels/format';
-import { pixelsOf } from '../pixels/codec';
+import type { FrameFormat, PlaneLayout } from '../pixels/format';
+import { codecFor } from '../pixels/codec';
 import { Arena, type Rows } from '../memory';
 import { RAMP_BYTES } from './haze-map';
 import { type SidesPlan, planSides } from './sides';
@@ -43,19 +43,19 @@ export interface View {
 
 /** A picture's way in and out. */
 export interface SlotPlan {
-  source: Plane[];
-  output: Plane[];
+  source: PlaneLayout[];
+  output: PlaneLayout[];
 }
 
 /** Where everything lies in the memory that the workers share; plain data, sent to each worker once. */
 export interface RenderPlan extends View {
   /** A word that counts the strips finished; whoever shares the memory may watch it. */
   finished: number;
-  /** Room for how light the surroundings are, see `fillSurroundings`. */
+  /** Room for how light the surroundings are, see `measureLocalLightness`. */
   surroundings: Rows;
   /** Haze of the whole region, which all workers fill; it stays while the field stays. */
   haze: Rows;
-  /** Where a look's table of colours lies, see `fillTable`. */
+  /** Where a look's table of colours lies, see `fillLut`. */
   table: number;
   inTables: number;
   outTables: number;
@@ -68,7 +68,7 @@ export interface RenderPlan extends View {
   blurPlan: unknown;
   /** Of the coverage, where the input has one and the kind of blur does not take it along. */
   coverPlan: unknown;
-  frame: BlurFrame;
+  frame: BlurSetup;
   workers: WorkerPlan[];
   bytes: number;
 }
@@ -94,13 +94,13 @@ export interface WorkerPlan {
 }
 
 /** A memory of WebAssembly has at most so many bytes. */
-export const MOST_BYTES = 2 ** 32;
+export const MAX_BYTES = 2 ** 32;
 
 /**
  * Lays out the memory for a view: where that is more than there can be, without what only makes it quicker. Pure
  * arithmetic; nothing is allocated. @param from address of the first free byte. @param most bytes that there can be.
  */
-export function planRender(view: View, workers: number, from?: number, most = MOST_BYTES): RenderPlan {
+export function planRender(view: View, workers: number, from?: number, most = MAX_BYTES): RenderPlan {
   const roomy = layOut(view, workers, false, new Arena(from));
   return roomy.bytes <= most ? roomy : layOut(view, workers, true, new Arena(from));
 }
@@ -109,16 +109,16 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
   const { region } = view;
   // Rows of 4:2:0 go in pairs.
   const stripRows = view.stripRows + (view.stripRows % 2);
-  const input = isCovered(view.input) ? coveredSource(view.input) : pixelsOf(view.input);
-  const output = isCovered(view.output) ? coveredTarget(view.output) : pixelsOf(view.output);
+  const input = isCovered(view.input) ? coveredSource(view.input) : codecFor(view.input);
+  const output = isCovered(view.output) ? coveredTarget(view.output) : codecFor(view.output);
   const haze = arena.rows(region.width, region.height, 1);
   const blur = blurOf({ kind: view.blur });
   const hasCover = isCovered(view.input);
   // Where nothing is blurred, where memory is short, and beside transparent places, there is one side.
   const isTwoSided = view.hasDepth && view.most > 0 && !hasCover && !isTight;
-  const frame: BlurFrame = {
+  const frame: BlurSetup = {
     region,
-    most: view.most,
+    maxStrength: view.most,
     workers,
     stripRows,
     isDraft: view.isDraft,

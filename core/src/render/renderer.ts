@@ -1,6 +1,6 @@
 import { blurOf } from '../blur';
-import { fillSurroundings, placeSurroundings } from '../colour/clarity';
-import { fillTable } from '../colour/lut';
+import { measureLocalLightness, placeLocalLightness } from '../colour/clarity';
+import { fillLut } from '../colour/lut';
 import { noiseUnder } from '../finish/grain/noise';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
@@ -8,14 +8,14 @@ import { Heap, createMemory } from '../memory';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, fillPlaceTable, rowsToLoad } from '../layers/placing';
 import { PART_FORMAT, coveredSource, isCovered, straightOfParts } from '../pixels/covered';
-import { pixelsOf } from '../pixels/codec';
+import { codecFor } from '../pixels/codec';
 import { planeBytes } from '../pixels/format';
 import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
-import { type Job, type Outline, hasDepth, passKeys, restsOnHaze } from './look';
+import { type Job, type LayoutSettings, hasDepth, passKeys, restsOnHaze } from './look';
 import { sidePasses } from './sides';
-import { type Known, type Measured, SourceMeasures, wantsNoise, wantsSurroundings } from './measured';
-import { MOST_BYTES, type RenderPlan, type View, planRender } from './plan';
+import { type Known, type Measured, SourceMeasures, needsNoise, needsLocalLightness } from './measured';
+import { MAX_BYTES, type RenderPlan, type View, planRender } from './plan';
 import type { PassOf } from './sides';
 import type { RenderTask } from './worker';
 
@@ -51,7 +51,7 @@ export interface Renderer {
 /** Memory is asked for with some to spare, so that the next view may fit. */
 const SPARE = 1.2;
 /** A pass of fewer rows is not worth sharing out. */
-const LEAST_SHARED = 64;
+const MIN_SHARED = 64;
 
 let count = 0;
 
@@ -99,8 +99,8 @@ export class SharedRenderer implements Renderer {
     this.own = null;
     const heap = new Heap(memory);
     const { input, output } = plan;
-    (isCovered(input) ? coveredSource(input) : pixelsOf(input)).fillTables(plan.inTables, heap);
-    if (!isCovered(output)) pixelsOf(output).fillTables(plan.outTables, heap);
+    (isCovered(input) ? coveredSource(input) : codecFor(input)).fillTables(plan.inTables, heap);
+    if (!isCovered(output)) codecFor(output).fillTables(plan.outTables, heap);
     heap.bytes.set(hazeRamp(), plan.ramp);
     for (const own of [plan.blurPlan, plan.coverPlan, plan.sides?.blurPlan, plan.sides?.coverPlan])
       if (own) blurOf({ kind: plan.blur }).fillTables(own, heap);
@@ -186,8 +186,8 @@ export class SharedRenderer implements Renderer {
     const { name: render } = this;
     return this.inTurn(() => {
       const { region, places, placing } = this.opened;
-      const { at, row } = places[0]!.source[0]!;
-      const place = { ...how, width: region.width, out: { at, row } };
+      const { at, rowBytes } = places[0]!.source[0]!;
+      const place = { ...how, width: region.width, out: { at, row: rowBytes } };
       fillPlaceTable(new Heap(this.memory!), placing!, place);
       return this.share(region.height, (from, to) => ({ kind: 'place', render, place, from, to }));
     });
@@ -195,7 +195,7 @@ export class SharedRenderer implements Renderer {
 
   /** Has rows shared out among the threads. */
   private async share(rows: number, task: (from: number, to: number) => RenderTask): Promise<void> {
-    const share = this.threads.runners.slice(0, rows < LEAST_SHARED ? 1 : undefined);
+    const share = this.threads.runners.slice(0, rows < MIN_SHARED ? 1 : undefined);
     const bound = (w: number): number => Math.round((rows * w) / share.length);
     await Promise.all(share.map((run, w) => run(task(bound(w), bound(w + 1)))));
   }
@@ -258,29 +258,29 @@ export class SharedRenderer implements Renderer {
     const { look, content } = job;
     if (content !== 'picture') return { noise: null, surroundings: null };
     const { region } = this.opened;
-    const noise = wantsNoise(look) ? noiseUnder(this.measured(job).source.noise, look.light) : null;
-    if (!wantsSurroundings(look)) return { noise, surroundings: null };
+    const noise = needsNoise(look) ? noiseUnder(this.measured(job).source.noise, look.light) : null;
+    if (!needsLocalLightness(look)) return { noise, surroundings: null };
     const { source, at } = this.measured(job);
-    return { noise, surroundings: placeSurroundings(source.cells, region, at) };
+    return { noise, surroundings: placeLocalLightness(source.cells, region, at) };
   }
 
   /** Writes how light the surroundings of each place are, where the colours have clarity. */
   private putSurroundings(job: Job): void {
     const { look } = job;
-    if (!wantsSurroundings(look)) return;
+    if (!needsLocalLightness(look)) return;
     const { source } = this.measured(job);
     const { exposure, warmth, tint, contrast } = look.colour;
     const of = [source.id, look.light, exposure, warmth, tint, contrast].join();
     if (of === this.surroundingsOf) return;
     const { surroundings } = this.opened;
-    fillSurroundings(surroundings, new Heap(this.memory!), source.cells, look.light, look.colour);
+    measureLocalLightness(surroundings, new Heap(this.memory!), source.cells, look.light, look.colour);
     this.surroundingsOf = of;
   }
 
   /** Puts the look's table of colours where the threads find it. */
   private putTable({ look: { table } }: Job): void {
     if (!table || table.id === this.tableOf) return;
-    fillTable(this.opened.table, new Heap(this.memory!), table);
+    fillLut(this.opened.table, new Heap(this.memory!), table);
     this.tableOf = table.id;
   }
 
@@ -351,7 +351,7 @@ export class SharedRenderer implements Renderer {
 /** Memory for so many bytes, with some to spare where there is so much. @throws RangeError where there is not enough. */
 function memoryFor(bytes: number): WebAssembly.Memory {
   try {
-    return createMemory(Math.max(bytes, Math.min(MOST_BYTES, bytes * SPARE)));
+    return createMemory(Math.max(bytes, Math.min(MAX_BYTES, bytes * SPARE)));
   } catch {
     return createMemory(bytes);
   }
@@ -360,7 +360,7 @@ function memoryFor(bytes: number): WebAssembly.Memory {
 /** A view of a whole picture at a size, as a file is rendered; `look` says how strong the blur gets. @param scale see `View`. */
 export function wholeView(
   size: Size,
-  look: Outline,
+  look: LayoutSettings,
   formats: Pick<View, 'input' | 'output'>,
   scale = 1,
 ): View {

@@ -1,7 +1,7 @@
-import type { Blur, BlurFrame, BlurWish, BlurWorker, Source } from '../blur/blur';
+import type { Blur, BlurSetup, BlurRequest, BlurWorker, Source } from '../blur/blur';
 import type { Kernels } from '../kernels';
 import type { PixelReader } from '../pixels/format';
-import { type Arena, type Rows, type Run, type Use, rowAt, sampleAt } from '../memory';
+import { type Arena, type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../memory';
 import { pullPush } from './pull-push';
 
 /*
@@ -23,8 +23,8 @@ export interface SidesPlan {
   tiles: { at: number; across: number; down: number };
   isAnyNear: number;
   /** The near side's blur, and that of its coverage where the kind of blur does not take it along. */
-  frame: BlurFrame;
-  coverFrame: BlurFrame;
+  frame: BlurSetup;
+  coverFrame: BlurSetup;
   blurPlan: unknown;
   coverPlan: unknown;
   workers: SidesRoom[];
@@ -38,7 +38,7 @@ interface SidesRoom {
 }
 
 /** Cells along the region's longer side at most. */
-const MOST_CELLS = 1024;
+const MAX_CELLS = 1024;
 const TILE = 64;
 const FAR = { planes: [0, 1, 2, 3], weight: 4 } as const;
 const NEAR = { planes: [5], weight: 6 } as const;
@@ -50,13 +50,13 @@ export type SidePass = 'sides' | 'near' | 'nearCover';
 export type PassOf = 'light' | 'cover' | SidePass;
 
 /** Room for the two sides of a view. @param frame of the whole picture. */
-export function planSides(blur: Blur<unknown>, frame: BlurFrame, arena: Arena): SidesPlan {
+export function planSides(blur: Blur<unknown>, frame: BlurSetup, arena: Arena): SidesPlan {
   const { width, height } = frame.region;
   let cell = 1;
-  while (Math.max(width, height) / cell > MOST_CELLS && cell < TILE) cell *= 2;
+  while (Math.max(width, height) / cell > MAX_CELLS && cell < TILE) cell *= 2;
   const near = arena.rows(width, height, 1);
-  const whole: BlurFrame = { ...frame, haze: near, colours: blur.takesCover ? 4 : 3 };
-  const own: BlurFrame = blur.spreads ? { ...frame, isNear: true } : whole;
+  const whole: BlurSetup = { ...frame, haze: near, colours: blur.takesCover ? 4 : 3 };
+  const own: BlurSetup = blur.spreads ? { ...frame, isNear: true } : whole;
   const [across, down] = [Math.ceil(width / TILE), Math.ceil(height / TILE)];
   return {
     cell,
@@ -101,7 +101,7 @@ export class Sides {
 
   /** @param haze of the picture, marked by what is near. @param picture reads it. */
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: SidesPlan,
     private readonly kind: Blur<unknown>,
     worker: number,
@@ -112,12 +112,12 @@ export class Sides {
     this.blur = kind.worker(use, plan.blurPlan, plan.frame, worker);
     this.coverBlur =
       plan.coverPlan === null ? null : kind.worker(use, plan.coverPlan, plan.coverFrame, worker);
-    const hazeOf = ({ x, y }: Run): number => sampleAt(rowAt(haze, y), x);
+    const hazeOf = ({ x, y }: Run): number => sampleAddress(rowAddress(haze, y), x);
     this.behind = {
       decode: (kernels, tables, planes, run) => {
         picture().decode(kernels, tables, planes, run);
         const { upper, lower, share } = this.cellRows(run.y);
-        kernels.groundRow(run.at, run.plane, run.n, hazeOf(run), run.x, upper, lower, share, plan.cells.plane, plan.cell, plan.cells.width); // prettier-ignore
+        kernels.groundRow(run.at, run.planeBytes, run.n, hazeOf(run), run.x, upper, lower, share, plan.cells.planeBytes, plan.cell, plan.cells.width); // prettier-ignore
       },
     };
     const { colours } = plan.frame;
@@ -125,11 +125,12 @@ export class Sides {
       decode: (kernels, tables, planes, run) => {
         picture().decode(kernels, tables, planes, run);
         // What spreads what is near tells it by the marks itself.
-        if (!kind.spreads) kernels.nearRow(run.at, run.plane, run.n, hazeOf(run), colours);
+        if (!kind.spreads) kernels.nearRow(run.at, run.planeBytes, run.n, hazeOf(run), colours);
       },
     };
     this.cover = {
-      decode: (kernels, _tables, _planes, run) => kernels.nearCoverRow(run.at, run.plane, run.n, hazeOf(run)),
+      decode: (kernels, _tables, _planes, run) =>
+        kernels.nearCoverRow(run.at, run.planeBytes, run.n, hazeOf(run)),
     };
   }
 
@@ -139,19 +140,19 @@ export class Sides {
     const place = Math.min(cells.count - 1, Math.max(0, (y + 0.5) / cell - 0.5));
     const first = Math.floor(place);
     return {
-      upper: rowAt(cells, first),
-      lower: rowAt(cells, Math.min(cells.count - 1, first + 1)),
+      upper: rowAddress(cells, first),
+      lower: rowAddress(cells, Math.min(cells.count - 1, first + 1)),
       share: place - first,
     };
   }
 
   /** Makes rows from..to of a pass; those before are complete. */
-  pass(of: SidePass, i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+  pass(of: SidePass, i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
     if (of === 'sides') {
       if (i === 0) this.measure(source, from, to);
       else if (i === 1) this.spread();
       else this.fillHaze(from, to);
-    } else if (this.use.heap.word(this.plan.isAnyNear) === 0) return;
+    } else if (this.use.heap.int32(this.plan.isAnyNear) === 0) return;
     else if (of === 'near') this.blur.pass(i, wish, { ...source, pixels: this.light }, from, to);
     else this.coverBlur!.pass(i, unlit(wish), { ...source, pixels: this.cover }, from, to);
   }
@@ -160,12 +161,20 @@ export class Sides {
   private measure({ tables, planes }: Source, from: number, to: number): void {
     const { kernels, heap } = this.use;
     const { cells, cell } = this.plan;
-    const { at, plane, width } = this.own.decoded;
+    const { at, planeBytes, width } = this.own.decoded;
     for (let row = from; row < to; row++) {
-      heap.fillFloats(rowAt(cells, row), cells.row / 4, 0);
+      heap.fillFloats(rowAddress(cells, row), cells.rowBytes / 4, 0);
       for (let y = row * cell; y < Math.min(this.haze.count, (row + 1) * cell); y++) {
-        this.picture().decode(kernels, tables, planes, { at, plane, n: width, x: 0, y });
-        kernels.sumSides(at, plane, width, rowAt(this.haze, y), cell, rowAt(cells, row), cells.plane);
+        this.picture().decode(kernels, tables, planes, { at, planeBytes, n: width, x: 0, y });
+        kernels.sumSides(
+          at,
+          planeBytes,
+          width,
+          rowAddress(this.haze, y),
+          cell,
+          rowAddress(cells, row),
+          cells.planeBytes,
+        );
       }
     }
   }
@@ -178,20 +187,20 @@ export class Sides {
     const planes = Array.from({ length: 7 }, (_, k) => {
       const values = new Float32Array(width * count);
       for (let y = 0; y < count; y++)
-        values.set(heap.floatsAt(rowAt(cells, y) + k * cells.plane, width), y * width);
+        values.set(heap.floatsAt(rowAddress(cells, y) + k * cells.planeBytes, width), y * width);
       return values;
     });
     const near = planes[NEAR.weight]!;
     const perTile = TILE / cell;
     let any = 0;
-    for (let i = 0; i < tiles.across * tiles.down; i++) heap.setWord(tiles.at + 4 * i, 0);
+    for (let i = 0; i < tiles.across * tiles.down; i++) heap.setInt32(tiles.at + 4 * i, 0);
     for (let y = 0; y < count; y++)
       for (let x = 0; x < width; x++)
         if (near[y * width + x]! > 0) {
           any = 1;
-          heap.setWord(tiles.at + 4 * (Math.floor(y / perTile) * tiles.across + Math.floor(x / perTile)), 1);
+          heap.setInt32(tiles.at + 4 * (Math.floor(y / perTile) * tiles.across + Math.floor(x / perTile)), 1);
         }
-    heap.setWord(isAnyNear, any);
+    heap.setInt32(isAnyNear, any);
     if (any === 0) return;
     for (const side of [FAR, NEAR]) {
       const weight = planes[side.weight]!;
@@ -202,21 +211,24 @@ export class Sides {
       pullPush(side.planes.map((k) => planes[k]!), weight, { width, height: count }); // prettier-ignore
       for (const k of side.planes)
         for (let y = 0; y < count; y++)
-          heap.setFloats(rowAt(cells, y) + k * cells.plane, planes[k]!.subarray(y * width, (y + 1) * width));
+          heap.setFloats(
+            rowAddress(cells, y) + k * cells.planeBytes,
+            planes[k]!.subarray(y * width, (y + 1) * width),
+          );
     }
   }
 
   private fillHaze(from: number, to: number): void {
     const { kernels, heap } = this.use;
     const { far, near, cells, cell, isAnyNear } = this.plan;
-    const any = heap.word(isAnyNear);
+    const any = heap.int32(isAnyNear);
     for (let y = from; y < to; y++) {
       const { upper, lower, share } = this.cellRows(y);
-      kernels.sideRow(rowAt(this.haze, y), rowAt(far, y), rowAt(near, y), far.width, upper, lower, share, cells.plane, cell, cells.width, any); // prettier-ignore
+      kernels.sideRow(rowAddress(this.haze, y), rowAddress(far, y), rowAddress(near, y), far.width, upper, lower, share, cells.planeBytes, cell, cells.width, any); // prettier-ignore
     }
   }
 
-  begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void {
+  begin(wish: BlurRequest, source: Source, key: string, from: number, to: number): void {
     this.blur.begin(wish, { ...source, pixels: this.light }, key, from, to);
     this.coverBlur?.begin(unlit(wish), { ...source, pixels: this.cover }, key, from, to);
   }
@@ -225,40 +237,40 @@ export class Sides {
   reaches({ x, y, n }: Run, reach: number): boolean {
     const { heap } = this.use;
     const { tiles, isAnyNear } = this.plan;
-    if (heap.word(isAnyNear) === 0) return false;
+    if (heap.int32(isAnyNear) === 0) return false;
     const tileOf = (at: number, most: number): number =>
       Math.min(most - 1, Math.max(0, Math.floor(at / TILE)));
     const [left, right] = [tileOf(x - reach, tiles.across), tileOf(x + n + reach, tiles.across)];
     const [top, bottom] = [tileOf(y - reach, tiles.down), tileOf(y + reach, tiles.down)];
     for (let row = top; row <= bottom; row++)
       for (let i = left; i <= right; i++)
-        if (heap.word(tiles.at + 4 * (row * tiles.across + i)) === 1) return true;
+        if (heap.int32(tiles.at + 4 * (row * tiles.across + i)) === 1) return true;
     return false;
   }
 
   /** The far side's haze of a run. */
   farHaze({ x, y }: Run): number {
-    return sampleAt(rowAt(this.plan.far, y), x);
+    return sampleAddress(rowAddress(this.plan.far, y), x);
   }
 
   /** Lays the near side over a run. @param haze of the run, marked. @param touched gets what of it is covered, too. */
   lay(kernels: Kernels, run: Run, haze: number, touched: number): void {
     const { run: near, cover } = this.own;
-    const own = sampleAt(rowAt(this.plan.near, run.y), run.x);
-    this.blur.fill({ ...run, at: near.at, plane: near.plane }, own);
+    const own = sampleAddress(rowAddress(this.plan.near, run.y), run.x);
+    this.blur.fill({ ...run, at: near.at, planeBytes: near.planeBytes }, own);
     if (this.coverBlur) {
-      this.coverBlur.fill({ ...run, at: cover.at, plane: cover.plane }, own);
+      this.coverBlur.fill({ ...run, at: cover.at, planeBytes: cover.planeBytes }, own);
       // What spreads comes as sums: their mean, as much of it as there is.
-      if (this.kind.spreads) kernels.coverRow(near.at, near.plane, run.n, cover.at);
-      else kernels.copyPlanes(cover.at, 0, 1, near.at + 3 * near.plane, 0, run.n);
+      if (this.kind.spreads) kernels.coverRow(near.at, near.planeBytes, run.n, cover.at);
+      else kernels.copyPlanes(cover.at, 0, 1, near.at + 3 * near.planeBytes, 0, run.n);
     }
-    kernels.dropKept(near.at, near.plane, run.n, haze);
-    kernels.overRow(run.at, run.plane, run.n, near.at, near.plane, 1, 1, haze, touched, 0);
+    kernels.dropProtectedRow(near.at, near.planeBytes, run.n, haze);
+    kernels.compositeRow(run.at, run.planeBytes, run.n, near.at, near.planeBytes, 1, 1, haze, touched, 0);
   }
 }
 
 /** Brighter lamps are not more of a picture. */
-export function unlit(wish: BlurWish): BlurWish {
+export function unlit(wish: BlurRequest): BlurRequest {
   const { lens } = wish.look;
   return {
     ...wish,

@@ -1,17 +1,23 @@
 import { blurOf } from '../blur';
-import type { Blur, BlurWish, BlurWorker, Source } from '../blur/blur';
+import type { Blur, BlurRequest, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { FINISH_STEPS } from '../finish';
 import { noiseTable } from '../finish/grain/noise-table';
-import { keepsClear } from '../focus/field';
+import { protectsAreas } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
-import { type CoveredSource, type CoveredTarget, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
-import { type PixelReader, type Pixels, isYuv, sameFormat } from '../pixels/format';
-import { pixelsOf } from '../pixels/codec';
+import {
+  type CoveredSource,
+  type CoveredTarget,
+  coveredSource,
+  coveredTarget,
+  isCovered,
+} from '../pixels/covered';
+import { type PixelReader, type PixelCodec, isYuv, sameFormat } from '../pixels/format';
+import { codecFor } from '../pixels/codec';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
-import { Heap, type Run, type Use, rowAt, sampleAt } from '../memory';
+import { Heap, type Run, type KernelContext, rowAddress, sampleAddress } from '../memory';
 import { LaidReader, type LaidSheet, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
 import type { RenderSheets } from './layer-sheets';
 import { Sides, unlit } from './sides';
@@ -23,7 +29,7 @@ import { RUN, type RenderPlan } from './plan';
 const NOTHING_SHOWN = { field: '', rest: '', sheets: [] };
 
 /** Address of a run's coverage. */
-const coverOf = ({ at, plane }: Run): number => at + 3 * plane;
+const coverOf = ({ at, planeBytes }: Run): number => at + 3 * planeBytes;
 
 /**
  * One worker's share of a render: rows of pixels to linear light, blurred, changed, and back to pixels, in short runs.
@@ -32,7 +38,7 @@ const coverOf = ({ at, plane }: Run): number => at + 3 * plane;
  */
 export class StripRenderer {
   private readonly own;
-  private readonly use: Use;
+  private readonly use: KernelContext;
   private readonly field: FieldRows;
   private readonly kind: Blur<unknown>;
   private readonly blur: BlurWorker;
@@ -41,7 +47,7 @@ export class StripRenderer {
   private readonly ground: LaidReader;
   /** Under a depth map, where there is room for it. */
   private readonly sides: Sides | null;
-  private readonly output: Pixels | null;
+  private readonly output: PixelCodec | null;
   /** Where the pixels have a coverage. */
   private readonly covered: {
     source: CoveredSource;
@@ -83,8 +89,8 @@ export class StripRenderer {
       throw new TypeError('Pixels with a coverage come out with one, and others do not.');
     } else {
       this.covered = null;
-      this.input = pixelsOf(input);
-      this.output = pixelsOf(output);
+      this.input = codecFor(input);
+      this.output = codecFor(output);
       this.copies = sameFormat(input, output);
     }
     this.ground = new LaidReader(this.use, this.input, this.own.over, this.own.none);
@@ -126,12 +132,12 @@ export class StripRenderer {
   render(job: Job, hasHaze: boolean, from: number, to: number): void {
     if (!hasHaze) this.fillHaze(job, from, to);
     this.fill(job, from, to);
-    this.use.heap.countUp(this.plan.finished);
+    this.use.heap.atomicAdd(this.plan.finished);
   }
 
-  private wish({ look: { blur, field } }: Job): BlurWish {
+  private wish({ look: { blur, field } }: Job): BlurRequest {
     const strength = this.kind.strength(blur, this.plan.region.picture);
-    return { look: blur, strength, keeps: keepsClear(field) };
+    return { look: blur, strength, keeps: protectsAreas(field) };
   }
 
   /** The picture as it is blurred. */
@@ -190,8 +196,8 @@ export class StripRenderer {
       for (let y = from; y < to; y += rowsTogether)
         for (let x = 0; x < width; x += RUN) {
           const runs = Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
-            at: rowAt(this.own.run, i),
-            plane: this.own.run.plane,
+            at: rowAddress(this.own.run, i),
+            planeBytes: this.own.run.planeBytes,
             n: Math.min(RUN, width - x),
             x,
             y: y + i,
@@ -214,9 +220,13 @@ export class StripRenderer {
     const { plan, use, own } = this;
     const { slot, look, frame = 0 } = job;
     const { region } = plan;
-    const haze = runs.map((run) => sampleAt(rowAt(plan.haze, run.y), run.x));
+    const haze = runs.map((run) => sampleAddress(rowAddress(plan.haze, run.y), run.x));
     const states = runs.map((run, i) =>
-      use.kernels.keepHaze(haze[i]!, sampleAt(rowAt(own.shown, run.y - this.from), run.x), run.n),
+      use.kernels.copyHazeRow(
+        haze[i]!,
+        sampleAddress(rowAddress(own.shown, run.y - this.from), run.x),
+        run.n,
+      ),
     );
     const state = states.reduce((a, b) => a | b);
     if (!isFresh && (state & HAZE_CHANGED) === 0) return;
@@ -251,12 +261,13 @@ export class StripRenderer {
         );
       else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
       if (isNear[i]) {
-        const touched = rowAt(own.touched, run.y % 2);
+        const touched = rowAddress(own.touched, run.y % 2);
         sides!.lay(use.kernels, run, before, touched);
         haze[i] = touched;
       }
       for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
-      if (this.covered?.target.isStraight) use.kernels.divideRow(run.at, run.plane, 3, run.n, coverOf(run));
+      if (this.covered?.target.isStraight)
+        use.kernels.normaliseRow(run.at, run.planeBytes, 3, run.n, coverOf(run));
       for (const step of steps)
         step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings });
       const place = {
@@ -280,21 +291,32 @@ export class StripRenderer {
 
   /** Makes a run's coverage, which is blurred as its light is. */
   private fillCover(blur: BlurWorker, run: Run, haze: number): void {
-    const { at, plane } = this.own.cover;
-    blur.fill({ ...run, at, plane }, haze);
-    this.use.kernels.copyPlanes(at, plane, 1, coverOf(run), 0, run.n);
+    const { at, planeBytes } = this.own.cover;
+    blur.fill({ ...run, at, planeBytes }, haze);
+    this.use.kernels.copyPlanes(at, planeBytes, 1, coverOf(run), 0, run.n);
   }
 
   /** Lays a sheet over a run; gives the address of the haze with what is covered by it. */
   private lay(sheet: LaidSheet, run: Run, haze: number, light: number): number {
     const { heap, kernels } = this.use;
     const { over } = this.own;
-    const touched = rowAt(this.own.touched, run.y % 2);
+    const touched = rowAddress(this.own.touched, run.y % 2);
     copySheet(heap, sheet, run, over);
     // What is done to the light of a frame is not done to what lies over it.
     const below = this.covered ? coverOf(run) : 0;
-    const { at, plane } = run;
-    kernels.overRow(at, plane, run.n, over.at, over.plane, sheet.opacity, 1 / light, haze, touched, below);
+    const { at, planeBytes } = run;
+    kernels.compositeRow(
+      at,
+      planeBytes,
+      run.n,
+      over.at,
+      over.planeBytes,
+      sheet.opacity,
+      1 / light,
+      haze,
+      touched,
+      below,
+    );
     return touched;
   }
 
@@ -311,11 +333,11 @@ export class StripRenderer {
     const format = plan.output;
     if (isCovered(format) || isYuv(format)) throw new TypeError('A haze map has interleaved samples.');
     const { channels, bytes } = format;
-    const { at, row } = plan.places[slot]!.output[0]!;
+    const { at, rowBytes } = plan.places[slot]!.output[0]!;
     for (let y = from; y < to; y++) {
-      const haze = rowAt(plan.haze, y);
+      const haze = rowAddress(plan.haze, y);
       if (content === 'haze16') kernels.haze16Row(haze, width, at + y * width * 2);
-      else kernels.hazeMapRow(haze, width, plan.ramp, at + y * row, channels, bytes);
+      else kernels.hazeMapRow(haze, width, plan.ramp, at + y * rowBytes, channels, bytes);
     }
   }
 }

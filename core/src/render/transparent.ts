@@ -1,6 +1,6 @@
 import type { Size } from '../geometry/size';
-import type { Parts } from '../pixels/alpha-split';
-import type { Look } from './look';
+import type { AlphaSplit } from '../pixels/alpha-split';
+import type { RenderSettings } from './look';
 import { type RenderOptions, SharedRenderer, type Threads, wholeView } from './renderer';
 
 /**
@@ -12,17 +12,17 @@ import { type RenderOptions, SharedRenderer, type Threads, wholeView } from './r
 export async function renderTransparent(
   threads: Threads,
   size: Size,
-  look: Look,
+  look: RenderSettings,
   { bytes, scale = 1, ...options }: { bytes: 1 | 2; scale?: number } & RenderOptions,
-  fill: (part: keyof Parts<unknown>, target: Uint8Array) => void | Promise<void>,
+  fill: (part: keyof AlphaSplit<unknown>, target: Uint8Array) => void | Promise<void>,
 ): Promise<Uint8Array> {
   const renderer = new SharedRenderer(threads);
   try {
     const output = { covered: bytes === 1 ? 'straight' : 'straight16' } as const;
     await renderer.open(wholeView(size, look, { input: { covered: 'parts' }, output }, scale));
     const both = renderer.input(0);
-    await fill('lit', both.subarray(0, both.length / 2));
-    await fill('cover', both.subarray(both.length / 2));
+    await fill('premultiplied', both.subarray(0, both.length / 2));
+    await fill('alpha', both.subarray(both.length / 2));
     return (await renderer.render({ slot: 0, source: 'parts', look, content: 'picture' }, options)).slice();
   } finally {
     await renderer.close();

@@ -1,7 +1,7 @@
 import { toLinear } from '../pixels/transfer';
 
 /** How well a caption would read on a part of a picture. */
-export interface QuietReading {
+export interface CaptionContrast {
   /** How much there is to distract: the root mean square step of lightness from pixel to pixel, of 255. */
   detail: number;
   black: TextReading;
@@ -17,7 +17,7 @@ export interface TextReading {
 }
 
 /** Contrast that the guidelines ask of text of usual size (WCAG 2.2, success criterion 1.4.3). */
-export const READABLE = 4.5;
+export const MIN_TEXT_CONTRAST = 4.5;
 
 const lightOf = Float64Array.from({ length: 256 }, (_, value) => toLinear(value / 255));
 
@@ -25,7 +25,7 @@ const lightOf = Float64Array.from({ length: 256 }, (_, value) => toLinear(value 
  * Reads a picture for how quiet it is under a caption; contrast is that of the Web Content Accessibility Guidelines 2.2:
  * (lighter + 0.05) / (darker + 0.05) of relative luminance. @param rgba 8 bits a channel, row by row.
  */
-export function quietReading(rgba: ArrayLike<number>, width: number, height: number): QuietReading {
+export function captionContrast(rgba: ArrayLike<number>, width: number, height: number): CaptionContrast {
   let [steps, counted] = [0, 0];
   let [darkest, lightest] = [1, 0];
   let [onBlack, onWhite] = [0, 0];
@@ -35,8 +35,8 @@ export function quietReading(rgba: ArrayLike<number>, width: number, height: num
     const light = 0.2126 * lightOf[r]! + 0.7152 * lightOf[g]! + 0.0722 * lightOf[b]!;
     darkest = Math.min(darkest, light);
     lightest = Math.max(lightest, light);
-    if (contrast(light, 0) >= READABLE) onBlack++;
-    if (contrast(1, light) >= READABLE) onWhite++;
+    if (contrast(light, 0) >= MIN_TEXT_CONTRAST) onBlack++;
+    if (contrast(1, light) >= MIN_TEXT_CONTRAST) onWhite++;
     grey[i] = 0.2126 * r + 0.7152 * g + 0.0722 * b;
   }
   for (let y = 0; y < height; y++)

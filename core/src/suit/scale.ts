@@ -12,11 +12,11 @@ import { type Size, diagonal } from '../geometry/size';
 /** Diagonal of the sensor that focal lengths are said for, in millimetres. */
 const SENSOR = Math.hypot(36, 24);
 /** The strongest blur that a recipe has, in diagonals. */
-const MOST_RADIUS = 0.1;
+const MAX_RADIUS = 0.1;
 /** Haze below which a row tells nothing, and above which it may have come to its end. */
-const [LEAST_HAZE, MOST_HAZE] = [0.03, 0.97];
+const [MIN_HAZE, MAX_HAZE] = [0.03, 0.97];
 /** Fewer rows than this say nothing. */
-const LEAST_ROWS = 6;
+const MIN_ROWS = 6;
 const ROWS = 200;
 
 /** Sizes of models that people build, as one over them. */
@@ -70,13 +70,13 @@ export function readScale(
   let [both, far, count] = [0, 0, 0];
   rows.forEach((y, i) => {
     const haze = hazes[i]!;
-    if (haze < LEAST_HAZE || haze > MOST_HAZE) return;
+    if (haze < MIN_HAZE || haze > MAX_HAZE) return;
     const off = Math.abs(row - y) / (row - view.horizon);
     both += haze * off;
     far += off * off;
     count++;
   });
-  if (count < LEAST_ROWS || far === 0) return null;
+  if (count < MIN_ROWS || far === 0) return null;
   // A disc's diameter as an angle, for each 1 that one over the distance is off.
   const perOff = ((both / far) * 2 * radius) / focalInDiagonals(view);
   const aperture = perOff * view.distance;
@@ -100,7 +100,7 @@ export function blurForScale(scale: number, row: number, size: Size, view: Scale
   const perOff = (scale * apertureOf(view)) / view.distance;
   const farthest = Math.max((row - Math.max(0, view.horizon)) / below, (1 - row) / below);
   const wanted = (perOff * farthest * focalInDiagonals(view)) / 2;
-  const radius = Math.min(MOST_RADIUS, wanted);
+  const radius = Math.min(MAX_RADIUS, wanted);
   const perRow = size.height / diagonal(size);
-  return { radius, falloff: farthest * below * perRow * (radius / wanted), isHeld: wanted > MOST_RADIUS };
+  return { radius, falloff: farthest * below * perRow * (radius / wanted), isHeld: wanted > MAX_RADIUS };
 }

@@ -1,5 +1,5 @@
 import { type Size, diagonal } from '../geometry/size';
-import type { Plane } from '../matte/grey-image';
+import type { GreyImage } from '../matte/grey-image';
 
 /*
  * What a picture is like for a miniature look, measured on its luma. What stands upright in the world points to one place of
@@ -8,10 +8,10 @@ import type { Plane } from '../matte/grey-image';
  */
 
 /** Long edge, in pixels, at which a picture is read. */
-export const SUIT_EDGE = 960;
+export const SCENE_LONG_EDGE_PX = 960;
 
 /** What is read of a picture. */
-export interface Suit {
+export interface SceneReading {
   /** How far the view looks down, in degrees, for a normal lens; null where too little stands upright to tell. */
   down: number | null;
   /** Where the horizon is by that, as a fraction of the height from the top: negative above the picture; null as `down`. */
@@ -27,14 +27,14 @@ export interface Suit {
 /** A view that looks down by fewer degrees is so low that whatever stands upright stands across the plane. */
 const LOW = 9;
 /** From so steeply above what stands upright is seen from its top. */
-export const STEEP = 58;
+export const TOP_DOWN_DEG = 58;
 /** Share of the height from which something upright stands across the plane. */
 const TALL = 0.3;
 
 /** What of a picture is hazy on one band and clear on the other side of it: nothing, something tall, or all that stands. */
-export function whatCrosses({ down, tallest }: Suit): 'nothing' | 'something' | 'all' {
+export function uprightsAcrossFocus({ down, tallest }: SceneReading): 'nothing' | 'something' | 'all' {
   if (down !== null && down < LOW) return 'all';
-  if (down !== null && down > STEEP) return 'nothing';
+  if (down !== null && down > TOP_DOWN_DEG) return 'nothing';
   return tallest && tallest.to - tallest.from >= TALL ? 'something' : 'nothing';
 }
 
@@ -64,7 +64,7 @@ const STEP = 2;
 /** An edge that points so near to a vanishing point, in degrees, may be upright. */
 const TOLERANCE = 2;
 /** The best view must have so many times the vote of all on average: below, nothing upright tells. */
-const TELLS = 1.25;
+const MIN_VOTE_RATIO = 1.25;
 /** Side of the cells in which detail is counted, as a share of the diagonal; and the share of a cell's pixels that are edges in one with detail. */
 const CELL = 1 / 72;
 const BUSY = 0.12;
@@ -86,8 +86,8 @@ interface Edges extends Size {
   strength: Float32Array;
 }
 
-/** Reads a picture. @param luma coded, 0..1, its long edge about `SUIT_EDGE`. */
-export function readSuit(luma: Plane): Suit {
+/** Reads a picture. @param luma coded, 0..1, its long edge about `SCENE_LONG_EDGE_PX`. */
+export function readScene(luma: GreyImage): SceneReading {
   let smooth = luma;
   for (let i = 0; i < SMOOTHINGS; i++) smooth = smoothed(smooth);
   const edges = edgesOf(smooth);
@@ -104,7 +104,7 @@ export function readSuit(luma: Plane): Suit {
 const focal = ({ height }: Size): number => height / (2 * Math.tan((NORMAL_FOV / 2) * DEGREE));
 
 /** Weighed 1 2 1 both ways. */
-function smoothed({ width, height, values }: Plane): Plane {
+function smoothed({ width, height, values }: GreyImage): GreyImage {
   const across = new Float32Array(values.length);
   const out = new Float32Array(values.length);
   for (let y = 0; y < height; y++)
@@ -123,7 +123,7 @@ function smoothed({ width, height, values }: Plane): Plane {
 }
 
 /** Where luma changes, by Sobel's differences. */
-function edgesOf({ width, height, values: v }: Plane): Edges {
+function edgesOf({ width, height, values: v }: GreyImage): Edges {
   const [x, y, gx, gy, strength]: number[][] = [[], [], [], [], []];
   for (let row = 1; row < height - 1; row++)
     for (let column = 1; column < width - 1; column++) {
@@ -180,7 +180,7 @@ function viewOf(edges: Edges): number | null {
   }
   const best = votes.indexOf(Math.max(...votes));
   const mean = votes.reduce((a, b) => a + b, 0) / votes.length;
-  if (edges.count === 0 || votes[best]! < TELLS * mean) return null;
+  if (edges.count === 0 || votes[best]! < MIN_VOTE_RATIO * mean) return null;
   // Between the steps: the top of the parabola through the best and its neighbours.
   const [before, after] = [votes[best - 1] ?? votes[best]!, votes[best + 1] ?? votes[best]!];
   const bend = before - 2 * votes[best]! + after;
@@ -188,7 +188,7 @@ function viewOf(edges: Edges): number | null {
 }
 
 /** Where there is detail: the share of cells that have some, and the row that has most. */
-function detailOf(edges: Edges): Pick<Suit, 'detail' | 'row'> {
+function detailOf(edges: Edges): Pick<SceneReading, 'detail' | 'row'> {
   const { width, height } = edges;
   const cell = Math.max(4, Math.round(diagonal(edges) * CELL));
   const [columns, rows] = [Math.max(1, Math.floor(width / cell)), Math.max(1, Math.floor(height / cell))];

@@ -12,7 +12,7 @@ export const both = (of: (axis: 0 | 1) => number): [number, number] => [of(0), o
  * What is left of a picture when it is cropped: a sheet cut out of it. Its columns run along `u` and its rows along `v`,
  * both of length 1, from a corner on, in pixels of the picture.
  */
-export interface Sheet extends Size {
+export interface CropGeometry extends Size {
   picture: Size;
   corner: Vector;
   u: Vector;
@@ -24,25 +24,25 @@ export interface Sheet extends Size {
 }
 
 /** All of a picture. */
-export function wholeSheet({ width, height }: Size): Sheet {
+export function fullCrop({ width, height }: Size): CropGeometry {
   const picture = { width, height };
   return { ...picture, picture, corner: [0, 0], u: [1, 0], v: [0, 1], turn: 0, flip: false };
 }
 
 /** True where a sheet is all of its picture, as it came. */
-export function isWhole({ width, height, picture, turn, flip }: Sheet): boolean {
+export function isUncropped({ width, height, picture, turn, flip }: CropGeometry): boolean {
   return width === picture.width && height === picture.height && turn === 0 && !flip;
 }
 
 /** True where the pixels of a sheet are pixels of the picture, in the same order. */
-export function isCopied({ turn, flip }: Sheet): boolean {
+export function isPixelAligned({ turn, flip }: CropGeometry): boolean {
   return turn === 0 && !flip;
 }
 
 /** The same for sheets that are the same. */
-export function sheetKey(sheet: Sheet): string {
+export function cropKey(sheet: CropGeometry): string {
   const { width, height, corner, turn, flip } = sheet;
-  return isWhole(sheet) ? '' : [width, height, corner, turn, flip].join();
+  return isUncropped(sheet) ? '' : [width, height, corner, turn, flip].join();
 }
 
 /** Half the width and half the height of the upright box around a turned rectangle. */
@@ -81,7 +81,7 @@ const NEARLY = 1e-3;
  * The sheet that a crop makes of a picture. Its sides are whole pixels; where it is turned by quarters at most its
  * corner is, too, so that every pixel of it is one of the picture's.
  */
-export function cropSheet(crop: Crop, picture: Size): Sheet {
+export function cropGeometry(crop: Crop, picture: Size): CropGeometry {
   const { centre, size, turn, flip } = insideCrop(crop, picture);
   const isSquare = turn % 90 === 0;
   const lies = turn % 180 !== 0;
@@ -114,17 +114,17 @@ export function cropSheet(crop: Crop, picture: Size): Sheet {
 }
 
 /** A place of a sheet in its picture, both in pixels. */
-export function toPicture({ corner, u, v }: Sheet, [x, y]: Vector): [number, number] {
+export function toPicture({ corner, u, v }: CropGeometry, [x, y]: Vector): [number, number] {
   return [corner[0] + x * u[0] + y * v[0], corner[1] + x * u[1] + y * v[1]];
 }
 
 /** A place of a picture on its sheet, both in pixels. */
-export function toSheet({ corner, u, v }: Sheet, [x, y]: Vector): [number, number] {
+export function toCrop({ corner, u, v }: CropGeometry, [x, y]: Vector): [number, number] {
   const [dx, dy] = [x - corner[0], y - corner[1]];
   return [dx * u[0] + dy * u[1], dx * v[0] + dy * v[1]];
 }
 
 /** What a recipe leaves of a picture. */
-export function sheetOf({ tidy }: Pick<Recipe, 'tidy'>, picture: Size): Sheet {
-  return tidy.on ? cropSheet(tidy.crop, picture) : wholeSheet(picture);
+export function cropOf({ tidy }: Pick<Recipe, 'tidy'>, picture: Size): CropGeometry {
+  return tidy.on ? cropGeometry(tidy.crop, picture) : fullCrop(picture);
 }

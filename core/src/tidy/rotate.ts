@@ -1,8 +1,8 @@
 import { type Size, reflect } from '../geometry/size';
-import type { FrameFormat, PixelFormat, Plane } from '../pixels/format';
-import { pixelsOf } from '../pixels/codec';
+import type { FrameFormat, PixelFormat, PlaneLayout } from '../pixels/format';
+import { codecFor } from '../pixels/codec';
 import { DECODED_ROW, ROWS_HELD, rowReader } from '../pixels/source-rows';
-import { Arena, type Rows, type Use, rowAt, sampleAt } from '../memory';
+import { Arena, type Rows, type KernelContext, rowAddress, sampleAddress } from '../memory';
 import { type Vector, both } from './crop';
 
 /** Part of a picture turned, in linear light; nothing is made larger or smaller. */
@@ -54,8 +54,8 @@ const weights = (() => {
 interface Layout {
   inTables: number;
   outTables: number;
-  source: Plane[];
-  target: Plane[];
+  source: PlaneLayout[];
+  target: PlaneLayout[];
   weights: number;
   /** The source's samples under a tile. */
   image: Rows;
@@ -73,7 +73,7 @@ function spanOf({ u, v }: TurnShape): [number, number] {
 
 function layout(task: TurnShape): Layout {
   const arena = new Arena();
-  const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
+  const [input, output] = [codecFor(task.from), codecFor(task.to)];
   const [columns, rows] = spanOf(task);
   const rest = {
     inTables: input.tables(arena),
@@ -97,17 +97,17 @@ export function turnScratchBytes(task: TurnShape): number {
  * these come as they are.
  * @param use memory of its own of at least `turnScratchBytes`.
  */
-export function turnRows({ kernels, heap }: Use, task: TurnTask): void {
+export function turnRows({ kernels, heap }: KernelContext, task: TurnTask): void {
   const { corner, u, v, size, place, sourceSize, rows } = task;
   const at = layout(task);
-  const [input, output] = [pixelsOf(task.from), pixelsOf(task.to)];
+  const [input, output] = [codecFor(task.from), codecFor(task.to)];
   input.fillTables(at.inTables, heap);
   output.fillTables(at.outTables, heap);
   heap.setFloats(at.weights, weights);
   const bring = rowReader(task.from, sourceSize, new Uint8Array(task.source), at.source, heap);
   const target = new Uint8Array(task.target, task.offset);
   const { image, made } = at;
-  const rowBytes = at.target[0]!.row;
+  const rowBytes = at.target[0]!.rowBytes;
   /** The place of a pixel's centre in samples: of the first sample's centre it is 0. */
   const placeOf = (x: number, y: number): [number, number] =>
     both((i) => corner[i] + (x + 0.5) * u[i] + (y + 0.5) * v[i] - 0.5);
@@ -127,16 +127,16 @@ export function turnRows({ kernels, heap }: Use, task: TurnTask): void {
     };
     const n = inside.to - inside.from;
     for (let y = top; y < bottom; y++) {
-      const start = sampleAt(rowAt(image, y - top), inside.from - begin);
+      const start = sampleAddress(rowAddress(image, y - top), inside.from - begin);
       bring(reflect(y, sourceSize.height), inside.from, n);
       input.decode(kernels, at.inTables, at.source, {
         at: start,
-        plane: image.plane,
+        planeBytes: image.planeBytes,
         n,
         x: 0,
         y: DECODED_ROW,
       });
-      kernels.mirrorRow(start, image.plane, 3, n, inside.from - begin, Math.max(0, right - inside.to));
+      kernels.mirrorRow(start, image.planeBytes, 3, n, inside.from - begin, Math.max(0, right - inside.to));
     }
     return [begin, top];
   };
@@ -148,8 +148,8 @@ export function turnRows({ kernels, heap }: Use, task: TurnTask): void {
       const [left, top] = fetch(x0, x0 + n - 1, y0, y1 - 1);
       for (let y = y0; y < y1; y++) {
         const [px, py] = placeOf(x0, y);
-        const run = { at: made.at, plane: made.plane, n, x: x0, y: y - y0 };
-        kernels.turnRow(rowAt(image, 0), image.row, image.plane, px - left, py - top, u[0], u[1], n, at.weights, run.at, run.plane); // prettier-ignore
+        const run = { at: made.at, planeBytes: made.planeBytes, n, x: x0, y: y - y0 };
+        kernels.rotateRow(rowAddress(image, 0), image.rowBytes, image.planeBytes, px - left, py - top, u[0], u[1], n, at.weights, run.at, run.planeBytes); // prettier-ignore
         output.encode(kernels, at.outTables, [run], at.target, place[0] + x0, place[1] + y, null);
       }
     }

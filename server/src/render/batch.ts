@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import {
-  BLENDED,
+  BLEND_FORMAT,
   ALL_PARTS,
   LOOK_PARTS,
   NO_METADATA,
@@ -14,38 +14,38 @@ import {
   distinctNames,
   evenTimes,
   flickerGains,
-  litShares,
+  litWeights,
   meantRate,
   foreignText,
   frameLuma,
-  isWhole,
+  isUncropped,
   lightGrid,
   messageLine,
   neutralRecipe,
   recipeAt,
-  sheetOf,
+  cropOf,
   strongestBlur,
-  tidiedLook,
+  resolveTidiedRecipe,
   timelineOf,
   wholeView,
   withParts,
 } from '@hazy-lens/core';
-import { renderAlone } from './still';
+import { renderStill } from './still';
 import { liftedOff, loadCompanions } from './companions';
 import { type InputPicture, type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';
 import type { Options } from './options';
-import { type Decoded, InputError, decodeBytes, encodePicture } from './picture';
+import { type Decoded, InputError, decodeBytes, writePicture } from './picture';
 import { type Spent, printLine, tellProgress } from './report';
 import { startThreads } from './threads';
-import { MendedFrames, cropped, mend, tidiedPixels } from './tidy';
+import { MendedFrames, cropped, mend, cropPixels } from './tidy';
 
 /** Frames a second of numbered pictures where nothing is said. */
 const DEFAULT_FPS = 30;
 /** Some pictures could not be read; the others are there. */
 const SOME_FAILED = 3;
 /** Decoded frames that are kept: neighbours share them. */
-const MOST_KEPT = 12;
+const MAX_KEPT = 12;
 
 const spentNothing = (): Spent => ({ decode: 0, render: 0, encode: 0 });
 
@@ -77,7 +77,7 @@ function tellLeftOut({ leftOut }: Inputs): void {
  * Renders each picture by itself; the good ones are written, the bad ones named. What belongs to the picture that a recipe
  * was made on is used only where it is asked for.
  */
-export async function renderEach(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
+export async function renderBatch(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
   const recipe = partsOf(whole, options.parts ?? LOOK_PARTS);
   const { pictures } = inputs;
   if (options.frames)
@@ -99,13 +99,11 @@ export async function renderEach(options: Options, whole: Recipe, inputs: Inputs
       await mend(decoded, recipe, threads);
       const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
       const above = { ...companions, lifted };
-      const look = tidiedLook(recipe, decoded, above, 1, measuresOf(decoded, recipe));
+      const look = resolveTidiedRecipe(recipe, decoded, above, 1, measuresOf(decoded, recipe));
       const sheet = await cropped(decoded, recipe, threads);
-      await renderAlone(sheet, look, threads, name, 1, async (rendered) => {
+      await renderStill(sheet, look, threads, name, 1, async (rendered) => {
         spent.render += performance.now() - started;
-        await timed(spent, 'encode', () =>
-          encodePicture(join(options.out, name), rendered, options.metadata),
-        );
+        await timed(spent, 'encode', () => writePicture(join(options.out, name), rendered, options.metadata));
       });
       printLine(sheet, spent, { name });
     } catch (error) {
@@ -142,27 +140,27 @@ export async function renderFootage(options: Options, whole: Recipe, inputs: Inp
   const renderer = new SharedRenderer(threads);
   const mended = new MendedFrames(frames, recipe, times, threads);
   const blends = on && recipe.pace.blend > 0;
-  const input = blends ? BLENDED : first.format;
-  const sheet = sheetOf(recipe, first);
-  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, first, companions);
+  const input = blends ? BLEND_FORMAT : first.format;
+  const sheet = cropOf(recipe, first);
+  const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, first, companions);
   await renderer.open(wholeView(sheet, strongest, { input, output: first.format }));
   const extension = extensionFor(pictures[0]!.name, first.format);
   for (let i = from; i <= to; i++) {
     const shown = timeline.frameOf(i);
-    const { shares, light } = litShares(timeline.sharesOf(i), gains);
+    const { shares, light } = litWeights(timeline.sharesOf(i), gains);
     const own = await Promise.all(
       shares.map(async ({ frame, share }) => ({ ...(await mended.at(frame)), share })),
     );
     const data = await timed(spent, 'render', async () => {
       const frame = blends ? await averaged(own, threads) : own[0]!.data;
-      const isCut = !isWhole(sheet);
-      renderer.input(0).set(isCut ? await tidiedPixels(frame, first, input, input, recipe, threads) : frame);
+      const isCut = !isUncropped(sheet);
+      renderer.input(0).set(isCut ? await cropPixels(frame, first, input, input, recipe, threads) : frame);
       const now = recipeAt(recipe, times.starts[shown]!);
       const measures = measuresOf(
         { ...first, data: Buffer.from(frame.buffer, frame.byteOffset, frame.byteLength), format: input },
         now,
       );
-      const look = tidiedLook(now, first, companions, light, measures);
+      const look = resolveTidiedRecipe(now, first, companions, light, measures);
       return renderer.render({ slot: 0, source: `${i}`, look, content: 'picture', frame: shown });
     });
     const path = join(options.out, `frame-${String(i).padStart(5, '0')}${extension}`);
@@ -173,7 +171,7 @@ export async function renderFootage(options: Options, whole: Recipe, inputs: Inp
       data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
       metadata: NO_METADATA,
     };
-    await timed(spent, 'encode', () => encodePicture(path, picture, options.metadata));
+    await timed(spent, 'encode', () => writePicture(path, picture, options.metadata));
     tellProgress(i - from + 1, to - from + 1);
   }
   await threads.close();
@@ -194,7 +192,7 @@ class Frames {
     const frame = this.kept.get(index) ?? this.decode(index);
     this.kept.delete(index);
     this.kept.set(index, frame);
-    if (this.kept.size > MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    if (this.kept.size > MAX_KEPT) this.kept.delete(this.kept.keys().next().value!);
     return frame;
   }
 
@@ -239,7 +237,7 @@ async function averaged(
     new Uint8Array(pixels).set(data);
     return { pixels, share };
   });
-  const target = new SharedArrayBuffer(width * height * BLENDED.channels * BLENDED.bytes);
+  const target = new SharedArrayBuffer(width * height * BLEND_FORMAT.channels * BLEND_FORMAT.bytes);
   const blend = { format, size: { width, height }, sources, target, rows: [0, height] as const };
   await runners[0]!({ kind: 'blend', module: await module, blend });
   return new Uint8Array(target);

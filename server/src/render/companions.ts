@@ -1,19 +1,19 @@
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
 import {
-  ALIGN_EDGE,
-  type Companions,
+  ALIGN_LONG_EDGE_PX,
+  type RecipeAssets,
   type Raster,
-  type ColourTable,
+  type ColourLut,
   type LayerImage,
   type LiftedSubject,
   type Recipe,
   Scratch,
   type Threads,
-  readCube,
+  parseCube,
   alignDepth,
   carriesMattes,
-  keptOf,
+  keepMasksOf,
   layerImage,
   liftSubject,
   lumaOf,
@@ -27,14 +27,14 @@ import {
   InputError,
   decodePicture,
   knownKind,
-  readFileOr,
+  readInputFile,
   reasonOf,
   samplesOf,
 } from './picture';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
-  const file = await readFileOr(path).catch((error: Error) => {
+  const file = await readInputFile(path).catch((error: Error) => {
     throw new InputError(`${error.message} (${field} names it.)`);
   });
   try {
@@ -61,17 +61,17 @@ export async function decodeGrey(path: string, field: string): Promise<Raster> {
 }
 
 /** A file that is larger is no table that can be read. */
-const MOST_TABLE_BYTES = 30_000_000;
+const MAX_TABLE_BYTES = 30_000_000;
 
 /** Reads the table of colours that a recipe's look names. */
-async function readTable(path: string): Promise<ColourTable> {
+async function readTable(path: string): Promise<ColourLut> {
   const refused = (why: string): InputError =>
     new InputError(`${path}: cannot be used as a table of colours. ${why} colour.look.image names it.`);
-  const file = await readFileOr(path, MOST_TABLE_BYTES).catch((error: Error) => {
+  const file = await readInputFile(path, MAX_TABLE_BYTES).catch((error: Error) => {
     throw new InputError(`${error.message} (colour.look.image names it.)`);
   });
   try {
-    return readCube(textOf(file), path);
+    return parseCube(textOf(file), path);
   } catch (error) {
     throw refused((error as Error).message);
   }
@@ -85,7 +85,7 @@ export async function loadCompanions(
   recipe: Recipe,
   recipePath: string,
   picture: Decoded,
-): Promise<Companions> {
+): Promise<RecipeAssets> {
   const { depthMap, mattes, on } = recipe.focus;
   const beside = (name: string): string => join(dirname(recipePath), name);
   let depth: Raster | null = null;
@@ -101,7 +101,7 @@ export async function loadCompanions(
   const { look, on: hasColour } = recipe.colour;
   return {
     depth,
-    keep: keptOf(pictures.flat(), Math.max(picture.width, picture.height), carriesMattes(recipe)),
+    keep: keepMasksOf(pictures.flat(), Math.max(picture.width, picture.height), carriesMattes(recipe)),
     images: await loadImages(recipe, beside),
     lifted: new Map(),
     table: hasColour && look?.image !== undefined ? await readTable(beside(look.image)) : null,
@@ -112,9 +112,9 @@ export async function loadCompanions(
 export async function liftedOff(
   { width, height, format, data, parts }: Decoded,
   { focus }: Recipe,
-  keep: Companions['keep'],
+  keep: RecipeAssets['keep'],
   threads: Threads,
-): Promise<Companions['lifted']> {
+): Promise<RecipeAssets['lifted']> {
   const lifted = new Map<string, LiftedSubject>();
   const samples = { width, height, channels: format.channels, data: samplesOf(data, format), parts };
   const scratch = new Scratch();
@@ -149,7 +149,7 @@ async function loadImages(
 async function guideOf({ width, height, format, data }: Decoded): Promise<ReturnType<typeof lumaOf>> {
   const raw = { width, height, channels: format.channels };
   const { data: small, info } = await sharp(samplesOf(data, format), { raw })
-    .resize({ ...sizeWithin(raw, ALIGN_EDGE), fit: 'fill' })
+    .resize({ ...sizeWithin(raw, ALIGN_LONG_EDGE_PX), fit: 'fill' })
     .toColourspace('srgb')
     .ensureAlpha()
     .raw({ depth: 'uchar' })

@@ -2,7 +2,7 @@ import { readdir, stat } from 'node:fs/promises';
 import { basename, join, posix } from 'node:path';
 import { inflateRawSync } from 'node:zlib';
 import { type ZipEntry, foreignText, inNaturalOrder, safeName, unpacked, zipEntries } from '@hazy-lens/core';
-import { InputError, readFileOr, reasonOf } from './picture';
+import { InputError, readInputFile, reasonOf } from './picture';
 
 /** One picture of many. */
 export interface InputPicture {
@@ -32,15 +32,15 @@ async function inFolder(path: string): Promise<InputPicture[]> {
   const entries = await readdir(path, { withFileTypes: true });
   return entries
     .filter((entry) => !entry.isDirectory())
-    .map(({ name }) => ({ name, bytes: () => readFileOr(join(path, name)) }));
+    .map(({ name }) => ({ name, bytes: () => readInputFile(join(path, name)) }));
 }
 
 /** What a picture in a zip may unpack to. */
-const MOST_PICTURE_BYTES = 1_000_000_000;
+const MAX_PICTURE_BYTES = 1_000_000_000;
 
 /** One is unpacked when it is its turn: all of them together may be far more than there is memory for. */
 async function inZip(path: string): Promise<InputPicture[]> {
-  const file = await readFileOr(path);
+  const file = await readInputFile(path);
   let entries;
   try {
     entries = zipEntries(file);
@@ -54,7 +54,7 @@ async function inZip(path: string): Promise<InputPicture[]> {
 
 function unpackedPicture(entry: ZipEntry): Buffer {
   const name = foreignText(entry.name);
-  if (entry.size > MOST_PICTURE_BYTES)
+  if (entry.size > MAX_PICTURE_BYTES)
     throw new InputError(`${name}: unpacks to ${Math.round(entry.size / 1e6)} MB, far more than a picture.`);
   try {
     const { buffer, byteOffset, length } = unpacked(entry, (packed, most) =>

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import {
   ALL_PARTS,
-  type Look,
+  type RenderSettings,
   PART_FORMAT,
   type Recipe,
   RecipeError,
@@ -12,37 +12,37 @@ import {
   readRecipe,
   scaledSize,
   textOf,
-  sheetOf,
-  tidiedLook,
+  cropOf,
+  resolveTidiedRecipe,
   wholeView,
 } from '@hazy-lens/core';
-import { type Rendered, renderAlone } from './still';
+import { type Rendered, renderStill } from './still';
 import { liftedOff, loadCompanions } from './companions';
 import {
   type Decoded,
   InputError,
   decodePicture,
-  encodeMap,
-  encodePicture,
+  writeHazeMap,
+  writePicture,
   outputKind,
-  readFileOr,
+  readInputFile,
   samplesOf,
 } from './picture';
 import { picturesIn } from './inputs';
 import { measuresOf } from './measures';
 import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
-import { partsOf, renderEach, renderFootage } from './batch';
+import { partsOf, renderBatch, renderFootage } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
 
 /** A recipe with every stroke it may hold is smaller. */
-const MOST_RECIPE_BYTES = 200_000_000;
+const MAX_RECIPE_BYTES = 200_000_000;
 
 /** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
 async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
-  const text = textOf(await readFileOr(path, MOST_RECIPE_BYTES));
+  const text = textOf(await readInputFile(path, MAX_RECIPE_BYTES));
   try {
     const recipe = readRecipe(text);
     const { pace, keys } = JSON.parse(text) as { pace?: unknown; keys?: unknown[] };
@@ -54,7 +54,7 @@ async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: bool
 }
 
 /** The haze of a picture, 16 bits a pixel. */
-async function hazeOf(size: Size, look: Look, threads: Threads): Promise<Uint8Array> {
+async function hazeOf(size: Size, look: RenderSettings, threads: Threads): Promise<Uint8Array> {
   const renderer = new SharedRenderer(threads);
   const format = { channels: 3, bytes: 1 } as const;
   await renderer.open({ ...wholeView(size, look, { input: format, output: format }), most: 0 });
@@ -80,7 +80,7 @@ async function halved(picture: Decoded): Promise<Decoded> {
     width,
     height,
     data: await resized(picture, width, height),
-    parts: parts && { lit: await part(parts.lit), cover: await part(parts.cover) },
+    parts: parts && { premultiplied: await part(parts.premultiplied), alpha: await part(parts.alpha) },
     format,
   };
 }
@@ -107,7 +107,7 @@ async function main(): Promise<number> {
   if (options.map) throw new InputError('--map: is written of one picture only.');
   return isTimed || options.fps !== null
     ? renderFootage(options, recipe, inputs)
-    : renderEach(options, recipe, inputs);
+    : renderBatch(options, recipe, inputs);
 }
 
 async function renderOne(options: Options, whole: Recipe): Promise<number> {
@@ -117,7 +117,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
     throw new InputError(`${options.map}: the map is written as .png only.`);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
-  const { width, height } = sheetOf(recipe, full);
+  const { width, height } = cropOf(recipe, full);
   const isDraft = options.quality === 'draft';
   const source = isDraft ? await halved(full) : full;
   const companions = await loadCompanions(recipe, options.recipe, source);
@@ -127,21 +127,21 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const measures = measuresOf(isDraft ? full : source, recipe);
   if (isDraft) full.data = Buffer.alloc(0);
   const lifted = await liftedOff(source, recipe, companions.keep, threads);
-  const look = tidiedLook(recipe, source, { ...companions, lifted }, 1, measures);
+  const look = resolveTidiedRecipe(recipe, source, { ...companions, lifted }, 1, measures);
   const picture = await cropped(source, recipe, threads);
   if (picture !== source) source.data = Buffer.alloc(0);
   let map: Uint8Array | null = null;
   // What is lifted has its own haze where it lies.
-  if (options.map) map = await hazeOf(picture, tidiedLook(recipe, source, companions), threads);
-  await renderAlone(picture, look, threads, options.out, isDraft ? DRAFT_SCALE : 1, async (rendered) => {
+  if (options.map) map = await hazeOf(picture, resolveTidiedRecipe(recipe, source, companions), threads);
+  await renderStill(picture, look, threads, options.out, isDraft ? DRAFT_SCALE : 1, async (rendered) => {
     clock.push(performance.now());
     const data = isDraft ? await resized(rendered, width, height) : rendered.data;
-    await encodePicture(options.out, { ...rendered, width, height, data }, options.metadata);
+    await writePicture(options.out, { ...rendered, width, height, data }, options.metadata);
   });
   clock.push(performance.now());
   if (options.map && map) {
     const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);
-    await encodeMap(options.map, picture.width, picture.height, samples);
+    await writeHazeMap(options.map, picture.width, picture.height, samples);
   }
   await threads.close();
   const [decode, render, encode] = [1, 2, 3].map((i) => clock[i]! - clock[i - 1]!) as [

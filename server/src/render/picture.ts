@@ -4,7 +4,7 @@ import { extname } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import {
   type FileKind,
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
   type Metadata,
   type MetadataChoice,
@@ -19,7 +19,7 @@ import {
   readMetadata,
   shrunk,
   sizeProblem,
-  splitTransparent,
+  splitAlpha,
   tagSrgb,
 } from '@hazy-lens/core';
 import { unzlibSync } from 'fflate';
@@ -34,7 +34,7 @@ export interface Decoded {
   format: PixelFormat;
   data: Buffer;
   /** The same with its transparent places; null where it has none. */
-  parts: Parts<Uint16Array> | null;
+  parts: AlphaSplit<Uint16Array> | null;
   /** What the file says of it. */
   metadata: Metadata;
 }
@@ -61,13 +61,13 @@ export function outputKind(path: string): OutputKind {
 const DEEP: unknown[] = ['ushort', 'short', 'uint', 'int', 'float', 'double'];
 
 /** A file that is larger is no picture that can be read. */
-const MOST_FILE_BYTES = 2_000_000_000;
+const MAX_FILE_BYTES = 2_000_000_000;
 
 /**
  * The bytes of a file, as many as come; what its directory says of its size is not relied on.
  * @throws InputError where it cannot be read, is no regular file, or holds more than `most` bytes.
  */
-export async function readFileOr(path: string, most = MOST_FILE_BYTES): Promise<Buffer> {
+export async function readInputFile(path: string, most = MAX_FILE_BYTES): Promise<Buffer> {
   try {
     // Whoever opens a pipe that nobody writes to waits for ever.
     if (!(await stat(path)).isFile()) throw new InputError(`${path}: is not a regular file.`);
@@ -94,7 +94,7 @@ export async function readFileOr(path: string, most = MOST_FILE_BYTES): Promise<
  * @throws InputError that names the file.
  */
 export async function decodePicture(path: string): Promise<Decoded> {
-  return decodeBytes(await readFileOr(path), path);
+  return decodeBytes(await readInputFile(path), path);
 }
 
 /** The same of a file's bytes. @param path names it in errors. */
@@ -141,7 +141,7 @@ async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metad
       format,
       data,
       parts: meta.hasAlpha
-        ? splitTransparent(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
+        ? splitAlpha(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
         : null,
     };
   } catch (error) {
@@ -202,7 +202,7 @@ function withTexts(image: Sharp, { exif, xmp }: Metadata): Sharp {
 }
 
 /** Writes a picture whole or not at all. @param choice what of its source's metadata goes along. */
-export async function encodePicture(
+export async function writePicture(
   path: string,
   picture: Omit<Decoded, 'parts'>,
   choice: MetadataChoice,
@@ -228,11 +228,11 @@ export async function encodePicture(
   const noted = kind === 'avif' ? withTexts(tagged, metadata) : tagged;
   const file = await noted.toFormat(kind, options[kind]).toBuffer();
   const marked = staysDeep ? tagSrgb(file) : file;
-  await writeWhole(path, kind === 'avif' ? marked : insertMetadata(marked, metadata));
+  await writeAtomically(path, kind === 'avif' ? marked : insertMetadata(marked, metadata));
 }
 
 /** Writes the haze field as a 16-bit grey PNG. */
-export async function encodeMap(
+export async function writeHazeMap(
   path: string,
   width: number,
   height: number,
@@ -242,10 +242,10 @@ export async function encodeMap(
     .toColourspace('grey16')
     .png()
     .toBuffer();
-  await writeWhole(path, encoded);
+  await writeAtomically(path, encoded);
 }
 
-async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
+async function writeAtomically(path: string, bytes: Uint8Array): Promise<void> {
   const part = `${path}.part-${process.pid}`;
   try {
     await writeFile(part, bytes);

@@ -1,4 +1,10 @@
-import { type Look, SharedRenderer, type Threads, renderTransparent, wholeView } from '@hazy-lens/core';
+import {
+  type RenderSettings,
+  SharedRenderer,
+  type Threads,
+  renderTransparent,
+  wholeView,
+} from '@hazy-lens/core';
 import { type Decoded, keepsTransparent } from './picture';
 
 /** A picture as it is written. */
@@ -8,9 +14,9 @@ export type Rendered = Omit<Decoded, 'parts'>;
  * Renders a picture for a file of a name: transparent places are kept where that kind of file has them.
  * @param scale pixels of it for one of the full-size picture. @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
  */
-export async function renderAlone(
+export async function renderStill(
   picture: Decoded,
-  look: Look,
+  look: RenderSettings,
   threads: Threads,
   fileName: string,
   scale: number,

@@ -3,26 +3,26 @@ import {
   FootageMends,
   type FrameFormat,
   type FramePixels,
-  type Laid,
+  type PlacedPatch,
   PART_FORMAT,
   type PixelFormat,
   type Recipe,
   Scratch,
   type Size,
   type Threads,
-  cutSheet,
+  renderCrop,
   frameBytes,
-  isWhole,
-  layPatch,
+  isUncropped,
+  compositePatch,
   mendPatch,
   mendSamples,
   mendsIn,
-  sheetOf,
+  cropOf,
 } from '@hazy-lens/core';
 import { type Decoded, samplesOf } from './picture';
 
 /** Pixels of what a recipe leaves of a picture, from those of the picture. */
-export async function tidiedPixels(
+export async function cropPixels(
   data: Uint8Array,
   size: Size,
   format: FrameFormat,
@@ -30,13 +30,13 @@ export async function tidiedPixels(
   recipe: Recipe,
   threads: Threads,
 ): Promise<Uint8Array> {
-  const sheet = sheetOf(recipe, size);
+  const sheet = cropOf(recipe, size);
   const pixels = new SharedArrayBuffer(data.byteLength);
   new Uint8Array(pixels).set(data);
   const { width, height } = sheet;
   const target = new Uint8Array(new SharedArrayBuffer(frameBytes(to, sheet)));
   const whole = { x: 0, y: 0, width, height, picture: { width, height } };
-  await cutSheet(threads, { ...size, pixels, format }, sheet, whole, to, target);
+  await renderCrop(threads, { ...size, pixels, format }, sheet, whole, to, target);
   return target;
 }
 
@@ -87,31 +87,29 @@ const pixelsOf = ({ width, height, format, data }: Decoded): FramePixels => ({
 });
 
 /** A copy of a frame with patches on it; the frame itself where there are none. */
-function laidOn(frame: Decoded, laid: readonly Laid[]): Decoded {
+function laidOn(frame: Decoded, laid: readonly PlacedPatch[]): Decoded {
   if (laid.length === 0) return frame;
   const made = { ...frame, data: Buffer.from(Uint8Array.from(frame.data).buffer) };
-  for (const { patch, carry } of laid) layPatch(pixelsOf(made), patch, carry);
+  for (const { patch, carry } of laid) compositePatch(pixelsOf(made), patch, carry);
   return made;
 }
 
 /** What a recipe leaves of a picture, whose mends are made; the picture itself where that is all of it. */
 export async function cropped(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
-  const sheet = sheetOf(recipe, picture);
-  if (isWhole(sheet)) return picture;
+  const sheet = cropOf(recipe, picture);
+  if (isUncropped(sheet)) return picture;
   const { width, height, format, parts } = picture;
   const size = { width, height };
   const part = async (samples: Uint16Array): Promise<Uint16Array> => {
     const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
-    return new Uint16Array(
-      (await tidiedPixels(bytes, size, PART_FORMAT, PART_FORMAT, recipe, threads)).buffer,
-    );
+    return new Uint16Array((await cropPixels(bytes, size, PART_FORMAT, PART_FORMAT, recipe, threads)).buffer);
   };
-  const data = await tidiedPixels(picture.data, size, format, format, recipe, threads);
+  const data = await cropPixels(picture.data, size, format, format, recipe, threads);
   return {
     ...picture,
     width: sheet.width,
     height: sheet.height,
     data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-    parts: parts && { lit: await part(parts.lit), cover: await part(parts.cover) },
+    parts: parts && { premultiplied: await part(parts.premultiplied), alpha: await part(parts.alpha) },
   };
 }

@@ -1,4 +1,11 @@
-import { type ColourTable, type Recipe, cubeGrid, cubeText, parseRecipe, readCube } from '@hazy-lens/core';
+import {
+  type ColourLut,
+  type Recipe,
+  identityLut,
+  formatCube,
+  parseRecipe,
+  parseCube,
+} from '@hazy-lens/core';
 import { signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../../src/app/engine/assets';
@@ -17,7 +24,7 @@ vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
 vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {} }));
 vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
 
-const cube = cubeText('grid', 2, cubeGrid(2).samples);
+const cube = formatCube('grid', 2, identityLut(2).samples);
 const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
 
 let kept: Map<string, Blob>;
@@ -43,7 +50,7 @@ beforeEach(() => {
       provide: Rasters,
       useValue: {
         replaced: signal(0),
-        remote: { table: async (text: string, id: string): Promise<ColourTable> => readCube(text, id) },
+        remote: { table: async (text: string, id: string): Promise<ColourLut> => parseCube(text, id) },
         has: async (name: string) => kept.has(name),
         read: async (id: string) => ({ id }),
         put: async (name: string, _: object, file: Blob) => {

@@ -1,5 +1,5 @@
 import type { EnvironmentInjector } from '@angular/core';
-import { type Look, type Region, neutralRecipe, recipeLook, wholeSheet } from '@hazy-lens/core';
+import { type RenderSettings, type Region, neutralRecipe, resolveRecipe, fullCrop } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Display } from '../../src/app/engine/display';
 import { Engine, type Frame } from '../../src/app/engine/engine';
@@ -26,7 +26,7 @@ vi.mock('../../src/app/engine/view-render', async (original) => ({
       this.ready = true;
       return was;
     };
-    draw = (look: Look) =>
+    draw = (look: RenderSettings) =>
       new Promise<Uint8Array>((resolve, reject) => {
         views.drawn.push(`${this.name} ${look.blur.radius}`);
         views.waiting.push((error) => (error ? reject(error) : resolve(new Uint8Array(4))));
@@ -37,8 +37,8 @@ vi.mock('../../src/app/engine/view-render', async (original) => ({
 }));
 
 const region: Region = { x: 0, y: 0, width: 40, height: 20, picture: { width: 40, height: 20 } };
-const plain = { sheet: wholeSheet({ width: 40, height: 20 }), region, content: 'picture', frame: 0 } as const;
-const look = (radius: number): Look => ({ blur: { radius } }) as unknown as Look;
+const plain = { sheet: fullCrop({ width: 40, height: 20 }), region, content: 'picture', frame: 0 } as const;
+const look = (radius: number): RenderSettings => ({ blur: { radius } }) as unknown as RenderSettings;
 
 describe('the engine', () => {
   let injector: EnvironmentInjector;
@@ -140,7 +140,7 @@ describe('the engine', () => {
   });
 
   it('plays frames of footage fine, and shows those it has rendered again without drawing', async () => {
-    const film = recipeLook(neutralRecipe(), { width: 40, height: 20 });
+    const film = resolveRecipe(neutralRecipe(), { width: 40, height: 20 });
     const play = async (picture: Picture, compares = false): Promise<void> => {
       const playing = { scale: 1, compares };
       engine.show(picture);

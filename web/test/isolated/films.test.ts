@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { NO_COMPANIONS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
+import { NO_ASSETS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
 import { FILM_KINDS } from '../../src/app/engine/footage/film-kinds';
@@ -88,7 +88,7 @@ describe('films', () => {
       recipe,
       times: evenTimes(frames, 30),
       timeline: timelineOf(recipe.pace, evenTimes(frames, 30)),
-      companions: NO_COMPANIONS,
+      companions: NO_ASSETS,
       lights: null,
       sound: null,
     } as unknown as FilmSource,
@@ -120,7 +120,7 @@ describe('films', () => {
     const { injector } = services(
       openOne,
       { provide: MediaLoader, useValue: { load: async () => ({ material: material() }) } },
-      { provide: RecipeCompanions, useValue: { of: async () => NO_COMPANIONS } },
+      { provide: RecipeCompanions, useValue: { of: async () => NO_ASSETS } },
     );
     films = injector.get(Films);
     exports = injector.get(Exports);

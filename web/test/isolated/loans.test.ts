@@ -43,7 +43,7 @@ function reader(): MessagePort {
         if (index === 99) throw new Error('not to be read');
         const part = new SharedArrayBuffer(1);
         new Uint8Array(part)[0] = index;
-        return { lit: part, cover: part };
+        return { premultiplied: part, alpha: part };
       },
     },
     port2,
@@ -116,6 +116,6 @@ describe('frames on loan', () => {
     expect((await clip.borrow(99)).picture.pixelsAsTheyLie).toBeTruthy();
     expect(clip.unread.get(99)).toBe('Not to be read.');
     // Its transparent places are those of the frame that stands in for it.
-    expect(first((await clip.parts(99))!.lit.pixelsAsTheyLie)).toBe(98);
+    expect(first((await clip.parts(99))!.premultiplied.pixelsAsTheyLie)).toBe(98);
   });
 });

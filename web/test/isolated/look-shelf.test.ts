@@ -1,4 +1,4 @@
-import { type ColourTable, CUBE_SIZE, cubeGrid, cubeText, readCube } from '@hazy-lens/core';
+import { type ColourLut, CUBE_SIZE, identityLut, formatCube, parseCube } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../../src/app/engine/assets';
 import { Exporter } from '../../src/app/engine/export';
@@ -13,7 +13,7 @@ import { openOne, services } from '../services';
 vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {} }));
 vi.mock('../../src/app/engine/export', () => ({ Exporter: class {} }));
 
-const text = (size: number): string => cubeText('grid', size, cubeGrid(size).samples);
+const text = (size: number): string => formatCube('grid', size, identityLut(size).samples);
 const file = (content: string, name = 'warm.cube'): File => new File([content], name);
 
 /** Storage that is nothing but a map; it may have no room. */
@@ -30,7 +30,7 @@ class FakeProjects {
 let projects: FakeProjects;
 let read: string[];
 let shelf: { name: string; image: string }[];
-let exported: { colour: unknown; table: ColourTable | null }[];
+let exported: { colour: unknown; table: ColourLut | null }[];
 let here: ReturnType<typeof services>;
 
 beforeEach(() => {
@@ -45,7 +45,7 @@ beforeEach(() => {
         remote: {
           table: async (content: string, id: string) => {
             read.push(id);
-            return readCube(content, id);
+            return parseCube(content, id);
           },
         },
       },
@@ -53,9 +53,9 @@ beforeEach(() => {
     {
       provide: Exporter,
       useValue: {
-        table: async (colour: unknown, table: ColourTable | null, size: number) => {
+        table: async (colour: unknown, table: ColourLut | null, size: number) => {
           exported.push({ colour, table });
-          return new Uint16Array(cubeGrid(size).samples);
+          return new Uint16Array(identityLut(size).samples);
         },
       },
     },
@@ -140,7 +140,7 @@ describe('the shelf of looks', () => {
     });
     const cube = await looks.cube();
     expect(cube.name).toBe('Kites.cube');
-    expect(readCube(await cube.text(), 'back').size).toBe(CUBE_SIZE);
+    expect(parseCube(await cube.text(), 'back').size).toBe(CUBE_SIZE);
     // What is kept is what was seen: the picture itself is left alone.
     expect(project.undoLabel()).toBe('look');
   });

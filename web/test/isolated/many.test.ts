@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { LOOK_PARTS, NO_COMPANIONS, type Recipe, neutralRecipe } from '@hazy-lens/core';
+import { LOOK_PARTS, NO_ASSETS, type Recipe, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
 import { Exporter } from '../../src/app/engine/export';
@@ -79,7 +79,7 @@ describe('many pictures', () => {
       { provide: MediaLoader, useValue: loader },
       { provide: Exporter, useValue: exporter },
       { provide: Mends, useValue: { of: async (one: unknown) => one } },
-      { provide: RecipeCompanions, useValue: { of: async () => NO_COMPANIONS } },
+      { provide: RecipeCompanions, useValue: { of: async () => NO_ASSETS } },
     );
     many = injector.get(Many);
     batch = injector.get(Batch);

@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import { type FrameShare, evenTimes, frameAt, timelineOf } from '@hazy-lens/core';
+import { type FrameWeight, evenTimes, frameAt, timelineOf } from '@hazy-lens/core';
 import { onLoan } from '../../src/app/engine/material';
 import type { Picture } from '../../src/app/engine/picture';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
@@ -55,7 +55,7 @@ class FakeClip {
   readonly times = () => TIMES;
   readonly isOpen = () => true;
   readonly frame = () => frameAt(TIMES, this.at());
-  readonly lit = (shares: FrameShare[]) => ({ shares, light: 1 });
+  readonly lit = (shares: FrameWeight[]) => ({ shares, light: 1 });
   readonly seek = (index: number): Promise<void> =>
     this.seekTime(TIMES.starts[Math.min(99, Math.max(0, index))]!);
   readonly timeline = signal(timelineOf({ ...openOne.work.recipe.pace }, TIMES));

@@ -13,7 +13,7 @@ export const gaussian: Blur<GaussianPlan> = {
   strength: sigmaOf,
   reach: (look, picture) => REACH_SIGMAS * sigmaOf(look, picture),
   // As noisy as a disc of twice the deviation.
-  averages: (look, picture) => ({ area: 2, radius: 2 * sigmaOf(look, picture) }),
+  averagingFootprint: (look, picture) => ({ area: 2, radius: 2 * sigmaOf(look, picture) }),
   key: () => '',
   passKey: () => '',
   takesCover: true,

@@ -1,7 +1,16 @@
 import { type Arena, type Heap, MARGIN, type Rows, padded } from '../../memory';
-import type { BlurFrame } from '../blur';
+import type { BlurSetup } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../level-mixer';
-import { FULL_SIZE_LEVELS, FULL_SIZE_REACH, REACH_SIGMAS, STACK_TAPS, levelOf, levelPlace, levelVariance, octaveCount } from './levels';
+import {
+  FULL_SIZE_LEVELS,
+  FULL_SIZE_REACH,
+  REACH_SIGMAS,
+  STACK_TAPS,
+  levelOf,
+  levelPlace,
+  levelVariance,
+  octaveCount,
+} from './levels';
 
 /** Most levels a stack may have. */
 export const MAX_LEVELS = 40;
@@ -19,11 +28,11 @@ export interface GaussianPlan {
   taps: { full: number[]; firstHalving: number; halving: number; second: number };
   /** B-spline weights for each octave's scale. */
   splines: number[];
-  workers: GaussianRoom[];
+  workers: GaussianScratch[];
 }
 
 /** One worker's part. */
-export interface GaussianRoom {
+export interface GaussianScratch {
   /** A decoded row of the extended picture, and its even and odd samples apart. */
   decoded: Rows;
   split: number;
@@ -49,14 +58,14 @@ const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
 /** Lays out the memory of a Gaussian blur. */
 export function planGaussian(
-  { region, most, workers, stripRows, runPixels, colours }: BlurFrame,
+  { region, maxStrength, workers, stripRows, runPixels, colours }: BlurSetup,
   arena: Arena,
 ): GaussianPlan {
   // The light; and where something is kept clear, how far it spreads.
   const planes = colours + 1;
   const { width, height } = region;
   // Levels are computed in single precision: a hair of room.
-  const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(most) + 2e-3));
+  const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(maxStrength) + 2e-3));
   const octaveTotal = octaveCount(topLevel);
   const step = 2 ** octaveTotal;
   const reach =
@@ -70,7 +79,7 @@ export function planGaussian(
     const { octave } = levelPlace(level);
     return octave === 0 ? null : octaves[octave - 1]!.width;
   });
-  const room = (): GaussianRoom => ({
+  const room = (): GaussianScratch => ({
     decoded: arena.rows(extended.width, halvings, planes, MARGIN),
     split: arena.floats(halvings * (padded(extended.width) + 16 * MARGIN)),
     ring: arena.rows(extended.width / 2, halvings * HALVING_ROWS, planes, MARGIN),

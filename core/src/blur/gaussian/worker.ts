@@ -1,12 +1,20 @@
 import { reflect } from '../../geometry/size';
-import { MARGIN, type Run, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory';
-import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
-import { Made } from '../computed-segments';
-import { Mixing, type Stretch } from '../level-mixer';
-import type { GaussianPlan, GaussianRoom } from './plan';
+import {
+  MARGIN,
+  type Run,
+  type KernelContext,
+  marginAfter,
+  padded,
+  rowAddress,
+  sampleAddress,
+} from '../../memory';
+import type { BlurSetup, BlurRequest, BlurWorker, Source } from '../blur';
+import { ComputedSegments } from '../computed-segments';
+import { LevelMixer, type ColumnSpan } from '../level-mixer';
+import type { GaussianPlan, GaussianScratch } from './plan';
 import { FIRST_VARIANCE, FULL_SIZE_REACH, STACK_TAPS, levelPlace } from './levels';
 
-/** A list of taps for `weighPairs`: a kernel with a middle has half of it, twice. */
+/** A list of taps for `convolveColumnsSymmetric`: a kernel with a middle has half of it, twice. */
 const paired = (taps: Float32Array): Float32Array => taps.map((tap, r) => (r === 0 ? tap / 2 : tap));
 const PAIRED = { full: STACK_TAPS.full.map(paired), second: paired(STACK_TAPS.second) };
 const NO_SOURCE: Source['planes'] = [];
@@ -16,7 +24,7 @@ const NO_SOURCE: Source['planes'] = [];
  * are asked for, in stretches of 64 pixels, and stay until another strip or another source comes.
  */
 export class GaussianWorker implements BlurWorker {
-  private readonly own: GaussianRoom;
+  private readonly own: GaussianScratch;
   private from = -1;
   private to = -1;
   private key = '';
@@ -25,27 +33,27 @@ export class GaussianWorker implements BlurWorker {
   private planes = 3;
   private source: Source = { key: '', pixels: null as never, tables: 0, planes: NO_SOURCE };
   /** Which stretches of which rows are there. */
-  private readonly linear: Made;
-  private readonly levels: Made[];
-  private readonly seconds: Made[];
-  private readonly mixing: Mixing;
+  private readonly linear: ComputedSegments;
+  private readonly levels: ComputedSegments[];
+  private readonly seconds: ComputedSegments[];
+  private readonly mixing: LevelMixer;
 
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: GaussianPlan,
-    private readonly frame: BlurFrame,
+    private readonly frame: BlurSetup,
     worker: number,
   ) {
     this.own = plan.workers[worker]!;
     const { linear, levels, seconds } = this.own;
-    this.linear = new Made(linear);
-    this.levels = levels.map((rows) => new Made(rows));
-    this.seconds = seconds.map((rows) => new Made(rows));
-    this.mixing = new Mixing(use, this.own.mix, plan.splines, frame.colours);
+    this.linear = new ComputedSegments(linear);
+    this.levels = levels.map((rows) => new ComputedSegments(rows));
+    this.seconds = seconds.map((rows) => new ComputedSegments(rows));
+    this.mixing = new LevelMixer(use, this.own.mix, plan.splines, frame.colours);
   }
 
   /** Rows of octave i + 1, from the picture or from the octave above: halved along the rows first, then across them. */
-  pass(i: number, { keeps }: BlurWish, source: Source, from: number, to: number): void {
+  pass(i: number, { keeps }: BlurRequest, source: Source, from: number, to: number): void {
     this.planes = this.frame.colours + (keeps ? 1 : 0);
     const { plan, own } = this;
     const { kernels } = this.use;
@@ -59,21 +67,21 @@ export class GaussianWorker implements BlurWorker {
     const halvedRow = (y: number): number => {
       const row = reflect(y, height);
       const slot = row % own.ring.count;
-      const out = rowAt(own.ring, slot);
+      const out = rowAddress(own.ring, slot);
       if (held[slot] === row) return out;
       held[slot] = row;
       if (!above) this.decodeExtended(source, row);
       const wide = above ?? own.decoded;
-      const at = above ? rowAt(above, row) : own.decoded.at;
-      kernels.halveRow(
+      const at = above ? rowAddress(above, row) : own.decoded.at;
+      kernels.downsampleRow(
         at,
-        wide.plane,
+        wide.planeBytes,
         this.planes,
         tapsAt,
         half,
         own.split,
         out,
-        own.ring.plane,
+        own.ring.planeBytes,
         target.width,
       );
       return out;
@@ -84,27 +92,27 @@ export class GaussianWorker implements BlurWorker {
         this.point(2 * r, halvedRow(2 * y - r));
         this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
       }
-      const out = rowAt(target, y);
-      kernels.weighPairs(
+      const out = rowAddress(target, y);
+      kernels.convolveColumnsSymmetric(
         own.pointers,
         own.weights,
         half,
-        own.ring.plane,
+        own.ring.planeBytes,
         this.planes,
         out,
-        target.plane,
+        target.planeBytes,
         padded(target.width),
       );
-      kernels.mirrorRow(out, target.plane, this.planes, target.width, MARGIN, marginAfter(target));
+      kernels.mirrorRow(out, target.planeBytes, this.planes, target.width, MARGIN, marginAfter(target));
     }
   }
 
   private decodeExtended(source: Source, y: number): void {
     const { decoded } = this.own;
     const { width } = this.frame.region;
-    this.decode(source, { at: decoded.at, plane: decoded.plane, n: width, x: 0, y });
+    this.decode(source, { at: decoded.at, planeBytes: decoded.planeBytes, n: width, x: 0, y });
     const after = decoded.width - width + marginAfter(decoded);
-    this.use.kernels.mirrorRow(decoded.at, decoded.plane, this.planes, width, MARGIN, after);
+    this.use.kernels.mirrorRow(decoded.at, decoded.planeBytes, this.planes, width, MARGIN, after);
   }
 
   /** A run of the picture in linear light, where something is kept clear with how far it spreads. */
@@ -113,10 +121,16 @@ export class GaussianWorker implements BlurWorker {
     pixels.decode(kernels, tables, planes, run);
     const { colours, haze } = this.frame;
     if (this.planes > colours)
-      kernels.spreadRow(run.at, run.plane, colours, run.n, sampleAt(rowAt(haze, run.y), run.x));
+      kernels.premultiplyRow(
+        run.at,
+        run.planeBytes,
+        colours,
+        run.n,
+        sampleAddress(rowAddress(haze, run.y), run.x),
+      );
   }
 
-  begin({ strength, keeps }: BlurWish, source: Source, key: string, from: number, to: number): void {
+  begin({ strength, keeps }: BlurRequest, source: Source, key: string, from: number, to: number): void {
     this.planes = this.frame.colours + (keeps ? 1 : 0);
     this.mixing.isWeighed = keeps;
     this.scale = strength / Math.sqrt(FIRST_VARIANCE);
@@ -136,11 +150,11 @@ export class GaussianWorker implements BlurWorker {
       if (stretch.to >= 0) this.make(k, run.y, stretch);
     mixing.mix(run);
     if (mixing.isWeighed)
-      this.use.kernels.divideRow(run.at, run.plane, this.frame.colours, run.n, own.mix.weight);
+      this.use.kernels.normaliseRow(run.at, run.planeBytes, this.frame.colours, run.n, own.mix.weight);
   }
 
   /** Makes sure that a stretch of a level is there in row y, and has it mixed. */
-  private make(level: number, y: number, stretch: Stretch): void {
+  private make(level: number, y: number, stretch: ColumnSpan): void {
     const { own, plan, mixing } = this;
     const { octave, index } = levelPlace(level);
     if (octave === 0) {
@@ -148,17 +162,17 @@ export class GaussianWorker implements BlurWorker {
       else this.makeLevel(level, y, stretch.from, stretch.to);
       const rows = level === 0 ? own.linear : own.levels[level - 1]!;
       const i = y - this.from + (level === 0 ? FULL_SIZE_REACH : 0);
-      mixing.point(level, rowAt(rows, i), rows.plane);
+      mixing.point(level, rowAddress(rows, i), rows.planeBytes);
       return;
     }
-    const { plane } = index === 0 ? plan.octaves[octave - 1]! : own.seconds[octave - 1]!;
-    mixing.spread(level, octave, y, stretch, plane, (row, left, right) =>
+    const { planeBytes } = index === 0 ? plan.octaves[octave - 1]! : own.seconds[octave - 1]!;
+    mixing.spread(level, octave, y, stretch, planeBytes, (row, left, right) =>
       index === 0 ? this.octaveRow(octave, row) : this.secondRow(octave, row, left, right),
     );
   }
 
   private point(i: number, row: number): void {
-    this.use.heap.setWord(this.own.pointers + 4 * i, row);
+    this.use.heap.setInt32(this.own.pointers + 4 * i, row);
   }
 
   /** The picture's row y in linear light. */
@@ -167,14 +181,20 @@ export class GaussianWorker implements BlurWorker {
     const { kernels } = this.use;
     const { width, height } = this.frame.region;
     const i = y - this.from + FULL_SIZE_REACH;
-    this.linear.make(i, from, to, (x, end) => {
-      const row = rowAt(linear, i);
-      const run = { at: sampleAt(row, x), plane: linear.plane, n: end - x, x, y: reflect(y, height) };
+    this.linear.ensure(i, from, to, (x, end) => {
+      const row = rowAddress(linear, i);
+      const run = {
+        at: sampleAddress(row, x),
+        planeBytes: linear.planeBytes,
+        n: end - x,
+        x,
+        y: reflect(y, height),
+      };
       this.decode(this.source, run);
       // The margins mirror what has just been made, for a stretch at an edge reaches farther in than they do.
       kernels.mirrorRow(
         row,
-        linear.plane,
+        linear.planeBytes,
         this.planes,
         width,
         x === 0 ? MARGIN : 0,
@@ -187,21 +207,21 @@ export class GaussianWorker implements BlurWorker {
     const { own, plan } = this;
     const out = own.levels[level - 1]!;
     const i = y - this.from;
-    this.levels[level - 1]!.make(i, from, to, (x, end) => {
+    this.levels[level - 1]!.ensure(i, from, to, (x, end) => {
       const taps = PAIRED.full[level - 1]!;
       const reach = taps.length - 1;
       for (let r = -reach; r <= reach; r++) this.makeLinear(y + r, x - reach, end + reach);
-      const rowOf = (row: number): number => rowAt(own.linear, row - this.from + FULL_SIZE_REACH);
+      const rowOf = (row: number): number => rowAddress(own.linear, row - this.from + FULL_SIZE_REACH);
       this.blur(
         rowOf,
         y,
         taps,
         plan.taps.full[level - 1]!,
-        own.linear.plane,
+        own.linear.planeBytes,
         x,
         end,
-        rowAt(out, i),
-        out.plane,
+        rowAddress(out, i),
+        out.planeBytes,
       );
     });
   }
@@ -211,14 +231,14 @@ export class GaussianWorker implements BlurWorker {
     const { own, plan } = this;
     const rows = own.seconds[octave - 1]!;
     const slot = y - (Math.floor(this.from / 2 ** octave) - 1);
-    const row = rowAt(rows, slot);
-    const { width, plane } = plan.octaves[octave - 1]!;
-    this.seconds[octave - 1]!.make(slot, from, to, (x, end) => {
+    const row = rowAddress(rows, slot);
+    const { width, planeBytes } = plan.octaves[octave - 1]!;
+    this.seconds[octave - 1]!.ensure(slot, from, to, (x, end) => {
       const rowOf = (i: number): number => this.octaveRow(octave, i);
-      this.blur(rowOf, y, PAIRED.second, plan.taps.second, plane, x, end, row, rows.plane);
+      this.blur(rowOf, y, PAIRED.second, plan.taps.second, planeBytes, x, end, row, rows.planeBytes);
       this.use.kernels.mirrorRow(
         row,
-        rows.plane,
+        rows.planeBytes,
         this.planes,
         width,
         x === 0 ? MARGIN : 0,
@@ -245,20 +265,29 @@ export class GaussianWorker implements BlurWorker {
     const reach = taps.length - 1;
     const left = x - MARGIN;
     for (let r = 0; r <= reach; r++) {
-      this.point(2 * r, sampleAt(rowOf(y - r), left));
-      this.point(2 * r + 1, sampleAt(rowOf(y + r), left));
+      this.point(2 * r, sampleAddress(rowOf(y - r), left));
+      this.point(2 * r + 1, sampleAddress(rowOf(y + r), left));
     }
     heap.setFloats(own.weights, taps);
-    const mixed = sampleAt(own.row.at, left);
+    const mixed = sampleAddress(own.row.at, left);
     const n = padded(end - x) + 2 * MARGIN;
-    kernels.weighPairs(own.pointers, own.weights, taps.length, plane, this.planes, mixed, own.row.plane, n);
-    kernels.blurRow(
-      sampleAt(own.row.at, x),
-      own.row.plane,
+    kernels.convolveColumnsSymmetric(
+      own.pointers,
+      own.weights,
+      taps.length,
+      plane,
+      this.planes,
+      mixed,
+      own.row.planeBytes,
+      n,
+    );
+    kernels.convolveRowSymmetric(
+      sampleAddress(own.row.at, x),
+      own.row.planeBytes,
       this.planes,
       tapsAt,
       reach,
-      sampleAt(out, x),
+      sampleAddress(out, x),
       outPlane,
       end - x,
     );
@@ -266,6 +295,6 @@ export class GaussianWorker implements BlurWorker {
 
   private octaveRow(k: number, y: number): number {
     const octave = this.plan.octaves[k - 1]!;
-    return rowAt(octave, reflect(y, octave.count));
+    return rowAddress(octave, reflect(y, octave.count));
   }
 }

@@ -1,6 +1,6 @@
 import { type Size, diagonal } from '../../geometry/size';
 import { fromLinear, toLinear } from '../../pixels/transfer';
-import { type Arena, type Heap, type Rows, rowAt } from '../../memory';
+import { type Arena, type Heap, type Rows, rowAddress } from '../../memory';
 
 /** Spots of clipped light in a region: where they lie, and the colour of each. Plain addresses. */
 export interface LampPlan {
@@ -16,7 +16,7 @@ export interface LampPlan {
 }
 
 const RUN_BYTES = 12;
-const MOST_COLOURS = 65536;
+const MAX_COLOURS = 65536;
 /** A run for so many pixels of a region at most; a picture that has more of them has no lamps, but glitter. */
 const PIXELS_FOR_RUN = 64;
 /** How far around a spot its colour is looked for, and the area of the largest lamp, in diagonals and their square. */
@@ -32,7 +32,7 @@ export function planLamps({ width, height }: Size, picture: Size, arena: Arena):
     rows: arena.floats(height + 1),
     runs: arena.take(RUN_BYTES * mostRuns),
     mostRuns,
-    colours: arena.floats(4 * MOST_COLOURS),
+    colours: arena.floats(4 * MAX_COLOURS),
     ring: arena.rows(width, 2 * lampRim(diagonal(picture)) + 1, 3),
   };
 }
@@ -100,12 +100,12 @@ export function findLamps(
   const isClipped = new Uint8Array(width);
   const open = Array.from({ length: ring.count }, () => new Float32Array(width));
   const lightOf = (y: number): [Float32Array, Float32Array, Float32Array] => {
-    const at = rowAt(ring, y % ring.count);
-    return [0, 1, 2].map((k) => heap.floatsAt(at + k * ring.plane, width)) as ReturnType<typeof lightOf>;
+    const at = rowAddress(ring, y % ring.count);
+    return [0, 1, 2].map((k) => heap.floatsAt(at + k * ring.planeBytes, width)) as ReturnType<typeof lightOf>;
   };
   for (let y = 0; y < height + rim; y++) {
     if (y < height) {
-      decode(rowAt(ring, y % ring.count), ring.plane, y);
+      decode(rowAddress(ring, y % ring.count), ring.planeBytes, y);
       const [r, g, b] = lightOf(y);
       const own = open[y % ring.count]!.fill(1);
       for (let x = 0; x < width; x++) {
@@ -185,7 +185,7 @@ function writeLamps(
     const [r, g, b, area] = spots.sums[root]!;
     const most = Math.max(r, g, b);
     // What nothing shines around, and what is no lamp, stays as it is.
-    const isLamp = area <= largest && most > 1e-9 && numbers.size + 1 < MOST_COLOURS;
+    const isLamp = area <= largest && most > 1e-9 && numbers.size + 1 < MAX_COLOURS;
     const number = isLamp ? numbers.size + 1 : 0;
     numbers.set(root, number);
     if (isLamp) heap.setFloats(colours + 16 * number, [r / most, g / most, b / most, 0]);
@@ -193,11 +193,11 @@ function writeLamps(
   };
   let next = 0;
   for (let y = 0; y <= height; y++) {
-    heap.setWord(rows + 4 * y, next);
+    heap.setInt32(rows + 4 * y, next);
     for (; next < all.length && all[next]!.y === y; next++) {
       const { from, to, spot } = all[next]!.run;
       [from, to, numberOf(spots.rootOf(spot))].forEach((word, k) =>
-        heap.setWord(runs + RUN_BYTES * next + 4 * k, word),
+        heap.setInt32(runs + RUN_BYTES * next + 4 * k, word),
       );
     }
   }
@@ -212,19 +212,19 @@ export function lampsIn(
   y: number,
   each: (from: number, to: number, colour: number) => void,
 ): void {
-  let [low, high] = [heap.word(rows + 4 * y), heap.word(rows + 4 * (y + 1))];
+  let [low, high] = [heap.int32(rows + 4 * y), heap.int32(rows + 4 * (y + 1))];
   const last = high;
   // The first that ends beyond x.
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (heap.word(runs + RUN_BYTES * middle + 4) <= x) low = middle + 1;
+    if (heap.int32(runs + RUN_BYTES * middle + 4) <= x) low = middle + 1;
     else high = middle;
   }
   for (let i = low; i < last; i++) {
     const at = runs + RUN_BYTES * i;
-    const from = Math.max(x, heap.word(at));
+    const from = Math.max(x, heap.int32(at));
     if (from >= x + n) return;
-    const colour = heap.word(at + 8);
-    if (colour > 0) each(from, Math.min(x + n, heap.word(at + 4)), colours + 16 * colour);
+    const colour = heap.int32(at + 8);
+    if (colour > 0) each(from, Math.min(x + n, heap.int32(at + 4)), colours + 16 * colour);
   }
 }

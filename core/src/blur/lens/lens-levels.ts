@@ -1,50 +1,58 @@
 import { diagonal, reflect } from '../../geometry/size';
-import { MARGIN, type Rows, type Use, marginAfter, padded, rowAt, sampleAt } from '../../memory';
-import type { BlurFrame, BlurWish, OpticalAxis, Source } from '../blur';
-import { Made } from '../computed-segments';
+import {
+  MARGIN,
+  type Rows,
+  type KernelContext,
+  marginAfter,
+  padded,
+  rowAddress,
+  sampleAddress,
+} from '../../memory';
+import type { BlurSetup, BlurRequest, OpticalAxis, Source } from '../blur';
+import { ComputedSegments } from '../computed-segments';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
-import type { LensPlan, LensRoom } from './plan';
-import { mostNear } from './tiles';
-import { HALVING, LENS_PLANES, OVERLAP, discTop, gatherReach, reachOf } from './levels';
+import type { LensPlan, LensScratch } from './plan';
+import { maxForegroundRadius } from './tiles';
+import { HALVING, LENS_PLANES, CROSSFADE, maxDiscSamples, gatherReach, reachOf } from './levels';
 
 const NO_SOURCE: Source = { key: '', pixels: null as never, tables: 0, planes: [] };
 const CENTRED: OpticalAxis = { middle: [0.5, 0.5], reach: 0.5 };
-export const MOST_REACH = gatherReach(2);
+export const MAX_REACH = gatherReach(2);
 
 /** One worker's share of the levels of a picture, and of the discs that are gathered from them. */
 export class LensLevels {
   private readonly levels: readonly Rows[];
   private readonly near: Rows;
-  private readonly nearMade: Made;
+  private readonly nearMade: ComputedSegments;
   private readonly gathered: readonly Rows[];
-  private readonly gatheredMade: Made[];
+  private readonly gatheredMade: ComputedSegments[];
   private from = -1;
-  private wish: BlurWish = { look: null as never, strength: 0, keeps: false };
+  private wish: BlurRequest = { look: null as never, strength: 0, keeps: false };
   private source = NO_SOURCE;
 
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: LensPlan,
-    private readonly frame: BlurFrame,
-    private readonly own: LensRoom,
+    private readonly frame: BlurSetup,
+    private readonly own: LensScratch,
   ) {
     this.levels = plan.levels;
     this.near = own.near;
-    this.nearMade = new Made(own.near);
+    this.nearMade = new ComputedSegments(own.near);
     this.gathered = own.gathered;
-    this.gatheredMade = own.gathered.map((rows) => new Made(rows));
+    this.gatheredMade = own.gathered.map((rows) => new ComputedSegments(rows));
   }
 
   /** Says what is blurred; `rowsStay` and `discsStay` where what was made of it for the strip is still good. */
-  begin(wish: BlurWish, source: Source, from: number, rowsStay: boolean, discsStay: boolean): void {
+  begin(wish: BlurRequest, source: Source, from: number, rowsStay: boolean, discsStay: boolean): void {
     [this.wish, this.source, this.from] = [wish, source, from];
     if (!rowsStay) this.nearMade.clear();
     if (!discsStay) for (const made of this.gatheredMade) made.clear();
   }
 
   /** Rows of level i + 1, from the picture or from the level above. */
-  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+  pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
     const { plan, own, frame } = this;
     const { kernels } = this.use;
     [this.wish, this.source] = [wish, source];
@@ -55,23 +63,29 @@ export class LensLevels {
     const halvedRow = (y: number): number => {
       const row = reflect(y, height);
       const slot = row % own.ring.count;
-      const out = rowAt(own.ring, slot);
+      const out = rowAddress(own.ring, slot);
       if (held[slot] === row) return out;
       held[slot] = row;
       const wide = above ?? this.weighExtended(row);
       // As many samples beyond the ends as halving reads.
-      const start = (above ? rowAt(above, row) : wide.at) - 4 * MARGIN;
+      const start = (above ? rowAddress(above, row) : wide.at) - 4 * MARGIN;
       const { admitted } = own;
-      kernels.admitRow(start, wide.plane, admitted.at - 4 * MARGIN, admitted.plane, wide.width + 2 * MARGIN);
-      kernels.halveRow(
+      kernels.prefilterDiscRow(
+        start,
+        wide.planeBytes,
+        admitted.at - 4 * MARGIN,
+        admitted.planeBytes,
+        wide.width + 2 * MARGIN,
+      );
+      kernels.downsampleRow(
         admitted.at,
-        admitted.plane,
+        admitted.planeBytes,
         LENS_PLANES,
         plan.halving,
         HALVING.length,
         own.split,
         out,
-        own.ring.plane,
+        own.ring.planeBytes,
         target.width,
       );
       return out;
@@ -82,18 +96,18 @@ export class LensLevels {
         this.point(2 * r, halvedRow(2 * y - r));
         this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
       }
-      const out = rowAt(target, y);
-      kernels.weighPairs(
+      const out = rowAddress(target, y);
+      kernels.convolveColumnsSymmetric(
         own.pointers,
         own.weights,
         HALVING.length,
-        own.ring.plane,
+        own.ring.planeBytes,
         LENS_PLANES,
         out,
-        target.plane,
+        target.planeBytes,
         padded(target.width),
       );
-      kernels.settleRow(out, target.plane, target.width);
+      kernels.unpackDiscRadiusRow(out, target.planeBytes, target.width);
       this.mirror(out, target, target.width, target.margin, marginAfter(target));
     }
   }
@@ -102,7 +116,7 @@ export class LensLevels {
   private weighExtended(y: number): Rows {
     const { decoded } = this.own;
     const { width } = this.frame.region;
-    this.weigh(decoded.at, decoded.plane, 0, width, y);
+    this.weigh(decoded.at, decoded.planeBytes, 0, width, y);
     this.mirror(decoded.at, decoded, width, MARGIN, decoded.width - width + marginAfter(decoded));
     return decoded;
   }
@@ -115,24 +129,24 @@ export class LensLevels {
     this.decode(at, plane, x, n, y);
     if (stops > 0 && tint > 0)
       lampsIn(this.use.heap, this.plan.lamps, x, n, y, (from, to, colour) =>
-        kernels.tintSpan(sampleAt(at, from - x), plane, to - from, colour, threshold, tint),
+        kernels.recolourClippedSpan(sampleAddress(at, from - x), plane, to - from, colour, threshold, tint),
       );
-    const haze = sampleAt(rowAt(this.frame.haze, y), x);
-    kernels.weighLight(at, plane, n, haze, strength, threshold, 2 ** stops - 1, Number(this.frame.isNear));
+    const haze = sampleAddress(rowAddress(this.frame.haze, y), x);
+    kernels.packDiscRow(at, plane, n, haze, strength, threshold, 2 ** stops - 1, Number(this.frame.isNear));
   }
 
   private decode(at: number, plane: number, x: number, n: number, y: number): void {
     const { pixels, tables, planes } = this.source;
-    pixels.decode(this.use.kernels, tables, planes, { at, plane, n, x, y });
+    pixels.decode(this.use.kernels, tables, planes, { at, planeBytes: plane, n, x, y });
   }
 
   /** Fills so many samples before the n of all planes of a row, and after them. */
-  private mirror(at: number, { plane }: Rows, n: number, before: number, after: number): void {
-    this.use.kernels.mirrorRow(at, plane, LENS_PLANES, n, before, after);
+  private mirror(at: number, { planeBytes }: Rows, n: number, before: number, after: number): void {
+    this.use.kernels.mirrorRow(at, planeBytes, LENS_PLANES, n, before, after);
   }
 
   private point(i: number, row: number): void {
-    this.use.heap.setWord(this.own.pointers + 4 * i, row);
+    this.use.heap.setInt32(this.own.pointers + 4 * i, row);
   }
 
   /** Discs of columns x..x + n of row y at full size, as a row of three planes for the whole picture. */
@@ -141,8 +155,8 @@ export class LensLevels {
     const most = this.mostAround(0, x, n, y);
     const reach = reachOf(0, most);
     for (let dy = -reach; dy <= reach; dy++)
-      this.point(MOST_REACH + dy, this.nearRow(y + dy, x - reach, x + n + reach));
-    this.gather(this.near.plane, 0, x, n, y, most, row.at, row.plane);
+      this.point(MAX_REACH + dy, this.nearRow(y + dy, x - reach, x + n + reach));
+    this.gather(this.near.planeBytes, 0, x, n, y, most, row.at, row.planeBytes);
     return row;
   }
 
@@ -151,9 +165,9 @@ export class LensLevels {
     const { near } = this;
     const { width, height } = this.frame.region;
     const i = y - this.from + gatherReach(0);
-    const row = rowAt(near, i);
-    this.nearMade.make(i, from, to, (x, end) => {
-      this.weigh(sampleAt(row, x), near.plane, x, end - x, reflect(y, height));
+    const row = rowAddress(near, i);
+    this.nearMade.ensure(i, from, to, (x, end) => {
+      this.weigh(sampleAddress(row, x), near.planeBytes, x, end - x, reflect(y, height));
       this.mirror(row, near, width, x === 0 ? near.margin : 0, end === width ? marginAfter(near) : 0);
     });
     return row;
@@ -165,7 +179,7 @@ export class LensLevels {
     if (!frame.isNear) return wish.strength;
     const scale = 2 ** level;
     const part = { x: x * scale, y: y * scale, width: n * scale, height: scale };
-    return mostNear(use.heap, plan, wish.strength, level, part);
+    return maxForegroundRadius(use.heap, plan, wish.strength, level, part);
   }
 
   /** Row y of a level's discs, made between two columns. */
@@ -173,16 +187,16 @@ export class LensLevels {
     const rows = this.gathered[level - 1]!;
     const source = this.levels[level - 1]!;
     const slot = y - (Math.floor(this.from / 2 ** level) - 1);
-    const row = rowAt(rows, slot);
-    this.gatheredMade[level - 1]!.make(slot, from, to, (x, end) => {
+    const row = rowAddress(rows, slot);
+    this.gatheredMade[level - 1]!.ensure(slot, from, to, (x, end) => {
       const most = this.mostAround(level, x, end - x, y);
       const reach = reachOf(level, most);
       for (let dy = -reach; dy <= reach; dy++)
-        this.point(MOST_REACH + dy, rowAt(source, reflect(y + dy, source.count)));
-      this.gather(source.plane, level, x, end - x, y, most, row, rows.plane);
+        this.point(MAX_REACH + dy, rowAddress(source, reflect(y + dy, source.count)));
+      this.gather(source.planeBytes, level, x, end - x, y, most, row, rows.planeBytes);
       this.use.kernels.mirrorRow(
         row,
-        rows.plane,
+        rows.planeBytes,
         this.frame.isNear ? 4 : 3,
         rows.width,
         x === 0 ? MARGIN : 0,
@@ -194,7 +208,7 @@ export class LensLevels {
 
   /** Bytes between the planes of a level's gathered rows. */
   planeOf(level: number): number {
-    return this.gathered[level - 1]!.plane;
+    return this.gathered[level - 1]!.planeBytes;
   }
 
   /** Writes how the discs of a level's row y are cut towards the corners; 0 where they are not. */
@@ -229,11 +243,11 @@ export class LensLevels {
     const { own, plan } = this;
     const { rim, fringe } = this.wish.look.lens;
     if (this.frame.isNear) return this.spread(plane, level, x, n, y, most, out, outPlane);
-    const top = discTop(level) / (1 + FRINGE);
-    const end = level === 0 ? OVERLAP * (plan.topRadii[0] ?? Infinity) : 0;
+    const top = maxDiscSamples(level) / (1 + FRINGE);
+    const end = level === 0 ? CROSSFADE * (plan.topRadii[0] ?? Infinity) : 0;
     this.use.kernels.gatherDiscs(
       own.pointers,
-      MOST_REACH,
+      MAX_REACH,
       plane,
       x,
       n,
@@ -263,15 +277,15 @@ export class LensLevels {
     const { own, plan, use } = this;
     const { rim, fringe } = this.wish.look.lens;
     const scale = 2 ** level;
-    const largest = Math.min(discTop(level), (most / scale) * (1 + FRINGE));
-    use.kernels.spreadDiscs(
+    const largest = Math.min(maxDiscSamples(level), (most / scale) * (1 + FRINGE));
+    use.kernels.scatterDiscs(
       own.pointers,
-      MOST_REACH,
+      MAX_REACH,
       plane,
       x,
       n,
       own.taps,
-      use.heap.word(own.counts + 4 * Math.ceil(largest * 4)),
+      use.heap.int32(own.counts + 4 * Math.ceil(largest * 4)),
       (plan.topRadii[level - 1] ?? 0) / scale,
       (plan.topRadii[level] ?? 0) / scale,
       out,

@@ -15,7 +15,7 @@ export const lens: Blur<LensPlan> = {
     const stretched = Math.sqrt(Math.max(squeeze, 1 / squeeze)) * (1 + FRINGE * Math.abs(fringe));
     return radiusOf(look, picture) * stretched + 1;
   },
-  averages: (look, picture) => ({ area: 2, radius: radiusOf(look, picture) }),
+  averagingFootprint: (look, picture) => ({ area: 2, radius: radiusOf(look, picture) }),
   key: ({ lens: look, axis }) => JSON.stringify([look, look.cat > 0 && axis]),
   passKey: ({ lens: { highlights } }) => JSON.stringify(highlights),
   takesCover: false,

@@ -12,14 +12,14 @@ const mostSamples = (level: number): number => Math.min(28, 7 * 2 ** level);
 /** Of drafts discs go to the next level when they are half as large: softer at the rim, and four times as quick. */
 const DRAFT_SHARE = 0.5;
 /** Radius in pixels from which on level k goes over to the next; the last has no end. */
-export const levelTop = (level: number, isDraft: boolean): number =>
+export const levelMaxRadiusPx = (level: number, isDraft: boolean): number =>
   mostSamples(level) * 2 ** level * (isDraft ? DRAFT_SHARE : 1);
 /** A level goes over to the next within this share of its top. */
-export const OVERLAP = 1.25;
+export const CROSSFADE = 1.25;
 /** Largest disc in samples that is gathered on a level. */
-export const discTop = (level: number): number => OVERLAP * mostSamples(level) * (1 + FRINGE);
+export const maxDiscSamples = (level: number): number => CROSSFADE * mostSamples(level) * (1 + FRINGE);
 /** Samples, with the edge of a disc, that gathering on a level reaches. */
-export const gatherReach = (level: number): number => Math.ceil(discTop(level) * FARTHEST_OUTLINE) + 1;
+export const gatherReach = (level: number): number => Math.ceil(maxDiscSamples(level) * FARTHEST_OUTLINE) + 1;
 /** Rows or samples around that the discs of a level reach. @param most radius of the largest in pixels. */
 export function reachOf(level: number, most: number): number {
   return Math.min(gatherReach(level), Math.ceil((most / 2 ** level) * (1 + FRINGE) * FARTHEST_OUTLINE) + 1);

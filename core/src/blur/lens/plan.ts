@@ -1,10 +1,10 @@
 import type { Size } from '../../geometry/size';
 import { type Arena, type Heap, MARGIN, type Rows } from '../../memory';
-import type { BlurFrame } from '../blur';
+import type { BlurSetup } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../level-mixer';
 import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 import { type LampPlan, planLamps } from './lamps';
-import { HALVING, LENS_PLANES, TILE, discTop, gatherReach, levelTop } from './levels';
+import { HALVING, LENS_PLANES, TILE, maxDiscSamples, gatherReach, levelMaxRadiusPx } from './levels';
 
 /** Where the data of lens blur lies: what all share, and each worker's own part. */
 export interface LensPlan {
@@ -22,11 +22,11 @@ export interface LensPlan {
   tops: number;
   /** Taps by which rows are halved. */
   halving: number;
-  workers: LensRoom[];
+  workers: LensScratch[];
 }
 
 /** One worker's part. */
-export interface LensRoom {
+export interface LensScratch {
   /** A row of the extended picture, and what of a row the next level takes; its samples apart. */
   decoded: Rows;
   admitted: Rows;
@@ -50,21 +50,21 @@ export interface LensRoom {
   cat: number;
 }
 
-const MOST_SAMPLES = discTop(2);
-const MOST_TAPS = (2 * gatherReach(2) + 1) ** 2;
+const MAX_SAMPLES = maxDiscSamples(2);
+const MAX_TAPS = (2 * gatherReach(2) + 1) ** 2;
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
 /** Lays out the memory of a lens blur. */
-export function planLens(frame: BlurFrame, arena: Arena): LensPlan {
-  const { region, most, workers, stripRows, isDraft, runPixels, isNear } = frame;
+export function planLens(frame: BlurSetup, arena: Arena): LensPlan {
+  const { region, maxStrength, workers, stripRows, isDraft, runPixels, isNear } = frame;
   const { width, height } = region;
   let count = 0;
   // Radii are computed in single precision: a hair of room.
-  while (levelTop(count, isDraft) < most * 1.001) count++;
+  while (levelMaxRadiusPx(count, isDraft) < maxStrength * 1.001) count++;
   const step = 2 ** count;
   // As far beyond the right and the lower edge as the farthest corner of a squeezed aperture reaches.
-  const reach = count === 0 ? 0 : Math.ceil(most * (1 + FRINGE) * FARTHEST_OUTLINE) + 2 * step;
+  const reach = count === 0 ? 0 : Math.ceil(maxStrength * (1 + FRINGE) * FARTHEST_OUTLINE) + 2 * step;
   const extended = { width: align(width + reach, step), height: align(height + reach, step) };
   const levels = Array.from({ length: count }, (_, i) =>
     arena.rows(
@@ -77,7 +77,7 @@ export function planLens(frame: BlurFrame, arena: Arena): LensPlan {
   // What it weighs comes along.
   const planes = isNear ? 4 : 3;
   const halvings = count > 0 ? 1 : 0;
-  const room = (): LensRoom => ({
+  const room = (): LensScratch => ({
     decoded: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     admitted: arena.rows(extended.width, halvings, LENS_PLANES, MARGIN),
     split: arena.floats(halvings * (extended.width + 32 * MARGIN)),
@@ -91,8 +91,8 @@ export function planLens(frame: BlurFrame, arena: Arena): LensPlan {
     part: arena.rows(isNear ? runPixels : 0, 1, 3),
     pointers: arena.floats(2 * gatherReach(2) + 1),
     weights: arena.floats(8),
-    taps: arena.floats(4 * MOST_TAPS),
-    counts: arena.floats(Math.ceil(MOST_SAMPLES * 4) + 2),
+    taps: arena.floats(4 * MAX_TAPS),
+    counts: arena.floats(Math.ceil(MAX_SAMPLES * 4) + 2),
     cat: arena.floats(4),
   });
   return {
@@ -101,7 +101,7 @@ export function planLens(frame: BlurFrame, arena: Arena): LensPlan {
     tiles: isNear ? arena.rows(2 * Math.ceil(width / TILE), Math.ceil(height / TILE), 1) : null,
     lamps: planLamps(region, region.picture, arena),
     splines: planSplines(arena, count),
-    topRadii: levels.map((_, k) => levelTop(k, isDraft)),
+    topRadii: levels.map((_, k) => levelMaxRadiusPx(k, isDraft)),
     tops: arena.floats(Math.max(1, count)),
     halving: arena.floats(8),
     workers: Array.from({ length: workers }, room),

@@ -1,7 +1,6 @@
-import { type Heap, type Rows, rowAt, sampleAt } from '../../memory';
+import { type Heap, type Rows, rowAddress, sampleAddress } from '../../memory';
 import type { LensPlan } from './plan';
-import { OVERLAP, TILE, reachOf } from './levels';
-
+import { CROSSFADE, TILE, reachOf } from './levels';
 
 /** A part of the picture, in pixels; it may reach beyond the picture. */
 interface Part {
@@ -15,7 +14,7 @@ interface Part {
  * Of the discs of what is near that are gathered on a level and may reach a part of the picture, the largest radius in
  * pixels, 0 where there are none.
  */
-export function mostNear(
+export function maxForegroundRadius(
   heap: Heap,
   { tiles, topRadii }: Pick<LensPlan, 'tiles' | 'topRadii'>,
   strength: number,
@@ -23,7 +22,7 @@ export function mostNear(
   { x, y, width, height }: Part,
 ): number {
   const low = topRadii[level - 1] ?? 0;
-  const top = OVERLAP * (topRadii[level] ?? Infinity);
+  const top = CROSSFADE * (topRadii[level] ?? Infinity);
   const around = reachOf(level, Math.min(top, strength)) * 2 ** level;
   const found = rangeIn(heap, tiles!, x - around, x + width + around, y - around, y + height + around);
   const [least, most] = found.map((haze) => haze * strength) as [number, number];
@@ -45,7 +44,7 @@ function rangeIn(
   const count = last(right, tiles.width / 2) - from + 1;
   let [least, most] = [Infinity, 0];
   for (let row = first(top); row <= last(bottom, tiles.count); row++) {
-    const ranges = heap.floatsAt(sampleAt(rowAt(tiles, row), 2 * from), Math.max(0, 2 * count));
+    const ranges = heap.floatsAt(sampleAddress(rowAddress(tiles, row), 2 * from), Math.max(0, 2 * count));
     for (let i = 0; i < ranges.length; i += 2) {
       least = Math.min(least, ranges[i]!);
       most = Math.max(most, ranges[i + 1]!);

@@ -1,19 +1,19 @@
-import { type Rows, type Run, type Use, rowAt, sampleAt } from '../../memory';
-import type { BlurFrame, BlurWish, BlurWorker, Source } from '../blur';
-import { Mixing } from '../level-mixer';
+import { type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../../memory';
+import type { BlurSetup, BlurRequest, BlurWorker, Source } from '../blur';
+import { LevelMixer } from '../level-mixer';
 import { apertureTaps } from './aperture';
-import { LensLevels, MOST_REACH } from './lens-levels';
-import type { LensPlan, LensRoom } from './plan';
+import { LensLevels, MAX_REACH } from './lens-levels';
+import type { LensPlan, LensScratch } from './plan';
 import { findLamps } from './lamps';
-import { TILE, discTop } from './levels';
-import { mostNear } from './tiles';
+import { TILE, maxDiscSamples } from './levels';
+import { maxForegroundRadius } from './tiles';
 
 /**
  * One worker's share of lens blur. Levels are made in passes: light times its weight, halved again and again. The discs
  * of a strip are gathered where they are asked for, in stretches of 64 samples, each on the level that fits its size.
  */
 export class LensWorker implements BlurWorker {
-  private readonly own: LensRoom;
+  private readonly own: LensScratch;
   private from = -1;
   private to = -1;
   private key = '';
@@ -21,23 +21,23 @@ export class LensWorker implements BlurWorker {
   /** What the taps are of, and what the gathered discs are. */
   private aperture = '';
   private shape = '';
-  private wish: BlurWish = { look: null as never, strength: 0, keeps: false };
+  private wish: BlurRequest = { look: null as never, strength: 0, keeps: false };
   private readonly levels: LensLevels;
-  private readonly mixing: Mixing;
+  private readonly mixing: LevelMixer;
 
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: LensPlan,
-    private readonly frame: BlurFrame,
+    private readonly frame: BlurSetup,
     worker: number,
   ) {
     this.own = plan.workers[worker]!;
     this.levels = new LensLevels(use, plan, frame, this.own);
-    this.mixing = new Mixing(use, this.own.mix, plan.splines);
+    this.mixing = new LevelMixer(use, this.own.mix, plan.splines);
     this.mixing.isWeighed = frame.isNear;
   }
 
-  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+  pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
     this.wish = wish;
     const { tiles } = this.plan;
     if (i === 0) this.findLamps(source);
@@ -52,15 +52,15 @@ export class LensWorker implements BlurWorker {
     const { width, height } = this.frame.region;
     for (let row = from; row < to; row++) {
       heap.setFloats(
-        rowAt(tiles, row),
+        rowAddress(tiles, row),
         Array.from({ length: tiles.width }, (_, i) => (i % 2 === 0 ? Infinity : 0)),
       );
       for (let y = row * TILE; y < Math.min(height, (row + 1) * TILE); y++)
         for (let x = 0; x < width; x += TILE)
-          kernels.nearRange(
-            sampleAt(rowAt(this.frame.haze, y), x),
+          kernels.foregroundHazeRange(
+            sampleAddress(rowAddress(this.frame.haze, y), x),
             Math.min(TILE, width - x),
-            sampleAt(rowAt(tiles, row), (2 * x) / TILE),
+            sampleAddress(rowAddress(tiles, row), (2 * x) / TILE),
           );
     }
   }
@@ -73,12 +73,12 @@ export class LensWorker implements BlurWorker {
     const of = `${key} ${threshold}`;
     if (stops === 0 || tint === 0 || of === this.lampsOf) return;
     findLamps(heap, this.plan.lamps, region, region.picture, threshold, (at, plane, y) =>
-      pixels.decode(kernels, tables, planes, { at, plane, n: region.width, x: 0, y }),
+      pixels.decode(kernels, tables, planes, { at, planeBytes: plane, n: region.width, x: 0, y }),
     );
     this.lampsOf = of;
   }
 
-  begin(wish: BlurWish, source: Source, key: string, from: number, to: number): void {
+  begin(wish: BlurRequest, source: Source, key: string, from: number, to: number): void {
     this.wish = wish;
     const { blades, roundness, rotation, squeeze, rim, fringe, cat } = wish.look.lens;
     const aperture = [blades, roundness, rotation, squeeze].join();
@@ -93,14 +93,14 @@ export class LensWorker implements BlurWorker {
   private fillTaps(): void {
     const { own } = this;
     const { heap } = this.use;
-    const { list, counts } = apertureTaps(this.wish.look.lens, discTop(2));
+    const { list, counts } = apertureTaps(this.wish.look.lens, maxDiscSamples(2));
     list.forEach(([dy, dx, scale, reach], i) => {
       const at = own.taps + 16 * i;
-      heap.setWord(at, 4 * (dy + MOST_REACH));
-      heap.setWord(at + 4, 4 * dx);
+      heap.setInt32(at, 4 * (dy + MAX_REACH));
+      heap.setInt32(at + 4, 4 * dx);
       heap.setFloats(at + 8, [scale, reach]);
     });
-    counts.forEach((count, i) => heap.setWord(own.counts + 4 * i, count));
+    counts.forEach((count, i) => heap.setInt32(own.counts + 4 * i, count));
   }
 
   fill(run: Run, haze: number): void {
@@ -113,7 +113,7 @@ export class LensWorker implements BlurWorker {
       if (stretch.to < 0) continue;
       if (k === 0) {
         const row = levels.gatherFull(run.y, stretch.from, stretch.to - stretch.from);
-        mixing.point(0, row.at, row.plane);
+        mixing.point(0, row.at, row.planeBytes);
       } else
         mixing.spread(k, k, run.y, stretch, levels.planeOf(k), (row, left, right) =>
           levels.gatherFar(k, row, left, right),
@@ -127,26 +127,26 @@ export class LensWorker implements BlurWorker {
     const { own, mixing, levels } = this;
     const { kernels, heap } = this.use;
     const { part, mix } = own;
-    const { x, y, n, at, plane } = run;
-    const weight = at + 3 * plane;
-    for (let k = 0; k < 4; k++) heap.fillFloats(at + k * plane, n, 0);
+    const { x, y, n, at, planeBytes } = run;
+    const weight = at + 3 * planeBytes;
+    for (let k = 0; k < 4; k++) heap.fillFloats(at + k * planeBytes, n, 0);
     for (const level of this.levelsOver(run)) {
       if (level === 0) {
         const row = levels.gatherFull(y, x, n);
-        const from = sampleAt(row.at, x);
-        kernels.gainRow(at, plane, n, from, row.plane, from + 3 * row.plane, weight);
+        const from = sampleAddress(row.at, x);
+        kernels.accumulateRow(at, planeBytes, n, from, row.planeBytes, from + 3 * row.planeBytes, weight);
         continue;
       }
       heap.fillFloats(mix.level, n, level);
       for (let i = 0; i * 64 < n; i++) {
-        heap.setWord(mix.spans + 8 * i, level);
-        heap.setWord(mix.spans + 8 * i + 4, level);
+        heap.setInt32(mix.spans + 8 * i, level);
+        heap.setInt32(mix.spans + 8 * i + 4, level);
       }
       mixing.spread(level, level, y, { from: x, to: x + n }, levels.planeOf(level), (row, left, right) =>
         levels.gatherFar(level, row, left, right),
       );
-      mixing.mix({ ...run, at: part.at, plane: part.plane });
-      kernels.gainRow(at, plane, n, part.at, part.plane, mix.weight, weight);
+      mixing.mix({ ...run, at: part.at, planeBytes: part.planeBytes });
+      kernels.accumulateRow(at, planeBytes, n, part.at, part.planeBytes, mix.weight, weight);
     }
   }
 
@@ -155,7 +155,7 @@ export class LensWorker implements BlurWorker {
     const { plan, use, wish } = this;
     const part = { x, y, width: n, height: 1 };
     return Array.from({ length: plan.topRadii.length + 1 }, (_, level) => level).filter(
-      (level) => mostNear(use.heap, plan, wish.strength, level, part) > 0,
+      (level) => maxForegroundRadius(use.heap, plan, wish.strength, level, part) > 0,
     );
   }
 }

@@ -1,6 +1,6 @@
 import type { Region } from '../../geometry/size';
 import type { Arena, Rows } from '../../memory';
-import type { BlurFrame } from '../blur';
+import type { BlurSetup } from '../blur';
 
 /** A path through each pixel, as the kernels of `streak.ts` read it. */
 export interface Path {
@@ -13,15 +13,15 @@ export interface Path {
 /** Where the pictures of a streak lie: four 16-bit numbers a pixel. */
 export interface StreakPlan {
   height: number;
-  image: Picture16;
+  image: Rgba16Layout;
   /** Of means over `step` pixels of each path; null where every path is read pixel by pixel. */
-  short: Picture16 | null;
+  short: Rgba16Layout | null;
   step: number;
   /** A row of linear light for each worker. */
   rows: Rows[];
 }
 
-export interface Picture16 {
+export interface Rgba16Layout {
   at: number;
   row: number;
 }
@@ -35,22 +35,22 @@ const stepOf = (longest: number): number =>
 
 /** Lays out the memory of a blur along paths. @param longest pixels of the longest path in a region, of a strength. */
 export function planStreak(
-  { region, most, workers, isTight }: BlurFrame,
+  { region, maxStrength, workers, isTight }: BlurSetup,
   arena: Arena,
   longest: (most: number, region: Region) => number,
 ): StreakPlan {
   const { width, height } = region;
   const row = 8 * width;
   // A row more: what reads four numbers at the end of the last may read more.
-  const picture = (): Picture16 => ({ at: arena.take(row * (height + 1)), row });
+  const picture = (): Rgba16Layout => ({ at: arena.take(row * (height + 1)), row });
   return {
     height,
     image: picture(),
     short: isTight ? null : picture(),
-    step: isTight ? NEVER : stepOf(longest(most, region)),
+    step: isTight ? NEVER : stepOf(longest(maxStrength, region)),
     rows: Array.from({ length: workers }, () => arena.rows(width, 1, 3)),
   };
 }
 
 /** Address of pixel (x, y). */
-export const pixel16 = ({ at, row }: Picture16, x: number, y: number): number => at + y * row + 8 * x;
+export const pixel16 = ({ at, row }: Rgba16Layout, x: number, y: number): number => at + y * row + 8 * x;

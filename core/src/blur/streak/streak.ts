@@ -17,7 +17,10 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     // A path reaches as far to both sides.
     reach: (look, picture) => longest(strength(look, picture), { x: 0, y: 0, ...picture, picture }) / 2 + 1,
     // About a centre it is so much halfway to the corners.
-    averages: ({ on, radius }, picture) => ({ area: 1, radius: on ? radius * diagonal(picture) : 0 }),
+    averagingFootprint: ({ on, radius }, picture) => ({
+      area: 1,
+      radius: on ? radius * diagonal(picture) : 0,
+    }),
     key,
     passKey: key,
     takesCover: false,

@@ -1,6 +1,6 @@
 import type { Region } from '../../geometry/size';
-import { type Run, type Use, rowAt } from '../../memory';
-import type { BlurFrame, BlurLook, BlurWish, BlurWorker, Source } from '../blur';
+import { type Run, type KernelContext, rowAddress } from '../../memory';
+import type { BlurSetup, BlurLook, BlurRequest, BlurWorker, Source } from '../blur';
 import { type Path, type StreakPlan, pixel16 } from './plan';
 
 /**
@@ -14,14 +14,14 @@ export class StreakWorker implements BlurWorker {
   private source: Source | null = null;
 
   constructor(
-    private readonly use: Use,
+    private readonly use: KernelContext,
     private readonly plan: StreakPlan,
-    private readonly frame: BlurFrame,
+    private readonly frame: BlurSetup,
     private readonly worker: number,
     private readonly pathOf: (look: BlurLook, region: Region) => Path,
   ) {}
 
-  pass(i: number, wish: BlurWish, source: Source, from: number, to: number): void {
+  pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
     const { image, short, step } = this.plan;
     const { width, height } = this.frame.region;
     const { kind, a, b } = this.pathOf(wish.look, this.frame.region);
@@ -30,7 +30,19 @@ export class StreakWorker implements BlurWorker {
       else {
         const out = pixel16(short!, 0, y);
         const keeps = wish.keeps ? 1 : 0;
-        this.use.kernels.shortStreakRow(image.at, image.row, width, height, y, step, kind, a, b, out, keeps);
+        this.use.kernels.prefilterPathRow(
+          image.at,
+          image.row,
+          width,
+          height,
+          y,
+          step,
+          kind,
+          a,
+          b,
+          out,
+          keeps,
+        );
       }
     }
   }
@@ -38,13 +50,20 @@ export class StreakWorker implements BlurWorker {
   private pack({ pixels, tables, planes }: Source, y: number, keeps: boolean): void {
     const { frame, plan, use } = this;
     const rows = plan.rows[this.worker]!;
-    const run = { at: rows.at, plane: rows.plane, n: frame.region.width, x: 0, y };
+    const run = { at: rows.at, planeBytes: rows.planeBytes, n: frame.region.width, x: 0, y };
     pixels.decode(use.kernels, tables, planes, run);
-    const haze = rowAt(frame.haze, y);
-    use.kernels.packStreakRow(rows.at, rows.plane, run.n, haze, keeps ? 1 : 0, pixel16(plan.image, 0, y));
+    const haze = rowAddress(frame.haze, y);
+    use.kernels.packStreakRow(
+      rows.at,
+      rows.planeBytes,
+      run.n,
+      haze,
+      keeps ? 1 : 0,
+      pixel16(plan.image, 0, y),
+    );
   }
 
-  begin({ look, strength, keeps }: BlurWish, source: Source): void {
+  begin({ look, strength, keeps }: BlurRequest, source: Source): void {
     this.path = this.pathOf(look, this.frame.region);
     [this.strength, this.keeps, this.source] = [strength, keeps ? 1 : 0, source];
   }
@@ -72,7 +91,7 @@ export class StreakWorker implements BlurWorker {
       a,
       b,
       run.at,
-      run.plane,
+      run.planeBytes,
       this.keeps,
     );
   }

@@ -24,16 +24,16 @@ const PIXELS = CELL * CELL;
 /** What is left to chance in a cell whose mean and slopes are taken off. */
 const FREE = PIXELS - 3;
 /** Cells that are looked at, at most. */
-const MOST_CELLS = 2000;
+const MAX_CELLS = 2000;
 /** Fewer cells of a brightness than this say nothing. */
-const LEAST_CELLS = 8;
+const MIN_CELLS = 8;
 /** The share of cells that is taken to be regular before more is known; what they vary by is less than the noise's own by some. */
 const REGULAR = { share: 0.05, grows: 1.7 } as const;
 /** A cell that varies more than the noise by this factor has texture, and how often that is asked. */
 const TEXTURED = { from: 1.6, rounds: 4 } as const;
 /** Noise of a brightness varies at most so many times as much as the least of any that holds this share of the cells; more is texture. */
-const MOST_APART = 16;
-const LEAST_SHARE = 0.01;
+const MAX_APART = 16;
+const MIN_SHARE = 0.01;
 
 /** Of a cell: how bright it is, how much its luma varies, and the sums of what its noise is made of. */
 interface Cell {
@@ -55,8 +55,8 @@ export function measureNoise(bytes: Uint8Array, format: FrameFormat, size: Size)
   const bins = Array.from({ length: NOISE_BINS }, (_, i) =>
     regular(cells.filter(({ bright }) => binOf(bright) === i)),
   );
-  const many = bins.filter(({ length }) => length > 0 && length >= LEAST_SHARE * cells.length);
-  const most = MOST_APART * Math.min(...many.map(variesOf));
+  const many = bins.filter(({ length }) => length > 0 && length >= MIN_SHARE * cells.length);
+  const most = MAX_APART * Math.min(...many.map(variesOf));
   const known = bins.map((bin) => (bin.length > 0 && variesOf(bin) <= most ? bin : null));
   return {
     bins: smoothed(filledUp(known.map((bin) => bin && covarianceOf(bin)))),
@@ -70,7 +70,7 @@ const variesOf = (cells: readonly Cell[]): number =>
 
 /** Those of the cells of one brightness in which there is nothing but noise. */
 function regular(cells: readonly Cell[]): Cell[] {
-  if (cells.length < LEAST_CELLS) return [];
+  if (cells.length < MIN_CELLS) return [];
   const sorted = [...cells].sort((a, b) => a.varies - b.varies);
   let own = sorted[Math.floor(REGULAR.share * sorted.length)]!.varies * REGULAR.grows;
   let chosen: Cell[] = [];
@@ -87,7 +87,7 @@ function cellsOf(bytes: Uint8Array, format: FrameFormat, { width, height }: Size
   const across = Math.floor(width / CELL);
   const count = across * Math.floor(height / CELL);
   // A step that shares no factor with a row: all columns are met.
-  const step = Math.max(1, Math.ceil(count / MOST_CELLS)) | 1;
+  const step = Math.max(1, Math.ceil(count / MAX_CELLS)) | 1;
   const planes = Array.from({ length: 4 }, () => new Float64Array(PIXELS));
   const cells: Cell[] = [];
   for (let i = 0; i < count; i += step) {

@@ -7,7 +7,7 @@ type Vignette = Recipe['finish']['vignette'];
 /** By how many stops the corners of a full vignette differ. */
 const FULL_STOPS = 2;
 /** Softness of a vignette without feather, as a share of the way to the corner: an edge of a pixel or so. */
-const LEAST_FEATHER = 0.002;
+const MIN_FEATHER = 0.002;
 
 /**
  * The ellipse at which a vignette's way from its middle is 1: that of the frame's own shape through the corners, or a
@@ -21,13 +21,13 @@ export function vignetteAxes({ roundness }: Vignette, { width, height }: Size): 
 
 /** Where on the way from its middle a vignette begins, and where it is full. */
 export function vignetteReach({ middle, feather }: Vignette): [from: number, to: number] {
-  return [middle, middle + Math.max(LEAST_FEATHER, feather)];
+  return [middle, middle + Math.max(MIN_FEATHER, feather)];
 }
 
 /** Light that falls off, or rises, towards the corners, in linear light; see the kernel `vignetteRow`. */
 export const vignette: FinishStep = {
   key: ({ finish: { on, vignette: look } }) => (on && look.amount !== 0 ? JSON.stringify(look) : ''),
-  wantsNoise: () => false,
+  needsNoise: () => false,
   apply: ({ kernels }, { finish }, run, { px, py, picture }) => {
     const look = finish.vignette;
     const [rx, ry] = vignetteAxes(look, picture);
@@ -35,7 +35,7 @@ export const vignette: FinishStep = {
     const [x, y] = [look.centre[0] * picture.width, look.centre[1] * picture.height];
     kernels.vignetteRow(
       run.at,
-      run.plane,
+      run.planeBytes,
       run.n,
       (px + 0.5 - x) / rx,
       1 / rx,

@@ -1,7 +1,7 @@
 import type { Band } from '../../recipe/focus-schema';
 import type { FieldFunction } from '../field-function';
 import type { Region, Size } from '../../geometry/size';
-import type { BandPack } from '../pack';
+import type { PackedBand } from '../pack';
 import { ellipticalField, packElliptical } from './elliptical';
 import { irisField, packIris } from './iris';
 import { linearField, packLinear } from './linear';
@@ -22,7 +22,7 @@ export function bandField(band: Band, size: Size): FieldFunction {
 }
 
 /** A band as the kernels read it over a region. */
-export function bandPack(band: Band, region: Region): BandPack {
+export function bandPack(band: Band, region: Region): PackedBand {
   switch (band.kind) {
     case 'planar':
       return packPlanar(band, region);

@@ -1,10 +1,10 @@
 import type { IrisBand } from '../../recipe/focus-schema';
 import type { FieldFunction } from '../field-function';
 import { type Region, type Size, diagonal } from '../../geometry/size';
-import { turnedFrame } from '../../geometry/axes';
-import { type BandPack, RIM_FLOATS, flatSide, packBand, rateOf } from '../pack';
+import { rotatedAxes } from '../../geometry/axes';
+import { type PackedBand, RIM_FLOATS, constantSide, packBand, inverseFalloff } from '../pack';
 import { cubicAt, periodicPieces } from '../profile';
-import { affineAlong, notNothing, ringEnds, ringProfile } from './elliptical';
+import { affineAlong, clampRadius, innerOuterHaze, ringProfile } from './elliptical';
 
 const TURN = 2 * Math.PI;
 /** Coefficients of eight pieces. */
@@ -50,8 +50,8 @@ export function irisOutline(
 
 /** Where a point lies in the band's frame: ρ (1 on the rim) and the polar angle, of the turned, unstretched frame. */
 export function irisPolar(band: IrisBand, size: Size): (x: number, y: number) => [number, number] {
-  const frame = turnedFrame(band.centre, band.angle, size);
-  const radius = notNothing(band.radius) * diagonal(size);
+  const frame = rotatedAxes(band.centre, band.angle, size);
+  const radius = clampRadius(band.radius) * diagonal(size);
   const outline = irisOutline(band);
   return (x, y) => {
     const [dx, dy] = [x - frame.x, y - frame.y];
@@ -68,14 +68,14 @@ export function irisField(band: IrisBand, size: Size): FieldFunction {
   const profile = ringProfile(band);
   return (x, y) => {
     const [rho, theta] = polar(x, y);
-    return profile((rho - 1) * rateOf(falloff(theta)));
+    return profile((rho - 1) * inverseFalloff(falloff(theta)));
   };
 }
 
-export function packIris(band: IrisBand, region: Region): BandPack {
-  const frame = turnedFrame(band.centre, band.angle, region.picture);
-  const radius = notNothing(band.radius) * diagonal(region.picture);
-  const [from, to] = ringEnds(band);
+export function packIris(band: IrisBand, region: Region): PackedBand {
+  const frame = rotatedAxes(band.centre, band.angle, region.picture);
+  const radius = clampRadius(band.radius) * diagonal(region.picture);
+  const [from, to] = innerOuterHaze(band);
   const rim = new Float32Array(RIM_FLOATS);
   rim.set([
     band.sides / TURN,
@@ -87,7 +87,7 @@ export function packIris(band: IrisBand, region: Region): BandPack {
   ]);
   for (const [k, ratios] of [band.falloff, band.outline].entries())
     periodicPieces(ratios).forEach((piece, i) => rim.set(piece.coefficients, 8 + k * EIGHTHS + i * 4));
-  return packBand(band, { clear: 0, rate: 1, from, to }, flatSide(from), {
+  return packBand(band, { clear: 0, rate: 1, from, to }, constantSide(from), {
     kind: 'iris',
     p: affineAlong(frame, [frame.ux, frame.uy], radius * band.aspect, region),
     q: affineAlong(frame, [frame.vx, frame.vy], radius, region),

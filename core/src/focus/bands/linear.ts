@@ -1,7 +1,7 @@
 import type { LinearBand } from '../../recipe/focus-schema';
 import type { FieldFunction } from '../field-function';
 import type { Region, Size } from '../../geometry/size';
-import { type BandPack, affineBand, flatSide } from '../pack';
+import { type PackedBand, affineBand, constantSide } from '../pack';
 import { profileAt, profilePieces } from '../profile';
 
 /** The gradient in pixels: where it starts, and the vector whose dot product with (p - start) is t. */
@@ -21,14 +21,14 @@ export function linearGradient(band: LinearBand, size: Size): Gradient | null {
 }
 
 /** Haze at both ends, with the band turned inside out or not. */
-export function linearEnds(band: LinearBand): [number, number] {
+export function startEndHaze(band: LinearBand): [number, number] {
   return band.invert ? [band.endHaze, band.startHaze] : [band.startHaze, band.endHaze];
 }
 
 /** The band's own haze as a function of t, the place between start (0) and end (1). */
 export function linearProfile(band: LinearBand): (t: number) => number {
   const pieces = profilePieces(band.profile);
-  const [from, to] = linearEnds(band);
+  const [from, to] = startEndHaze(band);
   return (t) => from + (to - from) * profileAt(pieces, t);
 }
 
@@ -41,12 +41,13 @@ export function linearField(band: LinearBand, size: Size): FieldFunction {
   return (x, y) => profile((x - x0) * tx + (y - y0) * ty);
 }
 
-export function packLinear(band: LinearBand, region: Region): BandPack {
+export function packLinear(band: LinearBand, region: Region): PackedBand {
   const gradient = linearGradient(band, region.picture);
-  const [from, to] = linearEnds(band);
-  if (!gradient) return affineBand(band, flatSide(to), flatSide(to), { start: 0, perColumn: 0, perRow: 0 });
+  const [from, to] = startEndHaze(band);
+  if (!gradient)
+    return affineBand(band, constantSide(to), constantSide(to), { start: 0, perColumn: 0, perRow: 0 });
   const { x, y, tx, ty } = gradient;
-  return affineBand(band, { clear: 0, rate: 1, from, to }, flatSide(from), {
+  return affineBand(band, { clear: 0, rate: 1, from, to }, constantSide(from), {
     start: (region.x + 0.5 - x) * tx + (region.y + 0.5 - y) * ty,
     perColumn: tx,
     perRow: ty,

@@ -1,13 +1,13 @@
 import type { BandSide, PlanarBand } from '../../recipe/focus-schema';
 import type { FieldFunction } from '../field-function';
-import { type Frame, turnedFrame } from '../../geometry/axes';
+import { type Axes, rotatedAxes } from '../../geometry/axes';
 import { type Region, type Size, diagonal } from '../../geometry/size';
-import { type BandPack, affineBand, rateOf } from '../pack';
+import { type PackedBand, affineBand, inverseFalloff } from '../pack';
 import { profileAt, profilePieces } from '../profile';
 
 /** The band's frame: u along the focus line, v its normal, which points to the near side. */
-export function planarFrame(band: PlanarBand, size: Size): Frame {
-  return turnedFrame(band.centre, band.angle, size);
+export function planarFrame(band: PlanarBand, size: Size): Axes {
+  return rotatedAxes(band.centre, band.angle, size);
 }
 
 /** Signed distance of a point (pixels) from the focus line as a fraction of the diagonal; near side positive. */
@@ -35,13 +35,13 @@ export function planarField(band: PlanarBand, size: Size): FieldFunction {
   return (x, y) => profile(((x - frame.x) * frame.vx + (y - frame.y) * frame.vy) / d);
 }
 
-export function packPlanar(band: PlanarBand, region: Region): BandPack {
+export function packPlanar(band: PlanarBand, region: Region): PackedBand {
   const { picture } = region;
   const { vx, vy } = planarFrame(band, picture);
   const d = diagonal(picture);
   const sideOf = ({ clear, falloff, haze }: BandSide) => ({
     clear,
-    rate: rateOf(falloff),
+    rate: inverseFalloff(falloff),
     from: band.invert ? haze : 0,
     to: band.invert ? 0 : haze,
   });

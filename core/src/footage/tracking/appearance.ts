@@ -1,5 +1,5 @@
-import { type Similarity, moved } from '../../geometry/similarity';
-import { between } from '../../geometry/bilinear';
+import { type Similarity, transformPoint } from '../../geometry/similarity';
+import { bilinear } from '../../geometry/bilinear';
 import type { Box } from './corners';
 import type { Point } from './fit-similarity';
 import type { Grey, Pyramid } from './pyramid';
@@ -11,9 +11,9 @@ const FEW_PLACES = 250;
 /** Long side of the picture in which it is looked for everywhere. */
 const SEARCHED_EDGE = 200;
 /** A place that is less alike than this is none. */
-const LEAST_LIKENESS = 0.5;
+const MIN_LIKENESS = 0.5;
 /** Less of the subject than this within the frame says nothing. */
-const LEAST_SHARE = 0.15;
+const MIN_SHARE = 0.15;
 
 /** A place where a subject may be: how much further it would have moved, and how alike it is there, 0..1. */
 export interface Candidate {
@@ -45,11 +45,11 @@ export class Appearance {
   of(frame: Grey, motion: Similarity): number {
     const sums = new Correlation();
     this.places.forEach((place, i) => {
-      const light = lightAt(frame, ...moved(motion, place));
+      const light = lightAt(frame, ...transformPoint(motion, place));
       if (light !== null) sums.add(this.first[i]!, light);
     });
     if (this.places.length === 0) return 1;
-    return sums.count < LEAST_SHARE * this.places.length ? 0 : sums.likeness;
+    return sums.count < MIN_SHARE * this.places.length ? 0 : sums.likeness;
   }
 
   /**
@@ -69,7 +69,7 @@ export class Appearance {
       const place = this.places[i]!;
       const light = lightAt(small, atLevel(place[0]), atLevel(place[1]));
       if (light === null) continue;
-      const [x, y] = moved(motion, place);
+      const [x, y] = transformPoint(motion, place);
       xs!.push(Math.round(atLevel(x)));
       ys!.push(Math.round(atLevel(y)));
       was!.push(light);
@@ -88,7 +88,7 @@ export class Appearance {
         // Half of it at least is wanted to find it by.
         if (sums.count < was!.length / 2) continue;
         const { likeness } = sums;
-        if (likeness >= LEAST_LIKENESS) found.push({ shift: [dx * size, dy * size], likeness });
+        if (likeness >= MIN_LIKENESS) found.push({ shift: [dx * size, dy * size], likeness });
       }
     found.sort((a, b) => b.likeness - a.likeness);
     const apart: Candidate[] = [];
@@ -142,5 +142,5 @@ class Correlation {
 /** Between pixels; null outside. */
 function lightAt(grey: Grey, x: number, y: number): number | null {
   if (x < 0 || y < 0 || x >= grey.width || y >= grey.height) return null;
-  return between(grey.data, grey, 1, 0, x, y);
+  return bilinear(grey.data, grey, 1, 0, x, y);
 }

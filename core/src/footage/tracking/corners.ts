@@ -1,14 +1,14 @@
-import { type Similarity, moved } from '../../geometry/similarity';
+import { type Similarity, transformPoint } from '../../geometry/similarity';
 import type { Grey } from './pyramid';
 import type { Point } from './fit-similarity';
 
 /** Half the side of the square whose gradients are added up. */
 const REACH = 3;
 /** A corner weaker than this share of the strongest is none. */
-const LEAST_SHARE = 0.01;
+const MIN_SHARE = 0.01;
 
 /** Corners closer than this see nearly the same. */
-const LEAST_CELL = 9;
+const MIN_CELL = 9;
 
 /** Where to look for corners: pixels, the far edges not included. */
 export interface Box {
@@ -20,7 +20,7 @@ export interface Box {
 
 /** The box around what a box becomes when it is moved. */
 export function movedBox({ left, top, right, bottom }: Box, motion: Similarity): Box {
-  const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map((p) => moved(motion, p)); // prettier-ignore
+  const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map((p) => transformPoint(motion, p)); // prettier-ignore
   const [xs, ys] = [ends.map(([x]) => x), ends.map(([, y]) => y)];
   return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) };
 }
@@ -43,7 +43,7 @@ export function corners(
   const right = Math.min(width - margin, Math.floor(box.right));
   const bottom = Math.min(height - margin, Math.floor(box.bottom));
   if (right - left < 4 || bottom - top < 4) return [];
-  const cell = Math.max(LEAST_CELL, Math.sqrt(((right - left) * (bottom - top)) / most));
+  const cell = Math.max(MIN_CELL, Math.sqrt(((right - left) * (bottom - top)) / most));
   const columns = Math.ceil((right - left) / cell);
   const rows = Math.ceil((bottom - top) / cell);
   const best = Array.from({ length: columns * rows }, () => ({ strength: 0, x: 0, y: 0 }));
@@ -65,7 +65,7 @@ export function corners(
     }
   const strongest = Math.max(...best.map(({ strength }) => strength));
   return best
-    .filter(({ strength }) => strength > strongest * LEAST_SHARE && strength > 0)
+    .filter(({ strength }) => strength > strongest * MIN_SHARE && strength > 0)
     .sort((a, b) => b.strength - a.strength)
     .slice(0, most)
     .map(({ x, y }) => [x, y]);

@@ -1,4 +1,4 @@
-import { type Similarity, moved } from '../../geometry/similarity';
+import { type Similarity, transformPoint } from '../../geometry/similarity';
 
 export type Point = readonly [number, number];
 
@@ -41,7 +41,7 @@ const TRIES = 120;
  * The similarity that most pairs agree with: the best of many drawn from two pairs each (M. Fischler, R. Bolles, "Random
  * sample consensus", 1981). The draws are the same for the same number of pairs.
  */
-export function likelySimilarity(
+export function ransacSimilarity(
   from: readonly Point[],
   to: readonly Point[],
   weights: readonly number[],
@@ -62,7 +62,7 @@ export function likelySimilarity(
     if (!fit) continue;
     let score = 0;
     for (let k = 0; k < count; k++) {
-      const [x, y] = moved(fit, from[k]!);
+      const [x, y] = transformPoint(fit, from[k]!);
       const error = ((x - to[k]![0]) ** 2 + (y - to[k]![1]) ** 2) / NEAR_PX ** 2;
       if (error < 1) score += weights[k]! * (1 - error);
     }

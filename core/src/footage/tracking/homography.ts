@@ -1,18 +1,18 @@
-import { type Similarity, moved } from '../../geometry/similarity';
-import { type Point, fitSimilarity, likelySimilarity } from './fit-similarity';
+import { type Similarity, transformPoint } from '../../geometry/similarity';
+import { type Point, fitSimilarity, ransacSimilarity } from './fit-similarity';
 
 /** A plane seen by a camera that turned or moved (a homography): row by row, the last is 1. */
-export type ViewTurn = readonly number[];
+export type Homography = readonly number[];
 
 /** Pairs that a turn of the view brings within so many pixels agree with it. */
 const AGREES_PX = 1.5;
 const ROUNDS = 6;
 /** With fewer pairs a similarity says all that can be said. */
-const LEAST_PAIRS = 12;
+const MIN_PAIRS = 12;
 /** Pixels that count as one while equations are solved, so that their terms are of one size. */
 const UNIT = 200;
 
-export function turned(h: ViewTurn, [x, y]: Point): [number, number] {
+export function projectPoint(h: Homography, [x, y]: Point): [number, number] {
   const w = h[6]! * x + h[7]! * y + h[8]!;
   return [(h[0]! * x + h[1]! * y + h[2]!) / w, (h[3]! * x + h[4]! * y + h[5]!) / w];
 }
@@ -31,12 +31,12 @@ export function robustMotion(
   at: Point,
   weightOf: readonly number[] = from.map(() => 1),
 ): { fit: Similarity; agreeing: boolean[] } | null {
-  const likely = likelySimilarity(from, to, weightOf);
+  const likely = ransacSimilarity(from, to, weightOf);
   if (!likely) return null;
-  let turn: ViewTurn = asTurn(likely);
+  let turn: Homography = asTurn(likely);
   const errors = (): number[] =>
     from.map((point, i) => {
-      const [x, y] = turned(turn, point);
+      const [x, y] = projectPoint(turn, point);
       return Math.hypot(x - to[i]![0], y - to[i]![1]);
     });
   for (let round = 0; round < ROUNDS; round++) {
@@ -44,8 +44,8 @@ export function robustMotion(
     const reach = 2 * AGREES_PX * Math.max(1, 2 - round / 2);
     const weights = errors().map((e, i) => (e < reach && weightOf[i]! > 0 ? (1 - (e / reach) ** 2) ** 2 : 0));
     const used = weights.filter((w) => w > 0.05).length;
-    const similar = used < LEAST_PAIRS ? fitSimilarity(from, to, weights) : null;
-    const next = similar ? asTurn(similar) : used < LEAST_PAIRS ? null : fitTurn(from, to, weights, at);
+    const similar = used < MIN_PAIRS ? fitSimilarity(from, to, weights) : null;
+    const next = similar ? asTurn(similar) : used < MIN_PAIRS ? null : fitHomography(from, to, weights, at);
     if (!next) break;
     turn = next;
   }
@@ -53,23 +53,23 @@ export function robustMotion(
 }
 
 /** The similarity that does to a place and its surroundings what a turn of the view does. */
-function similarityAt(h: ViewTurn, at: Point): Similarity {
-  const [x, y] = turned(h, at);
-  const [rx, ry] = turned(h, [at[0] + 1, at[1]]);
-  const [dx, dy] = turned(h, [at[0], at[1] + 1]);
+function similarityAt(h: Homography, at: Point): Similarity {
+  const [x, y] = projectPoint(h, at);
+  const [rx, ry] = projectPoint(h, [at[0] + 1, at[1]]);
+  const [dx, dy] = projectPoint(h, [at[0], at[1] + 1]);
   const a = (rx - x + (dy - y)) / 2;
   const b = (ry - y - (dx - x)) / 2;
-  const linear = moved({ a, b, tx: 0, ty: 0 }, at);
+  const linear = transformPoint({ a, b, tx: 0, ty: 0 }, at);
   return { a, b, tx: x - linear[0], ty: y - linear[1] };
 }
 
 /** Weighted least squares for eight numbers, around a place. */
-function fitTurn(
+function fitHomography(
   from: readonly Point[],
   to: readonly Point[],
   weights: readonly number[],
   at: Point,
-): ViewTurn | null {
+): Homography | null {
   const size = 8;
   const matrix = Array.from({ length: size }, () => new Float64Array(size + 1));
   const add = (row: readonly number[], value: number, weight: number): void => {
@@ -85,7 +85,7 @@ function fitTurn(
     add([x, y, 1, 0, 0, 0, -u * x, -u * y], u, weight);
     add([0, 0, 0, x, y, 1, -v * x, -v * y], v, weight);
   }
-  const h = solved(matrix);
+  const h = solveLinear(matrix);
   if (!h) return null;
   // Back from the place, and from units to pixels.
   const [hx, hy] = [h[6]! / UNIT, h[7]! / UNIT];
@@ -98,7 +98,7 @@ function fitTurn(
 }
 
 /** Solves equations by elimination with pivots; the right sides are the last column. Null where they have no one answer. */
-function solved(matrix: Float64Array[]): Float64Array | null {
+function solveLinear(matrix: Float64Array[]): Float64Array | null {
   const size = matrix.length;
   for (let i = 0; i < size; i++) {
     let pivot = i;

@@ -2,17 +2,17 @@ import { type Raster, rasterAt } from '../../geometry/raster';
 import {
   IDENTITY,
   type Similarity,
-  composed,
-  inverted,
-  moved,
+  compose,
+  invert,
+  transformPoint,
   scaleOf,
-  turnOf,
+  rotationDeg,
 } from '../../geometry/similarity';
 import { Appearance } from './appearance';
 import { type Box, corners, movedBox } from './corners';
 import type { Point } from './fit-similarity';
 import { Ground } from './ground';
-import { type Patch, findPatch, leadsBack, patchAt } from './patches';
+import { type Patch, findPatch, passesForwardBackward, patchAt } from './patches';
 import { type Grey, type Pyramid, pyramidOf } from './pyramid';
 import { robustMotion } from './homography';
 
@@ -41,17 +41,17 @@ export interface Step {
 const LEVELS = 4;
 /** Levels that are enough where the subject goes on as it went. */
 const FEW_LEVELS = 2;
-const MOST_PATCHES = 80;
+const MAX_PATCHES = 80;
 /** Of the cells of a box, however little of it is the subject, each gives a patch. */
-const MOST_CELLS = 640;
+const MAX_CELLS = 640;
 /** Fewer patches than this that agree say nothing. */
-const LEAST_AGREEING = 6;
+const MIN_AGREEING = 6;
 /** Least share of the patches that must agree, or the subject is lost. */
-const LEAST_SHARE = 0.25;
+const MIN_SHARE = 0.25;
 /** A patch that does not agree so often in a row lies on something else: on what passes by, or on its shadow. */
-const MOST_MISSES = 4;
+const MAX_MISSES = 4;
 /** Likeness below which a patch is another one. */
-const LEAST_LIKENESS = 0.6;
+const MIN_LIKENESS = 0.6;
 /** The same where it is not where it was expected. */
 const SHARE_AFTER_LEAP = 0.45;
 /** The patches are taken anew when fewer than this agree, or the view has turned or grown so much. */
@@ -108,7 +108,7 @@ interface KeyFrame {
  * error", 2010), and most must agree on one shift, turn and scale. Where they do not lie where they are expected, the
  * whole subject is searched for in a small picture first: it may have leapt, or come back from behind something.
  */
-export class Follower {
+export class MotionTracker {
   private readonly first: Appearance;
   private readonly ground: Ground | null;
   private key: KeyFrame;
@@ -133,10 +133,10 @@ export class Follower {
   private isInside(pyramid: Pyramid, motion = IDENTITY): (x: number, y: number) => boolean {
     const { outline } = this.subject;
     const { width, height } = pyramid[0]!;
-    const home = inverted(motion);
+    const home = invert(motion);
     return (x, y) => {
       if (!outline) return true;
-      const [u, v] = moved(home, [x, y]);
+      const [u, v] = transformPoint(home, [x, y]);
       return rasterAt(outline, (u + 0.5) / width, (v + 0.5) / height) >= 0.5;
     };
   }
@@ -147,9 +147,9 @@ export class Follower {
     const isInside = this.isInside(pyramid, motion);
     const isDeepInside = (x: number, y: number): boolean =>
       isInside(x - RIM, y) && isInside(x + RIM, y) && isInside(x, y - RIM) && isInside(x, y + RIM);
-    const cells = Math.min(MOST_CELLS, Math.round(MOST_PATCHES / shareOf(box, isInside)));
+    const cells = Math.min(MAX_CELLS, Math.round(MAX_PATCHES / shareOf(box, isInside)));
     const found = [isDeepInside, isInside, () => true]
-      .map((allows) => corners(pyramid[0]!, box, cells, allows).slice(0, MOST_PATCHES))
+      .map((allows) => corners(pyramid[0]!, box, cells, allows).slice(0, MAX_PATCHES))
       .reduce((best, more) => (best.length < RENEW_AGREEING ? more : best));
     const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
     const [rx, ry] = [(box.right - box.left) / 2, (box.bottom - box.top) / 2];
@@ -168,7 +168,7 @@ export class Follower {
   /** The next frame. */
   next(frame: Grey): Step {
     const pyramid = pyramidOf(frame, LEVELS);
-    this.ground?.next(pyramid, this.isInside(pyramid, composed(this.toNow, this.key.toKey)));
+    this.ground?.next(pyramid, this.isInside(pyramid, compose(this.toNow, this.key.toKey)));
     const found = this.look(pyramid);
     if (!found) {
       // Once it comes back all of its patches may be there again.
@@ -183,7 +183,7 @@ export class Follower {
     this.isFirst = false;
     this.key.mostAgreeing = Math.max(this.key.mostAgreeing, found.agreeing);
     for (const [one, at] of found.places) {
-      const [x, y] = moved(found.fit, one.patch.at);
+      const [x, y] = transformPoint(found.fit, one.patch.at);
       if (at === 'with the ground') one.isGround = true;
       else if (at !== 'astray') one.aside = [at[0] - x, at[1] - y];
       one.misses = typeof at === 'string' ? one.misses + 1 : 0;
@@ -192,27 +192,27 @@ export class Follower {
     const likeness = this.first.of(frame, step.motion);
     const isWorn =
       found.agreeing < Math.min(RENEW_AGREEING, RENEW_SHARE * this.key.patches.length) ||
-      Math.abs(turnOf(this.toNow)) > RENEW_TURN_DEG ||
+      Math.abs(rotationDeg(this.toNow)) > RENEW_TURN_DEG ||
       Math.max(scaleOf(this.toNow), 1 / scaleOf(this.toNow)) > RENEW_SCALE;
     if (isWorn) this.renew(pyramid, step.motion);
     return { ...step, isSeen: true, confidence: found.confidence, likeness };
   }
 
   private step(): { motion: Similarity; apart: number } {
-    const motion = composed(this.toNow, this.key.toKey);
-    const [x, y] = moved(motion, this.subject.at);
+    const motion = compose(this.toNow, this.key.toKey);
+    const [x, y] = transformPoint(motion, this.subject.at);
     const ground = this.ground?.from(IDENTITY) ?? null;
-    const [u, v] = ground ? moved(ground, this.subject.at) : [x, y];
+    const [u, v] = ground ? transformPoint(ground, this.subject.at) : [x, y];
     const [ax, ay] = this.subject.at;
     const [apart, way] = [Math.hypot(x - u, y - v), Math.hypot(x - ax, y - ay)];
     // A view that turns takes near and far a little another way each.
-    return { motion, apart: apart > LEAST_APART * Math.max(way, Math.hypot(u - ax, v - ay)) ? apart : 0 };
+    return { motion, apart: apart > MIN_APART * Math.max(way, Math.hypot(u - ax, v - ay)) ? apart : 0 };
   }
 
   /** The subject where it is expected, else where it is searched for; null where it is not to be seen. */
   private look(pyramid: Pyramid): Found | null {
     // As it moved last, so it may move on.
-    const guess = composed(composed(this.toNow, inverted(this.last)), this.toNow);
+    const guess = compose(compose(this.toNow, invert(this.last)), this.toNow);
     if (this.isSeen && !this.isFirst) {
       const expected =
         this.find(pyramid, guess, FEW_LEVELS) ??
@@ -240,22 +240,22 @@ export class Follower {
   }
 
   /** @param leastShare of the patches that must agree. */
-  private find(pyramid: Pyramid, guess: Similarity, levels: number, leastShare = LEAST_SHARE): Found | null {
+  private find(pyramid: Pyramid, guess: Similarity, levels: number, leastShare = MIN_SHARE): Found | null {
     const { width, height } = pyramid[0]!;
     const [from, to, weights]: [Point[], Point[], number[]] = [[], [], []];
     const tried: { one: Followed; index: number | null }[] = [];
     let likeness = 0;
     for (const one of this.key.patches) {
       const { patch, aside } = one;
-      if (one.misses >= MOST_MISSES || one.isGround) continue;
+      if (one.misses >= MAX_MISSES || one.isGround) continue;
       const own = { ...guess, tx: guess.tx + aside[0], ty: guess.ty + aside[1] };
-      const [x, y] = moved(own, patch.at);
+      const [x, y] = transformPoint(own, patch.at);
       if (x < 0 || y < 0 || x >= width || y >= height) continue;
       const found = findPatch(patch, pyramid, own, levels);
       const isFound =
         found &&
-        found.likeness >= LEAST_LIKENESS &&
-        leadsBack(pyramid, found.at, patch, this.key.pyramid, own);
+        found.likeness >= MIN_LIKENESS &&
+        passesForwardBackward(pyramid, found.at, patch, this.key.pyramid, own);
       tried.push({ one, index: isFound ? from.length : null });
       if (!isFound) continue;
       from.push(patch.at);
@@ -269,7 +269,7 @@ export class Follower {
     const own = this.key.patches.filter(({ isGround }) => !isGround).length;
     const most = Math.max(1, Math.min(this.key.mostAgreeing, own));
     const share = agreeing / Math.max(1, tried.length);
-    if (agreeing < LEAST_AGREEING || share < leastShare || agreeing < leastShare * most) return null;
+    if (agreeing < MIN_AGREEING || share < leastShare || agreeing < leastShare * most) return null;
     const confidence =
       Math.min(1, share / 0.6) * Math.min(1, agreeing / Math.min(20, 0.6 * most)) * (likeness / from.length);
     const places = tried.map(({ one, index }): Found['places'][number] => {
@@ -290,7 +290,7 @@ export class Follower {
     weights: readonly number[],
   ): { fit: Similarity; agreeing: boolean[]; isGround: boolean[]; weight: number } | null {
     const { toKey } = this.key;
-    const at = moved(toKey, this.subject.at);
+    const at = transformPoint(toKey, this.subject.at);
     const ground = this.ground?.from(toKey) ?? null;
     const isGround = from.map((point, i) => ground !== null && offBy(ground, point, to[i]!) < GROUND_PX);
     const own = weights.map((weight, i) => (isGround[i] ? weight * GROUND_WEIGHT : weight));
@@ -309,33 +309,31 @@ export class Follower {
 
   /** Patches of the newest frame, around where the subject is now. */
   private renew(pyramid: Pyramid, motion: Similarity): void {
-    const back = inverted(this.toNow);
+    const back = invert(this.toNow);
     const wasThere = ({ patch }: Followed): boolean => {
       const before = findPatch(patch, this.key.pyramid, back, FEW_LEVELS);
       return (
-        before !== null &&
-        before.likeness >= LEAST_LIKENESS &&
-        offBy(back, patch.at, before.at) < WAS_THERE_PX
+        before !== null && before.likeness >= MIN_LIKENESS && offBy(back, patch.at, before.at) < WAS_THERE_PX
       );
     };
     const fresh = this.keyAt(pyramid, motion);
     const key = { ...fresh, patches: fresh.patches.filter(wasThere) };
-    if (key.patches.length < LEAST_AGREEING) return;
-    const speed = composed(this.toNow, inverted(this.last));
+    if (key.patches.length < MIN_AGREEING) return;
+    const speed = compose(this.toNow, invert(this.last));
     this.key = key;
     this.toNow = IDENTITY;
-    this.last = inverted(speed);
+    this.last = invert(speed);
   }
 }
 
 /** Less than this share of the way that either went is none of its own. */
-const LEAST_APART = 0.3;
+const MIN_APART = 0.3;
 
 /** What goes within so many pixels of where the ground does goes with it. */
 const GROUND_PX = 1.5;
 
 const offBy = (motion: Similarity, from: Point, to: Point): number => {
-  const [x, y] = moved(motion, from);
+  const [x, y] = transformPoint(motion, from);
   return Math.hypot(x - to[0], y - to[1]);
 };
 

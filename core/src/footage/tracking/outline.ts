@@ -11,9 +11,9 @@ import type { Box } from './corners';
 /** Long side of the rasters that say what lies within. */
 const EDGE = 480;
 /** Less than this of a band's size, in diagonals, holds nothing to be followed: its surroundings are looked at, too. */
-const LEAST_RADIUS = 0.025;
+const MIN_RADIUS = 0.025;
 /** Half the width of a strip that holds enough to be followed. */
-const LEAST_STRIP = 0.06;
+const MIN_STRIP = 0.06;
 /** So far along a strip, in diagonals each way from its middle, it is looked at: what is farther out turns with the view. */
 const ALONG_STRIP = 0.2;
 /** What a strip lets in of its falloff. */
@@ -26,13 +26,13 @@ function bandDepth(band: Band, size: Size): FieldFunction {
       const [a, b] = band.radii;
       const wide = {
         ...band,
-        radii: [Math.max(a, LEAST_RADIUS), Math.max(b, LEAST_RADIUS)] as [number, number],
+        radii: [Math.max(a, MIN_RADIUS), Math.max(b, MIN_RADIUS)] as [number, number],
       };
       const distance = ellipticalDistance(wide, size);
       return (x, y) => distance(x, y) - 1;
     }
     case 'iris': {
-      const polar = irisPolar({ ...band, radius: Math.max(band.radius, LEAST_RADIUS) }, size);
+      const polar = irisPolar({ ...band, radius: Math.max(band.radius, MIN_RADIUS) }, size);
       return (x, y) => polar(x, y)[0] - 1;
     }
     case 'planar': {
@@ -41,7 +41,7 @@ function bandDepth(band: Band, size: Size): FieldFunction {
       return (x, y) => {
         const s = planarDistance(band, size, x, y);
         const { clear, falloff } = s >= 0 ? band.near : band.far;
-        const beside = Math.abs(s) - Math.max(LEAST_STRIP, clear + OF_FALLOFF * falloff);
+        const beside = Math.abs(s) - Math.max(MIN_STRIP, clear + OF_FALLOFF * falloff);
         return Math.max(beside, Math.hypot(x - cx, y - cy) - reach);
       };
     }

@@ -1,5 +1,5 @@
 import type { Grey, Pyramid } from './pyramid';
-import { type Similarity, inverted, scaleOf } from '../../geometry/similarity';
+import { type Similarity, invert, scaleOf } from '../../geometry/similarity';
 import type { Point } from './fit-similarity';
 
 /** Half the side of a patch; its side. */
@@ -10,7 +10,7 @@ const ROUNDS = 12;
 /** A step shorter than this ends the search, in samples of its level. */
 const ENOUGH = 0.02;
 /** Patches with less variance than this (of levels squared) hold nothing to find. */
-const LEAST_VARIANCE = 4;
+const MIN_VARIANCE = 4;
 
 /** A patch at one level, ready to be searched for: zero mean, unit variance, with its gradients. */
 interface Template {
@@ -61,7 +61,7 @@ function normalised(values: Float32Array): boolean {
   const mean = sum / COUNT;
   let square = 0;
   for (let i = 0; i < COUNT; i++) square += (values[i]! - mean) ** 2;
-  if (square < LEAST_VARIANCE * COUNT) return false;
+  if (square < MIN_VARIANCE * COUNT) return false;
   const scale = 1 / Math.sqrt(square / COUNT);
   for (let i = 0; i < COUNT; i++) values[i] = (values[i]! - mean) * scale;
   return true;
@@ -153,19 +153,19 @@ export function findPatch(patch: Patch, pyramid: Pyramid, guess: Similarity, lev
 }
 
 /** How far the way back may end from where the way out began. */
-const MOST_ASTRAY_PX = 0.8;
+const MAX_ASTRAY_PX = 0.8;
 
 /** True where what was found at a place, searched for in the patch's own picture, is the patch. */
-export function leadsBack(
+export function passesForwardBackward(
   pyramid: Pyramid,
   at: Point,
   patch: Patch,
   home: Pyramid,
   way: Similarity,
 ): boolean {
-  const returned = findPatch(patchAt([pyramid[0]!], at), home, inverted(way), 1);
+  const returned = findPatch(patchAt([pyramid[0]!], at), home, invert(way), 1);
   return (
     returned !== null &&
-    Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) <= MOST_ASTRAY_PX
+    Math.hypot(returned.at[0] - patch.at[0], returned.at[1] - patch.at[1]) <= MAX_ASTRAY_PX
   );
 }

@@ -1,12 +1,19 @@
-import { AT_REST, carryOf, similarityOf } from '../../focus/carry';
+import { IDENTITY_CARRY, carryOf, similarityOf } from '../../focus/carry';
 import { diagonal, type Size } from '../../geometry/size';
 import { type Box, movedBox } from './corners';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Key } from '../../recipe/keys-schema';
-import { type RecipePath, numberAt, valueAt } from '../../recipe/numbers';
+import { type RecipePath, numberSpecAt, valueAt } from '../../recipe/numbers';
 import type { Recipe } from '../../recipe/schema';
 import { type KeyValue, keyPath, recipeAt } from '../../recipe/keys';
-import { type Similarity, composed, inverted, moved, scaleOf, turnOf } from '../../geometry/similarity';
+import {
+  type Similarity,
+  compose,
+  invert,
+  transformPoint,
+  scaleOf,
+  rotationDeg,
+} from '../../geometry/similarity';
 
 /** Where what is followed went by a time: from the first frame's pixels to that frame's. */
 export interface Motion {
@@ -17,11 +24,11 @@ export interface Motion {
 /** How far keys may be from what was followed, in pixels of the frames; of what turns and grows, at its rim. */
 const TOLERANCE_PX = 0.5;
 /** Lengths stay as they are unless what is followed grows or shrinks by so much, angles unless it turns so far. */
-const LEAST_GROWTH = 0.015;
-const LEAST_TURN_PX = 1;
+const MIN_GROWTH = 0.015;
+const MIN_TURN_PX = 1;
 
 /** The numbers of a part of a recipe that go with what it lies on: points, angles, lengths. */
-export function movingNumbers(
+export function transformableNumbers(
   recipe: Recipe,
   place: RecipePath,
 ): { at: RecipePath; kind: 'point' | 'angle' | 'length' }[] {
@@ -34,13 +41,13 @@ export function movingNumbers(
     return [{ at: place, kind: 'point' }];
   if (typeof part !== 'object' || part === null) return [];
   return Object.keys(part).flatMap((key) =>
-    movingNumbers(recipe, [...place, Array.isArray(part) ? Number(key) : key]),
+    transformableNumbers(recipe, [...place, Array.isArray(part) ? Number(key) : key]),
   );
 }
 
 function measureOf(recipe: Recipe, place: RecipePath): string | null {
   try {
-    return numberAt(recipe, place).measure;
+    return numberSpecAt(recipe, place).measure;
   } catch (error) {
     if (error instanceof RangeError) return null;
     throw error;
@@ -48,7 +55,7 @@ function measureOf(recipe: Recipe, place: RecipePath): string | null {
 }
 
 /** Where a part of a recipe holds how it is carried: itself, or one of its fields; null for what moves by its own numbers. */
-export function carryPlace(recipe: Recipe, place: RecipePath): RecipePath | null {
+export function carryPath(recipe: Recipe, place: RecipePath): RecipePath | null {
   const part = valueAt(recipe, place);
   if (typeof part !== 'object' || part === null) return null;
   if ('shift' in part) return place;
@@ -56,9 +63,11 @@ export function carryPlace(recipe: Recipe, place: RecipePath): RecipePath | null
 }
 
 /** The numbers of a part of a recipe that get keys when it is followed. */
-export function followedNumbers(recipe: Recipe, place: RecipePath): RecipePath[] {
-  const carry = carryPlace(recipe, place);
-  return carry ? CARRIED.map((key) => [...carry, key]) : movingNumbers(recipe, place).map(({ at }) => at);
+export function trackedNumbers(recipe: Recipe, place: RecipePath): RecipePath[] {
+  const carry = carryPath(recipe, place);
+  return carry
+    ? CARRIED.map((key) => [...carry, key])
+    : transformableNumbers(recipe, place).map(({ at }) => at);
 }
 
 /**
@@ -68,21 +77,21 @@ export function followedNumbers(recipe: Recipe, place: RecipePath): RecipePath[]
  * @param frame the size of the frames that were followed. @param box of what is carried, on the frame that following began
  * at, in pixels; all of the frame where nothing is said.
  */
-export function followedKeys(
+export function trackedKeys(
   recipe: Recipe,
   place: RecipePath,
   motions: readonly Motion[],
   frame: Size,
   box: Box = { left: 0, top: 0, right: frame.width, bottom: frame.height },
 ): Key[] {
-  const carry = carryPlace(recipe, place);
+  const carry = carryPath(recipe, place);
   if (carry) return carriedKeys(recipe, carry, motions, frame, box);
-  const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > LEAST_GROWTH);
+  const grows = motions.some(({ motion }) => Math.abs(scaleOf(motion) - 1) > MIN_GROWTH);
   const d = diagonal(frame);
   const rim = Math.hypot(box.right - box.left, box.bottom - box.top) / 2;
   const pxPerDegree = (rim * Math.PI) / 180;
-  const turns = motions.some(({ motion }) => Math.abs(turnOf(motion)) * pxPerDegree > LEAST_TURN_PX);
-  return movingNumbers(recipe, place).flatMap(({ at, kind }) => {
+  const turns = motions.some(({ motion }) => Math.abs(rotationDeg(motion)) * pxPerDegree > MIN_TURN_PX);
+  return transformableNumbers(recipe, place).flatMap(({ at, kind }) => {
     const start = valueAt(recipe, at) as KeyValue;
     const of = keyPath(recipe, at);
     if ((kind === 'length' && !grows) || (kind === 'angle' && !turns)) {
@@ -97,7 +106,7 @@ export function followedKeys(
         ? Math.hypot((a[0]! - b[0]!) * frame.width, (a[1]! - b[1]!) * frame.height) / TOLERANCE_PX
         : Math.abs(a[0]! - b[0]!) * ((kind === 'length' ? d : pxPerDegree) / TOLERANCE_PX);
     const times = motions.map(({ time }) => time);
-    return thinned(times, values, apart).map((i) => {
+    return simplifyTrack(times, values, apart).map((i) => {
       const [x, y] = values[i]!;
       return { of, at: times[i]!, value: y === undefined ? x! : [x!, y], ease: 'linear' as const };
     });
@@ -121,10 +130,10 @@ function carriedKeys(
       const { a, b, tx, ty } = motion;
       // Motions count from the middle of the first pixel, carries from its corner.
       const fromCorner = { a, b, tx: tx + 0.5 * (1 - a + b), ty: ty + 0.5 * (1 - a - b) };
-      return { time, carry: carryOf(composed(fromCorner, start), frame) };
+      return { time, carry: carryOf(compose(fromCorner, start), frame) };
     }),
     frame,
-    movedBox(box, inverted(start)),
+    movedBox(box, invert(start)),
   );
 }
 
@@ -138,7 +147,7 @@ function carryKeys(
   const corners = [[left, top], [right, top], [left, bottom], [right, bottom]] as const; // prettier-ignore
   const placed = ([x, y, turn, scale]: readonly number[]): [number, number][] => {
     const there = similarityOf({ shift: [x!, y!], turn: turn!, scale: scale! }, frame);
-    return corners.map((corner) => moved(there, corner));
+    return corners.map((corner) => transformPoint(there, corner));
   };
   const apart = (a: readonly number[], b: readonly number[]): number => {
     const other = placed(b);
@@ -147,7 +156,7 @@ function carryKeys(
   };
   const times = steps.map(({ time }) => time);
   const values = steps.map(({ carry: { shift, turn, scale } }) => [...shift, turn, scale]);
-  const kept = thinned(times, values, apart);
+  const kept = simplifyTrack(times, values, apart);
   return CARRIED.flatMap((name) => kept.map((i) => carryKey(of, name, steps[i]!)));
 }
 
@@ -160,15 +169,15 @@ function carryKey(of: string, name: keyof Carry, { time, carry }: { time: number
  * it moves as it did from there on.
  * @param place of the carry. @param time of that frame.
  */
-export function carryKeysFrom(recipe: Recipe, place: RecipePath, time: number, picture: Size): Key[] {
+export function rebaseCarryKeys(recipe: Recipe, place: RecipePath, time: number, picture: Size): Key[] {
   const of = keyPath(recipe, place);
   const at = (t: number): Similarity => similarityOf(valueAt(recipeAt(recipe, t), place) as Carry, picture);
-  const back = inverted(at(time));
+  const back = invert(at(time));
   const own = recipe.keys.filter((key) => key.of.startsWith(`${of}/`)).map((key) => key.at);
   const times = [...new Set([...own, time])].sort((a, b) => a - b);
   const steps = times.map((t) => ({
     time: t,
-    carry: t === time ? AT_REST : carryOf(composed(at(t), back), picture),
+    carry: t === time ? IDENTITY_CARRY : carryOf(compose(at(t), back), picture),
   }));
   return CARRIED.flatMap((name) => steps.map((step) => carryKey(of, name, step)));
 }
@@ -179,10 +188,10 @@ function valueAfter(
   motion: Similarity,
   frame: Size,
 ): number[] {
-  if (kind === 'angle') return [(start as number) + turnOf(motion)];
+  if (kind === 'angle') return [(start as number) + rotationDeg(motion)];
   if (kind === 'length') return [(start as number) * scaleOf(motion)];
   const [x, y] = start as [number, number];
-  const [u, v] = moved(motion, [x * frame.width - 0.5, y * frame.height - 0.5]);
+  const [u, v] = transformPoint(motion, [x * frame.width - 0.5, y * frame.height - 0.5]);
   return [(u + 0.5) / frame.width, (v + 0.5) / frame.height];
 }
 
@@ -190,7 +199,7 @@ function valueAfter(
  * Which of many values to keep so that straight lines between them come within 1 of all others, as `apart` counts: each
  * as far from the last as it can be.
  */
-export function thinned(
+export function simplifyTrack(
   times: readonly number[],
   values: readonly (readonly number[])[],
   apart: (a: readonly number[], b: readonly number[]) => number,

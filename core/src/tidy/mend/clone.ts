@@ -2,7 +2,7 @@ import type { Size } from '../../geometry/size';
 import { type MendWindow, type Samples, whiteOf } from './window';
 
 /** The way to where a copy comes from, in whole pixels. */
-export function copyWay({ width, height }: Size, by: readonly [number, number]): [number, number] {
+export function cloneOffsetPx({ width, height }: Size, by: readonly [number, number]): [number, number] {
   return [Math.round(by[0] * width), Math.round(by[1] * height)];
 }
 
@@ -11,10 +11,14 @@ export function copyWay({ width, height }: Size, by: readonly [number, number]):
  * there the window's cover is made 0.
  * @param by fractions of the picture's width and height. @returns colours, three a pixel.
  */
-export function copyFrom(samples: Samples, window: MendWindow, by: readonly [number, number]): Float32Array {
+export function clonePixels(
+  samples: Samples,
+  window: MendWindow,
+  by: readonly [number, number],
+): Float32Array {
   const { x, y, width, height, colours, cover } = window;
   const white = whiteOf(samples);
-  const [dx, dy] = copyWay(samples, by);
+  const [dx, dy] = cloneOffsetPx(samples, by);
   const made = Float32Array.from(colours);
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {

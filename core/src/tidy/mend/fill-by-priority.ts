@@ -1,11 +1,11 @@
-import { HALF, type Holed, type Patches } from './patch-match';
+import { HALF, type MaskedImage, type Patches } from './patch-match';
 
 /**
  * A first thought of what is in a hole: from its edge inwards, where most is known and lines run into it first, the patch
  * most like what is known around a place is copied there (A. Criminisi, P. Pérez, K. Toyama, "Region filling and object
  * removal by exemplar-based image inpainting", IEEE TIP 2004). @param picture its hole is filled in place.
  */
-export function peelHole(picture: Holed, patches: Patches): void {
+export function fillByPriority(picture: MaskedImage, patches: Patches): void {
   const { width, height, colours, hole } = picture;
   const open = Uint8Array.from(hole);
   const sure = Float32Array.from(hole, (is) => 1 - is);

@@ -1,13 +1,13 @@
 import type { Recipe } from '../../recipe/schema';
 import type { Mend } from '../../recipe/tidy-schema';
 import type { Scratch } from '../../memory';
-import { copyFrom, copyWay } from './clone';
-import { fillBytes, fillHole } from './inpaint';
-import { mendParts } from './mend-alpha';
+import { clonePixels, cloneOffsetPx } from './clone';
+import { fillBytes, inpaint } from './inpaint';
+import { mendAlpha } from './mend-alpha';
 import { type MendWindow, type Samples, holeOf, mendWindow, putWindow } from './window';
 
 /** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */
-export const WHOLE_FROM = 1 / 3;
+export const OPAQUE_FROM_COVERAGE = 1 / 3;
 
 /** Which of a recipe's mends are carried out. */
 export function mendsIn({ tidy }: Pick<Recipe, 'tidy'>): readonly Mend[] {
@@ -31,17 +31,17 @@ export async function mendSamples(
   const window = mendWindow(samples, mend);
   if (!window) return;
   if (mend.kind === 'copy') {
-    putWindow(samples, window, copyFrom(samples, window, mend.from), window.cover);
-    mendParts(samples, window, window.cover, copyWay(samples, mend.from));
+    putWindow(samples, window, clonePixels(samples, window, mend.from), window.cover);
+    mendAlpha(samples, window, window.cover, cloneOffsetPx(samples, mend.from));
     onProgress(1);
     return;
   }
-  const cover = window.cover.map((share) => Math.min(1, share / WHOLE_FROM));
+  const cover = window.cover.map((share) => Math.min(1, share / OPAQUE_FROM_COVERAGE));
   const made = await fillWindow(scratch, module, window, onProgress, (draft) =>
     onDraft((copy) => putWindow(copy, window, draft, cover)),
   );
   putWindow(samples, window, made, cover);
-  mendParts(samples, window, cover, null);
+  mendAlpha(samples, window, cover, null);
 }
 
 /** What a fill makes of a window, three values a pixel. */
@@ -53,5 +53,5 @@ export async function fillWindow(
   onDraft: (colours: Float32Array) => void = () => undefined,
 ): Promise<Float32Array> {
   const use = await scratch.use(module, fillBytes(window));
-  return fillHole(use, window.colours, holeOf(window.cover), window, onProgress, onDraft);
+  return inpaint(use, window.colours, holeOf(window.cover), window, onProgress, onDraft);
 }

@@ -1,28 +1,35 @@
 import type { Size } from '../../geometry/size';
-import type { Use } from '../../memory';
-import { between } from '../../geometry/bilinear';
-import { spanHole } from './membrane';
-import { HALF, type Holed, type Matches, Patches, goodMiddles, holeMiddles } from './patch-match';
-import { peelHole } from './fill-by-priority';
+import type { KernelContext } from '../../memory';
+import { bilinear } from '../../geometry/bilinear';
+import { interpolateHole } from './membrane';
+import {
+  HALF,
+  type MaskedImage,
+  type Matches,
+  Patches,
+  validPatchCentres,
+  holePatchCentres,
+} from './patch-match';
+import { fillByPriority } from './fill-by-priority';
 
 /** The longest side of the hole at the size that is begun with, in pixels. */
-const BEGINS_AT = 12;
+const COARSEST_HOLE_PX = 12;
 /** A hole larger than this is thought out at a smaller size; finer ones only follow. */
-const THOUGHT_OUT = 200;
+const MAX_SEARCHED_HOLE_PX = 200;
 /** The hole at the size that a draft of a larger one is drawn up from, in pixels at least. */
 const DRAFT_HOLE = 60;
 /** Rounds of guessing and voting, from the smallest size to the largest. */
 const ROUNDS = { smallest: 6, largest: 2 } as const;
 /** How much less a pixel counts for each step into the hole. */
 const LESS_TRUST = 1.25;
-const LEAST_TRUST = 0.02;
+const MIN_TRUST = 0.02;
 /** By steps, as far as it is more than the least. */
 const TRUST = Array.from(
-  { length: Math.ceil(-Math.log(LEAST_TRUST) / Math.log(LESS_TRUST)) },
+  { length: Math.ceil(-Math.log(MIN_TRUST) / Math.log(LESS_TRUST)) },
   (_, steps) => LESS_TRUST ** -steps,
 );
 
-type Untrusted = Omit<Holed, 'trust'>;
+type Untrusted = Omit<MaskedImage, 'trust'>;
 
 /** Half the size each way; a pixel is a hole where one of its four is. */
 function halved({ width, height, colours, hole }: Untrusted): Untrusted {
@@ -54,7 +61,7 @@ function halved({ width, height, colours, hole }: Untrusted): Untrusted {
 }
 
 /** Steps from the hole's edge, made into trust. */
-function withTrust(image: Untrusted): Holed {
+function withTrust(image: Untrusted): MaskedImage {
   const { width, height, hole } = image;
   const depth = new Float32Array(width * height);
   const most = width + height;
@@ -69,7 +76,7 @@ function withTrust(image: Untrusted): Holed {
       const below = at + width < depth.length ? depth[at + width]! : most;
       depth[at] = Math.min(depth[at]!, 1 + right, 1 + below);
     }
-  return { ...image, trust: depth.map((steps) => TRUST[steps] ?? LEAST_TRUST) };
+  return { ...image, trust: depth.map((steps) => TRUST[steps] ?? MIN_TRUST) };
 }
 
 function longestSide({ width, height, hole }: Untrusted): number {
@@ -108,15 +115,15 @@ export function fillBytes({ width, height }: Size): number {
 
 /**
  * Fills a hole out of what surrounds it, with texture and edges carried on: at a small size from the edge inwards (see
- * `peelHole`), and then from size to size every patch at the hole takes the surrounding patch that is most like it, and
+ * `fillByPriority`), and then from size to size every patch at the hole takes the surrounding patch that is most like it, and
  * all that cover a pixel vote on it; what is left of a seam is closed in gradients (P. Pérez, M. Gangnet, A. Blake,
  * "Poisson image editing", SIGGRAPH 2003). The same each time.
  * @param use memory of at least `fillBytes`. @param colours three a pixel. @param hole 1 where it is to be filled.
  * @param onDraft hears of a large hole what it will be like, soon.
  * @returns colours, filled.
  */
-export function fillHole(
-  use: Use,
+export function inpaint(
+  use: KernelContext,
   colours: Float32Array,
   hole: Uint8Array,
   size: Size,
@@ -126,32 +133,34 @@ export function fillHole(
   const { width, height } = size;
   const whole = { width, height, colours: colours.slice(), hole };
   const sizes: Untrusted[] = [whole];
-  while (longestSide(sizes[0]!) > BEGINS_AT && Math.min(sizes[0]!.width, sizes[0]!.height) > 6 * HALF)
+  while (longestSide(sizes[0]!) > COARSEST_HOLE_PX && Math.min(sizes[0]!.width, sizes[0]!.height) > 6 * HALF)
     sizes.unshift(halved(sizes[0]!));
   let dice = 0x2545f491;
-  let before: { image: Holed; matches: Matches } | null = null;
+  let before: { image: MaskedImage; matches: Matches } | null = null;
   const drafted =
-    longestSide(whole) > THOUGHT_OUT ? sizes.findIndex((image) => longestSide(image) >= DRAFT_HOLE) : -1;
+    longestSide(whole) > MAX_SEARCHED_HOLE_PX
+      ? sizes.findIndex((image) => longestSide(image) >= DRAFT_HOLE)
+      : -1;
   for (const [level, untrusted] of sizes.entries()) {
     const image = withTrust(untrusted);
     const isWhole = untrusted === whole;
-    const good = goodMiddles(image);
+    const good = validPatchCentres(image);
     // Where there is nothing to take from, what surrounds it is drawn smoothly together.
     if (!good.includes(1)) {
-      spanHole(image.colours, image.hole, image, 3);
+      interpolateHole(image.colours, image.hole, image, 3);
       continue;
     }
     const patches = new Patches(use, image, good);
-    const places = holeMiddles(image);
+    const places = holePatchCentres(image);
     const matches: Matches = {
       places,
       from: before ? doubled(image, good, places, before) : new Int32Array(places.length).fill(-1),
       unlike: new Float32Array(places.length),
     };
     if (before) copyInto(image, patches.vote(matches));
-    else peelHole(image, patches);
+    else fillByPriority(image, patches);
     patches.show();
-    const isLarge = longestSide(image) > THOUGHT_OUT;
+    const isLarge = longestSide(image) > MAX_SEARCHED_HOLE_PX;
     const longEdge = Math.max(image.width, image.height);
     const share = sizes.length > 1 ? level / (sizes.length - 1) : 1;
     const rounds = isLarge ? 1 : Math.round(ROUNDS.smallest + (ROUNDS.largest - ROUNDS.smallest) * share);
@@ -159,7 +168,7 @@ export function fillHole(
     for (let round = 0; round < rounds; round++) {
       dice = patches.match(matches, before ? 1 : 3, reach, dice);
       const made = patches.vote(matches);
-      if (isWhole && round === rounds - 1) closeSeam(made, colours, image);
+      if (isWhole && round === rounds - 1) blendBoundary(made, colours, image);
       copyInto(image, made);
       patches.show();
       // The last sizes take nearly all of the time.
@@ -172,38 +181,38 @@ export function fillHole(
 }
 
 /** Only what is in the hole is thought of; around it stands what was there. */
-function copyInto({ colours, hole }: Holed, made: Float32Array): void {
+function copyInto({ colours, hole }: MaskedImage, made: Float32Array): void {
   for (let at = 0; at < hole.length; at++)
     if (hole[at] === 1) for (let c = 0; c < 3; c++) colours[at * 3 + c] = made[at * 3 + c]!;
 }
 
 /** A picture with its hole as a smaller one of it has it, drawn up. */
-function enlarged(small: Holed, whole: Untrusted): Float32Array {
+function enlarged(small: MaskedImage, whole: Untrusted): Float32Array {
   const colours = whole.colours.slice();
   const [fx, fy] = [small.width / whole.width, small.height / whole.height];
   for (let at = 0; at < whole.hole.length; at++) {
     if (whole.hole[at] === 0) continue;
     const x = Math.max(0, ((at % whole.width) + 0.5) * fx - 0.5);
     const y = Math.max(0, (Math.floor(at / whole.width) + 0.5) * fy - 0.5);
-    for (let c = 0; c < 3; c++) colours[at * 3 + c] = between(small.colours, small, 3, c, x, y);
+    for (let c = 0; c < 3; c++) colours[at * 3 + c] = bilinear(small.colours, small, 3, c, x, y);
   }
   return colours;
 }
 
 /** What is off by more is another thing that the hole cuts through, and says nothing of how light it is inside. */
-const MOST_OFF = 0.06;
+const MAX_OFF = 0.06;
 
 /** Adds to what was voted, in the hole, what it is off by around it. */
-function closeSeam(made: Float32Array, came: Float32Array, { hole, width, height }: Holed): void {
+function blendBoundary(made: Float32Array, came: Float32Array, { hole, width, height }: MaskedImage): void {
   const off = new Float32Array(made.length);
   const open = Uint8Array.from(hole);
   for (let at = 0; at < hole.length; at++) {
     if (hole[at] === 1) continue;
     for (let c = 0; c < 3; c++) {
       off[at * 3 + c] = came[at * 3 + c]! - made[at * 3 + c]!;
-      if (Math.abs(off[at * 3 + c]!) > MOST_OFF) open[at] = 1;
+      if (Math.abs(off[at * 3 + c]!) > MAX_OFF) open[at] = 1;
     }
   }
-  spanHole(off, open, { width, height }, 3);
+  interpolateHole(off, open, { width, height }, 3);
   for (let i = 0; i < made.length; i++) made[i]! += off[i]!;
 }

@@ -8,7 +8,7 @@ const SMALLEST = 8;
  * Values that are given outside a hole, carried into it as smoothly as can be: Laplace's equation, solved from coarse to
  * fine by relaxation. @param values `planes` a pixel; what stands in the hole is written. @param hole 1 inside.
  */
-export function spanHole(
+export function interpolateHole(
   values: Float32Array,
   hole: Uint8Array,
   { width, height }: Size,
@@ -31,7 +31,7 @@ export function spanHole(
         if (count === 0) inside[to] = 1;
         else for (let c = 0; c < planes; c++) coarse[to * planes + c]! /= count;
       }
-    spanHole(coarse, inside, { width: w, height: h }, planes);
+    interpolateHole(coarse, inside, { width: w, height: h }, planes);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const at = y * width + x;

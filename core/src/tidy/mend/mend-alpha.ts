@@ -1,5 +1,5 @@
 import { fromLinear, toLinear } from '../../pixels/transfer';
-import { spanHole } from './membrane';
+import { interpolateHole } from './membrane';
 import { type MendWindow, type Samples, holeOf, whiteOf } from './window';
 
 const TOP = 65535;
@@ -10,7 +10,7 @@ const coded = (light: number): number => Math.round(TOP * Math.min(1, Math.max(0
  * each pixel comes from around a fill, drawn inwards smoothly, or from where a copy comes from.
  * @param share how much of the mend lies on each pixel of the window. @param way of a copy in pixels; null for a fill.
  */
-export function mendParts(
+export function mendAlpha(
   samples: Samples,
   window: MendWindow,
   share: Float32Array,
@@ -23,7 +23,7 @@ export function mendParts(
     window.x + (at % window.width),
     window.y + Math.floor(at / window.width),
   ];
-  const amountAt = (x: number, y: number): number => toLinear(parts.cover[(y * width + x) * 4]! / TOP);
+  const amountAt = (x: number, y: number): number => toLinear(parts.alpha[(y * width + x) * 4]! / TOP);
   for (let at = 0; at < amounts.length; at++) amounts[at] = amountAt(...place(at));
   const made = amounts.slice();
   if (way)
@@ -32,7 +32,7 @@ export function mendParts(
       const [fx, fy] = [x + way[0], y + way[1]];
       if (share[at]! > 0 && fx >= 0 && fy >= 0 && fx < width && fy < height) made[at] = amountAt(fx, fy);
     }
-  else spanHole(made, holeOf(share), window, 1);
+  else interpolateHole(made, holeOf(share), window, 1);
   const white = whiteOf(samples);
   for (let at = 0; at < made.length; at++) {
     if (share[at] === 0) continue;
@@ -43,8 +43,8 @@ export function mendParts(
       // On white it is c a + (1 - a), in coded values.
       const seen = data[(y * width + x) * channels + c]! / white;
       const own = amount > 0 ? Math.min(1, Math.max(0, (seen - 1 + amount) / amount)) : 0;
-      parts.lit[to + c] = coded(toLinear(own) * amount);
-      parts.cover[to + c] = coded(amount);
+      parts.premultiplied[to + c] = coded(toLinear(own) * amount);
+      parts.alpha[to + c] = coded(amount);
     }
   }
 }

@@ -1,14 +1,14 @@
 import { similarityOf } from '../../focus/carry';
 import type { Size } from '../../geometry/size';
-import { type Similarity, inverted, moved } from '../../geometry/similarity';
+import { type Similarity, invert, transformPoint } from '../../geometry/similarity';
 import type { Scratch } from '../../memory';
 import type { Carry } from '../../recipe/carry-schema';
 import type { Mend } from '../../recipe/tidy-schema';
-import { between } from '../../geometry/bilinear';
+import { bilinear } from '../../geometry/bilinear';
 import { type FrameColours, type FramePixels, frameColours, frameSamples } from './frame-colours';
-import { WHOLE_FROM, fillWindow } from './index';
-import { copyWay } from './clone';
-import { spanHole } from './membrane';
+import { OPAQUE_FROM_COVERAGE, fillWindow } from './index';
+import { cloneOffsetPx } from './clone';
+import { interpolateHole } from './membrane';
 import { type MendWindow, mendWindow } from './window';
 
 /** A mend as it was made on one frame of footage, to be laid on the others; in shared memory. */
@@ -26,7 +26,7 @@ const PLACES = 3;
 /** A cell that differs from the others by more than so many of their usual differences has something else before it. */
 const OUTLIER = 3;
 /** The usual difference is taken for this at least. */
-const LEAST_SPREAD = 0.01;
+const MIN_SPREAD = 0.01;
 
 /**
  * Makes a mend on the frame that it was painted on, on which those before it lie already.
@@ -43,13 +43,15 @@ export async function mendPatch(
   if (!window) return null;
   const made = mend.kind === 'fill' ? await fillWindow(scratch, module, window) : null;
   const cover =
-    mend.kind === 'fill' ? window.cover.map((share) => Math.min(1, share / WHOLE_FROM)) : window.cover;
+    mend.kind === 'fill'
+      ? window.cover.map((share) => Math.min(1, share / OPAQUE_FROM_COVERAGE))
+      : window.cover;
   return {
     ...window,
     colours: shared(window.colours),
     cover: shared(cover),
     made: made && shared(made),
-    from: copyWay(frame, mend.from),
+    from: cloneOffsetPx(frame, mend.from),
   };
 }
 
@@ -64,27 +66,27 @@ function shared(values: Float32Array): Float32Array {
  * its surroundings on this frame: the difference around it, without what passes by, is carried into it as smoothly as
  * can be (after P. Pérez, M. Gangnet, A. Blake, "Poisson image editing", 2003).
  */
-export function layPatch(frame: FramePixels, patch: MendPatch, carry: Carry): void {
+export function compositePatch(frame: FramePixels, patch: MendPatch, carry: Carry): void {
   const colours = frameColours(frame);
   const there = similarityOf(carry, frame);
   const box = boxOn(patch, there, frame);
   if (!box) return;
-  const home = inverted(there);
-  const light = patch.made ? lightOn(colours, patch, there) : null;
+  const home = invert(there);
+  const light = patch.made ? lightingOffset(colours, patch, there) : null;
   const source = patch.made ? null : there;
   const out = new Float32Array(box.width * box.height * 3);
   const changed = new Uint8Array(box.width * box.height);
   const [was, made] = [new Float32Array(3), new Float32Array(3)];
   for (let j = 0; j < box.height; j++)
     for (let i = 0; i < box.width; i++) {
-      const [px, py] = moved(home, [box.x + i + 0.5, box.y + j + 0.5]);
+      const [px, py] = transformPoint(home, [box.x + i + 0.5, box.y + j + 0.5]);
       const [x, y] = [px - patch.x - 0.5, py - patch.y - 0.5];
       if (x < 0 || y < 0 || x > patch.width - 1 || y > patch.height - 1) continue;
-      const share = between(patch.cover, patch, 1, 0, x, y);
+      const share = bilinear(patch.cover, patch, 1, 0, x, y);
       if (share === 0) continue;
       if (patch.made)
-        for (let c = 0; c < 3; c++) made[c] = between(patch.made, patch, 3, c, x, y) + light!.at(x, y, c);
-      else if (!readBetween(colours, moved(source!, [px + patch.from[0], py + patch.from[1]]), made))
+        for (let c = 0; c < 3; c++) made[c] = bilinear(patch.made, patch, 3, c, x, y) + light!.at(x, y, c);
+      else if (!readBetween(colours, transformPoint(source!, [px + patch.from[0], py + patch.from[1]]), made))
         continue;
       const at = j * box.width + i;
       colours.read(box.x + i, box.y + j, was, 0);
@@ -100,7 +102,10 @@ function boxOn(patch: MendPatch, there: Similarity, frame: Size): (Size & { x: n
   let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
   for (let at = 0; at < cover.length; at++) {
     if (cover[at] === 0) continue;
-    const [x, y] = moved(there, [patch.x + (at % width) + 0.5, patch.y + Math.floor(at / width) + 0.5]);
+    const [x, y] = transformPoint(there, [
+      patch.x + (at % width) + 0.5,
+      patch.y + Math.floor(at / width) + 0.5,
+    ]);
     [left, right] = [Math.min(left, x), Math.max(right, x)];
     [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
   }
@@ -137,7 +142,7 @@ function readBetween(colours: FrameColours, [px, py]: readonly [number, number],
 }
 
 /** How much brighter a frame is around a patch than the frame that it was made on: smooth within it, in coded values. */
-function lightOn(
+function lightingOffset(
   colours: FrameColours,
   patch: MendPatch,
   there: Similarity,
@@ -154,12 +159,12 @@ function lightOn(
       values.set(difference, (j * columns + i) * 3);
       hole[j * columns + i] = 0;
     }
-  leaveOutPassers(values, hole);
+  rejectOccludedCells(values, hole);
   if (!hole.includes(0)) return { at: () => 0 };
   const grid = { width: columns, height: rows };
-  spanHole(values, hole, grid, 3);
+  interpolateHole(values, hole, grid, 3);
   const place = (v: number, most: number): number => Math.min(most - 1, Math.max(0, v / side - 0.5));
-  return { at: (x, y, c) => between(values, grid, 3, c, place(x + 0.5, columns), place(y + 0.5, rows)) };
+  return { at: (x, y, c) => bilinear(values, grid, 3, c, place(x + 0.5, columns), place(y + 0.5, rows)) };
 }
 
 /** The middle difference of a cell, each channel; null where the mend lies on it, or it is outside of the frame. */
@@ -180,19 +185,19 @@ function cellDifference(
       const y = Math.floor(top + ((j + 0.5) * side) / PLACES);
       if (x >= width || y >= height) continue;
       if (cover[y * width + x]! > 0) return null;
-      if (!readBetween(colours, moved(there, [patch.x + x + 0.5, patch.y + y + 0.5]), now)) continue;
+      if (!readBetween(colours, transformPoint(there, [patch.x + x + 0.5, patch.y + y + 0.5]), now)) continue;
       for (let c = 0; c < 3; c++) found[c]!.push(now[c]! - patch.colours[(y * width + x) * 3 + c]!);
     }
   return found[0]!.length > 0 ? found.map(middle) : null;
 }
 
 /** Cells that something has come before, or gone from, take no part. */
-function leaveOutPassers(values: Float32Array, hole: Uint8Array): void {
+function rejectOccludedCells(values: Float32Array, hole: Uint8Array): void {
   const cells = [...hole.keys()].filter((at) => hole[at] === 0);
   if (cells.length === 0) return;
   const usual = [0, 1, 2].map((c) => middle(cells.map((at) => values[3 * at + c]!)));
   const away = (at: number): number => Math.max(...usual.map((v, c) => Math.abs(values[3 * at + c]! - v)));
-  const spread = Math.max(LEAST_SPREAD, middle(cells.map(away)));
+  const spread = Math.max(MIN_SPREAD, middle(cells.map(away)));
   for (const at of cells) if (away(at) > OUTLIER * spread) hole[at] = 1;
 }
 

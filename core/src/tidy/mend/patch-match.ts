@@ -1,5 +1,5 @@
 import type { Size } from '../../geometry/size';
-import { Arena, type Use } from '../../memory';
+import { Arena, type KernelContext } from '../../memory';
 
 /** Pixels from the middle of a patch to its side; as the kernels have it. */
 export const HALF = 3;
@@ -7,7 +7,7 @@ export const HALF = 3;
 const FLOATS = 4;
 
 /** A picture with a hole, at one size. */
-export interface Holed extends Size {
+export interface MaskedImage extends Size {
   /** Three a pixel; in the hole what is thought of it so far. */
   colours: Float32Array;
   /** 1 in the hole. */
@@ -26,7 +26,7 @@ export interface Matches {
 }
 
 /** 1 where a patch with its middle there lies inside the picture and reaches no hole. */
-export function goodMiddles({ width, height, hole }: Holed): Uint8Array {
+export function validPatchCentres({ width, height, hole }: MaskedImage): Uint8Array {
   const good = new Uint8Array(width * height);
   // Holes counted from the corner on: a patch has none where four sums say so.
   const sums = new Int32Array((width + 1) * (height + 1));
@@ -43,7 +43,7 @@ export function goodMiddles({ width, height, hole }: Holed): Uint8Array {
 }
 
 /** Middles of all patches that reach into the hole. */
-export function holeMiddles({ width, height, hole }: Holed): Int32Array {
+export function holePatchCentres({ width, height, hole }: MaskedImage): Int32Array {
   const near = new Uint8Array(width * height);
   let count = 0;
   for (let y = 0; y < height; y++)
@@ -83,10 +83,10 @@ export class Patches {
     return layout(pixels).bytes;
   }
 
-  /** @param use memory of at least `bytes`. @param good see `goodMiddles`. */
+  /** @param use memory of at least `bytes`. @param good see `validPatchCentres`. */
   constructor(
-    private readonly use: Use,
-    private readonly picture: Holed,
+    private readonly use: KernelContext,
+    private readonly picture: MaskedImage,
     good: Uint8Array,
   ) {
     this.at = layout(picture.width * picture.height);

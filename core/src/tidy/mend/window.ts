@@ -1,6 +1,6 @@
 import type { Size } from '../../geometry/size';
-import type { Parts } from '../../pixels/alpha-split';
-import { inkCoverage, makeInk } from '../../focus/strokes';
+import type { AlphaSplit } from '../../pixels/alpha-split';
+import { strokeCoverage, packStroke } from '../../focus/strokes';
 import type { Mend } from '../../recipe/tidy-schema';
 
 /** A part of a picture that a mend looks at, as floats: coded values 0..1, three a pixel. */
@@ -18,7 +18,7 @@ export interface Samples extends Size {
   data: Uint8Array | Uint16Array;
   channels: number;
   /** The same with its transparent places, where it has some. */
-  parts?: Parts<Uint16Array> | null;
+  parts?: AlphaSplit<Uint16Array> | null;
 }
 
 /** The highest value of a sample. */
@@ -64,8 +64,8 @@ export function mendWindow(samples: Samples, mend: Mend): MendWindow | null {
   const colours = new Float32Array(width * height * 3);
   const cover = new Float32Array(width * height);
   const white = whiteOf(samples);
-  const coverage = inkCoverage(
-    makeInk({ ...mend, mode: 'haze', strength: 1, pressure: 'none' }, ''),
+  const coverage = strokeCoverage(
+    packStroke({ ...mend, mode: 'haze', strength: 1, pressure: 'none' }, ''),
     samples,
   );
   for (let j = 0; j < height; j++)

@@ -1,18 +1,18 @@
 import {
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
-  type Pixels,
+  type RgbaImage,
   type Recipe,
   type Region,
-  type Sheet,
+  type CropGeometry,
   type Size,
   type Threads,
-  type Window,
-  cutSheet,
-  isWhole,
+  type CutRegion,
+  renderCrop,
+  isUncropped,
   scaledSize,
-  sheetKey,
-  sheetOf,
+  cropKey,
+  cropOf,
 } from '@hazy-lens/core';
 import type { Picture } from './picture';
 
@@ -25,13 +25,13 @@ export abstract class CutPicture implements Size {
   /** How the pixels lie that are cut out of it. */
   abstract readonly cutFormat: PixelFormat;
   /** The same with its transparent places, for files that keep them; null where it has none. */
-  abstract readonly parts: Parts<CutPicture> | null;
+  abstract readonly parts: AlphaSplit<CutPicture> | null;
 
   /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `cutFormat`. */
   abstract cut(threads: Threads, region: Region, target: Uint8Array): Promise<void>;
 
   /** A window of the picture as 8-bit pixels, at most `longEdge` long, never larger than it is. */
-  async pixels(threads: Threads, window: Window, longEdge: number): Promise<Pixels> {
+  async pixels(threads: Threads, window: CutRegion, longEdge: number): Promise<RgbaImage> {
     const own = { width: window.width * this.width, height: window.height * this.height };
     const scale = Math.min(1, longEdge / Math.max(own.width, own.height));
     const size = scaledSize(this, scale);
@@ -60,21 +60,21 @@ class SheetPicture extends CutPicture {
   readonly width: number;
   readonly height: number;
   readonly cutFormat: PixelFormat;
-  readonly parts: Parts<CutPicture> | null;
+  readonly parts: AlphaSplit<CutPicture> | null;
 
   constructor(
     private readonly picture: Picture,
-    private readonly sheet: Sheet,
+    private readonly sheet: CropGeometry,
   ) {
     super();
-    this.id = `${picture.id} ${sheetKey(sheet)}`;
+    this.id = `${picture.id} ${cropKey(sheet)}`;
     this.width = sheet.width;
     this.height = sheet.height;
     this.cutFormat = picture.cutFormat;
     const { parts } = picture;
     this.parts = parts && {
-      lit: new SheetPicture(parts.lit, sheet),
-      cover: new SheetPicture(parts.cover, sheet),
+      premultiplied: new SheetPicture(parts.premultiplied, sheet),
+      alpha: new SheetPicture(parts.alpha, sheet),
     };
   }
 
@@ -82,15 +82,15 @@ class SheetPicture extends CutPicture {
     const { picture, sheet, cutFormat } = this;
     const scale = region.picture.width / sheet.width;
     const size = { width: picture.width * scale, height: picture.height * scale };
-    return picture.cutting(size, (level) => cutSheet(threads, level, sheet, region, cutFormat, target));
+    return picture.cutting(size, (level) => renderCrop(threads, level, sheet, region, cutFormat, target));
   }
 }
 
 const known = new WeakMap<Picture, SheetPicture>();
 
 /** What a sheet leaves of a picture: the picture itself where that is all of it; the same object for the same sheet. */
-export function onSheet(picture: Picture, sheet: Sheet): CutPicture {
-  if (isWhole(sheet)) return picture;
+export function onSheet(picture: Picture, sheet: CropGeometry): CutPicture {
+  if (isUncropped(sheet)) return picture;
   const last = known.get(picture);
   const cut = new SheetPicture(picture, sheet);
   if (last?.id === cut.id) return last;
@@ -100,5 +100,5 @@ export function onSheet(picture: Picture, sheet: Sheet): CutPicture {
 
 /** What a recipe leaves of a picture. */
 export function tidied(picture: Picture, recipe: Pick<Recipe, 'tidy'>): CutPicture {
-  return onSheet(picture, sheetOf(recipe, picture));
+  return onSheet(picture, cropOf(recipe, picture));
 }

@@ -1,5 +1,12 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
-import { type Content, type Look, type Region, type Sheet, lookKey, scaledSize } from '@hazy-lens/core';
+import {
+  type Content,
+  type RenderSettings,
+  type Region,
+  type CropGeometry,
+  settingsKey,
+  scaledSize,
+} from '@hazy-lens/core';
 import { type CutPicture, onSheet } from './cut-picture';
 import { Display } from './display';
 import type { Material } from './material';
@@ -12,10 +19,10 @@ import { reasonOf } from '../model/causes';
 /** What the stage wants to see. */
 export interface ViewRequest {
   /** What is shown of the picture. */
-  sheet: Sheet;
+  sheet: CropGeometry;
   /** The part of that to be seen. */
   region: Region;
-  look: Look;
+  look: RenderSettings;
   content: Content;
   /** Number of the frame of footage in view. */
   frame: number;
@@ -172,7 +179,7 @@ export class Engine {
   ): Promise<void> {
     const { look, content, since } = request;
     const region = scale === 1 ? request.region : scaled(request.region, scale);
-    const key = [picture.id, content, JSON.stringify(region), lookKey(look)].join();
+    const key = [picture.id, content, JSON.stringify(region), settingsKey(look)].join();
     let pixels = compares ? undefined : this.kept.get(key);
     if (!pixels) {
       await this.fine.prepare(picture, region, look);

@@ -1,21 +1,21 @@
 import { Injectable, inject } from '@angular/core';
 import {
-  type ColourTable,
-  type Companions,
-  type Look,
+  type ColourLut,
+  type RecipeAssets,
+  type RenderSettings,
   type PixelFormat,
   type RasterLevel,
   type Recipe,
   SharedRenderer,
   type Size,
   type View,
-  cubeGrid,
+  identityLut,
   neutralRecipe,
-  NO_COMPANIONS,
-  recipeLook,
+  NO_ASSETS,
+  resolveRecipe,
   renderTransparent,
   sharedSamples,
-  tidiedLook,
+  resolveTidiedRecipe,
   wholeView,
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
@@ -36,7 +36,7 @@ export interface ExportSource {
   picture: Picture;
   recipe: Recipe;
   /** What the files are that the recipe names, at full size. */
-  companions: Companions;
+  companions: RecipeAssets;
 }
 
 export interface ExportProgress {
@@ -65,7 +65,7 @@ export class Exporter {
   /** The haze field of a recipe at a size: 65535 is haze 1. */
   hazeMap({ picture, recipe, companions }: ExportSource, { width, height }: Size): Promise<RasterLevel> {
     // What is lifted has its own haze where it lies.
-    const look = tidiedLook(recipe, picture, { ...companions, lifted: NO_COMPANIONS.lifted });
+    const look = resolveTidiedRecipe(recipe, picture, { ...companions, lifted: NO_ASSETS.lifted });
     const view = { ...wholeView({ width, height }, look, { input: RGBA, output: RGBA }), most: 0 };
     return this.with(view, async (renderer) => {
       const bytes = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
@@ -76,11 +76,11 @@ export class Exporter {
   }
 
   /** What colours make of every colour of a table's grid, 16 bits a channel; clarity has no place in a table. */
-  async table(colour: Recipe['colour'], ownTable: ColourTable | null, size: number): Promise<Uint16Array> {
-    const { width, height, samples } = cubeGrid(size);
+  async table(colour: Recipe['colour'], ownTable: ColourLut | null, size: number): Promise<Uint16Array> {
+    const { width, height, samples } = identityLut(size);
     const format: PixelFormat = { channels: 3, bytes: 2 };
     const recipe = { ...neutralRecipe(), colour: { ...colour, on: true, clarity: 0 } };
-    const look = recipeLook(recipe, { width, height }, { table: ownTable });
+    const look = resolveRecipe(recipe, { width, height }, { table: ownTable });
     return this.with(
       wholeView({ width, height }, look, { input: format, output: format }),
       async (renderer) => {
@@ -102,7 +102,7 @@ export class Exporter {
   variants(
     source: ExportSource,
     size: Size,
-    colours: readonly Pick<Look, 'colour' | 'table'>[],
+    colours: readonly Pick<RenderSettings, 'colour' | 'table'>[],
   ): Promise<ImageData[]> {
     const picture = tidied(source.picture, source.recipe);
     const look = lookOf(source);
@@ -173,6 +173,6 @@ export class Exporter {
   }
 }
 
-function lookOf({ picture, recipe, companions }: ExportSource): Look {
-  return tidiedLook(recipe, picture, companions, 1, measuresOf(picture, recipe));
+function lookOf({ picture, recipe, companions }: ExportSource): RenderSettings {
+  return resolveTidiedRecipe(recipe, picture, companions, 1, measuresOf(picture, recipe));
 }

@@ -1,5 +1,5 @@
 import {
-  Follower,
+  MotionTracker,
   type FollowStep,
   type FrameFormat,
   type Grey,
@@ -12,9 +12,9 @@ import {
 import { expose } from 'comlink';
 
 /** Frames larger than this are followed at half their size: a quarter of a pixel there is half of one here. */
-const MOST_WIDTH = 1500;
+const MAX_WIDTH = 1500;
 
-let follower: Follower;
+let follower: MotionTracker;
 let how: { format: FrameFormat; size: Size; halvings: number };
 
 function greyFrame(pixels: SharedArrayBuffer): Grey {
@@ -27,12 +27,12 @@ function greyFrame(pixels: SharedArrayBuffer): Grey {
 /** Follows one subject through frames that come in order. */
 const worker = {
   begin(pixels: SharedArrayBuffer, format: FrameFormat, { width, height }: Size, subject: Subject): void {
-    const halvings = Math.max(0, Math.ceil(Math.log2(width / MOST_WIDTH)));
+    const halvings = Math.max(0, Math.ceil(Math.log2(width / MAX_WIDTH)));
     how = { format, size: { width, height }, halvings };
     const scale = 2 ** -halvings;
     const small = (value: number): number => (value + 0.5) * scale - 0.5;
     const { at, box } = subject;
-    follower = new Follower(greyFrame(pixels), {
+    follower = new MotionTracker(greyFrame(pixels), {
       ...subject,
       at: [small(at[0]), small(at[1])],
       box: { left: small(box.left), top: small(box.top), right: small(box.right), bottom: small(box.bottom) },

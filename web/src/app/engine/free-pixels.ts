@@ -1,5 +1,5 @@
 /** What may lie ready, in bytes: two pictures of some 60 megapixels. */
-const MOST_BYTES = 512_000_000;
+const MAX_BYTES = 512_000_000;
 /** From one picture of many to the next it takes less than this. */
 const IDLE_MS = 5000;
 
@@ -31,7 +31,7 @@ export class FreePixels {
     if (buffers.length === 0) return;
     this.free.push(...buffers);
     let bytes = this.free.reduce((sum, { byteLength }) => sum + byteLength, 0);
-    while (bytes > MOST_BYTES) bytes -= this.free.shift()!.byteLength;
+    while (bytes > MAX_BYTES) bytes -= this.free.shift()!.byteLength;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => (this.free = []), IDLE_MS);
   }

@@ -1,4 +1,4 @@
-const MOST_IDLE = 2;
+const MAX_IDLE = 2;
 /** From one picture of many to the next it takes less than this. */
 const IDLE_MS = 5000;
 
@@ -22,7 +22,7 @@ export class Idle<T> {
 
   give(one: T): void {
     this.waiting.push({ one, timer: setTimeout(() => this.end(one), IDLE_MS) });
-    if (this.waiting.length > MOST_IDLE) this.end(this.waiting[0]!.one);
+    if (this.waiting.length > MAX_IDLE) this.end(this.waiting[0]!.one);
   }
 
   private end(one: T): void {

@@ -1,13 +1,13 @@
 import { LRUCache } from 'lru-cache';
 
 /** What rendered frames of footage may take: the second round plays what the first has made. */
-const MOST_BYTES = 600_000_000;
+const MAX_BYTES = 600_000_000;
 
 /** Rendered frames by what they were made of; those that were not used for longest go first. */
 export class KeptFrames {
   private readonly frames: LRUCache<string, Uint8Array>;
 
-  constructor(most = MOST_BYTES) {
+  constructor(most = MAX_BYTES) {
     this.frames = new LRUCache({ maxSize: most, sizeCalculation: ({ length }) => Math.max(1, length) });
   }
 

@@ -7,7 +7,7 @@ import { Rasters } from './rasters';
 import { Recent } from './recent';
 
 /** What decoded pictures of elements may take: those of one project, and some that a step back brings again. */
-const MOST_BYTES = 400_000_000;
+const MAX_BYTES = 400_000_000;
 /** Kinds that recipes may name, and what their files end on. */
 const KEPT = { png: 'png', webp: 'webp', tiff: 'tif' } as const;
 const START = 'element-';
@@ -20,7 +20,7 @@ export const isElementFile = (name: string): boolean => name.startsWith(START);
 export class LayerImages {
   private readonly assets = inject(Assets);
   private readonly rasters = inject(Rasters);
-  private readonly known = new Recent<string, LayerImage>({ mostBytes: MOST_BYTES, bytesOf: layerBytes });
+  private readonly known = new Recent<string, LayerImage>({ mostBytes: MAX_BYTES, bytesOf: layerBytes });
 
   /** The picture of a name. @throws Error with a sentence where it is not in this browser. */
   get(name: string): Promise<LayerImage> {

@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { type Kept, type LiftedSubject, type Matte, isYuv, liftedBytes } from '@hazy-lens/core';
+import { type KeepMask, type LiftedSubject, type Matte, isYuv, liftedBytes } from '@hazy-lens/core';
 import type { MendWorker } from './mend.worker';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
@@ -7,7 +7,7 @@ import { Recent } from './recent';
 import { WorkerClient } from './worker-client';
 
 /** What lifted subjects may take: those of one large picture, and some that a step back brings again. */
-const MOST_BYTES = 600_000_000;
+const MAX_BYTES = 600_000_000;
 
 /** Subjects that were taken out of stills, each with the ground that was made up behind it; the last are kept. */
 @Injectable({ providedIn: 'root' })
@@ -18,7 +18,7 @@ export class LiftedSubjects {
     { isStateless: true },
   );
   private readonly known = new Recent<string, LiftedSubject | null>({
-    mostBytes: MOST_BYTES,
+    mostBytes: MAX_BYTES,
     bytesOf: (one) => (one ? liftedBytes(one) : 0),
   });
 
@@ -29,7 +29,7 @@ export class LiftedSubjects {
    */
   async of(
     mattes: readonly Matte[],
-    keep: readonly Kept[],
+    keep: readonly KeepMask[],
     picture: Picture | null,
   ): Promise<Map<string, LiftedSubject>> {
     const lifted = new Map<string, LiftedSubject>();
@@ -43,7 +43,7 @@ export class LiftedSubjects {
     return lifted;
   }
 
-  private async make(picture: Picture, raster: Kept['raster']): Promise<LiftedSubject | null> {
+  private async make(picture: Picture, raster: KeepMask['raster']): Promise<LiftedSubject | null> {
     const { format, parts, width, height, pixelsAsTheyLie } = picture;
     // There is no ground behind what has none.
     if (parts || isYuv(format)) return null;

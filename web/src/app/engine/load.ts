@@ -18,7 +18,7 @@ export interface Loaded {
 }
 
 /** What a zip of frames may unpack to. */
-const MOST_BYTES = 4_000_000_000;
+const MAX_BYTES = 4_000_000_000;
 /** Pictures, but for those that systems hide. */
 const PICTURE_NAME = /(^|\/)[^./][^/]*\.(jpe?g|png|webp|tiff?)$/i;
 
@@ -58,8 +58,8 @@ export class MediaLoader {
     }
     if (kind === 'zip') {
       const entries = await unzipFile(new File([file], name), {
-        mostBytes: MOST_BYTES,
-        tooMuch: `The pictures in “${name}” unpack to more than ${MOST_BYTES / 1e9} GB. Make a clip of them, or take fewer.`,
+        mostBytes: MAX_BYTES,
+        tooMuch: `The pictures in “${name}” unpack to more than ${MAX_BYTES / 1e9} GB. Make a clip of them, or take fewer.`,
         only: PICTURE_NAME,
       });
       const frames = inNaturalOrder(

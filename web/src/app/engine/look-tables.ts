@@ -1,14 +1,14 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { type ColourTable, tableBytes, textOf } from '@hazy-lens/core';
+import { type ColourLut, lutBytes, textOf } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
 import { Assets } from './assets';
 import { Rasters } from './rasters';
 import { sentenceOf } from '../model/causes';
 
 /** A file that is larger is no table that can be read. */
-const MOST_BYTES = 30_000_000;
+const MAX_BYTES = 30_000_000;
 /** What tables that were read may take: some forty of the largest. */
-const MOST_KEPT_BYTES = 128_000_000;
+const MAX_KEPT_BYTES = 128_000_000;
 
 /** True for the name of a file that holds a table of colours. */
 export function isTableFile(name: string): boolean {
@@ -20,22 +20,22 @@ export function isTableFile(name: string): boolean {
 export class LookTables {
   private readonly assets = inject(Assets);
   private readonly rasters = inject(Rasters);
-  private readonly known = new LRUCache<string, ColourTable>({
-    maxSize: MOST_KEPT_BYTES,
-    sizeCalculation: tableBytes,
+  private readonly known = new LRUCache<string, ColourLut>({
+    maxSize: MAX_KEPT_BYTES,
+    sizeCalculation: lutBytes,
   });
-  private readonly coming = new Map<string, Promise<ColourTable>>();
+  private readonly coming = new Map<string, Promise<ColourLut>>();
   /** Counts those that were read: who shows one looks again then, so that it stays among the last used. */
   private readonly read = signal(0);
 
   /** The table of a name as far as it has been read: null before that, and where none is named. */
-  now(name: string | undefined): ColourTable | null {
+  now(name: string | undefined): ColourLut | null {
     this.read();
     return (name !== undefined && this.known.get(name)) || null;
   }
 
   /** The table of a name. @throws Error with a sentence where it is not in this browser. */
-  get(name: string): Promise<ColourTable> {
+  get(name: string): Promise<ColourLut> {
     return this.remember(name, async () => this.readFile(name, await this.assets.file(name), name));
   }
 
@@ -47,7 +47,7 @@ export class LookTables {
     return name;
   }
 
-  private async remember(name: string, read: () => Promise<ColourTable>): Promise<ColourTable> {
+  private async remember(name: string, read: () => Promise<ColourLut>): Promise<ColourLut> {
     const known = this.known.get(name);
     if (known) return known;
     const coming = this.coming.get(name) ?? read();
@@ -62,8 +62,8 @@ export class LookTables {
     }
   }
 
-  private async readFile(name: string, file: Blob, fileName: string): Promise<ColourTable> {
-    if (file.size > MOST_BYTES) throw new Error(`“${fileName}” is far too large for a table of colours.`);
+  private async readFile(name: string, file: Blob, fileName: string): Promise<ColourLut> {
+    if (file.size > MAX_BYTES) throw new Error(`“${fileName}” is far too large for a table of colours.`);
     try {
       return await this.rasters.remote.table(textOf(new Uint8Array(await file.arrayBuffer())), name);
     } catch (error) {

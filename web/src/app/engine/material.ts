@@ -1,4 +1,4 @@
-import type { Parts, Size } from '@hazy-lens/core';
+import type { AlphaSplit, Size } from '@hazy-lens/core';
 import type { FootageFacts } from './footage/reader';
 import type { Picture } from './picture';
 
@@ -37,7 +37,7 @@ export interface Material extends Size {
    */
   borrow(index: number): Promise<Loan>;
   /** A frame with its transparent places; null where it has none, or they cannot be had. */
-  parts(index: number): Promise<Parts<Picture> | null>;
+  parts(index: number): Promise<AlphaSplit<Picture> | null>;
   /** Frames that stay decoded: so many can be gone back over without reading them again. */
   readonly keeps: number;
   /** Frames that could not be read, and why. */

@@ -1,4 +1,4 @@
-import { type Recipe, SourceMeasures, wantsMeasures } from '@hazy-lens/core';
+import { type Recipe, SourceMeasures, needsMeasures } from '@hazy-lens/core';
 import type { Picture } from './picture';
 
 const known = new WeakMap<Picture, SourceMeasures>();
@@ -8,7 +8,7 @@ export function measuresOf(
   picture: Picture,
   recipe: Pick<Recipe, 'colour' | 'finish'>,
 ): SourceMeasures | null {
-  if (!wantsMeasures(recipe)) return null;
+  if (!needsMeasures(recipe)) return null;
   let measures = known.get(picture);
   if (!measures) {
     measures = new SourceMeasures(

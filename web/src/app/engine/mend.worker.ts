@@ -1,16 +1,16 @@
 import {
   type FrameFormat,
-  type Laid,
+  type PlacedPatch,
   type LiftedSubject,
   type Mend,
   type MendPatch,
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
   type Raster,
   type Samples,
   Scratch,
   type Size,
-  layPatch,
+  compositePatch,
   liftSubject,
   mendPatch,
   mendSamples,
@@ -26,7 +26,7 @@ const worker = {
   async mend(
     module: WebAssembly.Module,
     pixels: SharedArrayBuffer,
-    parts: Parts<SharedArrayBuffer> | null,
+    parts: AlphaSplit<SharedArrayBuffer> | null,
     format: PixelFormat,
     { width, height }: Size,
     mends: readonly Mend[],
@@ -37,7 +37,10 @@ const worker = {
       const data = format.bytes === 2 ? new Uint16Array(of) : new Uint8Array(of);
       return { width, height, data, channels: format.channels };
     };
-    const transparent = parts && { lit: new Uint16Array(parts.lit), cover: new Uint16Array(parts.cover) };
+    const transparent = parts && {
+      premultiplied: new Uint16Array(parts.premultiplied),
+      alpha: new Uint16Array(parts.alpha),
+    };
     for (const [i, mend] of mends.entries())
       await mendSamples(
         scratch,
@@ -87,12 +90,12 @@ const worker = {
     pixels: SharedArrayBuffer,
     format: FrameFormat,
     { width, height }: Size,
-    laid: readonly Laid[],
+    laid: readonly PlacedPatch[],
   ): SharedArrayBuffer {
     const made = new SharedArrayBuffer(pixels.byteLength);
     const frame = { pixels: new Uint8Array(made), format, width, height };
     frame.pixels.set(new Uint8Array(pixels));
-    for (const { patch, carry } of laid) layPatch(frame, patch, carry);
+    for (const { patch, carry } of laid) compositePatch(frame, patch, carry);
     return made;
   },
 };

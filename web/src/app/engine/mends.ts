@@ -68,7 +68,10 @@ export class Mends {
     };
     const mended = async () => {
       const pixels = copyOf(start);
-      const parts = start.parts && { lit: copyOf(start.parts.lit), cover: copyOf(start.parts.cover) };
+      const parts = start.parts && {
+        premultiplied: copyOf(start.parts.premultiplied),
+        alpha: copyOf(start.parts.alpha),
+      };
       const { cutFormat, width, height } = start;
       await this.worker.call.mend(
         module,

@@ -1,13 +1,13 @@
 import {
   type FrameFormat,
   PART_FORMAT,
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
-  type Pixelled,
+  type SharedImage,
   type Region,
   type Size,
   type Threads,
-  cutScaled,
+  renderScaled,
   isYuv,
 } from '@hazy-lens/core';
 import { CutPicture } from './cut-picture';
@@ -29,7 +29,7 @@ export class Picture extends CutPicture {
   readonly format: FrameFormat;
   readonly cutFormat: PixelFormat;
   /** The same with its transparent places, for files that keep them; null where it has none. */
-  readonly parts: Parts<Picture> | null;
+  readonly parts: AlphaSplit<Picture> | null;
   private readonly levels: Level[];
   private cuts = 0;
 
@@ -37,7 +37,7 @@ export class Picture extends CutPicture {
   private constructor(
     full: Level & { format: FrameFormat },
     readonly id: string,
-    parts: Parts<SharedArrayBuffer> | null = null,
+    parts: AlphaSplit<SharedArrayBuffer> | null = null,
   ) {
     super();
     this.width = full.width;
@@ -47,7 +47,7 @@ export class Picture extends CutPicture {
     this.levels = [full];
     const part = (pixels: SharedArrayBuffer): Picture =>
       new Picture({ ...full, pixels, format: PART_FORMAT }, id);
-    this.parts = parts && { lit: part(parts.lit), cover: part(parts.cover) };
+    this.parts = parts && { premultiplied: part(parts.premultiplied), alpha: part(parts.alpha) };
   }
 
   private get pixelBytes(): number {
@@ -76,7 +76,7 @@ export class Picture extends CutPicture {
       const bytes = size.width * size.height * picture.pixelBytes;
       const next: Level = { ...size, pixels: free.take(bytes) };
       const whole = { x: 0, y: 0, ...size, picture: size };
-      await cutScaled(
+      await renderScaled(
         threads,
         { ...last, format: picture.format },
         whole,
@@ -92,7 +92,7 @@ export class Picture extends CutPicture {
   /** The same picture with other pixels of the same format. */
   withPixels(
     pixels: SharedArrayBuffer,
-    parts: Parts<SharedArrayBuffer> | null,
+    parts: AlphaSplit<SharedArrayBuffer> | null,
     threads: Threads,
   ): Promise<Picture> {
     if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
@@ -103,17 +103,19 @@ export class Picture extends CutPicture {
   /** Gives its memory away: nobody may read it any more. What is being cut just now keeps it. */
   giveTo(free: FreePixels): void {
     if (this.cuts > 0) return;
-    this.parts?.lit.giveTo(free);
-    this.parts?.cover.giveTo(free);
+    this.parts?.premultiplied.giveTo(free);
+    this.parts?.alpha.giveTo(free);
     free.give(...this.levels.map(({ pixels }) => pixels));
   }
 
   cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
-    return this.cutting(region.picture, (level) => cutScaled(threads, level, region, this.cutFormat, target));
+    return this.cutting(region.picture, (level) =>
+      renderScaled(threads, level, region, this.cutFormat, target),
+    );
   }
 
   /** Cuts out of the smallest of its halvings that has all the detail of a size. */
-  async cutting(size: Size, cut: (level: Pixelled) => Promise<void>): Promise<void> {
+  async cutting(size: Size, cut: (level: SharedImage) => Promise<void>): Promise<void> {
     this.cuts++;
     try {
       await cut(this.levelFor(size));
@@ -122,7 +124,7 @@ export class Picture extends CutPicture {
     }
   }
 
-  private levelFor({ width, height }: Size): Pixelled {
+  private levelFor({ width, height }: Size): SharedImage {
     const enough = this.levels.filter((level) => level.width >= width && level.height >= height);
     return { ...(enough.at(-1) ?? this.levels[0]!), format: this.format };
   }

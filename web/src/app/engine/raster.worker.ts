@@ -1,27 +1,27 @@
 import {
   type FrameFormat,
   type LayerImage,
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
-  type Pixels,
-  type Plane,
+  type RgbaImage,
+  type GreyImage,
   type Raster,
   type RasterLevel,
   type Scribble,
   type Size,
-  type Suit,
-  type Window,
+  type SceneReading,
+  type CutRegion,
   alignDepth,
   cutOut,
   frameLuma,
   isYuv,
-  keptOf,
+  keepMasksOf,
   layerImage,
   lightGrid,
   lumaOf,
   makeRaster,
-  readCube,
-  readSuit,
+  parseCube,
+  readScene,
   refineCut,
   sharedSamples,
 } from '@hazy-lens/core';
@@ -32,7 +32,7 @@ import { cropToAspect, encodeGrey } from './grey';
 interface LayerPixels {
   pixels: SharedArrayBuffer;
   format: PixelFormat;
-  parts: Parts<SharedArrayBuffer> | null;
+  parts: AlphaSplit<SharedArrayBuffer> | null;
 }
 
 /** What is done to grey pictures off the main thread. Samples travel in shared memory. */
@@ -43,27 +43,31 @@ const api = {
   /** Of a picture as it was decoded. */
   layer(id: string, size: Size, { pixels, format, parts }: LayerPixels): LayerImage {
     const samples = (buffer: SharedArrayBuffer): Uint16Array => new Uint16Array(buffer);
-    if (parts) return layerImage(id, size, { lit: samples(parts.lit), cover: samples(parts.cover) });
+    if (parts)
+      return layerImage(id, size, {
+        premultiplied: samples(parts.premultiplied),
+        alpha: samples(parts.alpha),
+      });
     const { channels, bytes } = format;
     if (bytes === 2) return layerImage(id, size, { samples: samples(pixels), channels, top: 65535 });
     return layerImage(id, size, { samples: new Uint8Array(pixels), channels, top: 255 });
   },
 
-  table: readCube,
+  table: parseCube,
 
   encode: encodeGrey,
   crop: cropToAspect,
 
-  align(map: Raster, guide: Pixels, amount: number): Raster {
+  align(map: Raster, guide: RgbaImage, amount: number): Raster {
     return alignDepth(map, lumaOf(guide), amount);
   },
 
-  kept: keptOf,
+  kept: keepMasksOf,
 
-  cut: (pixels: Pixels, scribbles: readonly Scribble[], window: Window): Plane =>
+  cut: (pixels: RgbaImage, scribbles: readonly Scribble[], window: CutRegion): GreyImage =>
     cutOut(pixels, scribbles, window),
 
-  suit: (pixels: Pixels): Suit => readSuit(lumaOf(pixels)),
+  suit: (pixels: RgbaImage): SceneReading => readScene(lumaOf(pixels)),
 
   /** How bright the parts of a frame are, see `lightGrid`. */
   lightGrid(pixels: SharedArrayBuffer, format: FrameFormat, { width, height }: Size): Float32Array {
@@ -72,7 +76,14 @@ const api = {
   },
 
   /** The soft outline of a cut in a window, as a matte of the whole picture, which is `size` large. */
-  refine(id: string, cut: Plane, coarse: Pixels, fine: Pixels, window: Window, size: Size): Raster {
+  refine(
+    id: string,
+    cut: GreyImage,
+    coarse: RgbaImage,
+    fine: RgbaImage,
+    window: CutRegion,
+    size: Size,
+  ): Raster {
     const part = refineCut(cut, lumaOf(coarse), lumaOf(fine));
     const left = Math.floor(window.x * size.width);
     const top = Math.floor(window.y * size.height);

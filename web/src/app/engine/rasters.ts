@@ -10,7 +10,7 @@ import { WorkerClient } from './worker-client';
 export const BLANK_MATTE = 'matte-blank.png';
 const BLANK_SIDE = 8;
 /** What decoded pictures may take: the maps and mattes of one large picture, and those a step back brings again. */
-const MOST_BYTES = 400_000_000;
+const MAX_BYTES = 400_000_000;
 
 const blankMatte = (): Raster =>
   makeRaster(BLANK_MATTE, BLANK_SIDE, BLANK_SIDE, sharedSamples(BLANK_SIDE ** 2));
@@ -23,7 +23,7 @@ export class Rasters {
     () => new Worker(new URL('./raster.worker', import.meta.url), { type: 'module' }),
     { isStateless: true },
   );
-  private readonly known = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
+  private readonly known = new Recent<string, Raster>({ mostBytes: MAX_BYTES, bytesOf: rasterBytes });
   /** Changes when a picture is replaced by a finer one of the same name. */
   readonly replaced = signal(0);
 

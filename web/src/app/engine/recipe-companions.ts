@@ -1,10 +1,10 @@
 import { Injectable, inject } from '@angular/core';
 import {
-  ALIGN_EDGE,
-  type Companions,
-  type Kept,
-  type MattePicture,
-  type Pixels,
+  ALIGN_LONG_EDGE_PX,
+  type RecipeAssets,
+  type KeepMask,
+  type LoadedMatte,
+  type RgbaImage,
   type Raster,
   type Recipe,
   carriesMattes,
@@ -23,7 +23,7 @@ type Mattes = Recipe['focus']['mattes'];
 
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 /** What is kept of each kind: that of one large picture at full size, and smaller ones beside it. */
-const MOST_BYTES = 400_000_000;
+const MAX_BYTES = 400_000_000;
 
 /** What the files that a recipe names are on a picture; the last that were made are kept. */
 @Injectable({ providedIn: 'root' })
@@ -33,12 +33,12 @@ export class RecipeCompanions {
   private readonly tables = inject(LookTables);
   private readonly images = inject(LayerImages);
   private readonly lifted = inject(LiftedSubjects);
-  private readonly aligned = new Recent<string, Raster>({ mostBytes: MOST_BYTES, bytesOf: rasterBytes });
-  private readonly kept = new Recent<string, Kept[]>({
-    mostBytes: MOST_BYTES,
+  private readonly aligned = new Recent<string, Raster>({ mostBytes: MAX_BYTES, bytesOf: rasterBytes });
+  private readonly kept = new Recent<string, KeepMask[]>({
+    mostBytes: MAX_BYTES,
     bytesOf: (list) => list.reduce((sum, { raster }) => sum + rasterBytes(raster), 0),
   });
-  private guide: { picture: Picture; pixels: Promise<Pixels> } | null = null;
+  private guide: { picture: Picture; pixels: Promise<RgbaImage> } | null = null;
 
   /** A depth map, its edges aligned with the picture's. @throws Error with a sentence where it cannot be had. */
   async depth(image: string, align: number, picture: Picture): Promise<Raster> {
@@ -50,10 +50,10 @@ export class RecipeCompanions {
   }
 
   /** What all mattes that are on keep clear, at most `edge` long, together or `apart`. @throws as `depth`. */
-  async keep(mattes: Mattes, edge: number, apart: boolean): Promise<Kept[]> {
+  async keep(mattes: Mattes, edge: number, apart: boolean): Promise<KeepMask[]> {
     const on = mattes.filter((matte) => matte.on);
     if (on.length === 0) return [];
-    const list: MattePicture[] = await Promise.all(
+    const list: LoadedMatte[] = await Promise.all(
       on.map(async (how) => ({ how, picture: await this.rasters.get(how.image) })),
     );
     const shapes = list.map(({ how, picture }) => {
@@ -68,7 +68,7 @@ export class RecipeCompanions {
    * @param still the picture that subjects are lifted off, with its mends; null for footage.
    * @throws as `depth`.
    */
-  async of(recipe: Recipe, picture: Picture, still: Picture | null): Promise<Companions> {
+  async of(recipe: Recipe, picture: Picture, still: Picture | null): Promise<RecipeAssets> {
     const { depthMap, mattes } = recipe.focus;
     const { look } = recipe.colour;
     const depth = depthMap ? await this.depth(depthMap.image, depthMap.align, picture) : null;
@@ -80,9 +80,9 @@ export class RecipeCompanions {
     return { depth, keep, table, images, lifted };
   }
 
-  private guideOf(picture: Picture): Promise<Pixels> {
+  private guideOf(picture: Picture): Promise<RgbaImage> {
     if (this.guide?.picture !== picture)
-      this.guide = { picture, pixels: picture.pixels(this.pool, WHOLE, ALIGN_EDGE) };
+      this.guide = { picture, pixels: picture.pixels(this.pool, WHOLE, ALIGN_LONG_EDGE_PX) };
     return this.guide.pixels;
   }
 }

@@ -1,4 +1,4 @@
-import { scaledSize, sheetOf } from '@hazy-lens/core';
+import { scaledSize, cropOf } from '@hazy-lens/core';
 import { drawnAs } from './drawn';
 import type { Exporter, ExportSource } from './export';
 
@@ -7,7 +7,7 @@ const QUALITY = 0.85;
 
 /** A finished picture made small for a shelf: it fills the small one, what stands over is cut off. */
 export async function smallPicture(exporter: Exporter, source: ExportSource): Promise<Blob> {
-  const sheet = sheetOf(source.recipe, source.picture);
+  const sheet = cropOf(source.recipe, source.picture);
   const scale = Math.min(1, Math.max(WIDTH / sheet.width, HEIGHT / sheet.height));
   const size = scaledSize(sheet, scale);
   const pixels = await exporter.pixels(source, size);

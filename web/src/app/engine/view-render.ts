@@ -1,6 +1,6 @@
 import {
   type Content,
-  type Look,
+  type RenderSettings,
   type PixelFormat,
   type Region,
   SharedRenderer,
@@ -36,12 +36,12 @@ export class ViewRender {
   }
 
   /** True if `draw` can go ahead for this view and look. */
-  isReady(picture: CutPicture, region: Region, look: Look): boolean {
+  isReady(picture: CutPicture, region: Region, look: RenderSettings): boolean {
     return this.picture === picture && this.fits(picture, region, look);
   }
 
   /** True where the memory that is laid out serves: another frame of the same footage only takes the place of the last. */
-  private fits(picture: CutPicture, region: Region, look: Look): boolean {
+  private fits(picture: CutPicture, region: Region, look: RenderSettings): boolean {
     const { blur } = look;
     const { view } = this;
     return (
@@ -55,7 +55,7 @@ export class ViewRender {
   }
 
   /** Makes the view ready for `draw`; true if it was already. */
-  async prepare(picture: CutPicture, region: Region, look: Look): Promise<boolean> {
+  async prepare(picture: CutPicture, region: Region, look: RenderSettings): Promise<boolean> {
     if (this.isReady(picture, region, look)) return true;
     const { pool, renderer } = this;
     const { blur } = look;
@@ -88,7 +88,7 @@ export class ViewRender {
   }
 
   /** Draws the prepared view; the pixels stay valid until the next call. */
-  async draw(look: Look, content: Content, frame = 0): Promise<Uint8Array> {
+  async draw(look: RenderSettings, content: Content, frame = 0): Promise<Uint8Array> {
     const { renderer } = this;
     const answered = renderer.render({ ...this.job(look, content), frame });
     answered.catch(() => undefined);
@@ -103,7 +103,7 @@ export class ViewRender {
     return this.renderer.close();
   }
 
-  private job(look: Look, content: Content) {
+  private job(look: RenderSettings, content: Content) {
     return { slot: 0, source: this.picture!.id, look, content };
   }
 

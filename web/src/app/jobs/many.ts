@@ -4,7 +4,7 @@ import {
   mendsIn,
   neutralRecipe,
   parseRecipe,
-  sheetOf,
+  cropOf,
   sizeWithin,
   withParts,
 } from '@hazy-lens/core';
@@ -182,7 +182,7 @@ export class Many {
       type: kind.type,
       quality,
       bits: kind.isDeep ? (16 as const) : (8 as const),
-      ...sizeWithin(sheetOf(source.recipe, source.picture), longEdge ?? Infinity),
+      ...sizeWithin(cropOf(source.recipe, source.picture), longEdge ?? Infinity),
       notes: { of: await metadataOf(file), choice: metadata },
     };
     return this.exporter.export(source, options, () => undefined, signal);

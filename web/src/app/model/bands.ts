@@ -30,7 +30,7 @@ export function bandName(
 const LONGEST_NAME = 80;
 
 /** Shorter drags than this share of the diagonal are clicks: they place a band of a good size. */
-const LEAST_DRAG = 0.012;
+const MIN_DRAG = 0.012;
 
 /**
  * A band of a kind placed by a drag between two points of the picture (fractions): a planar line through the first,
@@ -43,7 +43,7 @@ export function placedBand(kind: BandKind, start: Point, end: Point, size: Size,
   const [dx, dy] = [(to[0] - from[0]) * size.width, (to[1] - from[1]) * size.height];
   const far = Math.hypot(dx, dy);
   const length = far / diagonal(size);
-  const isDrag = length >= LEAST_DRAG;
+  const isDrag = length >= MIN_DRAG;
   const angle = (Math.atan2(dy, dx) * 180) / Math.PI;
   switch (kind) {
     case 'planar': {
@@ -65,8 +65,8 @@ export function placedBand(kind: BandKind, start: Point, end: Point, size: Size,
         centre: from,
         ...(isDrag && {
           radii: [
-            Math.max(LEAST_DRAG, Math.abs(dx) / diagonal(size)),
-            Math.max(LEAST_DRAG, Math.abs(dy) / diagonal(size)),
+            Math.max(MIN_DRAG, Math.abs(dx) / diagonal(size)),
+            Math.max(MIN_DRAG, Math.abs(dy) / diagonal(size)),
           ],
         }),
       });

@@ -1,15 +1,15 @@
 import {
-  AT_REST,
+  IDENTITY_CARRY,
   type Carry,
   type Point,
   type Recipe,
   type Scribble,
   type Size,
   type Stroke,
-  carriedPoint,
-  carryKeysFrom,
-  homePoint,
-  isAtRest,
+  toCurrentFrame,
+  rebaseCarryKeys,
+  toOriginFrame,
+  isIdentityCarry,
 } from '@hazy-lens/core';
 
 type StrokePoint = Stroke['points'][number];
@@ -31,15 +31,15 @@ function movedPoints(points: readonly StrokePoint[], move: (at: Point) => Point)
 
 /** A stroke that was drawn on the frame in view, as it is on the frame that all strokes are carried from. */
 export function homeStroke(stroke: Stroke, carry: Carry, picture: Size): Stroke {
-  if (isAtRest(carry)) return stroke;
-  const points = movedPoints(stroke.points, homePoint(carry, picture));
+  if (isIdentityCarry(carry)) return stroke;
+  const points = movedPoints(stroke.points, toOriginFrame(carry, picture));
   return { ...stroke, points, radius: stroke.radius / carry.scale };
 }
 
 /** Scribbles as they lie on the frame in view. */
 export function carriedScribbles(scribbles: readonly Scribble[], carry: Carry, picture: Size): Scribble[] {
-  if (isAtRest(carry)) return [...scribbles];
-  const point = carriedPoint(carry, picture);
+  if (isIdentityCarry(carry)) return [...scribbles];
+  const point = toCurrentFrame(carry, picture);
   return scribbles.map((one) => ({
     ...one,
     points: movedPoints(one.points, point),
@@ -58,17 +58,17 @@ export function beginHere(draft: Recipe, seen: Recipe, id: string, time: number 
   if (!matte || time === null) return;
   matte.at = time;
   const { carry, scribbles } = seen.focus.mattes[index]!;
-  if (isAtRest(carry)) return;
-  const keys = carryKeysFrom(seen, ['focus', 'mattes', index, 'carry'], time, picture);
+  if (isIdentityCarry(carry)) return;
+  const keys = rebaseCarryKeys(seen, ['focus', 'mattes', index, 'carry'], time, picture);
   const others = seen.keys.filter(({ of }) => !of.startsWith(`focus/mattes/${id}/carry/`));
   draft.keys = [...others, ...keys].sort((a, b) => a.at - b.at);
-  matte.carry = AT_REST;
+  matte.carry = IDENTITY_CARRY;
   matte.scribbles = carriedScribbles(scribbles, carry, picture);
 }
 
 /** Takes all strokes away, and where they were carried to. */
 export function removeStrokes(draft: Recipe): void {
   draft.focus.strokes = [];
-  draft.focus.strokesCarry = AT_REST;
+  draft.focus.strokesCarry = IDENTITY_CARRY;
   draft.keys = draft.keys.filter(({ of }) => !of.startsWith('focus/strokesCarry/'));
 }

@@ -4,7 +4,7 @@ import { type Crop, type Size, insideCrop } from '@hazy-lens/core';
 export type Pull = readonly [number, number];
 
 /** The least that a hand leaves of a side, in pixels of the picture. */
-const LEAST_PX = 16;
+const MIN_PX = 16;
 
 /** Width and height of a crop in pixels of its picture, not rounded. */
 function sidesOf({ size }: Crop, { width, height }: Size): [number, number] {
@@ -87,8 +87,8 @@ export function pulledCrop(
     const wanted = made(from, [x + u * cos - v * sin, y + u * sin + v * cos], [width, height], picture);
     return asFarAsItGoes(from, wanted, picture);
   };
-  const wide = Math.max(LEAST_PX, w + pull[0] * along);
-  const high = Math.max(LEAST_PX, h + pull[1] * across);
+  const wide = Math.max(MIN_PX, w + pull[0] * along);
+  const high = Math.max(MIN_PX, h + pull[1] * across);
   if (ratio !== null) {
     // What the hand pulled farther decides.
     const byWidth = pull[1] === 0 || (pull[0] !== 0 && wide / w > high / h);

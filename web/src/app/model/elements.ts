@@ -1,9 +1,9 @@
 import {
-  AT_REST,
+  IDENTITY_CARRY,
   type Band,
   type Element,
   type ElementFocus,
-  MOST_ELEMENTS,
+  MAX_ELEMENTS,
   type Recipe,
   type RecipePath,
 } from '@hazy-lens/core';
@@ -56,12 +56,12 @@ export function newElement(id: string, image: string, name: string, width: numbe
     opacity: 1,
     foot: null,
     focus: { rest: 0, soundingsOn: true, soundings: [], bands: [] },
-    carry: AT_REST,
+    carry: IDENTITY_CARRY,
   };
 }
 
 /** True where a recipe has room for one more. */
-export const hasRoom = ({ elements }: Recipe): boolean => elements.length < MOST_ELEMENTS;
+export const hasRoom = ({ elements }: Recipe): boolean => elements.length < MAX_ELEMENTS;
 
 /** Puts a copy of an element nearer than it, a little aside; the bands of the copy have ids of their own. */
 export function duplicateElement({ elements }: Recipe, id: string, copyId: string): void {

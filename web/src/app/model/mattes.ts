@@ -1,4 +1,4 @@
-import { AT_REST, type Matte } from '@hazy-lens/core';
+import { IDENTITY_CARRY, type Matte } from '@hazy-lens/core';
 
 /** What the subject of a list is called: by its name, else by which it is. */
 export function matteName(mattes: readonly Matte[], i: number): string {
@@ -19,6 +19,6 @@ export function newMatte(id: string, image: string): Matte {
     foot: null,
     lifted: false,
     scribbles: [],
-    carry: AT_REST,
+    carry: IDENTITY_CARRY,
   };
 }

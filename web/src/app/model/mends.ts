@@ -3,9 +3,9 @@ import {
   type Mend,
   type Point,
   type Size,
-  carriedPoint,
-  homePoint,
-  isAtRest,
+  toCurrentFrame,
+  toOriginFrame,
+  isIdentityCarry,
 } from '@hazy-lens/core';
 
 /** What the mend of a list is called: its kind, and which of its kind it is. */
@@ -17,8 +17,8 @@ export function mendName(mends: readonly Mend[], i: number): string {
 
 /** A mend as it lies on the frame in view. */
 export function carriedMend(mend: Mend, picture: Size): Mend {
-  if (isAtRest(mend.carry)) return mend;
-  const points = mend.points.map(carriedPoint(mend.carry, picture));
+  if (isIdentityCarry(mend.carry)) return mend;
+  const points = mend.points.map(toCurrentFrame(mend.carry, picture));
   return { ...mend, points, radius: mend.radius * mend.carry.scale };
 }
 
@@ -27,7 +27,7 @@ export function carriedMend(mend: Mend, picture: Size): Mend {
  * picture.
  */
 export function movedMend(mend: Mend, way: Point, picture: Size): Mend {
-  const home = homePoint(mend.carry, picture);
+  const home = toOriginFrame(mend.carry, picture);
   const [start, end] = [home([0, 0]), home(way)];
   const by = [end[0] - start[0], end[1] - start[1]] as const;
   const [least, most] = MEND_LIMITS.place;

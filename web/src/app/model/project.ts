@@ -1,4 +1,4 @@
-import { type Recipe, fitRecipe, mendRecipe, neutralRecipe } from '@hazy-lens/core';
+import { type Recipe, normaliseRecipe, repairRecipe, neutralRecipe } from '@hazy-lens/core';
 import { EMPTY_HISTORY, type History } from './history';
 import { type Variants, mendVariants } from './variants';
 
@@ -63,7 +63,7 @@ export const NO_PROJECT: Project = {
 
 /** Work with every value brought within its range. @throws RecipeError where no recipe can be like that. */
 export function fitWork(work: Work): Work {
-  const recipe = fitRecipe(work.recipe);
+  const recipe = normaliseRecipe(work.recipe);
   return recipe === work.recipe ? work : { ...work, recipe };
 }
 
@@ -72,5 +72,5 @@ export function mendWork(value: unknown): Work {
   const { recipe, rate, variants: stored } = (value ?? {}) as Partial<Work>;
   const variants = mendVariants(stored);
   const isRate = typeof rate === 'number' && rate >= RATES.least && rate <= RATES.most;
-  return { recipe: mendRecipe(recipe), ...(isRate && { rate }), ...(variants && { variants }) };
+  return { recipe: repairRecipe(recipe), ...(isRate && { rate }), ...(variants && { variants }) };
 }

@@ -1,7 +1,7 @@
 import type { ElementFocus, Point } from '@hazy-lens/core';
 
 /** Most soundings that a recipe may hold. */
-export const MOST_SOUNDINGS = 500;
+export const MAX_SOUNDINGS = 500;
 
 /** Adds a sounding, clear and hazy in turn so that two of them already make a field. */
 export function addSounding(focus: ElementFocus, at: Point): void {

@@ -1,4 +1,4 @@
-import { STEEP, type Suit, whatCrosses } from '@hazy-lens/core';
+import { TOP_DOWN_DEG, type SceneReading, uprightsAcrossFocus } from '@hazy-lens/core';
 
 /** One reading of a picture in words: how well it suits, what was read, and what to do. */
 export interface Reading {
@@ -19,11 +19,11 @@ const SOME = 0.18;
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
 /** The readings of a picture: its view, its detail, what stands across the plane. */
-export function suitWords(suit: Suit): Reading[] {
+export function suitWords(suit: SceneReading): Reading[] {
   return [viewWords(suit), detailWords(suit), uprightWords(suit)];
 }
 
-function viewWords({ down }: Suit): Reading {
+function viewWords({ down }: SceneReading): Reading {
   const of = 'View';
   if (down === null)
     return {
@@ -47,7 +47,7 @@ function viewWords({ down }: Suit): Reading {
       says: `Looks down a little, ${by}.`,
       advice: 'Crop what is near the horizon, keep the band low.',
     };
-  if (down > STEEP)
+  if (down > TOP_DOWN_DEG)
     return {
       of,
       suits: 'partly',
@@ -62,7 +62,7 @@ function viewWords({ down }: Suit): Reading {
   };
 }
 
-function detailWords({ detail }: Suit): Reading {
+function detailWords({ detail }: SceneReading): Reading {
   const of = 'Detail';
   const says = `Fine detail in ${percent(detail)} of it.`;
   if (detail >= MUCH)
@@ -71,10 +71,10 @@ function detailWords({ detail }: Suit): Reading {
   return { of, says, suits: 'hardly', advice: 'Little to make a model of: go wider, or raise clarity.' };
 }
 
-function uprightWords(suit: Suit): Reading {
+function uprightWords(suit: SceneReading): Reading {
   const of = 'Across';
   const { tallest } = suit;
-  const crosses = whatCrosses(suit);
+  const crosses = uprightsAcrossFocus(suit);
   if (crosses === 'all')
     return {
       of,

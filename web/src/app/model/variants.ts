@@ -1,4 +1,4 @@
-import { type Recipe, mendRecipe } from '@hazy-lens/core';
+import { type Recipe, repairRecipe } from '@hazy-lens/core';
 
 /** A named version of a project. */
 export interface Variant {
@@ -65,7 +65,7 @@ export function mendVariants(value: unknown): Variants | undefined {
     const { id, name, recipe } = (one ?? {}) as Partial<Variant>;
     if (typeof id !== 'string' || typeof name !== 'string') return [];
     try {
-      return [{ id, name, recipe: mendRecipe(recipe) }];
+      return [{ id, name, recipe: repairRecipe(recipe) }];
     } catch {
       return [];
     }

@@ -9,11 +9,11 @@ import {
   ellipticalDistance,
   irisFalloff,
   irisPolar,
-  linearEnds,
+  startEndHaze,
   planarFrame,
   profileAt,
   profilePieces,
-  ringEnds,
+  innerOuterHaze,
 } from '@hazy-lens/core';
 import type { Spot } from '../stage/handles/handles';
 import { setFalloff } from '../stage/handles/iris-handles';
@@ -101,7 +101,7 @@ interface Stretch {
 }
 
 function ringStretch(band: EllipticalBand | IrisBand, size: Size, axis: RailAxis): Stretch {
-  const [hazeFrom, hazeTo] = ringEnds(band);
+  const [hazeFrom, hazeTo] = innerOuterHaze(band);
   const ray = { x: axis.direction.x * axis.sense, y: axis.direction.y * axis.sense };
   const [x, y] = [axis.origin.x + ray.x, axis.origin.y + ray.y];
   const [rho, falloff] =
@@ -125,7 +125,7 @@ function stretches(band: Band, size: Size, axis: RailAxis): Stretch[] {
       return { side, from: sign * clear, to: sign * (clear + falloff), hazeFrom, hazeTo };
     });
   if (band.kind === 'linear') {
-    const [hazeFrom, hazeTo] = linearEnds(band);
+    const [hazeFrom, hazeTo] = startEndHaze(band);
     const length = Math.hypot(
       (band.end[0] - band.start[0]) * size.width,
       (band.end[1] - band.start[1]) * size.height,
@@ -175,7 +175,7 @@ export function knotsOf(profile: Profile): [number, number][] {
 }
 
 const GAP = 0.01;
-const MOST_KNOTS = 32;
+const MAX_KNOTS = 32;
 
 /** A place along the axis and a haze as a knot (u, p) of the stretch it falls on, or null where it falls on none. */
 function knotAt(stretch: Stretch, along: number, haze: number): [number, number] | null {
@@ -190,7 +190,7 @@ export function addKnot(band: Band, size: Size, axis: RailAxis, along: number, h
   for (const stretch of stretches(band, size, axis)) {
     const knot = knotAt(stretch, along, haze);
     const knots = knotsOf(band.profile).filter(([u]) => !knot || Math.abs(u - knot[0]) > 4 * GAP);
-    if (!knot || knots.length >= MOST_KNOTS) continue;
+    if (!knot || knots.length >= MAX_KNOTS) continue;
     const at = knots.findIndex(([u]) => u > knot[0]);
     knots.splice(at < 0 ? knots.length : at, 0, knot);
     band.profile = { knots: risen(knots, at < 0 ? knots.length - 1 : at) };

@@ -1,8 +1,8 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
 import {
-  type Companions,
+  type RecipeAssets,
   type FocusPictures,
-  type Kept,
+  type KeepMask,
   type LayerImage,
   type Matte,
   type Raster,
@@ -21,7 +21,7 @@ import { RecipeCompanions } from '../engine/recipe-companions';
 import { sentenceOf } from '../model/causes';
 
 const VIEW_EDGE = 1600;
-const NONE: readonly Kept[] = [];
+const NONE: readonly KeepMask[] = [];
 
 /** The files that the open recipe names, decoded and prepared for the stage: pictures at first as it needs them, then at full size. */
 @Injectable()
@@ -48,16 +48,16 @@ export class CompanionsSource {
     { equal: (a, b) => a.join() === b.join() },
   );
   /** The subjects that are lifted off the still in view, as far as they are made. */
-  private readonly lifted = signal<Companions['lifted']>(new Map());
+  private readonly lifted = signal<RecipeAssets['lifted']>(new Map());
   /** Some are being made. */
   readonly isLifting = signal(false);
   /** Mattes at full size, as they are kept; null while they are not there. */
-  private readonly fullKeep = signal<readonly Kept[] | null>(null);
-  private readonly lifting = new Newest<{ keep: readonly Kept[]; picture: Picture }>(
+  private readonly fullKeep = signal<readonly KeepMask[] | null>(null);
+  private readonly lifting = new Newest<{ keep: readonly KeepMask[]; picture: Picture }>(
     (wish) => this.prepareLifted(wish),
     () => undefined,
   );
-  readonly now = computed<Companions>(() => ({
+  readonly now = computed<RecipeAssets>(() => ({
     ...this.ofFocus(),
     table: this.table(),
     images: this.images(),
@@ -116,7 +116,13 @@ export class CompanionsSource {
       this.images.update((images) => new Map([...images].filter(([name]) => names.includes(name))));
   }
 
-  private async prepareLifted({ keep, picture }: { keep: readonly Kept[]; picture: Picture }): Promise<void> {
+  private async prepareLifted({
+    keep,
+    picture,
+  }: {
+    keep: readonly KeepMask[];
+    picture: Picture;
+  }): Promise<void> {
     this.isLifting.set(true);
     try {
       this.lifted.set(await this.liftedSubjects.of(this.mattes(), keep, picture));

@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import {
   type Element,
-  MOST_ELEMENTS,
+  MAX_ELEMENTS,
   type Matte,
   type Point,
   type Raster,
@@ -21,7 +21,7 @@ import { ProjectNotices } from './project-notices';
 /** A new element is at most as wide as this share of the picture. */
 const WIDEST = 0.5;
 /** How wide an element may be, in diagonals. */
-const [LEAST_WIDTH, MOST_WIDTH] = [0.01, 4];
+const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 
 /** An element that was copied, for this project or another. */
@@ -130,12 +130,12 @@ export class Elements {
 
   private mayAdd(): boolean {
     if (hasRoom(this.project.recipe())) return true;
-    this.notices.info(`A picture takes ${MOST_ELEMENTS} elements. Delete some to make room.`, 'elements');
+    this.notices.info(`A picture takes ${MAX_ELEMENTS} elements. Delete some to make room.`, 'elements');
     return false;
   }
 }
 
-const held = (width: number): number => Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width));
+const held = (width: number): number => Math.min(MAX_WIDTH, Math.max(MIN_WIDTH, width));
 
 interface PixelBox {
   x: number;

@@ -5,7 +5,7 @@ import {
   type Size,
   type Subject,
   bandOutline,
-  carriedPoint,
+  toCurrentFrame,
   carriedRaster,
   discOutline,
   outlineBox,
@@ -42,20 +42,20 @@ export async function followedSubject(
     const [x, y] = [half / frame.width, half / frame.height];
     const ends: Point[] = [[centre[0] - x, centre[1] - y], [centre[0] + x, centre[1] + y]]; // prettier-ignore
     // It goes with the ground that it was put on.
-    return { ...around(ends.map(carriedPoint(carry, frame)), frame, 0), isGround: true };
+    return { ...around(ends.map(toCurrentFrame(carry, frame)), frame, 0), isGround: true };
   }
   // What an element has of its own stands in its focus, as what the picture has does.
   const [, list, index] = place[0] === 'elements' ? place.slice(2) : place;
   if (list === 'strokesCarry') {
     if (strokes.length === 0)
       throw new Error('There is no stroke yet: paint over what is to be followed first.');
-    const point = carriedPoint(strokesCarry, frame);
+    const point = toCurrentFrame(strokesCarry, frame);
     const places = strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y])));
     return { ...around(places, frame, AROUND_PAINTED), isGround: true };
   }
   if (list === 'mends') {
     const { points, carry } = recipe.tidy.mends[Number(index)]!;
-    return { ...around(points.map(carriedPoint(carry, frame)), frame, AROUND_PAINTED), isGround: true };
+    return { ...around(points.map(toCurrentFrame(carry, frame)), frame, AROUND_PAINTED), isGround: true };
   }
   if (list === 'mattes') {
     const { image, carry } = mattes[Number(index)]!;
@@ -63,7 +63,7 @@ export async function followedSubject(
     const bounds = image === BLANK_MATTE ? null : rasterBounds(raster);
     if (!bounds) throw new Error('It is not cut out yet: draw over it first.');
     const { left, top, right, bottom } = bounds;
-    const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(carriedPoint(carry, frame)); // prettier-ignore
+    const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(toCurrentFrame(carry, frame)); // prettier-ignore
     return { ...around(ends, frame, AROUND_SUBJECT), outline: carriedRaster(raster, carry, frame) };
   }
   if (list === 'bands') {

@@ -5,9 +5,9 @@ import {
   type RecipePath,
   type Subject,
   IDENTITY,
-  carryPlace,
-  followedKeys,
-  followedNumbers,
+  carryPath,
+  trackedKeys,
+  trackedNumbers,
   frameAt,
   keyPath,
 } from '@hazy-lens/core';
@@ -50,7 +50,7 @@ const APART_PX = 4;
 /** Less sure than this, it is said where. */
 const SURE = 0.5;
 /** Less like itself than this, a subject has changed so much that its outline needs to be looked at. */
-const LEAST_LIKENESS = 0.6;
+const MIN_LIKENESS = 0.6;
 
 /** How a gap is spoken of. */
 const framesOf = ([from, to]: Gap): string =>
@@ -63,7 +63,7 @@ const surenessAt = ({ time, confidence, likeness }: Followed): Sureness => ({
 });
 
 /** Frames that are decoded in order, at most, before they are followed backwards: decoders only go forwards. */
-const MOST_AHEAD = 48;
+const MAX_AHEAD = 48;
 const ABOUT = 'following';
 
 /** Lets a part of the focus follow what it lies on through the clip: what comes of it are keys, and how sure each is. */
@@ -100,7 +100,7 @@ export class Following {
     const material = this.engine.material();
     if (!material?.footage || this.running()) return;
     const recipe = this.project.recipe();
-    const owner = keyPath(recipe, carryPlace(recipe, place) ?? place);
+    const owner = keyPath(recipe, carryPath(recipe, place) ?? place);
     const start = this.footage.frame();
     const stop = new AbortController();
     this.notices.clear(ABOUT);
@@ -170,7 +170,7 @@ export class Following {
       const { width, height } = material;
       await look(start, (pixels) => follower.begin(pixels, format, { width, height }, subject));
       const way = Math.sign(end - start);
-      const ahead = Math.min(MOST_AHEAD, material.keeps);
+      const ahead = Math.min(MAX_AHEAD, material.keeps);
       for (let i = start + way; way !== 0 && (end - i) * way >= 0; i += way) {
         if (signal.aborted) break;
         this.closed.signal.throwIfAborted();
@@ -205,7 +205,7 @@ export class Following {
     const lost = legs.find(({ lostAt }) => lostAt !== null)?.lostAt ?? null;
     const gaps = legs.flatMap((leg) => leg.gaps).sort((a, b) => a[0] - b[0]);
     const isCutOut = place[1] === 'mattes';
-    const changed = steps.find(({ likeness }) => isCutOut && likeness < LEAST_LIKENESS);
+    const changed = steps.find(({ likeness }) => isCutOut && likeness < MIN_LIKENESS);
     const unsure = steps.find(({ confidence }) => confidence < SURE);
     const words: string[] = [];
     if (steps.some(({ apart }) => apart > APART_PX))
@@ -242,8 +242,8 @@ export class Following {
   ): void {
     const [from, to] = [steps[0]!.time, steps.at(-1)!.time];
     const recipe = this.project.recipe();
-    const keys = followedKeys(recipe, place, steps, material, box);
-    const paths = new Set(followedNumbers(recipe, place).map((at) => keyPath(recipe, at)));
+    const keys = trackedKeys(recipe, place, steps, material, box);
+    const paths = new Set(trackedNumbers(recipe, place).map((at) => keyPath(recipe, at)));
     this.project.edit(`follow ${label}`, (draft) => {
       const kept = draft.keys.filter(({ of, at }) => !paths.has(of) || at < from - 1e-6 || at > to + 1e-6);
       draft.keys = [...kept, ...keys].sort((a, b) => a.at - b.at);

@@ -1,15 +1,15 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
   type ClipTimes,
-  type FrameShare,
-  type LitShares,
+  type FrameWeight,
+  type LitWeights,
   type Recipe,
   type Timeline,
   evenTimes,
   flickerGains,
   frameAt,
   frameRate,
-  litShares,
+  litWeights,
   meantRate,
   neutralRecipe,
   retimed,
@@ -138,8 +138,8 @@ export class Footage {
   }
 
   /** The frames of a picture, each with its light made even where that is wanted. */
-  lit(shares: FrameShare[]): LitShares {
-    return litShares(shares, this.gains());
+  lit(shares: FrameWeight[]): LitWeights {
+    return litWeights(shares, this.gains());
   }
 
   /**

@@ -8,8 +8,8 @@ import {
   type Track,
   isSameTime,
   keyPath,
-  numberAt,
-  placeOfKey,
+  numberSpecAt,
+  resolveKeyPath,
   trackValue,
   tracksOf,
   valueAt,
@@ -52,7 +52,7 @@ export class Keys {
     const parent = at.slice(0, -1);
     const value = valueAt(recipe, parent);
     const isPoint =
-      Array.isArray(value) && value.length === 2 && numberAt(recipe, [...parent, 0]).measure === 'across';
+      Array.isArray(value) && value.length === 2 && numberSpecAt(recipe, [...parent, 0]).measure === 'across';
     return isPoint ? parent : at;
   }
 
@@ -176,7 +176,7 @@ function ownerOf(recipe: Recipe, of: string): { owner: string; label: string } {
     const index = recipe.focus.mattes.findIndex((one) => one.id === id);
     return { owner: [part, list, id, 'carry'].join('/'), label: matteName(recipe.focus.mattes, index) };
   }
-  const place = placeOfKey(recipe, of);
-  const spec = place && numberAt(recipe, place);
+  const place = resolveKeyPath(recipe, of);
+  const spec = place && numberSpecAt(recipe, place);
   return { owner: of, label: (spec?.spoken ?? spec?.label ?? of).toLowerCase() };
 }

@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { CUBE_SIZE, cubeText, safeName } from '@hazy-lens/core';
+import { CUBE_SIZE, formatCube, safeName } from '@hazy-lens/core';
 import { Exporter } from '../engine/export';
 import { LookTables } from '../engine/look-tables';
 import { withLook } from '../model/looks';
@@ -22,7 +22,7 @@ export class LookShelf {
     const name = safeName(this.project.state().name);
     const table = colour.look?.image === undefined ? null : await this.tables.get(colour.look.image);
     const samples = await this.exporter.table(colour, table, CUBE_SIZE);
-    return new File([cubeText(name, CUBE_SIZE, samples)], `${name}.cube`, { type: 'text/plain' });
+    return new File([formatCube(name, CUBE_SIZE, samples)], `${name}.cube`, { type: 'text/plain' });
   }
 
   /** Keeps the colours of the open project as a look. */

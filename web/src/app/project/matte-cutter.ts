@@ -1,13 +1,13 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import {
-  CUT_EDGE,
-  type Pixels,
-  type Plane,
+  CUT_LONG_EDGE_PX,
+  type RgbaImage,
+  type GreyImage,
   type Raster,
   type Recipe,
   type Scribble,
   crc32,
-  cutWindow,
+  cutRegion,
   frameAt,
 } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
@@ -26,8 +26,8 @@ const LONGEST_MATTE = 8000;
 interface Cut {
   picture: Picture;
   scribbles: readonly Scribble[];
-  coarse: Pixels;
-  inside: Plane;
+  coarse: RgbaImage;
+  inside: GreyImage;
 }
 
 /** A subject that is being cut. */
@@ -95,7 +95,7 @@ export class MatteCutter {
     return this.run(id, scribbles, async (signal) => {
       const cut = await this.cutInside(picture, scribbles, signal);
       const name = matteName(scribbles);
-      const scale = cut.coarse.width / (cutWindow(scribbles).width * picture.width);
+      const scale = cut.coarse.width / (cutRegion(scribbles).width * picture.width);
       const draft = await this.refined(name, cut, cut.coarse, scale, signal);
       const isWanted = (): boolean => this.isWanted(id, scribbles);
       // A step back may have taken the scribble away meanwhile.
@@ -164,8 +164,8 @@ export class MatteCutter {
     scribbles: readonly Scribble[],
     signal: AbortSignal,
   ): Promise<Cut> {
-    const window = cutWindow(scribbles);
-    const coarse = await picture.pixels(this.engine.pool, window, CUT_EDGE);
+    const window = cutRegion(scribbles);
+    const coarse = await picture.pixels(this.engine.pool, window, CUT_LONG_EDGE_PX);
     return {
       picture,
       scribbles,
@@ -177,7 +177,7 @@ export class MatteCutter {
   /** The outline at full size, under the name of its draft. */
   private async finish(name: string, cut: Cut, signal: AbortSignal): Promise<void> {
     const { picture } = cut;
-    const window = cutWindow(cut.scribbles);
+    const window = cutRegion(cut.scribbles);
     const finest = Math.min(1, LONGEST_MATTE / Math.max(picture.width, picture.height));
     const longEdge = finest * Math.max(window.width * picture.width, window.height * picture.height);
     const pixels = await picture.pixels(this.engine.pool, window, longEdge);
@@ -189,11 +189,11 @@ export class MatteCutter {
   private refined(
     name: string,
     { picture, scribbles, coarse, inside }: Cut,
-    pixels: Pixels,
+    pixels: RgbaImage,
     by: number,
     signal: AbortSignal,
   ) {
-    return this.rasters.until(signal).refine(name, inside, coarse, pixels, cutWindow(scribbles), {
+    return this.rasters.until(signal).refine(name, inside, coarse, pixels, cutRegion(scribbles), {
       width: Math.round(picture.width * by),
       height: Math.round(picture.height * by),
     });

@@ -14,10 +14,10 @@ import {
   RecipeError,
   type Size,
   diagonal,
-  keepInKeys,
+  storeEditInKeys,
   recipeAt,
-  sheetKey,
-  sheetOf,
+  cropKey,
+  cropOf,
 } from '@hazy-lens/core';
 import { type Action, Store } from '@ngrx/store';
 import { produce } from 'immer';
@@ -69,8 +69,8 @@ export class OpenProject {
     equal: sameSize,
   });
   /** What the recipe leaves of the picture. */
-  readonly sheet = computed(() => sheetOf({ tidy: this.tidy() }, this.size()), {
-    equal: (a, b) => sheetKey(a) === sheetKey(b) && sameSize(a.picture, b.picture),
+  readonly sheet = computed(() => cropOf({ tidy: this.tidy() }, this.size()), {
+    equal: (a, b) => cropKey(a) === cropKey(b) && sameSize(a.picture, b.picture),
   });
   readonly diagonal = computed(() => diagonal(this.size()));
   /** Radius in pixels of the full picture where haze is 1. */
@@ -113,7 +113,7 @@ export class OpenProject {
       const stored = this.keyed();
       const seen = this.recipe();
       const changed = produce({ ...this.state().work, recipe: seen }, (draft) => void change(draft));
-      const recipe = keepInKeys(stored, seen, changed.recipe, this.playhead.time());
+      const recipe = storeEditInKeys(stored, seen, changed.recipe, this.playhead.time());
       const work = fitWork({ ...changed, recipe });
       this.store.dispatch(ProjectActions.edited({ work, label, gesture }));
     });

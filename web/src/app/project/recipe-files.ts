@@ -17,9 +17,9 @@ const IN_ZIP: UnzipOptions = {
   tooMuch: 'The zip holds far more than a recipe and its pictures.',
 };
 /** The end of a zip, where the names of its files stand: far more than a recipe's takes. */
-const MOST_DIRECTORY_BYTES = 1_000_000;
+const MAX_DIRECTORY_BYTES = 1_000_000;
 /** A recipe with every stroke it may hold is smaller. */
-const MOST_TEXT_BYTES = 200_000_000;
+const MAX_TEXT_BYTES = 200_000_000;
 /** Takes longer than a page may stand still. */
 const LONG_TEXT_BYTES = 200_000;
 
@@ -51,7 +51,7 @@ export async function isRecipe(files: readonly File[]): Promise<boolean> {
   const main = files.find(isRecipeFile);
   if (!main) return false;
   // The names of what a zip holds stand in it as they are.
-  return !/\.zip$/i.test(main.name) || (await main.slice(-MOST_DIRECTORY_BYTES).text()).includes(RECIPE_NAME);
+  return !/\.zip$/i.test(main.name) || (await main.slice(-MAX_DIRECTORY_BYTES).text()).includes(RECIPE_NAME);
 }
 
 /**
@@ -78,7 +78,7 @@ export async function unpackRecipe(
 
 /** The recipe in a file of JSON; a long one is read in a worker. @throws RecipeError, or an Error with a sentence. */
 export async function recipeIn(file: Blob, name: string): Promise<Recipe> {
-  if (file.size > MOST_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+  if (file.size > MAX_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
   if (file.size > LONG_TEXT_BYTES) return readRecipeFile(file, name);
   return readRecipe(textOf(new Uint8Array(await file.arrayBuffer())));
 }

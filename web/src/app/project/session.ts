@@ -34,9 +34,9 @@ import { isStorageFull, reasonOf, sentenceOf } from '../model/causes';
 import { remember, remembered } from '../storage/remembered';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
-const MOST_NUMBERED_BYTES = 2_000_000_000;
+const MAX_NUMBERED_BYTES = 2_000_000_000;
 /** A larger one is not copied where its place can be remembered. */
-const MOST_KEPT_BYTES = 1_500_000_000;
+const MAX_KEPT_BYTES = 1_500_000_000;
 const ABOUT_PLACE = 'place of a source';
 const ABOUT_KEEPING = 'what is kept';
 const ABOUT_REPLACING = 'changes that would be lost';
@@ -150,9 +150,9 @@ export class Session {
     const [first] = inNaturalOrder(files);
     const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || 'Frames';
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
-    if (bytes > MOST_NUMBERED_BYTES)
+    if (bytes > MAX_NUMBERED_BYTES)
       return this.notices.error(
-        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MOST_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
+        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MAX_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
       );
     await this.openFile(
       new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
@@ -224,7 +224,7 @@ export class Session {
   /** Stores a new project, with its source or the place of that, and gives its id. */
   private async create(name: string, source: SourceInfo, file: FileWithHandle, work: Work): Promise<string> {
     const { handle } = file;
-    if (handle && file.size > MOST_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
+    if (handle && file.size > MAX_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
     try {
       return (await this.projects.create(name, source, file, work)).id;
     } catch (error) {

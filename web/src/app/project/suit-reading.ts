@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
-import { SUIT_EDGE, type Suit } from '@hazy-lens/core';
+import { SCENE_LONG_EDGE_PX, type SceneReading } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Newest } from '../engine/newest';
 import type { Picture } from '../engine/picture';
@@ -13,7 +13,7 @@ export class SuitReading {
   private readonly engine = inject(Engine);
   private readonly rasters = inject(Rasters);
   private readonly isWanted = signal(false);
-  private readonly read = signal<{ of: Picture; suit: Suit | null } | null>(null);
+  private readonly read = signal<{ of: Picture; suit: SceneReading | null } | null>(null);
   /** Of the picture that is open; null until it is read, and where it cannot be. */
   readonly suit = computed(() =>
     this.read()?.of === this.engine.guide() ? (this.read()?.suit ?? null) : null,
@@ -39,7 +39,7 @@ export class SuitReading {
 
   private async readPicture(picture: Picture): Promise<void> {
     const suit = await picture
-      .pixels(this.engine.pool, WHOLE, SUIT_EDGE)
+      .pixels(this.engine.pool, WHOLE, SCENE_LONG_EDGE_PX)
       .then((pixels) => this.rasters.remote.suit(pixels))
       .catch(() => null);
     this.read.set({ of: picture, suit });

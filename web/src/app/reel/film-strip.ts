@@ -15,7 +15,7 @@ import { Player } from '../workspace/player';
 import { ReelView } from './reel-view';
 
 const HEIGHT = 40;
-const MOST_KEPT = 400;
+const MAX_KEPT = 400;
 
 /** Small pictures of the source along the track. They are made when nothing else is asked of the decoder. */
 @Component({
@@ -94,7 +94,7 @@ export class FilmStrip {
       for (let c = 0; c < 3; c++) image.data[i * 4 + c] = data[i * channels + c]!;
       image.data[i * 4 + 3] = 255;
     }
-    if (this.made.size > MOST_KEPT) this.made.clear();
+    if (this.made.size > MAX_KEPT) this.made.clear();
     this.made.set(frame, image);
     return image;
   }

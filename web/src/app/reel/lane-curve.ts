@@ -14,7 +14,7 @@ import { ReelView } from './reel-view';
 const HEIGHT = 84;
 const STEP = 3;
 /** A hand that goes less far to a side leaves the key at its time. */
-const LEAST_TIME_PX = 5;
+const MIN_TIME_PX = 5;
 
 /** A number of a lane over time, as tall as it can be edited: its keys go up and down, and along. */
 @Component({
@@ -147,7 +147,7 @@ export class LaneCurve {
       return {
         move: (now) => {
           const up = ((event.clientY - now.clientY) / HEIGHT) * (span.most - span.least);
-          const isAlong = Math.abs(now.clientX - event.clientX) >= LEAST_TIME_PX;
+          const isAlong = Math.abs(now.clientX - event.clientX) >= MIN_TIME_PX;
           // What lay in the way is there again once the hand has passed it.
           this.project.abandon(gesture);
           this.put(number, key, isAlong ? this.frameAt(now) : key.at, start + up * factor(now), gesture);

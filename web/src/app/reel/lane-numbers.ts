@@ -6,9 +6,9 @@ import {
   type RecipePath,
   type Size,
   type Track,
-  numberAt,
-  placeOfKey,
-  shownRange,
+  numberSpecAt,
+  resolveKeyPath,
+  displayRange,
   trackValue,
   valueAt,
 } from '@hazy-lens/core';
@@ -34,12 +34,12 @@ export interface CurveSpan {
 /** Room above and below a curve, as a share of its own height. */
 const MARGIN = 0.12;
 /** A curve shows at least so many steps of its number: what hardly changes is drawn flat. */
-const LEAST_STEPS = 8;
+const MIN_STEPS = 8;
 
 /** The numbers of a lane, in the order in which the recipe has them. */
 export function laneNumbers(recipe: Recipe, { tracks }: Lane, size: Size): LaneNumber[] {
   return tracks.flatMap((track) => {
-    const place = placeOfKey(recipe, track.of);
+    const place = resolveKeyPath(recipe, track.of);
     if (!place) return [];
     const isPoint = Array.isArray(valueAt(recipe, place));
     const paths: RecipePath[] = isPoint
@@ -49,8 +49,8 @@ export function laneNumbers(recipe: Recipe, { tracks }: Lane, size: Size): LaneN
         ]
       : [place];
     return paths.map((path, part) => {
-      const spec = numberAt(recipe, path);
-      const range = shownRange(spec, size);
+      const spec = numberSpecAt(recipe, path);
+      const range = displayRange(spec, size);
       const label = (range.spoken || range.label).toLowerCase();
       return { track, part: part as 0 | 1, label, range, isAngle: spec.measure === 'angle' };
     });
@@ -82,6 +82,6 @@ export function curveValues(recipe: Recipe, number: LaneNumber, times: readonly 
 /** What a curve's height stands for. */
 export function spanOf(values: readonly number[], { range }: LaneNumber): CurveSpan {
   const [least, most] = [Math.min(...values), Math.max(...values)];
-  const room = Math.max((most - least) * MARGIN, (LEAST_STEPS * range.step - (most - least)) / 2);
+  const room = Math.max((most - least) * MARGIN, (MIN_STEPS * range.step - (most - least)) / 2);
   return { least: least - room, most: most + room };
 }

@@ -1,7 +1,7 @@
 import type { FileWithHandle } from 'browser-fs-access';
 
 /** More files than this in a folder are not footage but an archive. */
-const MOST_FILES = 20_000;
+const MAX_FILES = 20_000;
 
 /** The files that are dropped, with their places where the browser tells, those in folders too; null where there are none. To be called while they are dropped. */
 export function filesIn(data: DataTransfer): Promise<File[]> | null {
@@ -26,7 +26,7 @@ async function withPlaces(files: readonly File[], data: DataTransfer): Promise<F
 async function filesOf(entries: readonly FileSystemEntry[]): Promise<File[]> {
   const found: File[] = [];
   const waiting = [...entries];
-  for (let entry = waiting.shift(); entry && found.length < MOST_FILES; entry = waiting.shift()) {
+  for (let entry = waiting.shift(); entry && found.length < MAX_FILES; entry = waiting.shift()) {
     if (entry.name.startsWith('.')) continue;
     if (entry.isDirectory) waiting.push(...(await entriesIn(entry as FileSystemDirectoryEntry)));
     else

@@ -1,4 +1,4 @@
-import { SHEET_RIM, type Size } from '@hazy-lens/core';
+import { PREVIEW_MARGIN, type Size } from '@hazy-lens/core';
 import { contours } from 'd3-contour';
 
 /** A line of equal blur, in pixels of the picture. */
@@ -37,7 +37,7 @@ export function contoursOf(
   radiusPx: number,
 ): Contour[] {
   const steps = contourSteps(radiusPx);
-  const [width, height] = [columns + 2 * SHEET_RIM, rows + 2 * SHEET_RIM];
+  const [width, height] = [columns + 2 * PREVIEW_MARGIN, rows + 2 * PREVIEW_MARGIN];
   const [dx, dy] = [picture.width / columns, picture.height / rows];
   const trace = contours().size([width, height]).smooth(true);
   return steps.map((px) => {
@@ -47,7 +47,7 @@ export function contoursOf(
       px,
       lines: lines.map((line) =>
         straightened(
-          line.map(([x, y]) => [(x - SHEET_RIM) * dx, (y - SHEET_RIM) * dy]),
+          line.map(([x, y]) => [(x - PREVIEW_MARGIN) * dx, (y - PREVIEW_MARGIN) * dy]),
           dx * FLAT,
         ),
       ),

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { cropSheet, toPicture } from '@hazy-lens/core';
+import { cropGeometry, toPicture } from '@hazy-lens/core';
 import { type Pull, cornersOf, levelTurn, movedCrop, pulledCrop, turnedCrop } from '../model/crop';
 import { OpenProject } from '../project/open-project';
 import { Drag, type Grasp } from '../ui/drag';
@@ -23,7 +23,7 @@ const TURN_AWAY = 30;
 /** Lines that show what is level while the window turns. */
 const LEVELS = 5;
 /** A line that is drawn shorter says nothing. */
-const LEAST_LINE_PX = 12;
+const MIN_LINE_PX = 12;
 
 interface Spot {
   x: number;
@@ -186,7 +186,7 @@ export class CropWindow {
     }),
   );
   protected readonly saysAt = computed(() => this.at(0.5, 0.5));
-  private readonly sheet = computed(() => cropSheet(this.tool.crop(), this.project.size()));
+  private readonly sheet = computed(() => cropGeometry(this.tool.crop(), this.project.size()));
   protected readonly says = computed(() => `${this.sheet().width} × ${this.sheet().height} px`);
   protected readonly turnText = computed(() => `${this.tool.crop().turn.toFixed(1)}°`);
 
@@ -262,7 +262,7 @@ export class CropWindow {
       end: () => {
         this.line.set(null);
         const [to, ended] = [this.stageView.pictureAt(last), this.stageView.fromPointer(last)];
-        if (Math.hypot(ended.x - begun.x, ended.y - begun.y) < LEAST_LINE_PX) return;
+        if (Math.hypot(ended.x - begun.x, ended.y - begun.y) < MIN_LINE_PX) return;
         this.tool.levels.set(false);
         const turn = levelTurn([from.x, from.y], [to.x, to.y]);
         this.tool.edit('level', turnedCrop(this.tool.current, this.project.size(), turn));

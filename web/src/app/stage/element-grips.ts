@@ -4,8 +4,8 @@ import {
   type LayerPlace,
   diagonal,
   elementPlace,
-  homePoint,
-  isAtRest,
+  toOriginFrame,
+  isIdentityCarry,
   layerCorners,
 } from '@hazy-lens/core';
 import { elementName } from '../model/elements';
@@ -23,7 +23,7 @@ import { type StageDrag, handOf } from './stage-drag';
 /** Length of the two strokes of a corner, and how far the turning grip stands above the upper edge, in pixels of the stage. */
 const CORNER = 14;
 const ABOVE = 26;
-const [LEAST_WIDTH, MOST_WIDTH] = [0.01, 4];
+const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
 
 /** An element on the picture, as photographs lie in an album: held at its corners, turned by a tab above, with its foot. */
 @Component({
@@ -186,7 +186,7 @@ export class ElementGrips {
       says: `${Math.round(100 * element.centre[0])} % across, ${Math.round(100 * element.centre[1])} % down`,
       turn: normalAngle(element.turn),
       width: Math.round(placed.place.width * diagonal(size)),
-      most: Math.round(MOST_WIDTH * diagonal(size)),
+      most: Math.round(MAX_WIDTH * diagonal(size)),
       foot: element.foot && this.footMark(element.foot),
     };
   });
@@ -225,9 +225,9 @@ export class ElementGrips {
 
   /** Where a place of the frame in view lies on the frame that an element was put on. */
   private home({ carry }: Element): (at: Spot) => Spot {
-    if (isAtRest(carry)) return (at) => at;
+    if (isIdentityCarry(carry)) return (at) => at;
     const size = this.project.size();
-    const back = homePoint(carry, size);
+    const back = toOriginFrame(carry, size);
     return ({ x, y }) => {
       const [u, v] = back([x / size.width, y / size.height]);
       return { x: u * size.width, y: v * size.height };
@@ -341,7 +341,7 @@ export class ElementGrips {
   }
 }
 
-const heldWidth = (width: number): number => Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width));
+const heldWidth = (width: number): number => Math.min(MAX_WIDTH, Math.max(MIN_WIDTH, width));
 const within = (v: number): number => Math.min(2, Math.max(-1, v));
 
 /** The two strokes of a corner, along both of its edges. */

@@ -1,16 +1,16 @@
 import { Injectable, computed, inject, resource } from '@angular/core';
 import {
   type FieldFunction,
-  type FieldLook,
+  type ResolvedFocus,
   type Focus,
   type Recipe,
-  FieldSheet,
+  FieldPreview,
   elementField,
-  type Seam,
-  fieldLook,
-  lookField,
-  sheetSize,
-  steepestRise,
+  type BlurEdge,
+  resolveFocus,
+  fieldOf,
+  previewSize,
+  steepestBlurEdge,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { CompanionsSource } from '../project/companions';
@@ -30,29 +30,29 @@ export class FieldView {
   private readonly inHand = inject(InHand);
   private readonly focus = computed(() => this.project.recipe().focus);
   /** Of the picture itself. */
-  readonly look = computed<FieldLook>(() => this.lookOf(this.focus()));
+  readonly look = computed<ResolvedFocus>(() => this.lookOf(this.focus()));
   /** Of the layer in hand, which is the picture or an element. */
   readonly layerLook = computed(() => this.layerLookOf(this.project.recipe()));
   private readonly seenLook = computed(() => this.layerLookOf(this.project.seenRecipe()));
   readonly calmLook = computed(() => this.layerLookOf(this.project.calmRecipe()));
   /** Of the picture itself, as what stands beside it shows it. */
   readonly pictureField = computed<FieldFunction>(() =>
-    lookField(this.lookOf(this.project.calmRecipe().focus), this.project.size()),
+    fieldOf(this.lookOf(this.project.calmRecipe().focus), this.project.size()),
   );
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
-  readonly calmField = computed<FieldFunction>(() => lookField(this.calmLook(), this.project.size()));
+  readonly calmField = computed<FieldFunction>(() => fieldOf(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {
     const { ink, keep, depth } = this.calmLook();
     return ink.length > 0 || keep.length > 0 || depth !== null;
   });
   private readonly sheet = resource({
-    params: () => sheetSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
+    params: () => previewSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
     loader: async ({ params: { columns, rows } }) =>
-      FieldSheet.create(await this.engine.pool.module, columns, rows),
+      FieldPreview.create(await this.engine.pool.module, columns, rows),
   });
   /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
-  private readonly bare = computed<FieldLook>(() => ({ ...this.calmLook(), keep: [] }));
-  private readonly bareField = computed(() => lookField(this.bare(), this.project.size()));
+  private readonly bare = computed<ResolvedFocus>(() => ({ ...this.calmLook(), keep: [] }));
+  private readonly bareField = computed(() => fieldOf(this.bare(), this.project.size()));
   private readonly drawn = computed(() => (this.sheet.hasValue() ? this.sheet.value() : null));
   readonly contours = computed<Contour[]>(() => {
     const sheet = this.drawn();
@@ -61,20 +61,20 @@ export class FieldView {
     return contoursOf(values, sheet.columns, sheet.rows, this.project.size(), this.project.radiusPx());
   });
   /** Where the blur sets in most steeply, or null before the field is known. */
-  readonly seam = computed<Seam | null>(() => {
+  readonly seam = computed<BlurEdge | null>(() => {
     const sheet = this.drawn();
     if (!sheet) return null;
     const grid = sheet.inner(sheet.draw(this.bare()));
-    return steepestRise(this.bareField(), grid, this.project.size(), this.project.radiusPx());
+    return steepestBlurEdge(this.bareField(), grid, this.project.size(), this.project.radiusPx());
   });
 
-  private layerLookOf(recipe: Recipe): FieldLook {
+  private layerLookOf(recipe: Recipe): ResolvedFocus {
     const own = this.lookOf(recipe.focus);
     const element = recipe.elements.find(({ id }) => id === this.inHand.layer());
     return element ? elementField(element, this.project.size(), own) : own;
   }
 
-  private lookOf(focus: Focus): FieldLook {
-    return fieldLook(focus, this.project.size(), this.companions.ofFocus());
+  private lookOf(focus: Focus): ResolvedFocus {
+    return resolveFocus(focus, this.project.size(), this.companions.ofFocus());
   }
 }

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { type Matte, footOf, homePoint } from '@hazy-lens/core';
+import { type Matte, footOf, toOriginFrame } from '@hazy-lens/core';
 import { matteName } from '../model/mattes';
 import { CompanionsSource } from '../project/companions';
 import { OpenProject } from '../project/open-project';
@@ -105,7 +105,7 @@ export class FootMark {
   /** @param to in pixels of the frame in view. */
   private put({ id, carry }: Matte, to: Spot, gesture: string | null): void {
     const size = this.project.size();
-    const [x, y] = homePoint(carry, size)([to.x / size.width, to.y / size.height]);
+    const [x, y] = toOriginFrame(carry, size)([to.x / size.width, to.y / size.height]);
     const held = (v: number): number => Math.min(1, Math.max(0, v));
     this.project.edit(
       'foot of subject',

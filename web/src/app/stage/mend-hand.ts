@@ -1,5 +1,5 @@
 import { Injectable, computed, inject } from '@angular/core';
-import { AT_REST, MEND_LIMITS, type Mend, type Point, simplified } from '@hazy-lens/core';
+import { IDENTITY_CARRY, MEND_LIMITS, type Mend, type Point, simplified } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
@@ -44,7 +44,7 @@ export class MendHand {
       softness: this.tool.softness(),
       points: [first],
       from: [...from],
-      carry: AT_REST,
+      carry: IDENTITY_CARRY,
       ...(time !== null && { at: time }),
     };
     this.tool.live.set(mend);

@@ -18,7 +18,7 @@ import { FieldView } from './field-view';
 /** A row in focus where the field has none. */
 const MIDDLE = 0.55;
 /** What is in focus lies at least so far below the horizon, in heights of the picture. */
-const LEAST_BELOW = 0.05;
+const MIN_BELOW = 0.05;
 const ABOUT = 'scale';
 
 /** Which model scale the field and the blur speak of, and the field and blur of a scale that is asked for. */
@@ -48,7 +48,7 @@ export class ModelScale {
   ask(scale: number): void {
     const size = this.project.size();
     const view = this.view();
-    const row = Math.max(view.horizon + LEAST_BELOW, this.reading()?.row ?? MIDDLE);
+    const row = Math.max(view.horizon + MIN_BELOW, this.reading()?.row ?? MIDDLE);
     const { radius, falloff, isHeld } = blurForScale(scale, row, size, view);
     const side = { clear: 0, falloff, haze: 1 };
     this.project.edit(`scale 1:${Math.round(scale)}`, (draft) => {

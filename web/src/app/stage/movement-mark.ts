@@ -8,12 +8,12 @@ import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 
 /** Half the line of a direction on the stage, at least. */
-const LEAST_HALF_PX = 70;
+const MIN_HALF_PX = 70;
 /** Distances from the centre at which its arcs and rays are drawn, in pixels of the stage. */
 const RINGS = [56, 112, 168];
 const RAYS = 12;
 /** The pieces are drawn at least so long, as a share of the distance from the centre. */
-const LEAST_HALF_SHARE = 0.14;
+const MIN_HALF_SHARE = 0.14;
 
 /** The direction of a movement as a line to turn, or its centre as a mark to drag, on the picture. */
 @Component({
@@ -51,7 +51,7 @@ export class MovementMark {
       const { width, height } = this.stageView.sheet();
       const { x, y } = this.stageView.fromSheet(width / 2, height / 2);
       const radius = blur.radius * diagonal(size) * this.stageView.view().zoom;
-      const half = Math.max(LEAST_HALF_PX, radius);
+      const half = Math.max(MIN_HALF_PX, radius);
       const a = (this.stageView.angleOnStage(blur.motion.angle) * Math.PI) / 180;
       const [dx, dy] = [half * Math.cos(a), half * Math.sin(a)];
       const grip = {
@@ -69,7 +69,7 @@ export class MovementMark {
     const { x, y } = this.stageView.toStage(u * size.width, v * size.height);
     const text = `${(u * size.width).toFixed(0)}, ${(v * size.height).toFixed(0)} px`;
     const name = `Centre of the ${blur.kind}, arrow keys move it`;
-    const share = Math.max(LEAST_HALF_SHARE, 2 * blur.radius);
+    const share = Math.max(MIN_HALF_SHARE, 2 * blur.radius);
     return {
       line: blur.kind === 'spin' ? arcs(x, y, share) : rays(x, y, share),
       grip: { name, value: u * 100, text },

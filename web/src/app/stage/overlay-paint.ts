@@ -1,4 +1,4 @@
-import type { Seam } from '@hazy-lens/core';
+import type { BlurEdge } from '@hazy-lens/core';
 import type { Contour } from './contours';
 import type { HandleLook, Outline, Spot } from './handles/handles';
 
@@ -13,7 +13,7 @@ export interface OverlayScene {
   outlines: readonly Outline[];
   /** Outlines of what is not in hand. */
   others: readonly Outline[];
-  seam: Seam | null;
+  seam: BlurEdge | null;
   stage: { width: number; height: number };
 }
 
@@ -28,7 +28,7 @@ const CASING = 'rgb(12 14 20 / 0.5)';
 /** Room at the right edge in which the contours' numbers stand. */
 const LABEL_AT = 0.93;
 /** Lines of one amount that carry its number. */
-const MOST_LABELS = 3;
+const MAX_LABELS = 3;
 const FONT = '600 11px "Figtree Variable", sans-serif';
 
 /** Draws contours, outlines and the seam mark: every line has a dark casing, so that it reads on any picture. */
@@ -127,7 +127,7 @@ function paintLabels(context: CanvasRenderingContext2D, scene: OverlayScene): vo
   const taken: Spot[] = [];
   for (const { px, lines } of scene.contours) {
     // A detailed field breaks into many lines: the longest ones carry the numbers.
-    const longest = [...lines].sort((a, b) => b.length - a.length).slice(0, MOST_LABELS);
+    const longest = [...lines].sort((a, b) => b.length - a.length).slice(0, MAX_LABELS);
     for (const line of longest) {
       const spot = placeOnLine(line, wanted, scene);
       const at = scene.toStage(spot);
@@ -170,7 +170,11 @@ function label(context: CanvasRenderingContext2D, text: string, { x, y }: Spot, 
 }
 
 /** The steepest place: two short strokes across it, and its grade, where it is not soft. */
-function paintSeam(context: CanvasRenderingContext2D, scene: OverlayScene, { at, grade, rise }: Seam): void {
+function paintSeam(
+  context: CanvasRenderingContext2D,
+  scene: OverlayScene,
+  { at, grade, rise }: BlurEdge,
+): void {
   if (grade === 'soft') return;
   const { x, y } = scene.toStage({ x: at[0], y: at[1] });
   for (const [width, colour] of [

@@ -12,20 +12,20 @@ import {
   viewChild,
 } from '@angular/core';
 import {
-  type Companions,
-  type Look,
-  NO_COMPANIONS,
+  type RecipeAssets,
+  type RenderSettings,
+  NO_ASSETS,
   type Recipe,
   type Region,
-  type Sheet,
+  type CropGeometry,
   blurOf,
-  fieldLook,
+  resolveFocus,
   layeredLook,
   mendsIn,
   recipeAt,
-  sheetLook,
-  sheetOf,
-  wholeSheet,
+  cropLook,
+  cropOf,
+  fullCrop,
 } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { Newest } from '../engine/newest';
@@ -50,9 +50,9 @@ const STILL_PX = 4;
 
 interface Wish {
   picture: CutPicture;
-  sheet: Sheet;
+  sheet: CropGeometry;
   region: Region;
-  look: Look;
+  look: RenderSettings;
   frame: number;
 }
 
@@ -107,7 +107,7 @@ export class SideView {
   readonly taken = output();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly render = new ViewRender(this.engine.pool);
-  private readonly shown = signal<{ region: Region; sheet: Sheet } | null>(null);
+  private readonly shown = signal<{ region: Region; sheet: CropGeometry } | null>(null);
   private readonly newest = new Newest<Wish>(
     (wish) => this.draw(wish),
     () => void this.render.close(),
@@ -132,7 +132,7 @@ export class SideView {
     return own && this.engine.material()?.footage ? { ...own, picture } : own;
   });
   private last: Region | null = null;
-  private readonly own = signal<{ picture: Picture; companions: Companions } | null>(null);
+  private readonly own = signal<{ picture: Picture; companions: RecipeAssets } | null>(null);
 
   constructor() {
     effect((onCleanup) => {
@@ -148,14 +148,14 @@ export class SideView {
       if (!stands) return;
       const { colour, finish, blur } = this.now();
       const sheet =
-        this.looking.step() === 'tidy' ? wholeSheet(stands.picture) : sheetOf(this.now(), stands.picture);
-      const field = fieldLook(this.now().focus, stands.picture, stands.companions);
+        this.looking.step() === 'tidy' ? fullCrop(stands.picture) : cropOf(this.now(), stands.picture);
+      const field = resolveFocus(this.now().focus, stands.picture, stands.companions);
       const { table } = stands.companions;
       const measures = measuresOf(stands.picture, this.now());
       const measured = measures && { source: measures };
       const light = this.footage.light();
       const layered = layeredLook(this.now(), stands.picture, stands.companions, field);
-      const look = sheetLook({ blur, colour, finish, table, light, measured, ...layered }, sheet);
+      const look = cropLook({ blur, colour, finish, table, light, measured, ...layered }, sheet);
       const region = regionFor(
         this.stageView.view(),
         this.stageView.stage(),
@@ -182,7 +182,7 @@ export class SideView {
       if (!signal.aborted) this.own.set({ picture, companions });
     } catch {
       // What a recipe names and is not there is told when that recipe is in hand.
-      if (!signal.aborted) this.own.set({ picture: first, companions: NO_COMPANIONS });
+      if (!signal.aborted) this.own.set({ picture: first, companions: NO_ASSETS });
     }
   }
 
@@ -191,7 +191,7 @@ export class SideView {
     this.put({ region, sheet }, await this.render.draw(look, 'picture', frame));
   }
 
-  private put(shown: { region: Region; sheet: Sheet }, pixels: Uint8Array): void {
+  private put(shown: { region: Region; sheet: CropGeometry }, pixels: Uint8Array): void {
     const { width, height } = shown.region;
     const canvas = this.canvas().nativeElement;
     canvas.width = width;

@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type Look, type Region, blurOf, layeredLook, sheetLook } from '@hazy-lens/core';
+import { type RenderSettings, type Region, blurOf, layeredLook, cropLook } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { LookTables } from '../engine/look-tables';
 import type { Material } from '../engine/material';
@@ -51,7 +51,7 @@ export class StageRenderer {
     return measures && { source: measures };
   });
 
-  private readonly look = computed<Look>(() => {
+  private readonly look = computed<RenderSettings>(() => {
     const { blur, finish } = this.project.recipe();
     const map = this.looking.hazeMap();
     const own = this.fieldView.look();
@@ -73,7 +73,7 @@ export class StageRenderer {
       light: this.footage.light(),
       measured: this.measured(),
     };
-    return sheetLook(look, sheet);
+    return cropLook(look, sheet);
   });
 
   constructor() {

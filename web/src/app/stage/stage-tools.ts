@@ -5,8 +5,8 @@ import {
   type Stroke,
   type StrokePoint,
   diagonal,
-  makeInk,
-  newInkId,
+  packStroke,
+  newStrokeId,
   sampleRaster,
   simplified,
 } from '@hazy-lens/core';
@@ -19,7 +19,7 @@ import { ToolSettings } from '../workspace/tool-settings';
 import { beginHere, homeStroke } from '../model/carried';
 import { addBand, defaultBand, placedBand } from '../model/bands';
 import { focusOf } from '../model/elements';
-import { MOST_SOUNDINGS, addSounding } from '../model/soundings';
+import { MAX_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
@@ -112,9 +112,9 @@ export class StageTools {
     // With Shift a straight line goes on from where the last stroke ended.
     const points = event.shiftKey && this.lastEnd ? [this.lastEnd, first] : [first];
     const fixed = points.length;
-    let id = newInkId();
+    let id = newStrokeId();
     const stroke = (): Stroke => ({ ...settings, points });
-    this.inHand.liveInk.set(makeInk(stroke(), id));
+    this.inHand.liveInk.set(packStroke(stroke(), id));
     return {
       every: true,
       move: (to, moved) => {
@@ -122,9 +122,9 @@ export class StageTools {
         if (moved.shiftKey) {
           // What is drawn so far does not grow but changes: it is another stroke.
           points.splice(fixed, points.length, next);
-          id = newInkId();
+          id = newStrokeId();
         } else points.push(next);
-        this.inHand.liveInk.set(makeInk(stroke(), id));
+        this.inHand.liveInk.set(packStroke(stroke(), id));
       },
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
@@ -186,7 +186,7 @@ export class StageTools {
     const gesture = crypto.randomUUID();
     const layer = this.inHand.layer();
     const index = this.inHand.focus().soundings.length;
-    if (index >= MOST_SOUNDINGS) return null;
+    if (index >= MAX_SOUNDINGS) return null;
     this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), this.point(at)), gesture);
     this.inHand.choose({ kind: 'soundings', index });
     return {

@@ -10,7 +10,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type Region, diagonal, toPicture, toSheet } from '@hazy-lens/core';
+import { type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
 import { Engine, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Notices } from '../project/notices';
@@ -354,7 +354,7 @@ export class Stage {
     const sheet = this.stageView.sheet();
     const { width, height } = sheet;
     const pointer = this.stageView.pointer();
-    const [x, y] = pointer ? toSheet(sheet, [pointer.x, pointer.y]) : [width / 2, height / 2];
+    const [x, y] = pointer ? toCrop(sheet, [pointer.x, pointer.y]) : [width / 2, height / 2];
     const put = (sx: number, sy: number): { x: number; y: number } => {
       const [px, py] = toPicture(sheet, [
         Math.min(width, Math.max(0, sx)),

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
-import { toSheet } from '@hazy-lens/core';
+import { toCrop } from '@hazy-lens/core';
 import { Engine } from '../engine/engine';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
@@ -107,7 +107,7 @@ export class StatusLine {
     const at = this.stageView.pointer();
     const sheet = this.stageView.sheet();
     if (!at) return null;
-    const [x, y] = toSheet(sheet, [at.x, at.y]);
+    const [x, y] = toCrop(sheet, [at.x, at.y]);
     if (x < 0 || y < 0 || x >= sheet.width || y >= sheet.height) return null;
     const haze = this.fieldView.calmField()(at.x, at.y);
     return { haze: Math.round(haze * 100), px: (haze * this.project.radiusPx()).toFixed(1) };

@@ -3,7 +3,7 @@ import { Engine } from '../engine/engine';
 import { OpenProject } from '../project/open-project';
 
 /** Raw pointer events come up to a thousand times a second: no more of them than this are worth an answer. */
-const LEAST_GAP_MS = 5;
+const MIN_GAP_MS = 5;
 
 /** A hand that is down. */
 export interface Hand {
@@ -63,7 +63,7 @@ export class Drag {
     const held = this.heldBy(event as PointerEvent);
     if (!held || held.every) return;
     // While the answer to the last one is on its way, the next can wait: the frame's own event repeats it.
-    if (this.engine.isAnswering || timeStamp - this.last.at < LEAST_GAP_MS) return;
+    if (this.engine.isAnswering || timeStamp - this.last.at < MIN_GAP_MS) return;
     if (this.isNew(clientX, clientY, timeStamp)) held.move(event as PointerEvent);
   }
 

@@ -45,7 +45,7 @@ export function plainRange(
 }
 
 /** A hand that goes less far only clicks. */
-const LEAST_SCRUB_PX = 3;
+const MIN_SCRUB_PX = 3;
 const CORRECTION_MS = 2200;
 let nextId = 0;
 
@@ -166,7 +166,7 @@ export class NumberField {
     return {
       move: (to) => {
         const distance = to.clientX - event.clientX;
-        if (this.gesture === null && Math.abs(distance) < LEAST_SCRUB_PX) return;
+        if (this.gesture === null && Math.abs(distance) < MIN_SCRUB_PX) return;
         if (this.gesture === null) this.startGesture();
         this.apply(start + distance * this.range().step * factor(to), false);
       },

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import { type Recipe, type RecipePath, numberAt, shownRange, valueAt } from '@hazy-lens/core';
+import { type Recipe, type RecipePath, numberSpecAt, displayRange, valueAt } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { Looking } from '../workspace/looking';
 import { KeyTab } from './key-tab';
@@ -58,8 +58,8 @@ export class RecipeNumber {
   private readonly recipe = computed(() =>
     this.isMoving() ? this.project.recipe() : this.project.calmRecipe(),
   );
-  private readonly spec = computed(() => numberAt(this.project.calmRecipe(), this.at()));
-  protected readonly range = computed(() => shownRange(this.spec(), this.project.size()));
+  private readonly spec = computed(() => numberSpecAt(this.project.calmRecipe(), this.at()));
+  protected readonly range = computed(() => displayRange(this.spec(), this.project.size()));
   protected readonly value = computed(() => {
     const recipe = this.recipe();
     const read = this.read();

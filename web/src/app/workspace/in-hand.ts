@@ -1,5 +1,5 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { Band, BandKind, Ink, Recipe } from '@hazy-lens/core';
+import type { Band, BandKind, PackedStroke, Recipe } from '@hazy-lens/core';
 import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
 import { OpenProject } from '../project/open-project';
 
@@ -20,7 +20,7 @@ export class InHand {
   /** A kind of band that waits to be placed by a drag on the picture. */
   readonly placing = signal<BandKind | null>(null);
   /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
-  readonly liveInk = signal<Ink | null>(null);
+  readonly liveInk = signal<PackedStroke | null>(null);
   private readonly wanted = signal<Chosen | null>(null);
   private readonly wantedLayer = signal<string | null>(null);
 

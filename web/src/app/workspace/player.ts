@@ -12,7 +12,7 @@ import { Looking } from './looking';
 const READING_MS = 500;
 
 /** The fastest that a shuttle goes. */
-const MOST_SPEED = 8;
+const MAX_SPEED = 8;
 
 /** A place on a loop of so many. */
 const wrapped = (index: number, count: number): number => ((index % count) + count) % count;
@@ -80,7 +80,7 @@ export class Player {
   shuttle(way: 1 | -1): void {
     const speed = this.speed();
     const isOn = this.isPlaying() && Math.sign(speed) === way;
-    this.speed.set(isOn ? Math.max(-MOST_SPEED, Math.min(MOST_SPEED, 2 * speed)) : way);
+    this.speed.set(isOn ? Math.max(-MAX_SPEED, Math.min(MAX_SPEED, 2 * speed)) : way);
     void this.play();
   }
 

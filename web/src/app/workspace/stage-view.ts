@@ -1,5 +1,5 @@
 import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
-import { type Size, sheetKey, toPicture, toSheet, wholeSheet } from '@hazy-lens/core';
+import { type Size, cropKey, toPicture, toCrop, fullCrop } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
 import { Looking } from './looking';
 import { PixelRatio } from './pixel-ratio';
@@ -17,11 +17,11 @@ export class StageView {
   readonly pixelRatio = inject(PixelRatio).value;
   /** What of the picture is on the stage: while it is being tidied, all of it. */
   readonly sheet = computed(() =>
-    this.looking.step() === 'tidy' ? wholeSheet(this.project.size()) : this.project.sheet(),
+    this.looking.step() === 'tidy' ? fullCrop(this.project.size()) : this.project.sheet(),
   );
   /** How the sheet lies on the stage; null while it is fitted, as it is when another comes. */
   private readonly chosen = linkedSignal<string, View | null>({
-    source: () => sheetKey(this.sheet()),
+    source: () => cropKey(this.sheet()),
     computation: () => null,
   });
   readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.sheet()));
@@ -71,7 +71,7 @@ export class StageView {
 
   /** A place of the picture, in its pixels, on the stage. */
   toStage(x: number, y: number): { x: number; y: number } {
-    const [sx, sy] = toSheet(this.sheet(), [x, y]);
+    const [sx, sy] = toCrop(this.sheet(), [x, y]);
     return this.fromSheet(sx, sy);
   }
 

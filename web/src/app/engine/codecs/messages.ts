@@ -1,4 +1,4 @@
-import type { Metadata, MetadataChoice, Parts, PixelFormat, Recipe } from '@hazy-lens/core';
+import type { Metadata, MetadataChoice, AlphaSplit, PixelFormat, Recipe } from '@hazy-lens/core';
 
 /** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
@@ -7,7 +7,7 @@ export interface DecodedPicture {
   width: number;
   height: number;
   /** The same with its transparent places, each part in `PART_FORMAT`; null where it has none. */
-  parts: Parts<SharedArrayBuffer> | null;
+  parts: AlphaSplit<SharedArrayBuffer> | null;
   about: PictureFacts;
 }
 

@@ -2,7 +2,7 @@ import {
   type FileKind,
   isSrgbProfile,
   jpegSegments,
-  orientationIn,
+  readOrientation,
   profileName,
   readExif,
   sizeProblem,
@@ -37,7 +37,7 @@ const PNG_END = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
 const [GREY, COLOUR] = [0, 2];
 /** A browser does not say how far it has come: so often, and for so long, it is taken to get on. */
 const BEAT_MS = 3000;
-const MOST_BEATS = 20;
+const MAX_BEATS = 20;
 
 const ascii = (bytes: Uint8Array, from: number, to: number): string =>
   String.fromCharCode(...bytes.subarray(from, to));
@@ -90,7 +90,7 @@ function plainJpeg(bytes: Uint8Array): PlainPicture | null {
   const profile = chunks.length > 0 ? new Uint8Array(chunks.flatMap((chunk) => [...chunk])) : null;
   if (profile && !isSrgbProfile(profile)) return null;
   const exif = readExif(bytes);
-  const isTurned = exif !== null && orientationIn(exif) !== 1;
+  const isTurned = exif !== null && readOrientation(exif) !== 1;
   return { type: 'jpeg', ...size, profile: profile && profileName(profile), isTurned };
 }
 
@@ -108,7 +108,7 @@ export async function decodeByBrowser(
 ): Promise<DecodedPicture> {
   const file = new Blob([bytes], { type: `image/${type}` });
   let beats = 0;
-  const beat = setInterval(() => beats++ < MOST_BEATS && onProgress(), BEAT_MS);
+  const beat = setInterval(() => beats++ < MAX_BEATS && onProgress(), BEAT_MS);
   const bitmap = await createImageBitmap(file, { colorSpaceConversion: 'none' }).finally(() =>
     clearInterval(beat),
   );

@@ -5,7 +5,7 @@ import {
   profileName,
   sharedSamples,
   sizeProblem,
-  splitTransparent,
+  splitAlpha,
 } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
 import { takeFrom } from '../free-pixels';
@@ -109,8 +109,8 @@ function pixelsOf(
 /** A picture's light and how much there is of it, where it has transparent places. */
 function partsOf(image: Image, deep: boolean, free: SharedArrayBuffer[]): DecodedPicture['parts'] {
   const rgba = image.cast(deep ? 'ushort' : 'uchar').writeToMemory() as Uint8Array | Uint16Array;
-  const parts = splitTransparent(rgba, deep ? 65535 : 255);
-  return parts && { lit: shared(parts.lit, free), cover: shared(parts.cover, free) };
+  const parts = splitAlpha(rgba, deep ? 65535 : 255);
+  return parts && { premultiplied: shared(parts.premultiplied, free), alpha: shared(parts.alpha, free) };
 }
 
 /** The bytes of samples in memory that needs no copy to be sent. */

@@ -1,4 +1,4 @@
-import { BLENDED, type FrameShare, type Threads } from '@hazy-lens/core';
+import { BLEND_FORMAT, type FrameWeight, type Threads } from '@hazy-lens/core';
 import type { FreePixels } from '../free-pixels';
 import { type Loan, type Material, onLoan } from '../material';
 import { Picture } from '../picture';
@@ -10,7 +10,7 @@ import { Picture } from '../picture';
  */
 export async function blendedPicture(
   material: Material,
-  shares: readonly FrameShare[],
+  shares: readonly FrameWeight[],
   { runners, module }: Threads,
   free: FreePixels,
   always = false,
@@ -20,7 +20,7 @@ export async function blendedPicture(
   try {
     const pictures = (await Promise.all(asked)).map(({ picture }) => picture);
     const { width, height } = material;
-    const target = free.take(width * height * BLENDED.channels * BLENDED.bytes);
+    const target = free.take(width * height * BLEND_FORMAT.channels * BLEND_FORMAT.bytes);
     const compiled = await module;
     const bound = (i: number): number => Math.round((height * i) / runners.length);
     await Promise.all(
@@ -42,7 +42,7 @@ export async function blendedPicture(
       ),
     );
     const id = pictures.map((picture, k) => `${picture.id}*${shares[k]!.share.toFixed(4)}`).join('+');
-    const picture = Picture.ofFrame({ pixels: target, width, height, format: BLENDED }, id);
+    const picture = Picture.ofFrame({ pixels: target, width, height, format: BLEND_FORMAT }, id);
     return onLoan(picture, () => picture.giveTo(free));
   } finally {
     for (const loan of asked)

@@ -31,7 +31,7 @@ const CODECS: Record<string, string> = {
 const called = (codec: string | null): string => (codec && CODECS[codec]) ?? codec ?? 'an unknown codec';
 
 /** Frames that are decoded and left out rather than sought. */
-const MOST_AHEAD = 24;
+const MAX_AHEAD = 24;
 /** Frames that do not all come at about the same rate are told of. */
 const UNEVEN = 1.5;
 
@@ -120,7 +120,7 @@ export class ClipReader implements FrameReader {
   private async sampleAt(index: number): Promise<VideoSample | null> {
     const ahead = this.running ? index - this.running.next : -1;
     // A little ahead it is quicker to decode what lies between than to begin anew at a key frame.
-    if (ahead < 0 || ahead > MOST_AHEAD) await this.begin(index);
+    if (ahead < 0 || ahead > MAX_AHEAD) await this.begin(index);
     const { frames } = this.running!;
     for (; this.running!.next < index; this.running!.next++) (await frames.next()).value?.close();
     this.running!.next++;

@@ -77,7 +77,7 @@ export function quantizerFor(quality: number, { codec, bits }: Pick<EncoderKind,
 /** How much less a codec needs than H.264 for the same quality. */
 const THRIFT = { avc: 1, vp9: 0.7, av1: 0.6 } as const;
 /** Bits a pixel of H.264 at quality 0; they double every 20 of it. */
-const LEAST_BITS = 0.012;
+const MIN_BITS = 0.012;
 
 /** Bits a second for a quality of 1..100: some 0.08 bits a pixel at 55, 0.3 at 92. */
 export function bitrateFor(
@@ -86,5 +86,5 @@ export function bitrateFor(
   fps: number,
   codec: keyof typeof THRIFT,
 ): number {
-  return Math.round(width * height * fps * LEAST_BITS * 2 ** (quality / 20) * THRIFT[codec]);
+  return Math.round(width * height * fps * MIN_BITS * 2 ** (quality / 20) * THRIFT[codec]);
 }

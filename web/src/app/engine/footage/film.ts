@@ -1,27 +1,27 @@
 import {
   type ClipTimes,
-  type Companions,
+  type RecipeAssets,
   type FrameFormat,
-  type LitShares,
-  type Look,
-  type Parts,
+  type LitWeights,
+  type RenderSettings,
+  type AlphaSplit,
   type Recipe,
   SharedRenderer,
-  type Sheet,
+  type CropGeometry,
   type Size,
   type Timeline,
   type YuvFormat,
-  isWhole,
+  isUncropped,
   isYuv,
-  litShares,
+  litWeights,
   mendsIn,
   neutralRecipe,
   recipeAt,
-  recipeLook,
+  resolveRecipe,
   renderTransparent,
-  sheetOf,
+  cropOf,
   strongestBlur,
-  tidiedLook,
+  resolveTidiedRecipe,
   wholeView,
 } from '@hazy-lens/core';
 import { onSheet } from '../cut-picture';
@@ -43,7 +43,7 @@ export interface FilmSource {
   times: ClipTimes;
   timeline: Timeline;
   /** What the files are that the recipe names. */
-  companions: Companions;
+  companions: RecipeAssets;
   /** What the light of each frame of the source is multiplied by; null where it stays. */
   lights: number[] | null;
   /** The frame before takes the place of one that cannot be read; else that ends the film. */
@@ -93,17 +93,17 @@ export async function* filmed(
   from = 0,
 ): AsyncGenerator<FilmedPicture, void> {
   const { material, recipe, times, timeline, companions } = source;
-  const lit = (index: number): LitShares => litShares(timeline.sharesOf(index), source.lights);
+  const lit = (index: number): LitWeights => litWeights(timeline.sharesOf(index), source.lights);
   const free = new FreePixels();
   const borrow = (index: number): Promise<Loan> =>
     blendedPicture(material, lit(index).shares, pool, free, blends(recipe));
   const first = await borrow(from);
-  const sheet = sheetOf(recipe, material);
-  const isAsItCame = isWhole(sheet) && size.width === material.width && size.height === material.height;
+  const sheet = cropOf(recipe, material);
+  const isAsItCame = isUncropped(sheet) && size.width === material.width && size.height === material.height;
   const input = isAsItCame ? first.picture.format : first.picture.cutFormat;
   const renderer = new SharedRenderer(pool);
   const scale = size.width / sheet.width;
-  const strongest = tidiedLook({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
+  const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
   const view = wholeView(size, strongest, { input, output }, scale);
   const transparent = hasAlpha ? new TransparentFrames(pool, size, output, scale) : null;
   try {
@@ -124,7 +124,7 @@ export async function* filmed(
       const frame = timeline.frameOf(index);
       const now = recipeAt(recipe, times.starts[frame]!);
       const measures = measuresOf(picture, now);
-      const look = tidiedLook(now, material, companions, lit(index).light, measures);
+      const look = resolveTidiedRecipe(now, material, companions, lit(index).light, measures);
       const job = { slot, source: picture.id, look, content: 'picture', frame } as const;
       const bytes = transparent
         ? await transparent.render(await material.parts(frame), sheet, look, signal, () =>
@@ -153,9 +153,9 @@ class TransparentFrames {
 
   /** @param opaque renders a frame that has none. @returns RGBA, or planes with one of coverage behind them. */
   async render(
-    parts: Parts<Picture> | null,
-    sheet: Sheet,
-    look: Look,
+    parts: AlphaSplit<Picture> | null,
+    sheet: CropGeometry,
+    look: RenderSettings,
     signal: AbortSignal,
     opaque: () => Promise<Uint8Array>,
   ): Promise<Uint8Array> {
@@ -176,7 +176,7 @@ class TransparentFrames {
   }
 
   private async asPlanes(rgba: Uint8Array): Promise<Uint8Array> {
-    const look = recipeLook(neutralRecipe(), this.size);
+    const look = resolveRecipe(neutralRecipe(), this.size);
     if (!this.planes) {
       this.planes = new SharedRenderer(this.pool);
       const formats = { input: { channels: 4, bytes: 1 } as const, output: this.output };

@@ -1,4 +1,4 @@
-import { PART_FORMAT, type Parts, frameBytes } from '@hazy-lens/core';
+import { PART_FORMAT, type AlphaSplit, frameBytes } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
 import { FreePixels } from '../free-pixels';
 import { type Loan, type Material, onLoan } from '../material';
@@ -12,7 +12,7 @@ import { sentenceOf } from '../../model/causes';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
 const KEPT_BYTES = 160_000_000;
-const LEAST_KEPT = 4;
+const MIN_KEPT = 4;
 /** Seconds in which a reader may answer nothing though it is asked; pictures are read by codecs, which have their own. */
 const PATIENCE = { clip: 12, animation: 12, stills: 24 };
 
@@ -63,7 +63,7 @@ class RemoteReader {
   }
 
   /** See `FrameReader`. */
-  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+  parts(index: number): Promise<AlphaSplit<SharedArrayBuffer> | null> {
     return this.told(async () => {
       await this.openNow();
       return this.worker.call.parts(index);
@@ -136,7 +136,7 @@ class Footage implements Material {
     this.width = footage.width;
     this.height = footage.height;
     this.frames = footage.times.starts.length;
-    this.keeps = Math.max(LEAST_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
+    this.keeps = Math.max(MIN_KEPT, Math.floor(KEPT_BYTES / frameBytes(footage.format, this)));
     this.kept = new LRUCache({
       max: this.keeps,
       dispose: (frame) => {
@@ -161,14 +161,19 @@ class Footage implements Material {
     });
   }
 
-  async parts(index: number): Promise<Parts<Picture> | null> {
+  async parts(index: number): Promise<AlphaSplit<Picture> | null> {
     if (!this.footage.isTransparent) return null;
     // In place of one that cannot be read stands the one before it, here as in `frame`.
     const parts = await this.reader.parts(this.unread.has(index) ? await this.readableBefore(index) : index);
     const { width, height } = this;
-    const picture = (which: keyof Parts<unknown>, pixels: SharedArrayBuffer): Picture =>
+    const picture = (which: keyof AlphaSplit<unknown>, pixels: SharedArrayBuffer): Picture =>
       Picture.ofFrame({ pixels, width, height, format: PART_FORMAT }, `${this.id} ${index} ${which}`);
-    return parts && { lit: picture('lit', parts.lit), cover: picture('cover', parts.cover) };
+    return (
+      parts && {
+        premultiplied: picture('premultiplied', parts.premultiplied),
+        alpha: picture('alpha', parts.alpha),
+      }
+    );
   }
 
   /** @throws RangeError for a frame that there is not. */

@@ -1,4 +1,4 @@
-import type { Parts } from '@hazy-lens/core';
+import type { AlphaSplit } from '@hazy-lens/core';
 import { expose } from 'comlink';
 import { type BuiltFiles, setBuiltFiles } from '../built-files';
 import { ClipReader } from './clip-reader';
@@ -38,7 +38,7 @@ const worker = {
     return inTurn(() => reader.read(index, free));
   },
   /** See `FrameReader`. */
-  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+  parts(index: number): Promise<AlphaSplit<SharedArrayBuffer> | null> {
     return inTurn(async () => (await reader.parts?.(index)) ?? null);
   },
 };

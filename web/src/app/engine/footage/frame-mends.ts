@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import type { Laid, Mend, MendPatch } from '@hazy-lens/core';
+import type { PlacedPatch, Mend, MendPatch } from '@hazy-lens/core';
 import type { MendWorker } from '../mend.worker';
 import type { Material } from '../material';
 import { Picture } from '../picture';
@@ -28,7 +28,7 @@ export class FrameMends {
     home: number,
     mend: Mend,
     key: string,
-    before: readonly Laid[],
+    before: readonly PlacedPatch[],
   ): Promise<MendPatch | null> {
     const own = this.made.get(material) ?? new Recent<string, MendPatch | null>({ most: KEPT });
     this.made.set(material, own);
@@ -41,7 +41,7 @@ export class FrameMends {
     material: Material,
     home: number,
     mend: Mend,
-    before: readonly Laid[],
+    before: readonly PlacedPatch[],
   ): Promise<MendPatch | null> {
     this.making.update((count) => count + 1);
     try {
@@ -60,7 +60,7 @@ export class FrameMends {
   }
 
   /** A frame with patches on it. @param name of what is laid. */
-  async lay(frame: Picture, laid: readonly Laid[], name: string): Promise<Picture> {
+  async lay(frame: Picture, laid: readonly PlacedPatch[], name: string): Promise<Picture> {
     if (laid.length === 0) return frame;
     const { format, width, height } = frame;
     const pixels = await this.worker.call.lay(frame.pixelsAsTheyLie, format, { width, height }, laid);

@@ -1,12 +1,12 @@
 import {
   type FileKind,
-  type Parts,
+  type AlphaSplit,
   type PixelFormat,
   type Size,
   evenTimes,
   kindOf,
   missingNumbers,
-  splitTransparent,
+  splitAlpha,
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
@@ -15,7 +15,7 @@ import type { FootageFacts, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
 /** A browser shows a frame of an animation that asks for less as long as this. */
-const LEAST_SECONDS = 0.02;
+const MIN_SECONDS = 0.02;
 const ASKED_TOO_LITTLE_SECONDS = 0.1;
 
 /** Whether a frame has a channel for transparent places. */
@@ -33,9 +33,9 @@ function onWhite(pixels: SharedArrayBuffer): void {
 }
 
 /** Straight RGBA as its parts. */
-function partsOf(pixels: SharedArrayBuffer): Parts<SharedArrayBuffer> | null {
-  const parts = splitTransparent(new Uint8Array(pixels), 255);
-  return parts && { lit: shared(parts.lit), cover: shared(parts.cover) };
+function partsOf(pixels: SharedArrayBuffer): AlphaSplit<SharedArrayBuffer> | null {
+  const parts = splitAlpha(new Uint8Array(pixels), 255);
+  return parts && { premultiplied: shared(parts.premultiplied), alpha: shared(parts.alpha) };
 }
 
 function shared(samples: Uint16Array): SharedArrayBuffer {
@@ -86,7 +86,7 @@ async function decodeStill(file: Blob, name: string, free: SharedArrayBuffer | n
   return { ...decoded, isTransparent: decoded.parts !== null };
 }
 
-async function stillParts(file: Blob, name: string): Promise<Parts<SharedArrayBuffer> | null> {
+async function stillParts(file: Blob, name: string): Promise<AlphaSplit<SharedArrayBuffer> | null> {
   const kind = await quickKind(file);
   if (!kind) return (await decodeFile(file, name)).parts;
   return quickly(file, name, kind, async (image) =>
@@ -159,7 +159,7 @@ export class StillsReader implements FrameReader {
     return pixels;
   }
 
-  parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+  parts(index: number): Promise<AlphaSplit<SharedArrayBuffer> | null> {
     const { name, file } = this.files[index]!;
     return stillParts(file, name);
   }
@@ -194,7 +194,7 @@ export class AnimationReader implements FrameReader {
         const { image } = await this.decoder.decode({ frameIndex: i });
         starts[i] = time;
         const seconds = (image.duration ?? 0) / 1e6;
-        time += seconds < LEAST_SECONDS ? ASKED_TOO_LITTLE_SECONDS : seconds;
+        time += seconds < MIN_SECONDS ? ASKED_TOO_LITTLE_SECONDS : seconds;
         isTransparent ||= mayBeTransparent(image);
         if (i === 0) size = { width: image.displayWidth, height: image.displayHeight };
         image.close();
@@ -220,7 +220,7 @@ export class AnimationReader implements FrameReader {
     return pixelsOf((await this.decoder.decode({ frameIndex: index })).image, free);
   }
 
-  async parts(index: number): Promise<Parts<SharedArrayBuffer> | null> {
+  async parts(index: number): Promise<AlphaSplit<SharedArrayBuffer> | null> {
     const { image } = await this.decoder.decode({ frameIndex: index });
     return partsOf(await rgbaOf(image, null));
   }

@@ -1,4 +1,4 @@
-import type { ClipTimes, FrameFormat, Parts, Size } from '@hazy-lens/core';
+import type { ClipTimes, FrameFormat, AlphaSplit, Size } from '@hazy-lens/core';
 
 /** What is known of footage when it is opened. */
 export interface FootageFacts extends Size {
@@ -26,7 +26,7 @@ export interface FrameReader {
    */
   read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer>;
   /** A frame with its transparent places, each part in `PART_FORMAT`; null where it has none. */
-  parts?(index: number): Promise<Parts<SharedArrayBuffer> | null>;
+  parts?(index: number): Promise<AlphaSplit<SharedArrayBuffer> | null>;
 }
 
 /** What a reader is made of. */

@@ -7,7 +7,7 @@ const ANIMATION = 0x02;
 /** The frame takes the place of the one before, whatever is transparent in it. */
 const DO_NOT_BLEND = 0x02;
 /** The longest a frame can be shown, and the longest side of one. */
-const MOST_24_BITS = 2 ** 24 - 1;
+const MAX_24_BITS = 2 ** 24 - 1;
 
 /** The chunks of a WebP that hold pixels, as they are. @throws Error where it is no WebP. */
 function pixelChunks(file: Uint8Array): Uint8Array {
@@ -50,7 +50,7 @@ export function animationFrame(
   { width, height }: { width: number; height: number },
   durationMs: number,
 ): Uint8Array<ArrayBuffer> {
-  const head = [0, 0, width - 1, height - 1, Math.min(MOST_24_BITS, durationMs)].flatMap(threeBytes);
+  const head = [0, 0, width - 1, height - 1, Math.min(MAX_24_BITS, durationMs)].flatMap(threeBytes);
   return chunk('ANMF', joined([Uint8Array.from([...head, DO_NOT_BLEND]), pixelChunks(file)]));
 }
 

@@ -1,17 +1,17 @@
-import { type EllipticalBand, type Frame, diagonal, turnedFrame } from '@hazy-lens/core';
+import { type EllipticalBand, type Axes, diagonal, rotatedAxes } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
 import { type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
 
 const AROUND = 96;
-const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 20, 20];
+const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 20, 20];
 
 /** A place in the band's own axes, in pixels of the picture. */
-export function placeIn(frame: Frame, u: number, v: number): Spot {
+export function placeIn(frame: Axes, u: number, v: number): Spot {
   return { x: frame.x + frame.ux * u + frame.vx * v, y: frame.y + frame.uy * u + frame.vy * v };
 }
 
 /** A movement along the band's own axes. */
-export function alongAxes(frame: Frame, from: Spot, to: Spot): { u: number; v: number } {
+export function alongAxes(frame: Axes, from: Spot, to: Spot): { u: number; v: number } {
   const [dx, dy] = [to.x - from.x, to.y - from.y];
   return { u: dx * frame.ux + dy * frame.uy, v: dx * frame.vx + dy * frame.vy };
 }
@@ -20,7 +20,7 @@ const clamp = (v: number, low: number, high: number): number => Math.min(high, M
 
 export const ellipticalHandles: Handles<EllipticalBand> = {
   outlines(band, size) {
-    const frame = turnedFrame(band.centre, band.angle, size);
+    const frame = rotatedAxes(band.centre, band.angle, size);
     const [a, b] = band.radii.map((radius) => radius * diagonal(size)) as [number, number];
     const ring = (scale: number): Spot[] =>
       Array.from({ length: AROUND + 1 }, (_, i) => {
@@ -34,25 +34,25 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
   },
 
   grips(band, size) {
-    const frame = turnedFrame(band.centre, band.angle, size);
+    const frame = rotatedAxes(band.centre, band.angle, size);
     const [a, b] = band.radii.map((radius) => radius * diagonal(size)) as [number, number];
     const outer = b * (1 + band.falloff);
-    const radii = [LEAST_RADIUS * diagonal(size), MOST_RADIUS * diagonal(size)] as const;
+    const radii = [MIN_RADIUS * diagonal(size), MAX_RADIUS * diagonal(size)] as const;
     return [
       { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch-a', ...placeIn(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
       { id: 'stretch-b', ...placeIn(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
       { id: 'turn', ...placeIn(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
-      { id: 'outer', ...placeIn(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MOST_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
+      { id: 'outer', ...placeIn(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
     ]; // prettier-ignore
   },
 
   drag(band, start, size, drag) {
     const { grip, from, to } = drag;
-    const frame = turnedFrame(start.centre, start.angle, size);
+    const frame = rotatedAxes(start.centre, start.angle, size);
     const d = diagonal(size);
     const moved = alongAxes(frame, from, to);
-    const radius = (r: number): number => clamp(r, LEAST_RADIUS, MOST_RADIUS);
+    const radius = (r: number): number => clamp(r, MIN_RADIUS, MAX_RADIUS);
     switch (grip) {
       case 'centre':
         band.centre = [...start.centre];
@@ -74,7 +74,7 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
       return Math.hypot(u / (start.radii[0] * d), v / (start.radii[1] * d));
     };
     const scale = reach(to) / Math.max(1e-6, reach(from));
-    if (grip === 'outer') band.falloff = clamp((1 + start.falloff) * scale - 1, 0, MOST_FALLOFF);
+    if (grip === 'outer') band.falloff = clamp((1 + start.falloff) * scale - 1, 0, MAX_FALLOFF);
     else band.radii = [radius(start.radii[0] * scale), radius(start.radii[1] * scale)];
   },
 
@@ -83,10 +83,10 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const length = grow / diagonal(size);
     if (grip === 'centre') moveBand(band, dx / size.width, dy / size.height);
     else if (grip === 'turn') band.angle = normalAngle(band.angle + dx + dy);
-    else if (grip === 'outer') band.falloff = clamp(band.falloff + grow / 100, 0, MOST_FALLOFF);
+    else if (grip === 'outer') band.falloff = clamp(band.falloff + grow / 100, 0, MAX_FALLOFF);
     else {
       const axis = grip === 'stretch-a' ? 0 : 1;
-      band.radii[axis] = clamp(band.radii[axis] + length, LEAST_RADIUS, MOST_RADIUS);
+      band.radii[axis] = clamp(band.radii[axis] + length, MIN_RADIUS, MAX_RADIUS);
     }
   },
 };

@@ -1,11 +1,11 @@
-import { type IrisBand, type Size, diagonal, irisFalloff, irisOutline, turnedFrame } from '@hazy-lens/core';
+import { type IrisBand, type Size, diagonal, irisFalloff, irisOutline, rotatedAxes } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
 import { alongAxes, placeIn } from './elliptical-handles';
 import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
 
 const AROUND = 144;
-const [LEAST_RADIUS, MOST_RADIUS, MOST_FALLOFF] = [0.002, 4, 20];
-const [LEAST_OUTLINE, MOST_OUTLINE] = [0.1, 4];
+const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 4, 20];
+const [MIN_OUTLINE, MAX_OUTLINE] = [0.1, 4];
 /** Grips of the whole iris lie between those of its outline, and stretching half-way to its rim. */
 const [CORNER_AT, TURN_AT] = [(5 * Math.PI) / 8, (9 * Math.PI) / 8];
 const STRETCH_AT = 0.5;
@@ -15,7 +15,7 @@ const clamp = (v: number, low: number, high: number): number => Math.min(high, M
 
 /** Places on the rim and on the outer edge at an angle of the band's own frame. */
 function edges(band: IrisBand, size: Size): (theta: number) => { half: Spot; rim: Spot; outer: Spot } {
-  const frame = turnedFrame(band.centre, band.angle, size);
+  const frame = rotatedAxes(band.centre, band.angle, size);
   const rim = irisOutline(band);
   const falloff = irisFalloff(band);
   const radius = band.radius * diagonal(size);
@@ -45,21 +45,21 @@ export const irisHandles: Handles<IrisBand> = {
   },
 
   grips(band, size) {
-    const frame = turnedFrame(band.centre, band.angle, size);
+    const frame = rotatedAxes(band.centre, band.angle, size);
     const at = edges(band, size);
     const d = diagonal(size);
     const falloffs = EIGHTHS.map((i): Grip => {
       const ratio = band.falloff[i]!;
-      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, range: [0, MOST_FALLOFF * 100], text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
+      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
     });
     const outlines = EIGHTHS.map((i): Grip => {
       const ratio = band.outline[i]!;
-      return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [LEAST_OUTLINE * 100, MOST_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
+      return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [MIN_OUTLINE * 100, MAX_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
     });
     return [
       { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch', ...at(0).half, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
-      { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [LEAST_RADIUS * d, MOST_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
+      { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [MIN_RADIUS * d, MAX_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
       { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
       ...outlines,
       ...falloffs,
@@ -68,7 +68,7 @@ export const irisHandles: Handles<IrisBand> = {
 
   drag(band, start, size, drag) {
     const { grip, from, to } = drag;
-    const frame = turnedFrame(start.centre, start.angle, size);
+    const frame = rotatedAxes(start.centre, start.angle, size);
     if (grip === 'centre') {
       band.centre = [...start.centre];
       moveBand(band, (to.x - from.x) / size.width, (to.y - from.y) / size.height);
@@ -90,10 +90,10 @@ export const irisHandles: Handles<IrisBand> = {
     const reach = ({ p, q }: { p: number; q: number }): number => Math.max(1e-6, Math.hypot(p, q));
     const scale = reach(now) / reach(before);
     const one = eighthOf(grip);
-    if (!one) band.radius = clamp(start.radius * scale, LEAST_RADIUS, MOST_RADIUS);
+    if (!one) band.radius = clamp(start.radius * scale, MIN_RADIUS, MAX_RADIUS);
     else if (one.of === 'outline') setOutline(band, start, one.eighth, start.outline[one.eighth]! * scale);
     else {
-      const ratio = clamp((1 + start.falloff[one.eighth]!) * scale - 1, 0, MOST_FALLOFF);
+      const ratio = clamp((1 + start.falloff[one.eighth]!) * scale - 1, 0, MAX_FALLOFF);
       setFalloff(band, start, one.eighth, ratio, drag.linked);
     }
   },
@@ -105,11 +105,11 @@ export const irisHandles: Handles<IrisBand> = {
     else if (grip === 'turn') band.angle = normalAngle(band.angle + dx + dy);
     else if (grip === 'stretch') band.aspect = clamp(band.aspect + grow / 100, 0.05, 20);
     else if (grip === 'corner')
-      band.radius = clamp(band.radius + grow / diagonal(size), LEAST_RADIUS, MOST_RADIUS);
+      band.radius = clamp(band.radius + grow / diagonal(size), MIN_RADIUS, MAX_RADIUS);
     else if (one?.of === 'outline')
       setOutline(band, band, one.eighth, band.outline[one.eighth]! + grow / 100);
     else if (one) {
-      const ratio = clamp(band.falloff[one.eighth]! + grow / 100, 0, MOST_FALLOFF);
+      const ratio = clamp(band.falloff[one.eighth]! + grow / 100, 0, MAX_FALLOFF);
       setFalloff(band, band, one.eighth, ratio, linked);
     }
   },
@@ -117,7 +117,7 @@ export const irisHandles: Handles<IrisBand> = {
 
 /** Pulls one point of the outline. */
 function setOutline(band: IrisBand, start: IrisBand, eighth: number, ratio: number): void {
-  const held = clamp(ratio, LEAST_OUTLINE, MOST_OUTLINE);
+  const held = clamp(ratio, MIN_OUTLINE, MAX_OUTLINE);
   band.outline = start.outline.map((v, i) => (i === eighth ? held : v)) as IrisBand['outline'];
 }
 
@@ -131,6 +131,6 @@ export function setFalloff(
 ): void {
   const by = ratio - start.falloff[eighth]!;
   const moved = (v: number, i: number): number =>
-    i === eighth ? ratio : linked ? clamp(v + by, 0, MOST_FALLOFF) : v;
+    i === eighth ? ratio : linked ? clamp(v + by, 0, MAX_FALLOFF) : v;
   band.falloff = start.falloff.map(moved) as IrisBand['falloff'];
 }

@@ -13,8 +13,8 @@ import {
   aperturePoints,
   discLight,
   fromLinear,
-  numberAt,
-  shownRange,
+  numberSpecAt,
+  displayRange,
 } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { Drag, type Grasp } from '../../ui/drag';
@@ -22,7 +22,7 @@ import { arrowOf, factor } from '../../ui/keys';
 
 const SIZE = 200;
 /** Radius of a disc that is not squeezed, in pixels of the drawing; one that is may have to be drawn smaller. */
-const MOST_RADIUS = 70;
+const MAX_RADIUS = 70;
 /** How far beyond the outline the turn has its tab, as a share of the radius; and what is left to the rim. */
 const TURN_BEYOND = 0.28;
 const RIM = 8;
@@ -114,7 +114,7 @@ export class ApertureBench {
   /** So large that the widest place of the outline, and the turn's tab beyond it, are inside the drawing. */
   private readonly radius = computed(() => {
     const widest = Math.max(...aperturePoints(this.lens(), 64).map(([x, y]) => Math.hypot(x, y)));
-    return Math.min(MOST_RADIUS, (SIZE / 2 - RIM) / (widest + TURN_BEYOND));
+    return Math.min(MAX_RADIUS, (SIZE / 2 - RIM) / (widest + TURN_BEYOND));
   });
 
   protected readonly says = computed(() => {
@@ -132,7 +132,7 @@ export class ApertureBench {
       return { x: SIZE / 2 + way * Math.cos(a), y: SIZE / 2 + way * Math.sin(a) };
     };
     const grip = (name: GripName, place: { x: number; y: number }): Grip => {
-      const range = shownRange(this.spec(name), this.project.size());
+      const range = displayRange(this.spec(name), this.project.size());
       const value = lens[name] * range.scale;
       const [min, max] = range.slider;
       const says = `${value.toFixed(range.decimals)} ${range.unit}`;
@@ -156,7 +156,7 @@ export class ApertureBench {
   }
 
   private spec(name: GripName) {
-    return numberAt(this.project.calmRecipe(), this.path(name));
+    return numberSpecAt(this.project.calmRecipe(), this.path(name));
   }
 
   private path(name: GripName): RecipePath {
@@ -233,7 +233,7 @@ export class ApertureBench {
     const arrow = arrowOf(event);
     if (!arrow) return;
     event.preventDefault();
-    const range = shownRange(this.spec(name), this.project.size());
+    const range = displayRange(this.spec(name), this.project.size());
     const step = ((arrow[0] - arrow[1]) * range.step * factor(event)) / range.scale;
     this.put(name, this.lens()[name] + step, null);
   }

@@ -7,7 +7,14 @@ import {
   inject,
   viewChild,
 } from '@angular/core';
-import { type Look, type Region, blurOf, fieldKey, lookField, tidiedLook } from '@hazy-lens/core';
+import {
+  type RenderSettings,
+  type Region,
+  blurOf,
+  fieldKey,
+  fieldOf,
+  resolveTidiedRecipe,
+} from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Newest } from '../../engine/newest';
 import { type CutPicture, tidied } from '../../engine/cut-picture';
@@ -21,7 +28,7 @@ const HEIGHT = 104;
 /** Long edge of the small picture that the spot is looked for in. */
 const SEARCH_EDGE = 360;
 /** Light from farther away than this no longer matters to so small a patch. */
-const MOST_AROUND = 160;
+const MAX_AROUND = 160;
 const REST_MS = 60;
 
 /** The brightest hazy spot of the picture at 100 %, as it is now: where a blur shows its discs. */
@@ -51,7 +58,7 @@ export class BrightSpot {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly view = new ViewRender(this.engine.pool);
   private found: { picture: CutPicture; field: string; at: { x: number; y: number } } | null = null;
-  private readonly newest = new Newest<{ picture: CutPicture; look: Look }>(
+  private readonly newest = new Newest<{ picture: CutPicture; look: RenderSettings }>(
     (wish) => this.draw(wish),
     () => void this.view.close(),
   );
@@ -64,14 +71,14 @@ export class BrightSpot {
       const companions = this.companions.now();
       if (!picture) return;
       const measures = measuresOf(picture, recipe);
-      const look = tidiedLook(recipe, picture, companions, 1, measures);
+      const look = resolveTidiedRecipe(recipe, picture, companions, 1, measures);
       const wish = { picture: tidied(picture, recipe), look };
       const timer = setTimeout(() => this.newest.want(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
 
-  private async draw({ picture, look }: { picture: CutPicture; look: Look }): Promise<void> {
+  private async draw({ picture, look }: { picture: CutPicture; look: RenderSettings }): Promise<void> {
     const spot = await this.spotOf(picture, look);
     const { region, x, y } = around(picture, spot, blurOf(look.blur).reach(look.blur, picture));
     await this.view.prepare(picture, region, look);
@@ -81,12 +88,12 @@ export class BrightSpot {
   }
 
   /** The brightest place where there is haze, in pixels of the full picture. */
-  private async spotOf(picture: CutPicture, look: Look): Promise<{ x: number; y: number }> {
+  private async spotOf(picture: CutPicture, look: RenderSettings): Promise<{ x: number; y: number }> {
     const field = fieldKey(look.field);
     if (this.found?.picture === picture && this.found.field === field) return this.found.at;
     const whole = { x: 0, y: 0, width: 1, height: 1 };
     const { width, height, data } = await picture.pixels(this.engine.pool, whole, SEARCH_EDGE);
-    const haze = lookField(look.field, { width, height });
+    const haze = fieldOf(look.field, { width, height });
     const channels = data.length / (width * height);
     let [best, most] = [0, -1];
     for (let i = 0; i < width * height; i++) {
@@ -111,7 +118,7 @@ function around(
   spot: { x: number; y: number },
   reach: number,
 ): { region: Region; x: number; y: number } {
-  const more = Math.min(MOST_AROUND, Math.ceil(reach));
+  const more = Math.min(MAX_AROUND, Math.ceil(reach));
   const [w, h] = [Math.min(width, WIDTH), Math.min(height, HEIGHT)];
   const left = Math.round(Math.min(width - w, Math.max(0, spot.x - w / 2)));
   const top = Math.round(Math.min(height - h, Math.max(0, spot.y - h / 2)));

@@ -8,7 +8,7 @@ import {
   inject,
   signal,
 } from '@angular/core';
-import { LOOK_NAMES, type Look, type Recipe, sheetOf, sizeWithin } from '@hazy-lens/core';
+import { LOOK_NAMES, type RenderSettings, type Recipe, cropOf, sizeWithin } from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { type ExportSource, Exporter } from '../../engine/export';
 import { LookTables } from '../../engine/look-tables';
@@ -156,7 +156,7 @@ export class LookStrip {
 
   private async draw({ source, swatches }: Wish): Promise<void> {
     const { colour } = source.recipe;
-    const size = sizeWithin(sheetOf(source.recipe, source.picture), LONG_EDGE);
+    const size = sizeWithin(cropOf(source.recipe, source.picture), LONG_EDGE);
     const looks = await Promise.all(swatches.map(({ choice }) => this.under(colour, choice)));
     const images = await this.exporter.variants(source, size, looks);
     const canvas = document.createElement('canvas');
@@ -176,7 +176,7 @@ export class LookStrip {
   private async under(
     colour: Recipe['colour'],
     choice: LookChoice | null,
-  ): Promise<Pick<Look, 'colour' | 'table'>> {
+  ): Promise<Pick<RenderSettings, 'colour' | 'table'>> {
     const isTable = choice && 'image' in choice;
     const table = isTable ? await this.tables.get(choice.image).catch(() => null) : null;
     return { colour: withLook({ ...colour, look: undefined }, choice), table };

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { blurOf, deviations, noiseSpread, tidiedLook } from '@hazy-lens/core';
+import { blurOf, deviations, noiseSpread, resolveTidiedRecipe } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
@@ -97,8 +97,8 @@ export class FinishPanel {
   /** The share of the source's noise that is left where haze is 100 %. */
   private readonly left = computed(() => {
     const [recipe, sheet] = [this.project.calmRecipe(), this.project.sheet()];
-    const { blur } = tidiedLook(recipe, sheet.picture);
-    const { area, radius } = blurOf(blur).averages(blur, sheet);
+    const { blur } = resolveTidiedRecipe(recipe, sheet.picture);
+    const { area, radius } = blurOf(blur).averagingFootprint(blur, sheet);
     const noise = this.noise();
     const spread = noise ? noiseSpread(noise) : 1;
     const pixels = area === 2 ? Math.PI * radius * radius : 2 * radius;

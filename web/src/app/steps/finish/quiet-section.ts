@@ -8,7 +8,13 @@ import {
   untracked,
 } from '@angular/core';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
-import { type QuietReading, READABLE, quietReading, sheetOf, sizeWithin } from '@hazy-lens/core';
+import {
+  type CaptionContrast,
+  MIN_TEXT_CONTRAST,
+  captionContrast,
+  cropOf,
+  sizeWithin,
+} from '@hazy-lens/core';
 import { Engine } from '../../engine/engine';
 import { Exporter, type ExportSource } from '../../engine/export';
 import { CompanionsSource } from '../../project/companions';
@@ -25,10 +31,10 @@ const QUIET = 4;
 const BUSY = 10;
 
 interface Readings {
-  now: QuietReading;
+  now: CaptionContrast;
   /** Without any blur. */
-  sharp: QuietReading;
-  more: readonly QuietReading[];
+  sharp: CaptionContrast;
+  more: readonly CaptionContrast[];
 }
 
 /** How well a caption would read in a frame on the picture, and what more blur would bring. */
@@ -124,7 +130,7 @@ export class QuietSection {
     const better = black.readable >= white.readable ? 'Black' : 'White';
     const { least, readable } = better === 'Black' ? black : white;
     const quiet = detail <= QUIET ? 'quiet' : detail <= BUSY ? 'rather restless' : 'busy';
-    if (least >= READABLE) return `It is ${quiet}. ${better} text reads all over it.`;
+    if (least >= MIN_TEXT_CONTRAST) return `It is ${quiet}. ${better} text reads all over it.`;
     return `It is ${quiet}. ${better} text reads on ${Math.floor(readable * 100)} % of it.`;
   });
 
@@ -148,7 +154,7 @@ export class QuietSection {
       ...source,
       recipe: { ...recipe, blur: { ...recipe.blur, radius: Math.min(0.1, recipe.blur.radius * times) } },
     });
-    const made: QuietReading[] = [];
+    const made: CaptionContrast[] = [];
     for (const times of [1, 0, ...MORE]) {
       // What cannot be rendered is said by the stage.
       const reading = await this.one(withBlur(times), frame).catch(() => null);
@@ -159,8 +165,8 @@ export class QuietSection {
     this.readings.set({ now: now!, sharp: sharp!, more });
   }
 
-  private async one(source: ExportSource, frame: QuietFrame): Promise<QuietReading> {
-    const { width, height } = sizeWithin(sheetOf(source.recipe, source.picture), LONG_EDGE);
+  private async one(source: ExportSource, frame: QuietFrame): Promise<CaptionContrast> {
+    const { width, height } = sizeWithin(cropOf(source.recipe, source.picture), LONG_EDGE);
     const pixels = await this.exporter.pixels(source, { width, height });
     const [left, top] = [Math.floor(frame.x * width), Math.floor(frame.y * height)];
     const columns = Math.max(1, Math.min(width - left, Math.round(frame.width * width)));
@@ -170,7 +176,7 @@ export class QuietSection {
       const from = ((top + y) * width + left) * 4;
       part.set(pixels.data.subarray(from, from + columns * 4), y * columns * 4);
     }
-    return quietReading(part, columns, rows);
+    return captionContrast(part, columns, rows);
   }
 
   /** How much of the detail the blur leaves, in percent. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type RecipePath, numberOf, shownRange } from '@hazy-lens/core';
+import { type RecipePath, numberSpec, displayRange } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { NumberField } from '../../ui/number-field';
 import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
@@ -63,7 +63,7 @@ export class BrushPanel {
   protected readonly numbers = computed(() =>
     NUMBERS.map((key) => ({
       key,
-      range: shownRange(numberOf(`focus.strokes[].${key}`), this.project.size()),
+      range: displayRange(numberSpec(`focus.strokes[].${key}`), this.project.size()),
     })),
   );
   protected readonly modes: readonly { mode: BrushSettings['mode']; label: string; tip: string }[] = [

@@ -10,7 +10,14 @@ import { MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
-import { type Band, type FieldLook, type Focus, type Recipe, inkOf, keptBy } from '@hazy-lens/core';
+import {
+  type Band,
+  type ResolvedFocus,
+  type Focus,
+  type Recipe,
+  packedStrokeOf,
+  keepMaskFrom,
+} from '@hazy-lens/core';
 import { CompanionsSource } from '../../project/companions';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
@@ -27,7 +34,7 @@ interface FieldRow {
   chosen: Chosen;
   label: string;
   note: string;
-  look: FieldLook;
+  look: ResolvedFocus;
   /** Null where it is always part of the field. */
   on: boolean | null;
   toggle?: (draft: Recipe) => void;
@@ -38,9 +45,9 @@ interface FieldRow {
 }
 
 /** Looks of parts of a recipe that did not change stay the same, and so do their small pictures. */
-const looks = new WeakMap<object, FieldLook>();
+const looks = new WeakMap<object, ResolvedFocus>();
 
-function lookOf(part: object, look: () => Partial<FieldLook>): FieldLook {
+function lookOf(part: object, look: () => Partial<ResolvedFocus>): ResolvedFocus {
   let known = looks.get(part);
   if (!known) looks.set(part, (known = { ...EMPTY, ...look() }));
   return known;
@@ -53,7 +60,7 @@ const NOTHING: Pick<Focus, 'depthMap' | 'strokes' | 'strokesOn' | 'mattes'> = {
   mattes: [],
 };
 
-const EMPTY: FieldLook = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: [] };
+const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: [] };
 
 /** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
 @Component({
@@ -220,7 +227,7 @@ export class FieldList {
         chosen: { kind: 'brush' },
         label: 'Brush',
         note: strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`,
-        look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(inkOf) })),
+        look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(packedStrokeOf) })),
         on: strokesOn,
         toggle: ({ focus: one }) => (one.strokesOn = !one.strokesOn),
         remove: removeStrokes,
@@ -233,7 +240,9 @@ export class FieldList {
         note: matte.combine === 'subtract' ? 'takes away' : '',
         look: {
           ...EMPTY,
-          keep: keptBy((this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null),
+          keep: keepMaskFrom(
+            (this.matteRasters.hasValue() && this.matteRasters.value().get(matte.image)) || null,
+          ),
         },
         on: matte.on,
         toggle: ({ focus: one }) =>

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, viewChild } from '@angular/core';
-import { type FieldLook, type Size, hazeRamp, lookField } from '@hazy-lens/core';
+import { type ResolvedFocus, type Size, hazeRamp, fieldOf } from '@hazy-lens/core';
 
 const RAMP = new Uint32Array(hazeRamp().buffer);
 
@@ -18,14 +18,14 @@ const RAMP = new Uint32Array(hazeRamp().buffer);
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldThumb {
-  readonly look = input.required<FieldLook>();
+  readonly look = input.required<ResolvedFocus>();
   readonly size = input.required<Size>();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
 
   constructor() {
     effect(() => {
       const { width, height } = this.size();
-      const field = lookField(this.look(), this.size());
+      const field = fieldOf(this.look(), this.size());
       const canvas = this.canvas().nativeElement;
       const pixels = new ImageData(canvas.width, canvas.height);
       const words = new Uint32Array(pixels.data.buffer);

@@ -6,7 +6,7 @@ import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { Drag, type Grasp } from '../../ui/drag';
 import { arrowOf, factor } from '../../ui/keys';
 
-const MOST_POINTS = 240;
+const MAX_POINTS = 240;
 const SLOWEST = 0.05;
 const FASTEST = 32;
 
@@ -92,7 +92,7 @@ export class PaceChart {
   protected readonly plan = computed<ChartPlan>(() => {
     const timeline = this.footage.timeline();
     const { length, from, to } = this.bounds();
-    const step = Math.max(1, Math.floor(timeline.frames / MOST_POINTS));
+    const step = Math.max(1, Math.floor(timeline.frames / MAX_POINTS));
     const data: { x: number; y: number }[] = [];
     for (let i = 0; i < timeline.frames; i += step) data.push({ x: i / timeline.fps, y: timeline.timeOf(i) });
     data.push({ x: length, y: data.at(-1)!.y });

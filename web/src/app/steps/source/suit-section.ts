@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { type Suit, suitedBand, whatCrosses } from '@hazy-lens/core';
+import { type SceneReading, suggestBand, uprightsAcrossFocus } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
 import { suitWords } from '../../model/suit-words';
@@ -97,9 +97,9 @@ export class SuitSection {
   }
 
   /** The foot of what stands across the plane; null where nothing, or all, does. */
-  protected acrossAt(suit: Suit): [number, number] | null {
+  protected acrossAt(suit: SceneReading): [number, number] | null {
     const { tallest } = suit;
-    return tallest && whatCrosses(suit) === 'something' ? [tallest.at, tallest.to] : null;
+    return tallest && uprightsAcrossFocus(suit) === 'something' ? [tallest.at, tallest.to] : null;
   }
 
   /** A subject that stands there, to be cut out next. */
@@ -113,8 +113,8 @@ export class SuitSection {
   }
 
   /** The band takes the place of all others, as one step back. */
-  protected take(suit: Suit): void {
-    const band = suitedBand(suit, this.project.size(), BAND_ID);
+  protected take(suit: SceneReading): void {
+    const band = suggestBand(suit, this.project.size(), BAND_ID);
     this.project.edit('band where it recedes', ({ focus }) => {
       focus.on = true;
       focus.bands = [band];

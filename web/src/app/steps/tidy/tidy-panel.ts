@@ -3,7 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type NumberRange, cropSheet } from '@hazy-lens/core';
+import { type NumberRange, cropGeometry } from '@hazy-lens/core';
 import { formedCrop, quarterTurned } from '../../model/crop';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
@@ -110,7 +110,7 @@ export class TidyPanel {
   protected readonly high: NumberRange = plainRange('High', '', 1, 100, 1);
   private readonly crop = computed(() => this.project.calmRecipe().tidy.crop);
   protected readonly size = computed(() => {
-    const { width, height } = cropSheet(this.crop(), this.project.size());
+    const { width, height } = cropGeometry(this.crop(), this.project.size());
     return `${width} × ${height} px`;
   });
   protected readonly isWhole = computed(() => {

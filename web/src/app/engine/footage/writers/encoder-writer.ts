@@ -25,7 +25,7 @@ const KEY_FRAME_SECONDS = 2;
 /** Parts begin with a key frame, as every so many seconds do. */
 const PART_SECONDS = 2 * KEY_FRAME_SECONDS;
 /** A film that is larger is put together on the disk. */
-const MOST_IN_MEMORY = 256e6;
+const MAX_IN_MEMORY = 256e6;
 
 /** Whether this browser writes films of a kind and size. */
 export const canEncode = (kind: EncoderKind, { width, height, bitrate }: EncodedSize): Promise<boolean> =>
@@ -198,7 +198,7 @@ export class EncoderWriter implements FilmWriter {
 
   async join(parts: readonly Blob[]): Promise<Blob> {
     const bytes = parts.reduce((sum, { size }) => sum + size, 0);
-    const scratch = bytes > MOST_IN_MEMORY ? await scratchFile() : null;
+    const scratch = bytes > MAX_IN_MEMORY ? await scratchFile() : null;
     const memory = new BufferTarget();
     const output = new Output({
       format: this.container(scratch === null),
