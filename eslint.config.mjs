@@ -17,6 +17,26 @@ const OUTSIDE_THE_CORE = [
   'OffscreenCanvas',
 ];
 
+/** The rooms of the computation, from the ground up: each may import itself and those before it, types too. */
+const CORE_ROOMS = [
+  'kernels',
+  'memory',
+  'geometry',
+  'recipe',
+  'pixels',
+  'focus',
+  'matte',
+  'tidy',
+  'blur',
+  'colour',
+  'finish',
+  'layers',
+  'render',
+  'footage',
+  'suit',
+  'media',
+];
+
 /** The rooms of the interface: each may import itself and those before it. A step knows no other step. */
 const ROOMS = [
   'model',
@@ -115,6 +135,11 @@ export default tseslint.config(
             ? { type: room, pattern: 'web/src/app/steps/*', mode: 'folder', capture: ['step'] }
             : { type: room, pattern: `web/src/app/${room}`, mode: 'folder' },
         ),
+        ...CORE_ROOMS.map((room) => ({
+          type: `core-${room}`,
+          pattern: `core/src/${room}`,
+          mode: 'folder',
+        })),
         ...['core', 'web', 'server', 'demo', 'e2e'].map((name) => ({
           type: name,
           pattern: name,
@@ -133,13 +158,22 @@ export default tseslint.config(
               from: room,
               allow: [...above(room), room === 'steps' ? ['steps', { step: '${from.step}' }] : room],
             })),
+            ...CORE_ROOMS.map((room, i) => ({
+              from: `core-${room}`,
+              allow: CORE_ROOMS.slice(0, i + 1).map((one) => `core-${one}`),
+            })),
+            // Its public face, its tests and its references.
+            { from: 'core', allow: CORE_ROOMS.map((room) => `core-${room}`) },
             { from: 'web', allow: ROOMS },
             { from: 'soak', allow: ['soak', ...ROOMS] },
             // What is measured is held against the same references as in tests.
-            { from: 'bench', allow: ['bench', 'core', 'server'] },
-            // Both start the built application on a server of its own.
-            { from: 'e2e', allow: ['soak'] },
-            { from: 'web-test', allow: ['web-test', 'web', 'server', ...ROOMS] },
+            {
+              from: 'bench',
+              allow: ['bench', 'core', 'server', ...CORE_ROOMS.map((room) => `core-${room}`)],
+            },
+            // It starts the built application on a server of its own as soaks do, and makes files as the core's tests do.
+            { from: 'e2e', allow: ['soak', 'core'] },
+            { from: 'web-test', allow: ['web-test', 'web', 'server', 'core', ...ROOMS] },
           ],
         },
       ],

@@ -2,6 +2,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { startChecks } from './checks.mjs';
 import { chromiumPath } from './chromium.mjs';
 import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
 
@@ -35,19 +36,6 @@ function suite(program, args, report, count) {
   return status !== 0 && result.failed === 0 ? { ...result, failed: 1 } : result;
 }
 
-/** Starts a check, which runs beside whatever comes next; what it says is told when it ends. */
-function check(name, program, args) {
-  return new Promise((resolve) => {
-    const child = spawn(bin(program), args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
-    let said = '';
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
-    child.on('close', (status) => {
-      console.log(`${said}${name}: ${status === 0 ? 'clean' : 'failed'}`);
-      resolve({ passed: 0, failed: status === 0 ? 0 : 1 });
-    });
-  });
-}
-
 /** A short round of an endurance run counts as one test; a starved machine gets time enough. */
 function soak(name, rounds) {
   const script = join(root, 'tools/soak.mjs');
@@ -65,13 +53,7 @@ function soak(name, rounds) {
 mkdirSync(join(root, '.cache'), { recursive: true });
 install();
 ensurePrograms();
-const checks = [
-  check('lint', 'eslint', ['.', '--max-warnings', '0']),
-  check('format', 'prettier', ['--check', '--log-level', 'warn', '.']),
-  check('types of the workers', 'tsc', ['-p', 'web/tsconfig.worker.json']),
-  check('types of core and server', 'tsc', ['-p', 'server']),
-  check('types of the application’s tests', 'tsc', ['-p', 'web/tsconfig.test.json']),
-];
+const checks = startChecks();
 buildServer();
 buildWeb();
 const results = [
