@@ -321,7 +321,7 @@ export class App {
 }
 
 /** What is hard to reach or to see on a page, or in some of its parts, where by: by all of axe's rules, or by some of them. */
-export async function barriers(page: Page, parts: string[] = [], rules?: string[]): Promise<string[]> {
+export async function axeViolations(page: Page, parts: string[] = [], rules?: string[]): Promise<string[]> {
   // In one piece: there are no frames to gather from, which takes a page of its own each time.
   const axe = new AxeBuilder({ page }).setLegacyMode().exclude('canvas');
   for (const part of parts) axe.include(part);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { type App, barriers, expect, test } from './fixtures';
+import { type App, axeViolations, expect, test } from './fixtures';
 
 const footage = fileURLToPath(new URL('../demo/footage/', import.meta.url));
 /** The demo clip, and what most of the tests have in its place. */
@@ -353,7 +353,7 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await page.mouse.up();
   await expect.poll(async () => Number(await radius.inputValue())).toBeLessThan(18);
   await expect(page.getByRole('button', { name: 'Key of blur radius at 0:00.37' })).toBeVisible();
-  expect(await barriers(page)).toEqual([]);
+  expect(await axeViolations(page)).toEqual([]);
   await page.keyboard.press('Control+z');
   await expect(radius).toHaveValue('20.0');
   await page.mouse.dblclick(knot.x + 300, knot.y + 40);
@@ -390,7 +390,7 @@ test('the reel runs at its pace with the look on, and stops on a frame', async (
   expect(await frame.textContent()).toBe(stood);
   for (const step of ['Focus', 'Pace', 'Output']) {
     await app.step(step);
-    expect(await barriers(page), step).toEqual([]);
+    expect(await axeViolations(page), step).toEqual([]);
   }
 });
 

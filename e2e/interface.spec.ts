@@ -1,4 +1,4 @@
-import { barriers, expect, sharp, test } from './fixtures';
+import { axeViolations, expect, sharp, test } from './fixtures';
 
 // Numbers are read off the demo at its own size.
 
@@ -213,19 +213,19 @@ for (const scheme of ['light', 'dark'] as const) {
       await page.emulateMedia({ colorScheme: scheme });
       // The themes differ in their colours alone, and the steps in what they bring to the stage and the panel.
       const rules = scheme === 'light' ? undefined : ['color-contrast'];
-      expect(await barriers(page, [], rules)).toEqual([]);
+      expect(await axeViolations(page, [], rules)).toEqual([]);
       const views: [string, string?][] = [['Source'], ['Tidy'], ['Focus'], ['Focus', 'Brush'], ['Focus', 'Subject'], ['Focus', 'Depth map'], ['Blur'], ['Colour'], ['Finish'], ['Output']]; // prettier-ignore
       for (const [step, way] of views) {
         await app.step(step);
         if (way) await app.add(way);
         if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
         expect(
-          await barriers(page, ['hl-route', 'hl-stage', 'hl-profile-rail', 'aside'], rules),
+          await axeViolations(page, ['hl-route', 'hl-stage', 'hl-profile-rail', 'aside'], rules),
           way ?? step,
         ).toEqual([]);
       }
       const inDialog = async (what: string): Promise<void> =>
-        expect(await barriers(page, ['[role=dialog]'], rules), what).toEqual([]);
+        expect(await axeViolations(page, ['[role=dialog]'], rules), what).toEqual([]);
       await page.getByRole('button', { name: 'Many at once' }).click();
       await inDialog('many');
       await page.keyboard.press('Escape');

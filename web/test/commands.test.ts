@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { addKnot, knotsOf, moveKnot, railAxis, railKnots, removeKnot } from '../src/app/profile/rail-axis';
 import { OpenProject } from '../src/app/project/open-project';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
-import { addBand, duplicateBand, moveBand, placedBand } from '../src/app/model/bands';
+import { addBand, duplicateBand, moveBand, bandFromDrag } from '../src/app/model/bands';
 import { addSounding } from '../src/app/model/soundings';
 import { newMatte } from '../src/app/model/mattes';
 import { openOne, services, size } from './services';
@@ -33,7 +33,7 @@ function carryOut(project: OpenProject, { what, which, from, to, linked }: Act):
   switch (what) {
     case 0:
       return project.edit('new band', (draft) =>
-        addBand(draft.focus, placedBand(kind, point(from), point(to), size, crypto.randomUUID())),
+        addBand(draft.focus, bandFromDrag(kind, point(from), point(to), size, crypto.randomUUID())),
       );
     case 1:
       return project.edit('new sounding', (draft) => addSounding(draft.focus, point(to)));

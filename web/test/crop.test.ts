@@ -2,26 +2,26 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Crop, cropGeometry, toCrop } from '@hazy-lens/core';
 import {
-  type Pull,
+  type CropHandle,
   cornersOf,
-  formedCrop,
+  setCropAspect,
   levelTurn,
-  movedCrop,
-  pulledCrop,
+  moveCrop,
+  resizeCrop,
   quarterTurned,
-  turnedCrop,
+  rotateCrop,
 } from '../src/app/model/crop';
 
 const picture = { width: 400, height: 300 };
 const WHOLE: Crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
 const by = fc.integer({ min: -600, max: 600 });
 const turn = fc.integer({ min: -1790, max: 1790 }).map((tenths) => tenths / 10);
-const pull = fc.constantFrom<Pull>([-1, 0], [1, 0], [0, -1], [0, 1], [-1, -1], [1, -1], [-1, 1], [1, 1]);
+const pull = fc.constantFrom<CropHandle>([-1, 0], [1, 0], [0, -1], [0, 1], [-1, -1], [1, -1], [-1, 1], [1, 1]);
 /** A crop that lies inside the picture. */
 const inside = fc
   .tuple(turn, by, by, by, by)
   .map(([angle, a, b, c, d]) =>
-    pulledCrop(movedCrop(turnedCrop({ ...WHOLE, size: [0.5, 0.5] }, picture, angle), picture, a, b), picture, [1, 1], c, d, null),
+    resizeCrop(moveCrop(rotateCrop({ ...WHOLE, size: [0.5, 0.5] }, picture, angle), picture, a, b), picture, [1, 1], c, d, null),
   ); // prettier-ignore
 
 function expectInside(crop: Crop): void {
@@ -37,11 +37,11 @@ describe('a crop in the hand', () => {
     fc.assert(
       fc.property(inside, pull, by, by, turn, (start, way, dx, dy, angle) => {
         expectInside(start);
-        expectInside(movedCrop(start, picture, dx, dy));
-        expectInside(pulledCrop(start, picture, way, dx, dy, null));
-        expectInside(pulledCrop(start, picture, way, dx, dy, 1.5));
-        expectInside(turnedCrop(start, picture, angle));
-        expectInside(formedCrop(start, picture, 16 / 9));
+        expectInside(moveCrop(start, picture, dx, dy));
+        expectInside(resizeCrop(start, picture, way, dx, dy, null));
+        expectInside(resizeCrop(start, picture, way, dx, dy, 1.5));
+        expectInside(rotateCrop(start, picture, angle));
+        expectInside(setCropAspect(start, picture, 16 / 9));
       }),
     );
   });
@@ -50,11 +50,11 @@ describe('a crop in the hand', () => {
     fc.assert(
       fc.property(inside, by, by, (start, dx, dy) => {
         const [a] = cornersOf(start, picture);
-        const [b] = cornersOf(pulledCrop(start, picture, [1, 1], dx, dy, null), picture);
+        const [b] = cornersOf(resizeCrop(start, picture, [1, 1], dx, dy, null), picture);
         expect(b![0]).toBeCloseTo(a![0], 6);
         expect(b![1]).toBeCloseTo(a![1], 6);
-        const formed = formedCrop(start, picture, 1.5);
-        const [w, h] = sides(pulledCrop(formed, picture, [1, 1], dx, dy, 1.5));
+        const formed = setCropAspect(start, picture, 1.5);
+        const [w, h] = sides(resizeCrop(formed, picture, [1, 1], dx, dy, 1.5));
         expect(w / h).toBeCloseTo(1.5, 6);
       }),
     );
@@ -62,9 +62,9 @@ describe('a crop in the hand', () => {
 
   it('follows the hand while there is room, and slides along the picture’s edge where there is none', () => {
     const start = { ...WHOLE, size: [0.5, 0.5] as [number, number] };
-    expect(sides(pulledCrop(start, picture, [1, 1], 30, -20, null)).map(Math.round)).toEqual([230, 130]);
-    expect(sides(pulledCrop(start, picture, [1, 1], 500, -20, null)).map(Math.round)).toEqual([300, 130]);
-    expect(movedCrop(start, picture, 500, 30).centre.map((v) => Number(v.toFixed(6)))).toEqual([0.75, 0.6]);
+    expect(sides(resizeCrop(start, picture, [1, 1], 30, -20, null)).map(Math.round)).toEqual([230, 130]);
+    expect(sides(resizeCrop(start, picture, [1, 1], 500, -20, null)).map(Math.round)).toEqual([300, 130]);
+    expect(moveCrop(start, picture, 500, 30).centre.map((v) => Number(v.toFixed(6)))).toEqual([0.75, 0.6]);
   });
 
   it('makes a drawn line level or upright, whichever is nearer', () => {
@@ -73,7 +73,7 @@ describe('a crop in the hand', () => {
         fc.pre(Math.hypot(bx - ax, by - ay) > 1);
         const level = levelTurn([ax, ay], [bx, by]);
         expect(Math.abs(level)).toBeLessThanOrEqual(45);
-        const sheet = cropGeometry(turnedCrop({ ...WHOLE, size: [0.3, 0.3] }, picture, level), picture);
+        const sheet = cropGeometry(rotateCrop({ ...WHOLE, size: [0.3, 0.3] }, picture, level), picture);
         const [from, to] = [toCrop(sheet, [ax, ay]), toCrop(sheet, [bx, by])];
         const [dx, dy] = [Math.abs(to[0] - from[0]), Math.abs(to[1] - from[1])];
         expect(Math.min(dx, dy)).toBeLessThan(1e-6 * Math.max(dx, dy) + 1e-9);

@@ -10,7 +10,7 @@ import {
   hasRoom,
   ownerOfBand,
 } from '../src/app/model/elements';
-import { namedFiles, renamedFiles } from '../src/app/model/named-files';
+import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 import { assetNames } from '../src/app/storage/asset-names';
 
 const recipe: Recipe = parseRecipe({
@@ -53,9 +53,9 @@ describe('elements of a recipe', () => {
   });
 
   it('name their pictures, which are kept and renamed with the others', () => {
-    expect(namedFiles(recipe)).toEqual(['element-1.png', 'element-2.tif']);
-    const other = renamedFiles(recipe, new Map([['element-2.tif', 'element-9.tif']]));
-    expect(namedFiles(other)).toEqual(['element-1.png', 'element-9.tif']);
+    expect(referencedFiles(recipe)).toEqual(['element-1.png', 'element-2.tif']);
+    const other = renameReferences(recipe, new Map([['element-2.tif', 'element-9.tif']]));
+    expect(referencedFiles(other)).toEqual(['element-1.png', 'element-9.tif']);
     expect(assetNames({ recipe })).toEqual(expect.arrayContaining(['element-1.png', 'element-2.tif']));
   });
 

@@ -7,7 +7,7 @@ import { unzip } from '../src/app/engine/codecs/zip';
 import { decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { cropToAspect, encodeGrey } from '../src/app/engine/grey';
 import { nodeLibraries } from './node-libraries';
-import { namedFiles, renamedFiles } from '../src/app/model/named-files';
+import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 import { packRecipe, unpackRecipe } from '../src/app/project/recipe-files';
 
 const libraries = await nodeLibraries();
@@ -130,9 +130,9 @@ describe('a recipe in files', () => {
     expect([...beside.pictures.keys()]).toEqual(['depth.png']);
     const plain = parseRecipe({ format: 'hazy-lens-recipe', version: 1 });
     expect((await packRecipe(plain, fileOf)).extension).toBe('.recipe.json');
-    const renamed = renamedFiles(recipe, new Map([['depth.png', 'a.png']]));
-    expect(namedFiles(renamed)).toEqual(['a.png', 'matte.png']);
-    expect(namedFiles(recipe)).toEqual(['depth.png', 'matte.png']);
+    const renamed = renameReferences(recipe, new Map([['depth.png', 'a.png']]));
+    expect(referencedFiles(renamed)).toEqual(['a.png', 'matte.png']);
+    expect(referencedFiles(recipe)).toEqual(['depth.png', 'matte.png']);
   });
 
   it('is refused in plain words where it is not one', async () => {

@@ -12,8 +12,8 @@ import {
   NO_ASSETS,
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import { type FilmSource, filmed, unreadNote } from '../src/app/engine/footage/film';
-import { type Material, onLoan } from '../src/app/engine/material';
+import { type FilmSource, renderFrames, unreadNote } from '../src/app/engine/footage/film';
+import { type MediaSource, onLoan } from '../src/app/engine/material';
 import { Picture } from '../src/app/engine/picture';
 import type { RenderPool } from '../src/app/engine/pool';
 
@@ -25,12 +25,12 @@ const runners = [0, 1].map(() => {
 const pool = { runners, module: Promise.resolve(module) } as unknown as RenderPool;
 const SIZE = { width: 32, height: 20 };
 const RGB: PixelFormat = { channels: 3, bytes: 1 };
-const open = { passed: () => Promise.resolve() };
+const open = { waitWhilePaused: () => Promise.resolve() };
 
 const OPAQUE = { format: RGB, hasAlpha: false };
 
 /** Frame i is grey, 10 i bright. */
-function material(frames: number): Material {
+function material(frames: number): MediaSource {
   const times = evenTimes(frames, 10);
   return {
     ...SIZE,
@@ -57,7 +57,7 @@ function material(frames: number): Material {
     // Whoever reads a frame that was given back reads white.
     async borrow(index) {
       const picture = await this.frame(index);
-      return onLoan(picture, () => new Uint8Array(picture.pixelsAsTheyLie).fill(255));
+      return onLoan(picture, () => new Uint8Array(picture.rawPixels).fill(255));
     },
   };
 }
@@ -79,7 +79,7 @@ function source(parts: object, frames = 8): FilmSource {
 
 async function levels(from: FilmSource, size = SIZE): Promise<number[]> {
   const made: number[] = [];
-  for await (const { bytes, index } of filmed(from, size, OPAQUE, pool, new AbortController().signal, open)) {
+  for await (const { bytes, index } of renderFrames(from, size, OPAQUE, pool, new AbortController().signal, open)) {
     expect(index).toBe(made.length);
     made.push(bytes.reduce((a, b) => a + b, 0) / bytes.length);
   }
@@ -113,7 +113,7 @@ describe('a film', () => {
     const made = async (format: FrameFormat): Promise<Uint8Array[]> => {
       const frames: Uint8Array[] = [];
       const how = { format, hasAlpha: true };
-      for await (const { bytes } of filmed(from, SIZE, how, pool, new AbortController().signal, open))
+      for await (const { bytes } of renderFrames(from, SIZE, how, pool, new AbortController().signal, open))
         frames.push(bytes.slice());
       return frames;
     };
@@ -140,7 +140,7 @@ describe('a film', () => {
     const bytesFrom = async (first: number): Promise<Uint8Array[]> => {
       const made: Uint8Array[] = [];
       const { signal } = new AbortController();
-      for await (const { bytes, index } of filmed(from, SIZE, OPAQUE, pool, signal, open, first)) {
+      for await (const { bytes, index } of renderFrames(from, SIZE, OPAQUE, pool, signal, open, first)) {
         expect(index).toBe(first + made.length);
         made.push(bytes.slice());
       }
@@ -184,7 +184,7 @@ describe('a film', () => {
     const abort = new AbortController();
     const made: number[] = [];
     const run = async (): Promise<void> => {
-      for await (const { index } of filmed(source({}), SIZE, OPAQUE, pool, abort.signal, open)) {
+      for await (const { index } of renderFrames(source({}), SIZE, OPAQUE, pool, abort.signal, open)) {
         made.push(index);
         if (index === 2) abort.abort(new Error('enough'));
       }
@@ -192,8 +192,8 @@ describe('a film', () => {
     await expect(run()).rejects.toThrow('enough');
     expect(made).toEqual([0, 1, 2]);
     let goOn = (): void => undefined;
-    const paused = { passed: () => new Promise<void>((resolve) => (goOn = resolve)) };
-    const next = filmed(source({}), SIZE, OPAQUE, pool, new AbortController().signal, paused).next();
+    const paused = { waitWhilePaused: () => new Promise<void>((resolve) => (goOn = resolve)) };
+    const next = renderFrames(source({}), SIZE, OPAQUE, pool, new AbortController().signal, paused).next();
     expect(await Promise.race([next, new Promise((resolve) => setTimeout(resolve, 60, 'waits'))])).toBe(
       'waits',
     );

@@ -2,11 +2,11 @@ import { areNumbered, evenTimes, inNaturalOrder, missingNumbers } from '@hazy-le
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { bitrateFor } from '../src/app/engine/footage/film-kinds';
-import { footageKind } from '../src/app/engine/footage/kinds';
+import { detectFootage } from '../src/app/engine/footage/kinds';
 import { KeptFrames } from '../src/app/engine/kept-frames';
 import { zipOf as zipOfParts } from '../src/app/engine/zip-of';
 import { isRecipe } from '../src/app/project/recipe-files';
-import { clock, typedFrame } from '../src/app/reel/clock';
+import { formatTimecode, typedFrame } from '../src/app/reel/clock';
 
 const zipOf = (files: readonly File[]): Promise<Blob> =>
   zipOfParts(files.map((file) => ({ name: file.name, file })));
@@ -58,15 +58,15 @@ describe('files that may hold footage', () => {
   const blob = (text: string): Blob => new Blob([Uint8Array.from(text, (c) => c.charCodeAt(0))]);
 
   it('are told apart by their first bytes', async () => {
-    expect(await footageKind(blob('\0\0\0\u0020ftypisom\0\0\0\0isomavc1'))).toBe('clip');
-    expect(await footageKind(blob('\0\0\0\u0014ftypqt  \0\0\0\0'))).toBe('clip');
-    expect(await footageKind(blob('\0\0\0\u0020ftypavif\0\0\0\0avifmif1'))).toBeNull();
-    expect(await footageKind(blob('\0\0\0\u0020ftypheic\0\0\0\0mif1heic'))).toBeNull();
-    expect(await footageKind(blob('\u001aE\u00df\u00a3\u0001\0'))).toBe('clip');
-    expect(await footageKind(blob('\0\0\0\u0008wide\0\0\0\0mdat'))).toBe('clip');
-    expect(await footageKind(blob('PK\u0003\u0004'))).toBe('zip');
+    expect(await detectFootage(blob('\0\0\0\u0020ftypisom\0\0\0\0isomavc1'))).toBe('clip');
+    expect(await detectFootage(blob('\0\0\0\u0014ftypqt  \0\0\0\0'))).toBe('clip');
+    expect(await detectFootage(blob('\0\0\0\u0020ftypavif\0\0\0\0avifmif1'))).toBeNull();
+    expect(await detectFootage(blob('\0\0\0\u0020ftypheic\0\0\0\0mif1heic'))).toBeNull();
+    expect(await detectFootage(blob('\u001aE\u00df\u00a3\u0001\0'))).toBe('clip');
+    expect(await detectFootage(blob('\0\0\0\u0008wide\0\0\0\0mdat'))).toBe('clip');
+    expect(await detectFootage(blob('PK\u0003\u0004'))).toBe('zip');
     for (const text of ['', 'x', '\u00ff\u00d8\u00ff\u00e0', '\u0089PNG\r\n', 'II*\0'])
-      expect(await footageKind(blob(text))).toBeNull();
+      expect(await detectFootage(blob(text))).toBeNull();
   });
 });
 
@@ -82,7 +82,7 @@ describe('what a film takes', () => {
   });
 
   it('is read as minutes, seconds and hundredths', () => {
-    expect([0, 3.2, 59.999, 60, 754.5].map(clock)).toEqual([
+    expect([0, 3.2, 59.999, 60, 754.5].map(formatTimecode)).toEqual([
       '0:00.00',
       '0:03.20',
       '1:00.00',
@@ -111,7 +111,7 @@ describe('what a film takes', () => {
     for (const text of ['', 'now', '1:2:3:4:5', '-3', '#', '1;2', '#0x'])
       expect(typedFrame(text, times, 25), text).toBeNull();
     // What is shown leads back to where it is.
-    for (const i of [0, 1, 7, 1234, 2999]) expect(typedFrame(clock(i / 25), times, 25)).toBe(i);
+    for (const i of [0, 1, 7, 1234, 2999]) expect(typedFrame(formatTimecode(i / 25), times, 25)).toBe(i);
   });
 });
 

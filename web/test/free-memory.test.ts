@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { FreePixels, takeFrom } from '../src/app/engine/free-pixels';
-import { Idle } from '../src/app/engine/idle';
+import { BufferPool, takeBuffer } from '../src/app/engine/free-pixels';
+import { ResourcePool } from '../src/app/engine/idle';
 
 const LONG_MS = 60_000;
 
@@ -13,7 +13,7 @@ describe('memory of pictures that are done with', () => {
   const buffer = (bytes: number) => new SharedArrayBuffer(bytes);
 
   it('is taken for the next of exactly the same size, once', () => {
-    const free = new FreePixels();
+    const free = new BufferPool();
     const [small, large] = [buffer(10), buffer(20)];
     free.give(small, large);
     expect(free.take(20)).toBe(large);
@@ -23,7 +23,7 @@ describe('memory of pictures that are done with', () => {
   });
 
   it('is let go of where nobody takes it for a while, and where there is too much of it', () => {
-    const free = new FreePixels();
+    const free = new BufferPool();
     free.give(buffer(10));
     vi.advanceTimersByTime(LONG_MS);
     expect(free.takeAll()).toEqual([]);
@@ -34,8 +34,8 @@ describe('memory of pictures that are done with', () => {
 
   it('is taken out of a list that has it', () => {
     const free = [buffer(1), buffer(2)];
-    expect(takeFrom(free, 3)).toBeUndefined();
-    expect(takeFrom(free, 2)!.byteLength).toBe(2);
+    expect(takeBuffer(free, 3)).toBeUndefined();
+    expect(takeBuffer(free, 2)!.byteLength).toBe(2);
     expect(free.map(({ byteLength }) => byteLength)).toEqual([1]);
   });
 });
@@ -43,31 +43,31 @@ describe('memory of pictures that are done with', () => {
 describe('what is dear to make', () => {
   let made: number;
   let closed: number[];
-  let idle: Idle<number>;
+  let idle: ResourcePool<number>;
   beforeEach(() => {
     [made, closed] = [0, []];
-    idle = new Idle(
+    idle = new ResourcePool(
       () => ++made,
       (one) => void closed.push(one),
     );
   });
 
   it('goes to the next that needs it, never to two at once', () => {
-    const [first, second] = [idle.take(), idle.take()];
+    const [first, second] = [idle.acquire(), idle.acquire()];
     expect([first, second]).toEqual([1, 2]);
-    idle.give(first);
-    expect(idle.take()).toBe(first);
-    expect(idle.take()).toBe(3);
+    idle.release(first);
+    expect(idle.acquire()).toBe(first);
+    expect(idle.acquire()).toBe(3);
   });
 
   it('is closed where nobody takes it for a while, and where there is too much of it', () => {
-    const three = [idle.take(), idle.take(), idle.take()];
-    for (const one of three) idle.give(one);
+    const three = [idle.acquire(), idle.acquire(), idle.acquire()];
+    for (const one of three) idle.release(one);
     expect(closed).toEqual([1]);
-    const last = idle.take();
+    const last = idle.acquire();
     vi.advanceTimersByTime(LONG_MS);
     expect(closed).toEqual([1, 2]);
-    idle.give(last);
+    idle.release(last);
     vi.advanceTimersByTime(LONG_MS);
     expect(closed).toEqual([1, 2, 3]);
   });

@@ -12,7 +12,7 @@ import {
 } from '../src/app/profile/rail-axis';
 import { type GripDrag, type Spot, normalAngle } from '../src/app/stage/handles/handles';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
-import { bandName, placedBand } from '../src/app/model/bands';
+import { bandName, bandFromDrag } from '../src/app/model/bands';
 
 const size = { width: 1200, height: 800 };
 const d = diagonal(size);
@@ -153,7 +153,7 @@ describe('dragging a grip', () => {
 
 describe('placing a band', () => {
   const place = (kind: Band['kind'], to: [number, number]): Band =>
-    placedBand(kind, [0.4, 0.5], to, size, 'x');
+    bandFromDrag(kind, [0.4, 0.5], to, size, 'x');
   it('follows the drag; a click gives a good size', () => {
     expect(place('planar', [0.6, 0.8])).toMatchObject({ centre: [0.4, 0.5], angle: expect.closeTo(45) });
     expect(place('planar', [0.2, 0.5])).toMatchObject({ angle: 0 });
@@ -163,7 +163,7 @@ describe('placing a band', () => {
     });
     expect(place('iris', [0.4, 0.7])).toMatchObject({ radius: expect.closeTo(160 / d), angle: 90 });
     for (const kind of ['planar', 'linear', 'elliptical', 'iris'] as const)
-      expect(place(kind, [0.4, 0.5])).toEqual(placedBand(kind, [0.4, 0.5], [0.401, 0.5], size, 'x'));
+      expect(place(kind, [0.4, 0.5])).toEqual(bandFromDrag(kind, [0.4, 0.5], [0.401, 0.5], size, 'x'));
   });
 
   it('gives names that tell bands of a kind apart', () => {

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Keys } from '../src/app/project/keys';
+import { Keyframes } from '../src/app/project/keys';
 import { OpenProject } from '../src/app/project/open-project';
 import { Playhead } from '../src/app/project/playhead';
 import { openOne, services } from './services';
@@ -8,7 +8,7 @@ const RADIUS = ['blur', 'radius'] as const;
 
 describe('keys of the open project', () => {
   let project: OpenProject;
-  let keys: Keys;
+  let keys: Keyframes;
   let playhead: Playhead;
   let band: string;
 
@@ -16,7 +16,7 @@ describe('keys of the open project', () => {
     vi.useRealTimers();
     const { injector } = services(openOne);
     project = injector.get(OpenProject);
-    keys = injector.get(Keys);
+    keys = injector.get(Keyframes);
     playhead = injector.get(Playhead);
     band = project.recipe().focus.bands[0]!.id;
   });
@@ -70,7 +70,7 @@ describe('keys of the open project', () => {
     keys.toggle(RADIUS, 'radius');
     const [ofBand, ofBlur] = keys.lanes();
     expect(ofBand).toMatchObject({ owner: `focus/bands/${band}`, label: 'Planar 1' });
-    expect(ofBand!.stops.map(({ at }) => at)).toEqual([0, 1]);
+    expect(ofBand!.keyTimes.map(({ at }) => at)).toEqual([0, 1]);
     expect(ofBlur).toMatchObject({ owner: 'blur/radius', label: 'blur radius' });
   });
 
@@ -89,7 +89,7 @@ describe('keys of the open project', () => {
     expect(project.keyed().keys[1]!.ease).toBe('hold');
     keys.remove(at(2));
     expect(times()).toEqual([0, 3]);
-    keys.remove(keys.lanes()[0]!.stops.map(({ at: time }) => ({ owner: lane.owner, at: time })));
+    keys.remove(keys.lanes()[0]!.keyTimes.map(({ at: time }) => ({ owner: lane.owner, at: time })));
     expect(times()).toEqual([]);
   });
 

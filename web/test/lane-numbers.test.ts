@@ -27,7 +27,7 @@ const recipe = parseRecipe({
   ],
 });
 const tracks = tracksOf(recipe.keys);
-const lane: Lane = { owner: 'focus/bands/b', label: 'Planar 1', tracks, stops: [] };
+const lane: Lane = { owner: 'focus/bands/b', label: 'Planar 1', tracks, keyTimes: [] };
 const [across, down, angle] = laneNumbers(recipe, lane, SIZE);
 
 describe('the numbers of a lane', () => {

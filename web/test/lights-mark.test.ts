@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { hatched } from '../src/app/stage/lights-mark';
+import { hatchClipped } from '../src/app/stage/lights-mark';
 
 describe('clipped lights', () => {
   it('are hatched from the threshold of the strongest channel on, and nothing else is', () => {
@@ -9,7 +9,7 @@ describe('clipped lights', () => {
       pixels.set([240, 10, 0, 255], (3 * 12 + x) * 4);
       pixels.set([228, 228, 228, 255], (5 * 12 + x) * 4);
     }
-    const marks = hatched(pixels, 12, 0.9, false);
+    const marks = hatchClipped(pixels, 12, 0.9, false);
     const covers = Array.from({ length: 144 }, (_, i) => marks[i * 4 + 3]);
     expect(covers.filter((cover) => cover === 255)).toHaveLength(12);
     expect(covers.slice(36, 48).every((cover) => cover === 255)).toBe(true);
@@ -21,7 +21,7 @@ describe('clipped lights', () => {
     const pixels = new Uint8ClampedArray(12 * 24 * 4).fill(90);
     for (let i = 0; i < 144; i++) pixels.set([0, 120, 90, 255], i * 4);
     for (let i = 144; i < 288; i++) pixels.set([255, 120, 90, 255], i * 4);
-    const marks = hatched(pixels, 12, 1, true);
+    const marks = hatchClipped(pixels, 12, 1, true);
     const shade = (x: number, y: number): number => marks[(y * 12 + x) * 4]!;
     for (let y = 1; y < 11; y++)
       for (let x = 1; x < 11; x++) {
@@ -29,7 +29,7 @@ describe('clipped lights', () => {
         expect(shade(x, y + 12)).toBe(shade(x + 1, y + 11));
       }
     expect(
-      hatched(pixels, 12, 1, false)
+      hatchClipped(pixels, 12, 1, false)
         .subarray(0, 144 * 4)
         .every((value) => value === 0),
     ).toBe(true);

@@ -1,7 +1,7 @@
 import { parseRecipe } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { choiceOf, withLook } from '../src/app/model/looks';
-import { namedFiles, renamedFiles } from '../src/app/model/named-files';
+import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 
 const colourOf = (colour: object) => parseRecipe({ format: 'hazy-lens-recipe', version: 1, colour }).colour;
 
@@ -36,7 +36,7 @@ describe('colours under another look', () => {
       version: 1,
       colour: { look: { image: 'own.cube' } },
     });
-    expect(namedFiles(recipe)).toEqual(['own.cube']);
-    expect(namedFiles(renamedFiles(recipe, new Map([['own.cube', 'fresh.cube']])))).toEqual(['fresh.cube']);
+    expect(referencedFiles(recipe)).toEqual(['own.cube']);
+    expect(referencedFiles(renameReferences(recipe, new Map([['own.cube', 'fresh.cube']])))).toEqual(['fresh.cube']);
   });
 });

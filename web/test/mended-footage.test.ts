@@ -1,8 +1,8 @@
 import { type PlacedPatch, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import type { FrameMends } from '../src/app/engine/footage/frame-mends';
+import type { FrameMender } from '../src/app/engine/footage/frame-mends';
 import { mendedFootage } from '../src/app/engine/footage/mended-footage';
-import { type Material, onLoan } from '../src/app/engine/material';
+import { type MediaSource, onLoan } from '../src/app/engine/material';
 import { Picture } from '../src/app/engine/picture';
 
 const SIZE = { width: 4, height: 2 };
@@ -25,15 +25,15 @@ describe('footage with mends', () => {
       return Picture.ofFrame({ ...SIZE, format: { channels: 3, bytes: 1 }, pixels }, `frame ${index}`);
     },
     async borrow(index: number) {
-      return onLoan(await (this as Material).frame(index), () => back.push(index));
+      return onLoan(await (this as MediaSource).frame(index), () => back.push(index));
     },
-  } as unknown as Material;
+  } as unknown as MediaSource;
   /** Patches that are their mends' names, made of what lay on their frame. */
   const made: string[] = [];
   const laid: string[] = [];
   const mends = {
     async patch(
-      _: Material,
+      _: MediaSource,
       home: number,
       { id }: { id: string },
       __: string,
@@ -53,11 +53,11 @@ describe('footage with mends', () => {
           .join(),
       );
       return Picture.ofFrame(
-        { ...SIZE, format: frame.format, pixels: frame.pixelsAsTheyLie },
+        { ...SIZE, format: frame.format, pixels: frame.rawPixels },
         `${frame.id} ${name}`,
       );
     },
-  } as unknown as FrameMends;
+  } as unknown as FrameMender;
   const recipe = (parts: object) => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
   const mend = (id: string, more: object = {}) => ({ id, kind: 'fill', points: [[0.5, 0.5]], ...more });
   const how = recipe({
@@ -99,7 +99,7 @@ describe('footage with mends', () => {
     const broken = {
       ...material,
       borrow: (i: number) => (fails ? Promise.reject(new Error('gone')) : material.borrow(i)),
-    } as Material;
+    } as MediaSource;
     const clip = mendedFootage(broken, how, times, mends);
     await expect(clip.frame(3)).rejects.toThrow('gone');
     fails = false;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Newest } from '../src/app/engine/newest';
+import { LatestTask } from '../src/app/engine/newest';
 
 interface Wish {
   name: string;
@@ -10,7 +10,7 @@ function byHand() {
   const begun: string[] = [];
   let closed = 0;
   let finish: (fails?: boolean) => void = () => undefined;
-  const newest = new Newest<Wish>(
+  const newest = new LatestTask<Wish>(
     ({ name }) =>
       new Promise((resolve, reject) => {
         begun.push(name);
@@ -28,32 +28,32 @@ function byHand() {
 describe('the newest of what is wanted', () => {
   it('is worked on next, and what came between is left out', async () => {
     const { newest, begun, done } = byHand();
-    for (const name of ['a', 'b', 'c']) newest.want({ name });
+    for (const name of ['a', 'b', 'c']) newest.submit({ name });
     expect(begun).toEqual(['a']);
     await done();
     expect(begun).toEqual(['a', 'c']);
     await done();
-    newest.want({ name: 'd' });
+    newest.submit({ name: 'd' });
     expect(begun).toEqual(['a', 'c', 'd']);
   });
 
   it('goes on after work that failed', async () => {
     const { newest, begun, done } = byHand();
-    newest.want({ name: 'a' });
-    newest.want({ name: 'b' });
+    newest.submit({ name: 'a' });
+    newest.submit({ name: 'b' });
     await done(true);
     expect(begun).toEqual(['a', 'b']);
   });
 
   it('closes once, when nothing is worked on any more, and wants nothing after that', async () => {
     const { newest, begun, done, closed } = byHand();
-    newest.want({ name: 'a' });
-    newest.want({ name: 'b' });
+    newest.submit({ name: 'a' });
+    newest.submit({ name: 'b' });
     newest.end();
     expect(closed()).toBe(0);
     await done();
     expect(closed()).toBe(1);
-    newest.want({ name: 'c' });
+    newest.submit({ name: 'c' });
     expect(begun).toEqual(['a']);
     const idle = byHand();
     idle.newest.end();

@@ -4,7 +4,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { decodeFile } from '../src/app/engine/codecs/decode';
 import { kindOf } from '@hazy-lens/core';
 import type { DecodedPicture } from '../src/app/engine/codecs/messages';
-import { plainPicture } from '../src/app/engine/codecs/plain';
+import { readSimpleHeader } from '../src/app/engine/codecs/plain';
 import { nodeLibraries } from './node-libraries';
 
 const libraries = await nodeLibraries();
@@ -13,7 +13,7 @@ const picture = () => sharp({ create: { ...size, channels: 3, background: '#35a'
 const bytesOf = async (image: Sharp): Promise<Uint8Array<ArrayBuffer>> =>
   Uint8Array.from(await image.toBuffer());
 
-const plainOf = (bytes: Uint8Array) => plainPicture(bytes, kindOf(bytes) ?? 'gif');
+const plainOf = (bytes: Uint8Array) => readSimpleHeader(bytes, kindOf(bytes) ?? 'gif');
 
 describe('a picture file', () => {
   it.each([

@@ -1,14 +1,14 @@
 import type { SceneReading } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import { suitWords } from '../src/app/model/suit-words';
+import { describeSuitability } from '../src/app/model/suit-words';
 
 const suit: SceneReading = { down: 25, horizon: -0.3, detail: 0.5, tallest: null, row: 0.5 };
 const [view, detail, across] = [0, 1, 2].map(
-  (which) => (part: Partial<SceneReading>) => suitWords({ ...suit, ...part })[which]!,
+  (which) => (part: Partial<SceneReading>) => describeSuitability({ ...suit, ...part })[which]!,
 ) as [
-  (part: Partial<SceneReading>) => ReturnType<typeof suitWords>[number],
-  (part: Partial<SceneReading>) => ReturnType<typeof suitWords>[number],
-  (part: Partial<SceneReading>) => ReturnType<typeof suitWords>[number],
+  (part: Partial<SceneReading>) => ReturnType<typeof describeSuitability>[number],
+  (part: Partial<SceneReading>) => ReturnType<typeof describeSuitability>[number],
+  (part: Partial<SceneReading>) => ReturnType<typeof describeSuitability>[number],
 ];
 
 describe('the readings of a picture in words', () => {

@@ -1,6 +1,6 @@
 import { parseRecipe } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import { type Trial, turnAt, turned } from '../src/app/model/trial';
+import { type Trial, turnAt, swapHalves } from '../src/app/model/trial';
 
 const blur = (radius: number) =>
   parseRecipe({ format: 'hazy-lens-recipe', version: 1, blur: { radius } }).blur;
@@ -8,8 +8,8 @@ const blur = (radius: number) =>
 describe('a trial of two blurs', () => {
   const start: Trial = [{ from: 4, inHand: 'first', other: blur(0.02) }];
   // Step 4 takes the second half in hand, step 5 changes it, step 6 takes the first again.
-  const second = turned(start, start[0], 5, blur(0.01));
-  const third = turned(second, turnAt(second, 6)!, 7, blur(0.03));
+  const second = swapHalves(start, start[0], 5, blur(0.01));
+  const third = swapHalves(second, turnAt(second, 6)!, 7, blur(0.03));
 
   it('has the half in hand, and the other blur, that each step left', () => {
     expect(turnAt(third, 4)).toEqual(start[0]);
@@ -20,9 +20,9 @@ describe('a trial of two blurs', () => {
   });
 
   it('turns where both blurs are alike, too, which is no step', () => {
-    const alike = turned(start, start[0], 4, blur(0.02));
+    const alike = swapHalves(start, start[0], 4, blur(0.02));
     expect(turnAt(alike, 4)!.inHand).toBe('second');
-    expect(turnAt(turned(alike, turnAt(alike, 4)!, 4, blur(0.02)), 4)!.inHand).toBe('first');
+    expect(turnAt(swapHalves(alike, turnAt(alike, 4)!, 4, blur(0.02)), 4)!.inHand).toBe('first');
   });
 
   it('is over by steps back to before it', () => {
@@ -30,7 +30,7 @@ describe('a trial of two blurs', () => {
   });
 
   it('forgets turns that were taken back once another is made', () => {
-    const other = turned(third, start[0], 5, blur(0.05));
+    const other = swapHalves(third, start[0], 5, blur(0.05));
     expect(other.map(({ from }) => from)).toEqual([4, 5]);
     expect(other.at(-1)).toEqual({ from: 5, inHand: 'second', other: blur(0.05) });
   });

@@ -2,20 +2,20 @@ import { neutralRecipe } from '@hazy-lens/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  mendVariants,
+  parseVariants,
   variantsOf,
   withChosen,
   withVariant,
   withVariantName,
   withoutVariant,
 } from '../src/app/model/variants';
-import type { Work } from '../src/app/model/project';
+import type { ProjectDocument } from '../src/app/model/project';
 
-const contrasty = (work: Work, contrast: number): Work => ({
+const contrasty = (work: ProjectDocument, contrast: number): ProjectDocument => ({
   ...work,
   recipe: { ...work.recipe, colour: { ...work.recipe.colour, contrast } },
 });
-const contrasts = (work: Work): [string, number][] =>
+const contrasts = (work: ProjectDocument): [string, number][] =>
   variantsOf(work).map(({ name, recipe }) => [name, recipe.colour.contrast]);
 
 describe('variants', () => {
@@ -34,7 +34,7 @@ describe('variants', () => {
     const act = fc.constantFrom('make', 'change', 'choose', 'name', 'remove');
     fc.assert(
       fc.property(fc.array(fc.tuple(act, fc.nat(6)), { maxLength: 25 }), (acts) => {
-        let work: Work = { recipe: neutralRecipe() };
+        let work: ProjectDocument = { recipe: neutralRecipe() };
         // What each should be, by its id.
         let wanted = new Map<string, number>();
         for (const [what, n] of acts) {
@@ -58,12 +58,12 @@ describe('variants', () => {
   });
 
   it('that were stored come back, but for what is damaged', () => {
-    const work = withVariant({ recipe: neutralRecipe() } as Work, newId);
-    const { variants } = JSON.parse(JSON.stringify(work)) as Work;
-    expect(mendVariants(variants)).toEqual(work.variants);
+    const work = withVariant({ recipe: neutralRecipe() } as ProjectDocument, newId);
+    const { variants } = JSON.parse(JSON.stringify(work)) as ProjectDocument;
+    expect(parseVariants(variants)).toEqual(work.variants);
     const list = variants!.list;
     expect(
-      mendVariants({ list: [...list, { id: 'x', name: 'y', recipe: 5 }], current: list[0]!.id })?.list,
+      parseVariants({ list: [...list, { id: 'x', name: 'y', recipe: 5 }], current: list[0]!.id })?.list,
     ).toHaveLength(2);
     for (const broken of [
       null,
@@ -72,6 +72,6 @@ describe('variants', () => {
       { list: [list[0]], current: list[0]!.id },
       { list, current: 'gone' },
     ])
-      expect(mendVariants(broken)).toBeUndefined();
+      expect(parseVariants(broken)).toBeUndefined();
   });
 });

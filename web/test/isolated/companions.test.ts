@@ -9,11 +9,11 @@ import {
 import { signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../../src/app/engine/assets';
-import { Engine } from '../../src/app/engine/engine';
-import { LookTables } from '../../src/app/engine/look-tables';
+import { StageRenderLoop } from '../../src/app/engine/engine';
+import { LutCache } from '../../src/app/engine/look-tables';
 import { Rasters } from '../../src/app/engine/rasters';
-import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
-import { CompanionsSource } from '../../src/app/project/companions';
+import { RecipeAssetLoader } from '../../src/app/engine/recipe-companions';
+import { ProjectAssets } from '../../src/app/project/companions';
 import { Notices } from '../../src/app/project/notices';
 import { OpenProject } from '../../src/app/project/open-project';
 import { RecipeImport } from '../../src/app/project/recipe-import';
@@ -45,7 +45,7 @@ beforeEach(() => {
         saveAsset: async (name: string, file: Blob) => void kept.set(name, file),
       },
     },
-    { provide: Engine, useValue: { guide: signal({ width: 90, height: 20 }), picture: signal(null) } },
+    { provide: StageRenderLoop, useValue: { guide: signal({ width: 90, height: 20 }), picture: signal(null) } },
     {
       provide: Rasters,
       useValue: {
@@ -60,7 +60,7 @@ beforeEach(() => {
       },
     },
     {
-      provide: RecipeCompanions,
+      provide: RecipeAssetLoader,
       useValue: { depth: async (image: string) => ({ id: image }), keep: async () => [] },
     },
   );
@@ -75,7 +75,7 @@ describe('what lies beside the open recipe', () => {
 
   it('is there when all of it is read', async () => {
     kept.set('own.cube', new Blob([cube]));
-    const source = here.injector.get(CompanionsSource);
+    const source = here.injector.get(ProjectAssets);
     here.runEffects();
     expect(source.now()).toEqual({
       depth: null,
@@ -98,7 +98,7 @@ describe('what lies beside the open recipe', () => {
 
   it('stays the same object while other tables are read; its field knows nothing of tables', async () => {
     for (const name of ['own.cube', 'other.cube']) kept.set(name, new Blob([cube]));
-    const [source, tables] = [here.injector.get(CompanionsSource), here.injector.get(LookTables)];
+    const [source, tables] = [here.injector.get(ProjectAssets), here.injector.get(LutCache)];
     const field = source.ofFocus();
     look('own.cube');
     here.runEffects();
@@ -110,7 +110,7 @@ describe('what lies beside the open recipe', () => {
   });
 
   it('that cannot be had is told, and the rest is there', async () => {
-    const source = here.injector.get(CompanionsSource);
+    const source = here.injector.get(ProjectAssets);
     look('gone.cube');
     here.runEffects();
     await vi.waitFor(() => expect(said()).toHaveLength(1));

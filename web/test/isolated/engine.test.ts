@@ -2,7 +2,7 @@ import type { EnvironmentInjector } from '@angular/core';
 import { type RenderSettings, type Region, neutralRecipe, resolveRecipe, fullCrop } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Display } from '../../src/app/engine/display';
-import { Engine, type Frame } from '../../src/app/engine/engine';
+import { StageRenderLoop, type Frame } from '../../src/app/engine/engine';
 import { still } from '../../src/app/engine/material';
 import type { Picture } from '../../src/app/engine/picture';
 import { openOne, services } from '../services';
@@ -42,7 +42,7 @@ const look = (radius: number): RenderSettings => ({ blur: { radius } }) as unkno
 
 describe('the engine', () => {
   let injector: EnvironmentInjector;
-  let engine: Engine;
+  let engine: StageRenderLoop;
   let frames: Frame[];
   let failures: string[];
   let now = 0;
@@ -66,7 +66,7 @@ describe('the engine', () => {
     views.made = 0;
     [frames, failures] = [[], []];
     ({ injector } = services(openOne, { provide: Display, useValue: { frameMs: 16 } }));
-    engine = injector.get(Engine);
+    engine = injector.get(StageRenderLoop);
     engine.paintWith(
       (frame) => frames.push(frame),
       (message) => failures.push(message),

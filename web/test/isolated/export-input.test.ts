@@ -8,11 +8,11 @@ import {
   timelineOf,
 } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/engine';
 import { Brightness } from '../../src/app/engine/footage/brightness';
-import { Mends } from '../../src/app/engine/mends';
+import { StillMender } from '../../src/app/engine/mends';
 import { Rasters } from '../../src/app/engine/rasters';
-import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
+import { RecipeAssetLoader } from '../../src/app/engine/recipe-companions';
 import { ExportInputs } from '../../src/app/project/export-input';
 import { Footage } from '../../src/app/project/footage';
 import { MatteCutter } from '../../src/app/project/matte-cutter';
@@ -82,7 +82,7 @@ describe('what files of a project are made of', () => {
     here = services(
       openOne,
       {
-        provide: Engine,
+        provide: StageRenderLoop,
         useValue: {
           material: signal(material),
           guide: signal(picture),
@@ -96,12 +96,12 @@ describe('what files of a project are made of', () => {
         useValue: { remote: worker(), until: worker, put: async () => undefined },
       },
       {
-        provide: RecipeCompanions,
+        provide: RecipeAssetLoader,
         useValue: {
           of: async (recipe: Recipe) => (recipes.push(recipe), { depth: null, keep: [], table: null }),
         },
       },
-      { provide: Mends, useValue: { of: async (one: object) => one } },
+      { provide: StillMender, useValue: { of: async (one: object) => one } },
       {
         provide: Brightness,
         useValue: {
@@ -221,7 +221,7 @@ describe('what files of a project are made of', () => {
   it('say so where nothing is open', () => {
     const nothing = services(
       openOne,
-      { provide: Engine, useValue: { guide: () => null, material: () => null } },
+      { provide: StageRenderLoop, useValue: { guide: () => null, material: () => null } },
       { provide: Footage, useValue: { material: () => null } },
     ).injector.get(ExportInputs);
     expect(() => nothing.take()).toThrow('There is no picture open.');

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type Exporter } from '../../src/app/engine/export';
-import { Exports } from '../../src/app/jobs/exports';
+import { JobQueue } from '../../src/app/jobs/exports';
 import { type Held, held } from '../../src/app/jobs/held';
 import { type ExportInput, type ExportWish, pictureOrder } from '../../src/app/jobs/picture-order';
 import { openOne, services } from '../services';
@@ -58,7 +58,7 @@ class FakeExporter {
 
 describe('the queue of exports', () => {
   let exporter: FakeExporter;
-  let exports: Exports;
+  let exports: JobQueue;
   let page: EventTarget;
   const run = (one: ExportWish, of = input()) =>
     exports.run(pictureOrder(exporter as unknown as Exporter, one, of));
@@ -70,7 +70,7 @@ describe('the queue of exports', () => {
     vi.stubGlobal('addEventListener', page.addEventListener.bind(page));
     vi.stubGlobal('window', {});
     exporter = new FakeExporter();
-    exports = services(openOne).injector.get(Exports);
+    exports = services(openOne).injector.get(JobQueue);
   });
 
   it('makes one file after the other, and says what became of each', async () => {
@@ -110,9 +110,9 @@ describe('the queue of exports', () => {
       exports.work({
         fileName: name,
         canPause: true,
-        make: async (_, { passed }) => {
+        make: async (_, { waitWhilePaused }) => {
           for (let i = 0; i < parts; i++) {
-            await passed();
+            await waitWhilePaused();
             steps.push(`${name} ${i}`);
             if (name === 'long' && i === 0) exports.pause(exports.jobs()[0]!, true);
           }

@@ -1,13 +1,13 @@
 import { runInInjectionContext, signal } from '@angular/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { FILM_KINDS } from '../../src/app/engine/footage/film-kinds';
-import { Exports } from '../../src/app/jobs/exports';
-import { Films, type NamelessWish } from '../../src/app/jobs/films';
+import { CLIP_FORMATS } from '../../src/app/engine/footage/film-kinds';
+import { JobQueue } from '../../src/app/jobs/exports';
+import { ClipExports, type NamelessWish } from '../../src/app/jobs/films';
 import { held } from '../../src/app/jobs/held';
 import { ExportInputs } from '../../src/app/project/export-input';
 import { Footage } from '../../src/app/project/footage';
 import { OpenProject } from '../../src/app/project/open-project';
-import { FilmTrial } from '../../src/app/steps/output/film-trial';
+import { ClipEstimator } from '../../src/app/steps/output/film-trial';
 import { Player } from '../../src/app/workspace/player';
 import { openOne, services } from '../services';
 
@@ -18,7 +18,7 @@ vi.mock('../../src/app/project/open-project', () => ({ OpenProject: class {} }))
 vi.mock('../../src/app/workspace/player', () => ({ Player: class {} }));
 
 const wish: NamelessWish = {
-  kind: FILM_KINDS[0]!,
+  kind: CLIP_FORMATS[0]!,
   width: 640,
   height: 360,
   quality: 0.8,
@@ -34,7 +34,7 @@ describe('a trial of a film', () => {
   const recipe = signal({});
   const wanted = signal(wish);
   let estimate: ReturnType<typeof vi.fn>;
-  let trial: FilmTrial;
+  let trial: ClipEstimator;
   let settle: () => void;
   let letGo = 0;
 
@@ -53,15 +53,15 @@ describe('a trial of a film', () => {
     estimate = vi.fn(async () => found);
     const here = services(
       openOne,
-      { provide: Films, useValue: { estimate } },
+      { provide: ClipExports, useValue: { estimate } },
       { provide: ExportInputs, useValue: { film: () => held(Promise.resolve({}), () => void letGo++) } },
-      { provide: Exports, useValue: { jobs } },
+      { provide: JobQueue, useValue: { jobs } },
       { provide: OpenProject, useValue: { keyed: recipe } },
       { provide: Footage, useValue: { timeline: signal({}), isSurveyed } },
       { provide: Player, useValue: { isPlaying } },
-      FilmTrial,
+      ClipEstimator,
     );
-    trial = here.injector.get(FilmTrial);
+    trial = here.injector.get(ClipEstimator);
     settle = here.runEffects;
     runInInjectionContext(here.injector, () => trial.watch(wanted));
   });

@@ -2,14 +2,14 @@ import 'fake-indexeddb/auto';
 import { NO_ASSETS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
-import { FILM_KINDS } from '../../src/app/engine/footage/film-kinds';
+import { CLIP_FORMATS } from '../../src/app/engine/footage/film-kinds';
 import type { FilmSource } from '../../src/app/engine/footage/film';
-import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
-import { Exports } from '../../src/app/jobs/exports';
-import { type FilmInput, Films } from '../../src/app/jobs/films';
+import { RecipeAssetLoader } from '../../src/app/engine/recipe-companions';
+import { JobQueue } from '../../src/app/jobs/exports';
+import { type FilmInput, ClipExports } from '../../src/app/jobs/films';
 import { type Held, held } from '../../src/app/jobs/held';
 import { Database } from '../../src/app/storage/database';
-import { StoredFilms } from '../../src/app/storage/films';
+import { ClipRepository } from '../../src/app/storage/films';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 
@@ -27,7 +27,7 @@ vi.mock('../../src/app/engine/footage/film', () => ({
   unreadNote: () => '',
   async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
-      await (more[4] as { passed(): Promise<void> }).passed();
+      await (more[4] as { waitWhilePaused(): Promise<void> }).waitWhilePaused();
       if (index === render.breaksAt) throw new Error('The machine is off');
       render.made.push(index);
       yield { index, bytes: new Uint8Array([index]) };
@@ -64,14 +64,14 @@ const wish = {
   holds: 'bitrate' as const,
   quality: 0.8,
   repeatsUnread: false,
-  kind: FILM_KINDS[0]!,
+  kind: CLIP_FORMATS[0]!,
   fileName: 'kites.mp4',
 };
 
 describe('films', () => {
-  let films: Films;
-  let exports: Exports;
-  let stored: StoredFilms;
+  let films: ClipExports;
+  let exports: JobQueue;
+  let stored: ClipRepository;
   let projects: Projects;
   let projectId: string;
   let letGo: number;
@@ -120,11 +120,11 @@ describe('films', () => {
     const { injector } = services(
       openOne,
       { provide: MediaLoader, useValue: { load: async () => ({ material: material() }) } },
-      { provide: RecipeCompanions, useValue: { of: async () => NO_ASSETS } },
+      { provide: RecipeAssetLoader, useValue: { of: async () => NO_ASSETS } },
     );
-    films = injector.get(Films);
-    exports = injector.get(Exports);
-    stored = injector.get(StoredFilms);
+    films = injector.get(ClipExports);
+    exports = injector.get(JobQueue);
+    stored = injector.get(ClipRepository);
     const source = { ...openOne.source!, fileName: 'kites.mp4' };
     projects = injector.get(Projects);
     projectId = (await projects.create('Kites', source, new Blob(['clip']), openOne.work)).id;
@@ -160,64 +160,64 @@ describe('films', () => {
   it('are made of parts, and leave nothing behind', async () => {
     expect(await run()).toEqual({ kind: 'written', bytes: whole.length });
     expect(saved).toEqual([whole]);
-    expect(films.left()).toEqual([]);
+    expect(films.unfinished()).toEqual([]);
     expect(await stored.list()).toEqual([]);
     expect(letGo).toBe(1);
   });
 
   it('that broke off go on from the last whole part', async () => {
     await runAndBreakAt(7);
-    const [left] = films.left();
+    const [left] = films.unfinished();
     expect(left).toMatchObject({ fileName: 'kites.mp4', made: 4, frames: FRAMES });
     expect(await exports.run(await films.goOn(left!.id))).toMatchObject({ kind: 'written' });
     expect(render.made).toEqual([4, 5, 6, 7, 8, 9]);
     expect(saved).toEqual([whole]);
-    expect(films.left()).toEqual([]);
+    expect(films.unfinished()).toEqual([]);
     expect(letGo).toBe(2);
   });
 
   it('can break off again, and be saved as far as they are', async () => {
     await runAndBreakAt(5);
     render.breaksAt = 8;
-    const { id } = films.left()[0]!;
+    const { id } = films.unfinished()[0]!;
     expect(await exports.run(await films.goOn(id))).toMatchObject({ kind: 'failed' });
-    expect(films.left()[0]).toMatchObject({ id, made: 8 });
+    expect(films.unfinished()[0]).toMatchObject({ id, made: 8 });
     expect(await exports.run(await films.asItIs(id))).toMatchObject({ kind: 'written' });
     expect(saved).toEqual(['[ 0 1 2 3 ][ 4 5 6 7 ]']);
     // They can be gone on with all the same, until they are let go.
-    expect(films.left()).toHaveLength(1);
+    expect(films.unfinished()).toHaveLength(1);
     await films.letGo(id);
-    expect(films.left()).toEqual([]);
+    expect(films.unfinished()).toEqual([]);
     await expect(films.goOn(id)).rejects.toThrow('no longer in this browser');
   });
 
   it('of which no part is whole, or the first is missing, are not offered', async () => {
     await runAndBreakAt(3);
-    expect(films.left()).toEqual([]);
+    expect(films.unfinished()).toEqual([]);
     expect(await stored.list()).toEqual([]);
     await runAndBreakAt(9);
-    const { id } = films.left()[0]!;
-    expect(films.left()[0]!.made).toBe(8);
+    const { id } = films.unfinished()[0]!;
+    expect(films.unfinished()[0]!.made).toBe(8);
     await new Database().filmParts.delete([id, 0]);
-    await films.look();
-    expect(films.left()).toEqual([]);
+    await films.refresh();
+    expect(films.unfinished()).toEqual([]);
   });
 
   it('that another window works on are left to it', async () => {
     await runAndBreakAt(5);
-    locks.add(`hazy-lens-film-${films.left()[0]!.id}`);
-    await films.look();
-    expect(films.left()).toEqual([]);
+    locks.add(`hazy-lens-film-${films.unfinished()[0]!.id}`);
+    await films.refresh();
+    expect(films.unfinished()).toEqual([]);
     const [film] = await stored.list();
     expect(await exports.run(await films.goOn(film!.id))).toEqual({ kind: 'failed', reason: expect.stringContaining('another window') }); // prettier-ignore
     locks.clear();
-    await films.look();
-    expect(films.left()).toHaveLength(1);
+    await films.refresh();
+    expect(films.unfinished()).toHaveLength(1);
   });
 
   it('whose footage lies outside of the browser ask for it as they go on', async () => {
     await runAndBreakAt(6);
-    const { id } = films.left()[0]!;
+    const { id } = films.unfinished()[0]!;
     let isAllowed = false;
     const place = { requestPermission: async () => void (isAllowed = answer) };
     vi.spyOn(projects, 'placeOf').mockResolvedValue(place as never);
@@ -235,7 +235,7 @@ describe('films', () => {
 
   it('whose footage is gone are told of, and can still be saved as they are', async () => {
     await runAndBreakAt(6);
-    const { id } = films.left()[0]!;
+    const { id } = films.unfinished()[0]!;
     await new Database().projects.clear();
     const outcome = await exports.run(await films.goOn(id));
     expect(outcome).toEqual({ kind: 'failed', reason: expect.stringContaining('no longer in this browser') });
@@ -269,7 +269,7 @@ describe('films', () => {
         }),
       }),
     } as unknown as FileSystemDirectoryHandle;
-    const jpeg = { ...wish, kind: FILM_KINDS.find(({ id }) => id === 'jpeg')!, fileName: 'kites.zip' };
+    const jpeg = { ...wish, kind: CLIP_FORMATS.find(({ id }) => id === 'jpeg')!, fileName: 'kites.zip' };
     const work = () => {
       const own = hold(input());
       return exports.work(films.intoFolder(jpeg, own, folder)).finally(own.letGo);
@@ -295,6 +295,6 @@ describe('films', () => {
     exports.cancel(exports.jobs()[0]!);
     expect(await running).toEqual({ kind: 'cancelled' });
     expect(await stored.list()).toEqual([]);
-    expect(films.left()).toEqual([]);
+    expect(films.unfinished()).toEqual([]);
   });
 });

@@ -1,7 +1,7 @@
 import { type EnvironmentInjector, signal } from '@angular/core';
 import { type FollowStep, type Subject, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/engine';
 import { BLANK_MATTE, Rasters } from '../../src/app/engine/rasters';
 import { Following } from '../../src/app/project/following';
 import { Footage } from '../../src/app/project/footage';
@@ -93,7 +93,7 @@ describe('following', () => {
     };
     const { injector } = services(
       openOne,
-      { provide: Engine, useValue: { material: signal(material) } },
+      { provide: StageRenderLoop, useValue: { material: signal(material) } },
       { provide: Footage, useValue: footage },
       { provide: Rasters, useValue: { get: async () => white } },
     );

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Batch, type StoredBatch, type StoredBatchPicture } from '../../src/app/storage/batch';
+import { BatchRepository, type StoredBatch, type StoredBatchPicture } from '../../src/app/storage/batch';
 import { Database } from '../../src/app/storage/database';
 import { Housekeeping } from '../../src/app/storage/housekeeping';
 import { OwnLooks } from '../../src/app/storage/own-looks';
@@ -97,9 +97,9 @@ describe('looks of one’s own', () => {
 });
 
 describe('a batch', () => {
-  let batch: Batch;
+  let batch: BatchRepository;
   beforeEach(() => {
-    batch = new Batch();
+    batch = new BatchRepository();
   });
   const stored: StoredBatch = {
     id: 'batch',

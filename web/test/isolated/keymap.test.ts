@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { OpenProject } from '../../src/app/project/open-project';
-import { InHand } from '../../src/app/workspace/in-hand';
+import { SelectionStore } from '../../src/app/workspace/in-hand';
 import { Keymap } from '../../src/app/workspace/keymap';
-import { Looking } from '../../src/app/workspace/looking';
-import { StageView } from '../../src/app/workspace/stage-view';
+import { ViewStore } from '../../src/app/workspace/looking';
+import { Viewport } from '../../src/app/workspace/stage-view';
 import { ToolSettings } from '../../src/app/workspace/tool-settings';
 import { Transport } from '../../src/app/workspace/transport';
 import { fakeStorage, openOne, services } from '../services';
@@ -17,7 +17,7 @@ class FakeElement {
 
 describe('the keymap', () => {
   let here: ReturnType<typeof services>;
-  let looking: Looking;
+  let looking: ViewStore;
   let target: FakeElement;
   let now = 0;
   /** What was asked of the footage; whether there is any. */
@@ -63,7 +63,7 @@ describe('the keymap', () => {
     isFootage = true;
     here = services(openOne, { provide: Transport, useValue: transport });
     target = new FakeElement();
-    looking = here.injector.get(Looking);
+    looking = here.injector.get(ViewStore);
     here.injector.get(Keymap);
   });
 
@@ -177,9 +177,9 @@ describe('the keymap', () => {
   });
 
   it('sizes the tool in hand, zooms, and takes back what waits to be placed', () => {
-    const [settings, inHand, view] = [ToolSettings, InHand, StageView].map((one) =>
+    const [settings, inHand, view] = [ToolSettings, SelectionStore, Viewport].map((one) =>
       here.injector.get<unknown>(one),
-    ) as [ToolSettings, InHand, StageView];
+    ) as [ToolSettings, SelectionStore, Viewport];
     const { radius } = settings.brush();
     press('l');
     expect(settings.brush().radius).toBe(radius);

@@ -3,7 +3,7 @@ import { evenTimes } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type BuiltFiles, setBuiltFiles } from '../../src/app/engine/built-files';
 import { openFootage } from '../../src/app/engine/footage/footage-material';
-import type { Material } from '../../src/app/engine/material';
+import type { MediaSource } from '../../src/app/engine/material';
 
 // So large that only the fewest frames stay decoded.
 const SIZE = { width: 4000, height: 2700 };
@@ -55,7 +55,7 @@ function reader(): MessagePort {
 const first = (pixels: SharedArrayBuffer): number => new Uint8Array(pixels)[0]!;
 
 describe('frames on loan', () => {
-  let clip: Material;
+  let clip: MediaSource;
 
   beforeEach(async () => {
     readInto = [];
@@ -74,7 +74,7 @@ describe('frames on loan', () => {
   it('leave their memory to those that come after them', async () => {
     for (let i = 0; i < 20; i++) {
       const { picture, giveBack } = await clip.borrow(i);
-      expect(first(picture.pixelsAsTheyLie)).toBe(i);
+      expect(first(picture.rawPixels)).toBe(i);
       giveBack();
     }
     expect(clip.keeps).toBe(KEPT);
@@ -88,7 +88,7 @@ describe('frames on loan', () => {
     one.giveBack();
     one.giveBack();
     for (let i = 10; i < 20; i++) (await clip.borrow(i)).giveBack();
-    expect([out.picture, own, two.picture].map(({ pixelsAsTheyLie }) => first(pixelsAsTheyLie))).toEqual([
+    expect([out.picture, own, two.picture].map(({ rawPixels }) => first(rawPixels))).toEqual([
       0, 1, 2,
     ]);
     const before = new Set(readInto).size;
@@ -97,7 +97,7 @@ describe('frames on loan', () => {
     await Promise.resolve();
     for (let i = 20; i < 30; i++) (await clip.borrow(i)).giveBack();
     expect(new Set(readInto).size).toBeLessThanOrEqual(before);
-    expect(first(own.pixelsAsTheyLie)).toBe(1);
+    expect(first(own.rawPixels)).toBe(1);
   });
 
   it('keep it while a part is cut out of them', async () => {
@@ -106,16 +106,16 @@ describe('frames on loan', () => {
     const cut = picture.cutting(SIZE, () => new Promise((resolve) => (end = resolve)));
     giveBack();
     for (let i = 10; i < 20; i++) (await clip.borrow(i)).giveBack();
-    expect(first(picture.pixelsAsTheyLie)).toBe(0);
+    expect(first(picture.rawPixels)).toBe(0);
     end();
     await cut;
   });
 
   it('are refused where there is none of that number, and read again where they failed', async () => {
     await expect(clip.borrow(100)).rejects.toThrow('There are 100 frames');
-    expect((await clip.borrow(99)).picture.pixelsAsTheyLie).toBeTruthy();
+    expect((await clip.borrow(99)).picture.rawPixels).toBeTruthy();
     expect(clip.unread.get(99)).toBe('Not to be read.');
     // Its transparent places are those of the frame that stands in for it.
-    expect(first((await clip.parts(99))!.premultiplied.pixelsAsTheyLie)).toBe(98);
+    expect(first((await clip.parts(99))!.premultiplied.rawPixels)).toBe(98);
   });
 });

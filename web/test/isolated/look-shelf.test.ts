@@ -2,7 +2,7 @@ import { type ColourLut, CUBE_SIZE, identityLut, formatCube, parseCube } from '@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../../src/app/engine/assets';
 import { Exporter } from '../../src/app/engine/export';
-import { LookTables } from '../../src/app/engine/look-tables';
+import { LutCache } from '../../src/app/engine/look-tables';
 import { Rasters } from '../../src/app/engine/rasters';
 import { LookShelf } from '../../src/app/project/look-shelf';
 import { OpenProject } from '../../src/app/project/open-project';
@@ -83,7 +83,7 @@ describe('files that recipes name', () => {
 
 describe('tables that looks name', () => {
   it('are read once, however often they are asked for, and are there from then on', async () => {
-    const tables = here.injector.get(LookTables);
+    const tables = here.injector.get(LutCache);
     projects.kept.set('look.cube', new Blob([text(3)]));
     expect(tables.now('look.cube')).toBeNull();
     const [one, two] = await Promise.all([tables.get('look.cube'), tables.get('look.cube')]);
@@ -94,7 +94,7 @@ describe('tables that looks name', () => {
   });
 
   it('that cannot be read are named, and may be tried again', async () => {
-    const tables = here.injector.get(LookTables);
+    const tables = here.injector.get(LutCache);
     await expect(tables.get('gone.cube')).rejects.toThrow(/“gone\.cube” .* is not in this browser/);
     projects.kept.set('gone.cube', new Blob([text(2)]));
     expect((await tables.get('gone.cube')).size).toBe(2);
@@ -136,7 +136,7 @@ describe('the shelf of looks', () => {
     expect(shelf[0]!.name).toBe('Look');
     expect(exported[0]).toEqual({
       colour: project.recipe().colour,
-      table: await here.injector.get(LookTables).get('own.cube'),
+      table: await here.injector.get(LutCache).get('own.cube'),
     });
     const cube = await looks.cube();
     expect(cube.name).toBe('Kites.cube');

@@ -3,11 +3,11 @@ import { LOOK_PARTS, NO_ASSETS, type Recipe, neutralRecipe } from '@hazy-lens/co
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
 import { Exporter } from '../../src/app/engine/export';
-import { Mends } from '../../src/app/engine/mends';
-import { RecipeCompanions } from '../../src/app/engine/recipe-companions';
-import { Exports } from '../../src/app/jobs/exports';
-import { Many } from '../../src/app/jobs/many';
-import { Batch, type BatchWish } from '../../src/app/storage/batch';
+import { StillMender } from '../../src/app/engine/mends';
+import { RecipeAssetLoader } from '../../src/app/engine/recipe-companions';
+import { JobQueue } from '../../src/app/jobs/exports';
+import { BatchRenderer } from '../../src/app/jobs/many';
+import { BatchRepository, type BatchWish } from '../../src/app/storage/batch';
 import { Database } from '../../src/app/storage/database';
 import { FakeLocks, openOne, services } from '../services';
 
@@ -23,9 +23,9 @@ vi.mock('../../src/app/engine/small-picture', () => ({
 const picture = { width: 40, height: 20 };
 
 describe('many pictures', () => {
-  let many: Many;
-  let batch: Batch;
-  let exports: Exports;
+  let many: BatchRenderer;
+  let batch: BatchRepository;
+  let exports: JobQueue;
   /** Files that were decoded, and those that were rendered with their contrast. */
   let decoded: string[];
   let rendered: string[];
@@ -78,12 +78,12 @@ describe('many pictures', () => {
       openOne,
       { provide: MediaLoader, useValue: loader },
       { provide: Exporter, useValue: exporter },
-      { provide: Mends, useValue: { of: async (one: unknown) => one } },
-      { provide: RecipeCompanions, useValue: { of: async () => NO_ASSETS } },
+      { provide: StillMender, useValue: { of: async (one: unknown) => one } },
+      { provide: RecipeAssetLoader, useValue: { of: async () => NO_ASSETS } },
     );
-    many = injector.get(Many);
-    batch = injector.get(Batch);
-    exports = injector.get(Exports);
+    many = injector.get(BatchRenderer);
+    batch = injector.get(BatchRepository);
+    exports = injector.get(JobQueue);
   });
 
   const begin = async (...names: string[]): Promise<void> => {

@@ -1,6 +1,6 @@
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Mends } from '../../src/app/engine/mends';
+import { StillMender } from '../../src/app/engine/mends';
 import type { Picture } from '../../src/app/engine/picture';
 import { RenderPool } from '../../src/app/engine/pool';
 import { openOne, services } from '../services';
@@ -28,19 +28,19 @@ const picture = {
   width: 4,
   height: 4,
   format: { channels: 4, bytes: 1 },
-  cutFormat: { channels: 4, bytes: 1 },
+  readFormat: { channels: 4, bytes: 1 },
   pixelsAsTheyLie: new SharedArrayBuffer(64),
   withPixels: async () => made,
 } as unknown as Picture;
 
 describe('mends in their worker', () => {
   let ended: number;
-  let service: Mends;
+  let service: StillMender;
   beforeEach(() => {
     worker.calls.length = ended = 0;
     vi.stubGlobal('Worker', class { terminate = () => void ended++; addEventListener = () => undefined; }); // prettier-ignore
     const here = services(openOne, { provide: RenderPool, useValue: { module: Promise.resolve({}) } });
-    service = here.injector.get(Mends);
+    service = here.injector.get(StillMender);
   });
   const next = async (nth: number) => {
     await vi.waitFor(() => expect(worker.calls).toHaveLength(nth));

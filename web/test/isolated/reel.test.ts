@@ -3,9 +3,9 @@ import { type FrameWeight, evenTimes, frameAt, timelineOf } from '@hazy-lens/cor
 import { onLoan } from '../../src/app/engine/material';
 import type { Picture } from '../../src/app/engine/picture';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/engine';
 import { Footage } from '../../src/app/project/footage';
-import { Keys } from '../../src/app/project/keys';
+import { Keyframes } from '../../src/app/project/keys';
 import { OpenProject } from '../../src/app/project/open-project';
 import { Playhead } from '../../src/app/project/playhead';
 import { Lanes } from '../../src/app/reel/lanes';
@@ -85,7 +85,7 @@ describe('the reel', () => {
     clip = new FakeClip(() => here.injector.get(Playhead));
     here = services(
       openOne,
-      { provide: Engine, useValue: clip },
+      { provide: StageRenderLoop, useValue: clip },
       { provide: Footage, useValue: clip },
       { provide: ClipSound, useValue: sound },
       Lanes,
@@ -132,7 +132,7 @@ describe('the reel', () => {
 
   describe('has lanes', () => {
     it('the band in hand first; a chosen key is gone with it', () => {
-      const keys = here.injector.get(Keys);
+      const keys = here.injector.get(Keyframes);
       const lanes = here.injector.get(Lanes);
       keys.toggle(['blur', 'radius'], 'radius');
       keys.toggle(['focus', 'bands', 0, 'angle'], 'angle');
@@ -146,7 +146,7 @@ describe('the reel', () => {
     });
 
     it('whose keys are gone to one after the other, and copied to the playhead', () => {
-      const keys = here.injector.get(Keys);
+      const keys = here.injector.get(Keyframes);
       const lanes = here.injector.get(Lanes);
       const playhead = here.injector.get(Playhead);
       for (const time of [1, 3, 6]) {
@@ -176,7 +176,7 @@ describe('the reel', () => {
 
   it('chooses several keys: one more, one less, and all up to another', () => {
     const [keys, lanes, playhead] = [
-      here.injector.get(Keys),
+      here.injector.get(Keyframes),
       here.injector.get(Lanes),
       here.injector.get(Playhead),
     ];

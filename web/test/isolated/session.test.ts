@@ -1,9 +1,9 @@
 import 'fake-indexeddb/auto';
 import { computed, signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { Engine } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/engine';
 import { MediaLoader } from '../../src/app/engine/load';
-import type { Material } from '../../src/app/engine/material';
+import type { MediaSource } from '../../src/app/engine/material';
 import type { Picture } from '../../src/app/engine/picture';
 import { Rasters } from '../../src/app/engine/rasters';
 import { NO_PROJECT } from '../../src/app/model/project';
@@ -16,7 +16,7 @@ import { ProjectNotices } from '../../src/app/project/project-notices';
 import { ProjectScope } from '../../src/app/project/scope';
 import { Thumbnails } from '../../src/app/project/thumbnails';
 import { ProjectLock } from '../../src/app/project/project-lock';
-import { Session } from '../../src/app/project/session';
+import { ProjectOpener } from '../../src/app/project/session';
 import { Database } from '../../src/app/storage/database';
 import { Projects } from '../../src/app/storage/projects';
 import { fakeStorage, services } from '../services';
@@ -69,12 +69,12 @@ class FakeLoader {
 
 /** The stage of a project, without anything that renders. */
 class FakeEngine {
-  private readonly opened = signal<{ material: Material; first: Picture } | null>(null);
+  private readonly opened = signal<{ material: MediaSource; first: Picture } | null>(null);
   readonly material = computed(() => this.opened()?.material ?? null);
   readonly guide = computed(() => this.opened()?.first ?? null);
   readonly picture = this.guide;
   private letGo: (() => void) | null = null;
-  open(material: Material, first: Picture): void {
+  open(material: MediaSource, first: Picture): void {
     this.opened.set({ material, first });
     this.letGo = material.hold();
   }
@@ -85,7 +85,7 @@ class FakeEngine {
 
 describe('a session', () => {
   let loader: FakeLoader;
-  let session: Session;
+  let session: ProjectOpener;
   let scope: ProjectScope;
   /** The open project, whichever that is. */
   const project = {
@@ -131,7 +131,7 @@ describe('a session', () => {
     const here = services(
       NO_PROJECT,
       { provide: MediaLoader, useValue: loader },
-      { provide: Engine, useClass: FakeEngine },
+      { provide: StageRenderLoop, useClass: FakeEngine },
       { provide: Rasters, useValue: {} },
       { provide: MatteCutter, useValue: { finishDrafts: async () => undefined } },
       Thumbnails,
@@ -151,7 +151,7 @@ describe('a session', () => {
         },
       },
     );
-    session = here.injector.get(Session);
+    session = here.injector.get(ProjectOpener);
     scope = here.injector.get(ProjectScope);
     notices = here.injector.get(Notices);
     projects = here.injector.get(Projects);
@@ -382,12 +382,12 @@ describe('a session', () => {
 
   it('gives each project services of its own, which can change nothing once it is closed', async () => {
     await openWhole('kites.png');
-    const [first, engine] = [scope.get(OpenProject), scope.get(Engine)];
+    const [first, engine] = [scope.get(OpenProject), scope.get(StageRenderLoop)];
     const notice = scope.get(ProjectNotices);
     notice.info('Of the kites.', 'kites');
     await openWhole('lamps.png');
     expect(scope.get(OpenProject)).not.toBe(first);
-    expect(scope.get(Engine)).not.toBe(engine);
+    expect(scope.get(StageRenderLoop)).not.toBe(engine);
     first.edit('saturation', (draft) => (draft.colour.saturation = 0.9));
     first.undo();
     first.rename('Gone');

@@ -4,11 +4,11 @@ import { carriedMend, mendName, movedMend } from '../../src/app/model/mends';
 import { Footage } from '../../src/app/project/footage';
 import { OpenProject } from '../../src/app/project/open-project';
 import { Notices } from '../../src/app/project/notices';
-import { MendHand } from '../../src/app/stage/mend-hand';
+import { MendBrush } from '../../src/app/stage/mend-hand';
 import { CropTool } from '../../src/app/workspace/crop-tool';
 import { MendTool } from '../../src/app/workspace/mend-tool';
 import { QuietArea } from '../../src/app/workspace/quiet-area';
-import { Variants } from '../../src/app/workspace/variants';
+import { VariantView } from '../../src/app/workspace/variants';
 import { openOne, services, size } from '../services';
 
 vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
@@ -48,7 +48,7 @@ describe('the hand that crops', () => {
 });
 
 describe('the hand that mends', () => {
-  let hand: MendHand;
+  let hand: MendBrush;
   let tool: MendTool;
   let project: OpenProject;
   let notices: Notices;
@@ -56,9 +56,9 @@ describe('the hand that mends', () => {
   let time: number | null;
   beforeEach(() => {
     const footage = { moment: () => time };
-    const { injector } = services(openOne, { provide: Footage, useValue: footage }, MendHand);
+    const { injector } = services(openOne, { provide: Footage, useValue: footage }, MendBrush);
     time = null;
-    [hand, tool, project] = [injector.get(MendHand), injector.get(MendTool), injector.get(OpenProject)];
+    [hand, tool, project] = [injector.get(MendBrush), injector.get(MendTool), injector.get(OpenProject)];
     notices = injector.get(Notices);
   });
   const mends = () => project.recipe().tidy.mends;
@@ -160,11 +160,11 @@ describe('a quiet area', () => {
 });
 
 describe('variants beside each other', () => {
-  let variants: Variants;
+  let variants: VariantView;
   let project: OpenProject;
   beforeEach(() => {
     const { injector } = services(openOne);
-    [variants, project] = [injector.get(Variants), injector.get(OpenProject)];
+    [variants, project] = [injector.get(VariantView), injector.get(OpenProject)];
   });
   const shown = (): string[] => variants.shown().map(({ name }) => name);
 

@@ -17,18 +17,18 @@ import {
 import type { Picture } from './picture';
 
 /** A picture that any part can be cut out of, at its own size or smaller. */
-export abstract class CutPicture implements Size {
+export abstract class RegionReader implements Size {
   /** The same for the same pixels. */
   abstract readonly id: string;
   abstract readonly width: number;
   abstract readonly height: number;
   /** How the pixels lie that are cut out of it. */
-  abstract readonly cutFormat: PixelFormat;
+  abstract readonly readFormat: PixelFormat;
   /** The same with its transparent places, for files that keep them; null where it has none. */
-  abstract readonly parts: AlphaSplit<CutPicture> | null;
+  abstract readonly parts: AlphaSplit<RegionReader> | null;
 
-  /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `cutFormat`. */
-  abstract cut(threads: Threads, region: Region, target: Uint8Array): Promise<void>;
+  /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `readFormat`. */
+  abstract readRegion(threads: Threads, region: Region, target: Uint8Array): Promise<void>;
 
   /** A window of the picture as 8-bit pixels, at most `longEdge` long, never larger than it is. */
   async pixels(threads: Threads, window: CutRegion, longEdge: number): Promise<RgbaImage> {
@@ -39,9 +39,9 @@ export abstract class CutPicture implements Size {
     const y = Math.floor(window.y * size.height);
     const width = Math.max(1, Math.min(size.width - x, Math.round(window.width * size.width)));
     const height = Math.max(1, Math.min(size.height - y, Math.round(window.height * size.height)));
-    const { channels, bytes } = this.cutFormat;
+    const { channels, bytes } = this.readFormat;
     const data = new Uint8Array(new SharedArrayBuffer(width * height * channels * bytes));
-    await this.cut(threads, { x, y, width, height, picture: size }, data);
+    await this.readRegion(threads, { x, y, width, height, picture: size }, data);
     return { width, height, data: bytes === 2 ? highBytes(data) : data };
   }
 }
@@ -55,12 +55,12 @@ export function highBytes(samples: Uint8Array): Uint8Array {
 }
 
 /** What a crop leaves of a picture. */
-class SheetPicture extends CutPicture {
+class SheetPicture extends RegionReader {
   readonly id: string;
   readonly width: number;
   readonly height: number;
-  readonly cutFormat: PixelFormat;
-  readonly parts: AlphaSplit<CutPicture> | null;
+  readonly readFormat: PixelFormat;
+  readonly parts: AlphaSplit<RegionReader> | null;
 
   constructor(
     private readonly picture: Picture,
@@ -70,7 +70,7 @@ class SheetPicture extends CutPicture {
     this.id = `${picture.id} ${cropKey(sheet)}`;
     this.width = sheet.width;
     this.height = sheet.height;
-    this.cutFormat = picture.cutFormat;
+    this.readFormat = picture.readFormat;
     const { parts } = picture;
     this.parts = parts && {
       premultiplied: new SheetPicture(parts.premultiplied, sheet),
@@ -78,18 +78,18 @@ class SheetPicture extends CutPicture {
     };
   }
 
-  cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
-    const { picture, sheet, cutFormat } = this;
+  readRegion(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
+    const { picture, sheet, readFormat } = this;
     const scale = region.picture.width / sheet.width;
     const size = { width: picture.width * scale, height: picture.height * scale };
-    return picture.cutting(size, (level) => renderCrop(threads, level, sheet, region, cutFormat, target));
+    return picture.cutting(size, (level) => renderCrop(threads, level, sheet, region, readFormat, target));
   }
 }
 
 const known = new WeakMap<Picture, SheetPicture>();
 
 /** What a sheet leaves of a picture: the picture itself where that is all of it; the same object for the same sheet. */
-export function onSheet(picture: Picture, sheet: CropGeometry): CutPicture {
+export function onSheet(picture: Picture, sheet: CropGeometry): RegionReader {
   if (isUncropped(sheet)) return picture;
   const last = known.get(picture);
   const cut = new SheetPicture(picture, sheet);
@@ -99,6 +99,6 @@ export function onSheet(picture: Picture, sheet: CropGeometry): CutPicture {
 }
 
 /** What a recipe leaves of a picture. */
-export function tidied(picture: Picture, recipe: Pick<Recipe, 'tidy'>): CutPicture {
+export function tidied(picture: Picture, recipe: Pick<Recipe, 'tidy'>): RegionReader {
   return onSheet(picture, cropOf(recipe, picture));
 }

@@ -12,7 +12,7 @@ const worker = new WorkerClient<DrawnWorker>(
  * out of sight, puts such work off for a second each. The pixels are free again at once.
  * @param file size of the file where it is not that of the pixels: what stands over is cut off, as much at both sides.
  */
-export function drawnAs(
+export function encodeOnCanvas(
   type: DrawnType,
   pixels: Uint8Array | Uint8ClampedArray,
   size: Size,

@@ -7,13 +7,13 @@ import {
   settingsKey,
   scaledSize,
 } from '@hazy-lens/core';
-import { type CutPicture, onSheet } from './cut-picture';
+import { type RegionReader, onSheet } from './cut-picture';
 import { Display } from './display';
-import type { Material } from './material';
+import type { MediaSource } from './material';
 import { KeptFrames } from './kept-frames';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
-import { ViewRender, sameRegion } from './view-render';
+import { RegionRenderer, sameRegion } from './view-render';
 import { reasonOf } from '../model/causes';
 
 /** What the stage wants to see. */
@@ -59,10 +59,10 @@ const DRAFT_SCALE = 0.5;
  * material, and lets go of it when the project closes.
  */
 @Injectable()
-export class Engine {
+export class StageRenderLoop {
   private readonly display = inject(Display);
   readonly pool = inject(RenderPool);
-  private readonly opened = signal<{ material: Material; first: Picture; letGo: () => void } | null>(null);
+  private readonly opened = signal<{ material: MediaSource; first: Picture; letGo: () => void } | null>(null);
   /** What is open. */
   readonly material = computed(() => this.opened()?.material ?? null);
   /** The frame of it that was opened: depth maps are laid over this one. */
@@ -74,10 +74,10 @@ export class Engine {
   private awaited: { picture: Picture; resolve: () => void } | null = null;
   /** True while the stage shows other than the fine picture that was asked for. */
   readonly busy = signal(false);
-  private readonly fine = new ViewRender(this.pool);
-  private readonly draft = new ViewRender(this.pool, true);
+  private readonly fine = new RegionRenderer(this.pool);
+  private readonly draft = new RegionRenderer(this.pool, true);
   private wanted: ViewRequest | null = null;
-  private shown: { region: Region; picture: CutPicture } | null = null;
+  private shown: { region: Region; picture: RegionReader } | null = null;
   private running = false;
   private fineMs = 0;
   private restTimer = 0;
@@ -101,7 +101,7 @@ export class Engine {
   }
 
   /** Puts material in view, at its first frame; once. */
-  open(material: Material, first: Picture): void {
+  open(material: MediaSource, first: Picture): void {
     this.opened.set({ material, first, letGo: material.hold() });
     this.inView.set(first);
   }
@@ -173,7 +173,7 @@ export class Engine {
 
   /** A frame of footage that plays. */
   private async play(
-    picture: CutPicture,
+    picture: RegionReader,
     request: ViewRequest,
     { scale, compares }: NonNullable<ViewRequest['playing']>,
   ): Promise<void> {
@@ -192,7 +192,7 @@ export class Engine {
     this.busy.set(!!this.wanted && !this.wanted.playing);
   }
 
-  private async stand(picture: CutPicture, request: ViewRequest): Promise<void> {
+  private async stand(picture: RegionReader, request: ViewRequest): Promise<void> {
     const { region, look } = request;
     const small = scaled(region, DRAFT_SCALE);
     // A request that waited for a slow frame is old, but the hand may well move on: only the timer below says that it rests.
@@ -219,7 +219,7 @@ export class Engine {
   }
 
   /** Makes the draft's view ready while the hand rests, so that it is there when the hand goes down. */
-  private async readyDraft(picture: CutPicture, { region, look }: ViewRequest): Promise<void> {
+  private async readyDraft(picture: RegionReader, { region, look }: ViewRequest): Promise<void> {
     const small = scaled(region, DRAFT_SCALE);
     if (this.running || this.draft.isReady(picture, small, look)) return;
     this.running = true;

@@ -21,7 +21,7 @@ import {
 import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
 import { tidied } from './cut-picture';
-import { Idle } from './idle';
+import { ResourcePool } from './idle';
 import { measuresOf } from './measures-of';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
@@ -57,7 +57,7 @@ export class Exporter {
    * They keep their memory for the next picture: shared memory does not count for a browser's garbage collector, which
    * leaves it lying for hundreds of pictures.
    */
-  private readonly idle = new Idle(
+  private readonly idle = new ResourcePool(
     () => new SharedRenderer(this.pool),
     (renderer) => void renderer.close(),
   );
@@ -109,11 +109,11 @@ export class Exporter {
     const view = wholeView(
       size,
       look,
-      { input: picture.cutFormat, output: RGBA },
+      { input: picture.readFormat, output: RGBA },
       size.width / picture.width,
     );
     return this.with(view, async (renderer) => {
-      await picture.cut(this.pool, view.region, renderer.input(0));
+      await picture.readRegion(this.pool, view.region, renderer.input(0));
       const made: ImageData[] = [];
       for (const own of colours) {
         const job = { slot: 0, source: picture.id, look: { ...look, ...own }, content: 'picture' } as const;
@@ -132,7 +132,7 @@ export class Exporter {
   ): Promise<Blob> {
     const picture = tidied(source.picture, source.recipe);
     const size: Size = { width: options.width, height: options.height };
-    const isDeep = options.bits === 16 && picture.cutFormat.bytes === 2;
+    const isDeep = options.bits === 16 && picture.readFormat.bytes === 2;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = lookOf(source);
     const scale = size.width / picture.width;
@@ -149,12 +149,12 @@ export class Exporter {
     };
     if (isTransparent) {
       const fill = (part: keyof typeof parts, target: Uint8Array) =>
-        parts[part].cut(this.pool, whole, target);
+        parts[part].readRegion(this.pool, whole, target);
       const how = { ...watched, bytes: output.bytes, scale };
       return encode(await renderTransparent(this.pool, size, look, how, fill));
     }
-    return this.with(wholeView(size, look, { input: picture.cutFormat, output }, scale), async (renderer) => {
-      await picture.cut(this.pool, whole, renderer.input(0));
+    return this.with(wholeView(size, look, { input: picture.readFormat, output }, scale), async (renderer) => {
+      await picture.readRegion(this.pool, whole, renderer.input(0));
       signal.throwIfAborted();
       const job = { slot: 0, source: picture.id, look, content: 'picture' } as const;
       return encode(await renderer.render(job, watched));
@@ -163,12 +163,12 @@ export class Exporter {
 
   /** Works with a renderer of a view, which nobody else has for that long. */
   private async with<T>(view: View, work: (renderer: SharedRenderer) => Promise<T>): Promise<T> {
-    const renderer = this.idle.take();
+    const renderer = this.idle.acquire();
     try {
       await renderer.open(view);
       return await work(renderer);
     } finally {
-      this.idle.give(renderer);
+      this.idle.release(renderer);
     }
   }
 }

@@ -7,7 +7,7 @@ const IDLE_MS = 5000;
  * Shared memory that pictures no longer need, for the next ones of the same size. Such memory does not count for a
  * browser's garbage collector, which leaves it lying for hundreds of pictures. What nobody takes is let go of.
  */
-export class FreePixels {
+export class BufferPool {
   private free: SharedArrayBuffer[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -18,7 +18,7 @@ export class FreePixels {
 
   /** The same, where there is some. */
   takeIfAny(bytes: number): SharedArrayBuffer | null {
-    return takeFrom(this.free, bytes) ?? null;
+    return takeBuffer(this.free, bytes) ?? null;
   }
 
   /** All there is, for who does not know yet how much it takes. */
@@ -38,7 +38,7 @@ export class FreePixels {
 }
 
 /** Takes memory of exactly so many bytes out of a list that has it. */
-export function takeFrom(free: SharedArrayBuffer[], bytes: number): SharedArrayBuffer | undefined {
+export function takeBuffer(free: SharedArrayBuffer[], bytes: number): SharedArrayBuffer | undefined {
   const i = free.findIndex(({ byteLength }) => byteLength === bytes);
   return i < 0 ? undefined : free.splice(i, 1)[0];
 }

@@ -6,7 +6,7 @@ const IDLE_MS = 5000;
  * Things that are dear to make, and were given back, for the next who needs one: nobody else has what is taken. What
  * nobody takes for a while is closed.
  */
-export class Idle<T> {
+export class ResourcePool<T> {
   private readonly waiting: { one: T; timer: ReturnType<typeof setTimeout> }[] = [];
 
   constructor(
@@ -14,13 +14,13 @@ export class Idle<T> {
     private readonly close: (one: T) => void,
   ) {}
 
-  take(): T {
+  acquire(): T {
     const last = this.waiting.pop();
     clearTimeout(last?.timer);
     return last?.one ?? this.make();
   }
 
-  give(one: T): void {
+  release(one: T): void {
     this.waiting.push({ one, timer: setTimeout(() => this.end(one), IDLE_MS) });
     if (this.waiting.length > MAX_IDLE) this.end(this.waiting[0]!.one);
   }

@@ -44,11 +44,11 @@ export class LiftedSubjects {
   }
 
   private async make(picture: Picture, raster: KeepMask['raster']): Promise<LiftedSubject | null> {
-    const { format, parts, width, height, pixelsAsTheyLie } = picture;
+    const { format, parts, width, height, rawPixels } = picture;
     // There is no ground behind what has none.
     if (parts || isYuv(format)) return null;
     const id = `${picture.id} ${raster.id}`;
     const module = await this.pool.module;
-    return this.worker.call.lift(module, pixelsAsTheyLie, format, { width, height }, raster, id);
+    return this.worker.call.lift(module, rawPixels, format, { width, height }, raster, id);
   }
 }

@@ -1,18 +1,18 @@
 import { Injectable, inject } from '@angular/core';
 import { inNaturalOrder, kindOf } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
-import type { PictureFacts } from './codecs/messages';
+import type { ImageInfo } from './codecs/messages';
 import { openFootage } from './footage/footage-material';
-import { footageKind } from './footage/kinds';
-import { FreePixels } from './free-pixels';
-import { type Material, still } from './material';
+import { detectFootage } from './footage/kinds';
+import { BufferPool } from './free-pixels';
+import { type MediaSource, still } from './material';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
 
 /** Material and what a person may want to know of its file. */
 export interface Loaded {
-  material: Material;
-  about: PictureFacts;
+  material: MediaSource;
+  about: ImageInfo;
   /** Its file is read for as long as it is open. */
   isReadOn?: boolean;
 }
@@ -30,12 +30,12 @@ const NUMBERED_FPS = 30;
 export class MediaLoader {
   private readonly pool = inject(RenderPool);
   /** Memory of pictures that were loaded and are done with. */
-  readonly free = new FreePixels();
+  readonly free = new BufferPool();
 
-  private readonly files = new WeakMap<Material, Blob>();
+  private readonly files = new WeakMap<MediaSource, Blob>();
 
   /** The file that material was loaded from. */
-  fileOf(material: Material): Blob | null {
+  fileOf(material: MediaSource): Blob | null {
     return this.files.get(material) ?? null;
   }
 
@@ -47,7 +47,7 @@ export class MediaLoader {
   }
 
   private async read(file: Blob, name: string, fps: number): Promise<Loaded> {
-    const kind = await footageKind(file);
+    const kind = await detectFootage(file);
     if (kind === 'clip') {
       const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
       return { ...clip, isReadOn: true };
@@ -73,6 +73,6 @@ export class MediaLoader {
   }
 }
 
-function footage(material: Material, type: string): Loaded {
+function footage(material: MediaSource, type: string): Loaded {
   return { material, about: { type: type.toLowerCase(), bits: 8, profile: null, pages: material.frames } };
 }

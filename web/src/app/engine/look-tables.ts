@@ -17,7 +17,7 @@ export function isTableFile(name: string): boolean {
 
 /** The tables of colours that looks name; the last that were used are kept. */
 @Injectable({ providedIn: 'root' })
-export class LookTables {
+export class LutCache {
   private readonly assets = inject(Assets);
   private readonly rasters = inject(Rasters);
   private readonly known = new LRUCache<string, ColourLut>({

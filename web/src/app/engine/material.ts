@@ -1,5 +1,5 @@
 import type { AlphaSplit, Size } from '@hazy-lens/core';
-import type { FootageFacts } from './footage/reader';
+import type { FootageMetadata } from './footage/reader';
 import type { Picture } from './picture';
 
 /** A picture that is given back after use, by who may read it until then. */
@@ -22,10 +22,10 @@ export function onLoan(picture: Picture, end: () => void = () => undefined): Loa
  * What a project stands on, as the stage, the reel, small pictures and exports read it: frames in order, of which a still
  * has one.
  */
-export interface Material extends Size {
+export interface MediaSource extends Size {
   readonly frames: number;
   /** What is known of footage; null for a still. */
-  readonly footage: FootageFacts | null;
+  readonly footage: FootageMetadata | null;
   /**
    * A frame, which may have to be decoded first. One that cannot be read is given as the one before it, see `unread`.
    * @throws RangeError for one that there is not; Error with a sentence where nothing can be read.
@@ -47,7 +47,7 @@ export interface Material extends Size {
 }
 
 /** Has a frame read that is wanted soon. What fails is told to who asks for it then. */
-export async function readAhead(material: Material, index: number): Promise<void> {
+export async function readAhead(material: MediaSource, index: number): Promise<void> {
   await material.borrow(index).then(
     ({ giveBack }) => giveBack(),
     () => undefined,
@@ -55,7 +55,7 @@ export async function readAhead(material: Material, index: number): Promise<void
 }
 
 /** A still as material: it has one frame, which is there. */
-export function still(picture: Picture): Material {
+export function still(picture: Picture): MediaSource {
   const { width, height } = picture;
   return {
     width,

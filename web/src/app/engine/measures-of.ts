@@ -13,7 +13,7 @@ export function measuresOf(
   if (!measures) {
     measures = new SourceMeasures(
       picture.id,
-      new Uint8Array(picture.pixelsAsTheyLie),
+      new Uint8Array(picture.rawPixels),
       picture.format,
       picture,
     );

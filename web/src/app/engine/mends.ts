@@ -12,7 +12,7 @@ const sameMends = (a: readonly Mend[], b: readonly Mend[]): boolean =>
 
 /** Pictures with the mends of recipes carried out, in a worker of their own. */
 @Injectable({ providedIn: 'root' })
-export class Mends {
+export class StillMender {
   private readonly pool = inject(RenderPool);
   private readonly worker = new WorkerClient<MendWorker>(
     () => new Worker(new URL('./mend.worker', import.meta.url), { type: 'module' }),
@@ -72,12 +72,12 @@ export class Mends {
         premultiplied: copyOf(start.parts.premultiplied),
         alpha: copyOf(start.parts.alpha),
       };
-      const { cutFormat, width, height } = start;
+      const { readFormat, width, height } = start;
       await this.worker.call.mend(
         module,
         pixels,
         parts,
-        cutFormat,
+        readFormat,
         { width, height },
         more,
         proxy(report),
@@ -97,8 +97,8 @@ export class Mends {
 }
 
 /** The pixels of a picture, to be changed. */
-function copyOf({ pixelsAsTheyLie }: Picture): SharedArrayBuffer {
-  const pixels = new SharedArrayBuffer(pixelsAsTheyLie.byteLength);
-  new Uint8Array(pixels).set(new Uint8Array(pixelsAsTheyLie));
+function copyOf({ rawPixels }: Picture): SharedArrayBuffer {
+  const pixels = new SharedArrayBuffer(rawPixels.byteLength);
+  new Uint8Array(pixels).set(new Uint8Array(rawPixels));
   return pixels;
 }

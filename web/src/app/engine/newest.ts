@@ -1,5 +1,5 @@
 /** Does one piece of work after the other, always the newest that is wanted: what was asked for in between is left out. */
-export class Newest<T extends object> {
+export class LatestTask<T extends object> {
   private wanted: T | null = null;
   private isWorking = false;
   private isOver = false;
@@ -10,7 +10,7 @@ export class Newest<T extends object> {
     private readonly close: () => void,
   ) {}
 
-  want(wish: T): void {
+  submit(wish: T): void {
     this.wanted = wish;
     if (!this.isWorking && !this.isOver) void this.run();
   }

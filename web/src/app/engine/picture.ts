@@ -10,9 +10,9 @@ import {
   renderScaled,
   isYuv,
 } from '@hazy-lens/core';
-import { CutPicture } from './cut-picture';
+import { RegionReader } from './cut-picture';
 import type { DecodedPicture } from './codecs/messages';
-import { FreePixels } from './free-pixels';
+import { BufferPool } from './free-pixels';
 
 interface Level extends Size {
   pixels: SharedArrayBuffer;
@@ -22,12 +22,12 @@ const SMALLEST = 1400;
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
 /** A decoded picture and its halvings, from which any part can be had at any smaller size quickly. */
-export class Picture extends CutPicture {
+export class Picture extends RegionReader {
   readonly width: number;
   readonly height: number;
   /** How its pixels lie, and how those that are cut out of it do. */
   readonly format: FrameFormat;
-  readonly cutFormat: PixelFormat;
+  readonly readFormat: PixelFormat;
   /** The same with its transparent places, for files that keep them; null where it has none. */
   readonly parts: AlphaSplit<Picture> | null;
   private readonly levels: Level[];
@@ -43,7 +43,7 @@ export class Picture extends CutPicture {
     this.width = full.width;
     this.height = full.height;
     this.format = full.format;
-    this.cutFormat = isYuv(full.format) ? RGBA : full.format;
+    this.readFormat = isYuv(full.format) ? RGBA : full.format;
     this.levels = [full];
     const part = (pixels: SharedArrayBuffer): Picture =>
       new Picture({ ...full, pixels, format: PART_FORMAT }, id);
@@ -51,11 +51,11 @@ export class Picture extends CutPicture {
   }
 
   private get pixelBytes(): number {
-    return this.cutFormat.channels * this.cutFormat.bytes;
+    return this.readFormat.channels * this.readFormat.bytes;
   }
 
   /** All pixels as they lie, in its own format. */
-  get pixelsAsTheyLie(): SharedArrayBuffer {
+  get rawPixels(): SharedArrayBuffer {
     return this.levels[0]!.pixels;
   }
 
@@ -68,7 +68,7 @@ export class Picture extends CutPicture {
   static async from(
     full: Omit<DecodedPicture, 'about'>,
     threads: Threads,
-    free = new FreePixels(),
+    free = new BufferPool(),
   ): Promise<Picture> {
     const picture = new Picture(full, crypto.randomUUID(), full.parts);
     for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
@@ -80,7 +80,7 @@ export class Picture extends CutPicture {
         threads,
         { ...last, format: picture.format },
         whole,
-        picture.cutFormat,
+        picture.readFormat,
         new Uint8Array(next.pixels),
       );
       picture.levels.push(next);
@@ -101,16 +101,16 @@ export class Picture extends CutPicture {
   }
 
   /** Gives its memory away: nobody may read it any more. What is being cut just now keeps it. */
-  giveTo(free: FreePixels): void {
+  releaseTo(free: BufferPool): void {
     if (this.cuts > 0) return;
-    this.parts?.premultiplied.giveTo(free);
-    this.parts?.alpha.giveTo(free);
+    this.parts?.premultiplied.releaseTo(free);
+    this.parts?.alpha.releaseTo(free);
     free.give(...this.levels.map(({ pixels }) => pixels));
   }
 
-  cut(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
+  readRegion(threads: Threads, region: Region, target: Uint8Array): Promise<void> {
     return this.cutting(region.picture, (level) =>
-      renderScaled(threads, level, region, this.cutFormat, target),
+      renderScaled(threads, level, region, this.readFormat, target),
     );
   }
 

@@ -15,7 +15,7 @@ import type { Picture } from './picture';
 import { RenderPool } from './pool';
 import { LayerImages } from './layer-images';
 import { LiftedSubjects } from './lifted-subjects';
-import { LookTables } from './look-tables';
+import { LutCache } from './look-tables';
 import { Rasters } from './rasters';
 import { Recent } from './recent';
 
@@ -27,10 +27,10 @@ const MAX_BYTES = 400_000_000;
 
 /** What the files that a recipe names are on a picture; the last that were made are kept. */
 @Injectable({ providedIn: 'root' })
-export class RecipeCompanions {
+export class RecipeAssetLoader {
   private readonly pool = inject(RenderPool);
   private readonly rasters = inject(Rasters);
-  private readonly tables = inject(LookTables);
+  private readonly tables = inject(LutCache);
   private readonly images = inject(LayerImages);
   private readonly lifted = inject(LiftedSubjects);
   private readonly aligned = new Recent<string, Raster>({ mostBytes: MAX_BYTES, bytesOf: rasterBytes });

@@ -9,7 +9,7 @@ import {
   diagonal,
   hasDepth,
 } from '@hazy-lens/core';
-import { type CutPicture, highBytes } from './cut-picture';
+import { type RegionReader, highBytes } from './cut-picture';
 import type { RenderPool } from './pool';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -22,10 +22,10 @@ const LEAST = 4;
  * A part of a picture at one scale, with its blur levels kept by the workers: preparing costs as much as a whole
  * render, drawing another focus or colour after that only mixes.
  */
-export class ViewRender {
+export class RegionRenderer {
   private readonly renderer: SharedRenderer;
-  private view: (View & { cutFormat: PixelFormat }) | null = null;
-  private picture: CutPicture | null = null;
+  private view: (View & { readFormat: PixelFormat }) | null = null;
+  private picture: RegionReader | null = null;
 
   /** @param isDraft see `View`. */
   constructor(
@@ -36,17 +36,17 @@ export class ViewRender {
   }
 
   /** True if `draw` can go ahead for this view and look. */
-  isReady(picture: CutPicture, region: Region, look: RenderSettings): boolean {
+  isReady(picture: RegionReader, region: Region, look: RenderSettings): boolean {
     return this.picture === picture && this.fits(picture, region, look);
   }
 
   /** True where the memory that is laid out serves: another frame of the same footage only takes the place of the last. */
-  private fits(picture: CutPicture, region: Region, look: RenderSettings): boolean {
+  private fits(picture: RegionReader, region: Region, look: RenderSettings): boolean {
     const { blur } = look;
     const { view } = this;
     return (
       view !== null &&
-      view.cutFormat === picture.cutFormat &&
+      view.readFormat === picture.readFormat &&
       sameRegion(view.region, region) &&
       view.blur === blur.kind &&
       view.hasDepth === hasDepth(look) &&
@@ -55,7 +55,7 @@ export class ViewRender {
   }
 
   /** Makes the view ready for `draw`; true if it was already. */
-  async prepare(picture: CutPicture, region: Region, look: RenderSettings): Promise<boolean> {
+  async prepare(picture: RegionReader, region: Region, look: RenderSettings): Promise<boolean> {
     if (this.isReady(picture, region, look)) return true;
     const { pool, renderer } = this;
     const { blur } = look;
@@ -65,8 +65,8 @@ export class ViewRender {
       ? this.view!
       : {
           region,
-          cutFormat: picture.cutFormat,
-          input: picture.cutFormat,
+          readFormat: picture.readFormat,
+          input: picture.readFormat,
           output: RGBA,
           scale: region.picture.width / picture.width,
           hasDepth: hasDepth(look),
@@ -80,7 +80,7 @@ export class ViewRender {
     // Until all is in place the renderer holds neither view.
     this.view = null;
     if (!isOpen) await renderer.open(view);
-    await picture.cut(pool, region, renderer.input(0));
+    await picture.readRegion(pool, region, renderer.input(0));
     this.picture = picture;
     await renderer.prepare(this.job(look, 'picture'));
     this.view = view;
@@ -110,7 +110,7 @@ export class ViewRender {
   /** The view's picture as it came, 8 bits a channel. */
   source(): Uint8Array {
     const bytes = this.renderer.input(0);
-    return this.view!.cutFormat.bytes === 2 ? highBytes(bytes) : bytes;
+    return this.view!.readFormat.bytes === 2 ? highBytes(bytes) : bytes;
   }
 }
 

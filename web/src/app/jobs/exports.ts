@@ -3,27 +3,27 @@ import { fileSave } from 'browser-fs-access';
 import { AdvisedError, reasonOf } from '../model/causes';
 
 /** A file that is being made, as people see it. */
-export interface ExportJob {
+export interface Job {
   readonly fileName: string;
   readonly says: string;
   /** 0..1 */
-  readonly done: number;
-  readonly left: string | null;
+  readonly progress: number;
+  readonly remaining: string | null;
   /** Null where it cannot be paused. */
   readonly isPaused: boolean | null;
 }
 
-export type Report = (change: Partial<Pick<ExportJob, 'says' | 'done' | 'left'>>) => void;
+export type Report = (change: Partial<Pick<Job, 'says' | 'progress' | 'remaining'>>) => void;
 
 /** What a job hears while it works. */
 export interface Control {
   signal: AbortSignal;
   /** Ends at once, or when the job is no longer paused. @throws the signal's reason. */
-  passed(): Promise<void>;
+  waitWhilePaused(): Promise<void>;
 }
 
 /** Work that takes its turn in the queue. */
-export interface Task<T> {
+export interface JobSpec<T> {
   /** What it is called there. */
   fileName: string;
   canPause: boolean;
@@ -31,24 +31,24 @@ export interface Task<T> {
 }
 
 /** How a file is made, and under which name. */
-export interface Order extends Task<Blob> {
+export interface FileJobSpec extends JobSpec<Blob> {
   extension: string;
   /** What it is, for the browser's picker. */
   label: string;
   /** What ought to be known of the file that was made, a sentence; empty for nothing. */
   note?(): string;
   /** Hears what became of it. */
-  ended?(outcome: Outcome): Promise<void>;
+  ended?(outcome: JobResult): Promise<void>;
 }
 
 /** What became of a job. */
-export type Outcome =
+export type JobResult =
   | { kind: 'written'; bytes: number; /** A sentence on the file. */ note?: string }
   | { kind: 'cancelled' }
   | { kind: 'failed'; reason: string; /** The reason says what to do. */ isAdvised?: true };
 
 interface Entry {
-  job: ExportJob;
+  job: Job;
   abort: AbortController;
   /** Lets a paused job go on. */
   goOn: (() => void) | null;
@@ -70,7 +70,7 @@ class Turns {
 
 /** The exports that are under way: one is made after the other, whatever is open meanwhile. */
 @Injectable({ providedIn: 'root' })
-export class Exports {
+export class JobQueue {
   private readonly entries = signal<readonly Entry[]>([]);
   readonly jobs = computed(() => this.entries().map(({ job }) => job));
   private readonly turns = new Turns();
@@ -81,25 +81,25 @@ export class Exports {
     });
   }
 
-  private entryOf(job: ExportJob): Entry | undefined {
+  private entryOf(job: Job): Entry | undefined {
     return this.entries().find((entry) => entry.job === job);
   }
 
-  cancel(job: ExportJob): void {
+  cancel(job: Job): void {
     const entry = this.entryOf(job);
     entry?.abort.abort();
     entry?.goOn?.();
   }
 
   /** Pauses a job, or lets it go on. */
-  pause(job: ExportJob, isPaused: boolean): void {
+  pause(job: Job, isPaused: boolean): void {
     const entry = this.entryOf(job);
     if (!entry || job.isPaused === null) return;
     entry.goOn?.();
     this.change(entry.abort, { isPaused });
   }
 
-  private change(abort: AbortController, change: Partial<ExportJob>, goOn?: Entry['goOn']): void {
+  private change(abort: AbortController, change: Partial<Job>, goOn?: Entry['goOn']): void {
     this.entries.update((list) =>
       list.map((one) =>
         one.abort === abort ? { ...one, job: { ...one.job, ...change }, goOn: goOn ?? one.goOn } : one,
@@ -108,13 +108,13 @@ export class Exports {
   }
 
   /** Makes a file. To be called while the click is fresh: a picker may open. */
-  async run(order: Order): Promise<Outcome> {
+  async run(order: FileJobSpec): Promise<JobResult> {
     const outcome = await this.written(order);
     await order.ended?.(outcome);
     return outcome;
   }
 
-  private async written(order: Order): Promise<Outcome> {
+  private async written(order: FileJobSpec): Promise<JobResult> {
     const { fileName, extension, label } = order;
     const { made: blob, abort, leave } = this.enter(order);
     try {
@@ -138,25 +138,25 @@ export class Exports {
   }
 
   /** Does work that writes no file by itself. @throws the signal's reason where it is cancelled. */
-  async work<T>(task: Task<T>): Promise<T> {
+  async work<T>(task: JobSpec<T>): Promise<T> {
     const { made, leave } = this.enter(task);
     return made.finally(leave);
   }
 
   /** Takes a place in the queue, until `leave` is called; what comes of it is `made` when its turn came. */
-  private enter<T>(task: Task<T>): { made: Promise<T>; abort: AbortController; leave: () => void } {
+  private enter<T>(task: JobSpec<T>): { made: Promise<T>; abort: AbortController; leave: () => void } {
     const abort = new AbortController();
-    const job: ExportJob = {
+    const job: Job = {
       fileName: task.fileName,
       says: 'Waiting',
-      done: 0,
-      left: null,
+      progress: 0,
+      remaining: null,
       isPaused: task.canPause ? false : null,
     };
     this.entries.update((list) => [...list, { job, abort, goOn: null }]);
     const control: Control = {
       signal: abort.signal,
-      passed: async () => {
+      waitWhilePaused: async () => {
         const isPaused = (): boolean =>
           this.entries().find((one) => one.abort === abort)?.job.isPaused === true && !abort.signal.aborted;
         if (isPaused()) {

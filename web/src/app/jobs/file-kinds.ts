@@ -1,7 +1,7 @@
 import type { PictureType } from '../engine/codecs/messages';
 
 /** A kind of file that a picture can be written to. */
-export interface FileKind {
+export interface StillFormat {
   type: PictureType;
   label: string;
   extension: string;
@@ -11,7 +11,7 @@ export interface FileKind {
   isDeep: boolean;
 }
 
-export const FILE_KINDS: readonly FileKind[] = [
+export const FILE_KINDS: readonly StillFormat[] = [
   { type: 'image/jpeg', label: 'JPEG', extension: '.jpg', isLossy: true, isDeep: false },
   { type: 'image/png', label: 'PNG', extension: '.png', isLossy: false, isDeep: true },
   { type: 'image/tiff', label: 'TIFF', extension: '.tif', isLossy: false, isDeep: true },
@@ -20,7 +20,7 @@ export const FILE_KINDS: readonly FileKind[] = [
 ];
 
 /** The kind that is written as a type of file. @throws Error where none is. */
-export function fileKindOf(type: string): FileKind {
+export function fileKindOf(type: string): StillFormat {
   const found = FILE_KINDS.find((kind) => kind.type === type);
   if (!found) throw new Error(`Files of the type “${type}” are not written. Please choose another kind.`);
   return found;

@@ -1,7 +1,7 @@
-import type { FilmPart, StoredFilm, StoredFilms } from '../storage/films';
+import type { FilmPart, StoredFilm, ClipRepository } from '../storage/films';
 
 /** Takes the parts of a film as they are made. */
-export interface Parts {
+export interface PartSink {
   /** Pictures that they hold. */
   readonly pictures: number;
   /** Goes on after the last that was made; one that could not be made is not among them. */
@@ -13,7 +13,7 @@ export interface Parts {
 }
 
 /** Parts that are handed on one by one, as pictures into a folder. */
-export class WrittenParts implements Parts {
+export class StreamedParts implements PartSink {
   private last: Promise<void> = Promise.resolve();
 
   /**
@@ -50,7 +50,7 @@ export class WrittenParts implements Parts {
 }
 
 /** The parts of one film as they are made: kept in the browser as far as it has room, else in memory. */
-export class FilmParts implements Parts {
+export class StoredParts implements PartSink {
   private readonly made: (Blob | null)[];
   private isKept: boolean;
   private last: Promise<void> = Promise.resolve();
@@ -59,7 +59,7 @@ export class FilmParts implements Parts {
 
   /** @param film null for one that is not kept. @param made what is there already. */
   constructor(
-    private readonly stored: Pick<StoredFilms, 'begin' | 'putPart'>,
+    private readonly stored: Pick<ClipRepository, 'begin' | 'putPart'>,
     private readonly film: StoredFilm | null,
     made: readonly FilmPart[],
   ) {

@@ -1,26 +1,26 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { evenTimes, keepsSound, meantRate, parseRecipe, timelineOf } from '@hazy-lens/core';
-import { type FilmSource, encodedFormat, filmed, isTransparent, unreadNote } from '../engine/footage/film';
-import { FILM_KINDS, type FilmKind } from '../engine/footage/film-kinds';
-import { FrameMends } from '../engine/footage/frame-mends';
+import { type FilmSource, encodedFormat, renderFrames, isTransparent, unreadNote } from '../engine/footage/film';
+import { CLIP_FORMATS, type ClipFormat } from '../engine/footage/film-kinds';
+import { FrameMender } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
 import { writeInto } from '../engine/folder';
 import { MediaLoader } from '../engine/load';
 import { RenderPool } from '../engine/pool';
-import { RecipeCompanions } from '../engine/recipe-companions';
+import { RecipeAssetLoader } from '../engine/recipe-companions';
 import { onceMore } from '../engine/watch';
-import { type StoredFilm, StoredFilms } from '../storage/films';
-import { askToRead } from '../storage/places';
+import { type StoredFilm, ClipRepository } from '../storage/films';
+import { requestRead } from '../storage/places';
 import { Projects } from '../storage/projects';
-import type { Control, Order, Outcome, Report, Task } from './exports';
+import type { Control, FileJobSpec, JobResult, Report, JobSpec } from './exports';
 import type { Held } from './held';
-import { FilmParts, type Parts, WrittenParts, picturesIn } from './film-parts';
+import { StoredParts, type PartSink, StreamedParts, picturesIn } from './film-parts';
 import { timeLeft } from './time-left';
 import { locks } from '../storage/locks';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound' | 'isTransparent'> {
-  kind: FilmKind;
+  kind: ClipFormat;
   fileName: string;
   /** The frame before takes the place of one that cannot be read; else that ends the film. */
   repeatsUnread: boolean;
@@ -38,7 +38,7 @@ export interface FilmInput {
 }
 
 /** A film that a window left unfinished. */
-export interface LeftFilm {
+export interface UnfinishedClip {
   id: string;
   fileName: string;
   /** Pictures that are made, of how many. */
@@ -62,18 +62,18 @@ const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 
 /** Makes films part by part. Each part is kept as soon as it is there: what a closed window leaves can be gone on with. */
 @Injectable({ providedIn: 'root' })
-export class Films {
-  private readonly stored = inject(StoredFilms);
+export class ClipExports {
+  private readonly stored = inject(ClipRepository);
   private readonly projects = inject(Projects);
   private readonly loader = inject(MediaLoader);
   private readonly pool = inject(RenderPool);
-  private readonly companions = inject(RecipeCompanions);
-  private readonly frameMends = inject(FrameMends);
+  private readonly companions = inject(RecipeAssetLoader);
+  private readonly frameMends = inject(FrameMender);
   /** Those that nobody works on. */
-  readonly left = signal<readonly LeftFilm[]>([]);
+  readonly unfinished = signal<readonly UnfinishedClip[]>([]);
 
   /** Looks again for what was left unfinished. */
-  async look(): Promise<void> {
+  async refresh(): Promise<void> {
     const rows = await this.stored.list().catch(() => []);
     const { held = [] } = await locks().query();
     const isHeld = new Set(held.map(({ name }) => name));
@@ -81,21 +81,21 @@ export class Films {
     const all = await Promise.all(free.map((film) => this.leftOf(film)));
     // Of what has no whole part there is nothing to go on with.
     for (const { id, made } of all) if (made === 0) await this.stored.remove(id);
-    this.left.set(all.filter(({ made }) => made > 0));
+    this.unfinished.set(all.filter(({ made }) => made > 0));
   }
 
-  private async leftOf({ id, fileName, frames }: StoredFilm): Promise<LeftFilm> {
+  private async leftOf({ id, fileName, frames }: StoredFilm): Promise<UnfinishedClip> {
     return { id, fileName, frames, made: picturesIn(await this.stored.parts(id)) };
   }
 
   /** An order for a film; its source is held until it is clear what became of it. */
-  order(wish: FilmWish, input: Held<FilmInput>): Order {
+  order(wish: FilmWish, input: Held<FilmInput>): FileJobSpec {
     const id = crypto.randomUUID();
     let note = '';
     const order = this.orderOf(id, wish.fileName, wish.kind, async (report, control) => {
       const { source, projectId, rate } = wished(await input.ready, wish);
       const film = filmRow(id, wish, source, rate);
-      const parts = new FilmParts(this.stored, projectId ? { ...film, projectId } : null, []);
+      const parts = new StoredParts(this.stored, projectId ? { ...film, projectId } : null, []);
       const made = await this.make(film, source, parts, report, control);
       note = unreadNote(source);
       return made;
@@ -114,7 +114,7 @@ export class Films {
    * An order that goes on with what was left unfinished; to be called while a click is fresh, for footage that lies
    * outside of the browser may have to be asked for. @throws Error where it is no longer there.
    */
-  async goOn(id: string): Promise<Order> {
+  async goOn(id: string): Promise<FileJobSpec> {
     const film = await this.filmOf(id);
     await this.askForSource(film);
     let note = '';
@@ -122,7 +122,7 @@ export class Films {
       const source = await this.sourceOf(film);
       const letGo = source.material.hold();
       try {
-        const parts = new FilmParts(this.stored, film, await this.stored.parts(id));
+        const parts = new StoredParts(this.stored, film, await this.stored.parts(id));
         const made = await this.make(film, source, parts, report, control);
         note = unreadNote(source);
         return made;
@@ -134,7 +134,7 @@ export class Films {
   }
 
   /** An order for a file of the pictures that there are. @throws Error where it is no longer there. */
-  async asItIs(id: string): Promise<Order> {
+  async asItIs(id: string): Promise<FileJobSpec> {
     const film = await this.filmOf(id);
     const order = this.orderOf(id, film.fileName, kindOf(film), async (report) => {
       report({ says: 'Putting it together' });
@@ -144,20 +144,20 @@ export class Films {
       return writer.join((await this.stored.parts(id)).map(({ file }) => file));
     });
     // It can still be gone on with.
-    return { ...order, canPause: false, ended: () => this.look() };
+    return { ...order, canPause: false, ended: () => this.refresh() };
   }
 
   async letGo(id: string): Promise<void> {
     await this.stored.remove(id);
-    await this.look();
+    await this.refresh();
   }
 
   private orderOf(
     id: string,
     fileName: string,
-    kind: FilmKind,
+    kind: ClipFormat,
     make: (report: Report, control: Control) => Promise<Blob>,
-  ): Order {
+  ): FileJobSpec {
     return {
       fileName,
       extension: kind.extension,
@@ -167,14 +167,14 @@ export class Films {
         report({ says: 'Preparing' });
         return await locks().request(lockOf(id), { ifAvailable: true }, async (lock) => {
           if (!lock) throw new Error('another window works on it');
-          await this.look();
+          await this.refresh();
           return make(report, control);
         });
       },
-      ended: async (outcome: Outcome) => {
+      ended: async (outcome: JobResult) => {
         // What failed can be gone on with; what is written, or was called off, is done with.
         if (outcome.kind !== 'failed') await this.stored.remove(id).catch(() => undefined);
-        await this.look();
+        await this.refresh();
       },
     };
   }
@@ -183,7 +183,7 @@ export class Films {
   private async make(
     film: Omit<StoredFilm, 'projectId'>,
     source: FilmSource,
-    parts: FilmParts,
+    parts: StoredParts,
     report: Report,
     control: Control,
   ): Promise<Blob> {
@@ -196,7 +196,7 @@ export class Films {
     wish: FilmWish,
     input: Held<FilmInput>,
     folder: FileSystemDirectoryHandle,
-  ): Task<{ count: number; note: string }> {
+  ): JobSpec<{ count: number; note: string }> {
     const { kind, fileName } = wish;
     const name = fileName.replace(/\.[^.]+$/, '');
     return {
@@ -209,7 +209,7 @@ export class Films {
         const { source, rate } = wished(await input.ready, wish);
         const film = filmRow('', wish, source, rate);
         const { frames } = film;
-        const parts = new WrittenParts((i, file) =>
+        const parts = new StreamedParts((i, file) =>
           writeInto(folder, pictureName({ name, frames }, type, i), file),
         );
         await onceMore(() => this.render(film, source, parts, report, control));
@@ -234,9 +234,9 @@ export class Films {
     // What cannot be read is told when the film is made.
     const tried = { ...source, timeline: { ...source.timeline, frames }, repeatsUnread: true };
     let bytes = 0;
-    const parts = new WrittenParts(async (_, { size }) => void (bytes += size), first);
+    const parts = new StreamedParts(async (_, { size }) => void (bytes += size), first);
     const at: number[] = [performance.now()];
-    const control = { signal, passed: async () => signal.throwIfAborted() };
+    const control = { signal, waitWhilePaused: async () => signal.throwIfAborted() };
     const hear = (): void => void at.push(performance.now());
     const writer = await this.render({ ...film, frames }, tried, parts, hear, control);
     await writer.cancel();
@@ -253,7 +253,7 @@ export class Films {
   private async render(
     film: Omit<StoredFilm, 'projectId'>,
     source: FilmSource,
-    parts: Parts,
+    parts: PartSink,
     report: Report,
     control: Control,
   ): Promise<FilmWriter> {
@@ -263,7 +263,7 @@ export class Films {
       await parts.begin();
       const first = parts.pictures;
       const started = performance.now();
-      const pictures = filmed(source, film, writer, this.pool, control.signal, control, first);
+      const pictures = renderFrames(source, film, writer, this.pool, control.signal, control, first);
       for await (const { index, bytes } of pictures) {
         await writer.add(bytes, index);
         const pictures = index + 1 - parts.pictures;
@@ -274,8 +274,8 @@ export class Films {
         const share = (index + 1 - first) / (frames - first);
         report({
           says: `Picture ${index + 1} of ${frames}, ${rate} a second`,
-          done: (index + 1) / frames,
-          left: timeLeft(share, elapsed),
+          progress: (index + 1) / frames,
+          remaining: timeLeft(share, elapsed),
         });
       }
       await parts.settled();
@@ -308,7 +308,7 @@ export class Films {
   private async askForSource({ projectId }: StoredFilm): Promise<void> {
     const project = await this.projects.get(projectId);
     const place = project && (await this.projects.placeOf(project.source));
-    if (place) await askToRead(place);
+    if (place) await requestRead(place);
   }
 
   /** All that a film is made of, from the project that it is of. @throws Error with a sentence where that cannot be read. */
@@ -369,8 +369,8 @@ function filmRow(
 }
 
 /** @throws Error for a kind that there is no more. */
-function kindOf({ kind }: { kind: string }): FilmKind {
-  const found = FILM_KINDS.find(({ id }) => id === kind);
+function kindOf({ kind }: { kind: string }): ClipFormat {
+  const found = CLIP_FORMATS.find(({ id }) => id === kind);
   if (!found) throw new Error('Films of this kind are no longer written.');
   return found;
 }

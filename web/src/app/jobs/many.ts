@@ -10,14 +10,14 @@ import {
 } from '@hazy-lens/core';
 import { Exporter, type ExportSource } from '../engine/export';
 import { MediaLoader } from '../engine/load';
-import { Mends } from '../engine/mends';
+import { StillMender } from '../engine/mends';
 import { metadataOf } from '../engine/metadata-of';
-import { RecipeCompanions } from '../engine/recipe-companions';
-import { smallPicture } from '../engine/small-picture';
+import { RecipeAssetLoader } from '../engine/recipe-companions';
+import { renderThumbnail } from '../engine/small-picture';
 import { filledPattern } from '../model/file-pattern';
-import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
+import { BatchRepository, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
 import { Projects } from '../storage/projects';
-import { Exports, type Control, type Report } from './exports';
+import { JobQueue, type Control, type Report } from './exports';
 import { fileKindOf } from './file-kinds';
 import { timeLeft } from './time-left';
 import { isStorageFull, sentenceOf } from '../model/causes';
@@ -29,18 +29,18 @@ const AGAIN_MS = 1500;
 const LOCK = 'hazy-lens-batch';
 
 /** What the job that renders them all is called in the queue. */
-export const MANY = 'Many at once';
+export const BATCH_JOB = 'Many at once';
 
 /** One recipe over many pictures: small pictures of them all, and the files that are made of them, one after the other. */
 @Injectable({ providedIn: 'root' })
-export class Many {
-  private readonly batch = inject(Batch);
+export class BatchRenderer {
+  private readonly batch = inject(BatchRepository);
   private readonly projects = inject(Projects);
-  private readonly exports = inject(Exports);
+  private readonly exports = inject(JobQueue);
   private readonly exporter = inject(Exporter);
   private readonly loader = inject(MediaLoader);
-  private readonly companions = inject(RecipeCompanions);
-  private readonly mends = inject(Mends);
+  private readonly companions = inject(RecipeAssetLoader);
+  private readonly mends = inject(StillMender);
   private preview: Promise<void> = Promise.resolve();
   private running: Promise<void> | null = null;
   /** Ends with the pictures that are being rendered. */
@@ -101,7 +101,7 @@ export class Many {
   private renderNow(): Promise<void> {
     this.running ??= this.exports
       .work({
-        fileName: MANY,
+        fileName: BATCH_JOB,
         canPause: true,
         make: (report, control) => (this.rendering = this.renderAll(report, control)),
       })
@@ -121,8 +121,8 @@ export class Many {
     const started = performance.now();
     let made = 0;
     for (const [i, { index }] of all.entries()) {
-      await control.passed();
-      report({ says: `Picture ${i + 1} of ${all.length}`, done: i / all.length });
+      await control.waitWhilePaused();
+      report({ says: `Picture ${i + 1} of ${all.length}`, progress: i / all.length });
       const picture = await this.batch.picture(index);
       if (!picture) continue;
       const recipe = await this.recipeOf(batch, picture);
@@ -139,7 +139,7 @@ export class Many {
       });
       made++;
       const share = made / (made + all.length - i - 1);
-      report({ left: timeLeft(share, performance.now() - started) });
+      report({ remaining: timeLeft(share, performance.now() - started) });
     }
   }
 
@@ -154,9 +154,9 @@ export class Many {
         return void (await write());
       } catch (error) {
         if (!isStorageFull(error)) throw error;
-        report({ says: 'Waiting for room on the disk', left: null });
+        report({ says: 'Waiting for room on the disk', remaining: null });
         await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
-        await control.passed();
+        await control.waitWhilePaused();
       }
   }
 
@@ -167,7 +167,7 @@ export class Many {
   ): Promise<Partial<Pick<StoredBatchPicture, 'thumbnail' | 'thumbnailOf'>>> {
     const of = keyOf(source.recipe);
     if (thumbnailOf === of) return {};
-    return { thumbnail: await smallPicture(this.exporter, source), thumbnailOf: of };
+    return { thumbnail: await renderThumbnail(this.exporter, source), thumbnailOf: of };
   }
 
   /** The file of a picture as it is wanted. */
@@ -209,7 +209,7 @@ export class Many {
       const picture = await this.mends.of(loaded, mendsIn(recipe), signal);
       const companions = await this.companions.of(recipe, picture, picture);
       const made = await work({ picture, recipe, companions: companions });
-      loaded.giveTo(this.loader.free);
+      loaded.releaseTo(this.loader.free);
       return made;
     } finally {
       letGo();

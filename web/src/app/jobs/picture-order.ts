@@ -1,6 +1,6 @@
 import type { Metadata, MetadataChoice } from '@hazy-lens/core';
 import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
-import type { Order } from './exports';
+import type { FileJobSpec } from './exports';
 import type { Held } from './held';
 import { timeLeft } from './time-left';
 
@@ -25,7 +25,7 @@ const STAGES: Record<ExportProgress['stage'], string> = {
 };
 
 /** An order for one picture. */
-export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<ExportInput>): Order {
+export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<ExportInput>): FileJobSpec {
   return {
     fileName: wish.fileName,
     extension: wish.extension,
@@ -43,7 +43,7 @@ export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<E
         (now) => {
           if (now.stage !== stage) [stage, started] = [now.stage, performance.now()];
           const left = timeLeft(now.done, performance.now() - started);
-          report({ says: STAGES[now.stage], done: now.done, left });
+          report({ says: STAGES[now.stage], progress: now.done, remaining: left });
         },
         signal,
       );

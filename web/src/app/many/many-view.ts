@@ -24,20 +24,20 @@ import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
 import { LOOK_PARTS, parseRecipe, safeName } from '@hazy-lens/core';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { zipOf } from '../engine/zip-of';
-import { Exports } from '../jobs/exports';
+import { JobQueue } from '../jobs/exports';
 import { FILE_KINDS } from '../jobs/file-kinds';
-import { MANY, Many, commonRecipe } from '../jobs/many';
+import { BATCH_JOB, BatchRenderer, commonRecipe } from '../jobs/many';
 import { filledPattern } from '../model/file-pattern';
 import { METADATA_NAMES } from '../model/metadata-names';
 import { PART_NAMES } from '../model/part-names';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
-import { orTold } from '../project/or-told';
-import { Session } from '../project/session';
-import { ObjectUrl } from '../shelf/object-url';
-import { Batch, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
+import { withErrorNotice } from '../project/or-told';
+import { ProjectOpener } from '../project/session';
+import { BlobImage } from '../shelf/object-url';
+import { BatchRepository, type BatchWish, type StoredBatch, type StoredBatchPicture } from '../storage/batch';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
-import { live } from '../ui/live';
+import { signalFrom } from '../ui/live';
 import { NumberField, plainRange } from '../ui/number-field';
 import { reasonOf } from '../model/causes';
 
@@ -58,7 +58,7 @@ const PICTURES = {
 
 /** Opens the view of many pictures. */
 export function openMany(dialog: MatDialog): void {
-  dialog.open(ManyView, { width: '1240px', maxWidth: '96vw', height: '92vh', ariaLabel: MANY });
+  dialog.open(ManyView, { width: '1240px', maxWidth: '96vw', height: '92vh', ariaLabel: BATCH_JOB });
 }
 
 /** One recipe over many pictures: a grid of small ones, each of which can be opened; files of them all. */
@@ -79,7 +79,7 @@ export function openMany(dialog: MatDialog): void {
     MatSelect,
     MatTooltip,
     NumberField,
-    ObjectUrl,
+    BlobImage,
   ],
   templateUrl: './many-view.html',
   styleUrls: ['../shelf/shelf.scss', './many-view.scss'],
@@ -87,12 +87,12 @@ export function openMany(dialog: MatDialog): void {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ManyView {
-  private readonly batch = inject(Batch);
-  private readonly many = inject(Many);
-  private readonly exports = inject(Exports);
+  private readonly batch = inject(BatchRepository);
+  private readonly many = inject(BatchRenderer);
+  private readonly exports = inject(JobQueue);
   private readonly recipes = inject(Recipes);
   private readonly project = inject(OpenProject);
-  private readonly session = inject(Session);
+  private readonly session = inject(ProjectOpener);
   private readonly notices = inject(Notices);
   private readonly dialog = inject<MatDialogRef<ManyView>>(MatDialogRef);
   protected readonly current = CURRENT;
@@ -102,9 +102,9 @@ export class ManyView {
   protected readonly kinds = FILE_KINDS;
   protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
   protected readonly edge = { ...plainRange('Long edge', 'px', 16, 20_000, 2000), step: 10 };
-  protected readonly set = live<StoredBatch | null>(this.batch.watch(), null);
-  protected readonly pictures = live<readonly StoredBatchPicture[]>(this.batch.watchPictures(), []);
-  private readonly kept = live<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
+  protected readonly set = signalFrom<StoredBatch | null>(this.batch.watch(), null);
+  protected readonly pictures = signalFrom<readonly StoredBatchPicture[]>(this.batch.watchPictures(), []);
+  private readonly kept = signalFrom<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
   protected readonly saved = computed(() => this.kept().all);
   protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
   protected readonly kind = computed(
@@ -112,7 +112,7 @@ export class ManyView {
   );
   /** The job in the queue, while all are being rendered. */
   protected readonly job = computed(
-    () => this.exports.jobs().find(({ fileName }) => fileName === MANY) ?? null,
+    () => this.exports.jobs().find(({ fileName }) => fileName === BATCH_JOB) ?? null,
   );
   protected readonly count = computed(() => {
     const all = this.pictures();
@@ -295,6 +295,6 @@ export class ManyView {
 
   private orSaid(work: () => Promise<unknown>): Promise<void> {
     const noRoom = 'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
-    return orTold(this.notices, noRoom, work);
+    return withErrorNotice(this.notices, noRoom, work);
   }
 }

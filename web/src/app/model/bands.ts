@@ -37,9 +37,9 @@ const MIN_DRAG = 0.012;
  * turned to the second; a gradient from the first to the second; an ellipse or iris round the first, reaching to the
  * second.
  */
-export function placedBand(kind: BandKind, start: Point, end: Point, size: Size, id: string): Band {
+export function bandFromDrag(kind: BandKind, start: Point, end: Point, size: Size, id: string): Band {
   // A hand may come from far off a picture that is shown small.
-  const [from, to] = [start, end].map(([x, y]): Point => [within(x), within(y)]) as [Point, Point];
+  const [from, to] = [start, end].map(([x, y]): Point => [clampCoordinate(x), clampCoordinate(y)]) as [Point, Point];
   const [dx, dy] = [(to[0] - from[0]) * size.width, (to[1] - from[1]) * size.height];
   const far = Math.hypot(dx, dy);
   const length = far / diagonal(size);
@@ -85,12 +85,12 @@ export function addBand(focus: ElementFocus, band: Band): void {
 /** A kind of band in the middle of the picture, or where the others are not; for who does not drag. */
 export function defaultBand(kind: BandKind, focus: ElementFocus, size: Size, id: string): Band {
   const centre: Point = [0.5, [0.55, 0.3, 0.75, 0.45][focus.bands.length % 4]!];
-  return placedBand(kind, centre, centre, size, id);
+  return bandFromDrag(kind, centre, centre, size, id);
 }
 
 /** Moves a band by fractions of the picture's width and height. */
 export function moveBand(band: Band, dx: number, dy: number): void {
-  const moved = ([x, y]: Point): Point => [within(x + dx), within(y + dy)];
+  const moved = ([x, y]: Point): Point => [clampCoordinate(x + dx), clampCoordinate(y + dy)];
   if (band.kind === 'linear') {
     band.start = moved(band.start);
     band.end = moved(band.end);
@@ -98,7 +98,7 @@ export function moveBand(band: Band, dx: number, dy: number): void {
 }
 
 /** Keeps a coordinate within what a recipe may hold. */
-export function within(v: number): number {
+export function clampCoordinate(v: number): number {
   return Math.min(2, Math.max(-1, v));
 }
 

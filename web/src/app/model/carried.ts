@@ -30,7 +30,7 @@ function movedPoints(points: readonly StrokePoint[], move: (at: Point) => Point)
 }
 
 /** A stroke that was drawn on the frame in view, as it is on the frame that all strokes are carried from. */
-export function homeStroke(stroke: Stroke, carry: Carry, picture: Size): Stroke {
+export function toReferenceFrame(stroke: Stroke, carry: Carry, picture: Size): Stroke {
   if (isIdentityCarry(carry)) return stroke;
   const points = movedPoints(stroke.points, toOriginFrame(carry, picture));
   return { ...stroke, points, radius: stroke.radius / carry.scale };
@@ -52,7 +52,7 @@ export function carriedScribbles(scribbles: readonly Scribble[], carry: Carry, p
  * it was carried. On a still nothing changes.
  * @param draft to be changed. @param seen the same recipe as it is at `time`. @param time of the frame; null for a still.
  */
-export function beginHere(draft: Recipe, seen: Recipe, id: string, time: number | null, picture: Size): void {
+export function reanchorMatte(draft: Recipe, seen: Recipe, id: string, time: number | null, picture: Size): void {
   const index = seen.focus.mattes.findIndex((one) => one.id === id);
   const matte = draft.focus.mattes[index];
   if (!matte || time === null) return;

@@ -1,7 +1,7 @@
 import { type Crop, type Size, insideCrop } from '@hazy-lens/core';
 
 /** Which way a tab pulls, in the crop's own directions: −1, 0 or 1 across and down. */
-export type Pull = readonly [number, number];
+export type CropHandle = readonly [number, number];
 
 /** The least that a hand leaves of a side, in pixels of the picture. */
 const MIN_PX = 16;
@@ -59,7 +59,7 @@ function asFarAsItGoes(from: Crop, to: Crop, picture: Size): Crop {
 }
 
 /** A crop moved by pixels of the picture. */
-export function movedCrop(crop: Crop, picture: Size, dx: number, dy: number): Crop {
+export function moveCrop(crop: Crop, picture: Size, dx: number, dy: number): Crop {
   const [x, y] = crop.centre;
   return insideCrop({ ...crop, centre: [x + dx / picture.width, y + dy / picture.height] }, picture);
 }
@@ -68,10 +68,10 @@ export function movedCrop(crop: Crop, picture: Size, dx: number, dy: number): Cr
  * A crop whose edge or corner was pulled by pixels of the picture; the other side stays where it is.
  * @param ratio width to height that is kept, or null.
  */
-export function pulledCrop(
+export function resizeCrop(
   start: Crop,
   picture: Size,
-  pull: Pull,
+  pull: CropHandle,
   dx: number,
   dy: number,
   ratio: number | null,
@@ -100,7 +100,7 @@ export function pulledCrop(
 }
 
 /** A crop turned about its middle to an angle in degrees; made smaller where it would reach out of the picture. */
-export function turnedCrop(crop: Crop, picture: Size, turn: number): Crop {
+export function rotateCrop(crop: Crop, picture: Size, turn: number): Crop {
   return insideCrop({ ...crop, turn }, picture);
 }
 
@@ -113,7 +113,7 @@ export function quarterTurned(crop: Crop, picture: Size): Crop {
 }
 
 /** A crop of another form about the same middle, as large as it was, or as fits. @param ratio width to height. */
-export function formedCrop(crop: Crop, picture: Size, ratio: number): Crop {
+export function setCropAspect(crop: Crop, picture: Size, ratio: number): Crop {
   const [w, h] = sidesOf(crop, picture);
   const [x, y] = [crop.centre[0] * picture.width, crop.centre[1] * picture.height];
   const width = Math.sqrt(w * h * ratio);

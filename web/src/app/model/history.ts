@@ -32,7 +32,7 @@ function patched<T extends object>(work: T, patch: Operation[]): T {
 }
 
 /** The history after a change from one state of the work to another; changes of one gesture melt into one entry. */
-export function recorded<T extends object>(
+export function recordEdit<T extends object>(
   history: History,
   from: T,
   to: T,
@@ -51,7 +51,7 @@ export function recorded<T extends object>(
 }
 
 /** One step back, or null where there is none. */
-export function undone<T extends object>(history: History, work: T): Stepped<T> | null {
+export function undo<T extends object>(history: History, work: T): Stepped<T> | null {
   const entry = history.past.at(-1);
   if (!entry) return null;
   // A gesture that was undone is over: the next change starts an entry of its own.
@@ -63,7 +63,7 @@ export function undone<T extends object>(history: History, work: T): Stepped<T> 
 }
 
 /** The work without a gesture that was taken back while it went on: nothing of it stays. Null where it changed nothing. */
-export function abandoned<T extends object>(history: History, work: T, gesture: string): Stepped<T> | null {
+export function cancelGesture<T extends object>(history: History, work: T, gesture: string): Stepped<T> | null {
   const entry = history.past.at(-1);
   if (entry?.gesture !== gesture) return null;
   return { work: patched(work, entry.undo), history: { past: history.past.slice(0, -1), future: [] } };
@@ -73,15 +73,15 @@ export function abandoned<T extends object>(history: History, work: T, gesture: 
  * The history with all steps from `since` (see `seq`) on as one, so that they are taken back together. None where they
  * changed nothing together.
  */
-export function melted<T extends object>(history: History, work: T, since: number, label: string): History {
+export function squashSteps<T extends object>(history: History, work: T, since: number, label: string): History {
   const parts = history.past.filter(({ seq }) => seq >= since);
   if (parts.length === 0) return history;
   const start = parts.reduceRight((state, { undo }) => patched(state, undo), work);
-  return recorded({ past: history.past.slice(0, -parts.length), future: [] }, start, work, label, null);
+  return recordEdit({ past: history.past.slice(0, -parts.length), future: [] }, start, work, label, null);
 }
 
 /** One step forward, or null where there is none. */
-export function redone<T extends object>(history: History, work: T): Stepped<T> | null {
+export function redo<T extends object>(history: History, work: T): Stepped<T> | null {
   const [entry, ...future] = history.future;
   if (!entry) return null;
   return {

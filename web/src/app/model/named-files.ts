@@ -2,7 +2,7 @@ import type { Recipe } from '@hazy-lens/core';
 import { produce } from 'immer';
 
 /** Names of the files that a recipe needs beside it: its depth map, its mattes, its elements, the table of its look. */
-export function namedFiles({ focus, colour, elements }: Recipe): string[] {
+export function referencedFiles({ focus, colour, elements }: Recipe): string[] {
   return [
     ...(focus.depthMap ? [focus.depthMap.image] : []),
     ...focus.mattes.map(({ image }) => image),
@@ -12,7 +12,7 @@ export function namedFiles({ focus, colour, elements }: Recipe): string[] {
 }
 
 /** The recipe with other names for these files. */
-export function renamedFiles(recipe: Recipe, names: ReadonlyMap<string, string>): Recipe {
+export function renameReferences(recipe: Recipe, names: ReadonlyMap<string, string>): Recipe {
   const nameOf = (image: string): string => names.get(image) ?? image;
   return produce(recipe, ({ focus, colour, elements }) => {
     if (focus.depthMap) focus.depthMap.image = nameOf(focus.depthMap.image);

@@ -1,6 +1,6 @@
 import { type Recipe, normaliseRecipe, repairRecipe, neutralRecipe } from '@hazy-lens/core';
 import { EMPTY_HISTORY, type History } from './history';
-import { type Variants, mendVariants } from './variants';
+import { type Variants, parseVariants } from './variants';
 
 /** What is known of the picture that a project stands on; its pixels live in the engine. */
 export interface SourceInfo {
@@ -32,7 +32,7 @@ export interface FootageInfo {
 }
 
 /** All that steps back and forth cover: whatever else can be undone one day is a field here. */
-export interface Work {
+export interface ProjectDocument {
   recipe: Recipe;
   /** Frames a second of numbered pictures, where another rate than the first was chosen. */
   rate?: number;
@@ -49,7 +49,7 @@ export interface Project {
   projectId: string | null;
   name: string;
   source: SourceInfo | null;
-  work: Work;
+  work: ProjectDocument;
   history: History;
 }
 
@@ -62,15 +62,15 @@ export const NO_PROJECT: Project = {
 };
 
 /** Work with every value brought within its range. @throws RecipeError where no recipe can be like that. */
-export function fitWork(work: Work): Work {
+export function clampDocument(work: ProjectDocument): ProjectDocument {
   const recipe = normaliseRecipe(work.recipe);
   return recipe === work.recipe ? work : { ...work, recipe };
 }
 
 /** Work read from anything that was stored. @throws RecipeError where there is no recipe in it. */
-export function mendWork(value: unknown): Work {
-  const { recipe, rate, variants: stored } = (value ?? {}) as Partial<Work>;
-  const variants = mendVariants(stored);
+export function parseDocument(value: unknown): ProjectDocument {
+  const { recipe, rate, variants: stored } = (value ?? {}) as Partial<ProjectDocument>;
+  const variants = parseVariants(stored);
   const isRate = typeof rate === 'number' && rate >= RATES.least && rate <= RATES.most;
   return { recipe: repairRecipe(recipe), ...(isRate && { rate }), ...(variants && { variants }) };
 }

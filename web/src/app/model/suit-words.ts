@@ -19,7 +19,7 @@ const SOME = 0.18;
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
 /** The readings of a picture: its view, its detail, what stands across the plane. */
-export function suitWords(suit: SceneReading): Reading[] {
+export function describeSuitability(suit: SceneReading): Reading[] {
   return [viewWords(suit), detailWords(suit), uprightWords(suit)];
 }
 

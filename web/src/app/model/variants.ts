@@ -58,7 +58,7 @@ export function withoutVariant<W extends Versioned>(work: W, id: string): W {
 }
 
 /** Versions read from anything that was stored; those that cannot be read are left out. */
-export function mendVariants(value: unknown): Variants | undefined {
+export function parseVariants(value: unknown): Variants | undefined {
   const { list, current } = (value ?? {}) as Partial<Variants>;
   if (!Array.isArray(list) || typeof current !== 'string') return undefined;
   const whole = (list as unknown[]).flatMap((one) => {

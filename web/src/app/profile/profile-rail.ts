@@ -2,14 +2,14 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject } from
 import { type Band, CUT_RISE, FIRM_RISE, type NumberRange } from '@hazy-lens/core';
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 import { bandIn } from '../model/elements';
 import { OpenProject } from '../project/open-project';
-import { Looking } from '../workspace/looking';
-import { InHand } from '../workspace/in-hand';
+import { ViewStore } from '../workspace/looking';
+import { SelectionStore } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { NumberField, plainRange } from '../ui/number-field';
 import { LEFT, RIGHT, railCurve, xOf } from './rail-curve';
 import { ScaleGauge } from './scale-gauge';
@@ -156,10 +156,10 @@ interface ShownKnot extends RailKnot {
 })
 export class ProfileRail {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
-  private readonly inHand = inject(InHand);
+  protected readonly looking = inject(ViewStore);
+  private readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   protected readonly abs = Math.abs;
   protected readonly left = LEFT;
@@ -244,7 +244,7 @@ export class ProfileRail {
     }));
   });
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     const id = (event.currentTarget as SVGGElement).dataset['knot']!;
     const shown = this.inHand.profileBand();
     const start = bandIn(this.project.recipe(), shown?.id);
@@ -273,7 +273,7 @@ export class ProfileRail {
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = factor(event);
+    const by = stepMultiplier(event);
     this.apply(band, knot.id, step[1] * by, step[0] * by * 0.01, null);
   }
 

@@ -10,14 +10,14 @@ import {
 } from '@hazy-lens/core';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { LayerImages } from '../engine/layer-images';
 import { LiftedSubjects } from '../engine/lifted-subjects';
-import { LookTables } from '../engine/look-tables';
-import { Newest } from '../engine/newest';
+import { LutCache } from '../engine/look-tables';
+import { LatestTask } from '../engine/newest';
 import { Rasters } from '../engine/rasters';
-import { RecipeCompanions } from '../engine/recipe-companions';
+import { RecipeAssetLoader } from '../engine/recipe-companions';
 import { sentenceOf } from '../model/causes';
 
 const VIEW_EDGE = 1600;
@@ -25,12 +25,12 @@ const NONE: readonly KeepMask[] = [];
 
 /** The files that the open recipe names, decoded and prepared for the stage: pictures at first as it needs them, then at full size. */
 @Injectable()
-export class CompanionsSource {
+export class ProjectAssets {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly rasters = inject(Rasters);
-  private readonly made = inject(RecipeCompanions);
-  private readonly tables = inject(LookTables);
+  private readonly made = inject(RecipeAssetLoader);
+  private readonly tables = inject(LutCache);
   private readonly layerImages = inject(LayerImages);
   private readonly liftedSubjects = inject(LiftedSubjects);
   private readonly notices = inject(ProjectNotices);
@@ -53,7 +53,7 @@ export class CompanionsSource {
   readonly isLifting = signal(false);
   /** Mattes at full size, as they are kept; null while they are not there. */
   private readonly fullKeep = signal<readonly KeepMask[] | null>(null);
-  private readonly lifting = new Newest<{ keep: readonly KeepMask[]; picture: Picture }>(
+  private readonly lifting = new LatestTask<{ keep: readonly KeepMask[]; picture: Picture }>(
     (wish) => this.prepareLifted(wish),
     () => undefined,
   );
@@ -92,7 +92,7 @@ export class CompanionsSource {
       const keep = this.fullKeep();
       const picture = this.engine.picture();
       if (!keep || !picture || !this.mattes().some((matte) => matte.on && matte.lifted)) return;
-      if (!this.engine.material()?.footage) this.lifting.want({ keep, picture });
+      if (!this.engine.material()?.footage) this.lifting.submit({ keep, picture });
     });
     inject(DestroyRef).onDestroy(() => this.lifting.end());
     effect(() => {

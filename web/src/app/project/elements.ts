@@ -10,7 +10,7 @@ import {
   sampleRaster,
 } from '@hazy-lens/core';
 import { fileOpen } from 'browser-fs-access';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { LayerImages } from '../engine/layer-images';
 import { Rasters } from '../engine/rasters';
 import { sentenceOf } from '../model/causes';
@@ -34,7 +34,7 @@ export class CopiedElement {
 @Injectable()
 export class Elements {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly images = inject(LayerImages);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(ProjectNotices);

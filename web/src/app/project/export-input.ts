@@ -8,14 +8,14 @@ import {
   keepsSound,
   mendsIn,
 } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import type { ExportSource } from '../engine/export';
 import { Brightness } from '../engine/footage/brightness';
 import type { Sound } from '../engine/footage/sound';
-import type { Material } from '../engine/material';
+import type { MediaSource } from '../engine/material';
 import { metadataOf } from '../engine/metadata-of';
-import { Mends } from '../engine/mends';
-import { RecipeCompanions } from '../engine/recipe-companions';
+import { StillMender } from '../engine/mends';
+import { RecipeAssetLoader } from '../engine/recipe-companions';
 import type { FilmInput } from '../jobs/films';
 import { type Held, held } from '../jobs/held';
 import type { ExportInput } from '../jobs/picture-order';
@@ -31,11 +31,11 @@ import { OpenProject } from './open-project';
  */
 @Injectable()
 export class ExportInputs {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(RecipeCompanions);
+  private readonly companions = inject(RecipeAssetLoader);
   private readonly cutter = inject(MatteCutter);
-  private readonly mends = inject(Mends);
+  private readonly mends = inject(StillMender);
   private readonly brightness = inject(Brightness);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
@@ -105,7 +105,7 @@ export class ExportInputs {
   }
 
   private async sound(
-    material: Material,
+    material: MediaSource,
     source: SourceInfo | null,
     { pace }: Recipe,
     { from, to }: Timeline,

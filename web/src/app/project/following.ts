@@ -11,9 +11,9 @@ import {
   frameAt,
   keyPath,
 } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import type { FollowWorker } from '../engine/follow.worker';
-import { type Material, readAhead } from '../engine/material';
+import { type MediaSource, readAhead } from '../engine/material';
 import { Rasters } from '../engine/rasters';
 import { onceMore } from '../engine/watch';
 import { WorkerClient } from '../engine/worker-client';
@@ -23,10 +23,10 @@ import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
 import { reasonOf } from '../model/causes';
 
-export type Way = 'forwards' | 'backwards' | 'both';
+export type FollowDirection = 'forwards' | 'backwards' | 'both';
 
 /** How sure it was at a time, 0..1. */
-export interface Sureness {
+export interface TrackConfidence {
   time: number;
   confidence: number;
 }
@@ -57,7 +57,7 @@ const framesOf = ([from, to]: Gap): string =>
   from === to ? `at frame ${from + 1}` : `from frame ${from + 1} to ${to + 1}`;
 
 /** A subject that has changed is as unsure as one that is hard to find. */
-const surenessAt = ({ time, confidence, likeness }: Followed): Sureness => ({
+const surenessAt = ({ time, confidence, likeness }: Followed): TrackConfidence => ({
   time,
   confidence: Math.min(confidence, likeness),
 });
@@ -69,7 +69,7 @@ const ABOUT = 'following';
 /** Lets a part of the focus follow what it lies on through the clip: what comes of it are keys, and how sure each is. */
 @Injectable()
 export class Following {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly footage = inject(Footage);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(ProjectNotices);
@@ -77,14 +77,14 @@ export class Following {
   private readonly running = signal<{ owner: string; done: number; stop: AbortController } | null>(null);
   /** What is followed just now and how far it got, 0..1; null where nothing is. */
   readonly progress = computed(() => this.running());
-  private readonly sure = signal<ReadonlyMap<string, readonly Sureness[]>>(new Map());
+  private readonly sure = signal<ReadonlyMap<string, readonly TrackConfidence[]>>(new Map());
   private readonly closed = new AbortController();
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.closed.abort());
   }
 
-  surenessOf(owner: string): readonly Sureness[] {
+  surenessOf(owner: string): readonly TrackConfidence[] {
     return this.sure().get(owner) ?? [];
   }
 
@@ -96,7 +96,7 @@ export class Following {
    * Follows what a part of the recipe lies on at the frame in view.
    * @param label what it is called. @param lookAt another part, where that shows better what is to be followed.
    */
-  async follow(place: RecipePath, label: string, way: Way, lookAt: RecipePath = place): Promise<void> {
+  async follow(place: RecipePath, label: string, way: FollowDirection, lookAt: RecipePath = place): Promise<void> {
     const material = this.engine.material();
     if (!material?.footage || this.running()) return;
     const recipe = this.project.recipe();
@@ -146,7 +146,7 @@ export class Following {
 
   /** One way through the clip; ends early where the subject is lost or the person stops it. */
   private async leg(
-    material: Material,
+    material: MediaSource,
     subject: Subject,
     start: number,
     end: number,
@@ -165,7 +165,7 @@ export class Following {
     try {
       const look = async <T>(i: number, at: (pixels: SharedArrayBuffer) => Promise<T>): Promise<T> => {
         const { picture, giveBack } = await material.borrow(i);
-        return at(picture.pixelsAsTheyLie).finally(giveBack);
+        return at(picture.rawPixels).finally(giveBack);
       };
       const { width, height } = material;
       await look(start, (pixels) => follower.begin(pixels, format, { width, height }, subject));
@@ -237,7 +237,7 @@ export class Following {
     label: string,
     owner: string,
     steps: readonly Followed[],
-    material: Material,
+    material: MediaSource,
     box: Subject['box'],
   ): void {
     const [from, to] = [steps[0]!.time, steps.at(-1)!.time];

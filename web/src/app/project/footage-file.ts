@@ -1,9 +1,9 @@
 import { frameRate } from '@hazy-lens/core';
-import type { Material } from '../engine/material';
+import type { MediaSource } from '../engine/material';
 import type { FootageInfo } from '../model/project';
 
 /** What is stored of footage beside its file; null for a still. */
-export function footageInfo({ footage, frames }: Material): FootageInfo | null {
+export function footageInfo({ footage, frames }: MediaSource): FootageInfo | null {
   if (!footage) return null;
   const { times, codec, sound } = footage;
   return { frames, seconds: times.end, fps: frameRate(times), codec, sound };

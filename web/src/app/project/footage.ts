@@ -15,11 +15,11 @@ import {
   retimed,
   timelineOf,
 } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { Brightness } from '../engine/footage/brightness';
-import { FrameMends } from '../engine/footage/frame-mends';
+import { FrameMender } from '../engine/footage/frame-mends';
 import { mendedFootage } from '../engine/footage/mended-footage';
-import type { Material } from '../engine/material';
+import type { MediaSource } from '../engine/material';
 import type { Picture } from '../engine/picture';
 import { OpenProject } from './open-project';
 import { Playhead } from './playhead';
@@ -29,12 +29,12 @@ import { reasonOf, sentenceOf } from '../model/causes';
 /** The footage that is open: its times, what the pace makes of them, and which frame is in view. */
 @Injectable()
 export class Footage {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
   private readonly measured = inject(Brightness);
   private readonly notices = inject(ProjectNotices);
-  private readonly frameMends = inject(FrameMends);
+  private readonly frameMends = inject(FrameMender);
   readonly facts = computed(() => this.engine.material()?.footage ?? null);
   readonly isOpen = computed(() => this.facts() !== null);
   /** Numbered pictures, which come at whatever rate is chosen. */
@@ -51,7 +51,7 @@ export class Footage {
   /** What of the recipe the mends of frames rest on. */
   private readonly mended = computed(() => mendParts(this.project.keyed()), { equal: sameMends });
   /** What is open, with the mends of the recipe on its frames. */
-  readonly material = computed<Material | null>(() => {
+  readonly material = computed<MediaSource | null>(() => {
     const material = this.engine.material();
     if (!material?.footage) return material;
     return mendedFootage(material, { ...neutralRecipe(), ...this.mended() }, this.times(), this.frameMends);
@@ -153,7 +153,7 @@ export class Footage {
     this.engine.show(picture);
   }
 
-  private async measure(material: Material): Promise<void> {
+  private async measure(material: MediaSource): Promise<void> {
     try {
       this.brightness.set(await this.measured.of(material));
     } catch (error) {

@@ -1,8 +1,8 @@
 import { Injectable, Injector, inject } from '@angular/core';
 import { Assets } from '../engine/assets';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { MediaLoader } from '../engine/load';
-import { namedFiles } from '../model/named-files';
+import { referencedFiles } from '../model/named-files';
 import type { Project } from '../model/project';
 import { Projects } from '../storage/projects';
 
@@ -14,9 +14,9 @@ export class KeptFiles {
 
   /** Puts back those that are no longer stored. */
   async putBack({ source, work }: Project): Promise<void> {
-    const material = this.injector.get(Engine).material();
+    const material = this.injector.get(StageRenderLoop).material();
     const file = material && this.injector.get(MediaLoader).fileOf(material);
     if (source && file) await this.projects.keepSource(source, file);
-    await this.injector.get(Assets).putBack(namedFiles(work.recipe));
+    await this.injector.get(Assets).putBack(referencedFiles(work.recipe));
   }
 }

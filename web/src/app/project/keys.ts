@@ -30,7 +30,7 @@ export interface Lane {
   label: string;
   tracks: readonly Track[];
   /** Times at which any of its tracks has a key, upwards. */
-  stops: readonly { at: number; ease: Ease }[];
+  keyTimes: readonly { at: number; ease: Ease }[];
 }
 
 /** The keys of a lane at one time. */
@@ -41,7 +41,7 @@ export interface Stop {
 
 /** Sets, moves and takes away keys of the open recipe; each is one step back. */
 @Injectable()
-export class Keys {
+export class Keyframes {
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
   readonly lanes = computed<Lane[]>(() => lanesOf(this.project.keyed()));
@@ -148,10 +148,10 @@ function lanesOf(recipe: Recipe): Lane[] {
     else lanes.set(owner, { label, tracks: [track] });
   }
   return [...lanes].map(([owner, { label, tracks }]) => {
-    const stops: { at: number; ease: Ease }[] = [];
+    const keyTimes: { at: number; ease: Ease }[] = [];
     for (const { at, ease } of tracks.flatMap(({ keys }) => keys).sort((a, b) => a.at - b.at))
-      if (!stops.length || !isSameTime(stops.at(-1)!.at, at)) stops.push({ at, ease });
-    return { owner, label, tracks, stops };
+      if (!keyTimes.length || !isSameTime(keyTimes.at(-1)!.at, at)) keyTimes.push({ at, ease });
+    return { owner, label, tracks, keyTimes };
   });
 }
 

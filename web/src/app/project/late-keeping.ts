@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, inject } from '@angular/core';
-import type { Work } from '../model/project';
+import type { ProjectDocument } from '../model/project';
 import { Autosave } from './autosave';
 import { OpenProject } from './open-project';
 
@@ -18,7 +18,7 @@ export class LateKeeping {
   }
 
   /** @param create stores a project and gives its id. @param kept is called once it is on the shelf. */
-  begin(create: (work: Work) => Promise<string>, kept: (id: string) => Promise<void>): void {
+  begin(create: (work: ProjectDocument) => Promise<string>, kept: (id: string) => Promise<void>): void {
     this.timer = window.setTimeout(() => void this.attempt(create, kept), AGAIN_MS);
   }
 

@@ -1,7 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import { CUBE_SIZE, formatCube, safeName } from '@hazy-lens/core';
 import { Exporter } from '../engine/export';
-import { LookTables } from '../engine/look-tables';
+import { LutCache } from '../engine/look-tables';
 import { withLook } from '../model/looks';
 import { OwnLooks } from '../storage/own-looks';
 import { OpenProject } from './open-project';
@@ -12,7 +12,7 @@ const LONGEST_NAME = 80;
 @Injectable()
 export class LookShelf {
   private readonly looks = inject(OwnLooks);
-  private readonly tables = inject(LookTables);
+  private readonly tables = inject(LutCache);
   private readonly project = inject(OpenProject);
   private readonly exporter = inject(Exporter);
 

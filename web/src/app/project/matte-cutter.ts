@@ -14,7 +14,7 @@ import { OpenProject } from './open-project';
 import { Footage } from './footage';
 import { ProjectNotices } from './project-notices';
 import { Projects } from '../storage/projects';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import type { Picture } from '../engine/picture';
 import { BLANK_MATTE, Rasters } from '../engine/rasters';
 import { reasonOf } from '../model/causes';
@@ -45,7 +45,7 @@ interface Work {
 @Injectable()
 export class MatteCutter {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly rasters = inject(Rasters);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);

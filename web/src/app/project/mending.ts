@@ -1,8 +1,8 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
 import { type Mend, mendsIn } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { FrameMends } from '../engine/footage/frame-mends';
-import { Mends } from '../engine/mends';
+import { StageRenderLoop } from '../engine/engine';
+import { FrameMender } from '../engine/footage/frame-mends';
+import { StillMender } from '../engine/mends';
 import type { Picture } from '../engine/picture';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
@@ -10,11 +10,11 @@ import { reasonOf } from '../model/causes';
 
 /** Keeps the mends of the open recipe carried out on the open picture; frames of footage have theirs as they are read. */
 @Injectable()
-export class Mending {
-  private readonly engine = inject(Engine);
+export class MendPreview {
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly mends = inject(Mends);
-  private readonly frameMends = inject(FrameMends);
+  private readonly mends = inject(StillMender);
+  private readonly frameMends = inject(FrameMender);
   private readonly notices = inject(ProjectNotices);
   private readonly tidy = computed(() => this.project.recipe().tidy);
   private readonly wanted = computed(() => mendsIn({ tidy: this.tidy() }), {

@@ -6,12 +6,12 @@ export interface Notice {
   text: string;
   action?: { label: string; run: () => void };
   /** What it is about: a newer one about the same takes its place. */
-  about?: string;
+  topic?: string;
   /** Hears when it no longer stands, whatever took it away. */
   gone?: () => void;
 }
 
-const aboutOf = ({ about, text }: Notice): string => about ?? text;
+const aboutOf = ({ topic, text }: Notice): string => topic ?? text;
 
 /** Most that stand at once; with more, the oldest that offers nothing goes. */
 const MOST = 4;
@@ -25,7 +25,7 @@ export class Notices {
   /** Shows a notice; what is in it of files and of others is bounded, see the core's `messageLine`. */
   show(told: Notice): void {
     const notice = { ...told, text: messageLine(told.text) };
-    const about = notice.about ?? notice.text;
+    const about = notice.topic ?? notice.text;
     const others = this.list().filter((one) => aboutOf(one) !== about);
     const next = [...others, notice];
     const spare = next.findIndex((one, i) => !one.action && i < next.length - 1);
@@ -33,11 +33,11 @@ export class Notices {
   }
 
   error(text: string, about?: string): void {
-    this.show(about === undefined ? { kind: 'error', text } : { kind: 'error', text, about });
+    this.show(about === undefined ? { kind: 'error', text } : { kind: 'error', text, topic: about });
   }
 
   info(text: string, about?: string): void {
-    this.show(about === undefined ? { kind: 'info', text } : { kind: 'info', text, about });
+    this.show(about === undefined ? { kind: 'info', text } : { kind: 'info', text, topic: about });
   }
 
   dismiss(notice: Notice): void {

@@ -22,7 +22,7 @@ import {
 import { type Action, Store } from '@ngrx/store';
 import { produce } from 'immer';
 import { ownerOfBand } from '../model/elements';
-import { type Project, type Work, fitWork } from '../model/project';
+import { type Project, type ProjectDocument, clampDocument } from '../model/project';
 import { ProjectActions, selectProject, steppedBack, steppedForward } from './project.reducer';
 import { Playhead } from './playhead';
 import { ProjectNotices } from './project-notices';
@@ -108,13 +108,13 @@ export class OpenProject {
    * it leaves alone stays the same object, and its recipe is the one of the moment in view: a number that has keys gets
    * one there. Values out of range become the nearest within it; what no recipe can hold is not done, and said.
    */
-  editWork(label: string, change: (draft: Work) => void, gesture: string | null = null): void {
+  editWork(label: string, change: (draft: ProjectDocument) => void, gesture: string | null = null): void {
     this.orSay(`“${label}” was not done`, () => {
       const stored = this.keyed();
       const seen = this.recipe();
       const changed = produce({ ...this.state().work, recipe: seen }, (draft) => void change(draft));
       const recipe = storeEditInKeys(stored, seen, changed.recipe, this.playhead.time());
-      const work = fitWork({ ...changed, recipe });
+      const work = clampDocument({ ...changed, recipe });
       this.store.dispatch(ProjectActions.edited({ work, label, gesture }));
     });
   }
@@ -125,9 +125,9 @@ export class OpenProject {
   }
 
   /** Puts other work in place of the present, as one step back. */
-  replaceWork(label: string, work: Work): void {
+  replaceWork(label: string, work: ProjectDocument): void {
     this.orSay(`“${label}” was not done`, () =>
-      this.store.dispatch(ProjectActions.edited({ work: fitWork(work), label, gesture: null })),
+      this.store.dispatch(ProjectActions.edited({ work: clampDocument(work), label, gesture: null })),
     );
   }
 

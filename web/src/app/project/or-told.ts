@@ -2,7 +2,7 @@ import type { Notices } from './notices';
 import { isStorageFull, reasonOf } from '../model/causes';
 
 /** Does work on what is stored; where it fails that is told, and what was put away by the person is not. */
-export async function orTold(notices: Notices, noRoom: string, work: () => Promise<unknown>): Promise<void> {
+export async function withErrorNotice(notices: Notices, noRoom: string, work: () => Promise<unknown>): Promise<void> {
   try {
     await work();
   } catch (error) {

@@ -42,7 +42,7 @@ export class OtherTabs {
     if (isMine) return;
     this.notices.show({
       kind: 'info',
-      about: ABOUT_PROJECT,
+      topic: ABOUT_PROJECT,
       text: `“${name}” is open in another tab, and that tab saves it. Changes made here are not kept unless you go on with a copy.`,
       action: { label: 'Go on with a copy', run: () => void copy() },
     });
@@ -85,7 +85,7 @@ export class OtherTabs {
       if (wasThere && !isThere)
         this.notices.show({
           kind: 'info',
-          about: ABOUT_PROJECT,
+          topic: ABOUT_PROJECT,
           text: `“${name}” was taken off the shelf in another tab. It is still open here; keep it, or it is gone in a day.`,
           action: { label: 'Keep it', run: () => void this.keep(projectId) },
         });

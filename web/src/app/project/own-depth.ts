@@ -34,7 +34,7 @@ export class OwnDepth {
     if (!(await this.look()) || this.project.recipe().focus.depthMap) return;
     this.notices.show({
       kind: 'info',
-      about: ABOUT,
+      topic: ABOUT,
       text: 'The file has a depth map inside: blur can follow the distance.',
       action: { label: 'Use depth map', run: () => void this.use() },
     });

@@ -12,17 +12,17 @@ export class ProjectNotices {
   }
 
   show(notice: Notice): void {
-    const about = notice.about ?? notice.text;
+    const about = notice.topic ?? notice.text;
     this.own.add(about);
-    this.notices.show({ ...notice, about });
+    this.notices.show({ ...notice, topic: about });
   }
 
   error(text: string, about?: string): void {
-    this.show({ kind: 'error', text, ...(about !== undefined && { about }) });
+    this.show({ kind: 'error', text, ...(about !== undefined && { topic: about }) });
   }
 
   info(text: string, about?: string): void {
-    this.show({ kind: 'info', text, ...(about !== undefined && { about }) });
+    this.show({ kind: 'info', text, ...(about !== undefined && { topic: about }) });
   }
 
   clear(about: string): void {

@@ -7,8 +7,8 @@ import {
   on,
   props,
 } from '@ngrx/store';
-import { abandoned, melted, recorded, redone, undone } from '../model/history';
-import { NO_PROJECT, type Project, type Work, fitWork } from '../model/project';
+import { cancelGesture, squashSteps, recordEdit, redo, undo } from '../model/history';
+import { NO_PROJECT, type Project, type ProjectDocument, clampDocument } from '../model/project';
 
 export const ProjectActions = createActionGroup({
   source: 'Project',
@@ -17,7 +17,7 @@ export const ProjectActions = createActionGroup({
     /** It is on the shelf now, which it was not before. */
     Kept: props<{ projectId: string }>(),
     Renamed: props<{ name: string }>(),
-    Edited: props<{ work: Work; label: string; gesture: string | null }>(),
+    Edited: props<{ work: ProjectDocument; label: string; gesture: string | null }>(),
     Abandoned: props<{ gesture: string }>(),
     Melted: props<{ since: number; label: string }>(),
     Undone: emptyProps(),
@@ -35,13 +35,13 @@ const plainReducer = createReducer<Project>(
 
 /** A project one step back, or the same where there is none. @throws where the step is damaged. */
 export function steppedBack(project: Project): Project {
-  return { ...project, ...undone(project.history, project.work) };
+  return { ...project, ...undo(project.history, project.work) };
 }
 
 /** A project one step forward, or the same where there is none. @throws where the step is damaged. */
 export function steppedForward(project: Project): Project {
-  const next = redone(project.history, project.work);
-  return next ? { ...project, ...next, work: fitWork(next.work) } : project;
+  const next = redo(project.history, project.work);
+  return next ? { ...project, ...next, work: clampDocument(next.work) } : project;
 }
 
 /** Keeps the history beside a reducer that knows nothing of it. */
@@ -51,16 +51,16 @@ export function withHistory(reducer: ActionReducer<Project>): ActionReducer<Proj
     if (state && action.type === ProjectActions.redone.type) return steppedForward(state);
     if (state && action.type === ProjectActions.abandoned.type) {
       const { gesture } = action as ReturnType<typeof ProjectActions.abandoned>;
-      return { ...state, ...abandoned(state.history, state.work, gesture) };
+      return { ...state, ...cancelGesture(state.history, state.work, gesture) };
     }
     if (state && action.type === ProjectActions.melted.type) {
       const { since, label } = action as ReturnType<typeof ProjectActions.melted>;
-      return { ...state, history: melted(state.history, state.work, since, label) };
+      return { ...state, history: squashSteps(state.history, state.work, since, label) };
     }
     const next = reducer(state, action);
     if (!state || action.type !== ProjectActions.edited.type) return next;
     const { label, gesture } = action as ReturnType<typeof ProjectActions.edited>;
-    return { ...next, history: recorded(state.history, state.work, next.work, label, gesture) };
+    return { ...next, history: recordEdit(state.history, state.work, next.work, label, gesture) };
   };
 }
 

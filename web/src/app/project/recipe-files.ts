@@ -2,7 +2,7 @@ import { type Recipe, RecipeError, readRecipe, textOf } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import { readRecipeFile, unzipFile } from '../engine/codecs/codec';
 import type { UnzipOptions } from '../engine/codecs/messages';
-import { namedFiles } from '../model/named-files';
+import { referencedFiles } from '../model/named-files';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
 export interface RecipeFiles {
@@ -29,7 +29,7 @@ export async function packRecipe(
   fileOf: (name: string) => Promise<Blob>,
 ): Promise<{ file: Blob; extension: '.recipe.json' | '.recipe.zip' }> {
   const text = JSON.stringify(recipe, null, 2);
-  const names = [...new Set(namedFiles(recipe))];
+  const names = [...new Set(referencedFiles(recipe))];
   if (names.length === 0)
     return { file: new Blob([text], { type: 'application/json' }), extension: '.recipe.json' };
   const entries: Record<string, [Uint8Array, { level: 0 | 6 }]> = {

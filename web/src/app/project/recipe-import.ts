@@ -8,9 +8,9 @@ import {
   withParts,
 } from '@hazy-lens/core';
 import { LayerImages, isElementFile } from '../engine/layer-images';
-import { LookTables, isTableFile } from '../engine/look-tables';
+import { LutCache, isTableFile } from '../engine/look-tables';
 import { Rasters } from '../engine/rasters';
-import { namedFiles, renamedFiles } from '../model/named-files';
+import { referencedFiles, renameReferences } from '../model/named-files';
 import { ProjectNotices } from './project-notices';
 import { OpenProject } from './open-project';
 import { isRecipeFile, recipeIn, unpackRecipe } from './recipe-files';
@@ -29,7 +29,7 @@ const isOfNoPicture = (recipe: Recipe): boolean => {
 export class RecipeImport {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
-  private readonly tables = inject(LookTables);
+  private readonly tables = inject(LutCache);
   private readonly images = inject(LayerImages);
   private readonly notices = inject(ProjectNotices);
 
@@ -38,7 +38,7 @@ export class RecipeImport {
     const name = (files.find(isRecipeFile) ?? files[0])?.name ?? 'recipe';
     return this.apply(name, async () => {
       const { recipe, pictures } = await unpackRecipe(files);
-      return renamedFiles(recipe, await this.takeIn(namedFiles(recipe), pictures));
+      return renameReferences(recipe, await this.takeIn(referencedFiles(recipe), pictures));
     });
   }
 
@@ -59,8 +59,8 @@ export class RecipeImport {
       async () => {
         const recipe = await recipeIn(new Blob([text]), 'The copied recipe');
         const used = withParts(neutralRecipe(), recipe, parts);
-        isWhole = namedFiles(used).length === namedFiles(recipe).length && isOfNoPicture(recipe);
-        await this.takeIn(namedFiles(used), new Map());
+        isWhole = referencedFiles(used).length === referencedFiles(recipe).length && isOfNoPicture(recipe);
+        await this.takeIn(referencedFiles(used), new Map());
         return recipe;
       },
       parts,
@@ -68,7 +68,7 @@ export class RecipeImport {
     if (isWhole || parts === ALL_PARTS) return;
     this.notices.show({
       kind: 'info',
-      about: ABOUT_PASTED,
+      topic: ABOUT_PASTED,
       text: 'The look of the copied recipe is used. Crop, mends, subjects, elements, strokes and depth map stay with the picture that they were made on.',
       action: {
         label: 'Use them too',

@@ -1,12 +1,12 @@
 import { Injectable, inject } from '@angular/core';
 import { type RecipePart, parseRecipe } from '@hazy-lens/core';
 import { Exporter } from '../engine/export';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { ExportInputs } from './export-input';
 import { OpenProject } from './open-project';
 import { RecipeImport } from './recipe-import';
-import { smallPicture } from '../engine/small-picture';
+import { renderThumbnail } from '../engine/small-picture';
 
 const LONGEST_NAME = 80;
 
@@ -17,7 +17,7 @@ export class RecipeShelf {
   private readonly project = inject(OpenProject);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly import = inject(RecipeImport);
 
   /** Keeps the open recipe under a name, with a small picture of what it makes of the open picture. */
@@ -34,7 +34,7 @@ export class RecipeShelf {
     if (!this.engine.picture()) return null;
     return this.inputs
       .source()
-      .then((source) => smallPicture(this.exporter, source))
+      .then((source) => renderThumbnail(this.exporter, source))
       .catch(() => null);
   }
 

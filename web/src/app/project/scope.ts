@@ -10,8 +10,8 @@ import {
   inject,
 } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { Engine } from '../engine/engine';
-import type { Material } from '../engine/material';
+import { StageRenderLoop } from '../engine/engine';
+import type { MediaSource } from '../engine/material';
 import type { Picture } from '../engine/picture';
 import type { Project } from '../model/project';
 import { ProjectActions } from './project.reducer';
@@ -21,7 +21,7 @@ export const PROJECT_SERVICES = new InjectionToken<readonly Provider[]>('service
 
 /** What a project stands on, ready to be shown. */
 export interface OpenMaterial {
-  material: Material;
+  material: MediaSource;
   /** Its first frame. */
   first: Picture;
 }
@@ -55,7 +55,7 @@ export class ProjectScope {
     this.injector.destroy();
     this.store.dispatch(ProjectActions.opened({ project }));
     this.injector = this.made();
-    this.get(Engine).open(opened.material, opened.first);
+    this.get(StageRenderLoop).open(opened.material, opened.first);
     this.show();
   }
 

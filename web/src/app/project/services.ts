@@ -1,17 +1,17 @@
 import type { Provider } from '@angular/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { Autosave } from './autosave';
-import { CompanionsSource } from './companions';
+import { ProjectAssets } from './companions';
 import { Elements } from './elements';
 import { ExportInputs } from './export-input';
 import { Following } from './following';
 import { Footage } from './footage';
 import { KeptFiles } from './kept-files';
-import { Keys } from './keys';
+import { Keyframes } from './keys';
 import { LateKeeping } from './late-keeping';
 import { LookShelf } from './look-shelf';
 import { MatteCutter } from './matte-cutter';
-import { Mending } from './mending';
+import { MendPreview } from './mending';
 import { OpenProject } from './open-project';
 import { OtherTabs } from './other-tabs';
 import { OwnDepth } from './own-depth';
@@ -25,19 +25,19 @@ import { Trim } from './trim';
 
 /** What a project has of its own, whatever it is shown in. */
 export const PROJECT_ROOM: readonly Provider[] = [
-  Engine,
+  StageRenderLoop,
   Autosave,
-  CompanionsSource,
+  ProjectAssets,
   Elements,
   ExportInputs,
   Following,
   Footage,
   KeptFiles,
-  Keys,
+  Keyframes,
   LateKeeping,
   LookShelf,
   MatteCutter,
-  Mending,
+  MendPreview,
   OpenProject,
   OtherTabs,
   OwnDepth,

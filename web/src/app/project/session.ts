@@ -1,17 +1,17 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { LayerImages } from '../engine/layer-images';
 import { MediaLoader } from '../engine/load';
 import { isTableFile } from '../engine/look-tables';
-import type { Material } from '../engine/material';
+import type { MediaSource } from '../engine/material';
 import { zipOf } from '../engine/zip-of';
 import { EMPTY_HISTORY } from '../model/history';
-import { renamedFiles } from '../model/named-files';
-import type { Project, SourceInfo, Work } from '../model/project';
+import { renameReferences } from '../model/named-files';
+import type { Project, SourceInfo, ProjectDocument } from '../model/project';
 import { startingRecipe } from '../model/starting-recipe';
-import { askToRead, mayBeRead } from '../storage/places';
+import { requestRead, canRead } from '../storage/places';
 import { Housekeeping } from '../storage/housekeeping';
 import { Projects } from '../storage/projects';
 import type { StoredProject } from '../storage/rows';
@@ -45,7 +45,7 @@ const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
 
 /** Stores a new project that is as given, and gives its id. */
-type Create = (work: Work) => Promise<string>;
+type Create = (work: ProjectDocument) => Promise<string>;
 
 /** The project of last time: this tab's own, in a new tab the one that was opened last, wherever that was. */
 function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
@@ -57,7 +57,7 @@ function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
 
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
 @Injectable({ providedIn: 'root' })
-export class Session {
+export class ProjectOpener {
   private readonly loader = inject(MediaLoader);
   private readonly projects = inject(Projects);
   private readonly notices = inject(Notices);
@@ -117,7 +117,7 @@ export class Session {
       const names = new Map<string, string>();
       for (const name of demo.files ?? [])
         names.set(name, await this.images.keep(await demoFile(name), name));
-      await this.openFile(file, demo.name, { recipe: renamedFiles(demo.recipe, names) });
+      await this.openFile(file, demo.name, { recipe: renameReferences(demo.recipe, names) });
     } catch {
       this.notices.error(
         `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
@@ -164,7 +164,7 @@ export class Session {
   async openFile(
     file: FileWithHandle,
     name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
-    work: Work = { recipe: startingRecipe() },
+    work: ProjectDocument = { recipe: startingRecipe() },
   ): Promise<string | null> {
     let id: string | null = null;
     await this.inTurn(file.name, async (isNewest) => {
@@ -185,7 +185,7 @@ export class Session {
           ...about,
           ...(footage && { footage }),
         };
-        const create = (now: Work): Promise<string> => this.create(name, source, file, now);
+        const create = (now: ProjectDocument): Promise<string> => this.create(name, source, file, now);
         const projectId = await this.keep(() => create(work), file.name);
         // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
         const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
@@ -222,7 +222,7 @@ export class Session {
   }
 
   /** Stores a new project, with its source or the place of that, and gives its id. */
-  private async create(name: string, source: SourceInfo, file: FileWithHandle, work: Work): Promise<string> {
+  private async create(name: string, source: SourceInfo, file: FileWithHandle, work: ProjectDocument): Promise<string> {
     const { handle } = file;
     if (handle && file.size > MAX_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
     try {
@@ -240,7 +240,7 @@ export class Session {
     name: string,
     source: SourceInfo,
     handle: FileSystemFileHandle,
-    work: Work,
+    work: ProjectDocument,
   ): Promise<string> {
     const { id } = await this.projects.create(name, source, handle, work);
     this.notices.info(
@@ -292,18 +292,18 @@ export class Session {
   /** Where a project's source lies outside of this browser, and may not be read without asking; else null. */
   private async placeToAskFor({ source }: StoredProject): Promise<FileSystemFileHandle | null> {
     const place = await this.projects.placeOf(source);
-    return place && !(await mayBeRead(place)) ? place : null;
+    return place && !(await canRead(place)) ? place : null;
   }
 
   /** Whether a source outside of this browser may be read can only be asked after a click. */
   private askFor(place: FileSystemFileHandle, { id, name }: StoredProject): void {
     const ask = async (): Promise<void> => {
-      await askToRead(place);
+      await requestRead(place);
       await this.openProject(id);
     };
     this.notices.show({
       kind: 'info',
-      about: ABOUT_PLACE,
+      topic: ABOUT_PLACE,
       text: `The source of “${name}” lies outside of this browser. “${place.name}” may be read again when you allow it.`,
       action: { label: 'Allow it', run: () => void ask() },
     });
@@ -330,7 +330,7 @@ export class Session {
    */
   private async show(
     project: Project,
-    material: Material,
+    material: MediaSource,
     isNewest: () => boolean,
     create?: Create,
   ): Promise<boolean> {
@@ -357,7 +357,7 @@ export class Session {
     };
     this.notices.show({
       kind: 'error',
-      about: ABOUT_REPLACING,
+      topic: ABOUT_REPLACING,
       text: `“${name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
       action: { label: 'Open it all the same', run: () => void open() },
       gone: letGo,
@@ -387,7 +387,7 @@ export class Session {
   /** The project of an id, with what was changed in this tab since, as one of its own. */
   private async continueAsCopy(projectId: string | null): Promise<void> {
     const project = this.scope.get(OpenProject).state();
-    const engine = this.scope.get(Engine);
+    const engine = this.scope.get(StageRenderLoop);
     const [material, first] = [engine.material(), engine.guide()];
     if (project.projectId !== projectId || !material || !first) return;
     const letGo = material.hold();

@@ -1,7 +1,7 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
 import { SCENE_LONG_EDGE_PX, type SceneReading } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { Newest } from '../engine/newest';
+import { StageRenderLoop } from '../engine/engine';
+import { LatestTask } from '../engine/newest';
 import type { Picture } from '../engine/picture';
 import { Rasters } from '../engine/rasters';
 
@@ -10,7 +10,7 @@ const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 /** What is read of the open picture before anything is set, once somebody wants to know it. */
 @Injectable()
 export class SuitReading {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly rasters = inject(Rasters);
   private readonly isWanted = signal(false);
   private readonly read = signal<{ of: Picture; suit: SceneReading | null } | null>(null);
@@ -21,14 +21,14 @@ export class SuitReading {
   readonly failed = computed(() => this.read()?.of === this.engine.guide() && !this.suit());
 
   constructor() {
-    const newest = new Newest<Picture>(
+    const newest = new LatestTask<Picture>(
       (picture) => this.readPicture(picture),
       () => undefined,
     );
     inject(DestroyRef).onDestroy(() => newest.end());
     effect(() => {
       const picture = this.engine.guide();
-      if (picture && this.isWanted()) newest.want(picture);
+      if (picture && this.isWanted()) newest.submit(picture);
     });
   }
 

@@ -1,12 +1,12 @@
 import { Injectable, effect, inject } from '@angular/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { Exporter } from '../engine/export';
 import type { Picture } from '../engine/picture';
 import { Projects } from '../storage/projects';
-import { CompanionsSource } from './companions';
+import { ProjectAssets } from './companions';
 import { OpenProject } from './open-project';
 import { ProjectLock } from './project-lock';
-import { smallPicture } from '../engine/small-picture';
+import { renderThumbnail } from '../engine/small-picture';
 
 const REST_MS = 900;
 
@@ -14,9 +14,9 @@ const REST_MS = 900;
 @Injectable()
 export class Thumbnails {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   private readonly projects = inject(Projects);
   private readonly lock = inject(ProjectLock);
 
@@ -37,7 +37,7 @@ export class Thumbnails {
     const source = { picture, recipe: this.project.recipe(), companions: this.companions.now() };
     // A shelf without a picture is no loss: a full storage has been reported by the autosave already.
     try {
-      await this.projects.saveThumbnail(projectId, await smallPicture(this.exporter, source));
+      await this.projects.saveThumbnail(projectId, await renderThumbnail(this.exporter, source));
     } catch {
       return;
     }

@@ -8,8 +8,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { frameAt } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import type { Material } from '../engine/material';
+import { StageRenderLoop } from '../engine/engine';
+import type { MediaSource } from '../engine/material';
 import { Footage } from '../project/footage';
 import { Player } from '../workspace/player';
 import { ReelView } from './reel-view';
@@ -32,7 +32,7 @@ const MAX_KEPT = 400;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FilmStrip {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly footage = inject(Footage);
   private readonly view = inject(ReelView);
   private readonly player = inject(Player);
@@ -56,7 +56,7 @@ export class FilmStrip {
     });
   }
 
-  private async draw(material: Material): Promise<void> {
+  private async draw(material: MediaSource): Promise<void> {
     const { turn } = this;
     const canvas = this.canvas().nativeElement;
     const ratio = devicePixelRatio;
@@ -76,7 +76,7 @@ export class FilmStrip {
   }
 
   private async make(
-    material: Material,
+    material: MediaSource,
     frame: number,
     size: { width: number; height: number },
   ): Promise<ImageData> {

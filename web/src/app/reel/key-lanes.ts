@@ -3,11 +3,11 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { isSameTime, nearestFrame } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { type Lane, type Stop, Keys } from '../project/keys';
+import { type Lane, type Stop, Keyframes } from '../project/keys';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
-import { clock } from './clock';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
+import { formatTimecode } from './clock';
 import { LaneCurve } from './lane-curve';
 import { LaneLine } from './lane-line';
 import { Lanes } from './lanes';
@@ -32,7 +32,7 @@ import { ReelView } from './reel-view';
         <div class="lane" role="group" [attr.aria-label]="'Keys of ' + lane.label">
           <hl-lane-line [lane]="lane" />
           <span class="name">{{ lane.label }}</span>
-          @for (stop of lane.stops; track $index) {
+          @for (stop of lane.keyTimes; track $index) {
             <button
               class="stop"
               [class.chosen]="lanes.isChosen(lane, stop.at)"
@@ -62,12 +62,12 @@ export class KeyLanes {
   protected readonly lanes = inject(Lanes);
   protected readonly view = inject(ReelView);
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keys);
+  private readonly keys = inject(Keyframes);
   private readonly project = inject(OpenProject);
-  protected readonly clock = clock;
+  protected readonly clock = formatTimecode;
 
   /** A hand moves the chosen keys along their lanes; with Alt it takes copies. Shift and Ctrl choose more of them. */
-  protected graspOf(lane: Lane, at: number): Grasp {
+  protected graspOf(lane: Lane, at: number): DragStart {
     return (event) => {
       if (event.button !== 0) return null;
       const isGroup = this.lanes.isChosen(lane, at) && this.lanes.stops().length > 1;
@@ -115,8 +115,8 @@ export class KeyLanes {
   }
 
   /** The one key of a lane that Tab comes to: the chosen one, or the first. */
-  protected tabStopOf(lane: Lane): Lane['stops'][number] | undefined {
-    return lane.stops.find(({ at }) => this.lanes.isChosen(lane, at)) ?? lane.stops[0];
+  protected tabStopOf(lane: Lane): Lane['keyTimes'][number] | undefined {
+    return lane.keyTimes.find(({ at }) => this.lanes.isChosen(lane, at)) ?? lane.keyTimes[0];
   }
 
   protected key(lane: Lane, at: number, event: KeyboardEvent): void {
@@ -127,7 +127,7 @@ export class KeyLanes {
       this.lanes.choose(lane, at, event.shiftKey ? 'through' : event.ctrlKey ? 'too' : 'alone');
     else if (arrow?.[0]) {
       const { starts } = this.footage.times();
-      const frame = nearestFrame(this.footage.times(), at) + arrow[0] * Math.max(1, factor(event));
+      const frame = nearestFrame(this.footage.times(), at) + arrow[0] * Math.max(1, stepMultiplier(event));
       const to = starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
       const there = this.moveBy(stops, to - at);
       this.keys.move(stops, there);
@@ -141,7 +141,7 @@ export class KeyLanes {
 
   /** Goes to the key before or after one on its lane, and takes the focus along. */
   private goTo(lane: Lane, at: number, direction: 1 | -1, from: HTMLElement): void {
-    const next = lane.stops[lane.stops.findIndex((stop) => isSameTime(stop.at, at)) + direction];
+    const next = lane.keyTimes[lane.keyTimes.findIndex((stop) => isSameTime(stop.at, at)) + direction];
     if (!next) return;
     this.lanes.choose(lane, next.at);
     const beside = direction > 0 ? from.nextElementSibling : from.previousElementSibling;

@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Key, isSameTime, nearestFrame } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { type Lane, Keys } from '../project/keys';
+import { type Lane, Keyframes } from '../project/keys';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
-import { clock } from './clock';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
+import { formatTimecode } from './clock';
 import { type CurveSpan, type LaneNumber, curveValues, laneNumbers, shownIn, spanOf, withNumber } from './lane-numbers'; // prettier-ignore
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
@@ -75,11 +75,11 @@ export class LaneCurve {
   protected readonly view = inject(ReelView);
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keys);
+  private readonly keys = inject(Keyframes);
   private readonly lanes = inject(Lanes);
   protected readonly height = HEIGHT;
   protected readonly labelHeight = 22;
-  protected readonly clock = clock;
+  protected readonly clock = formatTimecode;
 
   protected readonly numbers = computed(() =>
     laneNumbers(this.project.keyed(), this.lane(), this.project.size()),
@@ -134,7 +134,7 @@ export class LaneCurve {
     return this.lanes.isChosen(this.lane(), at);
   }
 
-  protected graspOf(key: Key): Grasp {
+  protected graspOf(key: Key): DragStart {
     return (event) => {
       if (event.button !== 0) return null;
       const number = this.number()!;
@@ -150,7 +150,7 @@ export class LaneCurve {
           const isAlong = Math.abs(now.clientX - event.clientX) >= MIN_TIME_PX;
           // What lay in the way is there again once the hand has passed it.
           this.project.abandon(gesture);
-          this.put(number, key, isAlong ? this.frameAt(now) : key.at, start + up * factor(now), gesture);
+          this.put(number, key, isAlong ? this.frameAt(now) : key.at, start + up * stepMultiplier(now), gesture);
         },
         end: letGo,
         cancel: () => {
@@ -169,11 +169,11 @@ export class LaneCurve {
       this.keys.remove([{ owner: number.track.of, at: key.at }]);
     else if (event.key === 'Enter' || event.key === ' ') this.lanes.choose(this.lane(), key.at);
     else if (arrow?.[1]) {
-      const by = -arrow[1] * number.range.step * factor(event);
+      const by = -arrow[1] * number.range.step * stepMultiplier(event);
       this.put(number, key, key.at, this.valueOf(key) + by, null);
     } else if (arrow?.[0]) {
       const { starts } = this.footage.times();
-      const frame = nearestFrame(this.footage.times(), key.at) + arrow[0] * Math.max(1, factor(event));
+      const frame = nearestFrame(this.footage.times(), key.at) + arrow[0] * Math.max(1, stepMultiplier(event));
       const to = starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
       this.put(number, key, to, this.valueOf(key), null);
     } else if (event.key === 'PageUp' || event.key === 'PageDown') {

@@ -1,16 +1,16 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { isSameTime } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { type Lane, type Stop, Keys } from '../project/keys';
-import { InHand } from '../workspace/in-hand';
+import { type Lane, type Stop, Keyframes } from '../project/keys';
+import { SelectionStore } from '../workspace/in-hand';
 import { Player } from '../workspace/player';
 
 /** The lanes of the reel, and which of their keys are chosen. */
 @Injectable()
 export class Lanes {
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keys);
-  private readonly inHand = inject(InHand);
+  private readonly keys = inject(Keyframes);
+  private readonly inHand = inject(SelectionStore);
   private readonly player = inject(Player);
   private readonly wanted = signal<readonly Stop[]>([]);
 
@@ -28,7 +28,7 @@ export class Lanes {
   readonly stops = computed<readonly Stop[]>(() => {
     const lanes = this.all();
     return this.wanted().filter(({ owner, at }) =>
-      lanes.some((lane) => lane.owner === owner && lane.stops.some((stop) => isSameTime(stop.at, at))),
+      lanes.some((lane) => lane.owner === owner && lane.keyTimes.some((stop) => isSameTime(stop.at, at))),
     );
   });
 
@@ -36,7 +36,7 @@ export class Lanes {
   readonly chosen = computed(() => {
     const wanted = this.stops().at(-1);
     const lane = this.all().find(({ owner }) => owner === wanted?.owner);
-    const stop = lane?.stops.find(({ at }) => isSameTime(at, wanted!.at));
+    const stop = lane?.keyTimes.find(({ at }) => isSameTime(at, wanted!.at));
     return lane && stop ? { lane, stop } : null;
   });
 
@@ -76,7 +76,7 @@ export class Lanes {
     const last = others.filter(({ owner }) => owner === lane.owner).at(-1);
     if (how === 'alone' || !last) return [stop];
     const [from, to] = [Math.min(last.at, at), Math.max(last.at, at)];
-    const between = lane.stops.filter((one) => one.at > from - 1e-9 && one.at < to + 1e-9);
+    const between = lane.keyTimes.filter((one) => one.at > from - 1e-9 && one.at < to + 1e-9);
     const all = between.map((one) => ({ owner: lane.owner, at: one.at }));
     return [
       ...others.filter((one) => !all.some(({ owner, at }) => owner === one.owner && isSameTime(at, one.at))),
@@ -88,7 +88,7 @@ export class Lanes {
   /** Goes to the key before or after the playhead, on any lane. */
   step(direction: 1 | -1): void {
     const now = this.footage.at();
-    const stops = this.all().flatMap((lane) => lane.stops.map(({ at }) => ({ lane, at })));
+    const stops = this.all().flatMap((lane) => lane.keyTimes.map(({ at }) => ({ lane, at })));
     const ahead = stops.filter(({ at }) => (at - now) * direction > 0 && !isSameTime(at, now));
     const next = ahead.sort((a, b) => Math.abs(a.at - now) - Math.abs(b.at - now))[0];
     if (next) this.choose(next.lane, next.at);

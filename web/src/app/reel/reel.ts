@@ -15,13 +15,13 @@ import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Ease } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { Keys } from '../project/keys';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Keyframes } from '../project/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { ClipSound } from '../workspace/clip-sound';
 import { Player } from '../workspace/player';
 import { Transport } from '../workspace/transport';
-import { clock, typedFrame } from './clock';
+import { formatTimecode, typedFrame } from './clock';
 import { FilmStrip } from './film-strip';
 import { KeyLanes } from './key-lanes';
 import { Lanes } from './lanes';
@@ -56,11 +56,11 @@ export class Reel {
   protected readonly sound = inject(ClipSound);
   private readonly transport = inject(Transport);
   protected readonly view = inject(ReelView);
-  protected readonly keys = inject(Keys);
+  protected readonly keys = inject(Keyframes);
   protected readonly lanes = inject(Lanes);
   private readonly track = viewChild.required<ElementRef<HTMLElement>>('track');
   protected readonly eases: readonly Ease[] = ['smooth', 'soft', 'linear', 'hold'];
-  protected readonly time = computed(() => clock(this.footage.at()));
+  protected readonly time = computed(() => formatTimecode(this.footage.at()));
   protected readonly frameOf = computed(
     () => `frame ${this.footage.frame() + 1} of ${this.footage.times().starts.length}`,
   );
@@ -72,7 +72,7 @@ export class Reel {
   });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `becomes ${clock(frames / fps)}, ${frames} pictures at ${Number(fps.toFixed(2))}`;
+    return `becomes ${formatTimecode(frames / fps)}, ${frames} pictures at ${Number(fps.toFixed(2))}`;
   });
 
   constructor() {
@@ -81,7 +81,7 @@ export class Reel {
   }
 
   /** A hand on the track takes the playhead along. */
-  protected readonly scrub: Grasp = (event) => {
+  protected readonly scrub: DragStart = (event) => {
     if (event.button !== 0) return null;
     this.player.pause();
     const before = this.footage.at();
@@ -114,7 +114,7 @@ export class Reel {
 
   protected key(event: KeyboardEvent): void {
     const arrow = arrowOf(event);
-    if (arrow?.[0]) this.step(arrow[0] * Math.max(1, factor(event)));
+    if (arrow?.[0]) this.step(arrow[0] * Math.max(1, stepMultiplier(event)));
     else if (event.key === 'Home') this.goTo(0);
     else if (event.key === 'End') this.goTo(this.footage.times().starts.length - 1);
     else if (event.key === '+' || event.key === '=') this.zoom(ZOOM_STEP);

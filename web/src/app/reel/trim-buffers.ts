@@ -3,9 +3,9 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
 import { Trim } from '../project/trim';
-import { Drag, type Hand } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
-import { clock } from './clock';
+import { Drag, type DragHandler } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
+import { formatTimecode } from './clock';
 import { ReelView } from './reel-view';
 
 /** Where the footage begins and ends, and what of it is missing: buffers at both ends of the track that can be pushed. What is cut away is paler. */
@@ -50,7 +50,7 @@ export class TrimBuffers {
   protected readonly footage = inject(Footage);
   protected readonly view = inject(ReelView);
   private readonly project = inject(OpenProject);
-  protected readonly clock = clock;
+  protected readonly clock = formatTimecode;
   private readonly part = inject(Trim);
   protected readonly trim = this.part.part;
   /** Where the file is cut short. */
@@ -72,7 +72,7 @@ export class TrimBuffers {
     grasp: () => this.pushing(end),
   }));
 
-  private pushing(end: 0 | 1): Hand {
+  private pushing(end: 0 | 1): DragHandler {
     const gesture = crypto.randomUUID();
     return {
       move: (event) => this.part.set(end, this.view.timeAt(event), gesture),
@@ -86,6 +86,6 @@ export class TrimBuffers {
     event.preventDefault();
     event.stopPropagation();
     const span = 1 / this.footage.timeline().fps;
-    this.part.set(end, this.trim()[end] + arrow[0] * Math.max(1, factor(event)) * span, null);
+    this.part.set(end, this.trim()[end] + arrow[0] * Math.max(1, stepMultiplier(event)) * span, null);
   }
 }

@@ -2,7 +2,7 @@ import { Directive, ElementRef, effect, inject, input } from '@angular/core';
 
 /** Shows a blob in an image and lets go of it afterwards. */
 @Directive({ selector: 'img[hlBlob]' })
-export class ObjectUrl {
+export class BlobImage {
   readonly hlBlob = input.required<Blob>();
 
   constructor() {

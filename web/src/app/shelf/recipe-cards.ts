@@ -10,12 +10,12 @@ import { LOOK_PARTS, type RecipePart } from '@hazy-lens/core';
 import { PART_NAMES } from '../model/part-names';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
-import { orTold } from '../project/or-told';
+import { withErrorNotice } from '../project/or-told';
 import { RecipeShelf } from '../project/recipe-shelf';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
-import { live } from '../ui/live';
+import { signalFrom } from '../ui/live';
 import { NameField } from '../ui/name-field';
-import { ObjectUrl } from './object-url';
+import { BlobImage } from './object-url';
 
 /** The recipes that were saved under a name: used on the open picture whole or in parts. */
 @Component({
@@ -33,7 +33,7 @@ import { ObjectUrl } from './object-url';
     MatMenuTrigger,
     MatTooltip,
     NameField,
-    ObjectUrl,
+    BlobImage,
   ],
   templateUrl: './recipe-cards.html',
   styleUrls: ['./shelf.scss', './recipe-cards.scss'],
@@ -48,7 +48,7 @@ export class RecipeCards {
   protected readonly parts = PART_NAMES;
   /** What of a recipe is used. */
   protected readonly chosen = signal<readonly RecipePart[]>([...LOOK_PARTS]);
-  protected readonly kept = live<{ all: readonly StoredRecipe[]; removed: readonly StoredRecipe[] }>(
+  protected readonly kept = signalFrom<{ all: readonly StoredRecipe[]; removed: readonly StoredRecipe[] }>(
     this.recipes.shelf(),
     { all: [], removed: [] },
   );
@@ -80,6 +80,6 @@ export class RecipeCards {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return orTold(this.notices, 'Delete a project to make room for another recipe.', work);
+    return withErrorNotice(this.notices, 'Delete a project to make room for another recipe.', work);
   }
 }

@@ -16,16 +16,16 @@ import { fileSave } from 'browser-fs-access';
 import { zipOf } from '../engine/zip-of';
 import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
 import { OpenProject } from '../project/open-project';
-import { orTold } from '../project/or-told';
+import { withErrorNotice } from '../project/or-told';
 import { Notices } from '../project/notices';
 import { ProjectLock } from '../project/project-lock';
-import { Session } from '../project/session';
+import { ProjectOpener } from '../project/session';
 import type { StoredProject } from '../storage/rows';
 import { type DamagedProject, DamagedProjects } from '../storage/damaged';
 import { Projects } from '../storage/projects';
-import { live } from '../ui/live';
+import { signalFrom } from '../ui/live';
 import { NameField } from '../ui/name-field';
-import { ObjectUrl } from './object-url';
+import { BlobImage } from './object-url';
 import { RecipeCards } from './recipe-cards';
 
 type Showing = 'projects' | 'recipes';
@@ -51,7 +51,7 @@ export function openShelf(dialog: MatDialog, showing: Showing = 'projects'): voi
     MatMenuItem,
     MatMenuTrigger,
     NameField,
-    ObjectUrl,
+    BlobImage,
     RecipeCards,
   ],
   templateUrl: './shelf.html',
@@ -63,7 +63,7 @@ export class Shelf {
   protected readonly openId = computed(() => this.project.state().projectId);
   private readonly projects = inject(Projects);
   private readonly damagedProjects = inject(DamagedProjects);
-  private readonly session = inject(Session);
+  private readonly session = inject(ProjectOpener);
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
   private readonly dialog = inject<MatDialogRef<Shelf>>(MatDialogRef);
@@ -71,11 +71,11 @@ export class Shelf {
     inject<{ showing: Showing } | null>(MAT_DIALOG_DATA, { optional: true })?.showing ?? 'projects',
   );
   protected readonly demos = DEMO_PICTURES;
-  protected readonly kept = live<{ all: readonly StoredProject[]; removed: readonly StoredProject[] } | null>(
+  protected readonly kept = signalFrom<{ all: readonly StoredProject[]; removed: readonly StoredProject[] } | null>(
     this.projects.shelf(),
     null,
   );
-  protected readonly damaged = live<readonly DamagedProject[]>(this.damagedProjects.watch(), []);
+  protected readonly damaged = signalFrom<readonly DamagedProject[]>(this.damagedProjects.watch(), []);
   protected readonly renaming = signal<string | null>(null);
 
   protected readonly count = computed(() => {
@@ -132,6 +132,6 @@ export class Shelf {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return orTold(this.notices, 'Delete a project to make room.', work);
+    return withErrorNotice(this.notices, 'Delete a project to make room.', work);
   }
 }

@@ -1,6 +1,6 @@
 import { Injectable, effect, inject, signal } from '@angular/core';
 import { Workbox } from 'workbox-window';
-import { Exports } from '../jobs/exports';
+import { JobQueue } from '../jobs/exports';
 import { Autosave } from '../project/autosave';
 import { Notices } from '../project/notices';
 import { ProjectScope } from '../project/scope';
@@ -11,9 +11,9 @@ const REST_MS = 4000;
 
 /** Keeps the application in the browser, so that it works without a network, and offers a newer one when there is one. */
 @Injectable({ providedIn: 'root' })
-export class NewVersion {
+export class UpdateNotifier {
   private readonly notices = inject(Notices);
-  private readonly exports = inject(Exports);
+  private readonly exports = inject(JobQueue);
   private readonly scope = inject(ProjectScope);
   /** Another version has taken over: this page goes on with the files that it has, until it is loaded anew. */
   private readonly isReplaced = signal(false);
@@ -36,7 +36,7 @@ export class NewVersion {
     keeper.addEventListener('waiting', () =>
       this.notices.show({
         kind: 'info',
-        about: ABOUT,
+        topic: ABOUT,
         text: 'A new version of Hazy Lens is here. It takes over when all its tabs are closed, or now; your project is saved.',
         action: { label: 'Use it now', run: () => this.use(keeper) },
       }),
@@ -57,7 +57,7 @@ export class NewVersion {
     if (this.exports.jobs().length > 0)
       this.notices.show({
         kind: 'info',
-        about: ABOUT,
+        topic: ABOUT,
         text: 'A new version of Hazy Lens has taken over. This tab reloads when its files are made.',
         action: { label: 'Reload now', run: () => location.reload() },
       });
@@ -69,7 +69,7 @@ export class NewVersion {
     if (!autosave.isAtRisk()) return location.reload();
     this.notices.show({
       kind: 'info',
-      about: ABOUT,
+      topic: ABOUT,
       text: 'A new version of Hazy Lens has taken over. This tab has changes that are not saved: export them, then reload.',
       action: { label: 'Reload now', run: () => location.reload() },
     });

@@ -5,12 +5,12 @@ import { PROJECT_ROOM } from '../project/services';
 import { Lanes } from '../reel/lanes';
 import { ReelView } from '../reel/reel-view';
 import { FieldView } from '../stage/field-view';
-import { MendHand } from '../stage/mend-hand';
+import { MendBrush } from '../stage/mend-hand';
 import { ModelScale } from '../stage/model-scale';
-import { MonoPick } from '../stage/mono-pick';
+import { HuePicker } from '../stage/mono-pick';
 import { StageRenderer } from '../stage/stage-renderer';
 import { StageTools } from '../stage/stage-tools';
-import { GreyImport } from '../steps/focus/grey-import';
+import { RasterImport } from '../steps/focus/grey-import';
 import { Exporting } from '../steps/output/exporting';
 import { OutputSettings } from '../steps/output/output-settings';
 import { WORKSPACE_ROOM } from '../workspace/services';
@@ -22,12 +22,12 @@ export const ALL_PROJECT_SERVICES: readonly Provider[] = [
   Lanes,
   ReelView,
   FieldView,
-  MendHand,
+  MendBrush,
   ModelScale,
-  MonoPick,
+  HuePicker,
   StageRenderer,
   StageTools,
-  GreyImport,
+  RasterImport,
   Exporting,
   OutputSettings,
   Dialog,

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { Exports } from '../jobs/exports';
-import { Films, type LeftFilm } from '../jobs/films';
+import { JobQueue } from '../jobs/exports';
+import { ClipExports, type UnfinishedClip } from '../jobs/films';
 import { Notices } from '../project/notices';
 import { reasonOf } from '../model/causes';
 
@@ -73,12 +73,12 @@ import { reasonOf } from '../model/causes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class QueueStrip {
-  protected readonly exports = inject(Exports);
-  protected readonly films = inject(Films);
+  protected readonly exports = inject(JobQueue);
+  protected readonly films = inject(ClipExports);
   private readonly notices = inject(Notices);
 
   /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */
-  protected async takeUp({ id, fileName, made, frames }: LeftFilm, how: 'go on' | 'as it is'): Promise<void> {
+  protected async takeUp({ id, fileName, made, frames }: UnfinishedClip, how: 'go on' | 'as it is'): Promise<void> {
     try {
       const order = how === 'go on' ? await this.films.goOn(id) : await this.films.asItIs(id);
       const outcome = await this.exports.run(order);

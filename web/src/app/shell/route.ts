@@ -5,7 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { Focus, Pace, Recipe } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
-import { type StepName, Looking } from '../workspace/looking';
+import { type StepName, ViewStore } from '../workspace/looking';
 
 interface RouteRow {
   step: StepName;
@@ -144,7 +144,7 @@ interface RouteRow {
 })
 export class Route {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {

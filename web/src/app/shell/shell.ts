@@ -11,20 +11,20 @@ import {
 import { MatDialog } from '@angular/material/dialog';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
 import { LayerImages } from '../engine/layer-images';
-import { Films } from '../jobs/films';
-import { Many } from '../jobs/many';
+import { ClipExports } from '../jobs/films';
+import { BatchRenderer } from '../jobs/many';
 import { ManyView } from '../many/many-view';
 import { Notices } from '../project/notices';
 import { Elements } from '../project/elements';
 import { OpenProject } from '../project/open-project';
 import { RecipeImport } from '../project/recipe-import';
 import { ProjectScope } from '../project/scope';
-import { Session } from '../project/session';
-import { InHand } from '../workspace/in-hand';
-import { Looking } from '../workspace/looking';
+import { ProjectOpener } from '../project/session';
+import { SelectionStore } from '../workspace/in-hand';
+import { ViewStore } from '../workspace/looking';
 import { filesIn } from './dropped-files';
 import { isForText } from './is-for-text';
-import { NewVersion } from './new-version';
+import { UpdateNotifier } from './new-version';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
 import { Workspace } from './workspace';
@@ -65,20 +65,20 @@ export class OpenProjectOutlet {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shell {
-  private readonly session = inject(Session);
+  private readonly session = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
   private readonly images = inject(LayerImages);
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   protected readonly dropping = signal(false);
 
   constructor() {
-    inject(NewVersion).watch();
+    inject(UpdateNotifier).watch();
     this.showNotices();
     void this.session.start();
-    void inject(Many).resume();
-    void inject(Films).look();
+    void inject(BatchRenderer).resume();
+    void inject(ClipExports).refresh();
   }
 
   /** One snack bar stands while there is something to say. */
@@ -134,13 +134,13 @@ export class Shell {
 
   /** Adds a picture over the open one; that it was not opened by itself is said, and can be had. */
   private async addElement(file: File): Promise<void> {
-    const [elements, inHand] = [this.scope.get(Elements), this.scope.get(InHand)];
+    const [elements, inHand] = [this.scope.get(Elements), this.scope.get(SelectionStore)];
     const id = await elements.add(file, file.name);
     if (id === null) return;
     inHand.choose({ kind: 'element', id });
     this.notices.show({
       kind: 'info',
-      about: 'element',
+      topic: 'element',
       text: `“${file.name}” was added as an element.`,
       action: {
         label: 'Open as a project',

@@ -8,7 +8,7 @@ import { Autosave } from '../project/autosave';
 import { OpenProject } from '../project/open-project';
 import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
-import { type Comparison, Looking } from '../workspace/looking';
+import { type Comparison, ViewStore } from '../workspace/looking';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
@@ -157,7 +157,7 @@ const WHY_UNSAVED = {
 export class TopBar {
   protected readonly project = inject(OpenProject);
   protected readonly autosave = inject(Autosave);
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   protected readonly themes = inject(Themes);
   protected readonly keymap = inject(Keymap);
   private readonly dialog = inject(MatDialog);

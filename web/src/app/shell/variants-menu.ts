@@ -5,7 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { OpenProject } from '../project/open-project';
-import { Variants } from '../workspace/variants';
+import { VariantView } from '../workspace/variants';
 
 /** Named versions of the project: made from the present one, chosen, and seen beside each other. */
 @Component({
@@ -78,7 +78,7 @@ import { Variants } from '../workspace/variants';
 })
 export class VariantsMenu {
   protected readonly project = inject(OpenProject);
-  protected readonly variants = inject(Variants);
+  protected readonly variants = inject(VariantView);
   protected readonly others = computed(() =>
     this.variants.all().filter(({ id }) => id !== this.variants.current()),
   );

@@ -6,14 +6,14 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { Recipe } from '@hazy-lens/core';
 import { ProfileRail } from '../profile/profile-rail';
 import { Footage } from '../project/footage';
-import { Mending } from '../project/mending';
+import { MendPreview } from '../project/mending';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
-import { Session } from '../project/session';
+import { ProjectOpener } from '../project/session';
 import { Thumbnails } from '../project/thumbnails';
 import { Reel } from '../reel/reel';
 import { HalfCaption } from '../stage/half-caption';
-import { SideView } from '../stage/side-view';
+import { ComparisonView } from '../stage/side-view';
 import { Stage } from '../stage/stage';
 import { VariantCaption } from '../stage/variant-caption';
 import { BlurPanel } from '../steps/blur/blur-panel';
@@ -25,9 +25,9 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { TidyPanel } from '../steps/tidy/tidy-panel';
 import { Keymap } from '../workspace/keymap';
-import { Looking } from '../workspace/looking';
-import { TwoAtOnce } from '../workspace/two-at-once';
-import { Variants } from '../workspace/variants';
+import { ViewStore } from '../workspace/looking';
+import { SplitComparison } from '../workspace/two-at-once';
+import { VariantView } from '../workspace/variants';
 import { isForText } from './is-for-text';
 import { KeyHelp } from './key-help';
 import { Route } from './route';
@@ -40,7 +40,7 @@ import { TopBar } from './top-bar';
     TopBar,
     Route,
     Stage,
-    SideView,
+    ComparisonView,
     VariantCaption,
     HalfCaption,
     ProfileRail,
@@ -150,11 +150,11 @@ import { TopBar } from './top-bar';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Workspace {
-  protected readonly session = inject(Session);
-  protected readonly looking = inject(Looking);
+  protected readonly session = inject(ProjectOpener);
+  protected readonly looking = inject(ViewStore);
   protected readonly footage = inject(Footage);
-  protected readonly two = inject(TwoAtOnce);
-  protected readonly variants = inject(Variants);
+  protected readonly two = inject(SplitComparison);
+  protected readonly variants = inject(VariantView);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
   /** The present recipe under the other blur that is tried. */
@@ -189,7 +189,7 @@ export class Workspace {
 
   constructor() {
     inject(Thumbnails);
-    inject(Mending);
+    inject(MendPreview);
     const dialog = inject(MatDialog);
     const { helpWanted } = inject(Keymap);
     effect(() => {

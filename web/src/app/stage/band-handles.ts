@@ -10,17 +10,17 @@ import {
 } from '@angular/core';
 import { type Band, planarDistance } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
+import { SelectionStore } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
 import { bandName } from '../model/bands';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { FieldView } from './field-view';
 import type { Grip, Spot } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
 import { type StageDrag, handOf } from './stage-drag';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 
 /** How far grips keep from the rim of the stage. */
 const RIM = 26;
@@ -64,9 +64,9 @@ const REACH = 8;
 })
 export class BandHandles {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');
   /** The grip in motion or in focus: it shows its label. */
@@ -242,7 +242,7 @@ export class BandHandles {
     );
   }
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     const grip = (event.currentTarget as HTMLElement).dataset['grip'];
     const drag = event.button === 0 && grip ? this.dragOf(grip, this.stageView.pictureAt(event)) : null;
     return drag && handOf(drag, this.stageView);
@@ -255,7 +255,7 @@ export class BandHandles {
     if (!step || !band) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = factor(event);
+    const by = stepMultiplier(event);
     const linked = band.kind === 'iris' ? this.settings.linkFalloffs() : this.settings.linkSides();
     this.project.editBand(band.id, this.labelOf(grip), (one) =>
       handlesOf(band).nudge(one, this.project.size(), grip, step[0] * by, step[1] * by, linked),

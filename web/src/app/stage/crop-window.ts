@@ -1,14 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { cropGeometry, toPicture } from '@hazy-lens/core';
-import { type Pull, cornersOf, levelTurn, movedCrop, pulledCrop, turnedCrop } from '../model/crop';
+import { type CropHandle, cornersOf, levelTurn, moveCrop, resizeCrop, rotateCrop } from '../model/crop';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { CropTool } from '../workspace/crop-tool';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 import { normalAngle } from './handles/handles';
 
-const PULLS: readonly { name: string; pull: Pull }[] = [
+const PULLS: readonly { name: string; pull: CropHandle }[] = [
   { name: 'Left edge', pull: [-1, 0] },
   { name: 'Right edge', pull: [1, 0] },
   { name: 'Top edge', pull: [0, -1] },
@@ -112,7 +112,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
 })
 export class CropWindow {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   protected readonly tool = inject(CropTool);
   protected readonly focused = signal<string | null>(null);
   /** The line that is being drawn to become level, on the stage. */
@@ -190,7 +190,7 @@ export class CropWindow {
   protected readonly says = computed(() => `${this.sheet().width} × ${this.sheet().height} px`);
   protected readonly turnText = computed(() => `${this.tool.crop().turn.toFixed(1)}°`);
 
-  private readonly grasps = PULLS.map(({ name, pull }): Grasp => {
+  private readonly grasps = PULLS.map(({ name, pull }): DragStart => {
     return (event) => {
       if (event.button !== 0) return null;
       const [start, from, gesture] = [
@@ -201,14 +201,14 @@ export class CropWindow {
       return {
         move: (next) => {
           const to = this.stageView.pictureAt(next);
-          this.put(name, pulledCrop(start, this.project.size(), pull, to.x - from.x, to.y - from.y, this.tool.ratio()), gesture); // prettier-ignore
+          this.put(name, resizeCrop(start, this.project.size(), pull, to.x - from.x, to.y - from.y, this.tool.ratio()), gesture); // prettier-ignore
         },
         cancel: () => this.project.abandon(gesture),
       };
     };
   });
 
-  protected readonly move: Grasp = (event) => {
+  protected readonly move: DragStart = (event) => {
     if (event.button !== 0) return null;
     const [start, from, gesture] = [this.tool.current, this.stageView.pictureAt(event), crypto.randomUUID()];
     return {
@@ -216,7 +216,7 @@ export class CropWindow {
         const to = this.stageView.pictureAt(next);
         this.tool.edit(
           'move crop',
-          movedCrop(start, this.project.size(), to.x - from.x, to.y - from.y),
+          moveCrop(start, this.project.size(), to.x - from.x, to.y - from.y),
           gesture,
         );
       },
@@ -224,7 +224,7 @@ export class CropWindow {
     };
   };
 
-  protected readonly turn: Grasp = (event) => {
+  protected readonly turn: DragStart = (event) => {
     if (event.button !== 0) return null;
     const [start, gesture] = [this.tool.current, crypto.randomUUID()];
     const middle = toPicture(this.sheet(), [this.sheet().width / 2, this.sheet().height / 2]);
@@ -238,7 +238,7 @@ export class CropWindow {
       move: (next) => {
         const turn = normalAngle(start.turn + angleOf(next) - from);
         const stepped = next.shiftKey ? Math.round(turn / 15) * 15 : turn;
-        this.tool.edit('turn crop', turnedCrop(start, this.project.size(), stepped), gesture);
+        this.tool.edit('turn crop', rotateCrop(start, this.project.size(), stepped), gesture);
       },
       end: () => this.tool.turning.set(false),
       cancel: () => {
@@ -249,7 +249,7 @@ export class CropWindow {
   };
 
   /** A line along what should be level or upright: the window turns so that it is. */
-  protected readonly drawLevel: Grasp = (event) => {
+  protected readonly drawLevel: DragStart = (event) => {
     if (event.button !== 0) return null;
     const [from, begun] = [this.stageView.pictureAt(event), this.stageView.fromPointer(event)];
     let last = event;
@@ -265,28 +265,28 @@ export class CropWindow {
         if (Math.hypot(ended.x - begun.x, ended.y - begun.y) < MIN_LINE_PX) return;
         this.tool.levels.set(false);
         const turn = levelTurn([from.x, from.y], [to.x, to.y]);
-        this.tool.edit('level', turnedCrop(this.tool.current, this.project.size(), turn));
+        this.tool.edit('level', rotateCrop(this.tool.current, this.project.size(), turn));
       },
       cancel: () => this.line.set(null),
     };
   };
 
-  private put(name: string, crop: ReturnType<typeof movedCrop>, gesture: string | null): void {
+  private put(name: string, crop: ReturnType<typeof moveCrop>, gesture: string | null): void {
     this.tool.edit(`${name.toLowerCase()} of the crop`, crop, gesture);
   }
 
   protected moveKey(event: KeyboardEvent): void {
     const step = this.stepOf(event);
-    if (step) this.tool.edit('move crop', movedCrop(this.tool.current, this.project.size(), ...step));
+    if (step) this.tool.edit('move crop', moveCrop(this.tool.current, this.project.size(), ...step));
   }
 
-  protected pullKey(event: KeyboardEvent, pull: Pull): void {
+  protected pullKey(event: KeyboardEvent, pull: CropHandle): void {
     const step = this.stepOf(event);
     if (!step) return;
     const { name } = PULLS.find((one) => one.pull === pull)!;
     this.put(
       name,
-      pulledCrop(this.tool.current, this.project.size(), pull, ...step, this.tool.ratio()),
+      resizeCrop(this.tool.current, this.project.size(), pull, ...step, this.tool.ratio()),
       null,
     );
   }
@@ -296,7 +296,7 @@ export class CropWindow {
     if (!step) return;
     // Up and right turn clockwise, by a tenth of a degree.
     const turn = normalAngle(this.tool.current.turn + (step[0] - step[1]) / 10);
-    this.tool.edit('turn crop', turnedCrop(this.tool.current, this.project.size(), turn));
+    this.tool.edit('turn crop', rotateCrop(this.tool.current, this.project.size(), turn));
   }
 
   private stepOf(event: KeyboardEvent): [number, number] | null {
@@ -304,7 +304,7 @@ export class CropWindow {
     if (!step) return null;
     event.preventDefault();
     event.stopPropagation();
-    const by = factor(event);
+    const by = stepMultiplier(event);
     return [step[0] * by, step[1] * by];
   }
 }

@@ -9,14 +9,14 @@ import {
   layerCorners,
 } from '@hazy-lens/core';
 import { elementName } from '../model/elements';
-import { CompanionsSource } from '../project/companions';
+import { ProjectAssets } from '../project/companions';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
-import { InHand } from '../workspace/in-hand';
-import { StageView } from '../workspace/stage-view';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
+import { SelectionStore } from '../workspace/in-hand';
+import { Viewport } from '../workspace/stage-view';
 import { footPath } from './foot-path';
-import { type Spot, normalAngle, turnedBy } from './handles/handles';
+import { type Spot, normalAngle, dragRotation } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { type StageDrag, handOf } from './stage-drag';
 
@@ -146,9 +146,9 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
 })
 export class ElementGrips {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(InHand);
-  private readonly stageView = inject(StageView);
-  private readonly companions = inject(CompanionsSource);
+  protected readonly inHand = inject(SelectionStore);
+  private readonly stageView = inject(Viewport);
+  private readonly companions = inject(ProjectAssets);
 
   private readonly element = computed(() => this.elementOf(this.inHand.layer()));
 
@@ -254,7 +254,7 @@ export class ElementGrips {
   private readonly current = (): Element | null =>
     this.project.recipe().elements.find(({ id }) => id === this.inHand.layer()) ?? null;
 
-  protected readonly graspCorner: Grasp = (event) => {
+  protected readonly graspCorner: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const { x, y } = this.centreOf(element);
@@ -266,24 +266,24 @@ export class ElementGrips {
     return handOf(drag, this.stageView);
   };
 
-  protected readonly graspMiddle: Grasp = (event) => {
+  protected readonly graspMiddle: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     return handOf(this.moveFrom(element, this.stageView.pictureAt(event)), this.stageView);
   };
 
-  protected readonly graspTurn: Grasp = (event) => {
+  protected readonly graspTurn: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const centre = this.centreOf(element);
     const from = this.stageView.pictureAt(event);
     const drag = this.dragOf(element, 'turn of element', (one, to, { shiftKey }) => {
-      one.turn = turnedBy(element.turn, centre, { grip: 'turn', from, to, linked: false, stepped: shiftKey });
+      one.turn = dragRotation(element.turn, centre, { grip: 'turn', from, to, linked: false, stepped: shiftKey });
     });
     return handOf(drag, this.stageView);
   };
 
-  protected readonly graspFoot: Grasp = (event) => {
+  protected readonly graspFoot: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const { width, height } = this.project.size();
@@ -305,7 +305,7 @@ export class ElementGrips {
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = ((step[0] - step[1]) * factor(event)) / this.project.diagonal();
+    const by = ((step[0] - step[1]) * stepMultiplier(event)) / this.project.diagonal();
     this.change('width of element', (one) => (one.width = heldWidth(one.width + by)));
   }
 
@@ -327,7 +327,7 @@ export class ElementGrips {
     event.preventDefault();
     event.stopPropagation();
     const { width, height } = this.project.size();
-    const [x, y] = step.map((one) => one * factor(event)) as [number, number];
+    const [x, y] = step.map((one) => one * stepMultiplier(event)) as [number, number];
     this.change('place of element', (one) => {
       one.centre = [within(one.centre[0] + x / width), within(one.centre[1] + y / height)];
     });

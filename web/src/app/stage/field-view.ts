@@ -12,10 +12,10 @@ import {
   previewSize,
   steepestBlurEdge,
 } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { CompanionsSource } from '../project/companions';
+import { StageRenderLoop } from '../engine/engine';
+import { ProjectAssets } from '../project/companions';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
+import { SelectionStore } from '../workspace/in-hand';
 import { type Contour, contoursOf } from './contours';
 
 /** Cells along the picture's longer side: few for what is smooth, more where strokes and mattes have detail. */
@@ -25,9 +25,9 @@ const CELLS = { smooth: 72, detailed: 144 } as const;
 @Injectable()
 export class FieldView {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
-  private readonly companions = inject(CompanionsSource);
-  private readonly inHand = inject(InHand);
+  private readonly engine = inject(StageRenderLoop);
+  private readonly companions = inject(ProjectAssets);
+  private readonly inHand = inject(SelectionStore);
   private readonly focus = computed(() => this.project.recipe().focus);
   /** Of the picture itself. */
   readonly look = computed<ResolvedFocus>(() => this.lookOf(this.focus()));

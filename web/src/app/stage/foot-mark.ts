@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Matte, footOf, toOriginFrame } from '@hazy-lens/core';
 import { matteName } from '../model/mattes';
-import { CompanionsSource } from '../project/companions';
+import { ProjectAssets } from '../project/companions';
 import { OpenProject } from '../project/open-project';
-import type { Grasp } from '../ui/drag';
-import { InHand } from '../workspace/in-hand';
-import { StageView } from '../workspace/stage-view';
+import type { DragStart } from '../ui/drag';
+import { SelectionStore } from '../workspace/in-hand';
+import { Viewport } from '../workspace/stage-view';
 import { footPath } from './foot-path';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -57,9 +57,9 @@ import { handOf } from './stage-drag';
 })
 export class FootMark {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly companions = inject(CompanionsSource);
-  private readonly stageView = inject(StageView);
+  private readonly inHand = inject(SelectionStore);
+  private readonly companions = inject(ProjectAssets);
+  private readonly stageView = inject(Viewport);
 
   private readonly standing = computed(() => {
     const chosen = this.inHand.chosen();
@@ -81,7 +81,7 @@ export class FootMark {
     return { x, y, name, down: 100 * fy, path: footPath({ x, y }) };
   });
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     const one = this.standing();
     if (event.button !== 0 || !one) return null;
     const gesture = crypto.randomUUID();

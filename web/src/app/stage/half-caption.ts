@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatButton } from '@angular/material/button';
 import type { Half } from '../model/trial';
 import { OpenProject } from '../project/open-project';
-import { TwoAtOnce } from '../workspace/two-at-once';
+import { SplitComparison } from '../workspace/two-at-once';
 
 /** Says which blur a half of the stage has; takes it in hand, or keeps it. */
 @Component({
@@ -27,7 +27,7 @@ import { TwoAtOnce } from '../workspace/two-at-once';
 })
 export class HalfCaption {
   readonly half = input.required<Half>();
-  protected readonly two = inject(TwoAtOnce);
+  protected readonly two = inject(SplitComparison);
   private readonly project = inject(OpenProject);
   protected readonly where = computed(() => {
     const [first, second] = this.two.isStacked() ? ['upper', 'lower'] : ['left', 'right'];

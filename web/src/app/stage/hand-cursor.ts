@@ -10,9 +10,9 @@ import {
 import type { Scribble } from '@hazy-lens/core';
 import { carriedScribbles } from '../model/carried';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
+import { SelectionStore } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 import { BrushRing } from './brush-ring';
 import { StageTools } from './stage-tools';
 import { stagePath } from './stroke-points';
@@ -50,9 +50,9 @@ import { stagePath } from './stroke-points';
 })
 export class HandCursor {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   private readonly tools = inject(StageTools);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('scribbles');
 

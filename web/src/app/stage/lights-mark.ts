@@ -8,7 +8,7 @@ const STRIPE = 3;
  * stripes that rise, and where that is asked for those that have a channel at black, with stripes that fall.
  * @param pixels RGBA. @param threshold 0..1. @returns RGBA of the same size, clear elsewhere.
  */
-export function hatched(
+export function hatchClipped(
   pixels: ArrayLike<number>,
   width: number,
   threshold: number,
@@ -44,7 +44,7 @@ export function hatched(
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class LightsMark {
+export class ClippingOverlay {
   /** The picture that is looked at, as it stands on the stage. */
   readonly source = input.required<ImageData>();
   /** From which share of white on a pixel counts. */
@@ -57,7 +57,7 @@ export class LightsMark {
       const { data, width, height } = this.source();
       const canvas = this.marks().nativeElement;
       [canvas.width, canvas.height] = [width, height];
-      const image = new ImageData(hatched(data, width, this.threshold(), this.marksBlack()), width, height);
+      const image = new ImageData(hatchClipped(data, width, this.threshold(), this.marksBlack()), width, height);
       canvas.getContext('2d')!.putImageData(image, 0, 0);
     });
   }

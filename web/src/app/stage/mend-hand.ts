@@ -3,7 +3,7 @@ import { IDENTITY_CARRY, MEND_LIMITS, type Mend, type Point, simplified } from '
 import { Footage } from '../project/footage';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
-import { Looking } from '../workspace/looking';
+import { ViewStore } from '../workspace/looking';
 import { MendTool } from '../workspace/mend-tool';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
@@ -11,9 +11,9 @@ import { pointWithin } from '../model/carried';
 
 /** The hand that mends: a stroke over what should go, or over which is copied from elsewhere. */
 @Injectable()
-export class MendHand {
+export class MendBrush {
   private readonly project = inject(OpenProject);
-  private readonly looking = inject(Looking);
+  private readonly looking = inject(ViewStore);
   private readonly footage = inject(Footage);
   private readonly notices = inject(Notices);
   private readonly tool = inject(MendTool);

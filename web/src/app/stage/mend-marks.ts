@@ -10,9 +10,9 @@ import {
 import type { Mend, Point } from '@hazy-lens/core';
 import { carriedMend, mendName, movedMend } from '../model/mends';
 import { OpenProject } from '../project/open-project';
-import type { Hand } from '../ui/drag';
+import type { DragHandler } from '../ui/drag';
 import { MendTool } from '../workspace/mend-tool';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 import { BrushRing } from './brush-ring';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -44,7 +44,7 @@ import { stagePath } from './stroke-points';
 })
 export class MendMarks {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   protected readonly tool = inject(MendTool);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('marks');
 
@@ -90,7 +90,7 @@ export class MendMarks {
     });
   });
 
-  private grasp(mend: Mend, event: PointerEvent): Hand | null {
+  private grasp(mend: Mend, event: PointerEvent): DragHandler | null {
     if (event.button !== 0) return null;
     const { width, height } = this.project.size();
     const start = this.stageView.pictureAt(event);

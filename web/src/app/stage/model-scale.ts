@@ -11,7 +11,7 @@ import {
 import { OpenProject } from '../project/open-project';
 import { ProjectNotices } from '../project/project-notices';
 import { SuitReading } from '../project/suit-reading';
-import { InHand } from '../workspace/in-hand';
+import { SelectionStore } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
 import { FieldView } from './field-view';
 
@@ -27,7 +27,7 @@ export class ModelScale {
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
   private readonly suit = inject(SuitReading);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
   private readonly notices = inject(ProjectNotices);
   /** The horizon is read from the picture, not assumed. */

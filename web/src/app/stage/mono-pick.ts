@@ -1,18 +1,18 @@
 import { Injectable, inject } from '@angular/core';
 import { huesOf, toLinear } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import type { Hand } from '../ui/drag';
+import type { DragHandler } from '../ui/drag';
 
 /** How much of a mix a pixel of the hand's way changes. */
 const PER_PIXEL = 0.006;
 
 /** In black and white a colour is dragged up on the picture to make it lighter, or down to make it darker. */
 @Injectable()
-export class MonoPick {
+export class HuePicker {
   private readonly project = inject(OpenProject);
 
   /** A hand on a place of the picture that came in this colour; null where it is grey. @param rgb 8 bits a channel. */
-  handOn([r, g, b]: readonly [number, number, number], event: PointerEvent): Hand | null {
+  handOn([r, g, b]: readonly [number, number, number], event: PointerEvent): DragHandler | null {
     const hues = huesOf([toLinear(r / 255), toLinear(g / 255), toLinear(b / 255)]);
     if (!hues) return null;
     const gesture = crypto.randomUUID();

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, type Recipe, diagonal, toPicture } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import { StageView } from '../workspace/stage-view';
-import type { Grasp } from '../ui/drag';
+import { Viewport } from '../workspace/stage-view';
+import type { DragStart } from '../ui/drag';
 import { normalAngle } from './handles/handles';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -40,7 +40,7 @@ const MIN_HALF_SHARE = 0.14;
 })
 export class MovementMark {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   private readonly blur = computed(() => this.project.seenRecipe().blur);
   protected readonly kind = computed(() => this.blur().kind);
 
@@ -77,7 +77,7 @@ export class MovementMark {
     };
   });
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
     const [size, sheet] = [this.project.size(), this.stageView.sheet()];

@@ -1,5 +1,5 @@
-import type { Hand } from '../ui/drag';
-import type { StageView } from '../workspace/stage-view';
+import type { DragHandler } from '../ui/drag';
+import type { Viewport } from '../workspace/stage-view';
 
 const ZOOM_PER_PIXEL = 0.0016;
 const PIXELS_PER_LINE = 16;
@@ -12,7 +12,7 @@ const turned = ({ deltaMode, deltaY }: WheelEvent): number =>
 export const wheelZoom = (event: WheelEvent): number => Math.exp(-turned(event) * ZOOM_PER_PIXEL);
 
 /** A hand that takes the picture along, once it has moved by more than `still` pixels. */
-export function panHand(view: StageView, event: PointerEvent, still = 0, pointed?: () => void): Hand {
+export function panHand(view: Viewport, event: PointerEvent, still = 0, pointed?: () => void): DragHandler {
   let last = { x: event.clientX, y: event.clientY };
   let isMoving = false;
   return {

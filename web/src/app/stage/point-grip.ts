@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import type { Spot } from './handles/handles';
 
 /** A tab on the picture that is dragged, or moved by arrow keys; while it has the focus it says where it is. */
@@ -47,7 +47,7 @@ export class PointGrip {
   readonly at = input.required<Spot>();
   /** It turns something, rather than moving it. */
   readonly turns = input(false);
-  readonly grasp = input.required<Grasp>();
+  readonly grasp = input.required<DragStart>();
   /** Arrow keys: (1, 0) is a step to the right, (0, 1) one down; there are tenths and tens. */
   readonly stepped = output<Spot>();
   protected readonly focused = signal(false);
@@ -57,7 +57,7 @@ export class PointGrip {
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = factor(event);
+    const by = stepMultiplier(event);
     this.stepped.emit({ x: step[0] * by, y: step[1] * by });
   }
 }

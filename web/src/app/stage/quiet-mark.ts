@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { QuietArea, type QuietFrame } from '../workspace/quiet-area';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 
 /** The frame of the quiet area on the picture: moved by its inside, sized at a corner. */
 @Component({
@@ -74,7 +74,7 @@ import { StageView } from '../workspace/stage-view';
 })
 export class QuietMark {
   private readonly area = inject(QuietArea);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
 
   protected readonly place = computed(() => {
     const frame = this.area.frame();
@@ -105,8 +105,8 @@ export class QuietMark {
     };
   }
 
-  protected readonly move: Grasp = (event) => this.grasp(event, (...how) => this.area.move(...how));
-  protected readonly size: Grasp = (event) => this.grasp(event, (...how) => this.area.size(...how));
+  protected readonly move: DragStart = (event) => this.grasp(event, (...how) => this.area.move(...how));
+  protected readonly size: DragStart = (event) => this.grasp(event, (...how) => this.area.size(...how));
 
   protected key(event: KeyboardEvent, what: 'move' | 'size'): void {
     const step = arrowOf(event);
@@ -114,7 +114,7 @@ export class QuietMark {
     if (!step || !frame) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = factor(event) / 200;
+    const by = stepMultiplier(event) / 200;
     this.area[what](frame, step[0] * by, step[1] * by);
   }
 }

@@ -27,21 +27,21 @@ import {
   cropOf,
   fullCrop,
 } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { Newest } from '../engine/newest';
-import { type CutPicture, onSheet } from '../engine/cut-picture';
-import { ViewRender } from '../engine/view-render';
+import { StageRenderLoop } from '../engine/engine';
+import { LatestTask } from '../engine/newest';
+import { type RegionReader, onSheet } from '../engine/cut-picture';
+import { RegionRenderer } from '../engine/view-render';
 import { measuresOf } from '../engine/measures-of';
-import { Mends } from '../engine/mends';
+import { StillMender } from '../engine/mends';
 import type { Picture } from '../engine/picture';
-import { RecipeCompanions } from '../engine/recipe-companions';
-import { CompanionsSource } from '../project/companions';
+import { RecipeAssetLoader } from '../engine/recipe-companions';
+import { ProjectAssets } from '../project/companions';
 import { Footage } from '../project/footage';
 import { Playhead } from '../project/playhead';
 import { OpenProject } from '../project/open-project';
-import { Drag, type Grasp } from '../ui/drag';
-import { StageView } from '../workspace/stage-view';
-import { Looking } from '../workspace/looking';
+import { Drag, type DragStart } from '../ui/drag';
+import { Viewport } from '../workspace/stage-view';
+import { ViewStore } from '../workspace/looking';
 import { placeRegion, regionFor } from '../workspace/view';
 import { panHand, wheelZoom } from './pan';
 
@@ -49,7 +49,7 @@ import { panHand, wheelZoom } from './pan';
 const STILL_PX = 4;
 
 interface Wish {
-  picture: CutPicture;
+  picture: RegionReader;
   sheet: CropGeometry;
   region: Region;
   look: RenderSettings;
@@ -91,24 +91,24 @@ interface Wish {
   host: { '(wheel)': 'wheel($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class SideView {
-  private readonly engine = inject(Engine);
+export class ComparisonView {
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(StageView);
-  private readonly companions = inject(CompanionsSource);
+  private readonly stageView = inject(Viewport);
+  private readonly companions = inject(ProjectAssets);
   private readonly playhead = inject(Playhead);
-  private readonly looking = inject(Looking);
+  private readonly looking = inject(ViewStore);
   private readonly footage = inject(Footage);
-  private readonly made = inject(RecipeCompanions);
-  private readonly mends = inject(Mends);
+  private readonly made = inject(RecipeAssetLoader);
+  private readonly mends = inject(StillMender);
   readonly recipe = input.required<Recipe>();
   readonly says = input('The same place under the other blur');
   /** It is pointed at. */
   readonly taken = output();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
-  private readonly render = new ViewRender(this.engine.pool);
+  private readonly render = new RegionRenderer(this.engine.pool);
   private readonly shown = signal<{ region: Region; sheet: CropGeometry } | null>(null);
-  private readonly newest = new Newest<Wish>(
+  private readonly newest = new LatestTask<Wish>(
     (wish) => this.draw(wish),
     () => void this.render.close(),
   );
@@ -165,7 +165,7 @@ export class SideView {
         this.last,
       );
       this.last = region;
-      this.newest.want({
+      this.newest.submit({
         picture: onSheet(stands.picture, sheet),
         sheet,
         region,
@@ -202,7 +202,7 @@ export class SideView {
   }
 
   /** A hand that moves takes the picture along, on both halves; one that only points takes this half in hand. */
-  protected readonly grasp: Grasp = (event) =>
+  protected readonly grasp: DragStart = (event) =>
     panHand(this.stageView, event, STILL_PX, () => this.taken.emit());
 
   protected wheel(event: WheelEvent): void {

@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { Point } from '@hazy-lens/core';
 import { focusOf } from '../model/elements';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
-import { Drag, type Grasp } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
-import { StageView } from '../workspace/stage-view';
+import { SelectionStore } from '../workspace/in-hand';
+import { Drag, type DragStart } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
+import { Viewport } from '../workspace/stage-view';
 
 const BAR_PX = 34;
 
@@ -125,8 +125,8 @@ const BAR_PX = 34;
 })
 export class SoundingMarks {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly stageView = inject(StageView);
+  private readonly inHand = inject(SelectionStore);
+  private readonly stageView = inject(Viewport);
 
   protected readonly marks = computed(() => {
     const { soundings } = this.inHand.focus();
@@ -164,7 +164,7 @@ export class SoundingMarks {
     return this.inHand.focus().soundings[index]!.haze;
   }
 
-  protected readonly graspSpot: Grasp = (event) => {
+  protected readonly graspSpot: DragStart = (event) => {
     const index = Number((event.currentTarget as HTMLElement).dataset['sounding']);
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
@@ -190,7 +190,7 @@ export class SoundingMarks {
     };
   };
 
-  protected readonly graspBar: Grasp = (event) => {
+  protected readonly graspBar: DragStart = (event) => {
     const index = Number((event.currentTarget as HTMLElement).dataset['bar']);
     if (event.button !== 0) return null;
     this.choose(index);
@@ -211,7 +211,7 @@ export class SoundingMarks {
 
   protected turnKey(event: KeyboardEvent, index: number): void {
     const by = { ArrowUp: 0.01, ArrowRight: 0.01, ArrowDown: -0.01, ArrowLeft: -0.01 }[event.key];
-    if (by) this.take(event, () => this.setHaze(index, this.hazeOf(index) + by * factor(event), null));
+    if (by) this.take(event, () => this.setHaze(index, this.hazeOf(index) + by * stepMultiplier(event), null));
     else this.removeKey(event, index);
   }
 
@@ -220,7 +220,7 @@ export class SoundingMarks {
     if (!step) return this.removeKey(event, index);
     const { width, height } = this.project.size();
     const { at } = this.inHand.focus().soundings[index]!;
-    const by = factor(event);
+    const by = stepMultiplier(event);
     this.take(event, () =>
       this.place(
         index,

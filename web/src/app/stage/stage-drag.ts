@@ -1,5 +1,5 @@
-import type { Hand } from '../ui/drag';
-import type { StageView } from '../workspace/stage-view';
+import type { DragHandler } from '../ui/drag';
+import type { Viewport } from '../workspace/stage-view';
 import type { Spot } from './handles/handles';
 
 /** A hand that is down on the stage; places are in pixels of the picture. */
@@ -12,7 +12,7 @@ export interface StageDrag {
 }
 
 /** A hand on the stage as the drag directive knows it. */
-export function handOf(drag: StageDrag, view: StageView): Hand {
+export function handOf(drag: StageDrag, view: Viewport): DragHandler {
   return {
     every: drag.every ?? false,
     move: (event) => drag.move(view.pictureAt(event), event),

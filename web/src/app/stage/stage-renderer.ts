@@ -1,18 +1,18 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
 import { type RenderSettings, type Region, blurOf, layeredLook, cropLook } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
-import { LookTables } from '../engine/look-tables';
-import type { Material } from '../engine/material';
+import { StageRenderLoop } from '../engine/engine';
+import { LutCache } from '../engine/look-tables';
+import type { MediaSource } from '../engine/material';
 import { measuresOf } from '../engine/measures-of';
-import { CompanionsSource } from '../project/companions';
+import { ProjectAssets } from '../project/companions';
 import { Footage } from '../project/footage';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
-import { Looking } from '../workspace/looking';
+import { SelectionStore } from '../workspace/in-hand';
+import { ViewStore } from '../workspace/looking';
 import { Player } from '../workspace/player';
 import { FieldView } from './field-view';
 import { withLook } from '../model/looks';
-import { StageView } from '../workspace/stage-view';
+import { Viewport } from '../workspace/stage-view';
 import { regionFor } from '../workspace/view';
 
 /** How much stronger the blur is shown while exaggerated. */
@@ -24,17 +24,17 @@ export const EXAGGERATION = 4;
  */
 @Injectable()
 export class StageRenderer {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly looking = inject(Looking);
-  private readonly stageView = inject(StageView);
+  private readonly inHand = inject(SelectionStore);
+  private readonly looking = inject(ViewStore);
+  private readonly stageView = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   private readonly footage = inject(Footage);
   private readonly player = inject(Player);
-  private readonly companions = inject(CompanionsSource);
-  private readonly tables = inject(LookTables);
-  private last: { material: Material; region: Region } | null = null;
+  private readonly companions = inject(ProjectAssets);
+  private readonly tables = inject(LutCache);
+  private last: { material: MediaSource; region: Region } | null = null;
 
   /** The colours with the look that is tried, and the table of that; other tables that are read change nothing here. */
   private readonly colour = computed(() => {

@@ -10,14 +10,14 @@ import {
   sampleRaster,
   simplified,
 } from '@hazy-lens/core';
-import { CompanionsSource } from '../project/companions';
+import { ProjectAssets } from '../project/companions';
 import { Footage } from '../project/footage';
 import { MatteCutter } from '../project/matte-cutter';
 import { OpenProject } from '../project/open-project';
-import { InHand } from '../workspace/in-hand';
+import { SelectionStore } from '../workspace/in-hand';
 import { ToolSettings } from '../workspace/tool-settings';
-import { beginHere, homeStroke } from '../model/carried';
-import { addBand, defaultBand, placedBand } from '../model/bands';
+import { reanchorMatte, toReferenceFrame } from '../model/carried';
+import { addBand, defaultBand, bandFromDrag } from '../model/bands';
 import { focusOf } from '../model/elements';
 import { MAX_SOUNDINGS, addSounding } from '../model/soundings';
 import { draggedEnd } from './handles/linear-handles';
@@ -29,9 +29,9 @@ import { strokePoint } from './stroke-points';
 @Injectable()
 export class StageTools {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   private readonly cutter = inject(MatteCutter);
   private readonly footage = inject(Footage);
   /** The scribble that is being drawn. */
@@ -77,7 +77,7 @@ export class StageTools {
       const end = stepped ? draggedEnd(b, a, size, { grip: 'end', from: to, to, linked: false, stepped }) : b;
       this.project.edit(
         `new ${kind} band`,
-        (draft) => addBand(focusOf(draft, layer), placedBand(kind, a, end, size, id)),
+        (draft) => addBand(focusOf(draft, layer), bandFromDrag(kind, a, end, size, id)),
         gesture,
       );
     };
@@ -129,7 +129,7 @@ export class StageTools {
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
         const drawn = { ...settings, points: simplified(points, size, tolerance) };
-        const done = homeStroke(drawn, this.project.recipe().focus.strokesCarry, size);
+        const done = toReferenceFrame(drawn, this.project.recipe().focus.strokesCarry, size);
         this.lastEnd = points.at(-1)!;
         this.project.edit(`${settings.mode} stroke`, (draft) => {
           draft.focus.strokes.push(done);
@@ -171,7 +171,7 @@ export class StageTools {
         this.project.edit(
           label,
           (draft) => {
-            beginHere(draft, seen, id, time, size);
+            reanchorMatte(draft, seen, id, time, size);
             draft.focus.mattes.filter((one) => one.id === id).forEach((one) => one.scribbles.push(done));
           },
           gesture,

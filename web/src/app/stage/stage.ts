@@ -11,22 +11,22 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
-import { Engine, type Frame } from '../engine/engine';
+import { StageRenderLoop, type Frame } from '../engine/engine';
 import { sameRegion } from '../engine/view-render';
 import { Notices } from '../project/notices';
 import { OpenProject } from '../project/open-project';
-import { Looking } from '../workspace/looking';
-import { InHand } from '../workspace/in-hand';
-import { Drag, type Grasp, type Hand } from '../ui/drag';
-import { arrowOf, factor } from '../ui/keys';
+import { ViewStore } from '../workspace/looking';
+import { SelectionStore } from '../workspace/in-hand';
+import { Drag, type DragStart, type DragHandler } from '../ui/drag';
+import { arrowOf, stepMultiplier } from '../ui/keys';
 import { BandHandles } from './band-handles';
 import type { Spot } from './handles/handles';
 import { ElementGrips } from './element-grips';
 import { FootMark } from './foot-mark';
 import { HandCursor } from './hand-cursor';
-import { LightsMark } from './lights-mark';
-import { MendHand } from './mend-hand';
-import { MonoPick } from './mono-pick';
+import { ClippingOverlay } from './lights-mark';
+import { MendBrush } from './mend-hand';
+import { HuePicker } from './mono-pick';
 import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
@@ -35,9 +35,9 @@ import { type StageDrag, handOf } from './stage-drag';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
 import { ToolSettings } from '../workspace/tool-settings';
-import { StageView } from '../workspace/stage-view';
-import { TwoAtOnce } from '../workspace/two-at-once';
-import { Variants } from '../workspace/variants';
+import { Viewport } from '../workspace/stage-view';
+import { SplitComparison } from '../workspace/two-at-once';
+import { VariantView } from '../workspace/variants';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view';
 
@@ -47,7 +47,7 @@ import { placeRegion } from '../workspace/view';
   imports: [
     BandHandles,
     Drag,
-    LightsMark,
+    ClippingOverlay,
     SoundingMarks,
     ElementGrips,
     FootMark,
@@ -145,14 +145,14 @@ import { placeRegion } from '../workspace/view';
 })
 export class Stage {
   protected readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
-  protected readonly inHand = inject(InHand);
+  protected readonly looking = inject(ViewStore);
+  protected readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  protected readonly engine = inject(Engine);
-  protected readonly stageView = inject(StageView);
+  protected readonly engine = inject(StageRenderLoop);
+  protected readonly stageView = inject(Viewport);
   protected readonly tools = inject(StageTools);
-  private readonly monoPick = inject(MonoPick);
-  private readonly mendHand = inject(MendHand);
+  private readonly monoPick = inject(HuePicker);
+  private readonly mendHand = inject(MendBrush);
   private readonly handles = viewChild(BandHandles);
   private readonly elementGrips = viewChild(ElementGrips);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
@@ -207,7 +207,7 @@ export class Stage {
       removeEventListener('resize', moved);
     });
     // Among several views the stage moves without a change of its size.
-    const [two, variants] = [inject(TwoAtOnce), inject(Variants)];
+    const [two, variants] = [inject(SplitComparison), inject(VariantView)];
     afterRenderEffect(() => {
       two.inHand();
       variants.shown();
@@ -276,7 +276,7 @@ export class Stage {
   }
 
   /** A hand on the picture itself: it moves the picture, a line of a band, or works with the tool in hand. */
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     if (event.button === 1 || (event.button === 0 && this.looking.panning()))
       return panHand(this.stageView, event);
     if (event.button !== 0) return null;
@@ -285,7 +285,7 @@ export class Stage {
     return drag && handOf(drag, this.stageView);
   };
 
-  private pickColour(event: PointerEvent): Hand | null {
+  private pickColour(event: PointerEvent): DragHandler | null {
     const image = this.pixelsBefore();
     const { left, top, width, height } = this.place();
     const at = this.stageView.fromPointer(event);
@@ -364,7 +364,7 @@ export class Stage {
     };
     const at = put(x, y);
     if (step) {
-      const by = factor(event) * (diagonal(sheet) / 200);
+      const by = stepMultiplier(event) * (diagonal(sheet) / 200);
       this.stageView.pointAt(put(x + step[0] * by, y + step[1] * by), true);
     } else if (event.key === 'Enter' && this.mendHand.isReady()) {
       this.mendHand.start(at)?.end?.();

@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { toCrop } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { OpenProject } from '../project/open-project';
-import { Looking } from '../workspace/looking';
-import { StageView } from '../workspace/stage-view';
+import { ViewStore } from '../workspace/looking';
+import { Viewport } from '../workspace/stage-view';
 import { FieldView } from './field-view';
 import { EXAGGERATION } from './stage-renderer';
 
@@ -94,9 +94,9 @@ import { EXAGGERATION } from './stage-renderer';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StatusLine {
-  protected readonly looking = inject(Looking);
-  protected readonly engine = inject(Engine);
-  protected readonly stageView = inject(StageView);
+  protected readonly looking = inject(ViewStore);
+  protected readonly engine = inject(StageRenderLoop);
+  protected readonly stageView = inject(Viewport);
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
   protected readonly exaggeration = EXAGGERATION;

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { OpenProject } from '../project/open-project';
-import { Looking } from '../workspace/looking';
+import { ViewStore } from '../workspace/looking';
 import { CropWindow } from './crop-window';
-import { MendHand } from './mend-hand';
+import { MendBrush } from './mend-hand';
 import { MendMarks } from './mend-marks';
 import { MovementMark } from './movement-mark';
 import { QuietMark } from './quiet-mark';
@@ -44,8 +44,8 @@ import { VignetteMark } from './vignette-mark';
 })
 export class StepMarks {
   protected readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
-  protected readonly mendHand = inject(MendHand);
+  protected readonly looking = inject(ViewStore);
+  protected readonly mendHand = inject(MendBrush);
   private readonly isAsItCame = computed(() => this.looking.comparison() === 'before');
 
   protected readonly showsMovement = computed(() => {

@@ -1,6 +1,6 @@
 import type { Size, StrokePoint } from '@hazy-lens/core';
 import { strokePlace } from '../model/carried';
-import type { StageView } from '../workspace/stage-view';
+import type { Viewport } from '../workspace/stage-view';
 import type { Spot } from './handles/handles';
 
 /** A place of a stroke as a point of the recipe, kept within what it may hold; `pressure` 0..1. */
@@ -10,7 +10,7 @@ export function strokePoint({ x, y }: Spot, size: Size, pressure: number): Strok
 }
 
 /** A line through points of a recipe, on the stage; a dot where there is only one. */
-export function stagePath(points: readonly StrokePoint[], size: Size, view: StageView): Path2D {
+export function stagePath(points: readonly StrokePoint[], size: Size, view: Viewport): Path2D {
   const line = new Path2D();
   points.forEach(([x, y], i) => {
     const at = view.toStage(x * size.width, y * size.height);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { MatButton } from '@angular/material/button';
 import type { Variant } from '../model/variants';
 import { NameField } from '../ui/name-field';
-import { Variants } from '../workspace/variants';
+import { VariantView } from '../workspace/variants';
 
 /** Says which version a part of the stage shows; takes it in hand, or names it. */
 @Component({
@@ -45,7 +45,7 @@ import { Variants } from '../workspace/variants';
 })
 export class VariantCaption {
   readonly variant = input.required<Variant>();
-  protected readonly variants = inject(Variants);
+  protected readonly variants = inject(VariantView);
   protected readonly isNaming = signal(false);
   protected readonly isInHand = computed(() => this.variants.current() === this.variant().id);
 }

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, vignetteAxes, vignetteReach } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import type { Grasp } from '../ui/drag';
-import { StageView } from '../workspace/stage-view';
+import type { DragStart } from '../ui/drag';
+import { Viewport } from '../workspace/stage-view';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 
@@ -37,7 +37,7 @@ import { PointGrip } from './point-grip';
 })
 export class VignetteMark {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   protected readonly look = computed(() => this.project.seenRecipe().finish.vignette);
   protected readonly middle = computed(() => {
     const { width, height } = this.project.sheet();
@@ -55,7 +55,7 @@ export class VignetteMark {
     return `${(u * width).toFixed(0)}, ${(v * height).toFixed(0)} px`;
   });
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
     const { width, height } = this.project.sheet();

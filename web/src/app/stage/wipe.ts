@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { Drag, type Grasp } from '../ui/drag';
-import { Looking } from '../workspace/looking';
-import { StageView } from '../workspace/stage-view';
+import { Drag, type DragStart } from '../ui/drag';
+import { ViewStore } from '../workspace/looking';
+import { Viewport } from '../workspace/stage-view';
 
 const held = (at: number): number => Math.min(1, Math.max(0, at));
 
@@ -67,11 +67,11 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Wipe {
-  protected readonly looking = inject(Looking);
-  private readonly stageView = inject(StageView);
+  protected readonly looking = inject(ViewStore);
+  private readonly stageView = inject(Viewport);
   protected readonly percent = computed(() => Math.round(this.looking.wipeAt() * 100));
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
     const start = this.looking.wipeAt();
     return {

@@ -86,7 +86,7 @@ const isUnchanged = (now: StoredBatchPicture, before: StoredBatchPicture): boole
 
 /** The batch that this browser keeps: its pictures, how far each is, and what was made of it. */
 @Injectable({ providedIn: 'root' })
-export class Batch {
+export class BatchRepository {
   private readonly database = new Database();
 
   /** The batch, whenever it changes; null where there is none. */

@@ -33,7 +33,7 @@ export interface StoredAsset {
 }
 
 /** What could not be read any more, as it was. */
-export interface StoredRemains {
+export interface QuarantinedProject {
   id: string;
   found: number;
   project: unknown;
@@ -51,7 +51,7 @@ export class Database extends Dexie {
   readonly steps!: Table<StoredStep, [string, number]>;
   readonly pictures!: EntityTable<StoredPicture, 'id'>;
   readonly assets!: EntityTable<StoredAsset, 'name'>;
-  readonly remains!: EntityTable<StoredRemains, 'id'>;
+  readonly remains!: EntityTable<QuarantinedProject, 'id'>;
   readonly recipes!: EntityTable<StoredRecipe, 'id'>;
   readonly looks!: EntityTable<StoredLook, 'id'>;
   readonly batch!: EntityTable<StoredBatch, 'id'>;

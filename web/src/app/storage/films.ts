@@ -55,7 +55,7 @@ const filmRow = z.object({
 
 /** Films under way, part by part: what is made stays when the window goes. */
 @Injectable({ providedIn: 'root' })
-export class StoredFilms {
+export class ClipRepository {
   private readonly database = new Database();
 
   async list(): Promise<StoredFilm[]> {

@@ -12,13 +12,13 @@ declare global {
 }
 
 /** True where a file may be read, or where only trying can tell. */
-export async function mayBeRead(place: FileSystemFileHandle): Promise<boolean> {
+export async function canRead(place: FileSystemFileHandle): Promise<boolean> {
   const state = await place.queryPermission?.({ mode: 'read' }).catch(() => 'prompt');
   return state === undefined || state === 'granted';
 }
 
 /** The file at a place. @throws Error with a sentence where it is not there any more. */
-export async function fileAt(place: FileSystemFileHandle): Promise<File> {
+export async function readHandle(place: FileSystemFileHandle): Promise<File> {
   try {
     return await place.getFile();
   } catch (error) {
@@ -30,6 +30,6 @@ export async function fileAt(place: FileSystemFileHandle): Promise<File> {
 }
 
 /** Asks the person whether a file may be read: to be called while a click is fresh. */
-export async function askToRead(place: FileSystemFileHandle): Promise<void> {
+export async function requestRead(place: FileSystemFileHandle): Promise<void> {
   await place.requestPermission?.({ mode: 'read' }).catch(() => undefined);
 }

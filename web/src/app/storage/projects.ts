@@ -1,9 +1,9 @@
 import { Injectable } from '@angular/core';
 import { Dexie, type Observable, liveQuery } from 'dexie';
-import type { Project, SourceInfo, Work } from '../model/project';
+import type { Project, SourceInfo, ProjectDocument } from '../model/project';
 import type { History, HistoryEntry } from '../model/history';
 import { Database, type StoredStep } from './database';
-import { fileAt, mayBeRead } from './places';
+import { readHandle, canRead } from './places';
 import { type Restored, restored } from './restore';
 import { type StoredProject, readProject } from './rows';
 
@@ -53,7 +53,7 @@ export class Projects {
    * A project as it is open, at its newest step that can be read. What cannot be read at all is put aside as it
    * is. @param otherwise the work where none can be read.
    */
-  async open(id: string, otherwise: Work): Promise<Restored | null> {
+  async open(id: string, otherwise: ProjectDocument): Promise<Restored | null> {
     const stored = await this.get(id);
     if (!stored) return null;
     const steps = await this.stepsOf(id).toArray();
@@ -71,7 +71,7 @@ export class Projects {
   async picture(source: SourceInfo): Promise<Blob | null> {
     const row = await this.database.pictures.get(source.id);
     if (row?.file) return row.file;
-    return row?.handle && (await mayBeRead(row.handle)) ? fileAt(row.handle) : null;
+    return row?.handle && (await canRead(row.handle)) ? readHandle(row.handle) : null;
   }
 
   /** The place of a source that lies outside of this browser; null where it lies within. */
@@ -98,7 +98,7 @@ export class Projects {
     name: string,
     source: SourceInfo,
     kept: Blob | FileSystemFileHandle,
-    work: Work,
+    work: ProjectDocument,
   ): Promise<StoredProject> {
     const now = Date.now();
     const project: StoredProject = {

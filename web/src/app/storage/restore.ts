@@ -1,5 +1,5 @@
 import jsonPatch from 'fast-json-patch';
-import { type Project, type Work, mendWork } from '../model/project';
+import { type Project, type ProjectDocument, parseDocument } from '../model/project';
 import { EMPTY_HISTORY, type History, type HistoryEntry } from '../model/history';
 import type { StoredStep } from './database';
 import type { StoredProject } from './rows';
@@ -14,7 +14,7 @@ export interface Restored {
 }
 
 /** A project as it was stored, at its newest step that can be read. @param otherwise the work where none can. */
-export function restored(stored: StoredProject, steps: readonly StoredStep[], otherwise: Work): Restored {
+export function restored(stored: StoredProject, steps: readonly StoredStep[], otherwise: ProjectDocument): Restored {
   const { id, name, source } = stored;
   const entries = steps
     .filter(({ undo, redo }) => Array.isArray(undo) && Array.isArray(redo))
@@ -22,7 +22,7 @@ export function restored(stored: StoredProject, steps: readonly StoredStep[], ot
     .sort((a, b) => a.seq - b.seq);
   const past = entries.filter(({ seq }) => seq <= stored.done);
   const future = entries.slice(past.length);
-  const projectOf = (work: Work, history: History): Project => ({
+  const projectOf = (work: ProjectDocument, history: History): Project => ({
     projectId: id,
     name,
     source,
@@ -41,7 +41,7 @@ export function restored(stored: StoredProject, steps: readonly StoredStep[], ot
     try {
       const kept = past.length - stepsBack;
       const history = { past: past.slice(0, kept), future: [...past.slice(kept), ...future] };
-      return { project: projectOf(mendWork(value), history), stepsBack, isLost: false };
+      return { project: projectOf(parseDocument(value), history), stepsBack, isLost: false };
     } catch {
       continue;
     }

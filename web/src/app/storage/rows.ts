@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { SourceInfo, Work } from '../model/project';
+import type { SourceInfo, ProjectDocument } from '../model/project';
 
 const size = z.int().min(1);
 
@@ -34,7 +34,7 @@ const projectRow = z.object({
   changed: z.number().catch(0),
   source: sourceRow,
   /** Read by `restored`, which finds the newest that is whole. */
-  work: z.custom<Work>(() => true),
+  work: z.custom<ProjectDocument>(() => true),
   /** `seq` of the newest step that is done, -1 for none; steps after it were taken back. */
   done: z.number().catch(-1),
   thumbnail: z.instanceof(Blob).nullable().catch(null),

@@ -12,12 +12,12 @@ import type { Chart, ChartData, ChartOptions } from 'chart.js';
 import { Themes } from '../workspace/themes';
 
 /** A colour of the theme, by the name of its custom property. */
-export type Ink = (name: string) => string;
+export type ThemeColour = (name: string) => string;
 
 /** What a chart shows: drawn anew when it, or the theme, changes. */
 export interface ChartPlan {
-  data: (ink: Ink) => ChartData<'line'>;
-  options?: (ink: Ink) => ChartOptions<'line'>;
+  data: (ink: ThemeColour) => ChartData<'line'>;
+  options?: (ink: ThemeColour) => ChartOptions<'line'>;
 }
 
 /** A chart in the inks of the theme. What it says stands beside it as text too, in `label`. */
@@ -52,7 +52,7 @@ export class ChartFrame {
       const isDark = this.themes.isDark();
       const { data, options } = this.plan();
       const style = getComputedStyle(this.canvas().nativeElement);
-      const ink: Ink = (name) => resolved(style.getPropertyValue(name), isDark);
+      const ink: ThemeColour = (name) => resolved(style.getPropertyValue(name), isDark);
       if (!chart) return;
       chart.data = data(ink);
       chart.options = {

@@ -1,12 +1,12 @@
 import { DOCUMENT, Directive, ElementRef, inject, input } from '@angular/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { OpenProject } from '../project/open-project';
 
 /** Raw pointer events come up to a thousand times a second: no more of them than this are worth an answer. */
 const MIN_GAP_MS = 5;
 
 /** A hand that is down. */
-export interface Hand {
+export interface DragHandler {
   move(event: PointerEvent): void;
   /** The hand lifts, or the system takes the pointer away: what was done stays. */
   end?(): void;
@@ -17,7 +17,7 @@ export interface Hand {
 }
 
 /** Begins a drag; null where the hand does not take hold of anything. */
-export type Grasp = (event: PointerEvent) => Hand | null;
+export type DragStart = (event: PointerEvent) => DragHandler | null;
 
 /**
  * Lets a hand drag an element: with one pointer, held until it lifts. A second finger does not break it, Escape takes
@@ -35,12 +35,12 @@ export type Grasp = (event: PointerEvent) => Hand | null;
   },
 })
 export class Drag {
-  readonly hlDrag = input.required<Grasp>();
+  readonly hlDrag = input.required<DragStart>();
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(Engine);
-  private held: { hand: Hand; pointerId: number } | null = null;
+  private readonly engine = inject(StageRenderLoop);
+  private held: { hand: DragHandler; pointerId: number } | null = null;
   private last = { x: NaN, y: NaN, at: -Infinity };
 
   protected down(event: PointerEvent): void {
@@ -80,7 +80,7 @@ export class Drag {
     this.release()!.end?.();
   }
 
-  private heldBy(event: PointerEvent): Hand | null {
+  private heldBy(event: PointerEvent): DragHandler | null {
     return this.held?.pointerId === event.pointerId ? this.held.hand : null;
   }
 
@@ -97,7 +97,7 @@ export class Drag {
     this.release()?.cancel();
   };
 
-  private release(): Hand | null {
+  private release(): DragHandler | null {
     const hand = this.held?.hand ?? null;
     if (this.held && this.element.hasPointerCapture(this.held.pointerId))
       this.element.releasePointerCapture(this.held.pointerId);

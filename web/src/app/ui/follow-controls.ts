@@ -9,7 +9,7 @@ import { bandName } from '../model/bands';
 import { matteName } from '../model/mattes';
 import { BLANK_MATTE } from '../engine/rasters';
 import { Footage } from '../project/footage';
-import { Following, type Way } from '../project/following';
+import { Following, type FollowDirection } from '../project/following';
 import { OpenProject } from '../project/open-project';
 
 /** Looking at the part itself; no id is empty. */
@@ -79,7 +79,7 @@ export class FollowControls {
   protected readonly following = inject(Following);
   private readonly project = inject(OpenProject);
   protected readonly percent = computed(() => Math.round((this.following.progress()?.done ?? 0) * 100));
-  protected readonly ways: readonly { way: Way; label: string; tip: string }[] = [
+  protected readonly ways: readonly { way: FollowDirection; label: string; tip: string }[] = [
     { way: 'backwards', label: 'Backwards', tip: 'To the beginning of the clip' },
     { way: 'both', label: 'Both', tip: 'Through the whole clip' },
     { way: 'forwards', label: 'Forwards', tip: 'To the end of the clip' },
@@ -109,7 +109,7 @@ export class FollowControls {
   });
   protected readonly OWN = OWN;
 
-  protected follow(way: Way): void {
+  protected follow(way: FollowDirection): void {
     const lookAt = this.others().find(({ id }) => id === this.lookAt())?.place;
     void this.following.follow(this.at(), this.label(), way, lookAt);
   }

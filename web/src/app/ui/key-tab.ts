@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatTooltip } from '@angular/material/tooltip';
 import { type RecipePath, canHaveKeys } from '@hazy-lens/core';
 import { Footage } from '../project/footage';
-import { Keys } from '../project/keys';
+import { Keyframes } from '../project/keys';
 
 /** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
 @Component({
@@ -47,7 +47,7 @@ import { Keys } from '../project/keys';
 export class KeyTab {
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
-  protected readonly keys = inject(Keys);
+  protected readonly keys = inject(Keyframes);
   private readonly footage = inject(Footage);
   /** Of the two numbers of a point the first has the tab. */
   protected readonly isWanted = computed(

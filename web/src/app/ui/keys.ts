@@ -15,6 +15,6 @@ export function arrowOf(event: KeyboardEvent): readonly [number, number] | null 
 }
 
 /** Shift takes ten steps at once, Alt a tenth of one. */
-export function factor(event: { shiftKey: boolean; altKey: boolean }): number {
+export function stepMultiplier(event: { shiftKey: boolean; altKey: boolean }): number {
   return event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
 }

@@ -12,8 +12,8 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NumberRange } from '@hazy-lens/core';
-import { Drag, type Hand } from './drag';
-import { factor } from './keys';
+import { Drag, type DragHandler } from './drag';
+import { stepMultiplier } from './keys';
 import { parseNumber } from './parse-number';
 
 export interface NumberChange {
@@ -160,7 +160,7 @@ export class NumberField {
     this.moving.emit(false);
   }
 
-  protected readonly scrub = (event: PointerEvent): Hand | null => {
+  protected readonly scrub = (event: PointerEvent): DragHandler | null => {
     if (event.button !== 0 || this.disabled()) return null;
     const start = this.value();
     return {
@@ -168,7 +168,7 @@ export class NumberField {
         const distance = to.clientX - event.clientX;
         if (this.gesture === null && Math.abs(distance) < MIN_SCRUB_PX) return;
         if (this.gesture === null) this.startGesture();
-        this.apply(start + distance * this.range().step * factor(to), false);
+        this.apply(start + distance * this.range().step * stepMultiplier(to), false);
       },
       end: () => this.endGesture(),
       cancel: () => {
@@ -197,7 +197,7 @@ export class NumberField {
       this.show(this.value());
     } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault();
-      const by = (event.key === 'ArrowUp' ? 1 : -1) * this.range().step * factor(event);
+      const by = (event.key === 'ArrowUp' ? 1 : -1) * this.range().step * stepMultiplier(event);
       this.apply(this.value() + by, true);
     } else return;
     event.stopPropagation();

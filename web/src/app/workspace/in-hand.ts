@@ -4,7 +4,7 @@ import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
 import { OpenProject } from '../project/open-project';
 
 /** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
-export type Chosen =
+export type Selection =
   | { kind: 'band'; id: string }
   | { kind: 'soundings'; index: number | null }
   | { kind: 'depth' }
@@ -15,13 +15,13 @@ export type Chosen =
 
 /** What the person works on just now, and what is about to join the recipe. */
 @Injectable()
-export class InHand {
+export class SelectionStore {
   private readonly project = inject(OpenProject);
   /** A kind of band that waits to be placed by a drag on the picture. */
   readonly placing = signal<BandKind | null>(null);
   /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
   readonly liveInk = signal<PackedStroke | null>(null);
-  private readonly wanted = signal<Chosen | null>(null);
+  private readonly wanted = signal<Selection | null>(null);
   private readonly wantedLayer = signal<string | null>(null);
 
   /** Id of the element whose field the tools speak of; null for the picture's own. */
@@ -37,14 +37,14 @@ export class InHand {
   readonly focusPath = computed(() => focusPath(this.project.recipe(), this.layer()));
 
   /** The chosen thing while it exists, else the first band. */
-  readonly chosen = computed<Chosen>(
+  readonly chosen = computed<Selection>(
     () => {
       const wanted = this.wanted();
       const layer = this.layer();
       const { depthMap, mattes } = this.project.recipe().focus;
       const { bands } = this.focus();
-      const own: Chosen = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
-      const first: Chosen = layer === null ? own : { kind: 'element', id: layer };
+      const own: Selection = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      const first: Selection = layer === null ? own : { kind: 'element', id: layer };
       switch (wanted?.kind) {
         case 'band':
           return bands.some((band) => band.id === wanted.id) ? wanted : first;
@@ -83,7 +83,7 @@ export class InHand {
     return bandIn(recipe, chosen.id);
   }
 
-  choose(chosen: Chosen): void {
+  choose(chosen: Selection): void {
     this.wantedLayer.update((layer) => this.layerOf(chosen, layer));
     this.wanted.set(chosen);
     this.placing.set(null);
@@ -96,7 +96,7 @@ export class InHand {
     this.placing.set(null);
   }
 
-  private layerOf(chosen: Chosen, layer: string | null): string | null {
+  private layerOf(chosen: Selection, layer: string | null): string | null {
     switch (chosen.kind) {
       case 'element':
         return chosen.id;

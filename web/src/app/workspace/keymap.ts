@@ -1,9 +1,9 @@
 import { DOCUMENT, DestroyRef, Injectable, type WritableSignal, inject, signal } from '@angular/core';
 import { OpenProject } from '../project/open-project';
-import { InHand } from './in-hand';
-import { Looking } from './looking';
+import { SelectionStore } from './in-hand';
+import { ViewStore } from './looking';
 import { Transport } from './transport';
-import { StageView } from './stage-view';
+import { Viewport } from './stage-view';
 import { ToolSettings } from './tool-settings';
 import { remember, remembered } from '../storage/remembered';
 
@@ -41,10 +41,10 @@ export interface Binding {
 export class Keymap {
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly looking = inject(Looking);
+  private readonly inHand = inject(SelectionStore);
+  private readonly looking = inject(ViewStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(StageView);
+  private readonly stageView = inject(Viewport);
   private readonly transport = inject(Transport);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */

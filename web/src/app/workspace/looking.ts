@@ -6,7 +6,7 @@ export type Comparison = 'before' | 'after' | 'wipe';
 
 /** How the person looks at the work just now: nothing of this is saved with the project. */
 @Injectable({ providedIn: 'root' })
-export class Looking {
+export class ViewStore {
   readonly step = signal<StepName>('focus');
   readonly comparison = signal<Comparison>('after');
   /** Where the wipe divides the picture, as a fraction of the stage's width. */

@@ -1,12 +1,12 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { Timeline } from '@hazy-lens/core';
-import { Engine } from '../engine/engine';
+import { StageRenderLoop } from '../engine/engine';
 import { blendedPicture } from '../engine/footage/blended';
-import { FreePixels } from '../engine/free-pixels';
+import { BufferPool } from '../engine/free-pixels';
 import { type Loan, readAhead } from '../engine/material';
 import { Footage } from '../project/footage';
 import { ClipSound } from './clip-sound';
-import { Looking } from './looking';
+import { ViewStore } from './looking';
 
 /** How often the reading of what is shown is taken. */
 const READING_MS = 500;
@@ -32,11 +32,11 @@ interface Clock {
  */
 @Injectable()
 export class Player {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly footage = inject(Footage);
-  private readonly looking = inject(Looking);
+  private readonly looking = inject(ViewStore);
   private readonly sound = inject(ClipSound);
-  private readonly free = new FreePixels();
+  private readonly free = new BufferPool();
   /** What was shown last by the round that goes on. */
   private inView: Loan | null = null;
   /** The round of playing that goes on: one that was stopped must not go on with the next. Null where it stands. */

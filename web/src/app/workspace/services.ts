@@ -1,27 +1,27 @@
 import type { Provider } from '@angular/core';
 import { ClipSound } from './clip-sound';
 import { CropTool } from './crop-tool';
-import { InHand } from './in-hand';
+import { SelectionStore } from './in-hand';
 import { Keymap } from './keymap';
 import { MendTool } from './mend-tool';
 import { Player } from './player';
 import { QuietArea } from './quiet-area';
-import { StageView } from './stage-view';
+import { Viewport } from './stage-view';
 import { Transport } from './transport';
-import { TwoAtOnce } from './two-at-once';
-import { Variants } from './variants';
+import { SplitComparison } from './two-at-once';
+import { VariantView } from './variants';
 
 /** How one looks at a project, and works on it, for as long as it is open. */
 export const WORKSPACE_ROOM: readonly Provider[] = [
   ClipSound,
   CropTool,
-  InHand,
+  SelectionStore,
   Keymap,
   MendTool,
   Player,
   QuietArea,
-  StageView,
+  Viewport,
   Transport,
-  TwoAtOnce,
-  Variants,
+  SplitComparison,
+  VariantView,
 ];

@@ -1,15 +1,15 @@
 import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
 import { type Size, cropKey, toPicture, toCrop, fullCrop } from '@hazy-lens/core';
 import { OpenProject } from '../project/open-project';
-import { Looking } from './looking';
+import { ViewStore } from './looking';
 import { PixelRatio } from './pixel-ratio';
-import { type View, fitView, keptInSight, zoomAt } from './view';
+import { type ViewTransform, fitView, clampView, zoomAt } from './view';
 
 /** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
 @Injectable()
-export class StageView {
+export class Viewport {
   private readonly project = inject(OpenProject);
-  private readonly looking = inject(Looking);
+  private readonly looking = inject(ViewStore);
   readonly stage = signal<Size>({ width: 800, height: 600 });
   /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
   readonly origin = signal({ left: 0, top: 0 });
@@ -20,11 +20,11 @@ export class StageView {
     this.looking.step() === 'tidy' ? fullCrop(this.project.size()) : this.project.sheet(),
   );
   /** How the sheet lies on the stage; null while it is fitted, as it is when another comes. */
-  private readonly chosen = linkedSignal<string, View | null>({
+  private readonly chosen = linkedSignal<string, ViewTransform | null>({
     source: () => cropKey(this.sheet()),
     computation: () => null,
   });
-  readonly view = computed<View>(() => this.chosen() ?? fitView(this.stage(), this.sheet()));
+  readonly view = computed<ViewTransform>(() => this.chosen() ?? fitView(this.stage(), this.sheet()));
   readonly isFitted = computed(() => this.chosen() === null);
   /** The pointer in pixels of the picture, or null where it is elsewhere. */
   readonly pointer = signal<{ x: number; y: number } | null>(null);
@@ -99,7 +99,7 @@ export class StageView {
     return flip ? turn - deg : deg - turn;
   }
 
-  private set(view: View): void {
-    this.chosen.set(keptInSight(view, this.stage(), this.sheet()));
+  private set(view: ViewTransform): void {
+    this.chosen.set(clampView(view, this.stage(), this.sheet()));
   }
 }

@@ -1,7 +1,7 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import { type Half, type Trial, turnAt, turned } from '../model/trial';
+import { type Half, type Trial, turnAt, swapHalves } from '../model/trial';
 import { OpenProject } from '../project/open-project';
-import { Looking } from './looking';
+import { ViewStore } from './looking';
 
 /**
  * The stage in two halves, each with a blur of its own, to choose one. The half in hand has the project's blur: panel and
@@ -9,9 +9,9 @@ import { Looking } from './looking';
  * tried is one step back in the end.
  */
 @Injectable()
-export class TwoAtOnce {
+export class SplitComparison {
   private readonly project = inject(OpenProject);
-  private readonly looking = inject(Looking);
+  private readonly looking = inject(ViewStore);
   private readonly trial = signal<{ projectId: string | null; turns: Trial } | null>(null);
   private readonly turn = computed(() => {
     const trial = this.trial();
@@ -51,7 +51,7 @@ export class TwoAtOnce {
     if (!trial || !turn) return;
     const { blur } = this.project.recipe();
     this.project.edit('two at once', (draft) => void (draft.blur = turn.other));
-    this.trial.set({ ...trial, turns: turned(trial.turns, turn, this.project.nextStep, blur) });
+    this.trial.set({ ...trial, turns: swapHalves(trial.turns, turn, this.project.nextStep, blur) });
   }
 
   /** Keeps one half's blur, and makes the stage whole. */

@@ -3,15 +3,15 @@ import { variantsOf, withChosen, withVariant, withVariantName, withoutVariant } 
 import { OpenProject } from '../project/open-project';
 
 /** How many versions stand beside each other on the stage. */
-export type Beside = 1 | 2 | 4;
+export type VariantCount = 1 | 2 | 4;
 
 /** The versions of the open project, and how many of them the stage shows beside each other. */
 @Injectable()
-export class Variants {
+export class VariantView {
   private readonly project = inject(OpenProject);
   readonly all = computed(() => variantsOf(this.project.state().work));
   readonly current = computed(() => this.project.state().work.variants?.current ?? null);
-  private readonly wanted = signal<Beside>(1);
+  private readonly wanted = signal<VariantCount>(1);
   /** Those on the stage in order, the present one among them; none where it stands alone. */
   readonly shown = computed(() => {
     const all = this.all();
@@ -24,9 +24,9 @@ export class Variants {
       ? first
       : [...first.slice(0, -1), all.find(({ id }) => id === current)!];
   });
-  readonly beside = computed<Beside>(() => (this.shown().length === 0 ? 1 : this.wanted()));
+  readonly beside = computed<VariantCount>(() => (this.shown().length === 0 ? 1 : this.wanted()));
 
-  show(beside: Beside): void {
+  show(beside: VariantCount): void {
     this.wanted.set(beside);
   }
 

@@ -1,7 +1,7 @@
 import { type Region, type Size, scaledSize } from '@hazy-lens/core';
 
 /** How the picture lies on the stage: screen = picture x zoom + (x, y), in CSS pixels. */
-export interface View {
+export interface ViewTransform {
   zoom: number;
   x: number;
   y: number;
@@ -11,7 +11,7 @@ const PADDING = 22;
 export const ZOOM_RANGE = { least: 0.02, most: 8 } as const;
 
 /** The whole picture, in the middle of the stage; never larger than 100 %. */
-export function fitView(stage: Size, picture: Size): View {
+export function fitView(stage: Size, picture: Size): ViewTransform {
   const room = {
     width: Math.max(32, stage.width - 2 * PADDING),
     height: Math.max(32, stage.height - 2 * PADDING),
@@ -25,14 +25,14 @@ export function fitView(stage: Size, picture: Size): View {
 }
 
 /** Zooms so that what lies under the point (on the stage) stays there. */
-export function zoomAt(view: View, zoom: number, x: number, y: number): View {
+export function zoomAt(view: ViewTransform, zoom: number, x: number, y: number): ViewTransform {
   const next = Math.min(ZOOM_RANGE.most, Math.max(ZOOM_RANGE.least, zoom));
   const ratio = next / view.zoom;
   return { zoom: next, x: x - (x - view.x) * ratio, y: y - (y - view.y) * ratio };
 }
 
 /** Keeps at least a corner of the picture on the stage. */
-export function keptInSight(view: View, stage: Size, picture: Size): View {
+export function clampView(view: ViewTransform, stage: Size, picture: Size): ViewTransform {
   const margin = 60;
   const clamp = (at: number, room: number, size: number): number =>
     Math.min(room - margin, Math.max(margin - size, at));
@@ -51,7 +51,7 @@ const SPARE = 96;
  * the blur reaches, and some to spare. `last` is kept while it still holds what is needed.
  */
 export function regionFor(
-  view: View,
+  view: ViewTransform,
   stage: Size,
   picture: Size,
   pixelRatio: number,
@@ -86,7 +86,7 @@ export function regionFor(
 /** Where a rendered region lies on the stage, in CSS pixels; on whole device pixels where it is shown one to one. */
 export function placeRegion(
   region: Region,
-  view: View,
+  view: ViewTransform,
   picture: Size,
   pixelRatio: number,
 ): { left: number; top: number; width: number; height: number } {

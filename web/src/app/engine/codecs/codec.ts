@@ -1,6 +1,6 @@
 import type {
   CodecMessage,
-  CodecOrder,
+  CodecRequest,
   CodecResults,
   CodecTask,
   DecodedGrey,
@@ -10,10 +10,10 @@ import type {
 } from './messages';
 import type { Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
-import { FreePixels } from '../free-pixels';
-import { Idle } from '../idle';
+import { BufferPool } from '../free-pixels';
+import { ResourcePool } from '../idle';
 import { LostError, Watch, onceMore } from '../watch';
-import { noMemory, stuck } from './sentences';
+import { noMemory, timedOut } from './sentences';
 
 /** Seconds in which a codec may say nothing. */
 const PATIENCE = 10;
@@ -37,7 +37,7 @@ function compiled(): Promise<WebAssembly.Module> {
 }
 
 /** What has done its task well waits for the next: to start the library takes longer than to read most pictures. */
-const workers = new Idle(
+const workers = new ResourcePool(
   () => new Worker(`${builtFiles().codecs}/codec-worker.js`, { type: 'module' }),
   (worker) => worker.terminate(),
 );
@@ -64,13 +64,13 @@ async function run<K extends CodecTask['kind']>(
   onProgress?: (done: number) => void,
 ): Promise<CodecResults[K]> {
   signal?.throwIfAborted();
-  const worker = workers.take();
+  const worker = workers.acquire();
   const patience = patienceFor(task);
   const ended = new AbortController();
   let watch: Watch | undefined;
   try {
     const result = await new Promise<CodecResults[K]>((resolve, reject) => {
-      const own = (watch = new Watch(patience, () => reject(new LostError(stuck(name, patience)))));
+      const own = (watch = new Watch(patience, () => reject(new LostError(timedOut(name, patience)))));
       own.begin();
       let isLoaded = false;
       signal?.addEventListener('abort', () => reject(signal.reason as Error), { signal: ended.signal });
@@ -86,14 +86,14 @@ async function run<K extends CodecTask['kind']>(
           compiled().then((vips) => {
             if (ended.signal.aborted) return;
             own.begin();
-            worker.postMessage({ vips } satisfies CodecOrder);
+            worker.postMessage({ vips } satisfies CodecRequest);
           }, reject);
         } else if (data.kind === 'done') resolve(data.value as CodecResults[K]);
         else if (data.kind === 'failed') reject(new Error(data.message));
       };
-      worker.postMessage({ task } satisfies CodecOrder);
+      worker.postMessage({ task } satisfies CodecRequest);
     });
-    workers.give(worker);
+    workers.release(worker);
     return result;
   } catch (error) {
     worker.terminate();
@@ -105,7 +105,7 @@ async function run<K extends CodecTask['kind']>(
 }
 
 /** Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file. */
-export async function decodeFile(file: Blob, name: string, free = new FreePixels()): Promise<DecodedPicture> {
+export async function decodeFile(file: Blob, name: string, free = new BufferPool()): Promise<DecodedPicture> {
   const done = await inWorker({ kind: 'picture', file, name, free: free.takeAll() }, name);
   free.give(...done.free);
   return done.decoded;

@@ -10,7 +10,7 @@ import {
   textOf,
 } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
-import type { CodecMessage, CodecOrder, CodecResults, CodecTask, EncodeOptions } from './messages';
+import type { CodecMessage, CodecRequest, CodecResults, CodecTask, EncodeOptions } from './messages';
 import { decodeByBrowser } from './plain';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
@@ -21,7 +21,7 @@ const ROWS = 512;
 const post = (message: CodecMessage): void => postMessage(message);
 const progress = (done: number | null = null): void => post({ kind: 'progress', done });
 
-addEventListener('message', async ({ data }: MessageEvent<CodecOrder | { cmd?: unknown }>) => {
+addEventListener('message', async ({ data }: MessageEvent<CodecRequest | { cmd?: unknown }>) => {
   // The library's own threads send messages here too.
   if (!('task' in data)) return;
   progress();
@@ -47,7 +47,7 @@ interface AutoDelete {
 /** The compiled library, which the page has for all workers. */
 function fromThePage(): Promise<WebAssembly.Module> {
   return new Promise((resolve) => {
-    addEventListener('message', function hear({ data }: MessageEvent<CodecOrder | { cmd?: unknown }>) {
+    addEventListener('message', function hear({ data }: MessageEvent<CodecRequest | { cmd?: unknown }>) {
       if (!('vips' in data)) return;
       removeEventListener('message', hear);
       resolve(data.vips);

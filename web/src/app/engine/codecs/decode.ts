@@ -8,8 +8,8 @@ import {
 } from '@hazy-lens/core';
 import { decodeHeic, decodeHeicGrey } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
-import { type decodeByBrowser, plainPicture } from './plain';
-import { cutShort, decoderError, empty, noPicture, notOpened } from './sentences';
+import { type decodeByBrowser, readSimpleHeader } from './plain';
+import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './sentences';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
 /** The libraries, each loaded when it is first needed. */
@@ -34,7 +34,7 @@ export async function decodeFile(
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
   const byBrowser = libraries.plain;
-  const plain = byBrowser && plainPicture(bytes, kind);
+  const plain = byBrowser && readSimpleHeader(bytes, kind);
   if (plain) {
     // What the browser does not take, libvips says in words.
     const decoded = await byBrowser(bytes, plain, onProgress, free).catch(() => null);
@@ -62,15 +62,15 @@ export async function decodeGreyFile(
   item?: number,
 ): Promise<DecodedGrey> {
   const kind = knownKind(bytes, name);
-  if (kind === 'heic' && item === undefined) throw noPicture(name);
+  if (kind === 'heic' && item === undefined) throw unsupported(name);
   if (item !== undefined) return decodeHeicGrey(await libraries.heif(), bytes, name, item);
   return decodeGrey(await libraries.vips(kind === 'avif'), bytes, name, kind, onProgress);
 }
 
 function knownKind(bytes: Uint8Array, name: string): FileKind {
-  if (bytes.length === 0) throw empty(name);
+  if (bytes.length === 0) throw emptyFile(name);
   const kind = kindOf(bytes);
-  if (!kind) throw noPicture(name);
+  if (!kind) throw unsupported(name);
   if (kind === 'png' && hasWrongChecksum(bytes)) throw decoderError(name, kind, 'a checksum is wrong');
   if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);
   if (kind === 'tiff' && hasNoPixels(bytes)) throw notOpened(name, 'The TIFF holds no pixels.');

@@ -8,11 +8,11 @@ export interface DecodedPicture {
   height: number;
   /** The same with its transparent places, each part in `PART_FORMAT`; null where it has none. */
   parts: AlphaSplit<SharedArrayBuffer> | null;
-  about: PictureFacts;
+  about: ImageInfo;
 }
 
 /** What a person may want to know of a file. */
-export interface PictureFacts {
+export interface ImageInfo {
   /** Kind of file by its content: jpeg, png, webp, avif, heic, gif or tiff. */
   type: string;
   /** Bits a channel as the file has them. */
@@ -82,7 +82,7 @@ export interface CodecResults {
 }
 
 /** What a codec's worker is told: what to do, and the compiled library where it asked for that. */
-export type CodecOrder = { task: CodecTask } | { vips: WebAssembly.Module };
+export type CodecRequest = { task: CodecTask } | { vips: WebAssembly.Module };
 
 export type CodecMessage =
   /** The library is wanted. */

@@ -7,7 +7,7 @@ import {
   readExif,
   sizeProblem,
 } from '@hazy-lens/core';
-import { takeFrom } from '../free-pixels';
+import { takeBuffer } from '../free-pixels';
 import type { DecodedPicture } from './messages';
 
 /** What a plain picture says of itself ahead of its pixels. */
@@ -46,7 +46,7 @@ const ascii = (bytes: Uint8Array, from: number, to: number): string =>
  * Reads the head of a JPEG or PNG that browsers and libvips decode to the same pixels: of 8 bits, grey or of three
  * channels, in sRGB, with its end in place. Null for any other, cut and damaged ones among them.
  */
-export function plainPicture(bytes: Uint8Array, kind: FileKind): PlainPicture | null {
+export function readSimpleHeader(bytes: Uint8Array, kind: FileKind): PlainPicture | null {
   const plain = kind === 'jpeg' ? plainJpeg(bytes) : kind === 'png' ? plainPng(bytes) : null;
   return plain && !sizeProblem(plain) ? plain : null;
 }
@@ -117,7 +117,7 @@ export async function decodeByBrowser(
   const frame = new VideoFrame(isTurned ? drawn(bitmap) : bitmap, { timestamp: 0 });
   try {
     const length = width * height * 4;
-    const pixels = takeFrom(free, length) ?? new SharedArrayBuffer(length);
+    const pixels = takeBuffer(free, length) ?? new SharedArrayBuffer(length);
     await frame.copyTo(new Uint8Array(pixels), { format: 'RGBA' });
     const about = { type, bits: 8, profile, pages: 1 };
     return { pixels, format: { channels: 4, bytes: 1 }, width, height, parts: null, about };

@@ -8,10 +8,10 @@ const CLIP_NAME = /\.(mp4|m4v|mov|webm|mkv)$/i;
 
 const UNTOUCHED = 'Nothing was changed.';
 
-export const empty = (name: string): FileError =>
+export const emptyFile = (name: string): FileError =>
   new FileError(`“${name}” is empty (0 bytes). ${UNTOUCHED} Please choose the picture again.`);
 
-export const noPicture = (name: string): FileError =>
+export const unsupported = (name: string): FileError =>
   new FileError(
     CLIP_NAME.test(name)
       ? `“${name}” is named like a clip but is not one. ${UNTOUCHED}`
@@ -21,7 +21,7 @@ export const noPicture = (name: string): FileError =>
 export const notOpened = (name: string, problem: string): FileError =>
   new FileError(`“${name}” was not opened. ${problem} ${UNTOUCHED}`);
 
-export const stuck = (name: string, seconds: number): string =>
+export const timedOut = (name: string, seconds: number): string =>
   `“${name}” was given up: reading it made no progress for ${seconds} seconds, so it is probably damaged. ${UNTOUCHED}`;
 
 export const noMemory = (name: string): string => `There was not enough memory for “${name}”. ${UNTOUCHED}`;

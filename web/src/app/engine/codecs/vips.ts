@@ -8,8 +8,8 @@ import {
   splitAlpha,
 } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
-import { takeFrom } from '../free-pixels';
-import type { DecodedGrey, DecodedPicture, EncodeOptions, PictureFacts } from './messages';
+import { takeBuffer } from '../free-pixels';
+import type { DecodedGrey, DecodedPicture, EncodeOptions, ImageInfo } from './messages';
 import { FileError, decoderError, notOpened } from './sentences';
 
 /*
@@ -71,7 +71,7 @@ export function decodePicture(
 export function decodeRaw(
   vips: Library,
   raw: { data: Uint8Array; width: number; height: number; profile: Uint8Array | null },
-  about: PictureFacts,
+  about: ImageInfo,
   onProgress: () => void,
   free: SharedArrayBuffer[],
 ): DecodedPicture {
@@ -91,7 +91,7 @@ function bitsOf(image: Image): number {
 
 function pixelsOf(
   from: Image,
-  about: PictureFacts,
+  about: ImageInfo,
   onProgress: () => void,
   free: SharedArrayBuffer[],
 ): DecodedPicture {
@@ -118,7 +118,7 @@ function shared(
   { buffer, byteOffset, byteLength }: ArrayBufferView,
   free: SharedArrayBuffer[],
 ): SharedArrayBuffer {
-  const bytes = takeFrom(free, byteLength) ?? new SharedArrayBuffer(byteLength);
+  const bytes = takeBuffer(free, byteLength) ?? new SharedArrayBuffer(byteLength);
   new Uint8Array(bytes).set(new Uint8Array(buffer, byteOffset, byteLength));
   return bytes;
 }

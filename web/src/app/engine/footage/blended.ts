@@ -1,6 +1,6 @@
 import { BLEND_FORMAT, type FrameWeight, type Threads } from '@hazy-lens/core';
-import type { FreePixels } from '../free-pixels';
-import { type Loan, type Material, onLoan } from '../material';
+import type { BufferPool } from '../free-pixels';
+import { type Loan, type MediaSource, onLoan } from '../material';
 import { Picture } from '../picture';
 
 /**
@@ -9,10 +9,10 @@ import { Picture } from '../picture';
  * @param free memory that an average may lie in, and goes back to.
  */
 export async function blendedPicture(
-  material: Material,
+  material: MediaSource,
   shares: readonly FrameWeight[],
   { runners, module }: Threads,
-  free: FreePixels,
+  free: BufferPool,
   always = false,
 ): Promise<Loan> {
   if (shares.length === 1 && !always) return material.borrow(shares[0]!.frame);
@@ -32,7 +32,7 @@ export async function blendedPicture(
             format: pictures[0]!.format,
             size: { width, height },
             sources: pictures.map((picture, k) => ({
-              pixels: picture.pixelsAsTheyLie,
+              pixels: picture.rawPixels,
               share: shares[k]!.share,
             })),
             target,
@@ -43,7 +43,7 @@ export async function blendedPicture(
     );
     const id = pictures.map((picture, k) => `${picture.id}*${shares[k]!.share.toFixed(4)}`).join('+');
     const picture = Picture.ofFrame({ pixels: target, width, height, format: BLEND_FORMAT }, id);
-    return onLoan(picture, () => picture.giveTo(free));
+    return onLoan(picture, () => picture.releaseTo(free));
   } finally {
     for (const loan of asked)
       loan.then(

@@ -11,7 +11,7 @@ import {
   VideoSampleSink,
 } from 'mediabunny';
 import { logCause } from '../../model/causes';
-import type { FootageFacts, FrameReader } from './reader';
+import type { FootageMetadata, FrameReader } from './reader';
 
 // What is wrong with a file is said in a sentence to who opened it, not on the console.
 Logging.level = LogLevel.Silent;
@@ -38,7 +38,7 @@ const UNEVEN = 1.5;
 /** Reads the frames of a clip as they are asked for: in order without seeking, else from the key frame before. */
 export class ClipReader implements FrameReader {
   private sink!: VideoSampleSink;
-  private facts!: FootageFacts;
+  private facts!: FootageMetadata;
   /** Where the times of the file begin. */
   private origin = 0;
   private running: { next: number; frames: AsyncGenerator<VideoSample, void> } | null = null;
@@ -48,7 +48,7 @@ export class ClipReader implements FrameReader {
     private readonly name: string,
   ) {}
 
-  async open(): Promise<FootageFacts> {
+  async open(): Promise<FootageMetadata> {
     const input = new Input({ source: new BlobSource(this.file), formats: ALL_FORMATS });
     const problem = (text: string): Error => new Error(`“${this.name}” ${text}`);
     let track: InputVideoTrack | null = null;
@@ -225,7 +225,7 @@ function sizeOf(sample: VideoSample): { width: number; height: number } {
   return { width: Math.round(sample.displayWidth), height: Math.round(sample.displayHeight) };
 }
 
-function formatOf(sample: VideoSample): FootageFacts['format'] {
+function formatOf(sample: VideoSample): FootageMetadata['format'] {
   if (!isPlain(sample)) return { channels: 4, bytes: 1 };
   const { matrix, fullRange } = sample.colorSpace;
   // Where a file does not say, size decides, as displays do.

@@ -8,7 +8,7 @@ export interface EncoderKind {
 }
 
 /** A kind of file that a film can be written to. */
-export interface FilmKind {
+export interface ClipFormat {
   id: string;
   label: string;
   extension: string;
@@ -16,7 +16,7 @@ export interface FilmKind {
   writer: EncoderKind | { by: 'gif' | 'webp' } | { by: 'frames'; type: 'image/jpeg' | 'image/png' };
 }
 
-export const FILM_KINDS: readonly FilmKind[] = [
+export const CLIP_FORMATS: readonly ClipFormat[] = [
   {
     id: 'mp4',
     label: 'MP4, H.264',
@@ -60,7 +60,7 @@ export const FILM_KINDS: readonly FilmKind[] = [
 ];
 
 /** Whether a kind keeps transparent places: PNG does, and VP9 in a WebM has their coverage beside its colours. */
-export function holdsAlpha({ writer }: Pick<FilmKind, 'writer'>): boolean {
+export function holdsAlpha({ writer }: Pick<ClipFormat, 'writer'>): boolean {
   if (writer.by === 'frames') return writer.type === 'image/png';
   return writer.by === 'encoder' && writer.container === 'webm' && writer.codec === 'vp9' && !writer.bits;
 }
@@ -75,7 +75,7 @@ export function quantizerFor(quality: number, { codec, bits }: Pick<EncoderKind,
 }
 
 /** How much less a codec needs than H.264 for the same quality. */
-const THRIFT = { avc: 1, vp9: 0.7, av1: 0.6 } as const;
+const CODEC_EFFICIENCY = { avc: 1, vp9: 0.7, av1: 0.6 } as const;
 /** Bits a pixel of H.264 at quality 0; they double every 20 of it. */
 const MIN_BITS = 0.012;
 
@@ -84,7 +84,7 @@ export function bitrateFor(
   quality: number,
   { width, height }: { width: number; height: number },
   fps: number,
-  codec: keyof typeof THRIFT,
+  codec: keyof typeof CODEC_EFFICIENCY,
 ): number {
-  return Math.round(width * height * fps * MIN_BITS * 2 ** (quality / 20) * THRIFT[codec]);
+  return Math.round(width * height * fps * MIN_BITS * 2 ** (quality / 20) * CODEC_EFFICIENCY[codec]);
 }

@@ -25,8 +25,8 @@ import {
   wholeView,
 } from '@hazy-lens/core';
 import { onSheet } from '../cut-picture';
-import { FreePixels } from '../free-pixels';
-import type { Loan, Material } from '../material';
+import { BufferPool } from '../free-pixels';
+import type { Loan, MediaSource } from '../material';
 import { measuresOf } from '../measures-of';
 import type { Picture } from '../picture';
 import type { RenderPool } from '../pool';
@@ -36,7 +36,7 @@ import { AdvisedError } from '../../model/causes';
 
 /** All that a film is made of; nothing of it changes while it is made. */
 export interface FilmSource {
-  material: Material;
+  material: MediaSource;
   /** With its keys. */
   recipe: Recipe;
   /** When its frames are shown. */
@@ -60,7 +60,7 @@ export interface FilmedPicture {
 
 /** Lets work wait while it is paused. */
 export interface Gate {
-  passed(): Promise<void>;
+  waitWhilePaused(): Promise<void>;
 }
 
 /** True where frames of a film keep their transparent places, in kinds that can hold them. */
@@ -83,7 +83,7 @@ export interface FilmFormat {
  * beside both.
  * @param from the first picture that is wanted. @throws the signal's reason.
  */
-export async function* filmed(
+export async function* renderFrames(
   source: FilmSource,
   size: Size,
   { format: output, hasAlpha }: FilmFormat,
@@ -94,13 +94,13 @@ export async function* filmed(
 ): AsyncGenerator<FilmedPicture, void> {
   const { material, recipe, times, timeline, companions } = source;
   const lit = (index: number): LitWeights => litWeights(timeline.sharesOf(index), source.lights);
-  const free = new FreePixels();
+  const free = new BufferPool();
   const borrow = (index: number): Promise<Loan> =>
     blendedPicture(material, lit(index).shares, pool, free, blends(recipe));
   const first = await borrow(from);
   const sheet = cropOf(recipe, material);
   const isAsItCame = isUncropped(sheet) && size.width === material.width && size.height === material.height;
-  const input = isAsItCame ? first.picture.format : first.picture.cutFormat;
+  const input = isAsItCame ? first.picture.format : first.picture.readFormat;
   const renderer = new SharedRenderer(pool);
   const scale = size.width / sheet.width;
   const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, material, companions);
@@ -110,7 +110,7 @@ export async function* filmed(
     await renderer.open({ ...view, slots: 2 });
     let next = Promise.resolve(first);
     for (let index = from; index < timeline.frames; index++) {
-      await gate.passed();
+      await gate.waitWhilePaused();
       signal.throwIfAborted();
       const { picture, giveBack } = await next;
       checkRead(source, index);
@@ -119,8 +119,8 @@ export async function* filmed(
         next.catch(() => undefined);
       }
       const slot = index % 2;
-      if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.pixelsAsTheyLie));
-      else await onSheet(picture, sheet).cut(pool, view.region, renderer.input(slot));
+      if (isAsItCame) renderer.input(slot).set(new Uint8Array(picture.rawPixels));
+      else await onSheet(picture, sheet).readRegion(pool, view.region, renderer.input(slot));
       const frame = timeline.frameOf(index);
       const now = recipeAt(recipe, times.starts[frame]!);
       const measures = measuresOf(picture, now);
@@ -167,7 +167,7 @@ class TransparentFrames {
     }
     const whole = { x: 0, y: 0, ...size, picture: size };
     const fill = (part: keyof typeof parts, target: Uint8Array): Promise<void> =>
-      onSheet(parts[part], sheet).cut(pool, whole, target);
+      onSheet(parts[part], sheet).readRegion(pool, whole, target);
     const rgba = await renderTransparent(pool, size, look, { bytes: 1, scale, signal }, fill);
     if (!isYuv(output)) return rgba;
     const cover = new Uint8Array(area);
@@ -229,7 +229,7 @@ export function unreadNote({ material, timeline }: FilmSource): string {
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */
-export function encodedFormat({ footage }: Material): YuvFormat {
+export function encodedFormat({ footage }: MediaSource): YuvFormat {
   const format = footage?.format;
   return format && isYuv(format) && format.range === 'limited' && format.matrix !== 'bt2020'
     ? format

@@ -1,13 +1,13 @@
 import { PART_FORMAT, type AlphaSplit, frameBytes } from '@hazy-lens/core';
 import { LRUCache } from 'lru-cache';
-import { FreePixels } from '../free-pixels';
-import { type Loan, type Material, onLoan } from '../material';
+import { BufferPool } from '../free-pixels';
+import { type Loan, type MediaSource, onLoan } from '../material';
 import { Picture } from '../picture';
 import { LostError, onceMore } from '../watch';
 import { WorkerClient } from '../worker-client';
 import type { FootageWorker } from './footage.worker';
 import { builtFiles } from '../built-files';
-import type { FootageFacts, FootageSource } from './reader';
+import type { FootageMetadata, FootageSource } from './reader';
 import { sentenceOf } from '../../model/causes';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
@@ -17,11 +17,11 @@ const MIN_KEPT = 4;
 const PATIENCE = { clip: 12, animation: 12, stills: 24 };
 
 /** Opens footage. @throws Error with a sentence that names the file. */
-export async function openFootage(source: FootageSource): Promise<Material> {
+export async function openFootage(source: FootageSource): Promise<MediaSource> {
   const name = source.kind === 'stills' ? (source.files[0]?.name ?? 'the pictures') : source.name;
   const reader = new RemoteReader(source, name);
   try {
-    return new Footage(await reader.open(), reader, name);
+    return new WorkerSource(await reader.open(), reader, name);
   } catch (error) {
     reader.close();
     throw error;
@@ -31,7 +31,7 @@ export async function openFootage(source: FootageSource): Promise<Material> {
 /** The reader of one file in a worker of its own; where that is lost, another opens the file again. */
 class RemoteReader {
   private readonly worker: WorkerClient<FootageWorker>;
-  private opened: Promise<FootageFacts> | null = null;
+  private opened: Promise<FootageMetadata> | null = null;
   private isClosed = false;
 
   constructor(
@@ -44,7 +44,7 @@ class RemoteReader {
     );
   }
 
-  open(): Promise<FootageFacts> {
+  open(): Promise<FootageMetadata> {
     return this.told(() => this.openNow());
   }
 
@@ -75,7 +75,7 @@ class RemoteReader {
     this.worker.end(closed(this.name));
   }
 
-  private openNow(): Promise<FootageFacts> {
+  private openNow(): Promise<FootageMetadata> {
     if (this.isClosed) return Promise.reject(closed(this.name));
     if (!this.opened) {
       const opened = this.worker.call.open(this.source, builtFiles());
@@ -117,19 +117,19 @@ interface Frame {
   isGivenAway: boolean;
 }
 
-class Footage implements Material {
+class WorkerSource implements MediaSource {
   readonly width: number;
   readonly height: number;
   readonly frames: number;
   readonly unread = new Map<number, string>();
   private readonly id = `footage-${++count}`;
   private readonly kept: LRUCache<number, Frame>;
-  private readonly free = new FreePixels();
+  private readonly free = new BufferPool();
   readonly keeps: number;
   private holders = 0;
 
   constructor(
-    readonly footage: FootageFacts,
+    readonly footage: FootageMetadata,
     private readonly reader: RemoteReader,
     private readonly name: string,
   ) {
@@ -195,7 +195,7 @@ class Footage implements Material {
   private useAgain(frame: Frame): void {
     if (frame.loans > 0 || frame.isKept || frame.isGivenAway) return;
     frame.picture.then(
-      (picture) => picture.giveTo(this.free),
+      (picture) => picture.releaseTo(this.free),
       () => undefined,
     );
   }

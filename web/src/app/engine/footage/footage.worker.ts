@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import { type BuiltFiles, setBuiltFiles } from '../built-files';
 import { ClipReader } from './clip-reader';
 import { AnimationReader, StillsReader } from './image-readers';
-import type { FootageFacts, FootageSource, FrameReader } from './reader';
+import type { FootageMetadata, FootageSource, FrameReader } from './reader';
 
 let reader: FrameReader;
 /** Frames are read one after the other: decoders go on from where they are. */
@@ -28,7 +28,7 @@ function readerOf(source: FootageSource): FrameReader {
 
 const worker = {
   /** @param files where the codecs are, which numbered pictures may need. */
-  open(source: FootageSource, files: BuiltFiles): Promise<FootageFacts> {
+  open(source: FootageSource, files: BuiltFiles): Promise<FootageMetadata> {
     setBuiltFiles(files);
     reader = readerOf(source);
     return reader.open();

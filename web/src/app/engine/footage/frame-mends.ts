@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { PlacedPatch, Mend, MendPatch } from '@hazy-lens/core';
 import type { MendWorker } from '../mend.worker';
-import type { Material } from '../material';
+import type { MediaSource } from '../material';
 import { Picture } from '../picture';
 import { RenderPool } from '../pool';
 import { Recent } from '../recent';
@@ -12,19 +12,19 @@ const KEPT = 300;
 
 /** Mends on frames of footage, in a worker of their own: each is made once, and laid on every frame. */
 @Injectable({ providedIn: 'root' })
-export class FrameMends {
+export class FrameMender {
   private readonly pool = inject(RenderPool);
   private readonly worker = new WorkerClient<MendWorker>(
     () => new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
     { isStateless: true },
   );
-  private readonly made = new WeakMap<Material, Recent<string, MendPatch | null>>();
+  private readonly made = new WeakMap<MediaSource, Recent<string, MendPatch | null>>();
   /** Patches that are being made just now. */
   readonly making = signal(0);
 
   /** A mend as it is made on a frame of its own; the same is made once. @param key names what lies on that frame before. */
   patch(
-    material: Material,
+    material: MediaSource,
     home: number,
     mend: Mend,
     key: string,
@@ -38,7 +38,7 @@ export class FrameMends {
   }
 
   private async make(
-    material: Material,
+    material: MediaSource,
     home: number,
     mend: Mend,
     before: readonly PlacedPatch[],
@@ -46,10 +46,10 @@ export class FrameMends {
     this.making.update((count) => count + 1);
     try {
       const frame = await this.lay(await material.frame(home), before, 'home');
-      const { pixelsAsTheyLie, format, width, height } = frame;
+      const { rawPixels, format, width, height } = frame;
       return await this.worker.call.patch(
         await this.pool.module,
-        pixelsAsTheyLie,
+        rawPixels,
         format,
         { width, height },
         mend,
@@ -63,7 +63,7 @@ export class FrameMends {
   async lay(frame: Picture, laid: readonly PlacedPatch[], name: string): Promise<Picture> {
     if (laid.length === 0) return frame;
     const { format, width, height } = frame;
-    const pixels = await this.worker.call.lay(frame.pixelsAsTheyLie, format, { width, height }, laid);
+    const pixels = await this.worker.call.lay(frame.rawPixels, format, { width, height }, laid);
     return Picture.ofFrame({ pixels, width, height, format }, `${frame.id} ${name}`);
   }
 }

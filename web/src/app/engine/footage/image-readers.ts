@@ -11,7 +11,7 @@ import {
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
 import { animatedTrack } from './kinds';
-import type { FootageFacts, FrameReader } from './reader';
+import type { FootageMetadata, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
 /** A browser shows a frame of an animation that asks for less as long as this. */
@@ -127,7 +127,7 @@ export class StillsReader implements FrameReader {
     private readonly fps: number,
   ) {}
 
-  async open(): Promise<FootageFacts> {
+  async open(): Promise<FootageMetadata> {
     const { width, height, format, isTransparent } = await this.decode(0, null);
     this.first = { width, height, format, isTransparent };
     const missing = missingNumbers(this.files.map(({ name }) => name));
@@ -182,7 +182,7 @@ export class AnimationReader implements FrameReader {
     private readonly type: string,
   ) {}
 
-  async open(): Promise<FootageFacts> {
+  async open(): Promise<FootageMetadata> {
     this.decoder = new ImageDecoder({ data: await this.file.arrayBuffer(), type: this.type });
     try {
       const { frameCount } = (await animatedTrack(this.decoder))!;

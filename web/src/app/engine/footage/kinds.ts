@@ -4,7 +4,7 @@ import { kindOf } from '@hazy-lens/core';
 export type FootageKind = 'clip' | 'animation' | 'zip';
 
 /** What a file may be by its first bytes, or null for anything that holds no footage. */
-export async function footageKind(file: Blob): Promise<FootageKind | null> {
+export async function detectFootage(file: Blob): Promise<FootageKind | null> {
   const start = new Uint8Array(await file.slice(0, 64).arrayBuffer());
   const text = (from: number, count: number): string =>
     String.fromCharCode(...start.subarray(from, from + count));

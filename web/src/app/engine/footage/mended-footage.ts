@@ -1,8 +1,8 @@
 import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
-import { type Loan, type Material, onLoan } from '../material';
+import { type Loan, type MediaSource, onLoan } from '../material';
 import type { Picture } from '../picture';
 import { Recent } from '../recent';
-import type { FrameMends } from './frame-mends';
+import type { FrameMender } from './frame-mends';
 
 /** Frames that stay mended: those around the playhead. */
 const KEPT = 12;
@@ -10,30 +10,30 @@ let count = 0;
 
 /** Footage with the mends of a recipe on every frame; the footage itself where it has none. @param times of its frames. */
 export function mendedFootage(
-  material: Material,
+  material: MediaSource,
   recipe: Recipe,
   times: ClipTimes,
-  mends: FrameMends,
-): Material {
+  mends: FrameMender,
+): MediaSource {
   return mendsIn(recipe).length > 0 ? new MendedFootage(material, recipe, times, mends) : material;
 }
 
-class MendedFootage implements Material {
+class MendedFootage implements MediaSource {
   readonly width: number;
   readonly height: number;
   readonly frames: number;
-  readonly footage: Material['footage'];
+  readonly footage: MediaSource['footage'];
   readonly keeps: number;
-  readonly unread: Material['unread'];
+  readonly unread: MediaSource['unread'];
   private readonly id = `mended-${++count}`;
   private readonly laid: FootageMends;
   private readonly kept = new Recent<number, Picture>({ most: KEPT });
 
   constructor(
-    private readonly material: Material,
+    private readonly material: MediaSource,
     recipe: Recipe,
     times: ClipTimes,
-    private readonly mends: FrameMends,
+    private readonly mends: FrameMender,
   ) {
     this.laid = new FootageMends(recipe, times, (home, mend, before, key) =>
       mends.patch(material, home, mend, key, before),

@@ -1,7 +1,7 @@
 import type { ClipTimes, FrameFormat, AlphaSplit, Size } from '@hazy-lens/core';
 
 /** What is known of footage when it is opened. */
-export interface FootageFacts extends Size {
+export interface FootageMetadata extends Size {
   /** How the pixels of its frames lie. */
   format: FrameFormat;
   times: ClipTimes;
@@ -19,7 +19,7 @@ export interface FootageFacts extends Size {
 
 /** Reads frames of footage; lives in a worker. */
 export interface FrameReader {
-  open(): Promise<FootageFacts>;
+  open(): Promise<FootageMetadata>;
   /**
    * The pixels of a frame in the format of the facts.
    * @param free memory of just its size, which a reader may write it to. @throws Error with a sentence.

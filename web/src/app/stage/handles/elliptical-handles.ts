@@ -1,17 +1,17 @@
 import { type EllipticalBand, type Axes, diagonal, rotatedAxes } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
-import { type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
+import { type Handles, type Spot, TURN, normalAngle, rangeDown, dragRotation } from './handles';
 
 const AROUND = 96;
 const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 20, 20];
 
 /** A place in the band's own axes, in pixels of the picture. */
-export function placeIn(frame: Axes, u: number, v: number): Spot {
+export function fromBandAxes(frame: Axes, u: number, v: number): Spot {
   return { x: frame.x + frame.ux * u + frame.vx * v, y: frame.y + frame.uy * u + frame.vy * v };
 }
 
 /** A movement along the band's own axes. */
-export function alongAxes(frame: Axes, from: Spot, to: Spot): { u: number; v: number } {
+export function toBandAxes(frame: Axes, from: Spot, to: Spot): { u: number; v: number } {
   const [dx, dy] = [to.x - from.x, to.y - from.y];
   return { u: dx * frame.ux + dy * frame.uy, v: dx * frame.vx + dy * frame.vy };
 }
@@ -25,7 +25,7 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const ring = (scale: number): Spot[] =>
       Array.from({ length: AROUND + 1 }, (_, i) => {
         const t = (i / AROUND) * 2 * Math.PI;
-        return placeIn(frame, a * scale * Math.cos(t), b * scale * Math.sin(t));
+        return fromBandAxes(frame, a * scale * Math.cos(t), b * scale * Math.sin(t));
       });
     return [
       { grip: 'outer', look: band.invert ? 'near' : 'far', points: ring(1 + band.falloff) },
@@ -39,11 +39,11 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const outer = b * (1 + band.falloff);
     const radii = [MIN_RADIUS * diagonal(size), MAX_RADIUS * diagonal(size)] as const;
     return [
-      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch-a', ...placeIn(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
-      { id: 'stretch-b', ...placeIn(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
-      { id: 'turn', ...placeIn(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
-      { id: 'outer', ...placeIn(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch-a', ...fromBandAxes(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
+      { id: 'stretch-b', ...fromBandAxes(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
+      { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'outer', ...fromBandAxes(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
     ]; // prettier-ignore
   },
 
@@ -51,7 +51,7 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const { grip, from, to } = drag;
     const frame = rotatedAxes(start.centre, start.angle, size);
     const d = diagonal(size);
-    const moved = alongAxes(frame, from, to);
+    const moved = toBandAxes(frame, from, to);
     const radius = (r: number): number => clamp(r, MIN_RADIUS, MAX_RADIUS);
     switch (grip) {
       case 'centre':
@@ -65,12 +65,12 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
         band.radii = [start.radii[0], radius(start.radii[1] + moved.v / d)];
         return;
       case 'turn':
-        band.angle = turnedBy(start.angle, frame, drag);
+        band.angle = dragRotation(start.angle, frame, drag);
         return;
     }
     // A ring follows the hand: its share of the ellipse through where the hand was and is.
     const reach = (spot: Spot): number => {
-      const { u, v } = alongAxes(frame, frame, spot);
+      const { u, v } = toBandAxes(frame, frame, spot);
       return Math.hypot(u / (start.radii[0] * d), v / (start.radii[1] * d));
     };
     const scale = reach(to) / Math.max(1e-6, reach(from));

@@ -42,11 +42,11 @@ export interface GripDrag {
 }
 
 /** The part of the picture that is on the stage, in its pixels: the corners of a convex form, in order. */
-export type Sight = readonly Spot[];
+export type VisibleQuad = readonly Spot[];
 
 /** How a kind of band is held: pure functions, without a browser. */
 export interface Handles<B extends Band = Band> {
-  grips(band: B, size: Size, sight: Sight): Grip[];
+  grips(band: B, size: Size, sight: VisibleQuad): Grip[];
   outlines(band: B, size: Size): Outline[];
   /** Writes what a drag makes of a band; `start` is the band as it was when the drag began. */
   drag(band: B, start: B, size: Size, drag: GripDrag): void;
@@ -66,14 +66,14 @@ export function normalAngle(deg: number): number {
 }
 
 /** The angle after a hand went round a centre. */
-export function turnedBy(start: number, centre: Spot, { from, to, stepped }: GripDrag): number {
+export function dragRotation(start: number, centre: Spot, { from, to, stepped }: GripDrag): number {
   const angleOf = (spot: Spot): number => Math.atan2(spot.y - centre.y, spot.x - centre.x);
   const angle = normalAngle(start + ((angleOf(to) - angleOf(from)) * 180) / Math.PI);
   return stepped ? Math.round(angle / 15) * 15 : angle;
 }
 
 /** A place on a line through `base`, `along` pixels from it, moved along it until it is in sight. */
-export function inSight(base: Spot, direction: Spot, along: number, sight: Sight): Spot {
+export function clampToVisible(base: Spot, direction: Spot, along: number, sight: VisibleQuad): Spot {
   let [low, high] = [-Infinity, Infinity];
   const cross = (a: Spot, b: Spot): number => a.x * b.y - a.y * b.x;
   const sense = Math.sign(sight.reduce((sum, a, i) => sum + cross(a, sight[(i + 1) % sight.length]!), 0));

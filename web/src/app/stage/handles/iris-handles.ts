@@ -1,7 +1,7 @@
 import { type IrisBand, type Size, diagonal, irisFalloff, irisOutline, rotatedAxes } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
-import { alongAxes, placeIn } from './elliptical-handles';
-import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, turnedBy } from './handles';
+import { toBandAxes, fromBandAxes } from './elliptical-handles';
+import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, dragRotation } from './handles';
 
 const AROUND = 144;
 const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 4, 20];
@@ -22,7 +22,7 @@ function edges(band: IrisBand, size: Size): (theta: number) => { half: Spot; rim
   return (theta) => {
     const at = (scale: number): Spot => {
       const r = radius * rim(theta) * scale;
-      return placeIn(frame, r * Math.cos(theta) * band.aspect, r * Math.sin(theta));
+      return fromBandAxes(frame, r * Math.cos(theta) * band.aspect, r * Math.sin(theta));
     };
     return { half: at(STRETCH_AT), rim: at(1), outer: at(1 + falloff(theta)) };
   };
@@ -57,7 +57,7 @@ export const irisHandles: Handles<IrisBand> = {
       return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [MIN_OUTLINE * 100, MAX_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)} %` }; // prettier-ignore
     });
     return [
-      { id: 'centre', ...placeIn(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch', ...at(0).half, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)} %` },
       { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [MIN_RADIUS * d, MAX_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
       { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
@@ -75,11 +75,11 @@ export const irisHandles: Handles<IrisBand> = {
       return;
     }
     if (grip === 'turn') {
-      band.angle = turnedBy(start.angle, frame, drag);
+      band.angle = dragRotation(start.angle, frame, drag);
       return;
     }
     const own = (spot: Spot): { p: number; q: number } => {
-      const { u, v } = alongAxes(frame, frame, spot);
+      const { u, v } = toBandAxes(frame, frame, spot);
       return { p: u / start.aspect, q: v };
     };
     const [before, now] = [own(from), own(to)];

@@ -1,6 +1,6 @@
 import { type LinearBand, type Point, type Size, diagonal } from '@hazy-lens/core';
-import { moveBand, within } from '../../model/bands';
-import { type GripDrag, type Handles, type HandleLook, type Spot, inSight, rangeDown } from './handles';
+import { moveBand, clampCoordinate } from '../../model/bands';
+import { type GripDrag, type Handles, type HandleLook, type Spot, clampToVisible, rangeDown } from './handles';
 
 const spotOf = ([x, y]: Point, size: Size): Spot => ({ x: x * size.width, y: y * size.height });
 
@@ -30,7 +30,7 @@ export function draggedEnd(from: Point, other: Point, size: Size, drag: GripDrag
   const start = spotOf(from, size);
   const moved = { x: start.x + drag.to.x - drag.from.x, y: start.y + drag.to.y - drag.from.y };
   const held = drag.stepped ? stepped(moved, spotOf(other, size)) : moved;
-  return [within(held.x / size.width), within(held.y / size.height)];
+  return [clampCoordinate(held.x / size.width), clampCoordinate(held.y / size.height)];
 }
 
 export const linearHandles: Handles<LinearBand> = {
@@ -54,7 +54,7 @@ export const linearHandles: Handles<LinearBand> = {
       const at = spotOf(band[id], size);
       return {
         id,
-        ...inSight(at, side, 0, sight),
+        ...clampToVisible(at, side, 0, sight),
         look: lookOf(band, id),
         name,
         value: at.y,
@@ -91,7 +91,7 @@ export const linearHandles: Handles<LinearBand> = {
   },
 
   nudge(band, size, grip, dx, dy) {
-    const moved = ([x, y]: Point): Point => [within(x + dx / size.width), within(y + dy / size.height)];
+    const moved = ([x, y]: Point): Point => [clampCoordinate(x + dx / size.width), clampCoordinate(y + dy / size.height)];
     if (grip === 'start') band.start = moved(band.start);
     else if (grip === 'end') band.end = moved(band.end);
     else moveBand(band, dx / size.width, dy / size.height);

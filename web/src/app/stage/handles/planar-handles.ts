@@ -5,10 +5,10 @@ import {
   type Handles,
   type Outline,
   TURN,
-  inSight,
+  clampToVisible,
   normalAngle,
   rangeDown,
-  turnedBy,
+  dragRotation,
 } from './handles';
 
 /** The contours of a planar band, which the profile has knots for too. */
@@ -88,7 +88,7 @@ export const planarHandles: Handles<PlanarBand> = {
     const d = diagonal(size);
     const grip = (id: string, across: number, more: Omit<Grip, 'id' | 'x' | 'y'>): Grip => {
       const base = { x: frame.x + frame.vx * across * d, y: frame.y + frame.vy * across * d };
-      return { id, ...inSight(base, { x: frame.ux, y: frame.uy }, STATIONS[id]! * d, sight), ...more };
+      return { id, ...clampToVisible(base, { x: frame.ux, y: frame.uy }, STATIONS[id]! * d, sight), ...more };
     };
     const centre = [band.centre[0] * size.width, band.centre[1] * size.height] as const;
     const turn = {
@@ -136,7 +136,7 @@ export const planarHandles: Handles<PlanarBand> = {
       moveBand(band, (to.x - from.x) / size.width, (to.y - from.y) / size.height);
     } else {
       const centre = { x: start.centre[0] * size.width, y: start.centre[1] * size.height };
-      band.angle = turnedBy(start.angle, centre, drag);
+      band.angle = dragRotation(start.angle, centre, drag);
     }
   },
 

@@ -17,8 +17,8 @@ import {
   displayRange,
 } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
-import { Drag, type Grasp } from '../../ui/drag';
-import { arrowOf, factor } from '../../ui/keys';
+import { Drag, type DragStart } from '../../ui/drag';
+import { arrowOf, stepMultiplier } from '../../ui/keys';
 
 const SIZE = 200;
 /** Radius of a disc that is not squeezed, in pixels of the drawing; one that is may have to be drawn smaller. */
@@ -199,7 +199,7 @@ export class ApertureBench {
     context.putImageData(image, 0, 0);
   }
 
-  protected dragOf(name: GripName): Grasp {
+  protected dragOf(name: GripName): DragStart {
     return (event) => {
       const gesture = crypto.randomUUID();
       const box = this.canvas().nativeElement.getBoundingClientRect();
@@ -234,7 +234,7 @@ export class ApertureBench {
     if (!arrow) return;
     event.preventDefault();
     const range = displayRange(this.spec(name), this.project.size());
-    const step = ((arrow[0] - arrow[1]) * range.step * factor(event)) / range.scale;
+    const step = ((arrow[0] - arrow[1]) * range.step * stepMultiplier(event)) / range.scale;
     this.put(name, this.lens()[name] + step, null);
   }
 

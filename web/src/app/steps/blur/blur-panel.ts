@@ -4,10 +4,10 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { BlurKind } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { Looking } from '../../workspace/looking';
-import { TwoAtOnce } from '../../workspace/two-at-once';
+import { ViewStore } from '../../workspace/looking';
+import { SplitComparison } from '../../workspace/two-at-once';
 import { BrightSpot } from './bright-spot';
-import { KindPicture } from './kind-picture';
+import { BlurKindIcon } from './kind-picture';
 import { BLUR_KINDS } from './kinds';
 import { LensControls } from './lens-controls';
 
@@ -15,7 +15,7 @@ import { LensControls } from './lens-controls';
   selector: 'hl-blur-panel',
   imports: [
     BrightSpot,
-    KindPicture,
+    BlurKindIcon,
     LensControls,
     MatButtonToggle,
     MatButtonToggleGroup,
@@ -113,8 +113,8 @@ import { LensControls } from './lens-controls';
 })
 export class BlurPanel {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
-  protected readonly two = inject(TwoAtOnce);
+  protected readonly looking = inject(ViewStore);
+  protected readonly two = inject(SplitComparison);
   protected readonly kinds = BLUR_KINDS;
   protected readonly centreHint =
     'Or drag the tab on the picture: streaks are longer the farther they are from it.';

@@ -15,12 +15,12 @@ import {
   fieldOf,
   resolveTidiedRecipe,
 } from '@hazy-lens/core';
-import { Engine } from '../../engine/engine';
-import { Newest } from '../../engine/newest';
-import { type CutPicture, tidied } from '../../engine/cut-picture';
+import { StageRenderLoop } from '../../engine/engine';
+import { LatestTask } from '../../engine/newest';
+import { type RegionReader, tidied } from '../../engine/cut-picture';
 import { measuresOf } from '../../engine/measures-of';
-import { ViewRender } from '../../engine/view-render';
-import { CompanionsSource } from '../../project/companions';
+import { RegionRenderer } from '../../engine/view-render';
+import { ProjectAssets } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 
 const WIDTH = 256;
@@ -52,13 +52,13 @@ const REST_MS = 60;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrightSpot {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
-  private readonly view = new ViewRender(this.engine.pool);
-  private found: { picture: CutPicture; field: string; at: { x: number; y: number } } | null = null;
-  private readonly newest = new Newest<{ picture: CutPicture; look: RenderSettings }>(
+  private readonly view = new RegionRenderer(this.engine.pool);
+  private found: { picture: RegionReader; field: string; at: { x: number; y: number } } | null = null;
+  private readonly newest = new LatestTask<{ picture: RegionReader; look: RenderSettings }>(
     (wish) => this.draw(wish),
     () => void this.view.close(),
   );
@@ -73,12 +73,12 @@ export class BrightSpot {
       const measures = measuresOf(picture, recipe);
       const look = resolveTidiedRecipe(recipe, picture, companions, 1, measures);
       const wish = { picture: tidied(picture, recipe), look };
-      const timer = setTimeout(() => this.newest.want(wish), REST_MS);
+      const timer = setTimeout(() => this.newest.submit(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
 
-  private async draw({ picture, look }: { picture: CutPicture; look: RenderSettings }): Promise<void> {
+  private async draw({ picture, look }: { picture: RegionReader; look: RenderSettings }): Promise<void> {
     const spot = await this.spotOf(picture, look);
     const { region, x, y } = around(picture, spot, blurOf(look.blur).reach(look.blur, picture));
     await this.view.prepare(picture, region, look);
@@ -88,7 +88,7 @@ export class BrightSpot {
   }
 
   /** The brightest place where there is haze, in pixels of the full picture. */
-  private async spotOf(picture: CutPicture, look: RenderSettings): Promise<{ x: number; y: number }> {
+  private async spotOf(picture: RegionReader, look: RenderSettings): Promise<{ x: number; y: number }> {
     const field = fieldKey(look.field);
     if (this.found?.picture === picture && this.found.field === field) return this.found.at;
     const whole = { x: 0, y: 0, width: 1, height: 1 };
@@ -114,7 +114,7 @@ export class BrightSpot {
 
 /** The part of a picture that a patch round a spot needs, and where the patch lies in it. */
 function around(
-  { width, height }: CutPicture,
+  { width, height }: RegionReader,
   spot: { x: number; y: number },
   reach: number,
 ): { region: Region; x: number; y: number } {

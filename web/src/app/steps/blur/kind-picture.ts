@@ -58,7 +58,7 @@ const RADIUS = 8;
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class KindPicture {
+export class BlurKindIcon {
   readonly kind = input.required<BlurKind>();
   readonly blur = input.required<Recipe['blur']>();
   protected readonly disc = computed(() => {

@@ -3,7 +3,7 @@ import { MatFormField } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { Looking } from '../../workspace/looking';
+import { ViewStore } from '../../workspace/looking';
 import { ApertureBench } from './aperture-bench';
 
 const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
@@ -78,7 +78,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
 })
 export class LensControls {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   protected readonly blades = BLADES;
   protected readonly lens = computed(() => this.project.calmRecipe().blur.lens);
 

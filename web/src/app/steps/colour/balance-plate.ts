@@ -10,8 +10,8 @@ import {
 } from '@angular/core';
 import { type Recipe, fromLinear, fromOklab } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
-import { Drag, type Grasp } from '../../ui/drag';
-import { arrowOf, factor } from '../../ui/keys';
+import { Drag, type DragStart } from '../../ui/drag';
+import { arrowOf, stepMultiplier } from '../../ui/keys';
 
 export type Tone = keyof Recipe['colour']['balance'];
 
@@ -113,7 +113,7 @@ export class BalancePlate {
     });
   }
 
-  protected readonly grasp: Grasp = (event) => {
+  protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
     const box = (event.currentTarget as Element).getBoundingClientRect();
@@ -133,7 +133,7 @@ export class BalancePlate {
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
-    const by = STEP * factor(event);
+    const by = STEP * stepMultiplier(event);
     const [a, b] = this.shift();
     this.put([a + step[0] * by, b - step[1] * by], null);
   }

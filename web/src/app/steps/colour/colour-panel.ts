@@ -7,7 +7,7 @@ import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { Looking } from '../../workspace/looking';
+import { ViewStore } from '../../workspace/looking';
 import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
 import { OwnLooksRow } from './own-looks-row';
@@ -140,7 +140,7 @@ const HEADROOM = 1.1;
 export class ColourPanel {
   private readonly tones = inject(TonesOfPicture).tones;
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   protected readonly hues = MIX_HUES;
   protected readonly colour = computed(() => this.project.calmRecipe().colour);
 

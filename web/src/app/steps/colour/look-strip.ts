@@ -9,16 +9,16 @@ import {
   signal,
 } from '@angular/core';
 import { LOOK_NAMES, type RenderSettings, type Recipe, cropOf, sizeWithin } from '@hazy-lens/core';
-import { Engine } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/engine';
 import { type ExportSource, Exporter } from '../../engine/export';
-import { LookTables } from '../../engine/look-tables';
+import { LutCache } from '../../engine/look-tables';
 import { type LookChoice, choiceOf, withLook } from '../../model/looks';
-import { Newest } from '../../engine/newest';
-import { CompanionsSource } from '../../project/companions';
+import { LatestTask } from '../../engine/newest';
+import { ProjectAssets } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 import { OwnLooks } from '../../storage/own-looks';
-import { live } from '../../ui/live';
-import { Looking } from '../../workspace/looking';
+import { signalFrom } from '../../ui/live';
+import { ViewStore } from '../../workspace/looking';
 
 const LONG_EDGE = 120;
 const REST_MS = 120;
@@ -111,12 +111,12 @@ interface Wish {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LookStrip {
-  protected readonly looking = inject(Looking);
+  protected readonly looking = inject(ViewStore);
   private readonly project = inject(OpenProject);
   private readonly exporter = inject(Exporter);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private readonly tables = inject(LookTables);
-  private readonly own = live(inject(OwnLooks).shelf(), { all: [], removed: [] });
+  private readonly tables = inject(LutCache);
+  private readonly own = signalFrom(inject(OwnLooks).shelf(), { all: [], removed: [] });
   protected readonly swatches = computed<readonly Swatch[]>(() => [
     ...OURS,
     ...this.own().all.map(({ name, image }) => ({ key: keyOf({ image }), label: name, choice: { image } })),
@@ -131,14 +131,14 @@ export class LookStrip {
       this.swatches().findIndex(({ key }) => key === this.chosen()),
     ),
   );
-  private readonly newest = new Newest<Wish>(
+  private readonly newest = new LatestTask<Wish>(
     (wish) => this.draw(wish),
     () => undefined,
   );
 
   constructor() {
-    const engine = inject(Engine);
-    const companions = inject(CompanionsSource);
+    const engine = inject(StageRenderLoop);
+    const companions = inject(ProjectAssets);
     inject(DestroyRef).onDestroy(() => {
       this.newest.end();
       this.looking.tried.set(null);
@@ -149,7 +149,7 @@ export class LookStrip {
       const swatches = this.swatches();
       if (!picture) return;
       const wish = { source: { picture, ...source }, swatches };
-      const timer = setTimeout(() => this.newest.want(wish), REST_MS);
+      const timer = setTimeout(() => this.newest.submit(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }

@@ -7,9 +7,9 @@ import { fileOpen, fileSave } from 'browser-fs-access';
 import { LookShelf } from '../../project/look-shelf';
 import { Notices } from '../../project/notices';
 import { OpenProject } from '../../project/open-project';
-import { orTold } from '../../project/or-told';
+import { withErrorNotice } from '../../project/or-told';
 import { OwnLooks, type StoredLook } from '../../storage/own-looks';
-import { live } from '../../ui/live';
+import { signalFrom } from '../../ui/live';
 import { NameField } from '../../ui/name-field';
 
 const TABLE_FILES = { extensions: ['.cube'], description: 'Tables of colours' };
@@ -88,7 +88,7 @@ export class OwnLooksRow {
   private readonly looks = inject(OwnLooks);
   private readonly shelf = inject(LookShelf);
   private readonly notices = inject(Notices);
-  private readonly kept = live(this.looks.shelf(), { all: [], removed: [] });
+  private readonly kept = signalFrom(this.looks.shelf(), { all: [], removed: [] });
   protected readonly isKeeping = signal(false);
   /** The look that the picture has, where it is one of one's own. */
   protected readonly chosen = computed(() => {
@@ -133,6 +133,6 @@ export class OwnLooksRow {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return orTold(this.notices, 'Delete a project to make room for another look.', work);
+    return withErrorNotice(this.notices, 'Delete a project to make room for another look.', work);
   }
 }

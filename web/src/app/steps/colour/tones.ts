@@ -1,9 +1,9 @@
 import { Injectable, effect, inject, signal } from '@angular/core';
 import { type Size, type ToneHistogram, sizeWithin, toneHistogram } from '@hazy-lens/core';
-import { Engine } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/engine';
 import { Exporter } from '../../engine/export';
-import { type CutPicture, highBytes, tidied } from '../../engine/cut-picture';
-import { CompanionsSource } from '../../project/companions';
+import { type RegionReader, highBytes, tidied } from '../../engine/cut-picture';
+import { ProjectAssets } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 
 /** Enough pixels for a histogram, few enough to be made at once. */
@@ -18,15 +18,15 @@ export interface Tones {
 /** How tones are spread over the open picture, as it came and as it is now. */
 @Injectable()
 export class TonesOfPicture {
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   private readonly made = signal<Tones | null>(null);
   readonly tones = this.made.asReadonly();
   private wanted = 0;
   /** How the picture came: the same as long as it is the same picture. */
-  private came: { picture: CutPicture; tones: ToneHistogram } | null = null;
+  private came: { picture: RegionReader; tones: ToneHistogram } | null = null;
 
   constructor() {
     effect((onCleanup) => {
@@ -51,10 +51,10 @@ export class TonesOfPicture {
     if (turn === this.wanted) this.made.set({ before: this.came.tones, after: toneHistogram(after.data) });
   }
 
-  private async before(picture: CutPicture, size: Size): Promise<Uint8Array> {
-    const { channels, bytes } = picture.cutFormat;
+  private async before(picture: RegionReader, size: Size): Promise<Uint8Array> {
+    const { channels, bytes } = picture.readFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
-    await picture.cut(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
+    await picture.readRegion(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
     return bytes === 2 ? highBytes(pixels) : pixels;
   }
 }

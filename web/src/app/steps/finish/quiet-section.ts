@@ -15,9 +15,9 @@ import {
   cropOf,
   sizeWithin,
 } from '@hazy-lens/core';
-import { Engine } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/engine';
 import { Exporter, type ExportSource } from '../../engine/export';
-import { CompanionsSource } from '../../project/companions';
+import { ProjectAssets } from '../../project/companions';
 import { OpenProject } from '../../project/open-project';
 import { QuietArea, type QuietFrame } from '../../workspace/quiet-area';
 
@@ -105,10 +105,10 @@ interface Readings {
 })
 export class QuietSection {
   protected readonly area = inject(QuietArea);
-  private readonly engine = inject(Engine);
+  private readonly engine = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   protected readonly readings = signal<Readings | null>(null);
   protected readonly colours = [
     { of: 'black', label: 'Black text' },

@@ -6,9 +6,9 @@ import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
 import { StageTools } from '../../stage/stage-tools';
 import { OpenProject } from '../../project/open-project';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { ToolSettings } from '../../workspace/tool-settings';
-import { GreyImport } from './grey-import';
+import { RasterImport } from './grey-import';
 
 interface Way {
   id: BandKind | 'sounding' | 'depth' | 'brush' | 'subject';
@@ -87,9 +87,9 @@ const WAYS: readonly Way[] = [
 })
 export class AddRow {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(InHand);
+  protected readonly inHand = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly depth = inject(GreyImport);
+  private readonly depth = inject(RasterImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
 

@@ -15,7 +15,7 @@ import { OpenProject } from '../../project/open-project';
 import { EIGHTHS, setFalloff } from '../../stage/handles/iris-handles';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { ToolSettings } from '../../workspace/tool-settings';
 import { FollowControls } from '../../ui/follow-controls';
 import { ProfileChoice } from './profile-choice';
@@ -45,7 +45,7 @@ const sum = (values: readonly number[]): number => values.reduce((all, value) =>
 })
 export class BandPanel {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   protected readonly settings = inject(ToolSettings);
   protected readonly band = this.inHand.calmBand;
   private readonly index = computed(() =>

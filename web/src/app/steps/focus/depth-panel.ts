@@ -5,7 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { DepthMap, Profile, Recipe } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { GreyImport } from './grey-import';
+import { RasterImport } from './grey-import';
 import { ProfileChoice } from './profile-choice';
 
 /** The depth map: where it is in focus, how it falls off, and how closely it follows the picture's edges. */
@@ -59,7 +59,7 @@ import { ProfileChoice } from './profile-choice';
 })
 export class DepthPanel {
   private readonly project = inject(OpenProject);
-  protected readonly importer = inject(GreyImport);
+  protected readonly importer = inject(RasterImport);
   protected readonly map = computed(() => this.project.calmRecipe().focus.depthMap ?? null);
 
   /** Missing, it is as on the far side. */

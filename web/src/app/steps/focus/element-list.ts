@@ -13,10 +13,10 @@ import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Element } from '@hazy-lens/core';
 import { duplicateElement, elementName } from '../../model/elements';
-import { CompanionsSource } from '../../project/companions';
+import { ProjectAssets } from '../../project/companions';
 import { CopiedElement, Elements } from '../../project/elements';
 import { OpenProject } from '../../project/open-project';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { ElementThumb } from './element-thumb';
 
 /** What lies over the picture, the nearest first, and below all the picture itself: one of them has the tools. */
@@ -132,10 +132,10 @@ import { ElementThumb } from './element-thumb';
 })
 export class ElementList {
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(CompanionsSource);
+  private readonly companions = inject(ProjectAssets);
   protected readonly elements = inject(Elements);
   protected readonly copied = inject(CopiedElement);
-  protected readonly inHand = inject(InHand);
+  protected readonly inHand = inject(SelectionStore);
 
   /** The nearest first; `index` is its place in the recipe. */
   protected readonly rows = computed(() => {

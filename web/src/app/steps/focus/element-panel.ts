@@ -4,13 +4,13 @@ import { MatButtonToggle } from '@angular/material/button-toggle';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type Element, type RecipePath, elementPlace, layerCorners } from '@hazy-lens/core';
 import { elementName } from '../../model/elements';
-import { CompanionsSource } from '../../project/companions';
+import { ProjectAssets } from '../../project/companions';
 import { Elements } from '../../project/elements';
 import { OpenProject } from '../../project/open-project';
 import { FollowControls } from '../../ui/follow-controls';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 
 const NUMBERS = ['width', 'turn', 'opacity'] as const;
 
@@ -65,8 +65,8 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
 })
 export class ElementPanel {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly companions = inject(CompanionsSource);
+  private readonly inHand = inject(SelectionStore);
+  private readonly companions = inject(ProjectAssets);
   protected readonly elements = inject(Elements);
   private readonly index = computed(() =>
     this.project.calmRecipe().elements.findIndex(({ id }) => id === this.inHand.layer()),

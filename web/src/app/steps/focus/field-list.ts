@@ -18,10 +18,10 @@ import {
   packedStrokeOf,
   keepMaskFrom,
 } from '@hazy-lens/core';
-import { CompanionsSource } from '../../project/companions';
+import { ProjectAssets } from '../../project/companions';
 import { Rasters } from '../../engine/rasters';
 import { OpenProject } from '../../project/open-project';
-import { type Chosen, InHand } from '../../workspace/in-hand';
+import { type Selection, SelectionStore } from '../../workspace/in-hand';
 import { bandName, duplicateBand } from '../../model/bands';
 import { focusOf } from '../../model/elements';
 import { removeStrokes } from '../../model/carried';
@@ -31,7 +31,7 @@ import { FieldThumb } from './field-thumb';
 /** A row of what makes the field, in the order in which it speaks. */
 interface FieldRow {
   key: string;
-  chosen: Chosen;
+  chosen: Selection;
   label: string;
   note: string;
   look: ResolvedFocus;
@@ -135,8 +135,8 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
 })
 export class FieldList {
   protected readonly project = inject(OpenProject);
-  protected readonly inHand = inject(InHand);
-  private readonly companions = inject(CompanionsSource);
+  protected readonly inHand = inject(SelectionStore);
+  private readonly companions = inject(ProjectAssets);
   private readonly rasters = inject(Rasters);
   private readonly whole = computed(() => this.project.calmRecipe().focus);
   protected readonly focus = this.inHand.calmFocus;

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { RecipePath } from '@hazy-lens/core';
 import { OpenProject } from '../../project/open-project';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { AddRow } from './add-row';
 import { BandPanel } from './band-panel';
@@ -86,7 +86,7 @@ import { SoundingsPanel } from './soundings-panel';
 })
 export class FocusPanel {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(InHand);
+  protected readonly inHand = inject(SelectionStore);
   protected readonly focus = this.inHand.calmFocus;
   protected readonly rest = computed<RecipePath>(() => [...this.inHand.focusPath(), 'rest']);
   /** An element that stands has no field of its own, and one without bands and soundings only one number. */

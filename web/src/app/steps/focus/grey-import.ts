@@ -6,12 +6,12 @@ import { firstValueFrom } from 'rxjs';
 import { decodeGrey } from '../../engine/codecs/codec';
 import { Rasters } from '../../engine/rasters';
 import { DEMO_PICTURES } from '../../project/demo';
-import { beginHere } from '../../model/carried';
+import { reanchorMatte } from '../../model/carried';
 import { Footage } from '../../project/footage';
 import { OwnDepth } from '../../project/own-depth';
 import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { AspectQuestion, type AspectAnswer } from './aspect-question';
 import { sentenceOf } from '../../model/causes';
 
@@ -20,10 +20,10 @@ const SAME_ASPECT = 0.02;
 
 /** Brings grey pictures in: depth maps, and mattes made elsewhere. */
 @Injectable()
-export class GreyImport {
+export class RasterImport {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
@@ -75,7 +75,7 @@ export class GreyImport {
     if (!image) return;
     const [seen, size, time] = [this.project.recipe(), this.project.size(), this.footage.moment()];
     this.project.edit('matte from a file', (draft) => {
-      beginHere(draft, seen, id, time, size);
+      reanchorMatte(draft, seen, id, time, size);
       for (const matte of draft.focus.mattes)
         if (matte.id === id) {
           matte.image = image;

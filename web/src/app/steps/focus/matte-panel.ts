@@ -5,20 +5,20 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
-import { Engine } from '../../engine/engine';
-import { CompanionsSource } from '../../project/companions';
+import { StageRenderLoop } from '../../engine/engine';
+import { ProjectAssets } from '../../project/companions';
 import { MatteCutter } from '../../project/matte-cutter';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { Elements } from '../../project/elements';
 import { OpenProject } from '../../project/open-project';
 import { Notices } from '../../project/notices';
 import { ToolSettings } from '../../workspace/tool-settings';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { matteName } from '../../model/mattes';
 import { FollowControls } from '../../ui/follow-controls';
-import { GreyImport } from './grey-import';
+import { RasterImport } from './grey-import';
 import { sentenceOf } from '../../model/causes';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
@@ -123,12 +123,12 @@ export class MattePanel {
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
   protected readonly settings = inject(ToolSettings);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   protected readonly cutter = inject(MatteCutter);
   private readonly elements = inject(Elements);
-  protected readonly importer = inject(GreyImport);
-  protected readonly companions = inject(CompanionsSource);
-  private readonly engine = inject(Engine);
+  protected readonly importer = inject(RasterImport);
+  protected readonly companions = inject(ProjectAssets);
+  private readonly engine = inject(StageRenderLoop);
   /** Off a still without transparent places: nothing else has a background that can be filled in once. */
   protected readonly mayLift = computed(
     () => this.engine.picture()?.parts === null && !this.engine.material()?.footage,

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { OpenProject } from '../../project/open-project';
-import { InHand } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/in-hand';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MatButton } from '@angular/material/button';
 import { FollowControls } from '../../ui/follow-controls';
@@ -46,7 +46,7 @@ import { addSounding } from '../../model/soundings';
 })
 export class SoundingsPanel {
   protected readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
+  private readonly inHand = inject(SelectionStore);
   /** Where the numbers of the sounding in hand stand in the recipe. */
   protected readonly spot = computed(() => {
     const chosen = this.inHand.chosen();

@@ -8,7 +8,7 @@ import { MatOption, MatSelect } from '@angular/material/select';
 import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/film';
-import { FILM_KINDS, type FilmKind, bitrateFor, holdsAlpha } from '../../engine/footage/film-kinds';
+import { CLIP_FORMATS, type ClipFormat, bitrateFor, holdsAlpha } from '../../engine/footage/film-kinds';
 import { canWrite } from '../../engine/footage/writers';
 import type { FilmWish } from '../../jobs/films';
 import { roughly } from '../../jobs/time-left';
@@ -16,7 +16,7 @@ import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
-import { FilmTrial } from './film-trial';
+import { ClipEstimator } from './film-trial';
 import { OutputSettings } from './output-settings';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
@@ -136,16 +136,16 @@ import { OutputSettings } from './output-settings';
       min-height: 1lh;
     }
   `,
-  providers: [FilmTrial],
+  providers: [ClipEstimator],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ClipOutput {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
-  private readonly trial = inject(FilmTrial);
+  private readonly trial = inject(ClipEstimator);
   protected readonly settings = inject(OutputSettings);
-  protected readonly kinds = FILM_KINDS;
+  protected readonly kinds = CLIP_FORMATS;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
   protected readonly width = computed<NumberRange>(() => ({
     ...plainRange('Width', 'px', 16, this.project.sheet().width, this.project.sheet().width),
@@ -183,7 +183,7 @@ export class ClipOutput {
   }));
 
   /** A kind that this browser cannot write in the size that is set. */
-  protected readonly unwritable = signal<FilmKind | null>(null);
+  protected readonly unwritable = signal<ClipFormat | null>(null);
 
   protected readonly says = computed(() => {
     const { frames, fps } = this.footage.timeline();

@@ -1,8 +1,8 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { Exporter } from '../../engine/export';
 import { pickFolder } from '../../engine/folder';
-import { Exports, type Order } from '../../jobs/exports';
-import { type FilmInput, type FilmWish, Films } from '../../jobs/films';
+import { JobQueue, type FileJobSpec } from '../../jobs/exports';
+import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/films';
 import type { Held } from '../../jobs/held';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/export-input';
@@ -15,10 +15,10 @@ import { reasonOf } from '../../model/causes';
  */
 @Injectable()
 export class Exporting {
-  private readonly exports = inject(Exports);
+  private readonly exports = inject(JobQueue);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
-  private readonly films = inject(Films);
+  private readonly films = inject(ClipExports);
   private readonly notices = inject(Notices);
   private readonly said = signal('');
   /** What became of the last file of the project. */
@@ -83,13 +83,13 @@ export class Exporting {
     }
   }
 
-  private async start(make: () => Order, fileName: string, what: string, advice: string): Promise<void> {
+  private async start(make: () => FileJobSpec, fileName: string, what: string, advice: string): Promise<void> {
     this.tell('');
     const failed = (reason: string, isAdvised = false): void =>
       this.notices.error(
         `“${fileName}” could not be written: ${reason.replace(/\.?$/, '.')} The project is safe${isAdvised ? '' : `; ${advice}`}.`,
       );
-    let order: Order;
+    let order: FileJobSpec;
     try {
       order = make();
     } catch (error) {

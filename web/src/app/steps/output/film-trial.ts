@@ -1,6 +1,6 @@
 import { Injectable, type Signal, effect, inject, signal, untracked } from '@angular/core';
-import { Exports } from '../../jobs/exports';
-import { type FilmEstimate, type FilmInput, Films, type NamelessWish } from '../../jobs/films';
+import { JobQueue } from '../../jobs/exports';
+import { type FilmEstimate, type FilmInput, ClipExports, type NamelessWish } from '../../jobs/films';
 import type { Held } from '../../jobs/held';
 import { ExportInputs } from '../../project/export-input';
 import { Footage } from '../../project/footage';
@@ -12,10 +12,10 @@ const REST_MS = 900;
 
 /** Tries how long the open footage takes as a film, again whenever something of it changed and the hand rests. */
 @Injectable()
-export class FilmTrial {
-  private readonly films = inject(Films);
+export class ClipEstimator {
+  private readonly films = inject(ClipExports);
   private readonly inputs = inject(ExportInputs);
-  private readonly exports = inject(Exports);
+  private readonly exports = inject(JobQueue);
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   private readonly player = inject(Player);

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { MetadataChoice } from '@hazy-lens/core';
-import { FILM_KINDS } from '../../engine/footage/film-kinds';
+import { CLIP_FORMATS } from '../../engine/footage/film-kinds';
 import { FILE_KINDS } from '../../jobs/file-kinds';
 import { offeredName } from '../../model/offered-name';
 import { OpenProject } from '../../project/open-project';
@@ -11,7 +11,7 @@ export class OutputKinds {
   readonly kind = signal(FILE_KINDS[0]!);
   readonly quality = signal(92);
   readonly bits = signal<8 | 16>(16);
-  readonly filmKind = signal(FILM_KINDS[0]!);
+  readonly filmKind = signal(CLIP_FORMATS[0]!);
   readonly filmQuality = signal(80);
   /** What an encoder holds to. */
   readonly filmHolds = signal<'quality' | 'bitrate'>('quality');

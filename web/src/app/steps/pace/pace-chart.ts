@@ -3,8 +3,8 @@ import { trimOf } from '@hazy-lens/core';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
-import { Drag, type Grasp } from '../../ui/drag';
-import { arrowOf, factor } from '../../ui/keys';
+import { Drag, type DragStart } from '../../ui/drag';
+import { arrowOf, stepMultiplier } from '../../ui/keys';
 
 const MAX_POINTS = 240;
 const SLOWEST = 0.05;
@@ -135,7 +135,7 @@ export class PaceChart {
   });
 
   /** A hand that goes up makes it faster there: twice as fast in 40 pixels. */
-  protected dragOf(index: number): Grasp {
+  protected dragOf(index: number): DragStart {
     return (event) => {
       const gesture = crypto.randomUUID();
       const start = this.pace().curve![index]![1];
@@ -150,7 +150,7 @@ export class PaceChart {
     const arrow = arrowOf(event);
     if (!arrow) return;
     event.preventDefault();
-    const by = (arrow[0] || -arrow[1]) * factor(event) * 0.1;
+    const by = (arrow[0] || -arrow[1]) * stepMultiplier(event) * 0.1;
     this.set(index, this.pace().curve![index]![1] + by, null);
   }
 

@@ -9,7 +9,7 @@ import { type NumberRange, isSrgbName } from '@hazy-lens/core';
 import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage';
 import { OpenProject } from '../../project/open-project';
-import { Session } from '../../project/session';
+import { ProjectOpener } from '../../project/session';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { SuitSection } from './suit-section';
 
@@ -130,7 +130,7 @@ const SOURCE_FILES = {
 export class SourcePanel {
   protected readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
-  private readonly session = inject(Session);
+  private readonly session = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
     ((this.project.size().width * this.project.size().height) / 1e6).toFixed(1),

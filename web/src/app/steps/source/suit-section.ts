@@ -3,11 +3,11 @@ import { MatButton } from '@angular/material/button';
 import { type SceneReading, suggestBand, uprightsAcrossFocus } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
-import { suitWords } from '../../model/suit-words';
+import { describeSuitability } from '../../model/suit-words';
 import { OpenProject } from '../../project/open-project';
 import { SuitReading } from '../../project/suit-reading';
-import { InHand } from '../../workspace/in-hand';
-import { Looking } from '../../workspace/looking';
+import { SelectionStore } from '../../workspace/in-hand';
+import { ViewStore } from '../../workspace/looking';
 
 const BAND_ID = 'suited';
 
@@ -83,13 +83,13 @@ const BAND_ID = 'suited';
 export class SuitSection {
   private readonly reading = inject(SuitReading);
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(InHand);
-  private readonly looking = inject(Looking);
+  private readonly inHand = inject(SelectionStore);
+  private readonly looking = inject(ViewStore);
   protected readonly suit = this.reading.suit;
   protected readonly failed = this.reading.failed;
   protected readonly words = computed(() => {
     const suit = this.suit();
-    return suit ? suitWords(suit) : [];
+    return suit ? describeSuitability(suit) : [];
   });
 
   constructor() {

@@ -9,7 +9,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { type Mend, type NumberRange, type RecipePath, diagonal } from '@hazy-lens/core';
 import { mendName } from '../../model/mends';
 import { Footage } from '../../project/footage';
-import { Mending } from '../../project/mending';
+import { MendPreview } from '../../project/mending';
 import { OpenProject } from '../../project/open-project';
 import { FollowControls } from '../../ui/follow-controls';
 import { NumberField, plainRange } from '../../ui/number-field';
@@ -141,7 +141,7 @@ import { MendTool } from '../../workspace/mend-tool';
 export class MendSection {
   private readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
-  protected readonly mending = inject(Mending);
+  protected readonly mending = inject(MendPreview);
   protected readonly tool = inject(MendTool);
   protected readonly nameOf = mendName;
   protected readonly percent = computed(() => 100 * Number(this.mending.progress() ?? 0) || 0);

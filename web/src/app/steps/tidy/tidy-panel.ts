@@ -4,7 +4,7 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type NumberRange, cropGeometry } from '@hazy-lens/core';
-import { formedCrop, quarterTurned } from '../../model/crop';
+import { setCropAspect, quarterTurned } from '../../model/crop';
 import { OpenProject } from '../../project/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { RecipeNumber } from '../../ui/recipe-number';
@@ -135,7 +135,7 @@ export class TidyPanel {
 
   private takeForm(label: string): void {
     const ratio = this.tool.ratio();
-    if (ratio !== null) this.tool.edit(label, formedCrop(this.tool.current, this.project.size(), ratio));
+    if (ratio !== null) this.tool.edit(label, setCropAspect(this.tool.current, this.project.size(), ratio));
   }
 
   protected quarter(): void {

@@ -1,7 +1,7 @@
 import { NO_METADATA } from '@hazy-lens/core';
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
-import { drawnAs } from '../../drawn';
+import { encodeOnCanvas } from '../../drawn';
 import { holdsAlpha } from '../film-kinds';
 import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
@@ -38,7 +38,7 @@ export class FramesWriter implements FilmWriter {
   /** The browser's own JPEG is quick; PNG is written as for stills, so that its bytes are the same. */
   private encode(bytes: Uint8Array): Promise<Blob> {
     const { width, height, quality } = this.options;
-    if (this.type === 'image/jpeg') return drawnAs(this.type, bytes, { width, height }, quality);
+    if (this.type === 'image/jpeg') return encodeOnCanvas(this.type, bytes, { width, height }, quality);
     return encodePixels(new Uint8Array(bytes), {
       width,
       height,

@@ -1,5 +1,5 @@
 import type { YuvFormat } from '@hazy-lens/core';
-import type { FilmKind } from '../film-kinds';
+import type { ClipFormat } from '../film-kinds';
 import type { FilmOptions, FilmWriter } from './film-writer';
 import { FramesWriter } from './frames-writer';
 import { GifWriter } from './gif-writer';
@@ -10,7 +10,7 @@ export { pictureName } from './frames-writer';
 
 /** Whether this browser can write a kind of film in a size. */
 export async function canWrite(
-  { writer }: FilmKind,
+  { writer }: ClipFormat,
   options: Pick<FilmOptions, 'width' | 'height' | 'bitrate'>,
 ): Promise<boolean> {
   return writer.by !== 'encoder' || (await import('./encoder-writer')).canEncode(writer, options);
@@ -18,7 +18,7 @@ export async function canWrite(
 
 /** @param planes how an encoder gets its frames. @throws Error with a sentence where the browser cannot write the kind. */
 export async function filmWriter(
-  kind: FilmKind,
+  kind: ClipFormat,
   options: FilmOptions,
   planes: YuvFormat,
 ): Promise<FilmWriter> {

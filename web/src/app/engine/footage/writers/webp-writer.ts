@@ -1,4 +1,4 @@
-import { drawnAs } from '../../drawn';
+import { encodeOnCanvas } from '../../drawn';
 import { animationFrame, animationHead } from '../webp-animation';
 import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
 
@@ -15,7 +15,7 @@ export class WebpWriter implements FilmWriter {
     const { fps, quality } = this.options;
     const ms = (i: number): number => Math.round((i * 1000) / fps);
     const frame = async (): Promise<Blob> => {
-      const file = await drawnAs('image/webp', bytes, this.options, quality);
+      const file = await encodeOnCanvas('image/webp', bytes, this.options, quality);
       const picture = new Uint8Array(await file.arrayBuffer());
       return new Blob([animationFrame(picture, this.options, ms(index + 1) - ms(index))]);
     };
