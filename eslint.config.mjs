@@ -50,7 +50,7 @@ const ROOMS = [
   'profile',
   'reel',
   'shelf',
-  'many',
+  'batch',
   'steps',
   'shell',
 ];

@@ -3,7 +3,7 @@ import { type Band, type BandKind, type Point, parseRecipe } from '@hazy-lens/co
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { addKnot, knotsOf, moveKnot, railAxis, railKnots, removeKnot } from '../src/app/profile/rail-axis';
-import { OpenProject } from '../src/app/project/open-project';
+import { OpenProject } from '../src/app/project/session/open-project';
 import { handlesOf } from '../src/app/stage/handles/handles-of';
 import { addBand, duplicateBand, moveBand, bandFromDrag } from '../src/app/model/bands';
 import { addSounding } from '../src/app/model/soundings';

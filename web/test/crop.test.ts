@@ -16,7 +16,16 @@ const picture = { width: 400, height: 300 };
 const WHOLE: Crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
 const by = fc.integer({ min: -600, max: 600 });
 const turn = fc.integer({ min: -1790, max: 1790 }).map((tenths) => tenths / 10);
-const pull = fc.constantFrom<CropHandle>([-1, 0], [1, 0], [0, -1], [0, 1], [-1, -1], [1, -1], [-1, 1], [1, 1]);
+const pull = fc.constantFrom<CropHandle>(
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+  [-1, -1],
+  [1, -1],
+  [-1, 1],
+  [1, 1],
+);
 /** A crop that lies inside the picture. */
 const inside = fc
   .tuple(turn, by, by, by, by)

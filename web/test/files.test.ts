@@ -8,7 +8,7 @@ import { decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { cropToAspect, encodeGrey } from '../src/app/engine/grey';
 import { nodeLibraries } from './node-libraries';
 import { referencedFiles, renameReferences } from '../src/app/model/named-files';
-import { packRecipe, unpackRecipe } from '../src/app/project/recipe-files';
+import { packRecipe, unpackRecipe } from '../src/app/project/recipes/recipe-files';
 
 const libraries = await nodeLibraries();
 /** As the codec's worker does it. */

@@ -1,12 +1,12 @@
 import { areNumbered, evenTimes, inNaturalOrder, missingNumbers } from '@hazy-lens/core';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { bitrateFor } from '../src/app/engine/footage/film-kinds';
-import { detectFootage } from '../src/app/engine/footage/kinds';
+import { bitrateFor } from '../src/app/engine/footage/clip-formats';
+import { detectFootage } from '../src/app/engine/footage/detect-footage';
 import { KeptFrames } from '../src/app/engine/kept-frames';
 import { zipOf as zipOfParts } from '../src/app/engine/zip-of';
-import { isRecipe } from '../src/app/project/recipe-files';
-import { formatTimecode, typedFrame } from '../src/app/reel/clock';
+import { isRecipe } from '../src/app/project/recipes/recipe-files';
+import { formatTimecode, typedFrame } from '../src/app/reel/timecode';
 
 const zipOf = (files: readonly File[]): Promise<Blob> =>
   zipOfParts(files.map((file) => ({ name: file.name, file })));

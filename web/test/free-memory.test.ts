@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { BufferPool, takeBuffer } from '../src/app/engine/free-pixels';
-import { ResourcePool } from '../src/app/engine/idle';
+import { BufferPool, takeBuffer } from '../src/app/engine/buffer-pool';
+import { ResourcePool } from '../src/app/engine/resource-pool';
 
 const LONG_MS = 60_000;
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NO_PROJECT, type Project } from '../src/app/model/project';
-import { ProjectActions, projectReducer } from '../src/app/project/project.reducer';
+import { ProjectActions, projectReducer } from '../src/app/project/session/project.reducer';
 
 const start: Project = { ...NO_PROJECT, projectId: 'p', name: 'Kites' };
 

@@ -1,6 +1,6 @@
 import { type Key, parseRecipe, tracksOf } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import type { Lane } from '../src/app/project/keys';
+import type { Lane } from '../src/app/project/footage/keyframes';
 import { curveValues, laneNumbers, shownIn, spanOf, withNumber } from '../src/app/reel/lane-numbers';
 
 const SIZE = { width: 1000, height: 500 };

@@ -37,6 +37,8 @@ describe('colours under another look', () => {
       colour: { look: { image: 'own.cube' } },
     });
     expect(referencedFiles(recipe)).toEqual(['own.cube']);
-    expect(referencedFiles(renameReferences(recipe, new Map([['own.cube', 'fresh.cube']])))).toEqual(['fresh.cube']);
+    expect(referencedFiles(renameReferences(recipe, new Map([['own.cube', 'fresh.cube']])))).toEqual([
+      'fresh.cube',
+    ]);
   });
 });

@@ -1,8 +1,8 @@
 import { type PlacedPatch, type MendPatch, evenTimes, parseRecipe } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
-import type { FrameMender } from '../src/app/engine/footage/frame-mends';
+import type { FrameMender } from '../src/app/engine/footage/frame-mender';
 import { mendedFootage } from '../src/app/engine/footage/mended-footage';
-import { type MediaSource, onLoan } from '../src/app/engine/material';
+import { type MediaSource, onLoan } from '../src/app/engine/media-source';
 import { Picture } from '../src/app/engine/picture';
 
 const SIZE = { width: 4, height: 2 };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Notices } from '../src/app/project/notices';
+import { Notices } from '../src/app/project/session/notices';
 
 const texts = (notices: Notices): string[] => notices.all().map(({ text }) => text);
 

@@ -14,9 +14,9 @@ import { Subject } from 'rxjs';
 import { RenderPool } from '../src/app/engine/pool';
 import { NO_PROJECT, type Project } from '../src/app/model/project';
 import { startingRecipe } from '../src/app/model/starting-recipe';
-import { projectReducer } from '../src/app/project/project.reducer';
-import { PROJECT_SERVICES } from '../src/app/project/scope';
-import { PROJECT_ROOM } from '../src/app/project/services';
+import { projectReducer } from '../src/app/project/session/project.reducer';
+import { PROJECT_SERVICES } from '../src/app/project/session/scope';
+import { PROJECT_ROOM } from '../src/app/project/session/services';
 import { WORKSPACE_ROOM } from '../src/app/workspace/services';
 
 export const size = { width: 900, height: 200 };

@@ -11,7 +11,7 @@ import {
 } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { contourSteps, contoursOf } from '../src/app/stage/contours';
-import { fitView, placeRegion, regionFor, zoomAt } from '../src/app/workspace/view';
+import { fitView, placeRegion, regionFor, zoomAt } from '../src/app/workspace/view-transform';
 import { timeLeft } from '../src/app/jobs/time-left';
 
 const size = { width: 1200, height: 800 };

@@ -9,8 +9,8 @@ import { MAT_SLIDE_TOGGLE_DEFAULT_OPTIONS } from '@angular/material/slide-toggle
 import { MAT_TOOLTIP_DEFAULT_OPTIONS } from '@angular/material/tooltip';
 import { provideStore } from '@ngrx/store';
 import { provideIcons } from './ui/icons';
-import { projectReducer } from './project/project.reducer';
-import { PROJECT_SERVICES } from './project/scope';
+import { projectReducer } from './project/session/project.reducer';
+import { PROJECT_SERVICES } from './project/session/scope';
 import { ALL_PROJECT_SERVICES } from './shell/project-services';
 
 export const appConfig: ApplicationConfig = {

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Project } from '../../src/app/model/project';
-import { Autosave } from '../../src/app/project/autosave';
-import { Notices } from '../../src/app/project/notices';
-import { OpenProject } from '../../src/app/project/open-project';
-import { ProjectLock } from '../../src/app/project/project-lock';
+import { Autosave } from '../../src/app/project/saving/autosave';
+import { Notices } from '../../src/app/project/session/notices';
+import { OpenProject } from '../../src/app/project/session/open-project';
+import { ProjectLock } from '../../src/app/project/saving/project-lock';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 

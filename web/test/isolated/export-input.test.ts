@@ -8,24 +8,24 @@ import {
   timelineOf,
 } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { StageRenderLoop } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/stage-render-loop';
 import { Brightness } from '../../src/app/engine/footage/brightness';
-import { StillMender } from '../../src/app/engine/mends';
+import { StillMender } from '../../src/app/engine/still-mender';
 import { Rasters } from '../../src/app/engine/rasters';
-import { RecipeAssetLoader } from '../../src/app/engine/recipe-companions';
-import { ExportInputs } from '../../src/app/project/export-input';
-import { Footage } from '../../src/app/project/footage';
-import { MatteCutter } from '../../src/app/project/matte-cutter';
-import { OpenProject } from '../../src/app/project/open-project';
+import { RecipeAssetLoader } from '../../src/app/engine/recipe-asset-loader';
+import { ExportInputs } from '../../src/app/project/session/export-input';
+import { Footage } from '../../src/app/project/footage/footage';
+import { MatteCutter } from '../../src/app/project/subjects/matte-cutter';
+import { OpenProject } from '../../src/app/project/session/open-project';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
 vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {}, BLANK_MATTE: 'matte-blank.png' }));
-vi.mock('../../src/app/engine/recipe-companions', () => ({ RecipeCompanions: class {} }));
-vi.mock('../../src/app/engine/mends', () => ({ Mends: class {} }));
+vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/still-mender', () => ({ Mends: class {} }));
 vi.mock('../../src/app/engine/footage/brightness', () => ({ Brightness: class {} }));
-vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 
 const size = { width: 900, height: 200 };
 const times = evenTimes(40, 30);

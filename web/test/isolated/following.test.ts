@@ -1,17 +1,17 @@
 import { type EnvironmentInjector, signal } from '@angular/core';
 import { type FollowStep, type Subject, evenTimes, makeRaster } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { StageRenderLoop } from '../../src/app/engine/engine';
+import { StageRenderLoop } from '../../src/app/engine/stage-render-loop';
 import { BLANK_MATTE, Rasters } from '../../src/app/engine/rasters';
-import { Following } from '../../src/app/project/following';
-import { Footage } from '../../src/app/project/footage';
-import { Notices } from '../../src/app/project/notices';
-import { OpenProject } from '../../src/app/project/open-project';
+import { Following } from '../../src/app/project/subjects/following';
+import { Footage } from '../../src/app/project/footage/footage';
+import { Notices } from '../../src/app/project/session/notices';
+import { OpenProject } from '../../src/app/project/session/open-project';
 import { newMatte } from '../../src/app/model/mattes';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 /** Follows what moves two pixels to the right with each frame that it is given. */
 const tracker = vi.hoisted(() => ({
   lostAfter: Infinity,

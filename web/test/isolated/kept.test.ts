@@ -1,7 +1,11 @@
 import 'fake-indexeddb/auto';
 import { neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { BatchRepository, type StoredBatch, type StoredBatchPicture } from '../../src/app/storage/batch';
+import {
+  BatchRepository,
+  type StoredBatch,
+  type StoredBatchPicture,
+} from '../../src/app/storage/batch-repository';
 import { Database } from '../../src/app/storage/database';
 import { Housekeeping } from '../../src/app/storage/housekeeping';
 import { OwnLooks } from '../../src/app/storage/own-looks';

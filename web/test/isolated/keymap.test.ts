@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { OpenProject } from '../../src/app/project/open-project';
-import { SelectionStore } from '../../src/app/workspace/in-hand';
+import { OpenProject } from '../../src/app/project/session/open-project';
+import { SelectionStore } from '../../src/app/workspace/selection-store';
 import { Keymap } from '../../src/app/workspace/keymap';
-import { ViewStore } from '../../src/app/workspace/looking';
-import { Viewport } from '../../src/app/workspace/stage-view';
+import { ViewStore } from '../../src/app/workspace/view-store';
+import { Viewport } from '../../src/app/workspace/viewport';
 import { ToolSettings } from '../../src/app/workspace/tool-settings';
 import { Transport } from '../../src/app/workspace/transport';
 import { fakeStorage, openOne, services } from '../services';

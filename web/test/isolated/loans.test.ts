@@ -2,8 +2,8 @@ import { expose } from 'comlink';
 import { evenTimes } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type BuiltFiles, setBuiltFiles } from '../../src/app/engine/built-files';
-import { openFootage } from '../../src/app/engine/footage/footage-material';
-import type { MediaSource } from '../../src/app/engine/material';
+import { openFootage } from '../../src/app/engine/footage/worker-source';
+import type { MediaSource } from '../../src/app/engine/media-source';
 
 // So large that only the fewest frames stay decoded.
 const SIZE = { width: 4000, height: 2700 };
@@ -88,9 +88,7 @@ describe('frames on loan', () => {
     one.giveBack();
     one.giveBack();
     for (let i = 10; i < 20; i++) (await clip.borrow(i)).giveBack();
-    expect([out.picture, own, two.picture].map(({ rawPixels }) => first(rawPixels))).toEqual([
-      0, 1, 2,
-    ]);
+    expect([out.picture, own, two.picture].map(({ rawPixels }) => first(rawPixels))).toEqual([0, 1, 2]);
     const before = new Set(readInto).size;
     out.giveBack();
     two.giveBack();

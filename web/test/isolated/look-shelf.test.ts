@@ -2,10 +2,10 @@ import { type ColourLut, CUBE_SIZE, identityLut, formatCube, parseCube } from '@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Assets } from '../../src/app/engine/assets';
 import { Exporter } from '../../src/app/engine/export';
-import { LutCache } from '../../src/app/engine/look-tables';
+import { LutCache } from '../../src/app/engine/lut-cache';
 import { Rasters } from '../../src/app/engine/rasters';
-import { LookShelf } from '../../src/app/project/look-shelf';
-import { OpenProject } from '../../src/app/project/open-project';
+import { LookShelf } from '../../src/app/project/recipes/look-shelf';
+import { OpenProject } from '../../src/app/project/session/open-project';
 import { OwnLooks } from '../../src/app/storage/own-looks';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';

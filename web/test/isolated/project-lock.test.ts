@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { PageLocks } from '../../src/app/storage/locks';
-import { ProjectLock } from '../../src/app/project/project-lock';
+import { ProjectLock } from '../../src/app/project/saving/project-lock';
 
 describe('the lock on a project', () => {
   let locks: PageLocks;

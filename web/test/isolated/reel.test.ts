@@ -1,23 +1,23 @@
 import { signal } from '@angular/core';
 import { type FrameWeight, evenTimes, frameAt, timelineOf } from '@hazy-lens/core';
-import { onLoan } from '../../src/app/engine/material';
+import { onLoan } from '../../src/app/engine/media-source';
 import type { Picture } from '../../src/app/engine/picture';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { StageRenderLoop } from '../../src/app/engine/engine';
-import { Footage } from '../../src/app/project/footage';
-import { Keyframes } from '../../src/app/project/keys';
-import { OpenProject } from '../../src/app/project/open-project';
-import { Playhead } from '../../src/app/project/playhead';
+import { StageRenderLoop } from '../../src/app/engine/stage-render-loop';
+import { Footage } from '../../src/app/project/footage/footage';
+import { Keyframes } from '../../src/app/project/footage/keyframes';
+import { OpenProject } from '../../src/app/project/session/open-project';
+import { Playhead } from '../../src/app/project/footage/playhead';
 import { Lanes } from '../../src/app/reel/lanes';
 import { ReelView } from '../../src/app/reel/reel-view';
-import { Trim } from '../../src/app/project/trim';
+import { Trim } from '../../src/app/project/footage/trim';
 import { Player } from '../../src/app/workspace/player';
 import { ClipSound } from '../../src/app/workspace/clip-sound';
 import { Transport } from '../../src/app/workspace/transport';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/engine', () => ({ Engine: class {} }));
-vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 
 const TIMES = evenTimes(100, 10);
 

@@ -1,17 +1,17 @@
 import { MEND_LIMITS, type Mend, parseRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { carriedMend, mendName, movedMend } from '../../src/app/model/mends';
-import { Footage } from '../../src/app/project/footage';
-import { OpenProject } from '../../src/app/project/open-project';
-import { Notices } from '../../src/app/project/notices';
-import { MendBrush } from '../../src/app/stage/mend-hand';
+import { Footage } from '../../src/app/project/footage/footage';
+import { OpenProject } from '../../src/app/project/session/open-project';
+import { Notices } from '../../src/app/project/session/notices';
+import { MendBrush } from '../../src/app/stage/mend-brush';
 import { CropTool } from '../../src/app/workspace/crop-tool';
 import { MendTool } from '../../src/app/workspace/mend-tool';
 import { QuietArea } from '../../src/app/workspace/quiet-area';
-import { VariantView } from '../../src/app/workspace/variants';
+import { VariantView } from '../../src/app/workspace/variant-view';
 import { openOne, services, size } from '../services';
 
-vi.mock('../../src/app/project/footage', () => ({ Footage: class {} }));
+vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 
 describe('the hand that crops', () => {
   let tool: CropTool;

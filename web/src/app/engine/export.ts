@@ -20,8 +20,8 @@ import {
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
 import type { EncodeOptions, PictureType } from './codecs/messages';
-import { tidied } from './cut-picture';
-import { ResourcePool } from './idle';
+import { tidied } from './region-reader';
+import { ResourcePool } from './resource-pool';
 import { measuresOf } from './measures-of';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
@@ -153,12 +153,15 @@ export class Exporter {
       const how = { ...watched, bytes: output.bytes, scale };
       return encode(await renderTransparent(this.pool, size, look, how, fill));
     }
-    return this.with(wholeView(size, look, { input: picture.readFormat, output }, scale), async (renderer) => {
-      await picture.readRegion(this.pool, whole, renderer.input(0));
-      signal.throwIfAborted();
-      const job = { slot: 0, source: picture.id, look, content: 'picture' } as const;
-      return encode(await renderer.render(job, watched));
-    });
+    return this.with(
+      wholeView(size, look, { input: picture.readFormat, output }, scale),
+      async (renderer) => {
+        await picture.readRegion(this.pool, whole, renderer.input(0));
+        signal.throwIfAborted();
+        const job = { slot: 0, source: picture.id, look, content: 'picture' } as const;
+        return encode(await renderer.render(job, watched));
+      },
+    );
   }
 
   /** Works with a renderer of a view, which nobody else has for that long. */

@@ -2,10 +2,10 @@ import { Injectable, inject } from '@angular/core';
 import { inNaturalOrder, kindOf } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
 import type { ImageInfo } from './codecs/messages';
-import { openFootage } from './footage/footage-material';
-import { detectFootage } from './footage/kinds';
-import { BufferPool } from './free-pixels';
-import { type MediaSource, still } from './material';
+import { openFootage } from './footage/worker-source';
+import { detectFootage } from './footage/detect-footage';
+import { BufferPool } from './buffer-pool';
+import { type MediaSource, still } from './media-source';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
 

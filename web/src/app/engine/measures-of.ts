@@ -11,12 +11,7 @@ export function measuresOf(
   if (!needsMeasures(recipe)) return null;
   let measures = known.get(picture);
   if (!measures) {
-    measures = new SourceMeasures(
-      picture.id,
-      new Uint8Array(picture.rawPixels),
-      picture.format,
-      picture,
-    );
+    measures = new SourceMeasures(picture.id, new Uint8Array(picture.rawPixels), picture.format, picture);
     known.set(picture, measures);
   }
   return measures;

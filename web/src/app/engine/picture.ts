@@ -10,9 +10,9 @@ import {
   renderScaled,
   isYuv,
 } from '@hazy-lens/core';
-import { RegionReader } from './cut-picture';
+import { RegionReader } from './region-reader';
 import type { DecodedPicture } from './codecs/messages';
-import { BufferPool } from './free-pixels';
+import { BufferPool } from './buffer-pool';
 
 interface Level extends Size {
   pixels: SharedArrayBuffer;

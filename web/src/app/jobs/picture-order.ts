@@ -1,6 +1,6 @@
 import type { Metadata, MetadataChoice } from '@hazy-lens/core';
 import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
-import type { FileJobSpec } from './exports';
+import type { FileJobSpec } from './job-queue';
 import type { Held } from './held';
 import { timeLeft } from './time-left';
 

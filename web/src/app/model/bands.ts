@@ -39,7 +39,10 @@ const MIN_DRAG = 0.012;
  */
 export function bandFromDrag(kind: BandKind, start: Point, end: Point, size: Size, id: string): Band {
   // A hand may come from far off a picture that is shown small.
-  const [from, to] = [start, end].map(([x, y]): Point => [clampCoordinate(x), clampCoordinate(y)]) as [Point, Point];
+  const [from, to] = [start, end].map(([x, y]): Point => [clampCoordinate(x), clampCoordinate(y)]) as [
+    Point,
+    Point,
+  ];
   const [dx, dy] = [(to[0] - from[0]) * size.width, (to[1] - from[1]) * size.height];
   const far = Math.hypot(dx, dy);
   const length = far / diagonal(size);

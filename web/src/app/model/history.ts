@@ -63,7 +63,11 @@ export function undo<T extends object>(history: History, work: T): Stepped<T> | 
 }
 
 /** The work without a gesture that was taken back while it went on: nothing of it stays. Null where it changed nothing. */
-export function cancelGesture<T extends object>(history: History, work: T, gesture: string): Stepped<T> | null {
+export function cancelGesture<T extends object>(
+  history: History,
+  work: T,
+  gesture: string,
+): Stepped<T> | null {
   const entry = history.past.at(-1);
   if (entry?.gesture !== gesture) return null;
   return { work: patched(work, entry.undo), history: { past: history.past.slice(0, -1), future: [] } };
@@ -73,7 +77,12 @@ export function cancelGesture<T extends object>(history: History, work: T, gestu
  * The history with all steps from `since` (see `seq`) on as one, so that they are taken back together. None where they
  * changed nothing together.
  */
-export function squashSteps<T extends object>(history: History, work: T, since: number, label: string): History {
+export function squashSteps<T extends object>(
+  history: History,
+  work: T,
+  since: number,
+  label: string,
+): History {
   const parts = history.past.filter(({ seq }) => seq >= since);
   if (parts.length === 0) return history;
   const start = parts.reduceRight((state, { undo }) => patched(state, undo), work);

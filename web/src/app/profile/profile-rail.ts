@@ -2,14 +2,14 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject } from
 import { type Band, CUT_RISE, FIRM_RISE, type NumberRange } from '@hazy-lens/core';
 import { contourSteps } from '../stage/contours';
 import { FieldView } from '../stage/field-view';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 import { bandIn } from '../model/elements';
-import { OpenProject } from '../project/open-project';
-import { ViewStore } from '../workspace/looking';
-import { SelectionStore } from '../workspace/in-hand';
+import { OpenProject } from '../project/session/open-project';
+import { ViewStore } from '../workspace/view-store';
+import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { NumberField, plainRange } from '../ui/number-field';
 import { LEFT, RIGHT, railCurve, xOf } from './rail-curve';
 import { ScaleGauge } from './scale-gauge';
@@ -47,8 +47,8 @@ interface ShownKnot extends RailKnot {
           class="ray"
           [range]="ray"
           label="ray"
-          [value]="looking.rayAngle()"
-          (changed)="looking.rayAngle.set($event.value)"
+          [value]="viewStore.rayAngle()"
+          (changed)="viewStore.rayAngle.set($event.value)"
         />
       }
       <svg
@@ -133,7 +133,7 @@ interface ShownKnot extends RailKnot {
           </g>
         }
       </svg>
-      @if (looking.step() === 'focus') {
+      @if (viewStore.step() === 'focus') {
         <hl-scale-gauge class="gauge" />
       }
       @if (seam(); as steepest) {
@@ -156,10 +156,10 @@ interface ShownKnot extends RailKnot {
 })
 export class ProfileRail {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
-  private readonly inHand = inject(SelectionStore);
+  protected readonly viewStore = inject(ViewStore);
+  private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   protected readonly abs = Math.abs;
   protected readonly left = LEFT;
@@ -169,10 +169,10 @@ export class ProfileRail {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   /** How much lower than the rail the stage begins, where it is one of several views. */
   protected readonly below = computed(() => {
-    this.stageView.stage();
-    return Math.max(0, this.stageView.origin().top - this.host.getBoundingClientRect().top);
+    this.viewport.stage();
+    return Math.max(0, this.viewport.origin().top - this.host.getBoundingClientRect().top);
   });
-  protected readonly height = computed(() => this.stageView.stage().height);
+  protected readonly height = computed(() => this.viewport.stage().height);
   /** Blur radius at the right end of the rail, in pixels of the picture. */
   private readonly mostPx = computed(() => Math.max(0.001, this.project.radiusPx()));
   protected readonly most = computed(() => this.project.radiusPx().toFixed(0));
@@ -188,15 +188,15 @@ export class ProfileRail {
   };
 
   protected readonly isRound = computed(() => {
-    const kind = this.inHand.profileBand()?.kind;
+    const kind = this.selection.profileBand()?.kind;
     return kind === 'elliptical' || kind === 'iris';
   });
 
   /** Without a band the profile runs down the middle of the picture. */
   private readonly axis = computed(() => {
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     const size = this.project.size();
-    if (band) return railAxis(band, size, this.looking.rayAngle());
+    if (band) return railAxis(band, size, this.viewStore.rayAngle());
     const origin = { x: size.width / 2, y: size.height / 2 };
     return { origin, direction: { x: 0, y: 1 }, sense: 1 as const };
   });
@@ -205,8 +205,8 @@ export class ProfileRail {
   private readonly scale = computed(() => {
     const { origin } = this.axis();
     return {
-      middle: this.stageView.toStage(origin.x, origin.y).y,
-      perPixel: this.stageView.view().zoom,
+      middle: this.viewport.toStage(origin.x, origin.y).y,
+      perPixel: this.viewport.view().zoom,
     };
   });
 
@@ -219,7 +219,7 @@ export class ProfileRail {
     if (!this.project.isOpen()) return null;
     const { bands, ink, keep, soundings, depth } = this.fieldView.calmLook();
     const isAlone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     return railCurve({
       axis: this.axis(),
       size: this.project.size(),
@@ -233,7 +233,7 @@ export class ProfileRail {
   });
 
   protected readonly knots = computed<ShownKnot[]>(() => {
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     if (!band?.on || !this.project.isOpen()) return [];
     const { middle, perPixel } = this.scale();
     return railKnots(band, this.project.size(), this.axis()).map((knot) => ({
@@ -246,7 +246,7 @@ export class ProfileRail {
 
   protected readonly grasp: DragStart = (event) => {
     const id = (event.currentTarget as SVGGElement).dataset['knot']!;
-    const shown = this.inHand.profileBand();
+    const shown = this.selection.profileBand();
     const start = bandIn(this.project.recipe(), shown?.id);
     if (event.button !== 0 || !start) return null;
     const gesture = crypto.randomUUID();
@@ -263,7 +263,7 @@ export class ProfileRail {
   };
 
   protected key(event: KeyboardEvent, knot: RailKnot): void {
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     if (!band) return;
     if (event.key === 'Delete' || event.key === 'Backspace') {
       this.remove(event, knot);
@@ -279,7 +279,7 @@ export class ProfileRail {
 
   /** A double click on the rail adds a knot to the profile. */
   protected add(event: MouseEvent): void {
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     if (!band) return;
     const { middle, perPixel } = this.scale();
     const box = (event.currentTarget as Element).getBoundingClientRect();
@@ -293,14 +293,17 @@ export class ProfileRail {
     if (!knot.own) return;
     event.preventDefault();
     event.stopPropagation();
-    const band = this.inHand.profileBand();
+    const band = this.selection.profileBand();
     if (band) this.project.editBand(band.id, 'delete knot', (one) => removeKnot(one, knot.id));
   }
 
   private apply(start: Band, id: string, along: number, haze: number, gesture: string | null): void {
     const linked = start.kind === 'iris' ? this.settings.linkFalloffs() : this.settings.linkSides();
     const move: KnotMove = { id, along, haze, linked };
-    const [size, axis] = [this.project.size(), railAxis(start, this.project.size(), this.looking.rayAngle())];
+    const [size, axis] = [
+      this.project.size(),
+      railAxis(start, this.project.size(), this.viewStore.rayAngle()),
+    ];
     this.project.editBand(
       start.id,
       `profile: ${

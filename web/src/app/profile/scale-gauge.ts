@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import { MODEL_SCALES } from '@hazy-lens/core';
-import { SuitReading } from '../project/suit-reading';
+import { SuitReading } from '../project/subjects/suit-reading';
 import { ModelScale } from '../stage/model-scale';
 
 /** Where the engraving begins and ends, in pixels of the rail, and the scales there. */

@@ -8,9 +8,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { frameAt } from '@hazy-lens/core';
-import { StageRenderLoop } from '../engine/engine';
-import type { MediaSource } from '../engine/material';
-import { Footage } from '../project/footage';
+import { StageRenderLoop } from '../engine/stage-render-loop';
+import type { MediaSource } from '../engine/media-source';
+import { Footage } from '../project/footage/footage';
 import { Player } from '../workspace/player';
 import { ReelView } from './reel-view';
 
@@ -32,7 +32,7 @@ const MAX_KEPT = 400;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FilmStrip {
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly footage = inject(Footage);
   private readonly view = inject(ReelView);
   private readonly player = inject(Player);
@@ -42,11 +42,11 @@ export class FilmStrip {
 
   constructor() {
     effect(() => {
-      this.engine.material();
+      this.renderLoop.material();
       untracked(() => this.made.clear());
     });
     effect(() => {
-      const material = this.engine.material();
+      const material = this.renderLoop.material();
       this.view.shown();
       this.view.width();
       // What is being drawn ends where the reel runs: the decoder is wanted there.
@@ -83,7 +83,7 @@ export class FilmStrip {
     const { picture, giveBack } = await material.borrow(frame);
     const whole = { x: 0, y: 0, width: 1, height: 1 };
     const { width, height, data } = await picture.pixels(
-      this.engine.pool,
+      this.renderLoop.pool,
       whole,
       Math.max(size.width, size.height),
     );

@@ -2,12 +2,12 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { isSameTime, nearestFrame } from '@hazy-lens/core';
-import { Footage } from '../project/footage';
-import { type Lane, type Stop, Keyframes } from '../project/keys';
-import { OpenProject } from '../project/open-project';
+import { Footage } from '../project/footage/footage';
+import { type Lane, type Stop, Keyframes } from '../project/footage/keyframes';
+import { OpenProject } from '../project/session/open-project';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
-import { formatTimecode } from './clock';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
+import { formatTimecode } from './timecode';
 import { LaneCurve } from './lane-curve';
 import { LaneLine } from './lane-line';
 import { Lanes } from './lanes';
@@ -62,7 +62,7 @@ export class KeyLanes {
   protected readonly lanes = inject(Lanes);
   protected readonly view = inject(ReelView);
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keyframes);
+  private readonly keyframes = inject(Keyframes);
   private readonly project = inject(OpenProject);
   protected readonly clock = formatTimecode;
 
@@ -85,8 +85,8 @@ export class KeyLanes {
           const there = this.moveBy(stops, to - at);
           // What lay in the way is there again once the hand has passed it.
           this.project.abandon(gesture);
-          if (copies) this.keys.copy(stops, there, gesture);
-          else this.keys.move(stops, there, gesture);
+          if (copies) this.keyframes.copy(stops, there, gesture);
+          else this.keyframes.move(stops, there, gesture);
           this.lanes.mark(stops.map((stop) => ({ ...stop, at: there(stop.at) })));
         },
         end: () => {
@@ -122,7 +122,7 @@ export class KeyLanes {
   protected key(lane: Lane, at: number, event: KeyboardEvent): void {
     const arrow = arrowOf(event);
     const stops = this.lanes.isChosen(lane, at) ? this.lanes.stops() : [{ owner: lane.owner, at }];
-    if (event.key === 'Delete' || event.key === 'Backspace') this.keys.remove(stops);
+    if (event.key === 'Delete' || event.key === 'Backspace') this.keyframes.remove(stops);
     else if (event.key === 'Enter' || event.key === ' ')
       this.lanes.choose(lane, at, event.shiftKey ? 'through' : event.ctrlKey ? 'too' : 'alone');
     else if (arrow?.[0]) {
@@ -130,7 +130,7 @@ export class KeyLanes {
       const frame = nearestFrame(this.footage.times(), at) + arrow[0] * Math.max(1, stepMultiplier(event));
       const to = starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
       const there = this.moveBy(stops, to - at);
-      this.keys.move(stops, there);
+      this.keyframes.move(stops, there);
       this.lanes.mark(stops.map((stop) => ({ ...stop, at: there(stop.at) })));
     } else if (event.key === 'PageUp' || event.key === 'PageDown')
       this.goTo(lane, at, event.key === 'PageUp' ? -1 : 1, event.currentTarget as HTMLElement);

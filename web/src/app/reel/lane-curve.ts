@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Key, isSameTime, nearestFrame } from '@hazy-lens/core';
-import { Footage } from '../project/footage';
-import { type Lane, Keyframes } from '../project/keys';
-import { OpenProject } from '../project/open-project';
+import { Footage } from '../project/footage/footage';
+import { type Lane, Keyframes } from '../project/footage/keyframes';
+import { OpenProject } from '../project/session/open-project';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
-import { formatTimecode } from './clock';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
+import { formatTimecode } from './timecode';
 import { type CurveSpan, type LaneNumber, curveValues, laneNumbers, shownIn, spanOf, withNumber } from './lane-numbers'; // prettier-ignore
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
@@ -75,7 +75,7 @@ export class LaneCurve {
   protected readonly view = inject(ReelView);
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keyframes);
+  private readonly keyframes = inject(Keyframes);
   private readonly lanes = inject(Lanes);
   protected readonly height = HEIGHT;
   protected readonly labelHeight = 22;
@@ -150,7 +150,13 @@ export class LaneCurve {
           const isAlong = Math.abs(now.clientX - event.clientX) >= MIN_TIME_PX;
           // What lay in the way is there again once the hand has passed it.
           this.project.abandon(gesture);
-          this.put(number, key, isAlong ? this.frameAt(now) : key.at, start + up * stepMultiplier(now), gesture);
+          this.put(
+            number,
+            key,
+            isAlong ? this.frameAt(now) : key.at,
+            start + up * stepMultiplier(now),
+            gesture,
+          );
         },
         end: letGo,
         cancel: () => {
@@ -166,14 +172,15 @@ export class LaneCurve {
     const number = this.number()!;
     const arrow = arrowOf(event);
     if (event.key === 'Delete' || event.key === 'Backspace')
-      this.keys.remove([{ owner: number.track.of, at: key.at }]);
+      this.keyframes.remove([{ owner: number.track.of, at: key.at }]);
     else if (event.key === 'Enter' || event.key === ' ') this.lanes.choose(this.lane(), key.at);
     else if (arrow?.[1]) {
       const by = -arrow[1] * number.range.step * stepMultiplier(event);
       this.put(number, key, key.at, this.valueOf(key) + by, null);
     } else if (arrow?.[0]) {
       const { starts } = this.footage.times();
-      const frame = nearestFrame(this.footage.times(), key.at) + arrow[0] * Math.max(1, stepMultiplier(event));
+      const frame =
+        nearestFrame(this.footage.times(), key.at) + arrow[0] * Math.max(1, stepMultiplier(event));
       const to = starts[Math.min(starts.length - 1, Math.max(0, frame))]!;
       this.put(number, key, to, this.valueOf(key), null);
     } else if (event.key === 'PageUp' || event.key === 'PageDown') {
@@ -190,13 +197,13 @@ export class LaneCurve {
     const number = this.number()!;
     const at = this.frameAt(event);
     if (number.track.keys.some((key) => isSameTime(key.at, at))) return;
-    this.keys.add(number.track, at);
+    this.keyframes.add(number.track, at);
     this.lanes.choose(this.lane(), at);
   }
 
   private put(number: LaneNumber, key: Key, to: number, shown: number, gesture: string | null): void {
     const turned = number.isAngle ? shown - 360 * Math.round(shown / 360) : shown;
-    this.keys.put(key, to, withNumber(key.value, number, turned), gesture);
+    this.keyframes.put(key, to, withNumber(key.value, number, turned), gesture);
     this.lanes.mark([{ owner: this.lane().owner, at: to }]);
     void this.footage.seekTime(to);
   }

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { tracksOf, trackValue } from '@hazy-lens/core';
-import { Following } from '../project/following';
-import type { Lane } from '../project/keys';
-import { OpenProject } from '../project/open-project';
+import { Following } from '../project/subjects/following';
+import type { Lane } from '../project/footage/keyframes';
+import { OpenProject } from '../project/session/open-project';
 import { ReelView } from './reel-view';
 
 const HEIGHT = 20;

@@ -12,7 +12,7 @@ import {
   trackValue,
   valueAt,
 } from '@hazy-lens/core';
-import type { Lane } from '../project/keys';
+import type { Lane } from '../project/footage/keyframes';
 
 /** A number of a lane that has keys: a track has one, that of a point two. */
 export interface LaneNumber {

@@ -1,16 +1,16 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { isSameTime } from '@hazy-lens/core';
-import { Footage } from '../project/footage';
-import { type Lane, type Stop, Keyframes } from '../project/keys';
-import { SelectionStore } from '../workspace/in-hand';
+import { Footage } from '../project/footage/footage';
+import { type Lane, type Stop, Keyframes } from '../project/footage/keyframes';
+import { SelectionStore } from '../workspace/selection-store';
 import { Player } from '../workspace/player';
 
 /** The lanes of the reel, and which of their keys are chosen. */
 @Injectable()
 export class Lanes {
   private readonly footage = inject(Footage);
-  private readonly keys = inject(Keyframes);
-  private readonly inHand = inject(SelectionStore);
+  private readonly keyframes = inject(Keyframes);
+  private readonly selection = inject(SelectionStore);
   private readonly player = inject(Player);
   private readonly wanted = signal<readonly Stop[]>([]);
 
@@ -19,9 +19,9 @@ export class Lanes {
 
   /** The band in hand first, then whatever else has keys. */
   readonly all = computed<Lane[]>(() => {
-    const band = this.inHand.calmBand();
+    const band = this.selection.calmBand();
     const own = band && `focus/bands/${band.id}`;
-    return [...this.keys.lanes()].sort((a, b) => Number(b.owner === own) - Number(a.owner === own));
+    return [...this.keyframes.lanes()].sort((a, b) => Number(b.owner === own) - Number(a.owner === own));
   });
 
   /** The chosen keys, as far as they exist; the one that was chosen last is the last. */
@@ -64,7 +64,7 @@ export class Lanes {
     this.mark(this.withStop(lane, at, how));
     this.player.pause();
     const id = lane.owner.match(/^focus\/bands\/(.+)$/)?.[1];
-    if (id) this.inHand.chooseBand(id);
+    if (id) this.selection.chooseBand(id);
     void this.footage.seekTime(at);
   }
 
@@ -99,7 +99,7 @@ export class Lanes {
     const stops = this.stops();
     if (stops.length === 0) return;
     const by = this.footage.at() - Math.min(...stops.map(({ at }) => at));
-    this.keys.copy(stops, (at) => at + by);
+    this.keyframes.copy(stops, (at) => at + by);
     this.mark(stops.map(({ owner, at }) => ({ owner, at: at + by })));
   }
 }

@@ -1,5 +1,5 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import { Footage } from '../project/footage';
+import { Footage } from '../project/footage/footage';
 
 /** Which part of the clip the reel shows, and how wide it is on the screen. */
 @Injectable()

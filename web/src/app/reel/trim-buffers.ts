@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
-import { Footage } from '../project/footage';
-import { OpenProject } from '../project/open-project';
-import { Trim } from '../project/trim';
+import { Footage } from '../project/footage/footage';
+import { OpenProject } from '../project/session/open-project';
+import { Trim } from '../project/footage/trim';
 import { Drag, type DragHandler } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
-import { formatTimecode } from './clock';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
+import { formatTimecode } from './timecode';
 import { ReelView } from './reel-view';
 
 /** Where the footage begins and ends, and what of it is missing: buffers at both ends of the track that can be pushed. What is cut away is paler. */

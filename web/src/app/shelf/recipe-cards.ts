@@ -8,14 +8,14 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { LOOK_PARTS, type RecipePart } from '@hazy-lens/core';
 import { PART_NAMES } from '../model/part-names';
-import { Notices } from '../project/notices';
-import { OpenProject } from '../project/open-project';
-import { withErrorNotice } from '../project/or-told';
-import { RecipeShelf } from '../project/recipe-shelf';
+import { Notices } from '../project/session/notices';
+import { OpenProject } from '../project/session/open-project';
+import { withErrorNotice } from '../project/session/report-errors';
+import { RecipeShelf } from '../project/recipes/recipe-shelf';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
-import { signalFrom } from '../ui/live';
+import { signalFrom } from '../ui/from-observable';
 import { NameField } from '../ui/name-field';
-import { BlobImage } from './object-url';
+import { BlobImage } from './blob-image';
 
 /** The recipes that were saved under a name: used on the open picture whole or in parts. */
 @Component({

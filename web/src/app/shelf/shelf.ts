@@ -14,18 +14,18 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { fileSave } from 'browser-fs-access';
 import { zipOf } from '../engine/zip-of';
-import { DEMO_PICTURES, type DemoPicture } from '../project/demo';
-import { OpenProject } from '../project/open-project';
-import { withErrorNotice } from '../project/or-told';
-import { Notices } from '../project/notices';
-import { ProjectLock } from '../project/project-lock';
-import { ProjectOpener } from '../project/session';
+import { DEMO_PICTURES, type DemoPicture } from '../project/session/demo';
+import { OpenProject } from '../project/session/open-project';
+import { withErrorNotice } from '../project/session/report-errors';
+import { Notices } from '../project/session/notices';
+import { ProjectLock } from '../project/saving/project-lock';
+import { ProjectOpener } from '../project/session/project-opener';
 import type { StoredProject } from '../storage/rows';
-import { type DamagedProject, DamagedProjects } from '../storage/damaged';
+import { type DamagedProject, DamagedProjects } from '../storage/quarantine';
 import { Projects } from '../storage/projects';
-import { signalFrom } from '../ui/live';
+import { signalFrom } from '../ui/from-observable';
 import { NameField } from '../ui/name-field';
-import { BlobImage } from './object-url';
+import { BlobImage } from './blob-image';
 import { RecipeCards } from './recipe-cards';
 
 type Showing = 'projects' | 'recipes';
@@ -63,7 +63,7 @@ export class Shelf {
   protected readonly openId = computed(() => this.project.state().projectId);
   private readonly projects = inject(Projects);
   private readonly damagedProjects = inject(DamagedProjects);
-  private readonly session = inject(ProjectOpener);
+  private readonly opener = inject(ProjectOpener);
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
   private readonly dialog = inject<MatDialogRef<Shelf>>(MatDialogRef);
@@ -71,10 +71,10 @@ export class Shelf {
     inject<{ showing: Showing } | null>(MAT_DIALOG_DATA, { optional: true })?.showing ?? 'projects',
   );
   protected readonly demos = DEMO_PICTURES;
-  protected readonly kept = signalFrom<{ all: readonly StoredProject[]; removed: readonly StoredProject[] } | null>(
-    this.projects.shelf(),
-    null,
-  );
+  protected readonly kept = signalFrom<{
+    all: readonly StoredProject[];
+    removed: readonly StoredProject[];
+  } | null>(this.projects.shelf(), null);
   protected readonly damaged = signalFrom<readonly DamagedProject[]>(this.damagedProjects.watch(), []);
   protected readonly renaming = signal<string | null>(null);
 
@@ -91,12 +91,12 @@ export class Shelf {
 
   protected async open(project: StoredProject): Promise<void> {
     this.dialog.close();
-    if (project.id !== this.project.state().projectId) await this.session.openProject(project.id);
+    if (project.id !== this.project.state().projectId) await this.opener.openProject(project.id);
   }
 
   protected async openDemo(demo: DemoPicture): Promise<void> {
     this.dialog.close();
-    await this.session.openDemo(demo);
+    await this.opener.openDemo(demo);
   }
 
   protected async rename(project: StoredProject, name: string): Promise<void> {

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatSnackBarAction, MatSnackBarActions, MatSnackBarLabel } from '@angular/material/snack-bar';
-import { Notices } from '../project/notices';
+import { Notices } from '../project/session/notices';
 
 /** All that stands to be said, in one snack bar: a new message takes none away that still offers something. */
 @Component({

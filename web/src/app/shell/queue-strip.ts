@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { JobQueue } from '../jobs/exports';
-import { ClipExports, type UnfinishedClip } from '../jobs/films';
-import { Notices } from '../project/notices';
+import { JobQueue } from '../jobs/job-queue';
+import { ClipExports, type UnfinishedClip } from '../jobs/clip-exports';
+import { Notices } from '../project/session/notices';
 import { reasonOf } from '../model/causes';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
@@ -11,27 +11,27 @@ import { reasonOf } from '../model/causes';
   selector: 'hl-queue-strip',
   imports: [MatButton, MatProgressBar],
   template: `
-    @for (job of exports.jobs(); track $index) {
+    @for (job of queue.jobs(); track $index) {
       <div class="job" role="group" [attr.aria-label]="'Export of ' + job.fileName">
         <span class="name">{{ job.fileName }}</span>
         <span class="quiet says">{{ job.says }}</span>
         <mat-progress-bar
-          [mode]="job.done > 0 ? 'determinate' : 'indeterminate'"
-          [value]="job.done * 100"
+          [mode]="job.progress > 0 ? 'determinate' : 'indeterminate'"
+          [value]="job.progress * 100"
           [attr.aria-label]="job.says"
         />
-        <span class="quiet left">{{ job.left }}</span>
+        <span class="quiet left">{{ job.remaining }}</span>
         <span class="row">
           @if (job.isPaused !== null) {
-            <button matButton="outlined" (click)="exports.pause(job, !job.isPaused)">
+            <button matButton="outlined" (click)="queue.pause(job, !job.isPaused)">
               {{ job.isPaused ? 'Go on' : 'Pause' }}
             </button>
           }
-          <button matButton="outlined" (click)="exports.cancel(job)">Cancel</button>
+          <button matButton="outlined" (click)="queue.cancel(job)">Cancel</button>
         </span>
       </div>
     }
-    @for (film of films.left(); track film.id) {
+    @for (film of clipExports.unfinished(); track film.id) {
       <div class="job" role="group" [attr.aria-label]="'Unfinished film ' + film.fileName">
         <span class="name">{{ film.fileName }}</span>
         <span class="quiet says">{{ film.made }} of {{ film.frames }} pictures are made</span>
@@ -44,7 +44,7 @@ import { reasonOf } from '../model/causes';
         <span class="row">
           <button matButton="outlined" (click)="takeUp(film, 'go on')">Go on</button>
           <button matButton="outlined" (click)="takeUp(film, 'as it is')">Save what is there</button>
-          <button matButton="outlined" (click)="films.letGo(film.id)">Let go</button>
+          <button matButton="outlined" (click)="clipExports.letGo(film.id)">Let go</button>
         </span>
       </div>
     }
@@ -73,15 +73,18 @@ import { reasonOf } from '../model/causes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class QueueStrip {
-  protected readonly exports = inject(JobQueue);
-  protected readonly films = inject(ClipExports);
+  protected readonly queue = inject(JobQueue);
+  protected readonly clipExports = inject(ClipExports);
   private readonly notices = inject(Notices);
 
   /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */
-  protected async takeUp({ id, fileName, made, frames }: UnfinishedClip, how: 'go on' | 'as it is'): Promise<void> {
+  protected async takeUp(
+    { id, fileName, made, frames }: UnfinishedClip,
+    how: 'go on' | 'as it is',
+  ): Promise<void> {
     try {
-      const order = how === 'go on' ? await this.films.goOn(id) : await this.films.asItIs(id);
-      const outcome = await this.exports.run(order);
+      const order = how === 'go on' ? await this.clipExports.goOn(id) : await this.clipExports.asItIs(id);
+      const outcome = await this.queue.run(order);
       const pictures = how === 'go on' ? frames : made;
       if (outcome.kind === 'written')
         this.notices.info(`“${fileName}” is written: ${pictures} pictures.`, id);

@@ -3,9 +3,9 @@ import { MatActionList, MatListItem, MatListItemLine, MatListItemTitle } from '@
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Focus, Pace, Recipe } from '@hazy-lens/core';
-import { Footage } from '../project/footage';
-import { OpenProject } from '../project/open-project';
-import { type StepName, ViewStore } from '../workspace/looking';
+import { Footage } from '../project/footage/footage';
+import { OpenProject } from '../project/session/open-project';
+import { type StepName, ViewStore } from '../workspace/view-store';
 
 interface RouteRow {
   step: StepName;
@@ -27,13 +27,13 @@ interface RouteRow {
           <div
             class="stop"
             role="listitem"
-            [class.current]="looking.step() === row.step"
+            [class.current]="viewStore.step() === row.step"
             [class.off]="row.on === false"
           >
             <button
               mat-list-item
-              [attr.aria-current]="looking.step() === row.step ? 'step' : null"
-              (click)="looking.step.set(row.step)"
+              [attr.aria-current]="viewStore.step() === row.step ? 'step' : null"
+              (click)="viewStore.step.set(row.step)"
             >
               <span matListItemTitle>{{ row.label }}</span>
               <span matListItemLine>{{ row.summary }}</span>
@@ -144,7 +144,7 @@ interface RouteRow {
 })
 export class Route {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {

@@ -11,20 +11,20 @@ import {
 import { MatDialog } from '@angular/material/dialog';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
 import { LayerImages } from '../engine/layer-images';
-import { ClipExports } from '../jobs/films';
-import { BatchRenderer } from '../jobs/many';
-import { ManyView } from '../many/many-view';
-import { Notices } from '../project/notices';
-import { Elements } from '../project/elements';
-import { OpenProject } from '../project/open-project';
-import { RecipeImport } from '../project/recipe-import';
-import { ProjectScope } from '../project/scope';
-import { ProjectOpener } from '../project/session';
-import { SelectionStore } from '../workspace/in-hand';
-import { ViewStore } from '../workspace/looking';
+import { ClipExports } from '../jobs/clip-exports';
+import { BatchRenderer } from '../jobs/batch-renderer';
+import { BatchView } from '../batch/batch-view';
+import { Notices } from '../project/session/notices';
+import { Elements } from '../project/subjects/elements';
+import { OpenProject } from '../project/session/open-project';
+import { RecipeImport } from '../project/recipes/recipe-import';
+import { ProjectScope } from '../project/session/scope';
+import { ProjectOpener } from '../project/session/project-opener';
+import { SelectionStore } from '../workspace/selection-store';
+import { ViewStore } from '../workspace/view-store';
 import { filesIn } from './dropped-files';
 import { isForText } from './is-for-text';
-import { UpdateNotifier } from './new-version';
+import { UpdateNotifier } from './update-notifier';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
 import { Workspace } from './workspace';
@@ -56,7 +56,7 @@ export class OpenProjectOutlet {
   `,
   styleUrl: './shell.scss',
   host: {
-    '[class.alone]': 'looking.pictureAlone()',
+    '[class.alone]': 'viewStore.pictureAlone()',
     '(document:dragover)': 'dragOver($event)',
     '(document:dragleave)': 'dragLeave($event)',
     '(document:drop)': 'drop($event)',
@@ -65,18 +65,18 @@ export class OpenProjectOutlet {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shell {
-  private readonly session = inject(ProjectOpener);
+  private readonly opener = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
   private readonly images = inject(LayerImages);
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   protected readonly dropping = signal(false);
 
   constructor() {
     inject(UpdateNotifier).watch();
     this.showNotices();
-    void this.session.start();
+    void this.opener.start();
     void inject(BatchRenderer).resume();
     void inject(ClipExports).refresh();
   }
@@ -112,7 +112,7 @@ export class Shell {
     event.preventDefault();
     this.dropping.set(false);
     // They join the others there.
-    if (this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof ManyView))
+    if (this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof BatchView))
       return;
     const isOnStage = event.target instanceof Element && event.target.closest('hl-stage') !== null;
     this.dialog.closeAll();
@@ -121,7 +121,7 @@ export class Shell {
 
   /** In the step of the focus a cut-out that is brought in lies over the picture that is open. */
   protected takesElements(): boolean {
-    return this.looking.step() === 'focus' && this.scope.get(OpenProject).isOpen();
+    return this.viewStore.step() === 'focus' && this.scope.get(OpenProject).isOpen();
   }
 
   /** @param mayAdd a cut-out may join the open picture; else everything is opened. */
@@ -129,7 +129,7 @@ export class Shell {
     const [file] = files;
     if (file && files.length === 1 && mayAdd && this.takesElements() && (await this.images.isCutOut(file)))
       await this.addElement(file);
-    else await this.session.openDropped(files);
+    else await this.opener.openDropped(files);
   }
 
   /** Adds a picture over the open one; that it was not opened by itself is said, and can be had. */
@@ -146,7 +146,7 @@ export class Shell {
         label: 'Open as a project',
         run: () => {
           this.notices.clear('element');
-          void this.session.openDropped([file]);
+          void this.opener.openDropped([file]);
         },
       },
     });

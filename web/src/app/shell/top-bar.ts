@@ -4,11 +4,11 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
-import { Autosave } from '../project/autosave';
-import { OpenProject } from '../project/open-project';
+import { Autosave } from '../project/saving/autosave';
+import { OpenProject } from '../project/session/open-project';
 import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
-import { type Comparison, ViewStore } from '../workspace/looking';
+import { type Comparison, ViewStore } from '../workspace/view-store';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
@@ -69,8 +69,8 @@ const WHY_UNSAVED = {
       <span class="gap"></span>
       <mat-button-toggle-group
         aria-label="Compare"
-        [value]="looking.comparison()"
-        (change)="looking.comparison.set($event.value)"
+        [value]="viewStore.comparison()"
+        (change)="viewStore.comparison.set($event.value)"
       >
         @for (one of comparisons; track one.value) {
           <mat-button-toggle [value]="one.value" [matTooltip]="one.tip">{{ one.label }}</mat-button-toggle>
@@ -80,7 +80,7 @@ const WHY_UNSAVED = {
         matIconButton
         aria-label="Picture alone"
         matTooltip="Picture alone (P)"
-        (click)="looking.pictureAlone.set(true)"
+        (click)="viewStore.pictureAlone.set(true)"
       >
         <mat-icon svgIcon="alone" />
       </button>
@@ -100,7 +100,7 @@ const WHY_UNSAVED = {
       >
         <mat-icon svgIcon="keyboard" />
       </button>
-      <button matButton="filled" class="export" (click)="looking.step.set('output')">Export</button>
+      <button matButton="filled" class="export" (click)="viewStore.step.set('output')">Export</button>
     </header>
   `,
   styles: `
@@ -157,7 +157,7 @@ const WHY_UNSAVED = {
 export class TopBar {
   protected readonly project = inject(OpenProject);
   protected readonly autosave = inject(Autosave);
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   protected readonly themes = inject(Themes);
   protected readonly keymap = inject(Keymap);
   private readonly dialog = inject(MatDialog);

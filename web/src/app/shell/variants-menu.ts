@@ -4,8 +4,8 @@ import { MatDivider } from '@angular/material/divider';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
-import { OpenProject } from '../project/open-project';
-import { VariantView } from '../workspace/variants';
+import { OpenProject } from '../project/session/open-project';
+import { VariantView } from '../workspace/variant-view';
 
 /** Named versions of the project: made from the present one, chosen, and seen beside each other. */
 @Component({

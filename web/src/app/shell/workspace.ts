@@ -5,15 +5,15 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Recipe } from '@hazy-lens/core';
 import { ProfileRail } from '../profile/profile-rail';
-import { Footage } from '../project/footage';
-import { MendPreview } from '../project/mending';
-import { Notices } from '../project/notices';
-import { OpenProject } from '../project/open-project';
-import { ProjectOpener } from '../project/session';
-import { Thumbnails } from '../project/thumbnails';
+import { Footage } from '../project/footage/footage';
+import { MendPreview } from '../project/subjects/mend-preview';
+import { Notices } from '../project/session/notices';
+import { OpenProject } from '../project/session/open-project';
+import { ProjectOpener } from '../project/session/project-opener';
+import { Thumbnails } from '../project/saving/thumbnails';
 import { Reel } from '../reel/reel';
 import { HalfCaption } from '../stage/half-caption';
-import { ComparisonView } from '../stage/side-view';
+import { ComparisonView } from '../stage/comparison-view';
 import { Stage } from '../stage/stage';
 import { VariantCaption } from '../stage/variant-caption';
 import { BlurPanel } from '../steps/blur/blur-panel';
@@ -25,9 +25,9 @@ import { PacePanel } from '../steps/pace/pace-panel';
 import { SourcePanel } from '../steps/source/source-panel';
 import { TidyPanel } from '../steps/tidy/tidy-panel';
 import { Keymap } from '../workspace/keymap';
-import { ViewStore } from '../workspace/looking';
-import { SplitComparison } from '../workspace/two-at-once';
-import { VariantView } from '../workspace/variants';
+import { ViewStore } from '../workspace/view-store';
+import { SplitComparison } from '../workspace/split-comparison';
+import { VariantView } from '../workspace/variant-view';
 import { isForText } from './is-for-text';
 import { KeyHelp } from './key-help';
 import { Route } from './route';
@@ -59,19 +59,19 @@ import { TopBar } from './top-bar';
     MatTooltip,
   ],
   template: `
-    @if (!looking.pictureAlone()) {
+    @if (!viewStore.pictureAlone()) {
       <hl-top-bar />
       <hl-route />
     }
     <main
       aria-label="Stage"
-      [class.halves]="two.isOn()"
-      [class.stacked]="two.isStacked()"
-      [class.second-in-hand]="two.inHand() === 'second'"
+      [class.halves]="split.isOn()"
+      [class.stacked]="split.isStacked()"
+      [class.second-in-hand]="split.inHand() === 'second'"
     >
       <hl-stage [style.inset]="cellOf(variants.current())" />
-      @if (two.isOn()) {
-        <hl-side-view class="half" [recipe]="otherHalf()" (taken)="two.swap()" />
+      @if (split.isOn()) {
+        <hl-side-view class="half" [recipe]="otherHalf()" (taken)="split.swap()" />
         <hl-half-caption class="first" half="first" />
         <hl-half-caption class="second" half="second" />
       }
@@ -91,25 +91,25 @@ import { TopBar } from './top-bar';
           <button matButton="tonal" (click)="variants.make()">New variant from this one</button>
         </div>
       }
-      @if (looking.pictureAlone()) {
+      @if (viewStore.pictureAlone()) {
         <button
           matIconButton
           class="back"
           aria-label="Everything back"
           matTooltip="Everything back (P)"
-          (click)="looking.pictureAlone.set(false)"
+          (click)="viewStore.pictureAlone.set(false)"
         >
           <mat-icon svgIcon="close" />
         </button>
       }
-      @if (session.opening(); as name) {
+      @if (opener.opening(); as name) {
         <div class="veil" role="status">Opening “{{ name }}” …</div>
       }
     </main>
-    @if (!looking.pictureAlone()) {
+    @if (!viewStore.pictureAlone()) {
       <hl-profile-rail />
-      <aside [attr.aria-label]="looking.step() + ' panel'">
-        @switch (looking.step()) {
+      <aside [attr.aria-label]="viewStore.step() + ' panel'">
+        @switch (viewStore.step()) {
           @case ('source') {
             <hl-source-panel />
           }
@@ -146,31 +146,31 @@ import { TopBar } from './top-bar';
     }
   `,
   styleUrl: './workspace.scss',
-  host: { '[class.alone]': 'looking.pictureAlone()', '(document:copy)': 'copy($event)' },
+  host: { '[class.alone]': 'viewStore.pictureAlone()', '(document:copy)': 'copy($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Workspace {
-  protected readonly session = inject(ProjectOpener);
-  protected readonly looking = inject(ViewStore);
+  protected readonly opener = inject(ProjectOpener);
+  protected readonly viewStore = inject(ViewStore);
   protected readonly footage = inject(Footage);
-  protected readonly two = inject(SplitComparison);
+  protected readonly split = inject(SplitComparison);
   protected readonly variants = inject(VariantView);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
   /** The present recipe under the other blur that is tried. */
   protected readonly otherHalf = computed<Recipe>(() => {
     const recipe = this.project.recipe();
-    return { ...recipe, blur: this.two.other() ?? recipe.blur, keys: [] };
+    return { ...recipe, blur: this.split.other() ?? recipe.blur, keys: [] };
   });
   /** Versions that stand beside each other; two blurs at once go before. */
-  protected readonly besides = computed(() => (this.two.isOn() ? [] : this.variants.shown()));
+  protected readonly besides = computed(() => (this.split.isOn() ? [] : this.variants.shown()));
 
   /** Where a version stands on the stage, as its distances from the four sides; '' where one stands alone. */
   private spanOf(id: string | null): { x: [number, number]; y: [number, number] } | null {
     const shown = this.besides();
     const i = shown.findIndex((one) => one.id === id);
     if (i < 0) return null;
-    const isStacked = this.two.isStacked();
+    const isStacked = this.split.isStacked();
     const [columns, rows] = shown.length > 2 ? [2, 2] : isStacked ? [1, 2] : [2, 1];
     const [column, row] = [i % columns!, Math.floor(i / columns!)];
     const part = (n: number, of: number): [number, number] => [(100 * n) / of, (100 * (of - n - 1)) / of];

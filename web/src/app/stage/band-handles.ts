@@ -9,18 +9,18 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Band, planarDistance } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from '../workspace/in-hand';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
 import { bandName } from '../model/bands';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { FieldView } from './field-view';
 import type { Grip, Spot } from './handles/handles';
 import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
 import { type StageDrag, handOf } from './stage-drag';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 
 /** How far grips keep from the rim of the stage. */
 const RIM = 26;
@@ -64,9 +64,9 @@ const REACH = 8;
 })
 export class BandHandles {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');
   /** The grip in motion or in focus: it shows its label. */
@@ -75,12 +75,12 @@ export class BandHandles {
 
   /** The band in hand, where it is part of the field. */
   private readonly band = computed(() => {
-    const band = this.inHand.seenBand();
+    const band = this.selection.seenBand();
     return band?.on ? band : null;
   });
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.inHand.calmFocus()) : '';
+    return band ? bandName(band, this.selection.calmFocus()) : '';
   });
 
   private readonly outlines = computed(() => {
@@ -91,7 +91,7 @@ export class BandHandles {
   /** The main outline of each other band. */
   private readonly others = computed(() => {
     const size = this.project.size();
-    return this.inHand
+    return this.selection
       .seenFocus()
       .bands.flatMap((band) =>
         band.on && band.id !== this.band()?.id
@@ -103,21 +103,21 @@ export class BandHandles {
   protected readonly grips = computed<Grip[]>(() => {
     const band = this.band();
     if (!band) return [];
-    const { width, height } = this.stageView.stage();
+    const { width, height } = this.viewport.stage();
     const sight = ([[RIM, RIM], [width - RIM, RIM], [width - RIM, height - RIM], [RIM, height - RIM]] as const).map(
-      ([x, y]) => this.stageView.toPicture(x, y),
+      ([x, y]) => this.viewport.toPicture(x, y),
     ); // prettier-ignore
     return handlesOf(band)
       .grips(band, this.project.size(), sight)
-      .map((grip) => ({ ...grip, ...this.stageView.toStage(grip.x, grip.y) }));
+      .map((grip) => ({ ...grip, ...this.viewport.toStage(grip.x, grip.y) }));
   });
 
   /** The part of the stage that the picture covers: the overlay is no larger. */
   private readonly sheet = computed(
     () => {
-      const { x, y, zoom } = this.stageView.view();
-      const size = this.stageView.sheet();
-      const stage = this.stageView.stage();
+      const { x, y, zoom } = this.viewport.view();
+      const size = this.viewport.sheet();
+      const stage = this.viewport.stage();
       const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
       const right = Math.min(stage.width, Math.ceil(x + size.width * zoom));
       const bottom = Math.min(stage.height, Math.ceil(y + size.height * zoom));
@@ -130,9 +130,9 @@ export class BandHandles {
 
   private readonly scene = computed<OverlayScene>(() => {
     const size = this.project.size();
-    const { zoom, x, y } = this.stageView.view();
-    const sheet = this.stageView.sheet();
-    const band = this.inHand.seenBand() ?? this.inHand.profileBand();
+    const { zoom, x, y } = this.viewport.view();
+    const sheet = this.viewport.sheet();
+    const band = this.selection.seenBand() ?? this.selection.profileBand();
     const sideOf =
       band?.kind === 'planar'
         ? (spot: Spot) => (planarDistance(band, size, spot.x, spot.y) >= 0 ? 'near' : 'far')
@@ -140,14 +140,14 @@ export class BandHandles {
           ? () => 'far' as const
           : () => 'none' as const;
     return {
-      toStage: (spot) => this.stageView.toStage(spot.x, spot.y),
+      toStage: (spot) => this.viewport.toStage(spot.x, spot.y),
       frame: { x, y, width: sheet.width * zoom, height: sheet.height * zoom },
       contours: this.fieldView.contours(),
       sideOf,
       outlines: this.outlines(),
       others: this.others().map(({ outline }) => outline),
       seam: this.fieldView.seam(),
-      stage: this.stageView.stage(),
+      stage: this.viewport.stage(),
     };
   });
 
@@ -155,7 +155,7 @@ export class BandHandles {
     effect(() => {
       const canvas = this.overlay().nativeElement;
       const { left, top, width, height } = this.sheet();
-      const ratio = this.stageView.pixelRatio();
+      const ratio = this.viewport.pixelRatio();
       canvas.width = Math.round(width * ratio);
       canvas.height = Math.round(height * ratio);
       Object.assign(canvas.style, {
@@ -168,7 +168,7 @@ export class BandHandles {
     effect(() => {
       const scene = this.scene();
       const context = this.overlay().nativeElement.getContext('2d')!;
-      const ratio = this.stageView.pixelRatio();
+      const ratio = this.viewport.pixelRatio();
       const { left, top } = this.sheet();
       context.setTransform(ratio, 0, 0, ratio, -left * ratio, -top * ratio);
       paintOverlay(context, scene);
@@ -192,7 +192,7 @@ export class BandHandles {
   private nearestLine<T extends { points: readonly Spot[] }>(lines: readonly T[], at: Spot): T | null {
     let [best, least] = [null as T | null, REACH];
     for (const line of lines) {
-      const spots = line.points.map(({ x, y }) => this.stageView.toStage(x, y));
+      const spots = line.points.map(({ x, y }) => this.viewport.toStage(x, y));
       for (let i = 1; i < spots.length; i++) {
         const far = distanceToSegment(at, spots[i - 1]!, spots[i]!);
         if (far < least) [best, least] = [line, far];
@@ -203,7 +203,7 @@ export class BandHandles {
 
   /** A drag of a line or a grip that begins at a place of the picture. */
   dragOf(grip: string, from: Spot): StageDrag | null {
-    const start = this.inHand.band();
+    const start = this.selection.band();
     if (!start) return null;
     const gesture = crypto.randomUUID();
     const label = this.labelOf(grip);
@@ -244,8 +244,8 @@ export class BandHandles {
 
   protected readonly grasp: DragStart = (event) => {
     const grip = (event.currentTarget as HTMLElement).dataset['grip'];
-    const drag = event.button === 0 && grip ? this.dragOf(grip, this.stageView.pictureAt(event)) : null;
-    return drag && handOf(drag, this.stageView);
+    const drag = event.button === 0 && grip ? this.dragOf(grip, this.viewport.pictureAt(event)) : null;
+    return drag && handOf(drag, this.viewport);
   };
 
   /** Arrow keys: one pixel of the picture, one degree or one percent; up and right grow a value. */

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { cropGeometry, toPicture } from '@hazy-lens/core';
 import { type CropHandle, cornersOf, levelTurn, moveCrop, resizeCrop, rotateCrop } from '../model/crop';
-import { OpenProject } from '../project/open-project';
+import { OpenProject } from '../project/session/open-project';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { CropTool } from '../workspace/crop-tool';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 import { normalAngle } from './handles/handles';
 
 const PULLS: readonly { name: string; pull: CropHandle }[] = [
@@ -112,20 +112,20 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
 })
 export class CropWindow {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   protected readonly tool = inject(CropTool);
   protected readonly focused = signal<string | null>(null);
   /** The line that is being drawn to become level, on the stage. */
   protected readonly line = signal<string | null>(null);
 
   private readonly corners = computed<Spot[]>(() =>
-    cornersOf(this.tool.crop(), this.project.size()).map(([x, y]) => this.stageView.toStage(x, y)),
+    cornersOf(this.tool.crop(), this.project.size()).map(([x, y]) => this.viewport.toStage(x, y)),
   );
   protected readonly window = computed(() => path(this.corners()));
   protected readonly paper = computed(() => {
     const { width, height } = this.project.size();
     const rim = [[0, 0], [width, 0], [width, height], [0, height]] as const; // prettier-ignore
-    return path(rim.map(([x, y]) => this.stageView.toStage(x, y))) + this.window();
+    return path(rim.map(([x, y]) => this.viewport.toStage(x, y))) + this.window();
   });
   protected readonly inside = computed(
     () =>
@@ -168,7 +168,7 @@ export class CropWindow {
   });
   protected readonly turnTab = computed(() => {
     const [top, { x, y }] = [this.at(0.5, 0), this.outwards()];
-    const { width, height } = this.stageView.stage();
+    const { width, height } = this.viewport.stage();
     const at = { x: top.x + x * TURN_AWAY, y: top.y + y * TURN_AWAY };
     // Where there is no room above the window it hangs inside.
     const isOut = at.x < 8 || at.y < 8 || at.x > width - 8 || at.y > height - 8;
@@ -193,14 +193,10 @@ export class CropWindow {
   private readonly grasps = PULLS.map(({ name, pull }): DragStart => {
     return (event) => {
       if (event.button !== 0) return null;
-      const [start, from, gesture] = [
-        this.tool.current,
-        this.stageView.pictureAt(event),
-        crypto.randomUUID(),
-      ];
+      const [start, from, gesture] = [this.tool.current, this.viewport.pictureAt(event), crypto.randomUUID()];
       return {
         move: (next) => {
-          const to = this.stageView.pictureAt(next);
+          const to = this.viewport.pictureAt(next);
           this.put(name, resizeCrop(start, this.project.size(), pull, to.x - from.x, to.y - from.y, this.tool.ratio()), gesture); // prettier-ignore
         },
         cancel: () => this.project.abandon(gesture),
@@ -210,10 +206,10 @@ export class CropWindow {
 
   protected readonly move: DragStart = (event) => {
     if (event.button !== 0) return null;
-    const [start, from, gesture] = [this.tool.current, this.stageView.pictureAt(event), crypto.randomUUID()];
+    const [start, from, gesture] = [this.tool.current, this.viewport.pictureAt(event), crypto.randomUUID()];
     return {
       move: (next) => {
-        const to = this.stageView.pictureAt(next);
+        const to = this.viewport.pictureAt(next);
         this.tool.edit(
           'move crop',
           moveCrop(start, this.project.size(), to.x - from.x, to.y - from.y),
@@ -229,7 +225,7 @@ export class CropWindow {
     const [start, gesture] = [this.tool.current, crypto.randomUUID()];
     const middle = toPicture(this.sheet(), [this.sheet().width / 2, this.sheet().height / 2]);
     const angleOf = (one: PointerEvent): number => {
-      const { x, y } = this.stageView.pictureAt(one);
+      const { x, y } = this.viewport.pictureAt(one);
       return (Math.atan2(y - middle[1], x - middle[0]) * 180) / Math.PI;
     };
     const from = angleOf(event);
@@ -251,17 +247,17 @@ export class CropWindow {
   /** A line along what should be level or upright: the window turns so that it is. */
   protected readonly drawLevel: DragStart = (event) => {
     if (event.button !== 0) return null;
-    const [from, begun] = [this.stageView.pictureAt(event), this.stageView.fromPointer(event)];
+    const [from, begun] = [this.viewport.pictureAt(event), this.viewport.fromPointer(event)];
     let last = event;
     return {
       move: (next) => {
         last = next;
-        const at = this.stageView.fromPointer(next);
+        const at = this.viewport.fromPointer(next);
         this.line.set(`M${begun.x} ${begun.y}L${at.x} ${at.y}`);
       },
       end: () => {
         this.line.set(null);
-        const [to, ended] = [this.stageView.pictureAt(last), this.stageView.fromPointer(last)];
+        const [to, ended] = [this.viewport.pictureAt(last), this.viewport.fromPointer(last)];
         if (Math.hypot(ended.x - begun.x, ended.y - begun.y) < MIN_LINE_PX) return;
         this.tool.levels.set(false);
         const turn = levelTurn([from.x, from.y], [to.x, to.y]);

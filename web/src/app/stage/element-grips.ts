@@ -9,12 +9,12 @@ import {
   layerCorners,
 } from '@hazy-lens/core';
 import { elementName } from '../model/elements';
-import { ProjectAssets } from '../project/companions';
-import { OpenProject } from '../project/open-project';
+import { ProjectAssets } from '../project/session/project-assets';
+import { OpenProject } from '../project/session/open-project';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
-import { SelectionStore } from '../workspace/in-hand';
-import { Viewport } from '../workspace/stage-view';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
+import { SelectionStore } from '../workspace/selection-store';
+import { Viewport } from '../workspace/viewport';
 import { footPath } from './foot-path';
 import { type Spot, normalAngle, dragRotation } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -141,16 +141,16 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
       pointer-events: none;
     }
   `,
-  host: { '[class.quiet]': 'inHand.placing() !== null' },
+  host: { '[class.quiet]': 'selection.placing() !== null' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ElementGrips {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(SelectionStore);
-  private readonly stageView = inject(Viewport);
-  private readonly companions = inject(ProjectAssets);
+  protected readonly selection = inject(SelectionStore);
+  private readonly viewport = inject(Viewport);
+  private readonly projectAssets = inject(ProjectAssets);
 
-  private readonly element = computed(() => this.elementOf(this.inHand.layer()));
+  private readonly element = computed(() => this.elementOf(this.selection.layer()));
 
   private elementOf(id: string | null): Element | null {
     return this.project.seenRecipe().elements.find((one) => one.id === id) ?? null;
@@ -158,7 +158,7 @@ export class ElementGrips {
 
   /** Where an element lies on the picture in view, and its corners; null while its picture is not there. */
   private placed(element: Element): { place: LayerPlace; corners: Spot[] } | null {
-    const image = this.companions.images().get(element.image)?.levels[0];
+    const image = this.projectAssets.images().get(element.image)?.levels[0];
     if (!image) return null;
     const size = this.project.size();
     const place = elementPlace(element, size);
@@ -170,7 +170,7 @@ export class ElementGrips {
     const placed = element?.on ? this.placed(element) : null;
     if (!element || !placed) return null;
     const size = this.project.size();
-    const spots = placed.corners.map(({ x, y }) => this.stageView.toStage(x, y));
+    const spots = placed.corners.map(({ x, y }) => this.viewport.toStage(x, y));
     const { elements } = this.project.seenRecipe();
     return {
       name: elementName(elements, elements.indexOf(element)),
@@ -193,14 +193,14 @@ export class ElementGrips {
 
   private footMark([fx, fy]: readonly [number, number]): Spot & { path: string; down: number } {
     const { width, height } = this.project.size();
-    const { x, y } = this.stageView.toStage(fx * width, fy * height);
+    const { x, y } = this.viewport.toStage(fx * width, fy * height);
     return { x, y, path: footPath({ x, y }), down: fy * 100 };
   }
 
   /** The element under a place of the picture, the nearest first; the one in hand before all others. */
   hit(at: Spot): Element | null {
     const { elements } = this.project.recipe();
-    const own = this.inHand.layer();
+    const own = this.selection.layer();
     const list = [...elements.filter(({ id }) => id === own), ...[...elements].reverse()];
     return (
       list.find((element) => {
@@ -252,35 +252,41 @@ export class ElementGrips {
   }
 
   private readonly current = (): Element | null =>
-    this.project.recipe().elements.find(({ id }) => id === this.inHand.layer()) ?? null;
+    this.project.recipe().elements.find(({ id }) => id === this.selection.layer()) ?? null;
 
   protected readonly graspCorner: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const { x, y } = this.centreOf(element);
-    const from = this.stageView.pictureAt(event);
+    const from = this.viewport.pictureAt(event);
     const far = Math.max(1, Math.hypot(from.x - x, from.y - y));
     const drag = this.dragOf(element, 'width of element', (one, to) => {
       one.width = heldWidth((element.width * Math.hypot(to.x - x, to.y - y)) / far);
     });
-    return handOf(drag, this.stageView);
+    return handOf(drag, this.viewport);
   };
 
   protected readonly graspMiddle: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
-    return handOf(this.moveFrom(element, this.stageView.pictureAt(event)), this.stageView);
+    return handOf(this.moveFrom(element, this.viewport.pictureAt(event)), this.viewport);
   };
 
   protected readonly graspTurn: DragStart = (event) => {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const centre = this.centreOf(element);
-    const from = this.stageView.pictureAt(event);
+    const from = this.viewport.pictureAt(event);
     const drag = this.dragOf(element, 'turn of element', (one, to, { shiftKey }) => {
-      one.turn = dragRotation(element.turn, centre, { grip: 'turn', from, to, linked: false, stepped: shiftKey });
+      one.turn = dragRotation(element.turn, centre, {
+        grip: 'turn',
+        from,
+        to,
+        linked: false,
+        stepped: shiftKey,
+      });
     });
-    return handOf(drag, this.stageView);
+    return handOf(drag, this.viewport);
   };
 
   protected readonly graspFoot: DragStart = (event) => {
@@ -290,7 +296,7 @@ export class ElementGrips {
     const drag = this.dragOf(element, 'foot of element', (one, { x, y }) => {
       one.foot = [within(x / width), within(y / height)];
     });
-    return handOf(drag, this.stageView);
+    return handOf(drag, this.viewport);
   };
 
   private centreOf(element: Element): Spot {
@@ -334,7 +340,7 @@ export class ElementGrips {
   }
 
   private change(label: string, change: (one: Element) => void): void {
-    const id = this.inHand.layer();
+    const id = this.selection.layer();
     this.project.edit(label, ({ elements }) =>
       elements.filter((one) => one.id === id).forEach((one) => void change(one)),
     );

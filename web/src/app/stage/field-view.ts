@@ -12,10 +12,10 @@ import {
   previewSize,
   steepestBlurEdge,
 } from '@hazy-lens/core';
-import { StageRenderLoop } from '../engine/engine';
-import { ProjectAssets } from '../project/companions';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from '../workspace/in-hand';
+import { StageRenderLoop } from '../engine/stage-render-loop';
+import { ProjectAssets } from '../project/session/project-assets';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from '../workspace/selection-store';
 import { type Contour, contoursOf } from './contours';
 
 /** Cells along the picture's longer side: few for what is smooth, more where strokes and mattes have detail. */
@@ -25,9 +25,9 @@ const CELLS = { smooth: 72, detailed: 144 } as const;
 @Injectable()
 export class FieldView {
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(StageRenderLoop);
-  private readonly companions = inject(ProjectAssets);
-  private readonly inHand = inject(SelectionStore);
+  private readonly renderLoop = inject(StageRenderLoop);
+  private readonly projectAssets = inject(ProjectAssets);
+  private readonly selection = inject(SelectionStore);
   private readonly focus = computed(() => this.project.recipe().focus);
   /** Of the picture itself. */
   readonly look = computed<ResolvedFocus>(() => this.lookOf(this.focus()));
@@ -48,7 +48,7 @@ export class FieldView {
   private readonly sheet = resource({
     params: () => previewSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),
     loader: async ({ params: { columns, rows } }) =>
-      FieldPreview.create(await this.engine.pool.module, columns, rows),
+      FieldPreview.create(await this.renderLoop.pool.module, columns, rows),
   });
   /** What bands and brush make: a subject's outline is meant to be seen, so it is no seam. */
   private readonly bare = computed<ResolvedFocus>(() => ({ ...this.calmLook(), keep: [] }));
@@ -70,11 +70,11 @@ export class FieldView {
 
   private layerLookOf(recipe: Recipe): ResolvedFocus {
     const own = this.lookOf(recipe.focus);
-    const element = recipe.elements.find(({ id }) => id === this.inHand.layer());
+    const element = recipe.elements.find(({ id }) => id === this.selection.layer());
     return element ? elementField(element, this.project.size(), own) : own;
   }
 
   private lookOf(focus: Focus): ResolvedFocus {
-    return resolveFocus(focus, this.project.size(), this.companions.ofFocus());
+    return resolveFocus(focus, this.project.size(), this.projectAssets.ofFocus());
   }
 }

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Matte, footOf, toOriginFrame } from '@hazy-lens/core';
 import { matteName } from '../model/mattes';
-import { ProjectAssets } from '../project/companions';
-import { OpenProject } from '../project/open-project';
+import { ProjectAssets } from '../project/session/project-assets';
+import { OpenProject } from '../project/session/open-project';
 import type { DragStart } from '../ui/drag';
-import { SelectionStore } from '../workspace/in-hand';
-import { Viewport } from '../workspace/stage-view';
+import { SelectionStore } from '../workspace/selection-store';
+import { Viewport } from '../workspace/viewport';
 import { footPath } from './foot-path';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -57,16 +57,16 @@ import { handOf } from './stage-drag';
 })
 export class FootMark {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
-  private readonly companions = inject(ProjectAssets);
-  private readonly stageView = inject(Viewport);
+  private readonly selection = inject(SelectionStore);
+  private readonly projectAssets = inject(ProjectAssets);
+  private readonly viewport = inject(Viewport);
 
   private readonly standing = computed(() => {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     const { mattes } = this.project.seenRecipe().focus;
     const index = mattes.findIndex((one) => chosen.kind === 'matte' && one.id === chosen.id);
     const matte = mattes[index];
-    const kept = this.companions.ofFocus().keep.find((one) => one.matte === matte?.id);
+    const kept = this.projectAssets.ofFocus().keep.find((one) => one.matte === matte?.id);
     if (!matte?.on || matte.as !== 'standing' || !kept) return null;
     return { matte, index, raster: kept.raster };
   });
@@ -76,7 +76,7 @@ export class FootMark {
     if (!one) return null;
     const size = this.project.size();
     const [fx, fy] = footOf(one.matte, one.raster, size);
-    const { x, y } = this.stageView.toStage(fx * size.width, fy * size.height);
+    const { x, y } = this.viewport.toStage(fx * size.width, fy * size.height);
     const name = matteName(this.project.seenRecipe().focus.mattes, one.index);
     return { x, y, name, down: 100 * fy, path: footPath({ x, y }) };
   });
@@ -90,7 +90,7 @@ export class FootMark {
         move: (to) => this.put(one.matte, to, gesture),
         cancel: () => this.project.abandon(gesture),
       },
-      this.stageView,
+      this.viewport,
     );
   };
 

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { Half } from '../model/trial';
-import { OpenProject } from '../project/open-project';
-import { SplitComparison } from '../workspace/two-at-once';
+import { OpenProject } from '../project/session/open-project';
+import { SplitComparison } from '../workspace/split-comparison';
 
 /** Says which blur a half of the stage has; takes it in hand, or keeps it. */
 @Component({
@@ -13,11 +13,11 @@ import { SplitComparison } from '../workspace/two-at-once';
     @if (isInHand()) {
       <span class="quiet">in hand</span>
     } @else {
-      <button matButton [attr.aria-label]="'Take the ' + where() + ' half in hand'" (click)="two.swap()">
+      <button matButton [attr.aria-label]="'Take the ' + where() + ' half in hand'" (click)="split.swap()">
         Take in hand
       </button>
     }
-    <button matButton [attr.aria-label]="'Keep the ' + where() + ' half'" (click)="two.keep(half())">
+    <button matButton [attr.aria-label]="'Keep the ' + where() + ' half'" (click)="split.keep(half())">
       Keep this one
     </button>
   `,
@@ -27,15 +27,15 @@ import { SplitComparison } from '../workspace/two-at-once';
 })
 export class HalfCaption {
   readonly half = input.required<Half>();
-  protected readonly two = inject(SplitComparison);
+  protected readonly split = inject(SplitComparison);
   private readonly project = inject(OpenProject);
   protected readonly where = computed(() => {
-    const [first, second] = this.two.isStacked() ? ['upper', 'lower'] : ['left', 'right'];
+    const [first, second] = this.split.isStacked() ? ['upper', 'lower'] : ['left', 'right'];
     return this.half() === 'first' ? first : second;
   });
-  protected readonly isInHand = computed(() => this.two.inHand() === this.half());
+  protected readonly isInHand = computed(() => this.split.inHand() === this.half());
   protected readonly name = computed(() => {
-    const blur = this.isInHand() ? this.project.calmRecipe().blur : this.two.other()!;
+    const blur = this.isInHand() ? this.project.calmRecipe().blur : this.split.other()!;
     return `${blur.kind} ${(blur.radius * this.project.diagonal()).toFixed(0)} px`;
   });
 }

@@ -8,11 +8,11 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Scribble } from '@hazy-lens/core';
-import { carriedScribbles } from '../model/carried';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from '../workspace/in-hand';
+import { carriedScribbles } from '../model/carry';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 import { BrushRing } from './brush-ring';
 import { StageTools } from './stage-tools';
 import { stagePath } from './stroke-points';
@@ -50,33 +50,33 @@ import { stagePath } from './stroke-points';
 })
 export class HandCursor {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   private readonly tools = inject(StageTools);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('scribbles');
 
   protected readonly ring = computed(() => {
-    const at = this.stageView.pointer();
-    const { kind } = this.inHand.chosen();
-    if (!at || this.inHand.placing() || (kind !== 'brush' && kind !== 'matte')) return null;
+    const at = this.viewport.pointer();
+    const { kind } = this.selection.chosen();
+    if (!at || this.selection.placing() || (kind !== 'brush' && kind !== 'matte')) return null;
     const { radius, softness } =
       kind === 'brush' ? this.settings.brush() : { ...this.settings.scribble(), softness: 0 };
-    const stage = this.stageView.toStage(at.x, at.y);
+    const stage = this.viewport.toStage(at.x, at.y);
     return {
       ...stage,
-      radius: Math.max(2, radius * this.project.diagonal() * this.stageView.view().zoom),
+      radius: Math.max(2, radius * this.project.diagonal() * this.viewport.view().zoom),
       softness,
     };
   });
 
   protected readonly mark = computed(() => {
-    const at = this.stageView.pointer();
-    return at && this.stageView.isByKeys() ? this.stageView.toStage(at.x, at.y) : null;
+    const at = this.viewport.pointer();
+    return at && this.viewport.isByKeys() ? this.viewport.toStage(at.x, at.y) : null;
   });
 
   protected readonly scribbles = computed<readonly Scribble[]>(() => {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     if (chosen.kind !== 'matte') return [];
     const matte = this.project.recipe().focus.mattes.find((one) => one.id === chosen.id);
     const live = this.tools.liveScribble();
@@ -89,15 +89,15 @@ export class HandCursor {
       const canvas = this.canvas()?.nativeElement;
       const list = this.scribbles();
       if (!canvas) return;
-      const { width, height } = this.stageView.stage();
+      const { width, height } = this.viewport.stage();
       const size = this.project.size();
-      const perLength = this.project.diagonal() * this.stageView.view().zoom;
+      const perLength = this.project.diagonal() * this.viewport.view().zoom;
       canvas.width = width;
       canvas.height = height;
       const context = canvas.getContext('2d')!;
       context.lineCap = context.lineJoin = 'round';
       for (const { points, radius, inside } of list) {
-        const line = stagePath(points, size, this.stageView);
+        const line = stagePath(points, size, this.viewport);
         const thick = Math.max(3, 1.2 * radius * perLength);
         // Inside is white, outside is ink; both with a casing of the other.
         for (const [wide, colour] of [

@@ -9,10 +9,10 @@ import {
 } from '@angular/core';
 import type { Mend, Point } from '@hazy-lens/core';
 import { carriedMend, mendName, movedMend } from '../model/mends';
-import { OpenProject } from '../project/open-project';
+import { OpenProject } from '../project/session/open-project';
 import type { DragHandler } from '../ui/drag';
 import { MendTool } from '../workspace/mend-tool';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 import { BrushRing } from './brush-ring';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
@@ -44,22 +44,22 @@ import { stagePath } from './stroke-points';
 })
 export class MendMarks {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   protected readonly tool = inject(MendTool);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('marks');
 
-  protected readonly radius = computed(() => Math.max(3, this.tool.radiusPx() * this.stageView.view().zoom));
+  protected readonly radius = computed(() => Math.max(3, this.tool.radiusPx() * this.viewport.view().zoom));
   protected readonly rings = computed(() => {
     const { width, height } = this.project.size();
-    const at = this.stageView.pointer();
+    const at = this.viewport.pointer();
     const source = this.tool.source();
-    const rings = at ? [{ ...this.stageView.toStage(at.x, at.y), isSource: false }] : [];
+    const rings = at ? [{ ...this.viewport.toStage(at.x, at.y), isSource: false }] : [];
     if (this.tool.kind() !== 'copy' || !source) return rings;
     const [x, y] =
       'at' in source
         ? [source.at[0] * width, source.at[1] * height]
         : [(at?.x ?? NaN) + source.way[0] * width, (at?.y ?? NaN) + source.way[1] * height];
-    if (Number.isFinite(x)) rings.push({ ...this.stageView.toStage(x, y), isSource: true });
+    if (Number.isFinite(x)) rings.push({ ...this.viewport.toStage(x, y), isSource: true });
     return rings;
   });
 
@@ -76,8 +76,8 @@ export class MendMarks {
     const mends = this.seen();
     return mends.flatMap((mend, i) => {
       if (!mend.on) return [];
-      const far = mend.radius * this.project.diagonal() * this.stageView.view().zoom * Math.SQRT1_2;
-      const places = mend.points.map(([x, y]) => this.stageView.toStage(x * width, y * height));
+      const far = mend.radius * this.project.diagonal() * this.viewport.view().zoom * Math.SQRT1_2;
+      const places = mend.points.map(([x, y]) => this.viewport.toStage(x * width, y * height));
       const { x, y } = places.reduce((a, b) => (b.x - b.y > a.x - a.y ? b : a));
       const [u, v] = mend.points[0]!;
       return {
@@ -93,11 +93,11 @@ export class MendMarks {
   private grasp(mend: Mend, event: PointerEvent): DragHandler | null {
     if (event.button !== 0) return null;
     const { width, height } = this.project.size();
-    const start = this.stageView.pictureAt(event);
+    const start = this.viewport.pictureAt(event);
     // A mend is made anew where it is put down: on the way there only its outline moves.
     return {
       move: (next) => {
-        const { x, y } = this.stageView.pictureAt(next);
+        const { x, y } = this.viewport.pictureAt(next);
         const way: Point = [(x - start.x) / width, (y - start.y) / height];
         this.tool.moved.set(movedMend(mend, way, this.project.size()));
       },
@@ -125,8 +125,8 @@ export class MendMarks {
   constructor() {
     effect(() => {
       const canvas = this.canvas().nativeElement;
-      const { width, height } = this.stageView.stage();
-      const ratio = this.stageView.pixelRatio();
+      const { width, height } = this.viewport.stage();
+      const ratio = this.viewport.pixelRatio();
       [canvas.width, canvas.height] = [Math.round(width * ratio), Math.round(height * ratio)];
       const context = canvas.getContext('2d')!;
       context.scale(ratio, ratio);
@@ -138,8 +138,8 @@ export class MendMarks {
 
   /** A thin line with a dark casing around what a mend covers: what is inside is taken out again. */
   private outline(context: CanvasRenderingContext2D, { points, radius }: Mend): void {
-    const px = radius * this.project.diagonal() * this.stageView.view().zoom;
-    const line = stagePath(points, this.project.size(), this.stageView);
+    const px = radius * this.project.diagonal() * this.viewport.view().zoom;
+    const line = stagePath(points, this.project.size(), this.viewport);
     for (const [grow, colour] of [[2.5, 'rgb(12 14 20 / 0.55)'], [1.25, '#fff'], [0, null]] as const) {
       context.globalCompositeOperation = colour ? 'source-over' : 'destination-out';
       context.strokeStyle = colour ?? '#000';

@@ -8,10 +8,10 @@ import {
   planarBandSchema,
   readScale,
 } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
-import { ProjectNotices } from '../project/project-notices';
-import { SuitReading } from '../project/suit-reading';
-import { SelectionStore } from '../workspace/in-hand';
+import { OpenProject } from '../project/session/open-project';
+import { ProjectNotices } from '../project/session/project-notices';
+import { SuitReading } from '../project/subjects/suit-reading';
+import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
 import { FieldView } from './field-view';
 
@@ -27,7 +27,7 @@ export class ModelScale {
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
   private readonly suit = inject(SuitReading);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
   private readonly notices = inject(ProjectNotices);
   /** The horizon is read from the picture, not assumed. */
@@ -69,7 +69,7 @@ export class ModelScale {
   }
 
   private bandOf({ focus }: Recipe): PlanarBand {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     const planar = focus.bands.filter((band): band is PlanarBand => band.kind === 'planar');
     const own = planar.find(({ id }) => chosen.kind === 'band' && chosen.id === id) ?? planar[0];
     if (own) return own;

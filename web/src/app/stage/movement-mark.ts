@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, type Recipe, diagonal, toPicture } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
-import { Viewport } from '../workspace/stage-view';
+import { OpenProject } from '../project/session/open-project';
+import { Viewport } from '../workspace/viewport';
 import type { DragStart } from '../ui/drag';
 import { normalAngle } from './handles/handles';
 import type { Spot } from './handles/handles';
@@ -40,7 +40,7 @@ const MIN_HALF_SHARE = 0.14;
 })
 export class MovementMark {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   private readonly blur = computed(() => this.project.seenRecipe().blur);
   protected readonly kind = computed(() => this.blur().kind);
 
@@ -48,11 +48,11 @@ export class MovementMark {
     const blur = this.blur();
     const size = this.project.size();
     if (blur.kind === 'motion') {
-      const { width, height } = this.stageView.sheet();
-      const { x, y } = this.stageView.fromSheet(width / 2, height / 2);
-      const radius = blur.radius * diagonal(size) * this.stageView.view().zoom;
+      const { width, height } = this.viewport.sheet();
+      const { x, y } = this.viewport.fromSheet(width / 2, height / 2);
+      const radius = blur.radius * diagonal(size) * this.viewport.view().zoom;
       const half = Math.max(MIN_HALF_PX, radius);
-      const a = (this.stageView.angleOnStage(blur.motion.angle) * Math.PI) / 180;
+      const a = (this.viewport.angleOnStage(blur.motion.angle) * Math.PI) / 180;
       const [dx, dy] = [half * Math.cos(a), half * Math.sin(a)];
       const grip = {
         name: 'Angle of the movement',
@@ -66,7 +66,7 @@ export class MovementMark {
       };
     }
     const [u, v] = centreOf(blur);
-    const { x, y } = this.stageView.toStage(u * size.width, v * size.height);
+    const { x, y } = this.viewport.toStage(u * size.width, v * size.height);
     const text = `${(u * size.width).toFixed(0)}, ${(v * size.height).toFixed(0)} px`;
     const name = `Centre of the ${blur.kind}, arrow keys move it`;
     const share = Math.max(MIN_HALF_SHARE, 2 * blur.radius);
@@ -80,10 +80,10 @@ export class MovementMark {
   protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
-    const [size, sheet] = [this.project.size(), this.stageView.sheet()];
+    const [size, sheet] = [this.project.size(), this.viewport.sheet()];
     return {
       move: (next) => {
-        const { x, y } = this.stageView.pictureAt(next);
+        const { x, y } = this.viewport.pictureAt(next);
         if (this.blur().kind === 'motion') {
           const [mx, my] = toPicture(sheet, [sheet.width / 2, sheet.height / 2]);
           const deg = (Math.atan2(y - my, x - mx) * 180) / Math.PI;

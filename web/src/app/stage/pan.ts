@@ -1,5 +1,5 @@
 import type { DragHandler } from '../ui/drag';
-import type { Viewport } from '../workspace/stage-view';
+import type { Viewport } from '../workspace/viewport';
 
 const ZOOM_PER_PIXEL = 0.0016;
 const PIXELS_PER_LINE = 16;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import type { Spot } from './handles/handles';
 
 /** A tab on the picture that is dragged, or moved by arrow keys; while it has the focus it says where it is. */

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { QuietArea, type QuietFrame } from '../workspace/quiet-area';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 
 /** The frame of the quiet area on the picture: moved by its inside, sized at a corner. */
 @Component({
@@ -74,14 +74,14 @@ import { Viewport } from '../workspace/stage-view';
 })
 export class QuietMark {
   private readonly area = inject(QuietArea);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
 
   protected readonly place = computed(() => {
     const frame = this.area.frame();
     if (!frame) return null;
-    const { width, height } = this.stageView.sheet();
-    const from = this.stageView.fromSheet(frame.x * width, frame.y * height);
-    const to = this.stageView.fromSheet((frame.x + frame.width) * width, (frame.y + frame.height) * height);
+    const { width, height } = this.viewport.sheet();
+    const from = this.viewport.fromSheet(frame.x * width, frame.y * height);
+    const to = this.viewport.fromSheet((frame.x + frame.width) * width, (frame.y + frame.height) * height);
     return {
       left: from.x,
       top: from.y,
@@ -94,11 +94,11 @@ export class QuietMark {
   private grasp(event: PointerEvent, change: (start: QuietFrame, dx: number, dy: number) => void) {
     const start = this.area.frame();
     if (event.button !== 0 || !start) return null;
-    const { width, height } = this.stageView.sheet();
-    const from = this.stageView.sheetAt(event);
+    const { width, height } = this.viewport.sheet();
+    const from = this.viewport.sheetAt(event);
     return {
       move: (next: PointerEvent) => {
-        const to = this.stageView.sheetAt(next);
+        const to = this.viewport.sheetAt(next);
         change(start, (to.x - from.x) / width, (to.y - from.y) / height);
       },
       cancel: () => this.area.frame.set(start),

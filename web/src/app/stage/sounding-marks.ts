@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Point } from '@hazy-lens/core';
 import { focusOf } from '../model/elements';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from '../workspace/in-hand';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from '../workspace/selection-store';
 import { Drag, type DragStart } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
-import { Viewport } from '../workspace/stage-view';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
+import { Viewport } from '../workspace/viewport';
 
 const BAR_PX = 34;
 
@@ -125,17 +125,17 @@ const BAR_PX = 34;
 })
 export class SoundingMarks {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
-  private readonly stageView = inject(Viewport);
+  private readonly selection = inject(SelectionStore);
+  private readonly viewport = inject(Viewport);
 
   protected readonly marks = computed(() => {
-    const { soundings } = this.inHand.focus();
+    const { soundings } = this.selection.focus();
     const { width, height } = this.project.size();
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     const radius = this.project.radiusPx();
     return soundings.map(({ at, haze }, index) => ({
       index,
-      ...this.stageView.toStage(at[0] * width, at[1] * height),
+      ...this.viewport.toStage(at[0] * width, at[1] * height),
       chosen: chosen.kind === 'soundings' && chosen.index === index,
       percent: Math.round(haze * 100),
       text: `${(haze * radius).toFixed(0)} px`,
@@ -144,11 +144,11 @@ export class SoundingMarks {
   });
 
   protected choose(index: number): void {
-    this.inHand.choose({ kind: 'soundings', index });
+    this.selection.choose({ kind: 'soundings', index });
   }
 
   private setHaze(index: number, haze: number, gesture: string | null): void {
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.project.edit(
       'haze of a sounding',
       (draft) => {
@@ -161,28 +161,28 @@ export class SoundingMarks {
   }
 
   private hazeOf(index: number): number {
-    return this.inHand.focus().soundings[index]!.haze;
+    return this.selection.focus().soundings[index]!.haze;
   }
 
   protected readonly graspSpot: DragStart = (event) => {
     const index = Number((event.currentTarget as HTMLElement).dataset['sounding']);
     if (event.button !== 0) return null;
     const gesture = crypto.randomUUID();
-    const from = this.stageView.pictureAt(event);
-    const start = this.inHand.focus().soundings[index]!;
+    const from = this.viewport.pictureAt(event);
+    const start = this.selection.focus().soundings[index]!;
     const { width, height } = this.project.size();
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
     let moved = index;
     if (event.altKey) {
       // With Alt the hand takes a copy along.
-      moved = this.inHand.focus().soundings.length;
+      moved = this.selection.focus().soundings.length;
       this.project.edit(label, (draft) => focusOf(draft, layer).soundings.push({ ...start }), gesture);
     }
     this.choose(moved);
     return {
       move: (next) => {
-        const to = this.stageView.pictureAt(next);
+        const to = this.viewport.pictureAt(next);
         const at: Point = [start.at[0] + (to.x - from.x) / width, start.at[1] + (to.y - from.y) / height];
         this.place(moved, at, label, gesture);
       },
@@ -211,7 +211,8 @@ export class SoundingMarks {
 
   protected turnKey(event: KeyboardEvent, index: number): void {
     const by = { ArrowUp: 0.01, ArrowRight: 0.01, ArrowDown: -0.01, ArrowLeft: -0.01 }[event.key];
-    if (by) this.take(event, () => this.setHaze(index, this.hazeOf(index) + by * stepMultiplier(event), null));
+    if (by)
+      this.take(event, () => this.setHaze(index, this.hazeOf(index) + by * stepMultiplier(event), null));
     else this.removeKey(event, index);
   }
 
@@ -219,7 +220,7 @@ export class SoundingMarks {
     const step = arrowOf(event);
     if (!step) return this.removeKey(event, index);
     const { width, height } = this.project.size();
-    const { at } = this.inHand.focus().soundings[index]!;
+    const { at } = this.selection.focus().soundings[index]!;
     const by = stepMultiplier(event);
     this.take(event, () =>
       this.place(
@@ -233,7 +234,7 @@ export class SoundingMarks {
 
   private removeKey(event: KeyboardEvent, index: number): void {
     if (event.key !== 'Delete' && event.key !== 'Backspace') return;
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.take(event, () =>
       this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1)),
     );
@@ -241,7 +242,7 @@ export class SoundingMarks {
 
   private place(index: number, [x, y]: Point, label: string, gesture: string | null): void {
     const held = (v: number): number => Math.min(1, Math.max(0, v));
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.project.edit(
       label,
       (draft) => {

@@ -1,5 +1,5 @@
 import type { DragHandler } from '../ui/drag';
-import type { Viewport } from '../workspace/stage-view';
+import type { Viewport } from '../workspace/viewport';
 import type { Spot } from './handles/handles';
 
 /** A hand that is down on the stage; places are in pixels of the picture. */

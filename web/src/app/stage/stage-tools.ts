@@ -10,13 +10,13 @@ import {
   sampleRaster,
   simplified,
 } from '@hazy-lens/core';
-import { ProjectAssets } from '../project/companions';
-import { Footage } from '../project/footage';
-import { MatteCutter } from '../project/matte-cutter';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from '../workspace/in-hand';
+import { ProjectAssets } from '../project/session/project-assets';
+import { Footage } from '../project/footage/footage';
+import { MatteCutter } from '../project/subjects/matte-cutter';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
-import { reanchorMatte, toReferenceFrame } from '../model/carried';
+import { reanchorMatte, toReferenceFrame } from '../model/carry';
 import { addBand, defaultBand, bandFromDrag } from '../model/bands';
 import { focusOf } from '../model/elements';
 import { MAX_SOUNDINGS, addSounding } from '../model/soundings';
@@ -29,9 +29,9 @@ import { strokePoint } from './stroke-points';
 @Injectable()
 export class StageTools {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  private readonly companions = inject(ProjectAssets);
+  private readonly projectAssets = inject(ProjectAssets);
   private readonly cutter = inject(MatteCutter);
   private readonly footage = inject(Footage);
   /** The scribble that is being drawn. */
@@ -41,13 +41,13 @@ export class StageTools {
 
   /** True where a hand works on the picture itself, and lines and grips do not take it. */
   get takesAll(): boolean {
-    const { kind } = this.inHand.chosen();
-    return this.inHand.placing() !== null || kind === 'brush' || kind === 'matte';
+    const { kind } = this.selection.chosen();
+    return this.selection.placing() !== null || kind === 'brush' || kind === 'matte';
   }
 
   start(at: Spot, event: PointerEvent | KeyboardEvent): StageDrag | null {
-    if (this.inHand.placing()) return this.place(at);
-    switch (this.inHand.chosen().kind) {
+    if (this.selection.placing()) return this.place(at);
+    switch (this.selection.chosen().kind) {
       case 'brush':
         return this.paint(at, event);
       case 'matte':
@@ -67,8 +67,8 @@ export class StageTools {
   }
 
   private place(from: Spot): StageDrag {
-    const kind = this.inHand.placing()!;
-    const layer = this.inHand.layer();
+    const kind = this.selection.placing()!;
+    const layer = this.selection.layer();
     const id = crypto.randomUUID();
     const gesture = crypto.randomUUID();
     const size = this.project.size();
@@ -82,7 +82,7 @@ export class StageTools {
       );
     };
     put(from, false);
-    this.inHand.chooseBand(id);
+    this.selection.chooseBand(id);
     return {
       move: (to, event) => put(to, event.shiftKey),
       cancel: () => this.project.abandon(gesture),
@@ -91,15 +91,15 @@ export class StageTools {
 
   /** Adds a band without a drag, for the keyboard. */
   placeDefault(): void {
-    const kind = this.inHand.placing();
+    const kind = this.selection.placing();
     if (!kind) return;
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     const id = crypto.randomUUID();
     this.project.edit(`new ${kind} band`, (draft) => {
       const focus = focusOf(draft, layer);
       addBand(focus, defaultBand(kind, focus, this.project.size(), id));
     });
-    this.inHand.chooseBand(id);
+    this.selection.chooseBand(id);
   }
 
   private paint(at: Spot, event: PointerEvent | KeyboardEvent): StageDrag {
@@ -114,7 +114,7 @@ export class StageTools {
     const fixed = points.length;
     let id = newStrokeId();
     const stroke = (): Stroke => ({ ...settings, points });
-    this.inHand.liveInk.set(packStroke(stroke(), id));
+    this.selection.liveInk.set(packStroke(stroke(), id));
     return {
       every: true,
       move: (to, moved) => {
@@ -124,7 +124,7 @@ export class StageTools {
           points.splice(fixed, points.length, next);
           id = newStrokeId();
         } else points.push(next);
-        this.inHand.liveInk.set(packStroke(stroke(), id));
+        this.selection.liveInk.set(packStroke(stroke(), id));
       },
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
@@ -135,14 +135,14 @@ export class StageTools {
           draft.focus.strokes.push(done);
           draft.focus.strokesOn = true;
         });
-        this.inHand.liveInk.set(null);
+        this.selection.liveInk.set(null);
       },
-      cancel: () => this.inHand.liveInk.set(null),
+      cancel: () => this.selection.liveInk.set(null),
     };
   }
 
   private scribble(at: Spot): StageDrag | null {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     if (chosen.kind !== 'matte') return null;
     const { id } = chosen;
     const size = this.project.size();
@@ -184,11 +184,11 @@ export class StageTools {
 
   private sound(at: Spot): StageDrag | null {
     const gesture = crypto.randomUUID();
-    const layer = this.inHand.layer();
-    const index = this.inHand.focus().soundings.length;
+    const layer = this.selection.layer();
+    const index = this.selection.focus().soundings.length;
     if (index >= MAX_SOUNDINGS) return null;
     this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), this.point(at)), gesture);
-    this.inHand.choose({ kind: 'soundings', index });
+    this.selection.choose({ kind: 'soundings', index });
     return {
       move: (to) =>
         this.project.edit(
@@ -207,7 +207,7 @@ export class StageTools {
   private pickDepth(at: Spot): StageDrag | null {
     const gesture = crypto.randomUUID();
     const pick = (spot: Spot): void => {
-      const map = this.companions.ofFocus().depth?.levels[0];
+      const map = this.projectAssets.ofFocus().depth?.levels[0];
       const [x, y] = this.point(spot);
       if (!map || x < 0 || y < 0 || x > 1 || y > 1) return;
       const depth = sampleRaster(map, x, y);

@@ -11,22 +11,22 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
-import { StageRenderLoop, type Frame } from '../engine/engine';
-import { sameRegion } from '../engine/view-render';
-import { Notices } from '../project/notices';
-import { OpenProject } from '../project/open-project';
-import { ViewStore } from '../workspace/looking';
-import { SelectionStore } from '../workspace/in-hand';
+import { StageRenderLoop, type Frame } from '../engine/stage-render-loop';
+import { sameRegion } from '../engine/region-renderer';
+import { Notices } from '../project/session/notices';
+import { OpenProject } from '../project/session/open-project';
+import { ViewStore } from '../workspace/view-store';
+import { SelectionStore } from '../workspace/selection-store';
 import { Drag, type DragStart, type DragHandler } from '../ui/drag';
-import { arrowOf, stepMultiplier } from '../ui/keys';
+import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { BandHandles } from './band-handles';
 import type { Spot } from './handles/handles';
 import { ElementGrips } from './element-grips';
 import { FootMark } from './foot-mark';
 import { HandCursor } from './hand-cursor';
-import { ClippingOverlay } from './lights-mark';
-import { MendBrush } from './mend-hand';
-import { HuePicker } from './mono-pick';
+import { ClippingOverlay } from './clipping-overlay';
+import { MendBrush } from './mend-brush';
+import { HuePicker } from './hue-picker';
 import { panHand, wheelZoom } from './pan';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
@@ -35,11 +35,11 @@ import { type StageDrag, handOf } from './stage-drag';
 import { Wipe } from './wipe';
 import { StageTools } from './stage-tools';
 import { ToolSettings } from '../workspace/tool-settings';
-import { Viewport } from '../workspace/stage-view';
-import { SplitComparison } from '../workspace/two-at-once';
-import { VariantView } from '../workspace/variants';
+import { Viewport } from '../workspace/viewport';
+import { SplitComparison } from '../workspace/split-comparison';
+import { VariantView } from '../workspace/variant-view';
 import { StageRenderer } from './stage-renderer';
-import { placeRegion } from '../workspace/view';
+import { placeRegion } from '../workspace/view-transform';
 
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
@@ -62,9 +62,9 @@ import { placeRegion } from '../workspace/view';
       tabindex="0"
       role="group"
       aria-label="Picture: arrow keys move the hand, Enter puts it down"
-      [class.grab]="looking.panning()"
-      [class.pixels]="stageView.view().zoom > 2"
-      [style.cursor]="looking.panning() ? 'grab' : cursor()"
+      [class.grab]="viewStore.panning()"
+      [class.pixels]="viewport.view().zoom > 2"
+      [style.cursor]="viewStore.panning() ? 'grab' : cursor()"
       [hlDrag]="grasp"
       (keydown)="handKey($event)"
     >
@@ -90,25 +90,25 @@ import { placeRegion } from '../workspace/view';
     </div>
     @if (showsHandles()) {
       <hl-band-handles
-        [class.faded]="looking.sliding() || inHand.liveInk()"
+        [class.faded]="viewStore.sliding() || selection.liveInk()"
         [class.quiet]="tools.takesAll"
-        [class.off]="looking.handlesHidden()"
+        [class.off]="viewStore.handlesHidden()"
       />
-      @if (inHand.focus().soundings.length > 0) {
+      @if (selection.focus().soundings.length > 0) {
         <hl-sounding-marks
-          [class.faded]="looking.sliding()"
+          [class.faded]="viewStore.sliding()"
           [class.quiet]="tools.takesAll"
-          [class.off]="looking.handlesHidden()"
+          [class.off]="viewStore.handlesHidden()"
         />
       }
       <hl-element-grips
-        [class.faded]="looking.sliding()"
-        [class.off]="looking.handlesHidden() || inHand.chosen().kind !== 'element'"
+        [class.faded]="viewStore.sliding()"
+        [class.off]="viewStore.handlesHidden() || selection.chosen().kind !== 'element'"
       />
-      <hl-foot-mark [class.off]="looking.handlesHidden()" />
+      <hl-foot-mark [class.off]="viewStore.handlesHidden()" />
       <hl-hand-cursor />
     }
-    @if (looking.lightsMoving() && pixelsBefore(); as source) {
+    @if (viewStore.lightsMoving() && pixelsBefore(); as source) {
       <hl-lights-mark
         [source]="source"
         [threshold]="project.recipe().blur.lens.highlights.threshold"
@@ -118,7 +118,7 @@ import { placeRegion } from '../workspace/view';
         [style.height.px]="place().height"
       />
     }
-    @if (looking.clipped() && pixelsNow(); as now) {
+    @if (viewStore.clipped() && pixelsNow(); as now) {
       <hl-lights-mark
         [source]="now"
         [threshold]="1"
@@ -130,7 +130,7 @@ import { placeRegion } from '../workspace/view';
       />
     }
     <hl-step-marks />
-    @if (looking.comparison() === 'wipe') {
+    @if (viewStore.comparison() === 'wipe') {
       <hl-wipe />
     }
     <hl-status-line />
@@ -139,20 +139,20 @@ import { placeRegion } from '../workspace/view';
   host: {
     '(wheel)': 'wheel($event)',
     '(pointermove)': 'point($event)',
-    '(pointerleave)': 'stageView.pointer.set(null)',
+    '(pointerleave)': 'viewport.pointer.set(null)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Stage {
   protected readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
-  protected readonly inHand = inject(SelectionStore);
+  protected readonly viewStore = inject(ViewStore);
+  protected readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
-  protected readonly engine = inject(StageRenderLoop);
-  protected readonly stageView = inject(Viewport);
+  protected readonly renderLoop = inject(StageRenderLoop);
+  protected readonly viewport = inject(Viewport);
   protected readonly tools = inject(StageTools);
-  private readonly monoPick = inject(HuePicker);
-  private readonly mendHand = inject(MendBrush);
+  private readonly huePicker = inject(HuePicker);
+  private readonly mendBrush = inject(MendBrush);
   private readonly handles = viewChild(BandHandles);
   private readonly elementGrips = viewChild(ElementGrips);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
@@ -167,33 +167,34 @@ export class Stage {
   private buffers = new Map<HTMLCanvasElement, ImageData>();
 
   protected readonly showsHandles = computed(
-    () => this.looking.step() === 'focus' && this.project.isOpen() && this.looking.comparison() !== 'before',
+    () =>
+      this.viewStore.step() === 'focus' && this.project.isOpen() && this.viewStore.comparison() !== 'before',
   );
 
   /** In black and white the hand makes colours lighter and darker. */
   private readonly picksColours = computed(() => {
     const { on, mono } = this.project.recipe().colour;
-    return on && mono.on && this.looking.step() === 'colour' && this.looking.comparison() !== 'before';
+    return on && mono.on && this.viewStore.step() === 'colour' && this.viewStore.comparison() !== 'before';
   });
 
   protected readonly place = computed(() => {
     const region = this.shownRegion();
-    const view = this.stageView.view();
+    const view = this.viewport.view();
     if (!region) return { left: 0, top: 0, width: 0, height: 0 };
-    return placeRegion(region, view, this.stageView.sheet(), this.stageView.pixelRatio());
+    return placeRegion(region, view, this.viewport.sheet(), this.viewport.pixelRatio());
   });
-  protected readonly showsBefore = computed(() => this.looking.comparison() !== 'after');
+  protected readonly showsBefore = computed(() => this.viewStore.comparison() !== 'after');
   protected readonly wipeClip = computed(() => {
-    if (this.looking.comparison() !== 'wipe') return 'none';
+    if (this.viewStore.comparison() !== 'wipe') return 'none';
     const { left, width } = this.place();
-    const cut = left + width - this.looking.wipeAt() * this.stageView.stage().width;
+    const cut = left + width - this.viewStore.wipeAt() * this.viewport.stage().width;
     return `inset(0 ${Math.max(0, cut)}px 0 0)`;
   });
   constructor() {
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
       if (width === 0 || height === 0) return;
-      this.stageView.stage.set({ width, height });
+      this.viewport.stage.set({ width, height });
       this.findOrigin();
     });
     observer.observe(this.host);
@@ -216,26 +217,26 @@ export class Stage {
     });
     inject(StageRenderer);
     const notices = inject(Notices);
-    this.engine.paintWith(
+    this.renderLoop.paintWith(
       (frame) => this.paint(frame),
       (message) => notices.error(message),
     );
     effect(() => {
-      this.engine.material();
-      this.stageView.fit();
+      this.renderLoop.material();
+      this.viewport.fit();
     });
   }
 
   private findOrigin(): void {
     const { left, top } = this.host.getBoundingClientRect();
-    this.stageView.origin.set({ left, top });
+    this.viewport.origin.set({ left, top });
   }
 
   private paint(frame: Frame): void {
     this.put(this.after().nativeElement, frame.region, frame.pixels);
     if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
     this.shownRegion.set(frame.region);
-    if (this.looking.clipped()) this.painted.update((count) => count + 1);
+    if (this.viewStore.clipped()) this.painted.update((count) => count + 1);
     this.project.hasPainted();
     performance.mark('hazy-lens-frame', { detail: frame.since });
   }
@@ -248,7 +249,7 @@ export class Stage {
   /** The picture as it is now on the stage; another object with each that is painted. */
   protected readonly pixelsNow = computed<ImageData | undefined>(() => {
     this.painted();
-    const now = this.looking.clipped() ? this.buffers.get(this.after().nativeElement) : undefined;
+    const now = this.viewStore.clipped() ? this.buffers.get(this.after().nativeElement) : undefined;
     return now && new ImageData(now.data, now.width, now.height);
   });
 
@@ -266,46 +267,46 @@ export class Stage {
 
   protected wheel(event: WheelEvent): void {
     event.preventDefault();
-    const { kind } = this.inHand.chosen();
+    const { kind } = this.selection.chosen();
     if (event.altKey && (kind === 'brush' || kind === 'matte')) {
       this.settings.resize(kind === 'brush' ? 'brush' : 'scribble', wheelZoom(event));
       return;
     }
-    const at = this.stageView.fromPointer(event);
-    this.stageView.zoomTo(this.stageView.view().zoom * wheelZoom(event), at.x, at.y);
+    const at = this.viewport.fromPointer(event);
+    this.viewport.zoomTo(this.viewport.view().zoom * wheelZoom(event), at.x, at.y);
   }
 
   /** A hand on the picture itself: it moves the picture, a line of a band, or works with the tool in hand. */
   protected readonly grasp: DragStart = (event) => {
-    if (event.button === 1 || (event.button === 0 && this.looking.panning()))
-      return panHand(this.stageView, event);
+    if (event.button === 1 || (event.button === 0 && this.viewStore.panning()))
+      return panHand(this.viewport, event);
     if (event.button !== 0) return null;
     if (this.picksColours()) return this.pickColour(event);
     const drag = this.startDrag(event);
-    return drag && handOf(drag, this.stageView);
+    return drag && handOf(drag, this.viewport);
   };
 
   private pickColour(event: PointerEvent): DragHandler | null {
     const image = this.pixelsBefore();
     const { left, top, width, height } = this.place();
-    const at = this.stageView.fromPointer(event);
+    const at = this.viewport.fromPointer(event);
     const [u, v] = [(at.x - left) / width, (at.y - top) / height];
     if (!image || u < 0 || v < 0 || u >= 1 || v >= 1) return null;
     const i = (Math.floor(v * image.height) * image.width + Math.floor(u * image.width)) * 4;
     const [r, g, b] = image.data.subarray(i, i + 3);
-    return this.monoPick.handOn([r!, g!, b!], event);
+    return this.huePicker.handOn([r!, g!, b!], event);
   }
 
   private startDrag(event: PointerEvent): StageDrag | null {
-    const at = this.stageView.pictureAt(event);
-    if (this.mendHand.isReady()) return this.mendHand.start(at);
+    const at = this.viewport.pictureAt(event);
+    if (this.mendBrush.isReady()) return this.mendBrush.start(at);
     if (!this.showsHandles()) return null;
     const handles = this.handles();
-    if (!this.tools.takesAll && handles && !this.looking.handlesHidden()) {
-      const hit = handles.hit(this.stageView.fromPointer(event));
+    if (!this.tools.takesAll && handles && !this.viewStore.handlesHidden()) {
+      const hit = handles.hit(this.viewport.fromPointer(event));
       if (hit && 'grip' in hit) return handles.dragOf(hit.grip, at);
       if (hit) {
-        this.inHand.chooseBand(hit.band.id);
+        this.selection.chooseBand(hit.band.id);
         return null;
       }
     }
@@ -316,14 +317,14 @@ export class Stage {
 
   /** A hand on an element moves it, and takes it in hand where another is. */
   private takeElement(at: Spot): StageDrag | null {
-    const { kind } = this.inHand.chosen();
+    const { kind } = this.selection.chosen();
     const isFree = kind === 'element' || kind === 'band' || kind === 'rest';
     const grips = this.elementGrips();
-    if (!isFree || this.tools.takesAll || !grips || this.looking.handlesHidden()) return null;
+    if (!isFree || this.tools.takesAll || !grips || this.viewStore.handlesHidden()) return null;
     const element = grips.hit(at);
     if (!element) return null;
-    if (kind !== 'element' || this.inHand.layer() !== element.id) {
-      this.inHand.choose({ kind: 'element', id: element.id });
+    if (kind !== 'element' || this.selection.layer() !== element.id) {
+      this.selection.choose({ kind: 'element', id: element.id });
       return null;
     }
     return grips.moveFrom(element, at);
@@ -332,18 +333,18 @@ export class Stage {
   /** The reading and the brush's ring follow the hand; a second finger is none. */
   protected point(event: PointerEvent): void {
     if (!event.isPrimary) return;
-    this.stageView.pointAt(this.stageView.pictureAt(event), false);
+    this.viewport.pointAt(this.viewport.pictureAt(event), false);
     if (event.buttons === 0) this.cursor.set(this.cursorFor(event));
   }
 
   private cursorFor(event: PointerEvent): string {
     if (this.picksColours()) return 'ns-resize';
-    if (this.mendHand.isReady()) return 'none';
+    if (this.mendBrush.isReady()) return 'none';
     if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
-    const { kind } = this.inHand.chosen();
-    if (this.inHand.placing()) return 'crosshair';
+    const { kind } = this.selection.chosen();
+    if (this.selection.placing()) return 'crosshair';
     if (kind === 'brush' || kind === 'matte') return 'none';
-    const hit = this.looking.handlesHidden() ? null : this.handles()?.hit(this.stageView.fromPointer(event));
+    const hit = this.viewStore.handlesHidden() ? null : this.handles()?.hit(this.viewport.fromPointer(event));
     if (hit) return 'grip' in hit ? 'move' : 'pointer';
     return kind === 'soundings' || kind === 'depth' ? 'crosshair' : '';
   }
@@ -351,9 +352,9 @@ export class Stage {
   /** The keyboard's hand: arrow keys move it over the picture, Enter puts it down. */
   protected handKey(event: KeyboardEvent): void {
     const step = arrowOf(event);
-    const sheet = this.stageView.sheet();
+    const sheet = this.viewport.sheet();
     const { width, height } = sheet;
-    const pointer = this.stageView.pointer();
+    const pointer = this.viewport.pointer();
     const [x, y] = pointer ? toCrop(sheet, [pointer.x, pointer.y]) : [width / 2, height / 2];
     const put = (sx: number, sy: number): { x: number; y: number } => {
       const [px, py] = toPicture(sheet, [
@@ -365,11 +366,11 @@ export class Stage {
     const at = put(x, y);
     if (step) {
       const by = stepMultiplier(event) * (diagonal(sheet) / 200);
-      this.stageView.pointAt(put(x + step[0] * by, y + step[1] * by), true);
-    } else if (event.key === 'Enter' && this.mendHand.isReady()) {
-      this.mendHand.start(at)?.end?.();
+      this.viewport.pointAt(put(x + step[0] * by, y + step[1] * by), true);
+    } else if (event.key === 'Enter' && this.mendBrush.isReady()) {
+      this.mendBrush.start(at)?.end?.();
     } else if (event.key === 'Enter' && this.showsHandles()) {
-      this.stageView.pointAt(at, true);
+      this.viewport.pointAt(at, true);
       this.tools.start(at, event)?.end?.();
     } else return;
     event.preventDefault();

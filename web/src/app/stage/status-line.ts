@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { toCrop } from '@hazy-lens/core';
-import { StageRenderLoop } from '../engine/engine';
-import { OpenProject } from '../project/open-project';
-import { ViewStore } from '../workspace/looking';
-import { Viewport } from '../workspace/stage-view';
+import { StageRenderLoop } from '../engine/stage-render-loop';
+import { OpenProject } from '../project/session/open-project';
+import { ViewStore } from '../workspace/view-store';
+import { Viewport } from '../workspace/viewport';
 import { FieldView } from './field-view';
 import { EXAGGERATION } from './stage-renderer';
 
@@ -18,8 +18,8 @@ import { EXAGGERATION } from './stage-renderer';
       matButton
       matTooltip="Fit to the stage (F)"
       matTooltipPosition="above"
-      [attr.aria-pressed]="stageView.isFitted()"
-      (click)="stageView.fit()"
+      [attr.aria-pressed]="viewport.isFitted()"
+      (click)="viewport.fit()"
     >
       fit
     </button>
@@ -28,7 +28,7 @@ import { EXAGGERATION } from './stage-renderer';
       matTooltip="One pixel to one pixel (1)"
       matTooltipPosition="above"
       [attr.aria-pressed]="isFull()"
-      (click)="stageView.zoomTo(1 / stageView.pixelRatio())"
+      (click)="viewport.zoomTo(1 / viewport.pixelRatio())"
     >
       100%
     </button>
@@ -38,13 +38,13 @@ import { EXAGGERATION } from './stage-renderer';
         haze {{ read.haze }} % · {{ read.px }} px at cursor
       }
     </span>
-    @if (looking.exaggerated()) {
+    @if (viewStore.exaggerated()) {
       <span class="flag">exaggerated × {{ exaggeration }}</span>
     }
-    @if (looking.hazeMap()) {
+    @if (viewStore.hazeMap()) {
       <span class="flag">haze map</span>
     }
-    @if (engine.busy()) {
+    @if (renderLoop.busy()) {
       <span class="flag" role="status">draft …</span>
     }
   `,
@@ -90,22 +90,22 @@ import { EXAGGERATION } from './stage-renderer';
       border-left: 1px solid rgb(255 255 255 / 0.25);
     }
   `,
-  host: { '[attr.aria-busy]': 'engine.busy()' },
+  host: { '[attr.aria-busy]': 'renderLoop.busy()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StatusLine {
-  protected readonly looking = inject(ViewStore);
-  protected readonly engine = inject(StageRenderLoop);
-  protected readonly stageView = inject(Viewport);
+  protected readonly viewStore = inject(ViewStore);
+  protected readonly renderLoop = inject(StageRenderLoop);
+  protected readonly viewport = inject(Viewport);
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
   protected readonly exaggeration = EXAGGERATION;
-  private readonly zoom = computed(() => this.stageView.view().zoom * this.stageView.pixelRatio());
+  private readonly zoom = computed(() => this.viewport.view().zoom * this.viewport.pixelRatio());
   protected readonly zoomPercent = computed(() => Math.round(this.zoom() * 100));
   protected readonly isFull = computed(() => Math.abs(this.zoom() - 1) < 1e-6);
   protected readonly reading = computed(() => {
-    const at = this.stageView.pointer();
-    const sheet = this.stageView.sheet();
+    const at = this.viewport.pointer();
+    const sheet = this.viewport.sheet();
     if (!at) return null;
     const [x, y] = toCrop(sheet, [at.x, at.y]);
     if (x < 0 || y < 0 || x >= sheet.width || y >= sheet.height) return null;

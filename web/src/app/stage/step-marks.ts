@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { OpenProject } from '../project/open-project';
-import { ViewStore } from '../workspace/looking';
+import { OpenProject } from '../project/session/open-project';
+import { ViewStore } from '../workspace/view-store';
 import { CropWindow } from './crop-window';
-import { MendBrush } from './mend-hand';
+import { MendBrush } from './mend-brush';
 import { MendMarks } from './mend-marks';
 import { MovementMark } from './movement-mark';
 import { QuietMark } from './quiet-mark';
@@ -14,19 +14,19 @@ import { VignetteMark } from './vignette-mark';
   imports: [CropWindow, MendMarks, MovementMark, QuietMark, VignetteMark],
   template: `
     @if (showsMovement()) {
-      <hl-movement-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
+      <hl-movement-mark [class.faded]="viewStore.sliding()" [class.off]="viewStore.handlesHidden()" />
     }
     @if (showsVignette()) {
-      <hl-vignette-mark [class.faded]="looking.sliding()" [class.off]="looking.handlesHidden()" />
+      <hl-vignette-mark [class.faded]="viewStore.sliding()" [class.off]="viewStore.handlesHidden()" />
     }
     @if (showsCrop()) {
-      <hl-crop-window [class.off]="looking.handlesHidden()" [class.through]="looking.panning()" />
+      <hl-crop-window [class.off]="viewStore.handlesHidden()" [class.through]="viewStore.panning()" />
     }
-    @if (mendHand.isReady()) {
-      <hl-mend-marks [class.off]="looking.handlesHidden()" />
+    @if (mendBrush.isReady()) {
+      <hl-mend-marks [class.off]="viewStore.handlesHidden()" />
     }
-    @if (looking.step() === 'finish' && project.isOpen()) {
-      <hl-quiet-mark [class.off]="looking.handlesHidden()" />
+    @if (viewStore.step() === 'finish' && project.isOpen()) {
+      <hl-quiet-mark [class.off]="viewStore.handlesHidden()" />
     }
   `,
   styles: `
@@ -44,26 +44,26 @@ import { VignetteMark } from './vignette-mark';
 })
 export class StepMarks {
   protected readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
-  protected readonly mendHand = inject(MendBrush);
-  private readonly isAsItCame = computed(() => this.looking.comparison() === 'before');
+  protected readonly viewStore = inject(ViewStore);
+  protected readonly mendBrush = inject(MendBrush);
+  private readonly isAsItCame = computed(() => this.viewStore.comparison() === 'before');
 
   protected readonly showsMovement = computed(() => {
     const { on, kind } = this.project.recipe().blur;
     const moves = kind === 'motion' || kind === 'spin' || kind === 'zoom';
-    return moves && on && this.looking.step() === 'blur' && !this.isAsItCame();
+    return moves && on && this.viewStore.step() === 'blur' && !this.isAsItCame();
   });
 
   protected readonly showsVignette = computed(() => {
     const { on, vignette } = this.project.recipe().finish;
-    return vignette.amount !== 0 && on && this.looking.step() === 'finish' && !this.isAsItCame();
+    return vignette.amount !== 0 && on && this.viewStore.step() === 'finish' && !this.isAsItCame();
   });
 
   protected readonly showsCrop = computed(
     () =>
-      this.looking.step() === 'tidy' &&
+      this.viewStore.step() === 'tidy' &&
       this.project.isOpen() &&
       this.project.recipe().tidy.on &&
-      !this.mendHand.isReady(),
+      !this.mendBrush.isReady(),
   );
 }

@@ -1,6 +1,6 @@
 import type { Size, StrokePoint } from '@hazy-lens/core';
-import { strokePlace } from '../model/carried';
-import type { Viewport } from '../workspace/stage-view';
+import { strokePlace } from '../model/carry';
+import type { Viewport } from '../workspace/viewport';
 import type { Spot } from './handles/handles';
 
 /** A place of a stroke as a point of the recipe, kept within what it may hold; `pressure` 0..1. */

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { MatButton } from '@angular/material/button';
 import type { Variant } from '../model/variants';
 import { NameField } from '../ui/name-field';
-import { VariantView } from '../workspace/variants';
+import { VariantView } from '../workspace/variant-view';
 
 /** Says which version a part of the stage shows; takes it in hand, or names it. */
 @Component({

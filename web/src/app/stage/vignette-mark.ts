@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type Point, vignetteAxes, vignetteReach } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
+import { OpenProject } from '../project/session/open-project';
 import type { DragStart } from '../ui/drag';
-import { Viewport } from '../workspace/stage-view';
+import { Viewport } from '../workspace/viewport';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 
@@ -37,16 +37,16 @@ import { PointGrip } from './point-grip';
 })
 export class VignetteMark {
   private readonly project = inject(OpenProject);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   protected readonly look = computed(() => this.project.seenRecipe().finish.vignette);
   protected readonly middle = computed(() => {
     const { width, height } = this.project.sheet();
     const [u, v] = this.look().centre;
-    return this.stageView.fromSheet(u * width, v * height);
+    return this.viewport.fromSheet(u * width, v * height);
   });
   protected readonly lines = computed(() => {
     const [rx, ry] = vignetteAxes(this.look(), this.project.sheet());
-    const { zoom } = this.stageView.view();
+    const { zoom } = this.viewport.view();
     return vignetteReach(this.look()).map((way) => ({ rx: way * rx * zoom, ry: way * ry * zoom }));
   });
   protected readonly says = computed(() => {
@@ -61,7 +61,7 @@ export class VignetteMark {
     const { width, height } = this.project.sheet();
     return {
       move: (next) => {
-        const { x, y } = this.stageView.sheetAt(next);
+        const { x, y } = this.viewport.sheetAt(next);
         this.put([x / width, y / height], gesture);
       },
       cancel: () => this.project.abandon(gesture),

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Drag, type DragStart } from '../ui/drag';
-import { ViewStore } from '../workspace/looking';
-import { Viewport } from '../workspace/stage-view';
+import { ViewStore } from '../workspace/view-store';
+import { Viewport } from '../workspace/viewport';
 
 const held = (at: number): number => Math.min(1, Math.max(0, at));
 
@@ -18,7 +18,7 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
       aria-valuemin="0"
       aria-valuemax="100"
       [attr.aria-valuenow]="percent()"
-      [style.left.%]="looking.wipeAt() * 100"
+      [style.left.%]="viewStore.wipeAt() * 100"
       [hlDrag]="grasp"
       (keydown)="key($event)"
     >
@@ -67,17 +67,17 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Wipe {
-  protected readonly looking = inject(ViewStore);
-  private readonly stageView = inject(Viewport);
-  protected readonly percent = computed(() => Math.round(this.looking.wipeAt() * 100));
+  protected readonly viewStore = inject(ViewStore);
+  private readonly viewport = inject(Viewport);
+  protected readonly percent = computed(() => Math.round(this.viewStore.wipeAt() * 100));
 
   protected readonly grasp: DragStart = (event) => {
     if (event.button !== 0) return null;
-    const start = this.looking.wipeAt();
+    const start = this.viewStore.wipeAt();
     return {
       move: (to) =>
-        this.looking.wipeAt.set(held(this.stageView.fromPointer(to).x / this.stageView.stage().width)),
-      cancel: () => this.looking.wipeAt.set(start),
+        this.viewStore.wipeAt.set(held(this.viewport.fromPointer(to).x / this.viewport.stage().width)),
+      cancel: () => this.viewStore.wipeAt.set(start),
     };
   };
 
@@ -85,6 +85,6 @@ export class Wipe {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!direction) return;
     event.preventDefault();
-    this.looking.wipeAt.update((at) => held(at + direction * (event.shiftKey ? 0.1 : 0.01)));
+    this.viewStore.wipeAt.update((at) => held(at + direction * (event.shiftKey ? 0.1 : 0.01)));
   }
 }

@@ -1,8 +1,8 @@
 import Dexie, { type EntityTable, type PromiseExtended, type Table, type Transaction } from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
-import type { StoredBatch, StoredBatchPicture } from './batch';
-import type { FilmPart, StoredFilm } from './films';
+import type { StoredBatch, StoredBatchPicture } from './batch-repository';
+import type { FilmPart, StoredFilm } from './clip-repository';
 import type { StoredLook } from './own-looks';
 import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';

@@ -3,7 +3,7 @@ import { Dexie, type Observable, liveQuery } from 'dexie';
 import type { Project, SourceInfo, ProjectDocument } from '../model/project';
 import type { History, HistoryEntry } from '../model/history';
 import { Database, type StoredStep } from './database';
-import { readHandle, canRead } from './places';
+import { readHandle, canRead } from './file-handles';
 import { type Restored, restored } from './restore';
 import { type StoredProject, readProject } from './rows';
 

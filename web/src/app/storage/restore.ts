@@ -14,7 +14,11 @@ export interface Restored {
 }
 
 /** A project as it was stored, at its newest step that can be read. @param otherwise the work where none can. */
-export function restored(stored: StoredProject, steps: readonly StoredStep[], otherwise: ProjectDocument): Restored {
+export function restored(
+  stored: StoredProject,
+  steps: readonly StoredStep[],
+  otherwise: ProjectDocument,
+): Restored {
   const { id, name, source } = stored;
   const entries = steps
     .filter(({ undo, redo }) => Array.isArray(undo) && Array.isArray(redo))

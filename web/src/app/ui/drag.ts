@@ -1,6 +1,6 @@
 import { DOCUMENT, Directive, ElementRef, inject, input } from '@angular/core';
-import { StageRenderLoop } from '../engine/engine';
-import { OpenProject } from '../project/open-project';
+import { StageRenderLoop } from '../engine/stage-render-loop';
+import { OpenProject } from '../project/session/open-project';
 
 /** Raw pointer events come up to a thousand times a second: no more of them than this are worth an answer. */
 const MIN_GAP_MS = 5;
@@ -39,7 +39,7 @@ export class Drag {
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private held: { hand: DragHandler; pointerId: number } | null = null;
   private last = { x: NaN, y: NaN, at: -Infinity };
 
@@ -63,7 +63,7 @@ export class Drag {
     const held = this.heldBy(event as PointerEvent);
     if (!held || held.every) return;
     // While the answer to the last one is on its way, the next can wait: the frame's own event repeats it.
-    if (this.engine.isAnswering || timeStamp - this.last.at < MIN_GAP_MS) return;
+    if (this.renderLoop.isAnswering || timeStamp - this.last.at < MIN_GAP_MS) return;
     if (this.isNew(clientX, clientY, timeStamp)) held.move(event as PointerEvent);
   }
 

@@ -8,9 +8,9 @@ import type { RecipePath } from '@hazy-lens/core';
 import { bandName } from '../model/bands';
 import { matteName } from '../model/mattes';
 import { BLANK_MATTE } from '../engine/rasters';
-import { Footage } from '../project/footage';
-import { Following, type FollowDirection } from '../project/following';
-import { OpenProject } from '../project/open-project';
+import { Footage } from '../project/footage/footage';
+import { Following, type FollowDirection } from '../project/subjects/following';
+import { OpenProject } from '../project/session/open-project';
 
 /** Looking at the part itself; no id is empty. */
 const OWN = '';

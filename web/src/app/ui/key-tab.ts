@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type RecipePath, canHaveKeys } from '@hazy-lens/core';
-import { Footage } from '../project/footage';
-import { Keyframes } from '../project/keys';
+import { Footage } from '../project/footage/footage';
+import { Keyframes } from '../project/footage/keyframes';
 
 /** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
 @Component({
@@ -16,7 +16,7 @@ import { Keyframes } from '../project/keys';
         [attr.aria-pressed]="state() === 'here'"
         [attr.aria-label]="'Key of ' + label()"
         [matTooltip]="state() === 'here' ? 'Take the key away here' : 'Give it a key here'"
-        (click)="keys.toggle(at(), label().toLowerCase())"
+        (click)="keyframes.toggle(at(), label().toLowerCase())"
       ></button>
     }
   `,
@@ -47,14 +47,14 @@ import { Keyframes } from '../project/keys';
 export class KeyTab {
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
-  protected readonly keys = inject(Keyframes);
+  protected readonly keyframes = inject(Keyframes);
   private readonly footage = inject(Footage);
   /** Of the two numbers of a point the first has the tab. */
   protected readonly isWanted = computed(
     () =>
       this.footage.isOpen() &&
       canHaveKeys(this.at()) &&
-      (this.at().at(-1) !== 1 || this.keys.placeOf(this.at()).length === this.at().length),
+      (this.at().at(-1) !== 1 || this.keyframes.placeOf(this.at()).length === this.at().length),
   );
-  protected readonly state = computed(() => this.keys.stateOf(this.at()));
+  protected readonly state = computed(() => this.keyframes.stateOf(this.at()));
 }

@@ -13,7 +13,7 @@ import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NumberRange } from '@hazy-lens/core';
 import { Drag, type DragHandler } from './drag';
-import { stepMultiplier } from './keys';
+import { stepMultiplier } from './arrow-keys';
 import { parseNumber } from './parse-number';
 
 export interface NumberChange {

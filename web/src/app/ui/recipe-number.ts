@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { type Recipe, type RecipePath, numberSpecAt, displayRange, valueAt } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
-import { ViewStore } from '../workspace/looking';
+import { OpenProject } from '../project/session/open-project';
+import { ViewStore } from '../workspace/view-store';
 import { KeyTab } from './key-tab';
 import { type NumberChange, NumberField } from './number-field';
 
@@ -41,7 +41,7 @@ import { type NumberChange, NumberField } from './number-field';
 })
 export class RecipeNumber {
   protected readonly project = inject(OpenProject);
-  private readonly looking = inject(ViewStore);
+  private readonly viewStore = inject(ViewStore);
   readonly at = input.required<RecipePath>();
   /** In place of the table's own words. */
   readonly label = input('');
@@ -82,7 +82,7 @@ export class RecipeNumber {
   protected move(isMoving: boolean): void {
     this.isMoving.set(isMoving);
     this.moved.emit(isMoving);
-    this.looking.sliding.set(isMoving);
+    this.viewStore.sliding.set(isMoving);
     this.project.hand.set(isMoving);
   }
 }

@@ -2,8 +2,8 @@ import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angul
 import { keepsSound } from '@hazy-lens/core';
 import type { PlayedSound } from '../engine/footage/played-sound';
 import { logCause } from '../model/causes';
-import { Footage } from '../project/footage';
-import { OpenProject } from '../project/open-project';
+import { Footage } from '../project/footage/footage';
+import { OpenProject } from '../project/session/open-project';
 import { Projects } from '../storage/projects';
 import { remember, remembered } from '../storage/remembered';
 

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { type Crop, insideCrop } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
+import { OpenProject } from '../project/session/open-project';
 
 /** Forms that a crop can be held to, by the names that people know them by. */
 export const FORMS = ['free', 'as it came', '1:1', '3:2', '4:3', '5:4', '16:9', 'own'] as const;

@@ -1,9 +1,9 @@
 import { DOCUMENT, DestroyRef, Injectable, type WritableSignal, inject, signal } from '@angular/core';
-import { OpenProject } from '../project/open-project';
-import { SelectionStore } from './in-hand';
-import { ViewStore } from './looking';
+import { OpenProject } from '../project/session/open-project';
+import { SelectionStore } from './selection-store';
+import { ViewStore } from './view-store';
 import { Transport } from './transport';
-import { Viewport } from './stage-view';
+import { Viewport } from './viewport';
 import { ToolSettings } from './tool-settings';
 import { remember, remembered } from '../storage/remembered';
 
@@ -41,10 +41,10 @@ export interface Binding {
 export class Keymap {
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
-  private readonly looking = inject(ViewStore);
+  private readonly selection = inject(SelectionStore);
+  private readonly viewStore = inject(ViewStore);
   private readonly settings = inject(ToolSettings);
-  private readonly stageView = inject(Viewport);
+  private readonly viewport = inject(Viewport);
   private readonly transport = inject(Transport);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
@@ -60,34 +60,34 @@ export class Keymap {
       shown: 'X',
       does: 'Exaggerate: the blur four times stronger, to see where it begins',
       keys: ['x'],
-      hold: flip(this.looking.exaggerated),
+      hold: flip(this.viewStore.exaggerated),
     },
-    { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.looking.hazeMap) },
+    { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.viewStore.hazeMap) },
     {
       shown: 'C',
       does: 'Clipped: what has a channel at white (rising stripes) or at black (falling ones)',
       keys: ['c'],
-      hold: flip(this.looking.clipped),
+      hold: flip(this.viewStore.clipped),
     },
-    { shown: 'H', does: 'Hide the handles', keys: ['h'], hold: flip(this.looking.handlesHidden) },
+    { shown: 'H', does: 'Hide the handles', keys: ['h'], hold: flip(this.viewStore.handlesHidden) },
     {
       shown: 'W',
       does: 'Wipe between before and after',
       keys: ['w'],
-      run: () => this.looking.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
+      run: () => this.viewStore.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
     },
     {
       shown: 'P',
       does: 'Picture alone: route, rail and panel are put away',
       keys: ['p'],
-      run: () => this.looking.pictureAlone.update((alone) => !alone),
+      run: () => this.viewStore.pictureAlone.update((alone) => !alone),
     },
-    { shown: 'F', does: 'Fit the picture to the stage', keys: ['f'], run: () => this.stageView.fit() },
+    { shown: 'F', does: 'Fit the picture to the stage', keys: ['f'], run: () => this.viewport.fit() },
     {
       shown: '1',
       does: 'Show the picture at 100 %',
       keys: ['1'],
-      run: () => this.stageView.zoomTo(1 / this.stageView.pixelRatio()),
+      run: () => this.viewport.zoomTo(1 / this.viewport.pixelRatio()),
     },
     {
       shown: '+',
@@ -101,8 +101,8 @@ export class Keymap {
       does: 'Play or pause. Hold and drag: move the picture (or drag with the middle button)',
       keys: [' '],
       hold: {
-        down: () => this.looking.panning.set(true),
-        up: () => this.looking.panning.set(false),
+        down: () => this.viewStore.panning.set(true),
+        up: () => this.viewStore.panning.set(false),
         neverStays: true,
         tap: () => this.transport.toggle(),
       },
@@ -191,7 +191,7 @@ export class Keymap {
       shown: 'Escape',
       does: 'While the hand drags: take it back. Before a band is placed: leave it',
       keys: ['escape'],
-      run: () => this.inHand.placing.set(null),
+      run: () => this.selection.placing.set(null),
     },
     { shown: 'Ctrl Z', does: 'Step back', keys: ['ctrl+z'], run: () => this.project.undo() },
     {
@@ -272,7 +272,7 @@ export class Keymap {
 
   /** From the wipe it goes back to the wipe. */
   private before(): Hold {
-    const { comparison } = this.looking;
+    const { comparison } = this.viewStore;
     let last = comparison();
     return {
       down: () => {
@@ -285,18 +285,18 @@ export class Keymap {
   }
 
   private zoom(by: number): void {
-    this.stageView.zoomTo(this.stageView.view().zoom * by);
+    this.viewport.zoomTo(this.viewport.view().zoom * by);
   }
 
   /** A letter is for what is in hand first. */
   private largerOrOn(): void {
-    const { kind } = this.inHand.chosen();
+    const { kind } = this.selection.chosen();
     if (kind === 'brush' || kind === 'matte') this.resize(LARGER);
     else this.transport.shuttle(1);
   }
 
   private resize(by: number): void {
-    const { kind } = this.inHand.chosen();
+    const { kind } = this.selection.chosen();
     if (kind === 'brush') this.settings.resize('brush', by);
     else if (kind === 'matte') this.settings.resize('scribble', by);
   }

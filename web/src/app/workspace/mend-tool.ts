@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Mend, Point } from '@hazy-lens/core';
-import { OpenProject } from '../project/open-project';
+import { OpenProject } from '../project/session/open-project';
 
 export type MendKind = Mend['kind'];
 

@@ -1,12 +1,12 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { Timeline } from '@hazy-lens/core';
-import { StageRenderLoop } from '../engine/engine';
+import { StageRenderLoop } from '../engine/stage-render-loop';
 import { blendedPicture } from '../engine/footage/blended';
-import { BufferPool } from '../engine/free-pixels';
-import { type Loan, readAhead } from '../engine/material';
-import { Footage } from '../project/footage';
+import { BufferPool } from '../engine/buffer-pool';
+import { type Loan, readAhead } from '../engine/media-source';
+import { Footage } from '../project/footage/footage';
 import { ClipSound } from './clip-sound';
-import { ViewStore } from './looking';
+import { ViewStore } from './view-store';
 
 /** How often the reading of what is shown is taken. */
 const READING_MS = 500;
@@ -32,9 +32,9 @@ interface Clock {
  */
 @Injectable()
 export class Player {
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly footage = inject(Footage);
-  private readonly looking = inject(ViewStore);
+  private readonly viewStore = inject(ViewStore);
   private readonly sound = inject(ClipSound);
   private readonly free = new BufferPool();
   /** What was shown last by the round that goes on. */
@@ -51,7 +51,7 @@ export class Player {
   /** What the stage asks the engine for while footage plays. */
   readonly mode = computed(() =>
     this.isPlaying()
-      ? { scale: this.playsHalf() ? 0.5 : 1, compares: this.looking.comparison() !== 'after' }
+      ? { scale: this.playsHalf() ? 0.5 : 1, compares: this.viewStore.comparison() !== 'after' }
       : null,
   );
 
@@ -86,7 +86,7 @@ export class Player {
 
   /** Plays until `pause`, or the end where it does not loop. */
   async play(): Promise<void> {
-    const material = this.engine.material();
+    const material = this.renderLoop.material();
     if (this.isPlaying() || !material?.footage) return;
     const round = {};
     this.round.set(round);
@@ -168,12 +168,12 @@ export class Player {
     const timeline = this.footage.timeline();
     const frames = this.footage.material()!;
     const { shares, light } = this.footage.lit(timeline.sharesOf(index));
-    const loan = await blendedPicture(frames, shares, this.engine.pool, this.free);
+    const loan = await blendedPicture(frames, shares, this.renderLoop.pool, this.free);
     const { picture } = loan;
     if (this.round() !== round) return loan.giveBack();
     // A picture that is held is painted already.
-    const isNew = picture !== this.engine.picture();
-    const painted = isNew ? this.engine.painted(picture) : null;
+    const isNew = picture !== this.renderLoop.picture();
+    const painted = isNew ? this.renderLoop.painted(picture) : null;
     this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, light);
     await painted;
     if (this.round() !== round) return;

@@ -1,15 +1,15 @@
 import type { Provider } from '@angular/core';
 import { ClipSound } from './clip-sound';
 import { CropTool } from './crop-tool';
-import { SelectionStore } from './in-hand';
+import { SelectionStore } from './selection-store';
 import { Keymap } from './keymap';
 import { MendTool } from './mend-tool';
 import { Player } from './player';
 import { QuietArea } from './quiet-area';
-import { Viewport } from './stage-view';
+import { Viewport } from './viewport';
 import { Transport } from './transport';
-import { SplitComparison } from './two-at-once';
-import { VariantView } from './variants';
+import { SplitComparison } from './split-comparison';
+import { VariantView } from './variant-view';
 
 /** How one looks at a project, and works on it, for as long as it is open. */
 export const WORKSPACE_ROOM: readonly Provider[] = [

@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
-import { Footage } from '../project/footage';
-import { Trim } from '../project/trim';
+import { Footage } from '../project/footage/footage';
+import { Trim } from '../project/footage/trim';
 import { Player } from './player';
 
 /** What the hands do to footage on the keyboard. */

@@ -10,10 +10,10 @@ import type {
 } from './messages';
 import type { Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
-import { BufferPool } from '../free-pixels';
-import { ResourcePool } from '../idle';
+import { BufferPool } from '../buffer-pool';
+import { ResourcePool } from '../resource-pool';
 import { LostError, Watch, onceMore } from '../watch';
-import { noMemory, timedOut } from './sentences';
+import { noMemory, timedOut } from './errors';
 
 /** Seconds in which a codec may say nothing. */
 const PATIENCE = 10;

@@ -11,7 +11,7 @@ import {
 } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { CodecMessage, CodecRequest, CodecResults, CodecTask, EncodeOptions } from './messages';
-import { decodeByBrowser } from './plain';
+import { decodeByBrowser } from './native-decode';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
 import { sentenceOf } from '../../model/causes';

@@ -8,8 +8,8 @@ import {
 } from '@hazy-lens/core';
 import { decodeHeic, decodeHeicGrey } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
-import { type decodeByBrowser, readSimpleHeader } from './plain';
-import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './sentences';
+import { type decodeByBrowser, readSimpleHeader } from './native-decode';
+import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './errors';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
 /** The libraries, each loaded when it is first needed. */

@@ -1,4 +1,4 @@
-import { FileError, decoderError, notOpened } from './sentences';
+import { FileError, decoderError, notOpened } from './errors';
 import {
   type HeifDecoded,
   sharedSamples,

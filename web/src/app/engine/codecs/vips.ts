@@ -8,9 +8,9 @@ import {
   splitAlpha,
 } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
-import { takeBuffer } from '../free-pixels';
+import { takeBuffer } from '../buffer-pool';
 import type { DecodedGrey, DecodedPicture, EncodeOptions, ImageInfo } from './messages';
-import { FileError, decoderError, notOpened } from './sentences';
+import { FileError, decoderError, notOpened } from './errors';
 
 /*
  * Pictures by libvips in WebAssembly: the same library, and so the same pixels, as the command line has through sharp.

@@ -1,7 +1,7 @@
 import { type ZipEntry, ZipError, foreignText, unpacked, zipEntries } from '@hazy-lens/core';
 import { Inflate } from 'fflate';
 import type { UnzipOptions } from './messages';
-import { FileError } from './sentences';
+import { FileError } from './errors';
 
 /** Bytes that are inflated at a time: what they give is looked at before more is. */
 const PIECE = 1 << 16;

@@ -1,6 +1,6 @@
 import { BLEND_FORMAT, type FrameWeight, type Threads } from '@hazy-lens/core';
-import type { BufferPool } from '../free-pixels';
-import { type Loan, type MediaSource, onLoan } from '../material';
+import type { BufferPool } from '../buffer-pool';
+import { type Loan, type MediaSource, onLoan } from '../media-source';
 import { Picture } from '../picture';
 
 /**

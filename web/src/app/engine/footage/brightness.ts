@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import { brightnessOf } from '@hazy-lens/core';
-import type { MediaSource } from '../material';
+import type { MediaSource } from '../media-source';
 import { Rasters } from '../rasters';
 
 /** How bright the frames of footage are, in stops; measured once for as long as the footage is open. */

@@ -10,7 +10,7 @@ import {
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
-import { animatedTrack } from './kinds';
+import { animatedTrack } from './detect-footage';
 import type { FootageMetadata, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;

@@ -1,8 +1,8 @@
 import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
-import { type Loan, type MediaSource, onLoan } from '../material';
+import { type Loan, type MediaSource, onLoan } from '../media-source';
 import type { Picture } from '../picture';
 import { Recent } from '../recent';
-import type { FrameMender } from './frame-mends';
+import type { FrameMender } from './frame-mender';
 
 /** Frames that stay mended: those around the playhead. */
 const KEPT = 12;

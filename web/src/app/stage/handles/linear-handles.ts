@@ -1,6 +1,13 @@
 import { type LinearBand, type Point, type Size, diagonal } from '@hazy-lens/core';
 import { moveBand, clampCoordinate } from '../../model/bands';
-import { type GripDrag, type Handles, type HandleLook, type Spot, clampToVisible, rangeDown } from './handles';
+import {
+  type GripDrag,
+  type Handles,
+  type HandleLook,
+  type Spot,
+  clampToVisible,
+  rangeDown,
+} from './handles';
 
 const spotOf = ([x, y]: Point, size: Size): Spot => ({ x: x * size.width, y: y * size.height });
 
@@ -91,7 +98,10 @@ export const linearHandles: Handles<LinearBand> = {
   },
 
   nudge(band, size, grip, dx, dy) {
-    const moved = ([x, y]: Point): Point => [clampCoordinate(x + dx / size.width), clampCoordinate(y + dy / size.height)];
+    const moved = ([x, y]: Point): Point => [
+      clampCoordinate(x + dx / size.width),
+      clampCoordinate(y + dy / size.height),
+    ];
     if (grip === 'start') band.start = moved(band.start);
     else if (grip === 'end') band.end = moved(band.end);
     else moveBand(band, dx / size.width, dy / size.height);

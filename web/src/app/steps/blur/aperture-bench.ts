@@ -16,9 +16,9 @@ import {
   numberSpecAt,
   displayRange,
 } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { Drag, type DragStart } from '../../ui/drag';
-import { arrowOf, stepMultiplier } from '../../ui/keys';
+import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
 
 const SIZE = 200;
 /** Radius of a disc that is not squeezed, in pixels of the drawing; one that is may have to be drawn smaller. */

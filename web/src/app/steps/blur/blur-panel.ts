@@ -2,12 +2,12 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { BlurKind } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { ViewStore } from '../../workspace/looking';
-import { SplitComparison } from '../../workspace/two-at-once';
+import { ViewStore } from '../../workspace/view-store';
+import { SplitComparison } from '../../workspace/split-comparison';
 import { BrightSpot } from './bright-spot';
-import { BlurKindIcon } from './kind-picture';
+import { BlurKindIcon } from './blur-kind-icon';
 import { BLUR_KINDS } from './kinds';
 import { LensControls } from './lens-controls';
 
@@ -39,16 +39,16 @@ import { LensControls } from './lens-controls';
       <hl-recipe-number [at]="['blur', 'radius']" />
       <div class="row">
         <mat-button-toggle
-          [checked]="looking.exaggerated()"
+          [checked]="viewStore.exaggerated()"
           matTooltip="Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X."
-          (change)="looking.exaggerated.set($event.source.checked)"
+          (change)="viewStore.exaggerated.set($event.source.checked)"
         >
           Exaggerate
         </mat-button-toggle>
         <mat-button-toggle
-          [checked]="two.isOn()"
+          [checked]="split.isOn()"
           matTooltip="Halves the stage: two blurs at the same place, to choose one. What you try is one step back."
-          (change)="two.isOn() ? two.keep(two.inHand()) : two.start()"
+          (change)="split.isOn() ? split.keep(split.inHand()) : split.start()"
         >
           Two at once
         </mat-button-toggle>
@@ -113,8 +113,8 @@ import { LensControls } from './lens-controls';
 })
 export class BlurPanel {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
-  protected readonly two = inject(SplitComparison);
+  protected readonly viewStore = inject(ViewStore);
+  protected readonly split = inject(SplitComparison);
   protected readonly kinds = BLUR_KINDS;
   protected readonly centreHint =
     'Or drag the tab on the picture: streaks are longer the farther they are from it.';

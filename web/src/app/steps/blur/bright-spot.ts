@@ -15,13 +15,13 @@ import {
   fieldOf,
   resolveTidiedRecipe,
 } from '@hazy-lens/core';
-import { StageRenderLoop } from '../../engine/engine';
-import { LatestTask } from '../../engine/newest';
-import { type RegionReader, tidied } from '../../engine/cut-picture';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
+import { LatestTask } from '../../engine/latest-task';
+import { type RegionReader, tidied } from '../../engine/region-reader';
 import { measuresOf } from '../../engine/measures-of';
-import { RegionRenderer } from '../../engine/view-render';
-import { ProjectAssets } from '../../project/companions';
-import { OpenProject } from '../../project/open-project';
+import { RegionRenderer } from '../../engine/region-renderer';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { OpenProject } from '../../project/session/open-project';
 
 const WIDTH = 256;
 const HEIGHT = 104;
@@ -52,11 +52,11 @@ const REST_MS = 60;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrightSpot {
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(ProjectAssets);
+  private readonly projectAssets = inject(ProjectAssets);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
-  private readonly view = new RegionRenderer(this.engine.pool);
+  private readonly view = new RegionRenderer(this.renderLoop.pool);
   private found: { picture: RegionReader; field: string; at: { x: number; y: number } } | null = null;
   private readonly newest = new LatestTask<{ picture: RegionReader; look: RenderSettings }>(
     (wish) => this.draw(wish),
@@ -66,9 +66,9 @@ export class BrightSpot {
   constructor() {
     inject(DestroyRef).onDestroy(() => this.newest.end());
     effect((onCleanup) => {
-      const picture = this.engine.picture();
+      const picture = this.renderLoop.picture();
       const recipe = this.project.calmRecipe();
-      const companions = this.companions.now();
+      const companions = this.projectAssets.now();
       if (!picture) return;
       const measures = measuresOf(picture, recipe);
       const look = resolveTidiedRecipe(recipe, picture, companions, 1, measures);
@@ -92,7 +92,7 @@ export class BrightSpot {
     const field = fieldKey(look.field);
     if (this.found?.picture === picture && this.found.field === field) return this.found.at;
     const whole = { x: 0, y: 0, width: 1, height: 1 };
-    const { width, height, data } = await picture.pixels(this.engine.pool, whole, SEARCH_EDGE);
+    const { width, height, data } = await picture.pixels(this.renderLoop.pool, whole, SEARCH_EDGE);
     const haze = fieldOf(look.field, { width, height });
     const channels = data.length / (width * height);
     let [best, most] = [0, -1];

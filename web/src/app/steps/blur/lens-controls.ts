@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatFormField } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { ViewStore } from '../../workspace/looking';
+import { ViewStore } from '../../workspace/view-store';
 import { ApertureBench } from './aperture-bench';
 
 const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
@@ -42,16 +42,16 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
       <h3>Lights</h3>
       <hl-recipe-number
         [at]="['blur', 'lens', 'highlights', 'stops']"
-        (moved)="looking.lightsMoving.set($event)"
+        (moved)="viewStore.lightsMoving.set($event)"
       />
       @if (lens().highlights.stops > 0) {
         <hl-recipe-number
           [at]="['blur', 'lens', 'highlights', 'threshold']"
-          (moved)="looking.lightsMoving.set($event)"
+          (moved)="viewStore.lightsMoving.set($event)"
         />
         <hl-recipe-number
           [at]="['blur', 'lens', 'highlights', 'tint']"
-          (moved)="looking.lightsMoving.set($event)"
+          (moved)="viewStore.lightsMoving.set($event)"
         />
       }
       <p class="hint">
@@ -78,7 +78,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
 })
 export class LensControls {
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   protected readonly blades = BLADES;
   protected readonly lens = computed(() => this.project.calmRecipe().blur.lens);
 

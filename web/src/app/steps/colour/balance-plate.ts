@@ -9,9 +9,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { type Recipe, fromLinear, fromOklab } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { Drag, type DragStart } from '../../ui/drag';
-import { arrowOf, stepMultiplier } from '../../ui/keys';
+import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
 
 export type Tone = keyof Recipe['colour']['balance'];
 

@@ -4,10 +4,10 @@ import { MatExpansionModule } from '@angular/material/expansion';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { ViewStore } from '../../workspace/looking';
+import { ViewStore } from '../../workspace/view-store';
 import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
 import { OwnLooksRow } from './own-looks-row';
@@ -43,11 +43,11 @@ const HEADROOM = 1.1;
       <button
         matButton="outlined"
         matTooltip="While held (C): stripes that rise are at white, those that fall at black"
-        [attr.aria-pressed]="looking.clipped()"
-        (pointerdown)="looking.clipped.set(true)"
-        (pointerup)="looking.clipped.set(false)"
-        (pointerleave)="looking.clipped.set(false)"
-        (keydown.enter)="looking.clipped.set(!looking.clipped())"
+        [attr.aria-pressed]="viewStore.clipped()"
+        (pointerdown)="viewStore.clipped.set(true)"
+        (pointerup)="viewStore.clipped.set(false)"
+        (pointerleave)="viewStore.clipped.set(false)"
+        (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
       >
         Show what is clipped
       </button>
@@ -140,7 +140,7 @@ const HEADROOM = 1.1;
 export class ColourPanel {
   private readonly tones = inject(TonesOfPicture).tones;
   private readonly project = inject(OpenProject);
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   protected readonly hues = MIX_HUES;
   protected readonly colour = computed(() => this.project.calmRecipe().colour);
 

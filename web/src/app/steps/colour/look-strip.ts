@@ -9,16 +9,16 @@ import {
   signal,
 } from '@angular/core';
 import { LOOK_NAMES, type RenderSettings, type Recipe, cropOf, sizeWithin } from '@hazy-lens/core';
-import { StageRenderLoop } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { type ExportSource, Exporter } from '../../engine/export';
-import { LutCache } from '../../engine/look-tables';
+import { LutCache } from '../../engine/lut-cache';
 import { type LookChoice, choiceOf, withLook } from '../../model/looks';
-import { LatestTask } from '../../engine/newest';
-import { ProjectAssets } from '../../project/companions';
-import { OpenProject } from '../../project/open-project';
+import { LatestTask } from '../../engine/latest-task';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { OpenProject } from '../../project/session/open-project';
 import { OwnLooks } from '../../storage/own-looks';
-import { signalFrom } from '../../ui/live';
-import { ViewStore } from '../../workspace/looking';
+import { signalFrom } from '../../ui/from-observable';
+import { ViewStore } from '../../workspace/view-store';
 
 const LONG_EDGE = 120;
 const REST_MS = 120;
@@ -54,8 +54,8 @@ interface Wish {
         role="radio"
         [attr.aria-checked]="chosen() === swatch.key"
         [attr.tabindex]="i === entry() ? 0 : -1"
-        (pointerenter)="looking.tried.set(swatch)"
-        (focus)="looking.tried.set(swatch)"
+        (pointerenter)="viewStore.tried.set(swatch)"
+        (focus)="viewStore.tried.set(swatch)"
         (click)="choose(swatch)"
         (keydown)="key($event, i)"
       >
@@ -105,17 +105,17 @@ interface Wish {
   host: {
     role: 'radiogroup',
     'aria-label': 'Looks',
-    '(pointerleave)': 'looking.tried.set(null)',
-    '(focusout)': 'looking.tried.set(null)',
+    '(pointerleave)': 'viewStore.tried.set(null)',
+    '(focusout)': 'viewStore.tried.set(null)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LookStrip {
-  protected readonly looking = inject(ViewStore);
+  protected readonly viewStore = inject(ViewStore);
   private readonly project = inject(OpenProject);
   private readonly exporter = inject(Exporter);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private readonly tables = inject(LutCache);
+  private readonly luts = inject(LutCache);
   private readonly own = signalFrom(inject(OwnLooks).shelf(), { all: [], removed: [] });
   protected readonly swatches = computed<readonly Swatch[]>(() => [
     ...OURS,
@@ -141,7 +141,7 @@ export class LookStrip {
     const companions = inject(ProjectAssets);
     inject(DestroyRef).onDestroy(() => {
       this.newest.end();
-      this.looking.tried.set(null);
+      this.viewStore.tried.set(null);
     });
     effect((onCleanup) => {
       const picture = engine.picture();
@@ -178,7 +178,7 @@ export class LookStrip {
     choice: LookChoice | null,
   ): Promise<Pick<RenderSettings, 'colour' | 'table'>> {
     const isTable = choice && 'image' in choice;
-    const table = isTable ? await this.tables.get(choice.image).catch(() => null) : null;
+    const table = isTable ? await this.luts.get(choice.image).catch(() => null) : null;
     return { colour: withLook({ ...colour, look: undefined }, choice), table };
   }
 

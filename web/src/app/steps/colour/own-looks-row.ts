@@ -4,12 +4,12 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput } from '@angular/material/input';
 import { MatTooltip } from '@angular/material/tooltip';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { LookShelf } from '../../project/look-shelf';
-import { Notices } from '../../project/notices';
-import { OpenProject } from '../../project/open-project';
-import { withErrorNotice } from '../../project/or-told';
+import { LookShelf } from '../../project/recipes/look-shelf';
+import { Notices } from '../../project/session/notices';
+import { OpenProject } from '../../project/session/open-project';
+import { withErrorNotice } from '../../project/session/report-errors';
 import { OwnLooks, type StoredLook } from '../../storage/own-looks';
-import { signalFrom } from '../../ui/live';
+import { signalFrom } from '../../ui/from-observable';
 import { NameField } from '../../ui/name-field';
 
 const TABLE_FILES = { extensions: ['.cube'], description: 'Tables of colours' };

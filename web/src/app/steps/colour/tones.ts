@@ -1,10 +1,10 @@
 import { Injectable, effect, inject, signal } from '@angular/core';
 import { type Size, type ToneHistogram, sizeWithin, toneHistogram } from '@hazy-lens/core';
-import { StageRenderLoop } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Exporter } from '../../engine/export';
-import { type RegionReader, highBytes, tidied } from '../../engine/cut-picture';
-import { ProjectAssets } from '../../project/companions';
-import { OpenProject } from '../../project/open-project';
+import { type RegionReader, highBytes, tidied } from '../../engine/region-reader';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { OpenProject } from '../../project/session/open-project';
 
 /** Enough pixels for a histogram, few enough to be made at once. */
 const LONG_EDGE = 480;
@@ -18,10 +18,10 @@ export interface Tones {
 /** How tones are spread over the open picture, as it came and as it is now. */
 @Injectable()
 export class TonesOfPicture {
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(ProjectAssets);
+  private readonly projectAssets = inject(ProjectAssets);
   private readonly made = signal<Tones | null>(null);
   readonly tones = this.made.asReadonly();
   private wanted = 0;
@@ -30,9 +30,9 @@ export class TonesOfPicture {
 
   constructor() {
     effect((onCleanup) => {
-      const picture = this.engine.picture();
+      const picture = this.renderLoop.picture();
       const recipe = this.project.calmRecipe();
-      const companions = this.companions.now();
+      const companions = this.projectAssets.now();
       if (!picture) return;
       const timer = setTimeout(() => void this.make({ picture, recipe, companions }), REST_MS);
       onCleanup(() => clearTimeout(timer));
@@ -54,7 +54,7 @@ export class TonesOfPicture {
   private async before(picture: RegionReader, size: Size): Promise<Uint8Array> {
     const { channels, bytes } = picture.readFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
-    await picture.readRegion(this.engine.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
+    await picture.readRegion(this.renderLoop.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
     return bytes === 2 ? highBytes(pixels) : pixels;
   }
 }

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { neutralRecipe } from '@hazy-lens/core';
-import { StageRenderLoop } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { measuresOf } from '../../engine/measures-of';
 
 const { colour, finish } = neutralRecipe();
@@ -9,9 +9,9 @@ const MATCHED = { colour, finish: { ...finish, grain: { ...finish.grain, match: 
 /** How noisy the open picture came, by brightness; null while there is none. */
 @Injectable()
 export class NoiseOfPicture {
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   readonly noise = computed(() => {
-    const picture = this.engine.picture();
+    const picture = this.renderLoop.picture();
     return picture && measuresOf(picture, MATCHED)!.noise;
   });
 }

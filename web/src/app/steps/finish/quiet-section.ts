@@ -15,10 +15,10 @@ import {
   cropOf,
   sizeWithin,
 } from '@hazy-lens/core';
-import { StageRenderLoop } from '../../engine/engine';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Exporter, type ExportSource } from '../../engine/export';
-import { ProjectAssets } from '../../project/companions';
-import { OpenProject } from '../../project/open-project';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { OpenProject } from '../../project/session/open-project';
 import { QuietArea, type QuietFrame } from '../../workspace/quiet-area';
 
 /** Long edge of what is read: as captions are seen on a page. */
@@ -105,10 +105,10 @@ interface Readings {
 })
 export class QuietSection {
   protected readonly area = inject(QuietArea);
-  private readonly engine = inject(StageRenderLoop);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(ProjectAssets);
+  private readonly projectAssets = inject(ProjectAssets);
   protected readonly readings = signal<Readings | null>(null);
   protected readonly colours = [
     { of: 'black', label: 'Black text' },
@@ -137,8 +137,8 @@ export class QuietSection {
   constructor() {
     effect((onCleanup) => {
       const frame = this.area.frame();
-      const picture = this.engine.picture();
-      const source = { recipe: this.project.calmRecipe(), companions: this.companions.now() };
+      const picture = this.renderLoop.picture();
+      const source = { recipe: this.project.calmRecipe(), companions: this.projectAssets.now() };
       // What is still being read is of what was there before.
       this.turn++;
       if (!frame || !picture) return untracked(() => this.readings.set(null));

@@ -5,10 +5,10 @@ import type { BandKind } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
 import { StageTools } from '../../stage/stage-tools';
-import { OpenProject } from '../../project/open-project';
-import { SelectionStore } from '../../workspace/in-hand';
+import { OpenProject } from '../../project/session/open-project';
+import { SelectionStore } from '../../workspace/selection-store';
 import { ToolSettings } from '../../workspace/tool-settings';
-import { RasterImport } from './grey-import';
+import { RasterImport } from './raster-import';
 
 interface Way {
   id: BandKind | 'sounding' | 'depth' | 'brush' | 'subject';
@@ -39,7 +39,7 @@ const WAYS: readonly Way[] = [
         <button
           matButton
           class="way"
-          [disabled]="isOfPicture(way) && inHand.layer() !== null"
+          [disabled]="isOfPicture(way) && selection.layer() !== null"
           [matTooltip]="way.tip"
           [attr.aria-pressed]="isActive(way)"
           (click)="take(way)"
@@ -87,7 +87,7 @@ const WAYS: readonly Way[] = [
 })
 export class AddRow {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(SelectionStore);
+  protected readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
   private readonly depth = inject(RasterImport);
   private readonly tools = inject(StageTools);
@@ -99,23 +99,23 @@ export class AddRow {
   }
 
   protected isActive({ id }: Way): boolean {
-    const { kind } = this.inHand.chosen();
-    if (this.inHand.placing()) return this.inHand.placing() === id;
+    const { kind } = this.selection.chosen();
+    if (this.selection.placing()) return this.selection.placing() === id;
     return id === 'sounding' ? kind === 'soundings' : id === 'brush' && kind === 'brush';
   }
 
   protected take({ id }: Way): void {
     switch (id) {
       case 'sounding':
-        return this.inHand.choose({ kind: 'soundings', index: null });
+        return this.selection.choose({ kind: 'soundings', index: null });
       case 'brush':
-        return this.inHand.choose({ kind: 'brush' });
+        return this.selection.choose({ kind: 'brush' });
       case 'depth':
         return void this.depth.choose();
       case 'subject':
         return this.addSubject();
       default:
-        this.inHand.placing.update((kind) => (kind === id ? null : id));
+        this.selection.placing.update((kind) => (kind === id ? null : id));
     }
   }
 
@@ -123,7 +123,7 @@ export class AddRow {
   protected enter(event: Event, way: Way): void {
     if (!['planar', 'linear', 'elliptical', 'iris'].includes(way.id)) return;
     event.preventDefault();
-    this.inHand.placing.set(way.id as BandKind);
+    this.selection.placing.set(way.id as BandKind);
     this.tools.placeDefault();
   }
 
@@ -133,6 +133,6 @@ export class AddRow {
       draft.focus.mattes.push(newMatte(id, BLANK_MATTE));
     });
     this.settings.scribble.update((now) => ({ ...now, inside: true }));
-    this.inHand.choose({ kind: 'matte', id });
+    this.selection.choose({ kind: 'matte', id });
   }
 }

@@ -11,11 +11,11 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { Band, IrisBand, Profile, Recipe, RecipePath } from '@hazy-lens/core';
 import { bandName } from '../../model/bands';
 import { bandIn } from '../../model/elements';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { EIGHTHS, setFalloff } from '../../stage/handles/iris-handles';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { SelectionStore } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/selection-store';
 import { ToolSettings } from '../../workspace/tool-settings';
 import { FollowControls } from '../../ui/follow-controls';
 import { ProfileChoice } from './profile-choice';
@@ -45,15 +45,15 @@ const sum = (values: readonly number[]): number => values.reduce((all, value) =>
 })
 export class BandPanel {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   protected readonly settings = inject(ToolSettings);
-  protected readonly band = this.inHand.calmBand;
+  protected readonly band = this.selection.calmBand;
   private readonly index = computed(() =>
-    this.inHand.calmFocus().bands.findIndex(({ id }) => id === this.band()?.id),
+    this.selection.calmFocus().bands.findIndex(({ id }) => id === this.band()?.id),
   );
   protected readonly name = computed(() => {
     const band = this.band();
-    return band ? bandName(band, this.inHand.calmFocus()) : '';
+    return band ? bandName(band, this.selection.calmFocus()) : '';
   });
   protected readonly sides = [
     { name: 'far', other: 'near', label: 'Far side' },
@@ -72,7 +72,7 @@ export class BandPanel {
 
   /** Paths from the band in hand; one that is asked for again is the same object. */
   private readonly pathTo = computed(() => {
-    const band: RecipePath = [...this.inHand.focusPath(), 'bands', this.index()];
+    const band: RecipePath = [...this.selection.focusPath(), 'bands', this.index()];
     const known = new Map<string, RecipePath>();
     return (rest: RecipePath): RecipePath => {
       const key = rest.join('.');

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type RecipePath, numberSpec, displayRange } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { NumberField } from '../../ui/number-field';
 import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
 import { FollowControls } from '../../ui/follow-controls';

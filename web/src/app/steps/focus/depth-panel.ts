@@ -3,9 +3,9 @@ import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import type { DepthMap, Profile, Recipe } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { RasterImport } from './grey-import';
+import { RasterImport } from './raster-import';
 import { ProfileChoice } from './profile-choice';
 
 /** The depth map: where it is in focus, how it falls off, and how closely it follows the picture's edges. */

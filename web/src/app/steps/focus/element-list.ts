@@ -13,10 +13,10 @@ import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Element } from '@hazy-lens/core';
 import { duplicateElement, elementName } from '../../model/elements';
-import { ProjectAssets } from '../../project/companions';
-import { CopiedElement, Elements } from '../../project/elements';
-import { OpenProject } from '../../project/open-project';
-import { SelectionStore } from '../../workspace/in-hand';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { CopiedElement, Elements } from '../../project/subjects/elements';
+import { OpenProject } from '../../project/session/open-project';
+import { SelectionStore } from '../../workspace/selection-store';
 import { ElementThumb } from './element-thumb';
 
 /** What lies over the picture, the nearest first, and below all the picture itself: one of them has the tools. */
@@ -67,14 +67,14 @@ import { ElementThumb } from './element-thumb';
             class="row-of-field"
             cdkDrag
             cdkDragLockAxis="y"
-            [class.chosen]="inHand.layer() === row.element.id"
+            [class.chosen]="selection.layer() === row.element.id"
             [class.off]="!row.element.on"
           >
             <span class="handle" cdkDragHandle aria-hidden="true"><mat-icon svgIcon="grip" /></span>
             <hl-element-thumb [image]="row.image" />
             <button
               class="choose"
-              [attr.aria-pressed]="inHand.layer() === row.element.id"
+              [attr.aria-pressed]="selection.layer() === row.element.id"
               [attr.aria-label]="row.name + ', Alt and arrow keys change its order'"
               (click)="choose(row.element.id)"
               (keydown.alt.arrowup)="$event.preventDefault(); move(row.index, row.index + 1)"
@@ -108,10 +108,14 @@ import { ElementThumb } from './element-thumb';
           </div>
         }
       </div>
-      <div class="row-of-field" [class.chosen]="inHand.layer() === null">
+      <div class="row-of-field" [class.chosen]="selection.layer() === null">
         <span class="handle"></span>
         <span class="sheet"></span>
-        <button class="choose" [attr.aria-pressed]="inHand.layer() === null" (click)="inHand.choosePicture()">
+        <button
+          class="choose"
+          [attr.aria-pressed]="selection.layer() === null"
+          (click)="selection.choosePicture()"
+        >
           Picture
         </button>
       </div>
@@ -132,15 +136,15 @@ import { ElementThumb } from './element-thumb';
 })
 export class ElementList {
   private readonly project = inject(OpenProject);
-  private readonly companions = inject(ProjectAssets);
+  private readonly projectAssets = inject(ProjectAssets);
   protected readonly elements = inject(Elements);
   protected readonly copied = inject(CopiedElement);
-  protected readonly inHand = inject(SelectionStore);
+  protected readonly selection = inject(SelectionStore);
 
   /** The nearest first; `index` is its place in the recipe. */
   protected readonly rows = computed(() => {
     const { elements } = this.project.calmRecipe();
-    const images = this.companions.images();
+    const images = this.projectAssets.images();
     return elements
       .map((element, index) => ({
         element,
@@ -152,7 +156,7 @@ export class ElementList {
   });
 
   protected choose(id: string | null): void {
-    if (id !== null) this.inHand.choose({ kind: 'element', id });
+    if (id !== null) this.selection.choose({ kind: 'element', id });
   }
 
   protected async add(): Promise<void> {

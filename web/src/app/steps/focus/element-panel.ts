@@ -4,13 +4,13 @@ import { MatButtonToggle } from '@angular/material/button-toggle';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { type Element, type RecipePath, elementPlace, layerCorners } from '@hazy-lens/core';
 import { elementName } from '../../model/elements';
-import { ProjectAssets } from '../../project/companions';
-import { Elements } from '../../project/elements';
-import { OpenProject } from '../../project/open-project';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { Elements } from '../../project/subjects/elements';
+import { OpenProject } from '../../project/session/open-project';
 import { FollowControls } from '../../ui/follow-controls';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
-import { SelectionStore } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/selection-store';
 
 const NUMBERS = ['width', 'turn', 'opacity'] as const;
 
@@ -65,11 +65,11 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
 })
 export class ElementPanel {
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
-  private readonly companions = inject(ProjectAssets);
+  private readonly selection = inject(SelectionStore);
+  private readonly projectAssets = inject(ProjectAssets);
   protected readonly elements = inject(Elements);
   private readonly index = computed(() =>
-    this.project.calmRecipe().elements.findIndex(({ id }) => id === this.inHand.layer()),
+    this.project.calmRecipe().elements.findIndex(({ id }) => id === this.selection.layer()),
   );
   protected readonly element = computed(() => this.project.calmRecipe().elements[this.index()] ?? null);
   protected readonly name = computed(() => elementName(this.project.calmRecipe().elements, this.index()));
@@ -96,7 +96,7 @@ export class ElementPanel {
 
   private lowest(element: Element): [number, number] {
     const size = this.project.size();
-    const image = this.companions.images().get(element.image)?.levels[0];
+    const image = this.projectAssets.images().get(element.image)?.levels[0];
     if (!image) return [...element.centre];
     const [, , right, left] = layerCorners(elementPlace(element, size), size, image);
     const held = (v: number): number => Math.min(1, Math.max(0, v));

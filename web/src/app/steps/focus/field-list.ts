@@ -18,13 +18,13 @@ import {
   packedStrokeOf,
   keepMaskFrom,
 } from '@hazy-lens/core';
-import { ProjectAssets } from '../../project/companions';
+import { ProjectAssets } from '../../project/session/project-assets';
 import { Rasters } from '../../engine/rasters';
-import { OpenProject } from '../../project/open-project';
-import { type Selection, SelectionStore } from '../../workspace/in-hand';
+import { OpenProject } from '../../project/session/open-project';
+import { type Selection, SelectionStore } from '../../workspace/selection-store';
 import { bandName, duplicateBand } from '../../model/bands';
 import { focusOf } from '../../model/elements';
-import { removeStrokes } from '../../model/carried';
+import { removeStrokes } from '../../model/carry';
 import { matteName } from '../../model/mattes';
 import { FieldThumb } from './field-thumb';
 
@@ -94,7 +94,7 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
             <span class="handle"></span>
           }
           <hl-field-thumb [look]="row.look" [size]="project.size()" />
-          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="inHand.choose(row.chosen)">
+          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="selection.choose(row.chosen)">
             <span>{{ row.label }}</span>
             @if (row.note) {
               &ngsp;<span class="note">{{ row.note }}</span>
@@ -135,11 +135,11 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
 })
 export class FieldList {
   protected readonly project = inject(OpenProject);
-  protected readonly inHand = inject(SelectionStore);
-  private readonly companions = inject(ProjectAssets);
+  protected readonly selection = inject(SelectionStore);
+  private readonly projectAssets = inject(ProjectAssets);
   private readonly rasters = inject(Rasters);
   private readonly whole = computed(() => this.project.calmRecipe().focus);
-  protected readonly focus = this.inHand.calmFocus;
+  protected readonly focus = this.selection.calmFocus;
 
   /** The pictures of the mattes by name, for their small pictures. */
   private readonly matteRasters = resource({
@@ -157,7 +157,7 @@ export class FieldList {
 
   protected readonly rows = computed<FieldRow[]>(() => {
     const focus = this.focus();
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     const { soundings, bands } = focus;
     const { depthMap, strokes, strokesOn, mattes } = layer === null ? this.whole() : NOTHING;
     const percent = Math.round(focus.rest * 100);
@@ -187,7 +187,7 @@ export class FieldList {
         remove: (draft) => (focusOf(draft, layer).soundings = []),
       });
     if (depthMap) {
-      const map = this.companions.ofFocus().depth;
+      const map = this.projectAssets.ofFocus().depth;
       add({
         key: 'depth',
         chosen: { kind: 'depth' },
@@ -254,7 +254,7 @@ export class FieldList {
   });
 
   protected isChosen(row: FieldRow): boolean {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     if (chosen.kind !== row.chosen.kind) return false;
     return !('id' in chosen) || !('id' in row.chosen) || chosen.id === row.chosen.id;
   }
@@ -265,13 +265,13 @@ export class FieldList {
 
   protected duplicate(band: Band): void {
     const id = crypto.randomUUID();
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.project.edit('duplicate band', (draft) => duplicateBand(focusOf(draft, layer), band.id, id));
-    this.inHand.chooseBand(id);
+    this.selection.chooseBand(id);
   }
 
   protected move(from: number, to: number): void {
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.project.edit('order of bands', (draft) => moveItemInArray(focusOf(draft, layer).bands, from, to));
   }
 

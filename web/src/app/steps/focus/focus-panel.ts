@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { RecipePath } from '@hazy-lens/core';
-import { OpenProject } from '../../project/open-project';
-import { SelectionStore } from '../../workspace/in-hand';
+import { OpenProject } from '../../project/session/open-project';
+import { SelectionStore } from '../../workspace/selection-store';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { AddRow } from './add-row';
 import { BandPanel } from './band-panel';
@@ -35,7 +35,7 @@ import { SoundingsPanel } from './soundings-panel';
     <h2 class="panel-title">Focus</h2>
     <section class="panel-section">
       <hl-add-row />
-      @if (inHand.placing(); as kind) {
+      @if (selection.placing(); as kind) {
         <p class="hint" role="status">
           {{ names[kind] }}: drag on the picture. A click alone, or Enter here, gives a good start.
         </p>
@@ -47,7 +47,7 @@ import { SoundingsPanel } from './soundings-panel';
         <hl-field-list />
       </section>
     }
-    @switch (inHand.chosen().kind) {
+    @switch (selection.chosen().kind) {
       @case ('band') {
         <hl-band-panel />
       }
@@ -68,7 +68,7 @@ import { SoundingsPanel } from './soundings-panel';
       }
       @case ('rest') {
         <section class="panel-section" aria-label="Elsewhere">
-          @if (focus().bands.length === 0 && inHand.layer() === null) {
+          @if (focus().bands.length === 0 && selection.layer() === null) {
             <p class="hint">
               No band yet: the blur lies on the whole picture. Add one above and drag it onto what should stay
               clear.
@@ -78,7 +78,7 @@ import { SoundingsPanel } from './soundings-panel';
         </section>
       }
     }
-    @if (inHand.layer() === null) {
+    @if (selection.layer() === null) {
       <hl-scale-section />
     }
   `,
@@ -86,12 +86,12 @@ import { SoundingsPanel } from './soundings-panel';
 })
 export class FocusPanel {
   private readonly project = inject(OpenProject);
-  protected readonly inHand = inject(SelectionStore);
-  protected readonly focus = this.inHand.calmFocus;
-  protected readonly rest = computed<RecipePath>(() => [...this.inHand.focusPath(), 'rest']);
+  protected readonly selection = inject(SelectionStore);
+  protected readonly focus = this.selection.calmFocus;
+  protected readonly rest = computed<RecipePath>(() => [...this.selection.focusPath(), 'rest']);
   /** An element that stands has no field of its own, and one without bands and soundings only one number. */
   protected readonly hasField = computed(() => {
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     const element = this.project.calmRecipe().elements.find(({ id }) => id === layer);
     if (!element) return true;
     const { bands, soundings } = element.focus;

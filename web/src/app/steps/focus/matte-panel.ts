@@ -5,20 +5,20 @@ import { MatIcon } from '@angular/material/icon';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
-import { StageRenderLoop } from '../../engine/engine';
-import { ProjectAssets } from '../../project/companions';
-import { MatteCutter } from '../../project/matte-cutter';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
+import { ProjectAssets } from '../../project/session/project-assets';
+import { MatteCutter } from '../../project/subjects/matte-cutter';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
-import { Elements } from '../../project/elements';
-import { OpenProject } from '../../project/open-project';
-import { Notices } from '../../project/notices';
+import { Elements } from '../../project/subjects/elements';
+import { OpenProject } from '../../project/session/open-project';
+import { Notices } from '../../project/session/notices';
 import { ToolSettings } from '../../workspace/tool-settings';
-import { SelectionStore } from '../../workspace/in-hand';
+import { SelectionStore } from '../../workspace/selection-store';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { matteName } from '../../model/mattes';
 import { FollowControls } from '../../ui/follow-controls';
-import { RasterImport } from './grey-import';
+import { RasterImport } from './raster-import';
 import { sentenceOf } from '../../model/causes';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
@@ -80,7 +80,7 @@ import { sentenceOf } from '../../model/causes';
               (change)="lift($event.checked)"
               >Lifted</mat-slide-toggle
             >
-            @if (one.lifted && companions.isLifting()) {
+            @if (one.lifted && projectAssets.isLifting()) {
               <span class="quiet push" role="status">filling in the background …</span>
             }
           </div>
@@ -123,18 +123,18 @@ export class MattePanel {
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
   protected readonly settings = inject(ToolSettings);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   protected readonly cutter = inject(MatteCutter);
   private readonly elements = inject(Elements);
   protected readonly importer = inject(RasterImport);
-  protected readonly companions = inject(ProjectAssets);
-  private readonly engine = inject(StageRenderLoop);
+  protected readonly projectAssets = inject(ProjectAssets);
+  private readonly renderLoop = inject(StageRenderLoop);
   /** Off a still without transparent places: nothing else has a background that can be filled in once. */
   protected readonly mayLift = computed(
-    () => this.engine.picture()?.parts === null && !this.engine.material()?.footage,
+    () => this.renderLoop.picture()?.parts === null && !this.renderLoop.material()?.footage,
   );
   private readonly index = computed(() => {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     if (chosen.kind !== 'matte') return -1;
     return this.project.calmRecipe().focus.mattes.findIndex(({ id }) => id === chosen.id);
   });
@@ -181,7 +181,7 @@ export class MattePanel {
   /** A copy of the subject over the picture, which the tools take in hand. */
   protected async makeElement(matte: Matte): Promise<void> {
     const id = await this.elements.lift(matte, this.name());
-    if (id !== null) this.inHand.choose({ kind: 'element', id });
+    if (id !== null) this.selection.choose({ kind: 'element', id });
   }
 
   protected async save(matte: Matte): Promise<void> {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { OpenProject } from '../../project/open-project';
-import { SelectionStore } from '../../workspace/in-hand';
+import { OpenProject } from '../../project/session/open-project';
+import { SelectionStore } from '../../workspace/selection-store';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MatButton } from '@angular/material/button';
 import { FollowControls } from '../../ui/follow-controls';
@@ -46,13 +46,13 @@ import { addSounding } from '../../model/soundings';
 })
 export class SoundingsPanel {
   protected readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
+  private readonly selection = inject(SelectionStore);
   /** Where the numbers of the sounding in hand stand in the recipe. */
   protected readonly spot = computed(() => {
-    const chosen = this.inHand.chosen();
+    const chosen = this.selection.chosen();
     if (chosen.kind !== 'soundings' || chosen.index === null) return null;
-    const at: RecipePath = [...this.inHand.focusPath(), 'soundings', chosen.index];
-    if (!this.inHand.calmFocus().soundings[chosen.index]) return null;
+    const at: RecipePath = [...this.selection.focusPath(), 'soundings', chosen.index];
+    if (!this.selection.calmFocus().soundings[chosen.index]) return null;
     return {
       index: chosen.index,
       place: at,
@@ -63,14 +63,14 @@ export class SoundingsPanel {
   });
 
   protected add(): void {
-    const layer = this.inHand.layer();
-    const index = this.inHand.focus().soundings.length;
+    const layer = this.selection.layer();
+    const index = this.selection.focus().soundings.length;
     this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), [0.5, 0.5]));
-    this.inHand.choose({ kind: 'soundings', index });
+    this.selection.choose({ kind: 'soundings', index });
   }
 
   protected remove(index: number): void {
-    const layer = this.inHand.layer();
+    const layer = this.selection.layer();
     this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1));
   }
 }

@@ -7,16 +7,16 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
 import { hasFolders } from '../../engine/folder';
-import { isTransparent } from '../../engine/footage/film';
-import { CLIP_FORMATS, type ClipFormat, bitrateFor, holdsAlpha } from '../../engine/footage/film-kinds';
+import { isTransparent } from '../../engine/footage/render-frames';
+import { CLIP_FORMATS, type ClipFormat, bitrateFor, holdsAlpha } from '../../engine/footage/clip-formats';
 import { canWrite } from '../../engine/footage/writers';
-import type { FilmWish } from '../../jobs/films';
+import type { FilmWish } from '../../jobs/clip-exports';
 import { roughly } from '../../jobs/time-left';
-import { Footage } from '../../project/footage';
-import { OpenProject } from '../../project/open-project';
+import { Footage } from '../../project/footage/footage';
+import { OpenProject } from '../../project/session/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
-import { ClipEstimator } from './film-trial';
+import { ClipEstimator } from './clip-estimator';
 import { OutputSettings } from './output-settings';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
@@ -143,7 +143,7 @@ export class ClipOutput {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
-  private readonly trial = inject(ClipEstimator);
+  private readonly estimator = inject(ClipEstimator);
   protected readonly settings = inject(OutputSettings);
   protected readonly kinds = CLIP_FORMATS;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
@@ -194,7 +194,7 @@ export class ClipOutput {
   /** A bit rate says how large the file gets; else a trial does, and how long it takes. */
   protected readonly estimate = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    const tried = this.trial.estimate(this.film());
+    const tried = this.estimator.estimate(this.film());
     const isRated = this.isEncoded() && this.settings.filmHolds() === 'bitrate';
     const bytes = isRated ? (this.bitrate() * frames) / fps / 8 : tried?.bytes;
     const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
@@ -231,7 +231,7 @@ export class ClipOutput {
   protected readonly hasFolders = hasFolders();
 
   constructor() {
-    this.trial.watch(this.film);
+    this.estimator.watch(this.film);
     effect(() => void this.checkKind(this.film()));
   }
 

@@ -1,12 +1,12 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { Exporter } from '../../engine/export';
 import { pickFolder } from '../../engine/folder';
-import { JobQueue, type FileJobSpec } from '../../jobs/exports';
-import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/films';
+import { JobQueue, type FileJobSpec } from '../../jobs/job-queue';
+import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/clip-exports';
 import type { Held } from '../../jobs/held';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
-import { ExportInputs } from '../../project/export-input';
-import { Notices } from '../../project/notices';
+import { ExportInputs } from '../../project/session/export-input';
+import { Notices } from '../../project/session/notices';
 import { reasonOf } from '../../model/causes';
 
 /**
@@ -15,10 +15,10 @@ import { reasonOf } from '../../model/causes';
  */
 @Injectable()
 export class Exporting {
-  private readonly exports = inject(JobQueue);
+  private readonly queue = inject(JobQueue);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
-  private readonly films = inject(ClipExports);
+  private readonly clipExports = inject(ClipExports);
   private readonly notices = inject(Notices);
   private readonly said = signal('');
   /** What became of the last file of the project. */
@@ -44,7 +44,7 @@ export class Exporting {
   film(wish: FilmWish): Promise<void> {
     const { width, height } = wish;
     return this.start(
-      () => this.films.order(wish, this.inputs.film()),
+      () => this.clipExports.order(wish, this.inputs.film()),
       wish.fileName,
       `${width} × ${height} px`,
       'try a smaller size or another kind',
@@ -71,7 +71,7 @@ export class Exporting {
     input: Held<FilmInput>,
   ): Promise<void> {
     try {
-      const { count, note } = await this.exports.work(this.films.intoFolder(wish, input, folder));
+      const { count, note } = await this.queue.work(this.clipExports.intoFolder(wish, input, folder));
       this.tell([`${count} pictures are written into “${folder.name}”.`, note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
@@ -83,7 +83,12 @@ export class Exporting {
     }
   }
 
-  private async start(make: () => FileJobSpec, fileName: string, what: string, advice: string): Promise<void> {
+  private async start(
+    make: () => FileJobSpec,
+    fileName: string,
+    what: string,
+    advice: string,
+  ): Promise<void> {
     this.tell('');
     const failed = (reason: string, isAdvised = false): void =>
       this.notices.error(
@@ -95,7 +100,7 @@ export class Exporting {
     } catch (error) {
       return failed(reasonOf(error));
     }
-    const outcome = await this.exports.run(order);
+    const outcome = await this.queue.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
       this.tell([`“${fileName}” is written: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));

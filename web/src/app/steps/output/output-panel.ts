@@ -16,17 +16,17 @@ import {
   safeName,
 } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { FILE_KINDS } from '../../jobs/file-kinds';
+import { FILE_KINDS } from '../../jobs/still-formats';
 import { METADATA_NAMES } from '../../model/metadata-names';
-import { ExportInputs } from '../../project/export-input';
-import { Footage } from '../../project/footage';
-import { MatteCutter } from '../../project/matte-cutter';
+import { ExportInputs } from '../../project/session/export-input';
+import { Footage } from '../../project/footage/footage';
+import { MatteCutter } from '../../project/subjects/matte-cutter';
 import { Rasters } from '../../engine/rasters';
-import { OpenProject } from '../../project/open-project';
-import { Notices } from '../../project/notices';
-import { packRecipe } from '../../project/recipe-files';
-import { RecipeImport } from '../../project/recipe-import';
-import { openMany } from '../../many/many-view';
+import { OpenProject } from '../../project/session/open-project';
+import { Notices } from '../../project/session/notices';
+import { packRecipe } from '../../project/recipes/recipe-files';
+import { RecipeImport } from '../../project/recipes/recipe-import';
+import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
 import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
 import { ClipOutput } from './clip-output';

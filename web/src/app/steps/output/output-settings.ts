@@ -1,9 +1,9 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { MetadataChoice } from '@hazy-lens/core';
-import { CLIP_FORMATS } from '../../engine/footage/film-kinds';
-import { FILE_KINDS } from '../../jobs/file-kinds';
+import { CLIP_FORMATS } from '../../engine/footage/clip-formats';
+import { FILE_KINDS } from '../../jobs/still-formats';
 import { offeredName } from '../../model/offered-name';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 
 /** How files are wanted, whatever project they are of. */
 @Injectable({ providedIn: 'root' })

@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { trimOf } from '@hazy-lens/core';
-import { Footage } from '../../project/footage';
-import { OpenProject } from '../../project/open-project';
+import { Footage } from '../../project/footage/footage';
+import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { Drag, type DragStart } from '../../ui/drag';
-import { arrowOf, stepMultiplier } from '../../ui/keys';
+import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
 
 const MAX_POINTS = 240;
 const SLOWEST = 0.05;

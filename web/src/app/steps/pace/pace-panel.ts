@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Recipe, evenBrightness, trimOf } from '@hazy-lens/core';
-import { Footage } from '../../project/footage';
-import { OpenProject } from '../../project/open-project';
+import { Footage } from '../../project/footage/footage';
+import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { PaceChart } from './pace-chart';

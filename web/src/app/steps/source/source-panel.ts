@@ -3,13 +3,13 @@ import { fileOpen } from 'browser-fs-access';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { openMany } from '../../many/many-view';
+import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
 import { type NumberRange, isSrgbName } from '@hazy-lens/core';
 import { RATES } from '../../model/project';
-import { Footage } from '../../project/footage';
-import { OpenProject } from '../../project/open-project';
-import { ProjectOpener } from '../../project/session';
+import { Footage } from '../../project/footage/footage';
+import { OpenProject } from '../../project/session/open-project';
+import { ProjectOpener } from '../../project/session/project-opener';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { SuitSection } from './suit-section';
 
@@ -130,7 +130,7 @@ const SOURCE_FILES = {
 export class SourcePanel {
   protected readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
-  private readonly session = inject(ProjectOpener);
+  private readonly opener = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
     ((this.project.size().width * this.project.size().height) / 1e6).toFixed(1),
@@ -164,7 +164,7 @@ export class SourcePanel {
 
   protected async pick(): Promise<void> {
     const files = await fileOpen(SOURCE_FILES).catch(() => []);
-    await this.session.openDropped(files);
+    await this.opener.openDropped(files);
   }
 
   protected openMany(): void {

@@ -3,11 +3,11 @@ import { MatButton } from '@angular/material/button';
 import { type SceneReading, suggestBand, uprightsAcrossFocus } from '@hazy-lens/core';
 import { BLANK_MATTE } from '../../engine/rasters';
 import { newMatte } from '../../model/mattes';
-import { describeSuitability } from '../../model/suit-words';
-import { OpenProject } from '../../project/open-project';
-import { SuitReading } from '../../project/suit-reading';
-import { SelectionStore } from '../../workspace/in-hand';
-import { ViewStore } from '../../workspace/looking';
+import { describeSuitability } from '../../model/suitability-text';
+import { OpenProject } from '../../project/session/open-project';
+import { SuitReading } from '../../project/subjects/suit-reading';
+import { SelectionStore } from '../../workspace/selection-store';
+import { ViewStore } from '../../workspace/view-store';
 
 const BAND_ID = 'suited';
 
@@ -83,8 +83,8 @@ const BAND_ID = 'suited';
 export class SuitSection {
   private readonly reading = inject(SuitReading);
   private readonly project = inject(OpenProject);
-  private readonly inHand = inject(SelectionStore);
-  private readonly looking = inject(ViewStore);
+  private readonly selection = inject(SelectionStore);
+  private readonly viewStore = inject(ViewStore);
   protected readonly suit = this.reading.suit;
   protected readonly failed = this.reading.failed;
   protected readonly words = computed(() => {
@@ -108,8 +108,8 @@ export class SuitSection {
     this.project.edit('new standing subject', ({ focus }) => {
       focus.mattes.push({ ...newMatte(id, BLANK_MATTE), as: 'standing', foot });
     });
-    this.inHand.choose({ kind: 'matte', id });
-    this.looking.step.set('focus');
+    this.selection.choose({ kind: 'matte', id });
+    this.viewStore.step.set('focus');
   }
 
   /** The band takes the place of all others, as one step back. */
@@ -119,7 +119,7 @@ export class SuitSection {
       focus.on = true;
       focus.bands = [band];
     });
-    this.inHand.chooseBand(BAND_ID);
-    this.looking.step.set('focus');
+    this.selection.chooseBand(BAND_ID);
+    this.viewStore.step.set('focus');
   }
 }

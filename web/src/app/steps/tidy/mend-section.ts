@@ -8,9 +8,9 @@ import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type Mend, type NumberRange, type RecipePath, diagonal } from '@hazy-lens/core';
 import { mendName } from '../../model/mends';
-import { Footage } from '../../project/footage';
-import { MendPreview } from '../../project/mending';
-import { OpenProject } from '../../project/open-project';
+import { Footage } from '../../project/footage/footage';
+import { MendPreview } from '../../project/subjects/mend-preview';
+import { OpenProject } from '../../project/session/open-project';
 import { FollowControls } from '../../ui/follow-controls';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { MendTool } from '../../workspace/mend-tool';
@@ -73,9 +73,9 @@ import { MendTool } from '../../workspace/mend-tool';
     @if (mends().length > 0) {
       <section class="panel-section" aria-label="Mends">
         <h3 class="quiet">Mends</h3>
-        @if (mending.progress() !== null) {
+        @if (mendPreview.progress() !== null) {
           <mat-progress-bar
-            [mode]="mending.progress() === 'some' ? 'indeterminate' : 'determinate'"
+            [mode]="mendPreview.progress() === 'some' ? 'indeterminate' : 'determinate'"
             [value]="percent()"
             aria-label="Mending"
           />
@@ -141,10 +141,10 @@ import { MendTool } from '../../workspace/mend-tool';
 export class MendSection {
   private readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
-  protected readonly mending = inject(MendPreview);
+  protected readonly mendPreview = inject(MendPreview);
   protected readonly tool = inject(MendTool);
   protected readonly nameOf = mendName;
-  protected readonly percent = computed(() => 100 * Number(this.mending.progress() ?? 0) || 0);
+  protected readonly percent = computed(() => 100 * Number(this.mendPreview.progress() ?? 0) || 0);
   protected readonly mends = computed(() => this.project.calmRecipe().tidy.mends);
   protected readonly softness = plainRange('Softness', '%', 0, 100, 30);
   protected readonly radius = computed<NumberRange>(() => {

@@ -5,7 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { type NumberRange, cropGeometry } from '@hazy-lens/core';
 import { setCropAspect, quarterTurned } from '../../model/crop';
-import { OpenProject } from '../../project/open-project';
+import { OpenProject } from '../../project/session/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { MendSection } from './mend-section';

@@ -16,9 +16,9 @@ import {
   WebMOutputFormat,
   canEncodeVideo,
 } from 'mediabunny';
-import { type EncoderKind, holdsAlpha, quantizerFor } from '../film-kinds';
+import { type EncoderKind, holdsAlpha, quantizerFor } from '../clip-formats';
 import { soundTrack } from '../sound';
-import type { FilmOptions, FilmWriter } from './film-writer';
+import type { FilmOptions, FilmWriter } from './clip-writer';
 import { scratchFile } from './scratch-file';
 
 const KEY_FRAME_SECONDS = 2;

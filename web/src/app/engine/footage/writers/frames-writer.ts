@@ -1,9 +1,9 @@
 import { NO_METADATA } from '@hazy-lens/core';
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
-import { encodeOnCanvas } from '../../drawn';
-import { holdsAlpha } from '../film-kinds';
-import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
+import { encodeOnCanvas } from '../../canvas-encoder';
+import { holdsAlpha } from '../clip-formats';
+import { type FilmOptions, type FilmWriter, RGBA } from './clip-writer';
 
 /** What picture i is called, from 1 on: as many digits as the last one has. */
 export function pictureName(

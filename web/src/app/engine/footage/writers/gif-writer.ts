@@ -1,6 +1,6 @@
 import { WorkerClient } from '../../worker-client';
 import type { GifWorker } from '../gif.worker';
-import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
+import { type FilmOptions, type FilmWriter, RGBA } from './clip-writer';
 
 /** What ends a GIF (GIF89a, section 27). */
 const TRAILER = new Uint8Array([0x3b]);

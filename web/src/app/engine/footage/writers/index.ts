@@ -1,11 +1,11 @@
 import type { YuvFormat } from '@hazy-lens/core';
-import type { ClipFormat } from '../film-kinds';
-import type { FilmOptions, FilmWriter } from './film-writer';
+import type { ClipFormat } from '../clip-formats';
+import type { FilmOptions, FilmWriter } from './clip-writer';
 import { FramesWriter } from './frames-writer';
 import { GifWriter } from './gif-writer';
 import { WebpWriter } from './webp-writer';
 
-export type { FilmOptions, FilmWriter } from './film-writer';
+export type { FilmOptions, FilmWriter } from './clip-writer';
 export { pictureName } from './frames-writer';
 
 /** Whether this browser can write a kind of film in a size. */

@@ -1,6 +1,6 @@
-import { encodeOnCanvas } from '../../drawn';
+import { encodeOnCanvas } from '../../canvas-encoder';
 import { animationFrame, animationHead } from '../webp-animation';
-import { type FilmOptions, type FilmWriter, RGBA } from './film-writer';
+import { type FilmOptions, type FilmWriter, RGBA } from './clip-writer';
 
 /** A WebP that moves, of pictures that the browser writes; a part is a run of its frames. */
 export class WebpWriter implements FilmWriter {

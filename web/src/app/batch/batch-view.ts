@@ -1,0 +1,305 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  untracked,
+} from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import {
+  type MatDialog,
+  MatDialogClose,
+  MatDialogContent,
+  MatDialogRef,
+  MatDialogTitle,
+} from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatFormField, MatInput } from '@angular/material/input';
+import { MatOption, MatSelect } from '@angular/material/select';
+import { MatTooltip } from '@angular/material/tooltip';
+import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
+import { LOOK_PARTS, parseRecipe, safeName } from '@hazy-lens/core';
+import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
+import { zipOf } from '../engine/zip-of';
+import { JobQueue } from '../jobs/job-queue';
+import { FILE_KINDS } from '../jobs/still-formats';
+import { BATCH_JOB, BatchRenderer, commonRecipe } from '../jobs/batch-renderer';
+import { filledPattern } from '../model/file-pattern';
+import { METADATA_NAMES } from '../model/metadata-names';
+import { PART_NAMES } from '../model/part-names';
+import { Notices } from '../project/session/notices';
+import { OpenProject } from '../project/session/open-project';
+import { withErrorNotice } from '../project/session/report-errors';
+import { ProjectOpener } from '../project/session/project-opener';
+import { BlobImage } from '../shelf/blob-image';
+import {
+  BatchRepository,
+  type BatchWish,
+  type StoredBatch,
+  type StoredBatchPicture,
+} from '../storage/batch-repository';
+import { type StoredRecipe, Recipes } from '../storage/recipes';
+import { signalFrom } from '../ui/from-observable';
+import { NumberField, plainRange } from '../ui/number-field';
+import { reasonOf } from '../model/causes';
+
+/** The recipe of the open project, among those that can be chosen; and that of another one, where it is being rendered. */
+const CURRENT = 'current';
+const OTHER = 'other';
+const FIRST_WISH: BatchWish = {
+  type: 'image/jpeg',
+  quality: 0.92,
+  longEdge: null,
+  pattern: '{name} {recipe}',
+  metadata: 'without-place',
+  parts: [...LOOK_PARTS],
+};
+const PICTURES = {
+  extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.heic', '.heif'],
+};
+
+/** Opens the view of many pictures. */
+export function openMany(dialog: MatDialog): void {
+  dialog.open(BatchView, { width: '1240px', maxWidth: '96vw', height: '92vh', ariaLabel: BATCH_JOB });
+}
+
+/** One recipe over many pictures: a grid of small ones, each of which can be opened; files of them all. */
+@Component({
+  selector: 'hl-batch-view',
+  imports: [
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatFormField,
+    MatIcon,
+    MatIconButton,
+    MatInput,
+    MatOption,
+    MatSelect,
+    MatTooltip,
+    NumberField,
+    BlobImage,
+  ],
+  templateUrl: './batch-view.html',
+  styleUrls: ['../shelf/shelf.scss', './batch-view.scss'],
+  host: { '(document:drop)': 'drop($event)' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BatchView {
+  private readonly batch = inject(BatchRepository);
+  private readonly batchRenderer = inject(BatchRenderer);
+  private readonly queue = inject(JobQueue);
+  private readonly recipes = inject(Recipes);
+  private readonly project = inject(OpenProject);
+  private readonly opener = inject(ProjectOpener);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject<MatDialogRef<BatchView>>(MatDialogRef);
+  protected readonly current = CURRENT;
+  protected readonly other = OTHER;
+  protected readonly parts = PART_NAMES;
+  protected readonly metadataNames = METADATA_NAMES;
+  protected readonly kinds = FILE_KINDS;
+  protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
+  protected readonly edge = { ...plainRange('Long edge', 'px', 16, 20_000, 2000), step: 10 };
+  protected readonly set = signalFrom<StoredBatch | null>(this.batch.watch(), null);
+  protected readonly pictures = signalFrom<readonly StoredBatchPicture[]>(this.batch.watchPictures(), []);
+  private readonly kept = signalFrom<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
+  protected readonly saved = computed(() => this.kept().all);
+  protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
+  protected readonly kind = computed(
+    () => FILE_KINDS.find(({ type }) => type === this.wish().type) ?? FILE_KINDS[0]!,
+  );
+  /** The job in the queue, while all are being rendered. */
+  protected readonly job = computed(
+    () => this.queue.jobs().find(({ fileName }) => fileName === BATCH_JOB) ?? null,
+  );
+  protected readonly count = computed(() => {
+    const all = this.pictures();
+    const of = (state: StoredBatchPicture['state']): number =>
+      all.filter((one) => one.state === state).length;
+    return { all: all.length, done: of('done'), failed: of('failed') };
+  });
+  protected readonly says = computed(() => {
+    const { all, done, failed } = this.count();
+    if (all === 0) return 'one recipe over a whole set of pictures';
+    return `${all} pictures, ${done} rendered${failed > 0 ? `, ${failed} cannot be used` : ''}`;
+  });
+  /** The recipe among those that can be chosen. */
+  protected readonly chosen = computed(() => {
+    const set = this.set();
+    const saved = this.saved().find(({ id }) => id === set?.recipeId);
+    if (saved) return saved.id;
+    // Read again, its fields are in the order of those that were stored.
+    const isCurrent =
+      !set || JSON.stringify(parseRecipe(set.recipe)) === JSON.stringify(parseRecipe(this.project.keyed()));
+    return isCurrent ? CURRENT : OTHER;
+  });
+  protected readonly projectName = computed(() => this.project.state().name);
+  /** What the first file will be called. */
+  protected readonly example = computed(() => {
+    const names = this.pictures().map(({ name }) => name);
+    const [first] = filledPattern(
+      this.wish().pattern,
+      names.length > 0 ? names : ['kites.jpg'],
+      this.set()?.name ?? 'recipe',
+    );
+    return first! + this.kind().extension;
+  });
+  private readonly stop = new AbortController();
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.stop.abort());
+    // What is missing is drawn whenever the recipe changes, or pictures come.
+    const shown = computed(
+      () => [this.set()?.recipe, this.pictures().length, String(this.wish().parts)] as const,
+      { equal: (a, b) => a.every((one, i) => one === b[i]) },
+    );
+    effect(() => {
+      const [recipe, count] = shown();
+      if (recipe && count > 0)
+        untracked(() => void this.batchRenderer.showAll(this.stop.signal).catch(() => undefined));
+    });
+    void this.begin();
+  }
+
+  /**
+   * The recipe of what is open now is meant, unless a saved one was chosen, all are being rendered with another one, or one of
+   * the pictures itself is open to be changed on its own.
+   */
+  private async begin(): Promise<void> {
+    const batch = await this.batch.get();
+    const { projectId } = this.project.state();
+    const isOwn = (await this.batch.pictures()).some((one) => one.projectId === projectId);
+    if (!batch || (batch.recipeId === null && !batch.isRunning && !isOwn)) await this.choose(CURRENT);
+  }
+
+  protected async choose(id: string): Promise<void> {
+    if (id === OTHER) return;
+    const stored = this.saved().find((one) => one.id === id);
+    await this.orSaid(async () => {
+      const recipe = parseRecipe(stored?.recipe ?? this.project.keyed());
+      const name = stored?.name ?? this.project.state().name;
+      const last = await this.batch.get();
+      const { wish, isRunning } = last ?? { wish: FIRST_WISH, isRunning: false };
+      await this.batch.put({ id: 'batch', name, recipeId: stored?.id ?? null, recipe, wish, isRunning });
+    });
+  }
+
+  protected want(change: Partial<BatchWish>): void {
+    void this.batch.change({ wish: { ...this.wish(), ...change } });
+  }
+
+  protected async pick(): Promise<void> {
+    await this.add(await fileOpen({ ...PICTURES, multiple: true, description: 'Pictures' }).catch(() => []));
+  }
+
+  protected async pickFolder(): Promise<void> {
+    const found = await directoryOpen({ recursive: true }).catch(() => []);
+    await this.add((found as File[]).filter((file) => file instanceof File));
+  }
+
+  /** A file that is dropped while this is open joins the others. */
+  protected drop(event: DragEvent): void {
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (files.length > 0) void this.add(files);
+  }
+
+  private async add(files: readonly File[]): Promise<void> {
+    const wanted = files.filter(({ name }) => !name.startsWith('.'));
+    if (wanted.length > 0) await this.orSaid(() => this.batch.add(wanted));
+  }
+
+  protected async render(): Promise<void> {
+    await this.batchRenderer.render().catch((error: Error) => {
+      if (error.name !== 'AbortError')
+        this.notices.error(`The pictures could not all be rendered: ${reasonOf(error)}.`);
+    });
+  }
+
+  protected pause(): void {
+    const job = this.job();
+    if (job) this.queue.pause(job, !job.isPaused);
+  }
+
+  protected cancel(): void {
+    const job = this.job();
+    if (job) this.queue.cancel(job);
+  }
+
+  protected async saveZip(): Promise<void> {
+    const fileName = `${safeName(this.set()?.name ?? 'many')}.zip`;
+    await this.orSaid(async () => {
+      const files = await this.batchRenderer.files();
+      await fileSave(zipOf(files), { fileName, extensions: ['.zip'] });
+      this.tellMissing(files.length, `“${fileName}”`);
+    });
+  }
+
+  /** Says what is not among the files that were saved. */
+  private tellMissing(saved: number, where: string): void {
+    const { all, failed } = this.count();
+    const waiting = all - saved - failed;
+    const missing = [
+      ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'is' : 'are'} not rendered yet`] : []),
+      ...(failed > 0 ? [`${failed} can’t be used`] : []),
+    ];
+    const text = `${saved} of ${all} pictures are in ${where}`;
+    this.notices.info(missing.length > 0 ? `${text}: ${missing.join(', ')}.` : `${text}.`, 'many');
+  }
+
+  /** True where the browser writes into a folder. */
+  protected readonly hasFolders = hasFolders();
+
+  protected async saveFolder(): Promise<void> {
+    await this.orSaid(async () => {
+      const folder = await pickFolder();
+      const files = await this.batchRenderer.files();
+      const sources = new Set(this.pictures().map(({ name }) => name.toLowerCase()));
+      const same = files.find(({ name }) => sources.has(name.toLowerCase()));
+      if (same && (await hasFile(folder, same.name)))
+        throw new Error(
+          `“${same.name}” in the folder “${folder.name}” may be the picture that you added. Choose another folder, or names with {recipe}`,
+        );
+      for (const { name, file } of files) await writeInto(folder, name, file);
+      this.tellMissing(files.length, `the folder “${folder.name}”`);
+    });
+  }
+
+  /** Opens a picture as a project of its own: what is changed there counts for it alone. */
+  protected async open({ index, file, name, projectId }: StoredBatchPicture): Promise<void> {
+    const batch = this.set();
+    if (!batch) return;
+    this.dialog.close();
+    if (projectId && (await this.opener.openProject(projectId))) return;
+    const plain = name.replace(/\.[^.]+$/, '') || 'Picture';
+    const opened = await this.opener.openFile(new File([file], name, { type: file.type }), plain, {
+      recipe: commonRecipe(batch),
+    });
+    if (opened) await this.batch.changePicture(index, { projectId: opened });
+  }
+
+  protected stateOf({ state, projectId }: StoredBatchPicture): string {
+    if (state === 'failed') return 'left out';
+    return [...(projectId ? ['its own'] : []), ...(state === 'done' ? ['rendered'] : [])].join(', ');
+  }
+
+  protected remove({ index }: StoredBatchPicture): void {
+    void this.batch.removePicture(index);
+  }
+
+  protected clear(): void {
+    this.cancel();
+    void this.batch.clear().then(() => this.begin());
+  }
+
+  private orSaid(work: () => Promise<unknown>): Promise<void> {
+    const noRoom = 'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
+    return withErrorNotice(this.notices, noRoom, work);
+  }
+}

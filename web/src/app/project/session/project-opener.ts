@@ -1,0 +1,416 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
+import type { FileWithHandle } from 'browser-fs-access';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
+import { LayerImages } from '../../engine/layer-images';
+import { MediaLoader } from '../../engine/load';
+import { isTableFile } from '../../engine/lut-cache';
+import type { MediaSource } from '../../engine/media-source';
+import { zipOf } from '../../engine/zip-of';
+import { EMPTY_HISTORY } from '../../model/history';
+import { renameReferences } from '../../model/named-files';
+import type { Project, SourceInfo, ProjectDocument } from '../../model/project';
+import { startingRecipe } from '../../model/starting-recipe';
+import { requestRead, canRead } from '../../storage/file-handles';
+import { Housekeeping } from '../../storage/housekeeping';
+import { Projects } from '../../storage/projects';
+import type { StoredProject } from '../../storage/rows';
+import { Autosave } from '../saving/autosave';
+import { DEMO_PICTURES, type DemoPicture } from './demo';
+import { MatteCutter } from '../subjects/matte-cutter';
+import { Notices } from './notices';
+import { footageInfo } from '../footage/footage-file';
+import { ABOUT_PROJECT, OtherTabs } from '../saving/other-tabs';
+import { ProjectNotices } from './project-notices';
+import { LateKeeping } from '../saving/late-keeping';
+import { OpenProject } from './open-project';
+import { OwnDepth } from './own-depth';
+import { type OpenMaterial, ProjectScope } from './scope';
+import { LookShelf } from '../recipes/look-shelf';
+import { isRecipe } from '../recipes/recipe-files';
+import { RecipeImport } from '../recipes/recipe-import';
+import { takenAt } from '../footage/taken-at';
+import { isStorageFull, reasonOf, sentenceOf } from '../../model/causes';
+import { remember, remembered } from '../../storage/remembered';
+
+/** Numbered pictures together, as far as a browser keeps them well. */
+const MAX_NUMBERED_BYTES = 2_000_000_000;
+/** A larger one is not copied where its place can be remembered. */
+const MAX_KEPT_BYTES = 1_500_000_000;
+const ABOUT_PLACE = 'place of a source';
+const ABOUT_KEEPING = 'what is kept';
+const ABOUT_REPLACING = 'changes that would be lost';
+/** The first picture comes first. */
+const HOUSEKEEPING_MS = 10_000;
+const LAST_KEY = 'hazy-lens-last-project';
+
+/** Stores a new project that is as given, and gives its id. */
+type Create = (work: ProjectDocument) => Promise<string>;
+
+/** The project of last time: this tab's own, in a new tab the one that was opened last, wherever that was. */
+function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
+  const own = remembered(LAST_KEY, 'sessionStorage');
+  const newest = (a: StoredProject, b: StoredProject): StoredProject =>
+    (b.opened ?? 0) > (a.opened ?? 0) ? b : a;
+  return all.find(({ id }) => id === own) ?? (all.length > 0 ? all.reduce(newest) : undefined);
+}
+
+/** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
+@Injectable({ providedIn: 'root' })
+export class ProjectOpener {
+  private readonly loader = inject(MediaLoader);
+  private readonly projects = inject(Projects);
+  private readonly notices = inject(Notices);
+  private readonly scope = inject(ProjectScope);
+  private readonly images = inject(LayerImages);
+  private readonly housekeeping = inject(Housekeeping);
+  /** What is being opened just now, or null. */
+  readonly opening = signal<string | null>(null);
+  /** Counts what was asked for: only the newest is shown. */
+  private turn = 0;
+
+  /** Opens the project of last time, or the demo on the first start. */
+  async start(): Promise<void> {
+    // Without this the browser may clear projects away when the disk fills up.
+    void navigator.storage?.persist?.();
+    try {
+      const all = await this.projects.list();
+      const last = lastOf(all);
+      const place = last ? await this.placeToAskFor(last) : null;
+      if (last && !place) await this.openProject(last.id);
+      if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      if (last && place) {
+        this.askFor(place, last);
+        this.rememberProject(last.id);
+      }
+    } catch (error) {
+      this.notices.error(
+        `The saved projects cannot be reached (${reasonOf(error)}). You can work on, but nothing will be kept.`,
+        ABOUT_KEEPING,
+      );
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+    }
+    // What is not cleared away today is tomorrow.
+    setTimeout(() => void this.housekeeping.tidy().catch(() => undefined), HOUSEKEEPING_MS);
+  }
+
+  private rememberProject(id: string): void {
+    remember(LAST_KEY, id, 'sessionStorage');
+    // Without room a new tab opens another one: nothing is lost.
+    this.projects.markOpened(id).catch(() => undefined);
+  }
+
+  private isOpen(): boolean {
+    return this.scope.get(OpenProject).isOpen();
+  }
+
+  /** Opens the newest project that needs no question, where there is one. */
+  private async openMeanwhile(all: readonly StoredProject[]): Promise<void> {
+    for (const project of all)
+      if (!(await this.placeToAskFor(project))) return void (await this.openProject(project.id));
+  }
+
+  async openDemo(demo: DemoPicture): Promise<void> {
+    try {
+      const file = await demoFile(demo.file);
+      const names = new Map<string, string>();
+      for (const name of demo.files ?? [])
+        names.set(name, await this.images.keep(await demoFile(name), name));
+      await this.openFile(file, demo.name, { recipe: renameReferences(demo.recipe, names) });
+    } catch {
+      this.notices.error(
+        `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
+      );
+    }
+  }
+
+  /**
+   * A picture or a clip becomes a project, and so do numbered pictures together; a recipe, with the pictures it names, is
+   * laid over the open one, and so is a table of colours.
+   */
+  async openDropped(files: readonly File[]): Promise<void> {
+    const [first] = files;
+    if (!first) return;
+    if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
+    else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
+    else if (isTableFile(first.name)) await this.bringLook(first);
+    else await this.openFile(first);
+  }
+
+  private async bringLook(file: File): Promise<void> {
+    await this.scope
+      .get(LookShelf)
+      .bringIn(file)
+      .catch((error: Error) => this.notices.error(sentenceOf(error)));
+  }
+
+  /** Numbered pictures become footage; they are kept together in one file. */
+  private async openNumbered(files: readonly File[]): Promise<void> {
+    const [first] = inNaturalOrder(files);
+    const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || 'Frames';
+    const bytes = files.reduce((sum, { size }) => sum + size, 0);
+    if (bytes > MAX_NUMBERED_BYTES)
+      return this.notices.error(
+        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MAX_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
+      );
+    await this.openFile(
+      new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
+      name,
+    );
+  }
+
+  /** @returns the id of the new project; null where it is not open, or not kept. */
+  async openFile(
+    file: FileWithHandle,
+    name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
+    work: ProjectDocument = { recipe: startingRecipe() },
+  ): Promise<string | null> {
+    let id: string | null = null;
+    await this.inTurn(file.name, async (isNewest) => {
+      const { material: came, about, isReadOn } = await this.loader.load(file, file.name);
+      const letGo = [came.hold()];
+      try {
+        if (!isNewest()) return;
+        let material = came;
+        const footage = footageInfo(material);
+        const { width, height } = material;
+        const source: SourceInfo = {
+          id: crypto.randomUUID(),
+          fileName: file.name,
+          bytes: file.size,
+          width,
+          height,
+          date: await takenAt(file),
+          ...about,
+          ...(footage && { footage }),
+        };
+        const create = (now: ProjectDocument): Promise<string> => this.create(name, source, file, now);
+        const projectId = await this.keep(() => create(work), file.name);
+        // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
+        const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
+        if (kept) {
+          material = (await this.loader.load(kept, file.name)).material;
+          letGo.push(material.hold());
+        }
+        if (!isNewest()) return;
+        const project = { projectId, name, source, work, history: EMPTY_HISTORY };
+        await this.show(project, material, isNewest, create);
+        id = projectId;
+        void this.scope.get(OwnDepth).offer();
+        for (const note of material.footage?.notes ?? []) this.notices.info(`“${file.name}”: ${note}`);
+      } finally {
+        for (const one of letGo) one();
+      }
+    });
+    return id;
+  }
+
+  /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
+  private async keep(create: () => Promise<string>, fileName: string): Promise<string | null> {
+    try {
+      return await create();
+    } catch (error) {
+      this.notices.error(
+        isStorageFull(error)
+          ? `The browser has no room left to keep “${fileName}”. You can work on it and export it; it will be kept as soon as there is room. Delete projects on the shelf to make some.`
+          : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
+        ABOUT_KEEPING,
+      );
+      return null;
+    }
+  }
+
+  /** Stores a new project, with its source or the place of that, and gives its id. */
+  private async create(
+    name: string,
+    source: SourceInfo,
+    file: FileWithHandle,
+    work: ProjectDocument,
+  ): Promise<string> {
+    const { handle } = file;
+    if (handle && file.size > MAX_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
+    try {
+      return (await this.projects.create(name, source, file, work)).id;
+    } catch (error) {
+      const place = handle && isStorageFull(error) ? this.keepPlace(name, source, handle, work) : null;
+      const id = await place?.catch(() => null);
+      if (id) return id;
+      throw error;
+    }
+  }
+
+  /** Keeps where a source lies in place of the source. */
+  private async keepPlace(
+    name: string,
+    source: SourceInfo,
+    handle: FileSystemFileHandle,
+    work: ProjectDocument,
+  ): Promise<string> {
+    const { id } = await this.projects.create(name, source, handle, work);
+    this.notices.info(
+      `“${source.fileName}” is too large to be kept in this browser: its place on the disk is remembered. Leave it there; when the project is opened again, you are asked whether it may be read.`,
+    );
+    return id;
+  }
+
+  /** @returns false where there is no such project. */
+  async openProject(id: string): Promise<boolean> {
+    const stored = await this.projects.get(id);
+    if (!stored) return false;
+    await this.inTurn(stored.name, async (isNewest) => {
+      // What the open project still has to write comes first: it may be the same one.
+      await this.scope.get(Autosave).save();
+      try {
+        const found = await this.projects.open(id, { recipe: startingRecipe() });
+        const place = await this.placeToAskFor(stored);
+        if (place) return this.askFor(place, stored);
+        const file = await this.projects.picture(stored.source);
+        if (!found || !file)
+          throw new Error('its picture is no longer in this browser. Please open the picture again.');
+        const { fileName, footage } = stored.source;
+        const { material } = await this.loader.load(file, fileName, footage?.fps);
+        const letGo = material.hold();
+        const isShown = await this.show(found.project, material, isNewest).finally(letGo);
+        if (!isShown) return;
+        const notices = this.scope.get(ProjectNotices);
+        if (found.isLost)
+          notices.error(
+            `What was done in “${stored.name}” is damaged and cannot be read. Its picture is open with a plain band; what was stored is put aside as it is.`,
+            ABOUT_PROJECT,
+          );
+        else if (found.stepsBack > 0)
+          notices.error(
+            `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” cannot be read. It is open as it was before that; nothing else is lost.`,
+            ABOUT_PROJECT,
+          );
+        void this.scope.get(MatteCutter).finishDrafts();
+      } catch (error) {
+        throw new Error(`“${stored.name}” could not be opened: ${reasonOf(error)}.`, {
+          cause: error,
+        });
+      }
+    });
+    return true;
+  }
+
+  /** Where a project's source lies outside of this browser, and may not be read without asking; else null. */
+  private async placeToAskFor({ source }: StoredProject): Promise<FileSystemFileHandle | null> {
+    const place = await this.projects.placeOf(source);
+    return place && !(await canRead(place)) ? place : null;
+  }
+
+  /** Whether a source outside of this browser may be read can only be asked after a click. */
+  private askFor(place: FileSystemFileHandle, { id, name }: StoredProject): void {
+    const ask = async (): Promise<void> => {
+      await requestRead(place);
+      await this.openProject(id);
+    };
+    this.notices.show({
+      kind: 'info',
+      topic: ABOUT_PLACE,
+      text: `The source of “${name}” lies outside of this browser. “${place.name}” may be read again when you allow it.`,
+      action: { label: 'Allow it', run: () => void ask() },
+    });
+  }
+
+  /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */
+  private async inTurn(name: string, open: (isNewest: () => boolean) => Promise<void>): Promise<void> {
+    const turn = ++this.turn;
+    const isNewest = (): boolean => turn === this.turn;
+    this.notices.clear(ABOUT_REPLACING);
+    this.opening.set(name);
+    try {
+      await open(isNewest);
+    } catch (error) {
+      if (isNewest()) this.notices.error(sentenceOf(error));
+    } finally {
+      if (isNewest()) this.opening.set(null);
+    }
+  }
+
+  /**
+   * Shows what was opened, unless something else was asked for meanwhile; where the open project has changes that cannot
+   * be saved, only when that is wanted. @param create stores it where it is not stored yet. @returns whether it is open now.
+   */
+  private async show(
+    project: Project,
+    material: MediaSource,
+    isNewest: () => boolean,
+    create?: Create,
+  ): Promise<boolean> {
+    const first = await material.frame(0);
+    const autosave = this.scope.get(Autosave);
+    await autosave.save();
+    if (!isNewest()) return false;
+    if (autosave.isAtRisk()) {
+      this.askToReplace(project, { material, first }, create);
+      return false;
+    }
+    await this.change(project, { material, first }, create);
+    return true;
+  }
+
+  /** What is to be opened is held until that is answered, or the question is put away. */
+  private askToReplace(project: Project, opened: OpenMaterial, create?: Create): void {
+    const { name } = this.scope.get(OpenProject).state();
+    const letGo = opened.material.hold();
+    const open = async (): Promise<void> => {
+      const changed = this.change(project, opened, create);
+      this.notices.clear(ABOUT_REPLACING);
+      await changed;
+    };
+    this.notices.show({
+      kind: 'error',
+      topic: ABOUT_REPLACING,
+      text: `“${name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
+      action: { label: 'Open it all the same', run: () => void open() },
+      gone: letGo,
+    });
+  }
+
+  private async change(project: Project, opened: OpenMaterial, create?: Create): Promise<void> {
+    this.notices.clear(ABOUT_PLACE);
+    this.scope.open(project, opened);
+    if (create && project.projectId === null)
+      this.scope.get(LateKeeping).begin(create, async (id) => {
+        this.notices.clear(ABOUT_KEEPING);
+        await this.isOpenAs(id);
+      });
+    await this.isOpenAs(project.projectId);
+  }
+
+  /** A project is open that other tabs may know. @param id null where it is not stored. */
+  private async isOpenAs(id: string | null): Promise<void> {
+    if (id) this.rememberProject(id);
+    await this.scope.get(OtherTabs).join(
+      () => this.continueAsCopy(id),
+      () => this.openProject(id!),
+    );
+  }
+
+  /** The project of an id, with what was changed in this tab since, as one of its own. */
+  private async continueAsCopy(projectId: string | null): Promise<void> {
+    const project = this.scope.get(OpenProject).state();
+    const engine = this.scope.get(StageRenderLoop);
+    const [material, first] = [engine.material(), engine.guide()];
+    if (project.projectId !== projectId || !material || !first) return;
+    const letGo = material.hold();
+    try {
+      const copy = await this.projects.saveAsCopy(project);
+      if (this.scope.get(OpenProject).state() === project) await this.change(copy, { material, first });
+    } catch (error) {
+      this.notices.error(`The copy could not be kept: ${reasonOf(error)}.`);
+    } finally {
+      letGo();
+    }
+  }
+}
+
+/** A file of the demo. @throws Error where it cannot be reached. */
+async function demoFile(name: string): Promise<File> {
+  const response = await fetch(`demo/${name}`);
+  if (!response.ok) throw new Error(`${name}: ${response.status}`);
+  const blob = await response.blob();
+  return new File([blob], name, { type: blob.type });
+}

@@ -1,0 +1,20 @@
+import type { Notices } from './notices';
+import { isStorageFull, reasonOf } from '../../model/causes';
+
+/** Does work on what is stored; where it fails that is told, and what was put away by the person is not. */
+export async function withErrorNotice(
+  notices: Notices,
+  noRoom: string,
+  work: () => Promise<unknown>,
+): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') return;
+    notices.error(
+      isStorageFull(error)
+        ? `The browser has no room left. ${noRoom}`
+        : `That did not work: ${reasonOf(error)}.`,
+    );
+  }
+}

@@ -1,0 +1,116 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { Band, BandKind, PackedStroke, Recipe } from '@hazy-lens/core';
+import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
+import { OpenProject } from '../project/session/open-project';
+
+/** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
+export type Selection =
+  | { kind: 'band'; id: string }
+  | { kind: 'soundings'; index: number | null }
+  | { kind: 'depth' }
+  | { kind: 'brush' }
+  | { kind: 'matte'; id: string }
+  | { kind: 'element'; id: string }
+  | { kind: 'rest' };
+
+/** What the person works on just now, and what is about to join the recipe. */
+@Injectable()
+export class SelectionStore {
+  private readonly project = inject(OpenProject);
+  /** A kind of band that waits to be placed by a drag on the picture. */
+  readonly placing = signal<BandKind | null>(null);
+  /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
+  readonly liveInk = signal<PackedStroke | null>(null);
+  private readonly wanted = signal<Selection | null>(null);
+  private readonly wantedLayer = signal<string | null>(null);
+
+  /** Id of the element whose field the tools speak of; null for the picture's own. */
+  readonly layer = computed(() => {
+    const wanted = this.wantedLayer();
+    return this.project.recipe().elements.some(({ id }) => id === wanted) ? wanted : null;
+  });
+  /** The focus of that layer; as what stands beside the picture shows it, and as the lines on the picture do. */
+  readonly focus = computed(() => focusOf(this.project.recipe(), this.layer()));
+  readonly calmFocus = computed(() => focusOf(this.project.calmRecipe(), this.layer()));
+  readonly seenFocus = computed(() => focusOf(this.project.seenRecipe(), this.layer()));
+  /** Where it stands in the recipe. */
+  readonly focusPath = computed(() => focusPath(this.project.recipe(), this.layer()));
+
+  /** The chosen thing while it exists, else the first band. */
+  readonly chosen = computed<Selection>(
+    () => {
+      const wanted = this.wanted();
+      const layer = this.layer();
+      const { depthMap, mattes } = this.project.recipe().focus;
+      const { bands } = this.focus();
+      const own: Selection = bands[0] ? { kind: 'band', id: bands[0].id } : { kind: 'rest' };
+      const first: Selection = layer === null ? own : { kind: 'element', id: layer };
+      switch (wanted?.kind) {
+        case 'band':
+          return bands.some((band) => band.id === wanted.id) ? wanted : first;
+        case 'matte':
+          return mattes.some((matte) => matte.id === wanted.id) ? wanted : first;
+        case 'depth':
+          return depthMap ? wanted : first;
+        case 'element':
+          return wanted.id === layer ? wanted : first;
+        case undefined:
+          return first;
+        default:
+          return wanted!;
+      }
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
+
+  /** The band in hand, or null where something else is. */
+  readonly band = computed(() => this.bandOf(this.project.recipe()));
+
+  /** The band in hand as the picture on the stage has it. */
+  readonly seenBand = computed(() => this.bandOf(this.project.seenRecipe()));
+
+  /** The band in hand as what stands beside the picture shows it. */
+  readonly calmBand = computed(() => this.bandOf(this.project.calmRecipe()));
+
+  /** The band whose profile is shown: the one in hand, else the first that is on. */
+  readonly profileBand = computed<Band | null>(() => {
+    return this.calmBand() ?? this.calmFocus().bands.find((band) => band.on) ?? null;
+  });
+
+  private bandOf(recipe: Recipe): Band | null {
+    const chosen = this.chosen();
+    if (chosen.kind !== 'band') return null;
+    return bandIn(recipe, chosen.id);
+  }
+
+  choose(chosen: Selection): void {
+    this.wantedLayer.update((layer) => this.layerOf(chosen, layer));
+    this.wanted.set(chosen);
+    this.placing.set(null);
+  }
+
+  /** Has the tools speak of the picture's own field. */
+  choosePicture(): void {
+    this.wantedLayer.set(null);
+    this.wanted.set(null);
+    this.placing.set(null);
+  }
+
+  private layerOf(chosen: Selection, layer: string | null): string | null {
+    switch (chosen.kind) {
+      case 'element':
+        return chosen.id;
+      case 'band':
+        return ownerOfBand(this.project.recipe(), chosen.id)?.layer ?? layer;
+      case 'soundings':
+      case 'rest':
+        return layer;
+      default:
+        return null;
+    }
+  }
+
+  chooseBand(id: string): void {
+    this.choose({ kind: 'band', id });
+  }
+}
