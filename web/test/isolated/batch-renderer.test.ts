@@ -13,10 +13,10 @@ import { FakeLocks, openOne, services } from '../services';
 
 vi.mock('../../src/app/engine/load', () => ({ MediaLoader: class {} }));
 vi.mock('../../src/app/engine/export', () => ({ Exporter: class {} }));
-vi.mock('../../src/app/engine/still-mender', () => ({ Mends: class {} }));
-vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/still-mender', () => ({ StillMender: class {} }));
+vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeAssetLoader: class {} }));
 vi.mock('../../src/app/engine/thumbnail', () => ({
-  smallPicture: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
+  renderThumbnail: async (_: unknown, { recipe }: { recipe: { colour: { contrast: number } } }) =>
     new Blob([`small ${recipe.colour.contrast}`]),
 }));
 
@@ -55,7 +55,7 @@ describe('many pictures', () => {
           material: {
             footage,
             hold: () => () => undefined,
-            frame: async () => ({ ...picture, name, giveTo: () => given.push(name) }),
+            frame: async () => ({ ...picture, name, releaseTo: () => given.push(name) }),
           },
         };
       },

@@ -12,7 +12,7 @@ import { Player } from '../../src/app/workspace/player';
 import { openOne, services } from '../services';
 
 vi.mock('../../src/app/project/session/export-input', () => ({ ExportInputs: class {} }));
-vi.mock('../../src/app/jobs/clip-exports', () => ({ Films: class {} }));
+vi.mock('../../src/app/jobs/clip-exports', () => ({ ClipExports: class {} }));
 vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 vi.mock('../../src/app/project/session/open-project', () => ({ OpenProject: class {} }));
 vi.mock('../../src/app/workspace/player', () => ({ Player: class {} }));

@@ -14,7 +14,7 @@ import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 
 vi.mock('../../src/app/engine/load', () => ({ MediaLoader: class {} }));
-vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeAssetLoader: class {} }));
 const saved = vi.hoisted(() => [] as string[]);
 vi.mock('browser-fs-access', () => ({
   fileSave: async (file: Blob) => void saved.push(await file.text()),
@@ -25,7 +25,7 @@ vi.mock('../../src/app/engine/footage/render-frames', () => ({
   encodedFormat: () => ({ matrix: 'bt709', range: 'limited' }),
   isTransparent: () => false,
   unreadNote: () => '',
-  async *filmed({ timeline }: FilmSource, ...more: unknown[]) {
+  async *renderFrames({ timeline }: FilmSource, ...more: unknown[]) {
     for (let index = more[5] as number; index < timeline.frames; index++) {
       await (more[4] as { waitWhilePaused(): Promise<void> }).waitWhilePaused();
       if (index === render.breaksAt) throw new Error('The machine is off');

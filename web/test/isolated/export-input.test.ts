@@ -20,10 +20,10 @@ import { OpenProject } from '../../src/app/project/session/open-project';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ StageRenderLoop: class {} }));
 vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {}, BLANK_MATTE: 'matte-blank.png' }));
-vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeCompanions: class {} }));
-vi.mock('../../src/app/engine/still-mender', () => ({ Mends: class {} }));
+vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeAssetLoader: class {} }));
+vi.mock('../../src/app/engine/still-mender', () => ({ StillMender: class {} }));
 vi.mock('../../src/app/engine/footage/brightness', () => ({ Brightness: class {} }));
 vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 

@@ -10,7 +10,7 @@ import { OpenProject } from '../../src/app/project/session/open-project';
 import { newMatte } from '../../src/app/model/mattes';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ StageRenderLoop: class {} }));
 vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 /** Follows what moves two pixels to the right with each frame that it is given. */
 const tracker = vi.hoisted(() => ({
@@ -69,7 +69,7 @@ describe('following', () => {
     footage: { times, format: { channels: 3, bytes: 1 } },
     async borrow(index: number) {
       read.push(index);
-      return { picture: { pixelsAsTheyLie: null }, giveBack: () => undefined };
+      return { picture: { rawPixels: null }, giveBack: () => undefined };
     },
   };
 

@@ -29,7 +29,7 @@ const picture = {
   height: 4,
   format: { channels: 4, bytes: 1 },
   readFormat: { channels: 4, bytes: 1 },
-  pixelsAsTheyLie: new SharedArrayBuffer(64),
+  rawPixels: new SharedArrayBuffer(64),
   withPixels: async () => made,
 } as unknown as Picture;
 

@@ -20,9 +20,9 @@ import { RecipeImport } from '../../src/app/project/recipes/recipe-import';
 import { Projects } from '../../src/app/storage/projects';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ StageRenderLoop: class {} }));
 vi.mock('../../src/app/engine/rasters', () => ({ Rasters: class {} }));
-vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeCompanions: class {} }));
+vi.mock('../../src/app/engine/recipe-asset-loader', () => ({ RecipeAssetLoader: class {} }));
 
 const cube = formatCube('grid', 2, identityLut(2).samples);
 const recipe = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });

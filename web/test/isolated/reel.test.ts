@@ -16,7 +16,7 @@ import { ClipSound } from '../../src/app/workspace/clip-sound';
 import { Transport } from '../../src/app/workspace/transport';
 import { openOne, services } from '../services';
 
-vi.mock('../../src/app/engine/stage-render-loop', () => ({ Engine: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ StageRenderLoop: class {} }));
 vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 
 const TIMES = evenTimes(100, 10);

@@ -16,7 +16,7 @@ const views = vi.hoisted(() => ({
 vi.mock('../../src/app/engine/pool', () => ({ RenderPool: class {} }));
 vi.mock('../../src/app/engine/region-renderer', async (original) => ({
   ...(await original<object>()),
-  ViewRender: class {
+  RegionRenderer: class {
     // The engine makes its fine view first.
     private readonly name = views.made++ % 2 === 0 ? 'fine' : 'draft';
     private ready = false;
