@@ -80,7 +80,7 @@ describe('the queue of exports', () => {
       ['b.png', 'Waiting'],
     ]);
     await vi.waitFor(() => expect(exporter.started).toEqual(['a.png']));
-    exporter.report({ progress: 0.5, stage: 'rendering' });
+    exporter.report({ done: 0.5, stage: 'rendering' });
     expect(exports.jobs()[0]).toMatchObject({ says: 'Rendering', progress: 0.5 });
     exporter.waiting[0]!.finish(12);
     expect(await first).toEqual({ kind: 'written', bytes: 12 });
