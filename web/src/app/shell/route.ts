@@ -2,14 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatActionList, MatListItem, MatListItemLine, MatListItemTitle } from '@angular/material/list';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
-import type { Focus, Pace, Recipe } from '@hazy-lens/core';
 import { Footage } from '../project/footage/footage';
 import { OpenProject } from '../project/session/open-project';
 import { type StepName, ViewStore } from '../workspace/view-store';
+import { STEPS, type Step } from './steps';
 
-interface RouteRow {
+interface RouteRow extends Pick<Step, 'label' | 'part'> {
   step: StepName;
-  label: string;
   summary: string;
   /** Null where the step cannot be taken out. */
   on: boolean | null;
@@ -148,99 +147,20 @@ export class Route {
   private readonly footage = inject(Footage);
 
   protected readonly rows = computed<RouteRow[]>(() => {
-    const { tidy, focus, blur, colour, finish, pace } = this.project.calmRecipe();
-    const source = this.project.source();
-    return [
-      {
-        step: 'source',
-        label: 'Source',
-        summary: source ? `${source.width} × ${source.height}` : 'no picture',
-        on: null,
-      },
-      { step: 'tidy', label: 'Tidy', summary: tidySummary(tidy), on: tidy.on },
-      {
-        step: 'focus',
-        label: 'Focus',
-        summary: focusSummary(focus),
-        on: focus.on,
-      },
-      {
-        step: 'blur',
-        label: 'Blur',
-        summary: `${blur.kind} ${(blur.radius * this.project.diagonal()).toFixed(0)} px`,
-        on: blur.on,
-      },
-      {
-        step: 'colour',
-        label: 'Colour',
-        summary: colourSummary(colour),
-        on: colour.on,
-      },
-      { step: 'finish', label: 'Finish', summary: finishSummary(finish), on: finish.on },
-      ...(this.footage.isOpen()
-        ? [{ step: 'pace' as const, label: 'Pace', summary: paceSummary(pace), on: pace.on }]
-        : []),
-      { step: 'output', label: 'Output', summary: 'export to a file', on: null },
-    ];
+    const recipe = this.project.calmRecipe();
+    const context = { source: this.project.source(), diagonal: this.project.diagonal() };
+    return STEPS.filter((step) => !step.isForFootage || this.footage.isOpen()).map(
+      ({ id, label, part, summary }) => ({
+        step: id,
+        label,
+        part,
+        summary: summary(recipe, context),
+        on: part && recipe[part].on,
+      }),
+    );
   });
 
-  protected toggle(row: RouteRow): void {
-    const step = row.step as 'tidy' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace';
-    this.project.edit(`${row.label} ${row.on ? 'off' : 'on'}`, (draft) => (draft[step].on = !row.on));
+  protected toggle({ label, part, on }: RouteRow): void {
+    if (part) this.project.edit(`${label} ${on ? 'off' : 'on'}`, (draft) => (draft[part].on = !on));
   }
-}
-
-/** A few words of what is left of the picture. */
-function tidySummary({ crop, mends }: Recipe['tidy']): string {
-  const isWhole = crop.size[0] === 1 && crop.size[1] === 1;
-  const words = [
-    ...(isWhole ? [] : ['crop']),
-    ...(crop.turn !== 0 ? [`${crop.turn.toFixed(1)}°`] : []),
-    ...(crop.flip ? ['flip'] : []),
-    ...(mends.length > 0 ? [mends.length === 1 ? '1 mend' : `${mends.length} mends`] : []),
-  ];
-  return words.join(', ') || 'as it came';
-}
-
-/** A few words of what is done to the colours: the look, or the one number that is set. */
-function colourSummary({ look, mono, ...colour }: Recipe['colour']): string {
-  const numbers = Object.entries(colour).filter((one): one is [string, number] => typeof one[1] === 'number');
-  const set = numbers.filter(([, value]) => Math.round(value * 100) !== 0);
-  const isBalanced = Object.values(colour.balance)
-    .flat()
-    .some((shift) => shift !== 0);
-  const words = [...(look ? [look.name ?? 'own look'] : []), ...(mono.on ? ['black and white'] : [])];
-  if (words.length > 0) return words.join(', ');
-  if (set.length === 0) return isBalanced ? 'balance' : 'as it came';
-  if (set.length > 1 || isBalanced) return `${set[0]![0]} and more`;
-  const [name, value] = set[0]!;
-  const shown = name === 'exposure' ? Math.abs(value).toFixed(1) : `${Math.round(Math.abs(value) * 100)}`;
-  return `${name} ${value > 0 ? '+' : '−'}${shown}`;
-}
-
-function finishSummary({ grain, vignette }: Recipe['finish']): string {
-  const hasGrain = grain.match > 0 || grain.amount > 0;
-  const words = [...(vignette.amount !== 0 ? ['vignette'] : []), ...(hasGrain ? ['grain'] : [])];
-  return words.join(', ') || 'nothing added';
-}
-
-/** A few words of what makes the field: "planar × 2, brush". */
-function focusSummary(focus: Focus): string {
-  const kinds = new Map<string, number>();
-  const count = (kind: string): void => void kinds.set(kind, (kinds.get(kind) ?? 0) + 1);
-  if (focus.soundingsOn && focus.soundings.length > 0) count('soundings');
-  if (focus.depthMap?.on) count('depth');
-  for (const band of focus.bands) if (band.on) count(band.kind);
-  if (focus.strokesOn && focus.strokes.length > 0) count('brush');
-  for (const matte of focus.mattes) if (matte.on) count('subject');
-  const words = [...kinds].map(([kind, n]) => (n === 1 ? kind : `${kind} × ${n}`));
-  return words.join(', ') || 'no band';
-}
-
-/** A few words of how the footage goes: "2 ×, held 3". */
-function paceSummary({ speed, curve, hold, direction }: Pace): string {
-  const words = [curve ? 'curve' : `${Number(speed.toFixed(2))} ×`];
-  if (hold > 1) words.push(`held ${hold}`);
-  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'there and back');
-  return words.join(', ');
 }

@@ -1,3 +1,4 @@
+import { NgComponentOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -16,14 +17,6 @@ import { HalfCaption } from '../stage/half-caption';
 import { ComparisonView } from '../stage/comparison-view';
 import { Stage } from '../stage/stage';
 import { VariantCaption } from '../stage/variant-caption';
-import { BlurPanel } from '../steps/blur/blur-panel';
-import { ColourPanel } from '../steps/colour/colour-panel';
-import { FinishPanel } from '../steps/finish/finish-panel';
-import { FocusPanel } from '../steps/focus/focus-panel';
-import { OutputPanel } from '../steps/output/output-panel';
-import { PacePanel } from '../steps/pace/pace-panel';
-import { SourcePanel } from '../steps/source/source-panel';
-import { TidyPanel } from '../steps/tidy/tidy-panel';
 import { Keymap } from '../workspace/keymap';
 import { ViewStore } from '../workspace/view-store';
 import { SplitComparison } from '../workspace/split-comparison';
@@ -31,12 +24,14 @@ import { VariantView } from '../workspace/variant-view';
 import { isForText } from './is-for-text';
 import { KeyHelp } from './key-help';
 import { Route } from './route';
+import { STEPS } from './steps';
 import { TopBar } from './top-bar';
 
 /** One project in the window: bar, route, stage, profile, panel, reel. It goes when the project closes. */
 @Component({
   selector: 'hl-workspace',
   imports: [
+    NgComponentOutlet,
     TopBar,
     Route,
     Stage,
@@ -45,14 +40,6 @@ import { TopBar } from './top-bar';
     HalfCaption,
     ProfileRail,
     Reel,
-    SourcePanel,
-    FocusPanel,
-    BlurPanel,
-    ColourPanel,
-    OutputPanel,
-    FinishPanel,
-    TidyPanel,
-    PacePanel,
     MatIcon,
     MatButton,
     MatIconButton,
@@ -109,36 +96,7 @@ import { TopBar } from './top-bar';
     @if (!viewStore.pictureAlone()) {
       <hl-profile-rail />
       <aside [attr.aria-label]="viewStore.step() + ' panel'">
-        @switch (viewStore.step()) {
-          @case ('source') {
-            <hl-source-panel />
-          }
-          @case ('tidy') {
-            <hl-tidy-panel />
-          }
-          @case ('focus') {
-            <hl-focus-panel />
-          }
-          @case ('blur') {
-            <hl-blur-panel />
-          }
-          @case ('colour') {
-            <hl-colour-panel />
-          }
-          @case ('finish') {
-            <hl-finish-panel />
-          }
-          @case ('pace') {
-            @if (footage.isOpen()) {
-              <hl-pace-panel />
-            } @else {
-              <hl-output-panel />
-            }
-          }
-          @case ('output') {
-            <hl-output-panel />
-          }
-        }
+        <ng-container *ngComponentOutlet="panel()" />
       </aside>
     }
     @if (footage.isOpen()) {
@@ -157,6 +115,11 @@ export class Workspace {
   protected readonly variants = inject(VariantView);
   private readonly project = inject(OpenProject);
   private readonly notices = inject(Notices);
+  /** The panel of the step in hand; what is for footage alone gives way to the output of a still. */
+  protected readonly panel = computed(() => {
+    const { panel, isForFootage } = STEPS.find(({ id }) => id === this.viewStore.step())!;
+    return isForFootage && !this.footage.isOpen() ? STEPS.find(({ id }) => id === 'output')!.panel : panel;
+  });
   /** The present recipe under the other blur that is tried. */
   protected readonly otherHalf = computed<Recipe>(() => {
     const recipe = this.project.recipe();
