@@ -99,6 +99,13 @@ export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './m
 export { shrunk } from './pixels/shrunk';
 export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from './recipe/parts';
 export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from './media/kinds';
+export {
+  STILL_FORMATS,
+  type StillFormat,
+  type StillFormatId,
+  stillFormatFor,
+  stillFormatOf,
+} from './media/still-formats';
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';

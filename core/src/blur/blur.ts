@@ -1,6 +1,7 @@
 import type { Region, Size } from '../geometry/size';
 import type { PixelReader, PlaneLayout } from '../pixels/format';
 import type { Recipe } from '../recipe/schema';
+import type { CropTransform } from '../tidy/crop-transform';
 import type { Arena, Heap, Rows, Run, KernelContext } from '../memory';
 
 /** Where a lens looked straight ahead on what is rendered: as fractions of it, and half the picture's diagonal in its own. */
@@ -69,6 +70,10 @@ export interface Blur<P> {
   readonly spreads: boolean;
   /** Rows that a strip of a whole picture has at best. */
   readonly stripRows: number;
+  /** The kind's own settings as they read on a crop of the picture. */
+  onCrop(look: BlurLook, crop: CropTransform): Partial<BlurLook>;
+  /** The radius is a share of the way to a centre, not a length. */
+  readonly radiusIsShare?: true;
   plan(frame: BlurSetup, arena: Arena): P;
   /** Writes what all workers read; called once. */
   fillTables(plan: P, heap: Heap): void;

@@ -24,7 +24,7 @@ import {
   decodePicture,
   writeHazeMap,
   writePicture,
-  outputKind,
+  outputFormat,
   readInputFile,
   samplesOf,
 } from './picture';
@@ -112,8 +112,8 @@ async function main(): Promise<number> {
 
 async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
-  outputKind(options.out);
-  if (options.map && outputKind(options.map) !== 'png')
+  outputFormat(options.out);
+  if (options.map && outputFormat(options.map).id !== 'png')
     throw new InputError(`${options.map}: the map is written as .png only.`);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);

@@ -1,13 +1,13 @@
 import { createReadStream } from 'node:fs';
 import { rename, rm, stat, writeFile } from 'node:fs/promises';
-import { extname } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import {
-  type FileKind,
   type AlphaSplit,
-  type PixelFormat,
+  type FileKind,
   type Metadata,
   type MetadataChoice,
+  type PixelFormat,
+  type StillFormat,
   exifTexts,
   exportedMetadata,
   foreignText,
@@ -20,6 +20,7 @@ import {
   shrunk,
   sizeProblem,
   splitAlpha,
+  stillFormatFor,
   tagSrgb,
 } from '@hazy-lens/core';
 import { unzlibSync } from 'fflate';
@@ -39,22 +40,11 @@ export interface Decoded {
   metadata: Metadata;
 }
 
-const OUTPUT_KINDS = {
-  '.png': 'png',
-  '.jpg': 'jpeg',
-  '.jpeg': 'jpeg',
-  '.webp': 'webp',
-  '.tif': 'tiff',
-  '.tiff': 'tiff',
-  '.avif': 'avif',
-} as const;
-type OutputKind = (typeof OUTPUT_KINDS)[keyof typeof OUTPUT_KINDS];
-
-/** The kind of file that a name asks for. @throws InputError for a name that none is written for. */
-export function outputKind(path: string): OutputKind {
-  const kind = OUTPUT_KINDS[extname(path).toLowerCase() as keyof typeof OUTPUT_KINDS];
-  if (!kind) throw new InputError(`${path}: the name must end in .png, .jpg, .webp, .tif or .avif.`);
-  return kind;
+/** The format that a name asks for. @throws InputError for a name that none is written for. */
+export function outputFormat(path: string): StillFormat {
+  const format = stillFormatFor(path);
+  if (!format) throw new InputError(`${path}: the name must end in .png, .jpg, .webp, .tif or .avif.`);
+  return format;
 }
 
 /** Depths of more than 8 bits; they are kept as 16. */
@@ -158,7 +148,7 @@ export const samplesOf = (data: Buffer, { bytes }: Pick<PixelFormat, 'bytes'>): 
   bytes === 2 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data;
 
 /** True where a kind of file keeps transparent places. */
-export const keepsTransparent = (path: string): boolean => ['png', 'webp', 'tiff'].includes(outputKind(path));
+export const keepsTransparent = (path: string): boolean => outputFormat(path).keepsAlpha;
 
 /** Longest edge of the small picture in an EXIF block. */
 const THUMBNAIL_EDGE = 160;
@@ -208,11 +198,12 @@ export async function writePicture(
   choice: MetadataChoice,
 ): Promise<void> {
   const { width, height, format, data } = picture;
-  const kind = outputKind(path);
+  const { id: kind, has16Bit } = outputFormat(path);
   const deep = format.bytes === 2;
   const samples = samplesOf(data, format);
   let image = sharp(samples, { raw: { width, height, channels: format.channels } });
-  if (deep && (kind === 'png' || kind === 'tiff')) image = image.toColourspace('rgb16');
+  const staysDeep = deep && has16Bit;
+  if (staysDeep) image = image.toColourspace('rgb16');
   else if (deep) image = image.toColourspace('srgb');
   const options = {
     png: {},
@@ -222,7 +213,6 @@ export async function writePicture(
     avif: { quality: 70 },
   };
   // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself, or not at all.
-  const staysDeep = deep && (kind === 'png' || kind === 'tiff');
   const metadata = await metadataFor(picture, choice);
   const tagged = staysDeep ? image : image.withIccProfile('srgb');
   const noted = kind === 'avif' ? withTexts(tagged, metadata) : tagged;

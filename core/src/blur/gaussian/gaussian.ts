@@ -19,6 +19,7 @@ export const gaussian: Blur<GaussianPlan> = {
   takesCover: true,
   spreads: false,
   readsHaze: (_look, keeps) => keeps,
+  onCrop: () => ({}),
   stripRows: 32,
   plan: planGaussian,
   fillTables: fillGaussianTables,

@@ -21,6 +21,7 @@ export const lens: Blur<LensPlan> = {
   takesCover: false,
   spreads: true,
   readsHaze: () => true,
+  onCrop: ({ lens: look }, { arrow }) => ({ lens: { ...look, rotation: arrow(look.rotation) } }),
   stripRows: 64,
   plan: planLens,
   fillTables: fillLensTables,

@@ -8,10 +8,12 @@ interface Movement {
   longest(most: number, region: Region): number;
   path(look: BlurLook, region: Region): Path;
   key(look: BlurLook): string;
+  onCrop: Blur<StreakPlan>['onCrop'];
+  radiusIsShare?: true;
 }
 
 /** A blur that is the mean along a path through each pixel. */
-function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
+function streak({ strength, longest, path, key, ...crops }: Movement): Blur<StreakPlan> {
   return {
     strength,
     // A path reaches as far to both sides.
@@ -27,6 +29,7 @@ function streak({ strength, longest, path, key }: Movement): Blur<StreakPlan> {
     spreads: false,
     readsHaze: (_look, keeps) => keeps,
     stripRows: 32,
+    ...crops,
     plan: (frame, arena) => planStreak(frame, arena, longest),
     fillTables: () => undefined,
     passes: ({ height, short }) => (short ? [height, height] : [height]),
@@ -51,6 +54,7 @@ export const motion = streak({
     b: Math.sin((angle * Math.PI) / 180),
   }),
   key: ({ motion: look }) => JSON.stringify(look),
+  onCrop: ({ motion: look }, { line }) => ({ motion: { angle: line(look.angle) } }),
 });
 
 /** Of movements about a centre the strength is the streak's length as a share of the distance from it. */
@@ -61,6 +65,8 @@ export const spin = streak({
   longest: round,
   path: ({ spin: look }, region) => ({ kind: 1, ...centred(look.centre, region) }),
   key: ({ spin: look }) => JSON.stringify(look),
+  onCrop: ({ spin: look }, { point }) => ({ spin: { centre: point(look.centre) } }),
+  radiusIsShare: true,
 });
 
 export const zoom = streak({
@@ -68,4 +74,6 @@ export const zoom = streak({
   longest: round,
   path: ({ zoom: look }, region) => ({ kind: 2, ...centred(look.centre, region) }),
   key: ({ zoom: look }) => JSON.stringify(look),
+  onCrop: ({ zoom: look }, { point }) => ({ zoom: { centre: point(look.centre) } }),
+  radiusIsShare: true,
 });

@@ -21,11 +21,10 @@ import { MatFormField, MatInput } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
-import { LOOK_PARTS, parseRecipe, safeName } from '@hazy-lens/core';
+import { LOOK_PARTS, STILL_FORMATS, parseRecipe, safeName } from '@hazy-lens/core';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { zipOf } from '../engine/zip-of';
 import { JobQueue } from '../jobs/job-queue';
-import { FILE_KINDS } from '../jobs/still-formats';
 import { BATCH_JOB, BatchRenderer, commonRecipe } from '../jobs/batch-renderer';
 import { filledPattern } from '../model/file-pattern';
 import { METADATA_NAMES } from '../model/metadata-names';
@@ -104,7 +103,7 @@ export class BatchView {
   protected readonly other = OTHER;
   protected readonly parts = PART_NAMES;
   protected readonly metadataNames = METADATA_NAMES;
-  protected readonly kinds = FILE_KINDS;
+  protected readonly kinds = STILL_FORMATS;
   protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
   protected readonly edge = { ...plainRange('Long edge', 'px', 16, 20_000, 2000), step: 10 };
   protected readonly set = signalFrom<StoredBatch | null>(this.batch.watch(), null);
@@ -113,7 +112,7 @@ export class BatchView {
   protected readonly saved = computed(() => this.kept().all);
   protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
   protected readonly kind = computed(
-    () => FILE_KINDS.find(({ type }) => type === this.wish().type) ?? FILE_KINDS[0]!,
+    () => STILL_FORMATS.find(({ mime }) => mime === this.wish().type) ?? STILL_FORMATS[0]!,
   );
   /** The job in the queue, while all are being rendered. */
   protected readonly job = computed(

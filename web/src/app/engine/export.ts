@@ -1,25 +1,26 @@
 import { Injectable, inject } from '@angular/core';
 import {
   type ColourLut,
-  type RecipeAssets,
-  type RenderSettings,
+  NO_ASSETS,
   type PixelFormat,
   type RasterLevel,
   type Recipe,
+  type RecipeAssets,
+  type RenderSettings,
   SharedRenderer,
   type Size,
   type View,
   identityLut,
   neutralRecipe,
-  NO_ASSETS,
-  resolveRecipe,
   renderTransparent,
-  sharedSamples,
+  resolveRecipe,
   resolveTidiedRecipe,
+  sharedSamples,
+  stillFormatOf,
   wholeView,
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
-import type { EncodeOptions, PictureType } from './codecs/messages';
+import type { EncodeOptions } from './codecs/messages';
 import { tidied } from './region-reader';
 import { ResourcePool } from './resource-pool';
 import { measuresOf } from './measures-of';
@@ -45,8 +46,6 @@ export interface ExportProgress {
   stage: 'reading' | 'rendering' | 'writing';
 }
 
-/** Kinds of file that keep transparent places. */
-const KEEPING: readonly PictureType[] = ['image/png', 'image/webp', 'image/tiff'];
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
 /** Renders a picture at its export size and writes it as a file; no two calls at once have the same renderer. */
@@ -139,7 +138,7 @@ export class Exporter {
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });
     const { parts } = picture;
-    const isTransparent = parts !== null && KEEPING.includes(options.type);
+    const isTransparent = parts !== null && stillFormatOf(options.type).keepsAlpha;
     const whole = { x: 0, y: 0, ...size, picture: size };
     const encode = (pixels: Uint8Array): Promise<Blob> => {
       // Kinds that are pressed hard take most of the time: what is left is reckoned from writing alone.

@@ -1,11 +1,12 @@
 import { Injectable, inject } from '@angular/core';
 import {
   type Recipe,
+  cropOf,
   mendsIn,
   neutralRecipe,
   parseRecipe,
-  cropOf,
   sizeWithin,
+  stillFormatOf,
   withParts,
 } from '@hazy-lens/core';
 import { Exporter, type ExportSource } from '../engine/export';
@@ -23,7 +24,6 @@ import {
 } from '../storage/batch-repository';
 import { Projects } from '../storage/projects';
 import { JobQueue, type Control, type Report } from './job-queue';
-import { fileKindOf } from './still-formats';
 import { timeLeft } from './time-left';
 import { isStorageFull, sentenceOf } from '../model/causes';
 import { locks } from '../storage/locks';
@@ -182,11 +182,11 @@ export class BatchRenderer {
     { file }: StoredBatchPicture,
     signal: AbortSignal,
   ): Promise<Blob> {
-    const kind = fileKindOf(type);
+    const kind = stillFormatOf(type);
     const options = {
-      type: kind.type,
+      type: kind.mime,
       quality,
-      bits: kind.isDeep ? (16 as const) : (8 as const),
+      bits: kind.has16Bit ? (16 as const) : (8 as const),
       ...sizeWithin(cropOf(source.recipe, source.picture), longEdge ?? Infinity),
       notes: { of: await metadataOf(file), choice: metadata },
     };
@@ -243,7 +243,7 @@ export class BatchRenderer {
     );
     // A file is named for what it is, also where another kind is wanted by now.
     return pictures.flatMap(({ out }, i) =>
-      out ? [{ name: names[i]! + fileKindOf(out.type).extension, file: out }] : [],
+      out ? [{ name: names[i]! + stillFormatOf(out.type).extension, file: out }] : [],
     );
   }
 }

@@ -6,7 +6,7 @@ import { Database } from './database';
 
 /** How the pictures of a batch are written. */
 export interface BatchWish {
-  /** Type of file, see `FILE_KINDS`. */
+  /** Type of file (MIME), see `STILL_FORMATS`. */
   type: string;
   /** 0..1 */
   quality: number;

@@ -1,4 +1,4 @@
-import type { Metadata, MetadataChoice, AlphaSplit, PixelFormat, Recipe } from '@hazy-lens/core';
+import type { AlphaSplit, Metadata, MetadataChoice, PixelFormat, Recipe, StillFormat } from '@hazy-lens/core';
 
 /** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
@@ -32,7 +32,7 @@ export interface DecodedGrey {
   fromColour: boolean;
 }
 
-export type PictureType = 'image/png' | 'image/jpeg' | 'image/webp' | 'image/avif' | 'image/tiff';
+export type PictureType = StillFormat['mime'];
 
 export interface EncodeOptions {
   width: number;

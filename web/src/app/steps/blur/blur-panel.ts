@@ -1,3 +1,4 @@
+import { NgComponentOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -9,14 +10,13 @@ import { SplitComparison } from '../../workspace/split-comparison';
 import { BrightSpot } from './bright-spot';
 import { BlurKindIcon } from './blur-kind-icon';
 import { BLUR_KINDS } from './kinds';
-import { LensControls } from './lens-controls';
 
 @Component({
   selector: 'hl-blur-panel',
   imports: [
     BrightSpot,
     BlurKindIcon,
-    LensControls,
+    NgComponentOutlet,
     MatButtonToggle,
     MatButtonToggleGroup,
     MatTooltip,
@@ -31,8 +31,8 @@ import { LensControls } from './lens-controls';
         (change)="choose($event.value)"
       >
         @for (one of kinds; track one.kind) {
-          <mat-button-toggle [value]="one.kind" [aria-label]="one.label" [matTooltip]="one.says">
-            <span class="kind"><hl-kind-picture [kind]="one.kind" [blur]="blur()" />{{ one.label }}</span>
+          <mat-button-toggle [value]="one.kind" [aria-label]="one.label" [matTooltip]="one.description">
+            <span class="kind"><hl-blur-kind-icon [kind]="one" [blur]="blur()" />{{ one.label }}</span>
           </mat-button-toggle>
         }
       </mat-button-toggle-group>
@@ -56,32 +56,16 @@ import { LensControls } from './lens-controls';
       <hl-bright-spot />
       <p class="hint">The brightest hazy spot at 100 %. The radius is that of a point where haze is 100 %.</p>
     </section>
-    @switch (blur().kind) {
-      @case ('lens') {
-        <hl-lens-controls />
-      }
-      @case ('motion') {
-        <section class="panel-section" aria-label="Movement">
-          <hl-recipe-number [at]="['blur', 'motion', 'angle']" />
-          <p class="hint">
-            Or turn the line on the picture. What is cut out or painted clear does not smear.
-          </p>
-        </section>
-      }
-      @case ('spin') {
-        <section class="panel-section" aria-label="Centre">
-          <hl-recipe-number [at]="['blur', 'spin', 'centre', 0]" [slider]="false" />
-          <hl-recipe-number [at]="['blur', 'spin', 'centre', 1]" [slider]="false" />
-          <p class="hint">{{ centreHint }}</p>
-        </section>
-      }
-      @case ('zoom') {
-        <section class="panel-section" aria-label="Centre">
-          <hl-recipe-number [at]="['blur', 'zoom', 'centre', 0]" [slider]="false" />
-          <hl-recipe-number [at]="['blur', 'zoom', 'centre', 1]" [slider]="false" />
-          <p class="hint">{{ centreHint }}</p>
-        </section>
-      }
+    @if (component(); as own) {
+      <ng-container *ngComponentOutlet="own" />
+    }
+    @if (numbers(); as own) {
+      <section class="panel-section" [attr.aria-label]="own.title">
+        @for (at of own.numbers; track at.join()) {
+          <hl-recipe-number [at]="at" [slider]="own.hasSliders" />
+        }
+        <p class="hint">{{ own.hint }}</p>
+      </section>
     }
   `,
   styles: `
@@ -116,8 +100,17 @@ export class BlurPanel {
   protected readonly viewStore = inject(ViewStore);
   protected readonly split = inject(SplitComparison);
   protected readonly kinds = BLUR_KINDS;
-  protected readonly centreHint =
-    'Or drag the tab on the picture: streaks are longer the farther they are from it.';
+  private readonly settings = computed(
+    () => BLUR_KINDS.find(({ kind }) => kind === this.blur().kind)?.settings,
+  );
+  protected readonly component = computed(() => {
+    const settings = this.settings();
+    return typeof settings === 'function' ? settings : null;
+  });
+  protected readonly numbers = computed(() => {
+    const settings = this.settings();
+    return typeof settings === 'object' ? settings : null;
+  });
   protected readonly blur = computed(() => this.project.calmRecipe().blur);
 
   protected choose(kind: BlurKind): void {

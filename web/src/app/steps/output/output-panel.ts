@@ -9,14 +9,14 @@ import { fileOpen, fileSave } from 'browser-fs-access';
 import {
   type NumberRange,
   type RasterLevel,
+  STILL_FORMATS,
   type Size,
   depthMapSchema,
   makeRaster,
-  sizeWithin,
   safeName,
+  sizeWithin,
 } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { FILE_KINDS } from '../../jobs/still-formats';
 import { METADATA_NAMES } from '../../model/metadata-names';
 import { ExportInputs } from '../../project/session/export-input';
 import { Footage } from '../../project/footage/footage';
@@ -74,7 +74,7 @@ export class OutputPanel {
   private readonly rasters = inject(Rasters);
   private readonly dialog = inject(MatDialog);
   private readonly cutter = inject(MatteCutter);
-  protected readonly kinds = FILE_KINDS;
+  protected readonly kinds = STILL_FORMATS;
   protected readonly metadataNames = METADATA_NAMES;
   protected readonly Math = Math;
   protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 92);
@@ -91,7 +91,7 @@ export class OutputPanel {
   );
   /** True where the picture has more than 8 bits and the kind of file can hold them. */
   protected readonly offersDepth = computed(
-    () => this.settings.kind().isDeep && (this.project.source()?.bits ?? 8) > 8,
+    () => this.settings.kind().has16Bit && (this.project.source()?.bits ?? 8) > 8,
   );
 
   protected setLongEdge({ value }: NumberChange): void {
@@ -100,7 +100,7 @@ export class OutputPanel {
 
   protected async export(): Promise<void> {
     const { kind, quality, bits, fileName, metadata } = this.settings;
-    const { type, extension, label } = kind();
+    const { mime: type, extension, label } = kind();
     await this.exporting.picture({
       ...this.size(),
       type,

@@ -1,14 +1,13 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import type { MetadataChoice } from '@hazy-lens/core';
+import { type MetadataChoice, STILL_FORMATS } from '@hazy-lens/core';
 import { CLIP_FORMATS } from '../../engine/footage/clip-formats';
-import { FILE_KINDS } from '../../jobs/still-formats';
 import { offeredName } from '../../model/offered-name';
 import { OpenProject } from '../../project/session/open-project';
 
 /** How files are wanted, whatever project they are of. */
 @Injectable({ providedIn: 'root' })
 export class OutputKinds {
-  readonly kind = signal(FILE_KINDS[0]!);
+  readonly kind = signal(STILL_FORMATS[0]!);
   readonly quality = signal(92);
   readonly bits = signal<8 | 16>(16);
   readonly filmKind = signal(CLIP_FORMATS[0]!);
