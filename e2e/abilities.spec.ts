@@ -19,7 +19,7 @@ test('without settings, locks and a database one works on, and is told that noth
   await app.open();
   await expect(app.notice).toHaveCount(1);
   await expect(app.notice).toContainText(
-    'could not be kept in this browser (this browser lets Hazy Lens keep nothing). You can work on it and export it.',
+    'couldn’t be kept in this browser (this browser lets Hazy Lens keep nothing). You can work on it and export it.',
   );
   await app.step('Output');
   await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
@@ -30,6 +30,6 @@ test('without memory that threads share there is a sentence in place of the appl
 }) => {
   await page.addInitScript(() => Reflect.deleteProperty(globalThis, 'SharedArrayBuffer'));
   await page.goto('/');
-  await expect(page.getByRole('heading')).toHaveText('Hazy Lens cannot start here');
+  await expect(page.getByRole('heading')).toHaveText('Hazy Lens can’t start here');
   await expect(page.getByRole('main')).toContainText('Your projects are safe.');
 });

@@ -12,7 +12,7 @@ test('files that are no pictures are refused by name, and the project stays', as
     [
       'notes.png',
       Buffer.from('These are notes, not a picture.'),
-      /“notes\.png” is not a picture that Hazy Lens can read/,
+      /“notes\.png” isn’t a picture that Hazy Lens can read/,
     ],
     ['empty.jpg', Buffer.alloc(0), /“empty\.jpg” is empty/],
     ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” is cut short/],
@@ -22,11 +22,11 @@ test('files that are no pictures are refused by name, and the project stays', as
       (await detailed(300, 200).tiff({ compression: 'none' }).toBuffer()).subarray(0, 5000),
       /“cut\.tif” is cut short/,
     ],
-    ['nothing.png', zero, /“nothing\.png” is damaged: the PNG inside cannot be decoded/],
+    ['nothing.png', zero, /“nothing\.png” is damaged: the PNG inside can’t be decoded/],
     [
       'wide.png',
       await detailed(30000, 3).png().toBuffer(),
-      /“wide\.png” was not opened. It is 30000 x 3 pixels.*up to 20000 pixels on a side.*memory/,
+      /“wide\.png” wasn’t opened. It is 30000 x 3 pixels.*up to 20000 pixels on a side.*memory/,
     ],
   ];
   for (const [name, buffer, message] of cases) {
@@ -76,17 +76,17 @@ test('a recipe that cannot be used changes nothing; a good one is one step back'
     [
       'many.json',
       JSON.stringify({ ...base, focus: { strokes, rest: 'most' } }),
-      /“many\.json” was not used. focus\.rest/,
+      /“many\.json” can’t be applied. focus\.rest/,
     ],
     [
       'type.json',
       JSON.stringify({ ...base, blur: { radius: '9' } }),
-      /“type\.json” was not used. blur\.radius/,
+      /“type\.json” can’t be applied. blur\.radius/,
     ],
     [
       'nan.json',
       '{"format":"hazy-lens-recipe","version":1,"blur":{"radius":NaN}}',
-      /“nan\.json” was not used. Not valid JSON/,
+      /“nan\.json” can’t be applied. Not valid JSON/,
     ],
     ['old.json', JSON.stringify({ format: 'hazy-lens-recipe' }), /version: is missing/],
     ['new.json', JSON.stringify({ ...base, version: 7 }), /of version 7.*update Hazy Lens/],
@@ -96,9 +96,9 @@ test('a recipe that cannot be used changes nothing; a good one is one step back'
     await expect(app.notice).toContainText(message);
     await app.notice.getByRole('button').click();
   }
-  await expect(page.getByRole('button', { name: 'Nothing to take back' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
   await app.useRecipe('calm.json', JSON.stringify({ ...base, colour: { saturation: -1 } }));
-  await expect(page.getByRole('button', { name: 'Step back: recipe “calm.json”' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “calm.json”' })).toBeEnabled();
   await expect
     .poll(async () => {
       const grey = await app.colourAt(0.5, 0.5);
@@ -106,7 +106,7 @@ test('a recipe that cannot be used changes nothing; a good one is one step back'
     })
     .toBeLessThan(8);
   await app.useRecipe('strokes.json', JSON.stringify({ ...base, focus: { strokes } }));
-  await expect(page.getByRole('button', { name: 'Step back: recipe “strokes.json”' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “strokes.json”' })).toBeEnabled();
 });
 
 test('when the storage is full the work goes on and says what is not kept', async ({ app, page }) => {
@@ -120,13 +120,13 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   await app.step('Colour');
   await app.number('Saturation').fill('55');
   await app.number('Saturation').press('Enter');
-  await expect(app.notice).toContainText('no room left: the latest changes are not saved');
+  await expect(app.notice).toContainText('no room left: the latest changes aren’t saved');
   await expect(app.number('Saturation')).toHaveValue('55');
   await expect(page.getByRole('banner').getByText('Not saved')).toBeVisible();
   await app.choose(picture('kites.png', await detailed(200, 100).png().toBuffer()));
   await expect(app.notice.filter({ hasText: 'no room left to keep “kites.png”' })).toBeVisible();
   await expect(app.project).toHaveText('Tram loop');
-  await page.getByRole('button', { name: 'Open it all the same' }).click();
+  await page.getByRole('button', { name: 'Discard and open' }).click();
   await expect(app.project).toHaveText('kites');
   await page.evaluate(() => {
     IDBObjectStore.prototype.put = (window as unknown as { put: typeof IDBObjectStore.prototype.put }).put;
@@ -144,7 +144,7 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await expect(noteIn(next.page)).toContainText('“Tram loop” is open in another tab');
   const other = await context.newPage();
   await other.goto('/');
-  await noteIn(other).getByRole('button', { name: 'Go on with a copy' }).click();
+  await noteIn(other).getByRole('button', { name: 'Make copy' }).click();
   await expect(other.getByRole('banner').getByRole('button').first()).toHaveText('Tram loop copy');
   await other.close();
   await expect(app.project).toHaveText('Tram loop');

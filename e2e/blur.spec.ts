@@ -26,15 +26,15 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await expect(app.number('Aperture roundness')).toHaveValue('10');
   await bench.getByRole('slider', { name: 'Aperture squeeze' }).press('Shift+ArrowUp');
   await expect(app.number('Aperture squeeze')).toHaveValue('1.50');
-  await page.getByRole('button', { name: 'Step back: aperture squeeze' }).click();
+  await page.getByRole('button', { name: 'Undo: aperture squeeze' }).click();
   await expect(app.number('Aperture squeeze')).toHaveValue('1.00');
-  await app.number('Brightness of clipped lights').fill('2');
-  await app.number('Brightness of clipped lights').press('Enter');
-  await expect(app.number('Lights count from')).toBeVisible();
+  await app.number('Highlight boost').fill('2');
+  await app.number('Highlight boost').press('Enter');
+  await expect(app.number('Highlight threshold')).toBeVisible();
   await expect(page.getByRole('img', { name: /^The aperture: of 6 blades/ })).toBeVisible();
 
   // A slider is followed while the hand is down, the lights are marked meanwhile, and all of it is one step back.
-  const from = app.number('Lights count from');
+  const from = app.number('Highlight threshold');
   const slider = page.locator('hl-recipe-number').filter({ has: from }).locator('mat-slider');
   await slider.scrollIntoViewIfNeeded();
   const track = (await slider.boundingBox())!;
@@ -46,7 +46,7 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await expect(page.locator('hl-lights-mark')).toBeVisible();
   await page.mouse.up();
   await expect(page.locator('hl-lights-mark')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Step back: lights count from' }).click();
+  await page.getByRole('button', { name: 'Undo: highlight threshold' }).click();
   await expect(from).toHaveValue('90');
 
   // Direction and centre, on the picture.
@@ -79,7 +79,7 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
     await app.step('Output');
     await page.getByRole('radio', { name: 'PNG' }).click();
     const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-    const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+    const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
     const out = join(folder, `${kind}.png`);
     const result = await render('--recipe', recipe, '--in', input, '--out', out);
     expect(result.code, result.error).toBe(0);
@@ -95,8 +95,8 @@ test('two blurs stand at the same place; either is changed, one is kept, and tha
   page,
 }) => {
   await app.step('Blur');
-  const back = page.getByRole('button', { name: /^Step back/ });
-  await page.getByRole('button', { name: 'Two at once' }).click();
+  const back = page.getByRole('button', { name: /^Undo/ });
+  await page.getByRole('button', { name: 'Compare blurs' }).click();
   const other = page.getByRole('img', { name: 'The same place under the other blur' });
   await expect(other).toBeVisible();
   await app.settled();
@@ -118,25 +118,25 @@ test('two blurs stand at the same place; either is changed, one is kept, and tha
   await page.mouse.wheel(0, -300);
   await app.settled();
   await same();
-  await page.getByRole('button', { name: 'Take the upper half in hand' }).click();
+  await page.getByRole('button', { name: 'Edit upper half' }).click();
   await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
   // Steps back go through the halves too: neither blur is lost.
   await back.click();
   await expect(page.getByRole('group', { name: 'The upper half' })).toContainText('gaussian');
   await expect(page.getByRole('group', { name: 'The lower half' })).toContainText('lens 3 px');
-  await expect(page.getByRole('group', { name: 'The lower half' })).toContainText('in hand');
-  await page.getByRole('button', { name: /^Step forward/ }).click();
-  await expect(page.getByRole('group', { name: 'The upper half' })).toContainText('in hand');
+  await expect(page.getByRole('group', { name: 'lower half' })).toContainText('Editing');
+  await page.getByRole('button', { name: /^Redo/ }).click();
+  await expect(page.getByRole('group', { name: 'upper half' })).toContainText('Editing');
   await page.getByRole('button', { name: 'Keep the lower half' }).click();
   await expect(other).toHaveCount(0);
   await expect(page.getByRole('radio', { name: 'Lens' })).toBeChecked();
   await expect(app.number('Blur radius')).toHaveValue('3.0');
-  await expect(back).toHaveAccessibleName('Step back: lens blur');
+  await expect(back).toHaveAccessibleName('Undo: lens blur');
   await back.click();
   await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
   await expect(back).toHaveCount(0);
   // Leaving the step keeps what is in hand.
-  await page.getByRole('button', { name: 'Two at once' }).click();
+  await page.getByRole('button', { name: 'Compare blurs' }).click();
   await app.step('Colour');
   await expect(other).toHaveCount(0);
   await expect(back).toHaveCount(0);

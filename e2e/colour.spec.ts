@@ -23,12 +23,12 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
 
   // A look is tried by pointing at it, which is no edit; a click chooses it, arrow keys try the next.
   const looks = page.getByRole('radiogroup', { name: 'Looks' });
-  const back = page.getByRole('button', { name: /^Step back/ });
+  const back = page.getByRole('button', { name: /^Undo/ });
   await app.settled();
   const plain = await app.colourAt(0.52, 0.5);
   await looks.getByRole('radio', { name: 'plum dusk' }).hover();
   await expect.poll(() => app.colourAt(0.52, 0.5)).not.toEqual(plain);
-  await expect(back).toHaveAccessibleName('Step back: warmth');
+  await expect(back).toHaveAccessibleName('Undo: warmth');
   await page.mouse.move(400, 20);
   await expect.poll(() => app.colourAt(0.52, 0.5)).toEqual(plain);
   await looks.getByRole('radio', { name: 'plum dusk' }).click();
@@ -40,7 +40,7 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await expect(route.getByText('lamp oil')).toBeVisible();
 
   // The same colours as a table: what it says of a grey and of a red is what the stage shows.
-  const cube = await app.downloadBy(page.getByRole('button', { name: 'Save as .cube' }), folder);
+  const cube = await app.downloadBy(page.getByRole('button', { name: 'Export .cube' }), folder);
   const lines = (await readFile(cube, 'utf8')).split('\n').filter((line) => /^[\d. ]+$/.test(line));
   expect(lines).toHaveLength(33 ** 3);
   const [black, white] = [lines[0]!, lines.at(-1)!].map((line) => line.split(' ').map(Number));
@@ -50,12 +50,12 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   expect(red[0]!).toBeGreaterThan(2 * red[2]!);
 
   // Balance: by keys and by hand, each one step back.
-  await page.getByRole('button', { name: 'Balance' }).click();
+  await page.getByRole('button', { name: 'Colour balance' }).click();
   const shadows = page.getByRole('slider', { name: /^Shadows/ });
   await shadows.press('Shift+ArrowDown');
-  await expect(shadows).toHaveAttribute('aria-valuetext', '20 % to blue');
+  await expect(shadows).toHaveAttribute('aria-valuetext', '20% to blue');
   await app.dragBy(page.getByRole('slider', { name: /^Lights/ }), 20, 0);
-  await expect(back).toHaveAccessibleName('Step back: colour of lights');
+  await expect(back).toHaveAccessibleName('Undo: highlights balance');
   await expect(page.getByRole('slider', { name: /^Lights/ })).toHaveAttribute('aria-valuetext', /% to red/);
 
   // The vignette, its middle on the picture.
@@ -65,7 +65,7 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await middle.press('Shift+ArrowRight');
   await expect(middle).toHaveAttribute('aria-valuetext', '160, 100 px');
   await app.dragBy(middle, -30, 20);
-  await expect(back).toHaveAccessibleName('Step back: middle of the vignette');
+  await expect(back).toHaveAccessibleName('Undo: centre of the vignette');
 
   const source = join(folder, 'source.png');
   await writeFile(source, picture);
@@ -74,18 +74,17 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
       await app.step('Colour');
       await page.getByRole('button', { name: 'Black and white' }).click();
       await page.getByRole('switch', { name: 'Black and white' }).click();
-      await set('Red in black and white', '70');
+      await set('Red luminance', '70');
       // A colour dragged up on the picture becomes lighter.
       const mixes = ['Red', 'Yellow', 'Green', 'Cyan', 'Blue', 'Magenta'];
-      const read = () =>
-        Promise.all(mixes.map((hue) => app.number(`${hue} in black and white`).inputValue()));
+      const read = () => Promise.all(mixes.map((hue) => app.number(`${hue} luminance`).inputValue()));
       const start = await read();
       const [x, y] = await app.at(0.3, 0.6);
       await page.mouse.move(x, y);
       await page.mouse.down();
       await page.mouse.move(x, y - 40, { steps: 4 });
       await page.mouse.up();
-      await expect(back).toHaveAccessibleName('Step back: colours in black and white');
+      await expect(back).toHaveAccessibleName('Undo: black and white mix');
       await expect.poll(read).not.toEqual(start);
     }
     const [ours, theirs] = await app.bothWays(source, folder);
@@ -113,7 +112,7 @@ test('transparent places are blurred with the picture, and kept in the file as o
   await app.step('Output');
   const source = join(folder, 'source.png');
   await writeFile(source, picture);
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   for (const kind of ['PNG', 'TIFF']) {
     await page.getByRole('radio', { name: kind }).click();
     const exported = await app.downloadBy(page.getByRole('button', { name: `Export ${kind}` }), folder);
@@ -155,7 +154,7 @@ test('what is clipped is marked while that is held, and a caption’s place is r
   await app.settled();
   await app.step('Colour');
   const marks = page.locator('hl-lights-mark canvas');
-  const held = page.getByRole('button', { name: 'Show what is clipped' });
+  const held = page.getByRole('button', { name: 'Show clipping' });
   await held.hover();
   await page.mouse.down();
   await expect(marks).toBeVisible();
@@ -179,7 +178,7 @@ test('what is clipped is marked while that is held, and a caption’s place is r
   await app.dragBy(frame, 108, 0);
   await expect(page.getByText(/^It is busy\./)).toBeVisible();
   // It is no part of the picture, and no step back.
-  await expect(page.getByRole('button', { name: /^Step back: Colour off/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Undo: Colour off/ })).toBeVisible();
 });
 
 /** A table that swaps red and blue, and halves green. */
@@ -204,13 +203,13 @@ test('tables of colours are brought in and kept as looks, and travel with their 
   const bringIn = async (name: string, text: string): Promise<void> => {
     const [chooser] = await Promise.all([
       page.waitForEvent('filechooser'),
-      page.getByRole('button', { name: 'Bring in .cube' }).click(),
+      page.getByRole('button', { name: 'Import .cube' }).click(),
     ]);
     await chooser.setFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
   };
   await bringIn('cut.cube', swapped().slice(0, -20));
   await expect(app.notice).toContainText(
-    '“cut.cube” cannot be used as a table of colours. Line 27 should hold',
+    '“cut.cube” can’t be used as a table of colours. Line 27 should hold',
   );
   await app.notice.getByRole('button').click();
 
@@ -233,12 +232,12 @@ test('tables of colours are brought in and kept as looks, and travel with their 
   await warmth.press('Enter');
   const both = await app.colourAt(0.4, 0.4);
   await page.getByRole('textbox', { name: 'Name of a new look' }).fill('Both');
-  await page.getByRole('button', { name: 'Keep the colours' }).click();
+  await page.getByRole('button', { name: 'Save look' }).click();
   await expect(looks.getByRole('radio', { name: 'Both' })).toBeVisible();
   const source = join(folder, 'source.png');
   await writeFile(source, picture);
   await app.step('Output');
-  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   expect(zip).toMatch(/\.recipe\.zip$/);
   await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
@@ -266,7 +265,7 @@ test('tables of colours are brought in and kept as looks, and travel with their 
   // Off the shelf it stays in the picture; a reload brings both back.
   await page.getByRole('button', { name: 'Delete the look Both' }).click();
   await expect(looks.getByRole('radio', { name: 'Both' })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Put it back' }).click();
+  await page.getByRole('button', { name: 'Restore' }).click();
   await expect(looks.getByRole('radio', { name: 'Both' })).toBeChecked();
   await app.saved();
   await page.reload();

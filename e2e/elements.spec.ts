@@ -38,7 +38,7 @@ async function rendered(app: App, folder: string, source: Buffer) {
   await app.step('Output');
   await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   const files = unzipSync(await readFile(zip));
   for (const [name, bytes] of Object.entries(files)) await writeFile(join(folder, name), bytes);
   await writeFile(join(folder, 'in.png'), source);
@@ -81,10 +81,10 @@ test('an element is added, held by its grips, given a focus of its own, exported
     .toBeGreaterThan(150);
   await app.dragBy(page.getByRole('slider', { name: 'Turn of kite' }), 60, 30);
   await expect
-    .poll(async () => Number(await app.number('Turn of the element').inputValue()))
+    .poll(async () => Number(await app.number('Rotation of the element').inputValue()))
     .toBeGreaterThan(20);
-  for (const label of ['turn of element', 'width of element'])
-    await page.getByRole('button', { name: `Step back: ${label}` }).click();
+  for (const label of ['rotation of element', 'width of element'])
+    await page.getByRole('button', { name: `Undo: ${label}` }).click();
   await expect(app.number('Width of the element')).toHaveValue('120');
   // And the keyboard does.
   await page.getByRole('slider', { name: 'Place of kite' }).press('Shift+ArrowLeft');
@@ -231,11 +231,11 @@ test('an element on footage follows the ground, has keys of its own, and is in t
   await app.step('Focus');
   await addKite(app);
   // Keyed by hand: it fades from here on.
-  await page.getByRole('button', { name: 'Key of Opacity of the element' }).click();
-  await expect(page.getByRole('group', { name: 'Keys of kite' })).toBeVisible();
+  await page.getByRole('button', { name: 'Opacity of the element key' }).click();
+  await expect(page.getByRole('group', { name: 'kite keys' })).toBeVisible();
   // It follows what it lies on.
-  await page.getByRole('button', { name: 'Forwards', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Step back: follow kite' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Forward', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo: follow kite' })).toBeEnabled();
   const before = await app.at(0.5, 0.5);
   const grip = page.getByRole('slider', { name: 'Place of kite' });
   const placeOf = async (): Promise<[number, number]> => {
@@ -298,7 +298,7 @@ test('a lifted subject goes soft over a background that is filled in behind it',
   await app.add('Subject');
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'From a file' }).click(),
+    page.getByRole('button', { name: 'Import matte' }).click(),
   ]);
   await chooser.setFiles({ name: 'matte.png', mimeType: 'image/png', buffer: await png(grey, 1) });
   await page.getByRole('radio', { name: 'Standing', exact: true }).click();
@@ -324,6 +324,6 @@ test('a lifted subject goes soft over a background that is filled in behind it',
 
   // The subject is put back by a step back.
   await app.step('Focus');
-  await page.getByRole('button', { name: 'Step back: lift subject' }).click();
+  await page.getByRole('button', { name: 'Undo: lift subject' }).click();
   await expect.poll(beyond).toBeLessThan(flat + 5);
 });

@@ -164,8 +164,8 @@ export class App {
 
   /** Waits until the newest step back of the open project lies in the browser's storage. */
   async saved(): Promise<void> {
-    const step = this.page.getByRole('button', { name: /^Step back: / });
-    const label = (await step.getAttribute('aria-label'))!.replace('Step back: ', '');
+    const step = this.page.getByRole('button', { name: /^Undo: / });
+    const label = (await step.getAttribute('aria-label'))!.replace('Undo: ', '');
     await expect
       .poll(() =>
         this.page.evaluate(async () => {
@@ -251,7 +251,7 @@ export class App {
   /** Presses one of the ways to add something to the field. */
   add(way: string): Promise<void> {
     return this.page
-      .getByRole('group', { name: 'Add to the field' })
+      .getByRole('group', { name: 'Add focus' })
       .getByRole('button', { name: way, exact: true })
       .click();
   }
@@ -264,7 +264,7 @@ export class App {
   }
 
   get list(): Locator {
-    return this.page.getByRole('region', { name: 'The field' });
+    return this.page.getByRole('region', { name: 'Focus layers' });
   }
 
   /** Haze at a place of the picture, in percent, as the status line reads it. */
@@ -280,7 +280,7 @@ export class App {
     await this.step('Source');
     const [chooser] = await Promise.all([
       this.page.waitForEvent('filechooser'),
-      this.page.getByRole('button', { name: 'Open a picture or a clip' }).click(),
+      this.page.getByRole('button', { name: 'Open file' }).click(),
     ]);
     await chooser.setFiles(file);
   }
@@ -289,7 +289,7 @@ export class App {
     await this.step('Output');
     const [chooser] = await Promise.all([
       this.page.waitForEvent('filechooser'),
-      this.page.getByRole('button', { name: 'Use one' }).click(),
+      this.page.getByRole('button', { name: 'Import recipe' }).click(),
     ]);
     const mimeType = name.endsWith('.zip') ? 'application/zip' : 'application/json';
     await chooser.setFiles({ name, mimeType, buffer: Buffer.from(content) });
@@ -300,10 +300,7 @@ export class App {
     await this.step('Output');
     await this.page.getByRole('radio', { name: 'PNG' }).click();
     const exported = await this.downloadBy(this.page.getByRole('button', { name: 'Export PNG' }), folder);
-    const recipe = await this.downloadBy(
-      this.page.getByRole('button', { name: 'Save', exact: true }),
-      folder,
-    );
+    const recipe = await this.downloadBy(this.page.getByRole('button', { name: 'Export recipe' }), folder);
     const out = join(folder, 'out.png');
     const { code, error } = await render('--recipe', recipe, '--in', source, '--out', out);
     expect({ code, error }).toEqual({ code: 0, error: '' });

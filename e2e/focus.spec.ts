@@ -60,13 +60,13 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   // The rim pulled so wide that it becomes a band.
   await set(app.number('Radius along'), '9000');
   await near(() => app.hazeAt(0.95, 0.6), 0);
-  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await page.getByRole('button', { name: 'Invert', exact: true }).click();
   await near(() => app.hazeAt(0.3, 0.5), 100);
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
 
   await app.place('Iris', [0.75, 0.4], [0.82, 0.4]);
-  await set(app.number('Haze outside'), '80');
+  await set(app.number('Outer haze'), '80');
   await set(app.number('Sides'), '5');
   await set(app.number('Roundness'), '0');
   await set(app.number('Falloff'), '120');
@@ -82,7 +82,7 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   // A point of the outline that is pulled out takes the clear place along.
   const pulled = page.getByRole('slider', { name: 'Outline at 270°' });
   for (let i = 0; i < 20; i++) await pulled.press('Shift+ArrowUp');
-  await expect(pulled).toHaveAttribute('aria-valuetext', 'outline 300 %');
+  await expect(pulled).toHaveAttribute('aria-valuetext', 'outline 300%');
   await near(() => app.hazeAt(0.75, 0.22), 0);
   for (let i = 0; i < 20; i++) await page.keyboard.press('Control+z');
 
@@ -91,7 +91,7 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await expect(page.locator('[data-knot^="far-knot"]')).toHaveCount(4);
   await page.locator('[data-knot="far-knot-1"]').press('Delete');
   await expect(page.locator('[data-knot^="far-knot"]')).toHaveCount(3);
-  await set(app.number("Direction of the profile's ray"), '0');
+  await set(app.number('Profile direction'), '0');
   await app.page.getByRole('textbox', { name: 'Name of the band' }).fill('Kiosk');
   await page.keyboard.press('Enter');
   await expect(app.list.getByRole('button', { name: 'Kiosk', exact: true })).toBeVisible();
@@ -106,8 +106,8 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
 
   // The command line draws the same map.
   await app.step('Output');
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
-  const map = await app.downloadBy(page.getByRole('button', { name: 'Save map' }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
+  const map = await app.downloadBy(page.getByRole('button', { name: 'Export map' }), folder);
   await detailed(900, 600).png().toFile(join(folder, 'in.png'));
   const result = await render('--recipe', recipe, '--in', join(folder, 'in.png'), '--out', join(folder, 'out.png'), '--map', join(folder, 'map.png')); // prettier-ignore
   expect(result.code, result.error).toBe(0);
@@ -152,7 +152,7 @@ test('soundings are dropped, moved, turned, copied and taken away; the field goe
   await expect(page.locator('[data-sounding]')).toHaveCount(3);
   await app.dragBy(spot, -100, 0);
   await near(() => app.hazeAt(0.8, 0.9), await app.hazeAt(0.8, 0.9), 0);
-  await expect(page.getByRole('button', { name: 'Step back: place of a sounding' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: place of a sounding' })).toBeEnabled();
   await page.locator('hl-stage .picture').focus();
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-sounding]')).toHaveCount(4);
@@ -187,10 +187,10 @@ test('the brush clears, hazes and erases; every stroke is one step back and surv
   await page.reload();
   await expect(app.picture).toBeVisible();
   await app.settled();
-  await page.getByRole('button', { name: 'Step back: erase stroke' }).click();
-  await page.getByRole('button', { name: 'Step back: erase stroke' }).click();
+  await page.getByRole('button', { name: 'Undo: erase stroke' }).click();
+  await page.getByRole('button', { name: 'Undo: erase stroke' }).click();
   await near(() => app.hazeAt(0.3, 0.3), 0);
-  await page.getByRole('button', { name: 'Step back: haze stroke' }).click();
+  await page.getByRole('button', { name: 'Undo: haze stroke' }).click();
   await near(() => app.hazeAt(0.5, 0.3), 0);
   await app.list.getByRole('switch', { name: 'Brush in the field' }).click();
   await near(() => app.hazeAt(0.5, 0.3), 100);
@@ -228,17 +228,17 @@ test('a depth map is brought in, asked about once, put in focus by a click, and 
   await app.settled();
   await near(() => app.hazeAt(0.25, 0.5), 0);
   await expect.poll(() => app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
-  expect(Number(await app.number('Depth in focus').inputValue())).toBeCloseTo(25, -1);
-  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  expect(Number(await app.number('Focus depth').inputValue())).toBeCloseTo(25, -1);
+  await page.getByRole('button', { name: 'Invert', exact: true }).click();
   await near(() => app.hazeAt(0.25, 0.5), 100);
-  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await page.getByRole('button', { name: 'Invert', exact: true }).click();
   await set(app.number('Align to edges'), '100');
   await app.settled();
 
   await app.step('Output');
   await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  const zip = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const zip = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   expect(zip).toMatch(/\.recipe\.zip$/);
   // Unpacked, the command line finds the map beside the recipe.
   const { unzipSync } = await import('fflate');
@@ -264,19 +264,19 @@ test('a depth map is brought in, asked about once, put in focus by a click, and 
   // The zip brings the map back; a recipe without its picture is refused by name.
   await page.keyboard.press('Control+z');
   await app.useRecipe('look.recipe.zip', await readFile(zip));
-  await expect(page.getByRole('button', { name: 'Step back: recipe “look.recipe.zip”' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “look.recipe.zip”' })).toBeEnabled();
   const lost = JSON.stringify({
     format: 'hazy-lens-recipe',
     version: 1,
     focus: { depthMap: { image: 'gone.png' } },
   });
   await app.useRecipe('lost.json', lost);
-  await expect(app.notice).toContainText('“lost.json” was not used. It names the file “gone.png”');
+  await expect(app.notice).toContainText('“lost.json” can’t be applied. It names the file “gone.png”');
   await app.notice.getByRole('button').click();
   await writeFile(join(folder, 'lost.json'), lost);
   const refused = await render('--recipe', join(folder, 'lost.json'), ...line.slice(2));
   expect(refused).toMatchObject({ code: 2 });
-  expect(refused.error).toMatch(/gone\.png: there is no such file.*focus\.depthMap\.image/);
+  expect(refused.error).toMatch(/gone\.png: file not found.*focus\.depthMap\.image/);
   await page.getByRole('button', { name: 'Use as depth map' }).click();
   await expect(page.getByText('The haze map is the depth map')).toBeVisible();
 });
@@ -301,29 +301,29 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   await expect(page.getByText('cutting out …')).toHaveCount(0, { timeout: 60_000 });
   await app.settled();
   await expect.poll(() => app.hazeAt(0.6, 0.25)).toBeGreaterThan(25);
-  const matte = await app.downloadBy(page.getByRole('button', { name: 'Save matte' }), folder);
+  const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
   const { data, info } = await sharp(matte).greyscale().raw().toBuffer({ resolveWithObject: true });
   expect(info).toMatchObject({ width: 3600, height: 2400 });
   const kept = data.reduce((sum, v) => sum + v / 255, 0) / data.length;
   expect(kept).toBeGreaterThan(0.003);
   expect(kept).toBeLessThan(0.03);
-  await page.getByRole('button', { name: 'Inside out', exact: true }).click();
+  await page.getByRole('button', { name: 'Invert', exact: true }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBeGreaterThan(10);
   await page.keyboard.press('Control+z');
-  await expect(page.getByRole('button', { name: 'Step back: scribble outside' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: scribble outside' })).toBeEnabled();
   // A step back while a cut is on its way takes the scribble with it, and stays possible to take forward.
   await app.draw([0.6, 0.3], [0.61, 0.35]);
   await page.keyboard.press('Control+z');
   await expect(page.getByText('cutting out …')).toHaveCount(0);
-  await expect(page.getByRole('button', { name: 'Step forward: scribble outside' })).toBeEnabled();
-  await page.getByRole('button', { name: 'Start over' }).click();
+  await expect(page.getByRole('button', { name: 'Redo: scribble outside' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Delete scribbles' }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);
 });
 
 test('the whole field can be made by keyboard alone', async ({ app, page }) => {
   await emptyField(app);
   const way = (name: string): Locator =>
-    page.getByRole('group', { name: 'Add to the field' }).getByRole('button', { name, exact: true });
+    page.getByRole('group', { name: 'Add focus' }).getByRole('button', { name, exact: true });
   await way('Iris').press('Enter');
   await near(() => app.hazeAt(0.5, 0.55), 0);
   const corner = app.grip('corner');
@@ -331,7 +331,7 @@ test('the whole field can be made by keyboard alone', async ({ app, page }) => {
   await corner.press('Shift+ArrowUp');
   await expect(corner).toHaveAttribute('aria-valuenow', (radius + 10).toFixed(1));
   await page.locator('[data-knot="to"]').press('Shift+ArrowDown');
-  await expect(page.getByRole('button', { name: 'Step back: profile: outer edge' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: profile: outer edge' })).toBeEnabled();
 
   // The hand on the picture: arrow keys move it, Enter puts it down, Shift and Enter draw a line on.
   await way('Brush').press('Enter');
@@ -352,7 +352,7 @@ test('the whole field can be made by keyboard alone', async ({ app, page }) => {
   await page.keyboard.press('Escape');
   await expect(page.getByText('Planar: drag on the picture.')).toHaveCount(0);
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keyboard' })).toContainText('take a copy along');
+  await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toContainText('take a copy along');
 });
 
 test('grey pictures that cannot be used are refused by name; colours are told of', async ({ app, page }) => {
@@ -369,7 +369,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   };
   const png = await detailed(90, 60).png().toBuffer();
   for (const [name, buffer, message] of [
-    ['notes.png', Buffer.from('notes'), /“notes\.png” is not a picture/],
+    ['notes.png', Buffer.from('notes'), /“notes\.png” isn’t a picture/],
     ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
     ['cut.png', png.subarray(0, 120), /“cut\.png” is cut short/],
   ] as const) {
@@ -390,7 +390,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   await app.add('Subject');
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'From a file' }).click(),
+    page.getByRole('button', { name: 'Import matte' }).click(),
   ]);
   const white = await sharp({ create: { width: 30, height: 20, channels: 3, background: '#ffffff' } })
     .png()
@@ -400,7 +400,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   await set(app.number('Grow'), '-20');
   await set(app.number('Feather'), '30');
   await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(0);
-  await page.getByRole('radio', { name: 'Take away' }).click();
+  await page.getByRole('radio', { name: 'Subtract' }).click();
   await expect.poll(() => app.hazeAt(0.5, 0.5)).toBe(100);
 });
 
@@ -451,7 +451,7 @@ for (const [kind, make] of [
     await app.list.getByRole('button', { name: 'More for Planar 1' }).click();
     await page.getByRole('menuitem', { name: 'Delete' }).click();
     await app.list.getByRole('button', { name: /^Depth map/ }).click();
-    await set(app.number('Depth in focus'), '90');
+    await set(app.number('Focus depth'), '90');
     // What is near is bright, and so in focus: the left.
     await near(() => app.hazeAt(0.1, 0.5), 0);
     await expect.poll(() => app.hazeAt(0.9, 0.5)).toBeGreaterThan(90);
@@ -481,7 +481,7 @@ test('a subject that stands is as hazy as the ground at its foot, which the hand
   await app.add('Subject');
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'From a file' }).click(),
+    page.getByRole('button', { name: 'Import matte' }).click(),
   ]);
   await chooser.setFiles({ name: 'tower.png', mimeType: 'image/png', buffer });
   await near(() => app.hazeAt(0.5, 0.2), 0);
@@ -496,7 +496,7 @@ test('a subject that stands is as hazy as the ground at its foot, which the hand
   const half = await app.hazeAt(0.15, 0.5);
   expect(half).toBeGreaterThan(foot + 20);
   for (const at of [0.1, 0.85]) await near(() => app.hazeAt(0.5, at), half, 6);
-  await page.getByRole('button', { name: 'Step back: foot of subject' }).click();
+  await page.getByRole('button', { name: 'Undo: foot of subject' }).click();
   await near(() => app.hazeAt(0.5, 0.5), foot);
 });
 
@@ -532,7 +532,7 @@ test('the scale gauge says which model the blur speaks of, and makes the blur of
   await page.getByRole('button', { name: 'Scale gauge' }).click();
   await set(app.number('Distance to the focus'), '30');
   await expect(gauge).toContainText('1 : 40');
-  await page.getByRole('button', { name: 'Step back: scale 1:80' }).click();
+  await page.getByRole('button', { name: 'Undo: scale 1:80' }).click();
   await expect(gauge).toContainText('1 : 80');
   // Without a blur there is no scale.
   await app.step('Blur');

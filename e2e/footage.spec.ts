@@ -61,7 +61,7 @@ function difference(a: Buffer, b: Buffer, from = 0, to = a.length): number {
 async function openFile(app: App, path: string | string[]): Promise<void> {
   await app.step('Source');
   const chooser = app.page.waitForEvent('filechooser');
-  await app.page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+  await app.page.getByRole('button', { name: 'Open file' }).click();
   await (await chooser).setFiles(path);
 }
 
@@ -83,8 +83,8 @@ test.describe('the demo clip at its own size', () => {
   }) => {
     const { page } = app;
     await openClip(app);
-    await page.getByRole('button', { name: 'Forwards' }).click();
-    const lane = page.getByRole('group', { name: 'Keys of Planar 1' });
+    await page.getByRole('button', { name: 'Forward' }).click();
+    const lane = page.getByRole('group', { name: 'Planar 1 keys' });
     await expect(lane.getByRole('button').first()).toBeVisible({ timeout: 120_000 });
     expect(await lane.getByRole('button').count()).toBeLessThan(120);
 
@@ -98,7 +98,7 @@ test.describe('the demo clip at its own size', () => {
     await app.step('Pace');
     await app.number('Speed').fill('2');
     await app.number('Speed').press('Enter');
-    await expect(page.getByText('4.00 s, 120 pictures at 30 a second')).toBeVisible();
+    await expect(page.getByText('4.00 s, 120 frames at 30 fps')).toBeVisible();
 
     await app.step('Output');
     // A trial of a few pictures says how long it takes.
@@ -135,7 +135,7 @@ test.describe('the demo clip at its own size', () => {
     expect(difference(made[2]!, source[1]!, ...square)).toBeGreaterThan(20);
   });
 
-  test('a film that a window left unfinished goes on from its last whole part, or is saved as far as it is', async ({
+  test('a clip that a window left unfinished goes on from its last whole part, or is saved as far as it is', async ({
     app,
     folder,
   }) => {
@@ -144,8 +144,8 @@ test.describe('the demo clip at its own size', () => {
     await openClip(app);
     // Parts are four seconds long: two of them.
     await app.step('Pace');
-    await app.number('Frames a second').fill('15');
-    await app.number('Frames a second').press('Enter');
+    await app.number('Frame rate').fill('15');
+    await app.number('Frame rate').press('Enter');
     await app.step('Output');
     await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
     const job = page.getByRole('group', { name: 'Export of Tram loop, time-lapse.mp4' });
@@ -165,15 +165,15 @@ test.describe('the demo clip at its own size', () => {
     await expect.poll(partsKept).toBe(1);
     await page.reload();
     await expect(app.picture).toBeVisible();
-    const left = page.getByRole('group', { name: 'Unfinished film Tram loop, time-lapse.mp4' });
+    const left = page.getByRole('group', { name: 'Unfinished export: Tram loop, time-lapse.mp4' });
     await expect(left).toContainText('60 of 120 pictures are made');
 
     // What is there is a film of its own; the whole one is made from there on, whatever is open.
-    const half = await app.downloadBy(left.getByRole('button', { name: 'Save what is there' }), folder);
+    const half = await app.downloadBy(left.getByRole('button', { name: 'Save partial clip' }), folder);
     expect(facts(half)).toMatchObject({ nb_read_frames: '60', duration: '4.000000', r_frame_rate: '15/1' });
     const path = join(folder, 'whole.mp4');
     const download = page.waitForEvent('download', { timeout: 170_000 });
-    await left.getByRole('button', { name: 'Go on' }).click();
+    await left.getByRole('button', { name: 'Resume' }).click();
     await expect(job).toContainText(/Picture (6[1-9]|[7-9]\d|1\d\d) of 120/);
     await (await download).saveAs(path);
     expect(facts(path)).toMatchObject({ nb_read_frames: '120', duration: '8.000000', color_range: 'tv' });
@@ -219,17 +219,17 @@ test('a subject and strokes that were drawn on one frame go with the view, and a
   await expect(page.getByText('cutting out')).toHaveCount(0);
   await expect.poll(() => app.hazeAt(0.22, 0.77)).toBe(0);
   await expect.poll(() => app.hazeAt(...beside)).toBeGreaterThan(20);
-  await page.getByRole('button', { name: 'Forwards' }).click();
-  await expect(
-    page.getByRole('group', { name: 'Keys of Subject 1' }).getByRole('button').first(),
-  ).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Forward' }).click();
+  await expect(page.getByRole('group', { name: 'Subject 1 keys' }).getByRole('button').first()).toBeVisible({
+    timeout: 120_000,
+  });
 
   // A stroke on the lawn, followed too.
   await app.add('Brush');
   await app.draw([0.45, 0.92], [0.55, 0.92]);
   await expect.poll(() => app.hazeAt(0.5, 0.92)).toBe(0);
-  await page.getByRole('button', { name: 'Forwards' }).click();
-  await expect(page.getByRole('group', { name: 'Keys of brush' }).getByRole('button').first()).toBeVisible({
+  await page.getByRole('button', { name: 'Forward' }).click();
+  await expect(page.getByRole('group', { name: 'brush keys' }).getByRole('button').first()).toBeVisible({
     timeout: 120_000,
   });
 
@@ -270,8 +270,8 @@ test('what is mended away on one frame stays away on all, where it follows the v
   await page.keyboard.press('Enter');
   await app.draw([0.405, 0.835], [0.425, 0.81], [0.445, 0.8]);
   await expect.poll(() => isBlue(0.425, 0.81)).toBe(false);
-  await page.getByRole('button', { name: 'Forwards' }).click();
-  await expect(page.getByRole('group', { name: 'Keys of Fill 1' }).getByRole('button').first()).toBeVisible({
+  await page.getByRole('button', { name: 'Forward' }).click();
+  await expect(page.getByRole('group', { name: 'Fill 1 keys' }).getByRole('button').first()).toBeVisible({
     timeout: 120_000,
   });
   await end.press('End');
@@ -286,8 +286,8 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   const { page } = app;
   await openClip(app);
   await app.step('Blur');
-  await page.getByRole('button', { name: 'Key of Blur radius' }).click();
-  const lane = page.getByRole('group', { name: 'Keys of blur radius' });
+  await page.getByRole('button', { name: 'Blur radius key' }).click();
+  const lane = page.getByRole('group', { name: 'blur radius keys' });
   await expect(lane.getByRole('button')).toHaveCount(1);
   const playhead = page.getByRole('slider', { name: 'Playhead' });
   await playhead.press('Shift+ArrowRight');
@@ -306,8 +306,8 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   // A key goes along its lane by arrow keys, and away by Delete.
   const second = lane.getByRole('button').nth(1);
   await second.press('ArrowRight');
-  await expect(page.getByRole('button', { name: 'Key of blur radius at 0:00.37' })).toBeVisible();
-  await page.getByRole('button', { name: 'Key of blur radius at 0:00.37' }).press('Delete');
+  await expect(page.getByRole('button', { name: 'blur radius key at 0:00.37' })).toBeVisible();
+  await page.getByRole('button', { name: 'blur radius key at 0:00.37' }).press('Delete');
   await expect(lane.getByRole('button')).toHaveCount(1);
   await page.keyboard.press('Control+z');
   await expect(lane.getByRole('button')).toHaveCount(2);
@@ -352,7 +352,7 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await page.mouse.move(knot.x + 6, knot.y + 25, { steps: 6 });
   await page.mouse.up();
   await expect.poll(async () => Number(await radius.inputValue())).toBeLessThan(18);
-  await expect(page.getByRole('button', { name: 'Key of blur radius at 0:00.37' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'blur radius key at 0:00.37' })).toBeVisible();
   expect(await axeViolations(page)).toEqual([]);
   await page.keyboard.press('Control+z');
   await expect(radius).toHaveValue('20.0');
@@ -365,13 +365,13 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
   await expect(knots).toHaveCount(0);
 
   // In and out are pushed by keys too, and are kept with the rest over a reload.
-  await page.getByRole('slider', { name: 'Out', exact: true }).press('Shift+ArrowLeft');
+  await page.getByRole('slider', { name: 'Out point' }).press('Shift+ArrowLeft');
   await expect(page.getByText('230 pictures')).toBeVisible();
   await app.saved();
   await page.reload();
   await app.settled();
   await expect(page.getByText('230 pictures')).toBeVisible();
-  await expect(page.getByRole('group', { name: 'Keys of blur radius' }).getByRole('button')).toHaveCount(2);
+  await expect(page.getByRole('group', { name: 'blur radius keys' }).getByRole('button')).toHaveCount(2);
 });
 
 test('the reel runs at its pace with the look on, and stops on a frame', async ({ app }) => {
@@ -379,12 +379,12 @@ test('the reel runs at its pace with the look on, and stops on a frame', async (
   await openClip(app);
   const frame = page.getByText(/frame \d+ of 240/);
   await page.keyboard.press('r');
-  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect
     .poll(async () => Number((await frame.textContent())!.match(/frame (\d+)/)![1]))
     .toBeGreaterThan(20);
   await page.keyboard.press('r');
-  await expect(page.getByRole('button', { name: 'Run' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
   const stood = await frame.textContent();
   await app.settled();
   expect(await frame.textContent()).toBe(stood);
@@ -417,8 +417,8 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
   // Five a second instead of thirty: what is in view stays in view, and a step back is one.
   await page.getByRole('slider', { name: 'Playhead' }).press('End');
   await expect(page.getByText('frame 6 of 6')).toBeVisible();
-  await app.number('Frames a second').fill('5');
-  await app.number('Frames a second').press('Enter');
+  await app.number('Frame rate').fill('5');
+  await app.number('Frame rate').press('Enter');
   await expect(page.getByText('1.20 s, 6 frames, 5 fps')).toBeVisible();
   await expect(page.getByText('frame 6 of 6')).toBeVisible();
   await page.keyboard.press('Control+z');
@@ -428,12 +428,12 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
   await app.step('Pace');
   await page.getByRole('radio', { name: 'Reverse' }).click();
   await app.step('Output');
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
-  await page.getByRole('option', { name: 'WebP that moves' }).click();
-  const moving = await app.downloadBy(page.getByRole('button', { name: 'Export WebP that moves' }), folder);
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
+  await page.getByRole('option', { name: 'Animated WebP' }).click();
+  const moving = await app.downloadBy(page.getByRole('button', { name: 'Export Animated WebP' }), folder);
   const { pages, delay } = await sharp(moving, { animated: true }).metadata();
   expect({ pages, delay }).toEqual({ pages: 6, delay: [200, 200, 200, 200, 200, 200] });
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'JPEG frames' }).click();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Export JPEG frames' }).click();
@@ -477,7 +477,7 @@ test('sound goes along where nothing is faster, and is left out where something 
   expect(withSound['audio']).toMatch(/^aac,audio,/);
   expect(Number(withSound['audio']!.split(',')[2])).toBeCloseTo(Number(withSound['video']!.split(',')[2]), 0);
   // A WebM holds no AAC: the same sound is there as Opus.
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'WebM, VP9', exact: true }).click();
   const webm = await app.downloadBy(page.getByRole('button', { name: 'Export WebM, VP9' }), folder);
   const heard = run('ffmpeg', ['-i', webm, '-map', '0:a', '-f', 'f32le', '-ac', '1', '-ar', '48000', '-']);
@@ -487,7 +487,7 @@ test('sound goes along where nothing is faster, and is left out where something 
   const half = samples.subarray(samples.length >> 2, (samples.length >> 2) + 24_000);
   const rises = half.filter((value, i) => i > 0 && half[i - 1]! < 0 && value >= 0).length;
   expect(Math.abs(rises - 330)).toBeLessThan(4);
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'MP4, H.264' }).click();
   await app.step('Pace');
   await app.number('Speed').fill('2');
@@ -576,7 +576,7 @@ test('the sound is heard while a clip plays, in step with what is shown', async 
   await app.number('Speed').press('Enter');
   await expect(volume).toBeDisabled();
   const before = (await found()).tones.length;
-  await page.getByRole('button', { name: 'Run' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
   await expect.poll(async () => (await found()).whites.length).toBeGreaterThan(whites.length + 1);
   expect((await found()).tones.length).toBe(before);
 });
@@ -626,18 +626,18 @@ test('clips that cannot be used are refused by name; what is damaged inside is h
   // An export of it stops there, unless the last frame is to be repeated.
   const end = { format: 'hazy-lens-recipe', version: 1, pace: { trim: [(from - 3) / 30, 8] } };
   await app.useRecipe('end.json', JSON.stringify(end));
-  await expect(page.getByRole('button', { name: 'Step back: recipe “end.json”' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “end.json”' })).toBeEnabled();
   await app.step('Output');
   await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
   await expect(
-    app.notice.filter({ hasText: `Frame ${from} of “cut.mp4” cannot be read: trim` }),
+    app.notice.filter({ hasText: `Frame ${from} of “cut.mp4” can’t be read: trim` }),
   ).toBeVisible();
   // Without its index there is nothing; a text is none, whatever it is called.
   await open('late.mp4', Buffer.concat([clip.subarray(0, 28), Buffer.from([0, 9, 0, 0]), Buffer.from('mdat'), clip.subarray(90_000, 120_000)])); // prettier-ignore
   await expect(app.notice.filter({ hasText: '“late.mp4” is cut short: its index' })).toBeVisible();
   await open('notes.mp4', Buffer.from('Dear diary, today I saw a tram.'));
   await expect(
-    app.notice.filter({ hasText: '“notes.mp4” is named like a clip but is not one' }),
+    app.notice.filter({ hasText: '“notes.mp4” is named like a clip but isn’t one' }),
   ).toBeVisible();
 });
 
@@ -723,7 +723,7 @@ test('noisy footage that pumps keeps its brightness in each kind of clip, over a
   const mean = (luma: Buffer): number => luma.reduce((sum, v) => sum + v, 0) / luma.length;
   const before = frames(path, which, width).map(mean);
   for (const kind of ['MP4, H.264', 'WebM, VP9', 'WebM, AV1']) {
-    await app.page.getByLabel('Kind of clip').click();
+    await app.page.getByLabel('Clip format').click();
     await app.page.getByRole('option', { name: kind, exact: true }).click();
     const button = app.page.getByRole('button', { name: `Export ${kind}`, exact: true });
     const made = await app.downloadBy(button, folder);
@@ -758,7 +758,7 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches frames and 
       .getByRole('switch', { name: new RegExp(`^${step}`) })
       .click();
   await app.step('Output');
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'PNG frames' }).click();
   const zip = unzipSync(
     readFileSync(await app.downloadBy(page.getByRole('button', { name: 'Export PNG frames' }), folder)),
@@ -767,7 +767,7 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches frames and 
     Object.values(zip).map(async (file) => (await sharp(file).raw().toBuffer())[0]!),
   );
   expect(reds.map((red, i) => Math.abs(red - (9000 * (i + 1)) / 257) < 2)).toEqual([true, true, true]);
-  const kind = page.getByRole('combobox', { name: 'Kind of clip' });
+  const kind = page.getByRole('combobox', { name: 'Clip format' });
   await kind.click();
   await page.getByRole('option', { name: 'WebM, VP9, 10 bits' }).click();
   const button = page.getByRole('button', { name: 'Export WebM, VP9, 10 bits' });
@@ -784,7 +784,7 @@ test('numbered TIFFs of 16 bits are footage, and their depth reaches frames and 
   // What this browser's encoder does not have is said.
   await kind.click();
   await page.getByRole('option', { name: 'MP4, AV1, 10 bits' }).click();
-  await expect(page.getByText('This browser cannot encode MP4, AV1, 10 bits at 96 × 64 px.')).toBeVisible();
+  await expect(page.getByText('This browser can’t encode MP4, AV1, 10 bits at 96 × 64 px.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Export MP4, AV1, 10 bits' })).toBeDisabled();
 });
 
@@ -818,7 +818,7 @@ test('transparent places of numbered pictures stay so in PNG frames and WebM, an
   await app.step('Output');
   await expect(page.getByText('Transparent places become white: PNG frames and WebM, VP9')).toBeVisible();
   const made = async (kind: string): Promise<string> => {
-    await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+    await page.getByRole('combobox', { name: 'Clip format' }).click();
     await page.getByRole('option', { name: kind, exact: true }).click();
     if (kind !== 'JPEG frames') await expect(page.getByText('stay transparent')).toBeVisible();
     return app.downloadBy(page.getByRole('button', { name: `Export ${kind}`, exact: true }), folder);
@@ -885,12 +885,12 @@ test('numbered pictures are written into a folder as they are made', async ({ un
   });
   await openClip(app);
   await app.step('Pace');
-  await app.number('Frames a second').fill('1');
-  await app.number('Frames a second').press('Enter');
+  await app.number('Frame rate').fill('1');
+  await app.number('Frame rate').press('Enter');
   await app.step('Output');
-  await page.getByRole('combobox', { name: 'Kind of clip' }).click();
+  await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'JPEG frames' }).click();
-  await page.getByRole('button', { name: 'Into a folder' }).click();
+  await page.getByRole('button', { name: 'Export to folder' }).click();
   await expect(page.getByText('8 pictures are written into “frames”')).toBeVisible();
   const found = await page.evaluate(async () => {
     const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('frames');
@@ -913,9 +913,9 @@ test('a clip that is too large to be kept is asked for again, and told of where 
 }) => {
   await app.open(clipOutside);
   await app.step('Source');
-  await page.getByRole('button', { name: 'Open a picture or a clip' }).click();
+  await page.getByRole('button', { name: 'Open file' }).click();
   await expect(app.project).toHaveText('loop');
-  await expect(page.getByText('“loop.mp4” is too large to be kept in this browser')).toBeVisible();
+  await expect(page.getByText('“loop.mp4” is too large to store here')).toBeVisible();
   await expect(page.getByText('frame 1 of 240')).toBeVisible();
   await app.step('Colour');
   await app.number('Saturation').fill('55');
@@ -924,14 +924,14 @@ test('a clip that is too large to be kept is asked for again, and told of where 
 
   await page.reload();
   await expect(page.getByText('“loop.mp4” may be read again when you allow it')).toBeVisible();
-  await page.getByRole('button', { name: 'Allow it' }).click();
+  await page.getByRole('button', { name: 'Allow access' }).click();
   await expect(app.project).toHaveText('loop');
   await expect(page.getByText('frame 1 of 240')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Step back: saturation' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: saturation' })).toBeEnabled();
 
   await page.evaluate(async () => (await navigator.storage.getDirectory()).removeEntry('loop.mp4'));
   await page.reload();
-  await page.getByRole('button', { name: 'Allow it' }).click();
+  await page.getByRole('button', { name: 'Allow access' }).click();
   await expect(page.getByText(/its file “loop\.mp4” is no longer where it was/)).toBeVisible();
 });
 

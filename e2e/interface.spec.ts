@@ -20,8 +20,8 @@ test('bands are added, chosen, ordered, switched and turned inside out', async (
   await expect(list.getByRole('switch')).toHaveCount(3);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Move up' }).click();
-  await expect(list.getByRole('button', { name: 'Elsewhere haze 100 %' })).toBeVisible();
-  await expect(list.locator('.choose')).toHaveText([/Elsewhere/, 'Planar 1', 'Planar 2 copy', 'Planar 3']);
+  await expect(list.getByRole('button', { name: 'Base haze haze 100%' })).toBeVisible();
+  await expect(list.locator('.choose')).toHaveText([/Base haze/, 'Planar 1', 'Planar 2 copy', 'Planar 3']);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await page.keyboard.press('Control+z');
@@ -32,7 +32,7 @@ test('bands are added, chosen, ordered, switched and turned inside out', async (
 
   // One band left, inside out: what was clear is hazy and the other way round.
   const [middle, top] = [await app.detailAt(0.6), await app.detailAt(0.03)];
-  await page.getByRole('button', { name: 'Inside out' }).click();
+  await page.getByRole('button', { name: 'Invert' }).click();
   await app.softerThan(0.6, middle * 0.7);
   await app.sharperThan(0.03, top * 1.3);
   await page.getByRole('radio', { name: 'late' }).click();
@@ -71,7 +71,7 @@ test.describe('at its own size', () => {
     await app.dragBy(app.grip('near-clear'), 0, 12);
     await app.settled();
     expect(Math.abs((await value()) - outer)).toBeLessThan(2);
-    await page.getByRole('button', { name: 'Sides apart' }).click();
+    await page.getByRole('button', { name: 'Sides unlinked' }).click();
     await app.dragBy(app.grip('far-outer'), 0, 30);
     await app.settled();
     const reach = await app.grip('far-outer').getAttribute('aria-valuenow');
@@ -89,7 +89,7 @@ test.describe('at its own size', () => {
 
 test('holding a key looks, tapping it keeps looking; nothing of that is an edit', async ({ app, page }) => {
   await page.mouse.move(500, 230);
-  await expect(page.getByText(/haze \d+ % · [\d.]+ px at cursor/)).toBeVisible();
+  await expect(page.getByText(/haze \d+% · [\d.]+ px at cursor/)).toBeVisible();
   const seen = await app.colourAt(0.5, 0.6);
   const pressed = Date.now();
   await page.keyboard.down('m');
@@ -142,25 +142,25 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
     return bytes(c).every((v, i) => v === before[i]);
   });
   expect(plain).toBe(true);
-  await expect(page.getByRole('button', { name: 'Step back: Colour off' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: Colour off' })).toBeEnabled();
 });
 
-test('a picture is read for whether it suits, and a band where it recedes is one click and one step back', async ({
+test('a picture is read for whether it suits, and a suggested band is one click and one step back', async ({
   app,
   page,
 }) => {
   await app.step('Source');
-  const suits = page.getByRole('region', { name: 'Does it suit?' });
+  const suits = page.getByRole('region', { name: 'Suitability' });
   await expect(suits.getByText(/Looks down by about 2\d°, as one looks at a model/)).toBeVisible();
   await expect(suits.getByText(/Fine detail in \d+ % of it/)).toBeVisible();
   await expect(suits.getByText('Nothing tall stands across the plane')).toBeVisible();
-  await suits.getByRole('button', { name: 'Begin with a band where it recedes' }).click();
+  await suits.getByRole('button', { name: 'Place suggested band' }).click();
   await expect(app.list.getByRole('button', { name: 'Planar 1', exact: true })).toHaveAttribute(
     'aria-pressed',
     'true',
   );
   await expect(page.getByRole('radio', { name: 'linear' })).toBeChecked();
-  await expect(page.getByRole('button', { name: 'Step back: band where it recedes' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: suggested band' })).toBeEnabled();
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('radio', { name: 'smooth' })).toBeChecked();
   // What has nothing upright in it says so.
@@ -169,8 +169,8 @@ test('a picture is read for whether it suits, and a band where it recedes is one
     .toBuffer();
   await app.choose({ name: 'flat.png', mimeType: 'image/png', buffer: flat });
   await expect(app.project).toHaveText('flat');
-  await expect(suits.getByText('Nothing upright tells how far it looks down.')).toBeVisible();
-  await expect(suits.getByText('Fine detail in 0 % of it.')).toBeVisible();
+  await expect(suits.getByText('Camera angle unclear: no verticals to measure.')).toBeVisible();
+  await expect(suits.getByText('Fine detail in 0% of the picture.')).toBeVisible();
 });
 
 test('the shelf keeps projects: open, rename, duplicate, delete and put back', async ({ app, page }) => {
@@ -201,7 +201,7 @@ test('the shelf keeps projects: open, rename, duplicate, delete and put back', a
   await shelf.getByRole('button', { name: 'More for Morning trams copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(shelf.getByText('2 projects')).toBeVisible();
-  await shelf.getByRole('button', { name: 'Put it back' }).click();
+  await shelf.getByRole('button', { name: 'Restore' }).click();
   await expect(shelf.getByText('3 projects')).toBeVisible();
   await shelf.getByRole('button', { name: 'Open Morning trams', exact: true }).click();
   await expect(app.project).toHaveText('Morning trams');
@@ -218,7 +218,7 @@ for (const scheme of ['light', 'dark'] as const) {
       for (const [step, way] of views) {
         await app.step(step);
         if (way) await app.add(way);
-        if (way === 'Depth map') await expect(app.number('Depth in focus')).toBeVisible();
+        if (way === 'Depth map') await expect(app.number('Focus depth')).toBeVisible();
         expect(
           await axeViolations(page, ['hl-route', 'hl-stage', 'hl-profile-rail', 'aside'], rules),
           way ?? step,
@@ -226,7 +226,7 @@ for (const scheme of ['light', 'dark'] as const) {
       }
       const inDialog = async (what: string): Promise<void> =>
         expect(await axeViolations(page, ['[role=dialog]'], rules), what).toEqual([]);
-      await page.getByRole('button', { name: 'Many at once' }).click();
+      await page.getByRole('button', { name: 'Batch' }).click();
       await inDialog('many');
       await page.keyboard.press('Escape');
       await app.project.click();
@@ -235,7 +235,7 @@ for (const scheme of ['light', 'dark'] as const) {
       await inDialog('recipes');
       await page.keyboard.press('Escape');
       await page.keyboard.press('?');
-      await expect(page.getByRole('dialog', { name: 'Keyboard' })).toBeVisible();
+      await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toBeVisible();
     });
   });
 }

@@ -33,13 +33,13 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   await app.saved();
   await page.reload();
   await expect(app.project).toHaveText('kite-meadow');
-  await page.getByRole('button', { name: 'Step back: saturation' }).click();
-  await page.getByRole('button', { name: 'Step back: blur radius' }).click();
-  await page.getByRole('button', { name: /^Step back: far side/ }).click();
-  await page.getByRole('button', { name: 'Step back: near side, outer edge' }).click();
+  await page.getByRole('button', { name: 'Undo: saturation' }).click();
+  await page.getByRole('button', { name: 'Undo: blur radius' }).click();
+  await page.getByRole('button', { name: /^Undo: far side/ }).click();
+  await page.getByRole('button', { name: 'Undo: near side, outer edge' }).click();
   await app.step('Focus');
   await expect(falloff).toHaveValue(String(before));
-  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: /^Step forward/ }).click();
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: /^Redo/ }).click();
   await app.step('Colour');
   await expect(app.number('Saturation')).toHaveValue('40');
 
@@ -57,7 +57,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
   await expect(page.getByText(/is written: 900 × 600 px/)).toBeVisible();
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   const input = join(folder, 'in.png');
   await writeFile(input, picture);
   const result = await renderByNpm(
@@ -142,10 +142,10 @@ test('the command line takes every kind of picture, and refuses plainly what it 
   await writeFile(join(folder, 'bad.json'), JSON.stringify({ ...text, blur: { radius: 'much' } }));
   const refused: [string, string, RegExp][] = [
     ['empty.png', recipe, /empty\.png: the file is empty/],
-    ['text.png', recipe, /text\.png: cannot be read as a picture/],
-    ['cut.jpg', recipe, /cut\.jpg: cannot be read as a picture/],
+    ['text.png', recipe, /text\.png: can’t be read as a picture/],
+    ['cut.jpg', recipe, /cut\.jpg: can’t be read as a picture/],
     ['wide.png', recipe, /wide\.png: It is 30000 x 2 pixels.*20000 pixels on a side/],
-    ['missing.png', recipe, /missing\.png: there is no such file/],
+    ['missing.png', recipe, /missing\.png: file not found/],
     ['a.png', join(folder, 'bad.json'), /bad\.json: blur\.radius/],
   ];
   for (const [name, recipePath, message] of refused) {

@@ -20,8 +20,8 @@ async function pictures(folder: string, names: readonly string[]): Promise<strin
 
 async function openMany(app: App): Promise<void> {
   await app.step('Source');
-  await app.page.getByRole('button', { name: 'Many at once' }).click();
-  await expect(app.page.getByRole('heading', { name: 'Many at once' })).toBeVisible();
+  await app.page.getByRole('button', { name: 'Batch' }).click();
+  await expect(app.page.getByRole('heading', { name: 'Batch' })).toBeVisible();
 }
 
 async function add(app: App, files: string[]): Promise<void> {
@@ -41,11 +41,11 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
   await app.number('Contrast').press('Enter');
   const shelf = async (): Promise<void> => {
     await app.step('Output');
-    await page.getByRole('button', { name: 'Shelf', exact: true }).click();
+    await page.getByRole('button', { name: 'Open shelf' }).click();
   };
   await shelf();
   await page.getByRole('textbox', { name: 'Name of the recipe' }).fill('enamel noon');
-  await page.getByRole('button', { name: 'Keep the present recipe' }).click();
+  await page.getByRole('button', { name: 'Save recipe' }).click();
   const card = page.getByRole('button', { name: 'Use enamel noon' });
   await expect(card.locator('img')).toBeVisible();
   await page.getByRole('button', { name: 'Close' }).click();
@@ -63,7 +63,7 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
   for (const part of ['Focus', 'Blur', 'Finish', 'Pace'])
     await page.getByRole('button', { name: part, exact: true }).click();
   await card.click();
-  await expect(page.getByRole('button', { name: 'Step back: recipe “enamel noon”' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “enamel noon”' })).toBeVisible();
   await app.step('Colour');
   await expect(app.number('Contrast')).toHaveValue('40');
   await app.step('Focus');
@@ -87,7 +87,7 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
       new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
     );
   });
-  await expect(page.getByRole('button', { name: 'Step back: recipe “copied recipe”' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo: recipe “copied recipe”' })).toBeVisible();
   await app.step('Focus');
   await expect(iris).toBeVisible();
 
@@ -96,7 +96,7 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
   await page.getByRole('button', { name: 'More for the recipe enamel noon' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(card).toBeHidden();
-  await page.getByRole('button', { name: 'Put it back' }).click();
+  await page.getByRole('button', { name: 'Restore' }).click();
   await expect(card).toBeVisible();
 });
 
@@ -111,8 +111,8 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   // Two of the same name, as far as a system that knows no capitals can tell.
   await openMany(app);
   await add(app, files);
-  await expect(page.getByText('5 pictures, 0 rendered, 1 cannot be used')).toBeVisible();
-  await expect(page.getByText('“broken.png” is not a picture')).toBeVisible();
+  await expect(page.getByText('5 pictures, 0 rendered, 1 can’t be used')).toBeVisible();
+  await expect(page.getByText('“broken.png” isn’t a picture')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Open tower.png' }).locator('img')).toBeVisible();
 
   // One is opened and nudged: that counts for it alone.
@@ -123,19 +123,17 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await app.number('Saturation').press('Enter');
   await app.saved();
   await openMany(app);
-  await expect(page.getByText('its own')).toBeVisible();
+  await expect(page.getByText('Adjusted')).toBeVisible();
   // What was changed on its own is not the recipe of them all.
-  await expect(page.getByRole('combobox', { name: 'Recipe of them all' })).toContainText(
-    'Tram loop, as it was',
-  );
+  await expect(page.getByRole('combobox', { name: 'Batch recipe' })).toContainText('Tram loop, as it was');
 
   await page.getByRole('radio', { name: 'PNG' }).click();
-  await page.getByRole('textbox', { name: 'Pattern of the names' }).fill('{number} {name}');
-  await page.getByRole('textbox', { name: 'Pattern of the names' }).press('Tab');
+  await page.getByRole('textbox', { name: 'Name pattern' }).fill('{number} {name}');
+  await page.getByRole('textbox', { name: 'Name pattern' }).press('Tab');
   await page.getByRole('button', { name: 'Render all' }).click();
-  await expect(page.getByText('5 pictures, 4 rendered, 1 cannot be used')).toBeVisible();
+  await expect(page.getByText('5 pictures, 4 rendered, 1 can’t be used')).toBeVisible();
   const zip = unzipSync(
-    readFileSync(await app.downloadBy(page.getByRole('button', { name: 'Save as zip' }), folder)),
+    readFileSync(await app.downloadBy(page.getByRole('button', { name: 'Save zip' }), folder)),
   );
   expect(Object.keys(zip)).toEqual(['01 roof.png', '02 hof ☼.png', '03 Roof.png', '05 tower.png']);
   const grey = await sharp(Buffer.from(zip['05 tower.png']!)).removeAlpha().raw().toBuffer();
@@ -147,7 +145,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await page.getByRole('button', { name: 'Open Tram loop' }).click();
   await expect(app.project).toHaveText('Tram loop');
   await app.step('Output');
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   const out = join(folder, 'out.png');
   const { code, error } = await render('--recipe', recipe, '--in', files[0]!, '--out', out);
   expect({ code, error }).toEqual({ code: 0, error: '' });

@@ -17,10 +17,10 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
   const source = await deepPng();
   await app.choose({ name: 'deep.png', mimeType: 'image/png', buffer: source });
   await expect(app.project).toHaveText('deep');
-  await expect(page.getByText('PNG, 16 bits a channel')).toBeVisible();
+  await expect(page.getByText('PNG, 16 bits per channel')).toBeVisible();
   await app.step('Colour');
-  await page.getByRole('switch', { name: 'Colour in the picture' }).click();
-  await page.getByRole('switch', { name: 'Blur in the picture' }).click();
+  await page.getByRole('switch', { name: 'Colour' }).click();
+  await page.getByRole('switch', { name: 'Blur' }).click();
   await app.step('Output');
   const before = await sharp(source).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   for (const kind of ['PNG', 'TIFF']) {
@@ -41,7 +41,7 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
   expect(await sharp(avif).metadata()).toMatchObject({ format: 'heif', width: 240, height: 160 });
   const heic = await readFile('web/test/fixtures/tram-loop.heic');
   await app.choose({ name: 'phone.heic', mimeType: 'image/heic', buffer: heic });
-  await expect(page.getByText('HEIC, 8 bits a channel')).toBeVisible();
+  await expect(page.getByText('HEIC, 8 bits per channel')).toBeVisible();
 });
 
 test('a subject that is being cut out while the page is left is there afterwards, whole', async ({
@@ -58,10 +58,10 @@ test('a subject that is being cut out while the page is left is there afterwards
   await app.settled();
   await app.list.getByRole('button', { name: /^Subject 1/ }).click();
   await expect(page.getByText('cutting out …')).toHaveCount(0);
-  const matte = await app.downloadBy(page.getByRole('button', { name: 'Save matte' }), folder);
+  const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
   expect(await sharp(matte).metadata()).toMatchObject({ width: 960, height: 640 });
   await app.step('Output');
-  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Save', exact: true }), folder);
+  const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   expect(recipe).toMatch(/recipe\.zip$/);
 });
 
@@ -199,13 +199,13 @@ test('tabs know of each other: a new name arrives, and what is open elsewhere is
   await expect(app.project).toHaveText('Tram loop at noon');
   await dialog.getByRole('button', { name: 'More for Tram loop at noon' }).click();
   await second.page.getByRole('menuitem', { name: 'Delete' }).click();
-  await expect(second.page.getByText('is open in another tab. Please close it there first')).toBeVisible();
+  await expect(second.page.getByText('is open in another tab. Close it there first')).toBeVisible();
   await page.close();
   await dialog.getByRole('button', { name: 'More for Tram loop at noon' }).click();
   await second.page.getByRole('menuitem', { name: 'Delete' }).click();
   await dialog.getByRole('button', { name: 'Close' }).click();
   await second.project.click();
-  await expect(dialog.getByText('Taken off the shelf today')).toBeVisible();
-  await dialog.getByRole('button', { name: 'Put it back' }).click();
+  await expect(dialog.getByText('Recently deleted')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Restore' }).click();
   await expect(dialog.getByRole('button', { name: 'Open Tram loop at noon' })).toBeVisible();
 });

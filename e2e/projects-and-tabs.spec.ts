@@ -57,7 +57,7 @@ test('a subject that is being cut while another project opens stays with its own
   await app.step('Focus');
   await app.list.getByRole('button', { name: /^Subject 1/ }).click();
   await expect(page.getByText('cutting out …')).toHaveCount(0);
-  const matte = await app.downloadBy(page.getByRole('button', { name: 'Save matte' }), folder);
+  const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
   // The outline is cut from this picture: it has its measures.
   expect(await sharp(matte).metadata()).toMatchObject({ width: 960, height: 640 });
   await expect(app.notice).toHaveCount(0);
@@ -71,7 +71,7 @@ test('what is followed while another project opens ends there, and says nothing 
   await page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
   await expect(page.getByText('frame 1 of 240')).toBeVisible();
   await app.settled();
-  await page.getByRole('button', { name: 'Forwards' }).click();
+  await page.getByRole('button', { name: 'Forward' }).click();
   const stop = page.getByRole('button', { name: 'Stop here' });
   await expect(stop).toBeVisible();
   await app.choose({
@@ -90,8 +90,8 @@ test('what is followed while another project opens ends there, and says nothing 
   await app.project.click();
   await page.getByRole('button', { name: 'Open Tram loop, time-lapse' }).click();
   await expect(page.getByText(/frame \d+ of 240/)).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Forwards' })).toBeEnabled();
-  await expect(page.getByRole('group', { name: 'Keys of Planar 1' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Forward' })).toBeEnabled();
+  await expect(page.getByRole('group', { name: 'Planar 1 keys' })).toHaveCount(0);
 });
 
 test('a batch is rendered by one tab; where that is closed, another goes on', async ({
@@ -109,7 +109,7 @@ test('a batch is rendered by one tab; where that is closed, another goes on', as
     }),
   );
   await app.step('Source');
-  await page.getByRole('button', { name: 'Many at once' }).click();
+  await page.getByRole('button', { name: 'Batch' }).click();
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
     page.getByRole('button', { name: 'Add pictures' }).click(),
@@ -126,7 +126,7 @@ test('a batch is rendered by one tab; where that is closed, another goes on', as
   await page.close({ runBeforeUnload: false });
   await expect(queue).toHaveCount(1);
   await other.getByRole('button', { name: 'Source' }).click();
-  await other.getByRole('button', { name: 'Many at once' }).click();
+  await other.getByRole('button', { name: 'Batch' }).click();
   await expect(other.getByText('8 pictures, 8 rendered')).toBeVisible();
 });
 

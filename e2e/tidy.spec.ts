@@ -10,7 +10,7 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
   await expect(app.project).toHaveText('roofs');
   const source = join(folder, 'source.png');
   await writeFile(source, picture);
-  const back = page.getByRole('button', { name: /^Step back/ });
+  const back = page.getByRole('button', { name: /^Undo/ });
   const window = page.locator('hl-crop-window');
   const inside = window.getByRole('group', { name: /^Window of the crop/ });
   const route = page.getByRole('navigation', { name: 'Route' });
@@ -18,14 +18,14 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
 
   // A form, a corner by hand, the window by hand and by keys: pixels are copied, so that they stay as they are.
   await app.step('Tidy');
-  await expect(route.getByRole('button', { name: 'Tidy as it came' })).toBeVisible();
+  await expect(route.getByRole('button', { name: 'Tidy original' })).toBeVisible();
   await page.getByRole('radio', { name: '4:3' }).click();
   await expect(inside).toHaveAccessibleName(/533 × 400 px/);
   await app.dragBy(page.locator('[data-pull="Bottom right corner"]'), -120, -60);
-  await expect(back).toHaveAccessibleName('Step back: bottom right corner of the crop');
+  await expect(back).toHaveAccessibleName('Undo: bottom right corner of the crop');
   await app.dragBy(page.locator('[data-pull="Left edge"]'), 40, 0);
   await inside.press('Shift+ArrowDown');
-  await expect(back).toHaveAccessibleName('Step back: move crop');
+  await expect(back).toHaveAccessibleName('Undo: move crop');
   await expect(route.getByRole('button', { name: 'Tidy crop' })).toBeVisible();
   const flip = async (): Promise<void> => {
     for (const step of [/^Blur/, /^Colour/]) await route.getByRole('switch', { name: step }).click();
@@ -45,11 +45,11 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
 
   // Turned about its middle, by hand and by number; the band goes with its subject.
   await app.step('Tidy');
-  await page.getByRole('radio', { name: 'free' }).click();
+  await page.getByRole('radio', { name: 'Free' }).click();
   await app.dragBy(page.locator('[data-pull="turn"]'), 30, 4);
-  await expect(back).toHaveAccessibleName('Step back: turn crop');
-  await app.number('Turn of the crop').fill('8.5');
-  await app.number('Turn of the crop').press('Enter');
+  await expect(back).toHaveAccessibleName('Undo: rotate crop');
+  await app.number('Rotation of the crop').fill('8.5');
+  await app.number('Rotation of the crop').press('Enter');
   await expect(page.locator('[data-pull="turn"]')).toHaveAttribute('aria-valuetext', '8.5°');
   await page.getByRole('button', { name: 'Flip' }).click();
   await expect(route.getByText('crop, 8.5°, flip')).toBeVisible();
@@ -64,20 +64,20 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
   expect(Math.abs(Math.abs(slope) - 180 + 8.5)).toBeLessThan(1);
   const middle = (await app.grip('line').boundingBox())!;
   await page.mouse.move(middle.x + 13, middle.y + 26);
-  await expect(page.locator('hl-stage .reading')).toContainText('haze 0 %');
+  await expect(page.locator('hl-stage .reading')).toContainText('haze 0%');
   const [turned, alike] = await both();
   expect(Buffer.compare(turned, alike)).toBe(0);
 
   // A line along what leans: it becomes level. One step back, and it leans again.
   await app.step('Tidy');
-  await page.getByRole('button', { name: 'Whole picture again' }).click();
+  await page.getByRole('button', { name: 'Reset crop' }).click();
   await page.getByRole('button', { name: 'Level' }).click();
   await app.draw([0.2, 0.3], [0.8, 0.3 + (0.6 * 600 * Math.tan(Math.PI / 36)) / 400]);
   await expect(page.locator('[data-pull="turn"]')).toHaveAttribute('aria-valuetext', /^(4\.9|5\.0|5\.1)°$/);
-  await expect(back).toHaveAccessibleName('Step back: level');
+  await expect(back).toHaveAccessibleName('Undo: level');
   await back.click();
   await expect(page.locator('[data-pull="turn"]')).toHaveAttribute('aria-valuetext', '0.0°');
-  await page.getByRole('button', { name: 'Quarter turn' }).click();
+  await page.getByRole('button', { name: 'Rotate 90°' }).click();
   await app.step('Output');
   await expect(page.getByText('400 × 600 px')).toBeVisible();
 });
@@ -86,7 +86,9 @@ test('a crop of no size or outside of the picture is told of, or brought in', as
   const recipe = (crop: object): string =>
     JSON.stringify({ format: 'hazy-lens-recipe', version: 1, tidy: { crop } });
   await app.useRecipe('none.json', recipe({ size: [0, 0.5] }));
-  await expect(app.notice.filter({ hasText: '“none.json” was not used. tidy.crop.size[0]' })).toBeVisible();
+  await expect(
+    app.notice.filter({ hasText: '“none.json” can’t be applied. tidy.crop.size[0]' }),
+  ).toBeVisible();
   await app.useRecipe('outside.json', recipe({ centre: [1, 1], size: [0.5, 0.5], turn: 20 }));
   await app.step('Tidy');
   const [x, y] = await app.at(1, 1);
@@ -123,7 +125,8 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
       .getByRole('navigation', { name: 'Route' })
       .getByRole('switch', { name: new RegExp(`^${step}`) })
       .click();
-  const done = (): Promise<void> => expect(page.getByRole('progressbar', { name: 'Mending' })).toHaveCount(0);
+  const done = (): Promise<void> =>
+    expect(page.getByRole('progressbar', { name: 'Rendering touch-ups' })).toHaveCount(0);
   const spot = (): Promise<number[]> => app.colourAt(0.5, 0.5);
   await app.step('Tidy');
   await page.getByRole('radio', { name: 'Fill' }).click();
@@ -141,8 +144,8 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   await expect.poll(async () => (await spot())[0]).toBeLessThan(140);
 
   // Red from the right is copied to the left: the first press says from where. By keyboard alone.
-  await page.getByRole('radio', { name: 'Copy' }).click();
-  await expect(page.getByText('Press where to copy from.')).toBeVisible();
+  await page.getByRole('radio', { name: 'Clone' }).click();
+  await expect(page.getByText('Click the area to clone from.')).toBeVisible();
   await page.mouse.click(...(await app.at(0.92, 0.5)));
   await expect(page.getByText('Paint where it should go')).toBeVisible();
   await page.mouse.move(...(await app.at(0.2, 0.5)));
@@ -156,7 +159,7 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   // By its tab a mend is moved, by keys and by hand; where it was the spot is back.
   const tab = page.getByRole('slider', { name: /^Fill 1, arrow keys move it/ });
   await tab.press('Shift+ArrowRight');
-  await expect(page.getByRole('button', { name: 'Step back: move fill' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Undo: move fill' })).toBeEnabled();
   await expect(tab).toHaveAttribute('aria-valuetext', '245, 160 px');
   await app.dragBy(tab, 60, 40);
   await done();

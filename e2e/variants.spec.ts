@@ -18,7 +18,7 @@ test('versions of a project are made, named, seen beside each other and taken in
   };
   await app.step('Colour');
   await contrast('10');
-  await choose(app, 'New variant from this one');
+  await choose(app, 'New variant');
   await contrast('60');
   await choose(app, 'Variant 1');
   await expect(app.number('Contrast')).toHaveValue('10');
@@ -26,7 +26,7 @@ test('versions of a project are made, named, seen beside each other and taken in
   await expect(app.number('Contrast')).toHaveValue('60');
 
   // Beside each other, at the same place; the other is taken in hand by a click, and named.
-  await choose(app, 'Two beside each other');
+  await choose(app, 'Show two');
   const other = page.getByRole('img', { name: 'Variant 1' });
   await expect(other).toBeVisible();
   await expect.poll(async () => (await other.boundingBox())!.width).toBeGreaterThan(100);
@@ -39,7 +39,7 @@ test('versions of a project are made, named, seen beside each other and taken in
   await page.getByRole('button', { name: 'Rename Variant 1' }).click();
   await page.getByRole('textbox', { name: 'Name of the variant' }).fill('soft');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('group', { name: 'soft' }).getByText('in hand')).toBeVisible();
+  await expect(page.getByRole('group', { name: 'soft' }).getByText('Editing')).toBeVisible();
   // The hand is where it points, now that the stage has moved.
   await app.step('Focus');
   await app.settled();
@@ -49,11 +49,11 @@ test('versions of a project are made, named, seen beside each other and taken in
   await expect.poll(async () => Math.round((await grip.boundingBox())!.y - before.y)).toBe(20);
 
   // Where three are seen the free place offers a fourth, which is a step back like any.
-  await choose(app, 'New variant from this one');
-  await choose(app, 'Four beside each other');
-  await page.getByRole('button', { name: 'New variant from this one' }).click();
-  await expect(page.getByRole('group', { name: 'Variant 4' }).getByText('in hand')).toBeVisible();
-  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Step back: new variant' }).click();
+  await choose(app, 'New variant');
+  await choose(app, 'Show four');
+  await page.getByRole('button', { name: 'New variant' }).click();
+  await expect(page.getByRole('group', { name: 'Variant 4' }).getByText('Editing')).toBeVisible();
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo: new variant' }).click();
   await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('soft');
 
   // All of it survives a reload, and is steps back.
@@ -64,9 +64,9 @@ test('versions of a project are made, named, seen beside each other and taken in
   await choose(app, 'Variant 2');
   await app.step('Colour');
   await expect(app.number('Contrast')).toHaveValue('60');
-  await page.getByRole('button', { name: 'Step back: “Variant 2”' }).click();
+  await page.getByRole('button', { name: 'Undo: switch to Variant 2' }).click();
   await expect(app.number('Contrast')).toHaveValue('10');
-  await choose(app, 'Delete a variant');
+  await choose(app, 'Delete variant');
   await page.getByRole('menuitem', { name: 'Variant 2' }).click();
   await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('Variants');
 });

@@ -6,9 +6,9 @@ test('the picture can have the window alone, and everything comes back', async (
   await page.keyboard.press('p');
   await expect(page.getByRole('navigation', { name: 'Route' })).toHaveCount(0);
   await expect.poll(async () => (await app.picture.boundingBox())!.width).toBeGreaterThan(before.width * 1.3);
-  await page.getByRole('button', { name: 'Everything back' }).click();
+  await page.getByRole('button', { name: 'Show panels' }).click();
   await expect(page.getByRole('navigation', { name: 'Route' })).toBeVisible();
-  await page.getByRole('button', { name: 'Picture alone' }).click();
+  await page.getByRole('button', { name: 'Hide panels' }).click();
   await page.keyboard.press('p');
   await expect(app.number('Angle')).toBeVisible();
 });
@@ -28,8 +28,8 @@ test('single letters can be switched off; what has the focus comes first; Caps L
   await page.keyboard.press('b');
   await expect(wipe).toBeChecked();
   await page.keyboard.press('?');
-  const help = page.getByRole('dialog', { name: 'Keyboard' });
-  await help.getByRole('switch', { name: 'Single letters and digits act' }).click();
+  const help = page.getByRole('dialog', { name: 'Keyboard shortcuts' });
+  await help.getByRole('switch', { name: 'Single-key shortcuts' }).click();
   await page.keyboard.press('Escape');
   await expect(help).toHaveCount(0);
   await page.keyboard.press('w');
@@ -88,7 +88,7 @@ test('numbers are read as they are meant, and steps back from their box are the 
   await expect(field).toHaveValue('190');
   await field.fill('12abc');
   await field.press('Enter');
-  await expect(page.getByText('Not a number: left as it was')).toBeVisible();
+  await expect(page.getByText('Not a number; value unchanged')).toBeVisible();
   await expect(field).toHaveValue('190');
 });
 
@@ -107,7 +107,7 @@ test('Escape takes a drag back while it goes on, and leaves no step', async ({ a
   await page.mouse.move(box.x, box.y + 40, { steps: 3 });
   await page.mouse.up();
   await expect.poll(value).toBe(start);
-  await expect(page.getByRole('button', { name: 'Nothing to take back' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
   // The same for a number that is dragged by its name.
   const label = page.getByText('Falloff', { exact: true }).first();
   const at = (await label.boundingBox())!;
@@ -140,7 +140,7 @@ test('the brush is sized by keys and by the wheel, and the keyboard’s hand is 
   await page.mouse.wheel(0, -300);
   await page.keyboard.up('Alt');
   await expect.poll(number).toBeGreaterThan(small * 1.3);
-  await expect(page.getByRole('button', { name: 'fit' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'Fit' })).toHaveAttribute('aria-pressed', 'true');
 
   await app.add('Sounding');
   await expect(page.locator('hl-hand-cursor .mark')).toHaveCount(0);
@@ -184,8 +184,8 @@ test('everything can be reached in a small window', async ({ app, page }) => {
   ] as const) {
     await page.setViewportSize({ width, height });
     for (const [step, name] of [
-      ['Output', 'Use one'],
-      ['Source', 'Shelf and demo'],
+      ['Output', 'Import recipe'],
+      ['Source', 'Open shelf'],
     ] as const) {
       await app.step(step);
       const button = page.getByRole('button', { name });
@@ -194,7 +194,7 @@ test('everything can be reached in a small window', async ({ app, page }) => {
     }
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
     await page.keyboard.press('?');
-    const last = page.getByRole('dialog').getByText('This list');
+    const last = page.getByRole('dialog').getByText('Show keyboard shortcuts');
     await last.scrollIntoViewIfNeeded();
     await expect(last).toBeInViewport();
     await page.keyboard.press('Escape');
@@ -248,7 +248,7 @@ offline(
     await other.goto(server.address);
     await expect(other).toHaveTitle('Hazy Lens');
     await expect(other.getByRole('img', { name: /^Picture/ })).toBeVisible();
-    await offer.getByRole('button', { name: 'Use it now' }).click();
+    await offer.getByRole('button', { name: 'Update now' }).click();
     await expect(page).toHaveTitle('Hazy Lens, newer');
     await expect(other).toHaveTitle('Hazy Lens, newer');
     await expect(page.getByRole('img', { name: 'Picture: Tram loop' })).toBeVisible();

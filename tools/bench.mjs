@@ -99,7 +99,7 @@ const dragLens = () => dragUnder('dragLens', 'Lens');
 /** A brush stroke over a field of six bands. */
 function brush() {
   return inBrowser('brush', async (page) => {
-    const add = page.getByRole('group', { name: 'Add to the field' });
+    const add = page.getByRole('group', { name: 'Add focus' });
     for (const kind of ['Planar', 'Linear', 'Elliptical', 'Iris', 'Elliptical']) {
       await add.getByRole('button', { name: kind, exact: true }).focus();
       await page.keyboard.press('Enter');
@@ -326,8 +326,8 @@ async function many() {
       const line = { case: 'many', pictures: count, before: await heldMiB() };
       const route = page.getByRole('navigation', { name: 'Route' });
       await route.getByRole('button', { name: /^Source/ }).click();
-      await page.getByRole('button', { name: 'Many at once' }).click();
-      const dialog = page.getByRole('dialog', { name: 'Many at once' });
+      await page.getByRole('button', { name: 'Batch' }).click();
+      const dialog = page.getByRole('dialog', { name: 'Batch' });
       const [chooser] = await Promise.all([
         page.waitForEvent('filechooser'),
         dialog.getByRole('button', { name: /^(Add|Choose) pictures/ }).click(),

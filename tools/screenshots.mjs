@@ -39,7 +39,7 @@ try {
       .click();
   const add = (way) =>
     page
-      .getByRole('group', { name: 'Add to the field' })
+      .getByRole('group', { name: 'Add focus' })
       .getByRole('button', { name: way, exact: true })
       .click();
   const at = async ([x, y]) => {
@@ -82,25 +82,25 @@ try {
   await rest();
   await page.getByRole('radio', { name: 'Crop', exact: true }).click();
   await page.getByRole('radio', { name: '5:4' }).click();
-  await fill('Turn of the crop', 4);
+  await fill('Rotation of the crop', 4);
   await page.locator('[data-pull="turn"]').focus();
   await shoot('tidy');
-  await fill('Turn of the crop', 0);
+  await fill('Rotation of the crop', 0);
   const variant = async (item) => {
     await page.locator('hl-variants-menu button').click();
     await page.getByRole('menuitem', { name: item }).click();
   };
   await step('Colour');
-  await variant('New variant from this one');
+  await variant('New variant');
   await page.getByRole('radio', { name: 'plum dusk' }).click();
-  await variant('New variant from this one');
+  await variant('New variant');
   await page.getByRole('radio', { name: 'tin toy' }).click();
-  await variant('New variant from this one');
-  await page.getByRole('radio', { name: 'none', exact: true }).click();
+  await variant('New variant');
+  await page.getByRole('radio', { name: 'None', exact: true }).click();
   await page.getByRole('button', { name: 'Black and white' }).click();
   await page.getByRole('switch', { name: 'Black and white' }).click();
-  await fill('Red in black and white', 60);
-  await variant('Four beside each other');
+  await fill('Red luminance', 60);
+  await variant('Show four');
   await page.getByRole('heading', { name: 'Colour' }).scrollIntoViewIfNeeded();
   await page.mouse.move(640, 20);
   await rest();
@@ -112,15 +112,15 @@ try {
   await page.getByRole('combobox', { name: 'Blades' }).click();
   await page.getByRole('option', { name: '6', exact: true }).click();
   await fill('Aperture rotation', 12);
-  await fill('Brightness of clipped lights', 3.5);
-  await fill('Tint of clipped lights', 80);
+  await fill('Highlight boost', 3.5);
+  await fill('Highlight tint', 80);
   await fill('Cat’s eyes towards the corners', 50);
   await fill('Blur radius', 52);
   await page.getByRole('heading', { name: 'Blur' }).scrollIntoViewIfNeeded();
   await page.mouse.move(...(await at([0.5, 0.1])));
   await rest();
   await shoot('lens');
-  await page.getByRole('button', { name: 'Two at once' }).click();
+  await page.getByRole('button', { name: 'Compare blurs' }).click();
   await page.mouse.move(...(await at([0.5, 0.5])));
   await shoot('two-at-once');
   await page.getByRole('button', { name: 'Keep the upper half' }).click();
@@ -181,7 +181,7 @@ try {
   await page.getByRole('button', { name: 'More for Soundings' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await add('Depth map');
-  await page.getByRole('spinbutton', { name: 'Depth in focus' }).waitFor();
+  await page.getByRole('spinbutton', { name: 'Focus depth' }).waitFor();
   await rest();
   await page.mouse.click(...(await at([0.5, 0.6])));
   await rest();
@@ -192,7 +192,7 @@ try {
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await shoot('output');
-  await page.getByRole('button', { name: 'Many at once' }).click();
+  await page.getByRole('button', { name: 'Batch' }).click();
   const pictures = ['glasshouses', 'night-fair', 'tram-loop'].map((name) =>
     join(root, `demo/pictures/${name}.jpg`),
   );
@@ -205,7 +205,7 @@ try {
   await page.getByRole('button', { name: 'Render all' }).click();
   await page.getByText('3 pictures, 1 rendered').waitFor();
   await page.screenshot({ path: join(root, 'docs/screenshots/many.png') });
-  await page.getByRole('button', { name: 'Take all of them out' }).click();
+  await page.getByRole('button', { name: 'Remove all' }).click();
   await page.getByRole('button', { name: 'Close' }).click();
 
   await startDemo('Tram loop, time-lapse');
@@ -213,8 +213,8 @@ try {
   await rest();
   await rest();
   await step('Focus');
-  await page.getByRole('button', { name: 'Forwards', exact: true }).click();
-  await page.getByRole('group', { name: 'Keys of Planar 1' }).waitFor({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Forward', exact: true }).click();
+  await page.getByRole('group', { name: 'Planar 1 keys' }).waitFor({ timeout: 120_000 });
   const playhead = page.getByRole('slider', { name: 'Playhead' });
   await playhead.focus();
   for (let i = 0; i < 9; i++) await page.keyboard.press('Shift+ArrowRight');
@@ -225,7 +225,7 @@ try {
   await page.getByRole('radio', { name: 'Curve', exact: true }).click();
   await page.getByRole('slider', { name: 'Speed at 4.00 s' }).focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('Shift+ArrowUp');
-  const hold = page.getByRole('spinbutton', { name: 'Hold each picture, in frames' });
+  const hold = page.getByRole('spinbutton', { name: 'Hold, in frames' });
   await hold.fill('3');
   await hold.press('Enter');
   await shoot('pace');

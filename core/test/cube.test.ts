@@ -102,8 +102,8 @@ describe('a table of colours', () => {
   it('that cannot be used is refused with a sentence', () => {
     const whole = formatCube('x', 3, identityLut(3).samples);
     const cases: [string, RegExp][] = [
-      ['', /says no size/],
-      ['0 0 0', /says no size/],
+      ['', /LUT size missing/],
+      ['0 0 0', /LUT size missing/],
       [
         whole.split('\n').slice(0, 20).join('\n'),
         /holds 16 colours where 27 are wanted: it may be cut short/,

@@ -33,7 +33,7 @@ describe('text of others', () => {
   it('names a field of a recipe by its start and its end', () => {
     const key = 'k'.repeat(1_000_000);
     const text = JSON.stringify({ format: 'hazy-lens-recipe', version: 1, [key]: 1 });
-    expect(() => readRecipe(text)).toThrow(/^k{59}…k{20}: is not a field of a recipe\.$/);
+    expect(() => readRecipe(text)).toThrow(/^k{59}…k{20}: isn’t a field of a recipe\.$/);
   });
 });
 

@@ -33,7 +33,7 @@ describe('a recipe', () => {
     ],
     ['an infinite number', { ...base, colour: { saturation: Infinity } }, /^colour\.saturation: /],
     ['a number out of range', { ...base, colour: { saturation: 3 } }, /^colour\.saturation: .*1/],
-    ['an unknown key', { ...base, focus: { blobs: [] } }, /^focus\.blobs: is not a field/],
+    ['an unknown key', { ...base, focus: { blobs: [] } }, /^focus\.blobs: isn’t a field/],
     ['a missing id', { ...base, focus: { bands: [{ kind: 'planar' }] } }, /^focus\.bands\[0\]\.id: /],
     [
       'two bands of one id',

@@ -23,8 +23,7 @@ function main(): void {
       process.exit(0);
     }
     process.stderr.write(
-      `Port ${port} cannot be used (${error.code}): another program may have it. End that program, or choose another ` +
-        `port with PORT=8080 npm start. Projects belong to the address they were made at: with another port the shelf starts empty.\n`,
+      `Port ${port} is unavailable (${error.code}). Close the program using it, or run PORT=8080 npm start. Each port has its own shelf.\n`,
     );
     process.exit(1);
   });

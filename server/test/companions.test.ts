@@ -136,12 +136,12 @@ describe('the files that a recipe names', () => {
 
   it('are named, with the field, where they cannot be used', async () => {
     const cases: [object, RegExp][] = [
-      [{ depthMap: { image: 'gone.png' } }, /gone\.png: there is no such file.*focus\.depthMap\.image/],
-      [{ depthMap: { image: 'text.png' } }, /text\.png: cannot be read as a picture.*focus\.depthMap\.image/],
-      [{ depthMap: { image: 'cut.png' } }, /cut\.png: cannot be read as a picture/],
+      [{ depthMap: { image: 'gone.png' } }, /gone\.png: file not found.*focus\.depthMap\.image/],
+      [{ depthMap: { image: 'text.png' } }, /text\.png: can’t be read as a picture.*focus\.depthMap\.image/],
+      [{ depthMap: { image: 'cut.png' } }, /cut\.png: can’t be read as a picture/],
       [
         { mattes: [{ id: 'a', image: 'white.png' }, { id: 'b', image: 'text.png' }] },
-        /text\.png: cannot be read.*focus\.mattes\[1\]\.image/,
+        /text\.png: can’t be read.*focus\.mattes\[1\]\.image/,
       ],
     ]; // prettier-ignore
     for (const [focus, message] of cases) await expect(load(focus)).rejects.toThrow(message);
@@ -153,9 +153,9 @@ describe('the files that a recipe names', () => {
     expect((await look('own.cube')).table).toMatchObject({ kind: 'lattice', size: 3 });
     expect((await look('gone.cube', false)).table).toBeNull();
     await expect(look('cut.cube')).rejects.toThrow(
-      /cut\.cube: cannot be used as a table of colours\. It holds 26 colours.*colour\.look\.image/,
+      /cut\.cube: can’t be used as a table of colours\. It holds 26 colours.*colour\.look\.image/,
     );
-    await expect(look('gone.cube')).rejects.toThrow(/gone\.cube: there is no such file.*colour\.look\.image/);
-    await expect(look('deep.png')).rejects.toThrow(/deep\.png: cannot be used as a table/);
+    await expect(look('gone.cube')).rejects.toThrow(/gone\.cube: file not found.*colour\.look\.image/);
+    await expect(look('deep.png')).rejects.toThrow(/deep\.png: can’t be used as a table/);
   });
 });

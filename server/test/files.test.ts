@@ -94,11 +94,11 @@ describe('files of the command line', () => {
     spoiled[spoiled.indexOf('IDAT') + 4 + spoiled.readUInt32BE(spoiled.indexOf('IDAT') - 4)]! ^= 1;
     writeFileSync(at('spoiled.png'), spoiled);
     for (const [input, words] of [
-      ['pipe.png', 'is not a regular file'],
-      ['endless.png', 'is not a regular file'],
-      ['drawn.svg', 'cannot be read as a picture'],
-      ['named.png', 'cannot be read as a picture'],
-      ['spoiled.png', 'cannot be read as a picture: the PNG is damaged (a checksum is wrong)'],
+      ['pipe.png', 'isn’t a regular file'],
+      ['endless.png', 'isn’t a regular file'],
+      ['drawn.svg', 'can’t be read as a picture'],
+      ['named.png', 'can’t be read as a picture'],
+      ['spoiled.png', 'can’t be read as a picture: the PNG is damaged (a checksum is wrong)'],
       ['large.png', 'It is 60000 x 60000 pixels'],
     ] as const) {
       const { status, stderr } = render({}, input, 'out.png');
@@ -106,17 +106,17 @@ describe('files of the command line', () => {
     }
     for (const [image, words] of [
       ['large.png', 'It is 60000 x 60000 pixels'],
-      ['pipe.png', 'is not a regular file'],
+      ['pipe.png', 'isn’t a regular file'],
     ] as const)
       for (const focus of [{ depthMap: { image } }, { mattes: [{ id: 'm', image }] }]) {
         const { status, stderr } = render({ focus }, 'in/kites.png', 'out.png');
         expect([status, stderr]).toEqual([
           2,
-          expect.stringMatching(new RegExp(`${image}: ${words}.*names it`)),
+          expect.stringMatching(new RegExp(`${image}: ${words}.*used by`)),
         ]);
       }
     const look = render({ colour: { look: { image: 'endless.png' } } }, 'in/kites.png', 'out.png');
-    expect(look.stderr).toMatch(/endless\.png: is not a regular file.*colour\.look\.image names it/);
+    expect(look.stderr).toMatch(/endless\.png: isn’t a regular file.*colour\.look\.image names it/);
   });
 
   it('of a zip are unpacked one by one; what is too much, encrypted or damaged is named, the others are made', async () => {
@@ -136,8 +136,8 @@ describe('files of the command line', () => {
     expect(status).toBe(3);
     expect(stderr).toBe(
       'bomb.png: unpacks to 2000 MB, far more than a picture.\n' +
-        'broken.png: cannot be unpacked. The zip is damaged or cut short.\n' +
-        'secret.png: cannot be unpacked. It is encrypted: unpack the zip with its password first.\n',
+        'broken.png: can’t be unpacked. The zip is damaged or cut short.\n' +
+        'secret.png: can’t be unpacked. It is encrypted: unpack the zip with its password first.\n',
     );
     expect(readdirSync(at('out'))).toEqual(['kites.png']);
   });
@@ -145,7 +145,7 @@ describe('files of the command line', () => {
   it('and fields of any length and content are told of in one short line', () => {
     const { stderr } = render({ ['\u202e\u001b[2J'.repeat(1000)]: 1 }, 'in/kites.png', 'out.png');
     expect(stderr).toMatch(/^[^\p{Cc}\p{Cf}]{20,400}\n$/u);
-    expect(stderr).toContain('is not a field of a recipe');
+    expect(stderr).toContain('isn’t a field of a recipe');
   });
 
   it('of recipes may begin with a mark, and be of UTF-16', () => {

@@ -128,7 +128,7 @@ describe('the command line over many pictures', () => {
     writeFileSync(join(folder, 'mixed', 'broken.jpg'), 'no picture');
     const { status, stderr, lines } = render({ blur: { radius: 0.01 } }, 'mixed', 'each');
     expect(status).toBe(3);
-    expect(stderr).toMatch(/^broken\.jpg: cannot be read as a picture/);
+    expect(stderr).toMatch(/^broken\.jpg: can’t be read as a picture/);
     expect(lines.map((line) => (JSON.parse(line) as { name: string }).name)).toEqual(['p1.png', 'p2.png']);
     expect(readdirSync(join(folder, 'each')).sort()).toEqual(['p1.png', 'p2.png']);
   });
@@ -137,12 +137,12 @@ describe('the command line over many pictures', () => {
     mkdirSync(join(folder, 'empty'));
     writeFileSync(join(folder, 'bad.zip'), 'PK no zip');
     for (const [result, text] of [
-      [render(look, 'empty', 'o'), 'there are no pictures in it'],
-      [render(look, 'bad.zip', 'o'), 'cannot be read as a zip'],
+      [render(look, 'empty', 'o'), 'no pictures found'],
+      [render(look, 'bad.zip', 'o'), 'can’t be read as a zip'],
       [render(look, 'in', 'o', '--frames', '5-2'), '--frames: must be like 0-99'],
-      [render(look, 'in', 'o', '--frames', '0-99'), '--frames: there are 8 pictures'],
+      [render(look, 'in', 'o', '--frames', '0-99'), '--frames: the clip has 8 frames'],
       [render(look, 'in', 'o', '--fps', 'fast'), '--fps: must be a number'],
-      [render(look, 'in', 'o', '--map', 'm.png'), '--map: is written of one picture only'],
+      [render(look, 'in', 'o', '--map', 'm.png'), '--map works with a single picture only'],
       [render({}, 'in', 'o', '--frames', '0-1'), '--frames: is for footage'],
       [render({ keys: [{ of: 'blur/width', at: 0, value: 1 }] }, 'in', 'o'), 'keys[0].of'],
     ] as const) {
@@ -160,6 +160,6 @@ describe('the command line over many pictures', () => {
       writeFileSync(join(folder, 'sizes', `s${n}.png`), await picture.png().toBuffer());
     }
     const { status, stderr } = render({ pace: {} }, 'sizes', 'o');
-    expect([status, stderr.trim()]).toEqual([2, 's2.png: is 61 x 40 in 8 bits, not as the first frame.']);
+    expect([status, stderr.trim()]).toEqual([2, 's2.png: 61 x 40, 8-bit, doesn’t match the first frame.']);
   });
 });

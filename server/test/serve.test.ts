@@ -59,7 +59,7 @@ describe('the server', () => {
     const other = createServer((_, response) => response.end('something else'));
     await new Promise<void>((resolve) => other.listen(PORT, '127.0.0.1', resolve));
     const one = serve();
-    expect(await one.said).toMatch(new RegExp(`Port ${PORT} cannot be used`));
+    expect(await one.said).toMatch(new RegExp(`Port ${PORT} is unavailable`));
     expect(await one.ended).toBe(1);
     other.close();
   });

@@ -30,7 +30,7 @@ export async function startBrowser(profile: string): Promise<{ page: Page; kill:
       const found = /DevTools listening on (\S+)/.exec(text);
       if (found) resolve(found[1]!);
     });
-    child.once('exit', () => reject(new Error('The browser did not start.')));
+    child.once('exit', () => reject(new Error('The browser didn’t start.')));
   });
   const connected = await chromium.connectOverCDP(address);
   const page = connected.contexts()[0]!.pages()[0]!;
@@ -93,7 +93,7 @@ async function isStored(percent: number): Promise<boolean> {
 /** Ends when a saturation lies in the storage of the open project. @throws where it does not within so long. */
 export async function untilStored(page: Page, percent: number, ms: number): Promise<void> {
   for (const end = performance.now() + ms; !(await page.evaluate(isStored, percent));) {
-    if (performance.now() > end) throw new Error(`${percent} is not saved after ${ms / 1000} s`);
+    if (performance.now() > end) throw new Error(`${percent} isn’t saved after ${ms / 1000} s`);
     await page.waitForTimeout(100);
   }
 }

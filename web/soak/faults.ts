@@ -85,13 +85,13 @@ async function begin(
     case 'export':
       await toStep(page, 'Output');
       await page.getByRole('button', { name: /^Export JPEG/ }).click();
-      return ends(/is written|could not be written|Cancelled/);
+      return ends(/is written|couldn’t be written|Cancelled/);
     case 'film': {
       expected.values.push(AT_FIRST);
       await toStep(page, 'Source');
       const name = `blink ${Math.floor(random() * 1e9)}`;
       await copyFile(join(folder, 'blink.zip'), join(folder, `${name}.zip`));
-      await choose(page, 'Open a picture or a clip', [join(folder, `${name}.zip`)]);
+      await choose(page, 'Open file', [join(folder, `${name}.zip`)]);
       await page.getByRole('banner').getByRole('button', { name }).or(page.getByRole('alert')).first().waitFor(); // prettier-ignore
       expected.values = [Number(await readSaturation(page))];
       await toStep(page, 'Output');
@@ -99,7 +99,7 @@ async function begin(
         .getByRole('button', { name: /^Export (MP4|GIF|WebM)/ })
         .first()
         .click();
-      return ends(/is written|could not be written|Cancelled/);
+      return ends(/is written|couldn’t be written|Cancelled/);
     }
     case 'import': {
       const path = join(folder, 'look.recipe.json');
@@ -107,7 +107,7 @@ async function begin(
       writeFileSync(path, JSON.stringify(recipe));
       await toStep(page, 'Source');
       expected.values.push(value);
-      await choose(page, 'Open a picture or a clip', [path]);
+      await choose(page, 'Open file', [path]);
       return async () => {
         const step = page.getByRole('button', { name: /^Step back: recipe/ });
         await step.or(page.getByRole('alert')).first().waitFor({ timeout: PATIENCE_MS });
@@ -123,13 +123,13 @@ async function begin(
         await askForVersion(page);
         const offer = notices(page).filter({ hasText: 'A new version of Hazy Lens is here' });
         await page.evaluate(() => Object.assign(window, { isOld: true }));
-        await offer.getByRole('button', { name: 'Use it now' }).click();
+        await offer.getByRole('button', { name: 'Update now' }).click();
         await page.waitForFunction(() => !('isOld' in window), undefined, { timeout: PATIENCE_MS });
         await untilShown(page);
       };
     case 'batch': {
       await toStep(page, 'Source');
-      await page.getByRole('button', { name: 'Many at once' }).click();
+      await page.getByRole('button', { name: 'Batch' }).click();
       const dialog = page.getByRole('dialog');
       if ((await dialog.getByText('lamp.png').count()) === 0)
         await choose(page, 'Add pictures', [join(folder, 'lamp.png'), join(folder, 'kiosk.png')]);

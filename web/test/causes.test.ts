@@ -9,9 +9,9 @@ describe('what went wrong', () => {
 
   it('is said in our own words where a browser or a library says it, and the cause goes to the console', () => {
     for (const [error, words] of [
-      [new TypeError('t.slice is not a function'), 'something went wrong in Hazy Lens itself'],
+      [new TypeError('t.slice isn’t a function'), 'something went wrong in Hazy Lens itself'],
       [
-        named('MissingAPIError', 'IndexedDB API missing. Please visit https://tinyurl.com/y2uuvskb'),
+        named('MissingAPIError', 'IndexedDB API missing. Visit https://tinyurl.com/y2uuvskb'),
         'this browser lets Hazy Lens keep nothing',
       ],
       [
@@ -23,10 +23,10 @@ describe('what went wrong', () => {
         Object.assign(named('AbortError', 'aborted'), { inner: named('QuotaExceededError', '') }),
         'there is no room left on the disk, or in what the browser may use of it',
       ],
-      [new RangeError('Array buffer allocation failed'), 'there is not enough memory'],
-      [new RangeError('WebAssembly.Memory(): could not allocate memory'), 'there is not enough memory'],
+      [new RangeError('Array buffer allocation failed'), 'there isn’t enough memory'],
+      [new RangeError('WebAssembly.Memory(): couldn’t allocate memory'), 'there isn’t enough memory'],
       [
-        new DOMException('A requested file or directory could not be found', 'NotFoundError'),
+        new DOMException('A requested file or directory couldn’t be found', 'NotFoundError'),
         'the file is no longer where it was, or may not be read',
       ],
       [new Error(''), 'something went wrong in Hazy Lens itself'],

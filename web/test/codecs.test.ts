@@ -135,17 +135,17 @@ describe('a picture file', () => {
       [
         'drawn.svg',
         Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'),
-        /“drawn\.svg” is not a picture/,
+        /“drawn\.svg” isn’t a supported picture/,
       ],
       ['spoiled.png', spoiled, /“spoiled\.png” is damaged.*a checksum is wrong/],
       ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
-      ['notes.png', Buffer.from('notes'), /“notes\.png” is not a picture/],
-      ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” is cut short/],
-      ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” is cut short/],
-      ['thumb.jpg', thumbed, /“thumb\.jpg” is cut short/],
-      ['cut.tif', tiff.subarray(0, 700), /“cut\.tif” is cut short/],
+      ['notes.png', Buffer.from('notes'), /“notes\.png” isn’t a supported picture/],
+      ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” can’t be opened: the file is cut short/],
+      ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” can’t be opened: the file is cut short/],
+      ['thumb.jpg', thumbed, /“thumb\.jpg” can’t be opened: the file is cut short/],
+      ['cut.tif', tiff.subarray(0, 700), /“cut\.tif” can’t be opened: the file is cut short/],
       ['cut.heic', heic.subarray(0, 6000), /“cut\.heic” is (cut short|damaged)/],
-      ['wide.png', await sharp(Buffer.alloc(30000 * 3), { raw: { width: 30000, height: 1, channels: 3 } }).png().toBuffer(), /“wide\.png” was not opened\. It is 30000 x 1 pixels/], // prettier-ignore
+      ['wide.png', await sharp(Buffer.alloc(30000 * 3), { raw: { width: 30000, height: 1, channels: 3 } }).png().toBuffer(), /“wide\.png” wasn’t opened\. It is 30000 x 1 pixels/], // prettier-ignore
     ];
     for (const [name, file, message] of cases) await expect(open(file, name)).rejects.toThrow(message);
     // A directory that comes after itself has still one picture in it, or a sentence; it must end.

@@ -25,8 +25,6 @@ describe('a file outside of the browser', () => {
     const gone = async (): Promise<never> => {
       throw new DOMException('not found', 'NotFoundError');
     };
-    await expect(readHandle(place({ getFile: gone }))).rejects.toThrow(
-      /“clip\.mp4” is no longer where it was\. Please put it back there/,
-    );
+    await expect(readHandle(place({ getFile: gone }))).rejects.toThrow(/“clip\.mp4” has moved\. Restore/);
   });
 });

@@ -86,7 +86,7 @@ describe('a grey picture', () => {
     const whole = await grey16().png().toBuffer();
     for (const [data, message] of [
       [new Uint8Array(), /empty/],
-      [new TextEncoder().encode('no picture at all'), /not a picture/],
+      [new TextEncoder().encode('no picture at all'), /isn’t a supported picture/],
       [new Uint8Array(whole.subarray(0, whole.length / 2)), /cut short/],
       [
         new Uint8Array((await grey16().tiff({ compression: 'none' }).toBuffer()).subarray(0, 300)),

@@ -36,7 +36,7 @@ describe('keys of the open project', () => {
     playhead.time.set(0);
     keys.toggle(RADIUS, 'radius');
     expect(times()).toEqual([]);
-    expect(project.undoLabel()).toBe('radius: key away');
+    expect(project.undoLabel()).toBe('delete radius key');
   });
 
   it('take a change at a moment, and leave what has no keys alone', () => {

@@ -77,7 +77,7 @@ describe('a picture file', () => {
     expect(await open(plain)).toBe(byBrowser);
     expect(await open(foreign)).toMatchObject(size);
     expect(decode).toHaveBeenCalledOnce();
-    decode.mockRejectedValueOnce(new Error('The source image could not be decoded.'));
+    decode.mockRejectedValueOnce(new Error('The source image couldn’t be decoded.'));
     expect(await open(plain)).toMatchObject(size);
   });
 });

@@ -180,8 +180,8 @@ describe('a film', () => {
   it('ends where a frame cannot be read, unless the one before is to be repeated, and names those', async () => {
     const from = source({ pace: { trim: [0.2, 0.8] } });
     const unread = from.material.unread as Map<number, string>;
-    for (const frame of [0, 4, 5, 7]) unread.set(frame, `Frame ${frame + 1} of “a.mp4” cannot be read.`);
-    await expect(levels(from)).rejects.toThrow(/^Frame 5 of “a\.mp4” cannot be read: trim that part away/);
+    for (const frame of [0, 4, 5, 7]) unread.set(frame, `Frame ${frame + 1} of “a.mp4” can’t be read.`);
+    await expect(levels(from)).rejects.toThrow(/^Frame 5 of “a\.mp4” can’t be read: trim that part away/);
     expect(await levels({ ...from, repeatsUnread: true })).toHaveLength(6);
     expect(unreadNote(from)).toMatch(/^Could not read frames 5 to 6, 8: /);
     expect(unreadNote(source({}))).toBe('');

@@ -15,16 +15,19 @@ describe('the readings of a picture in words', () => {
   it('say how far the view looks down, and what that is good for', () => {
     expect(view({})).toMatchObject({
       suits: 'well',
-      says: 'Looks down by about 25°, as one looks at a model.',
+      says: 'Looks down about 25°, like a view over a model.',
     });
-    expect(view({ down: -7 })).toMatchObject({ suits: 'hardly', says: 'Level: the horizon is in sight.' });
-    expect(view({ down: 9 })).toMatchObject({ suits: 'partly', says: 'Looks down a little, by about 9°.' });
-    expect(view({ down: 80 }).advice).toContain('Nothing recedes');
-    expect(view({ down: null }).says).toContain('Nothing upright');
+    expect(view({ down: -7 })).toMatchObject({ suits: 'hardly', says: 'Eye level: the horizon is visible.' });
+    expect(view({ down: 9 })).toMatchObject({ suits: 'partly', says: 'Looks down slightly, about 9°.' });
+    expect(view({ down: 80 }).advice).toContain('Little depth to follow');
+    expect(view({ down: null }).says).toContain('Camera angle unclear');
   });
 
   it('say how much detail there is', () => {
-    expect(detail({ detail: 0.504 })).toMatchObject({ suits: 'well', says: 'Fine detail in 50 % of it.' });
+    expect(detail({ detail: 0.504 })).toMatchObject({
+      suits: 'well',
+      says: 'Fine detail in 50% of the picture.',
+    });
     expect(detail({ detail: 0.2 }).suits).toBe('partly');
     expect(detail({ detail: 0 }).suits).toBe('hardly');
   });
@@ -34,7 +37,7 @@ describe('the readings of a picture in words', () => {
     expect(across({ tallest: { at: 0.5, from: 0.5, to: 0.7 } }).suits).toBe('well');
     expect(across({ down: 4 })).toMatchObject({
       suits: 'hardly',
-      says: expect.stringContaining('So low a view'),
+      says: expect.stringContaining('Low viewpoint'),
     });
     for (const [at, where] of [
       [0.1, 'on the left'],
@@ -43,7 +46,7 @@ describe('the readings of a picture in words', () => {
     ] as const)
       expect(across({ tallest: { at, from: 0.1, to: 0.6 } })).toMatchObject({
         suits: 'partly',
-        says: `Something upright ${where} takes 50 % of the height.`,
+        says: `A tall object ${where} covers 50% of the height.`,
       });
   });
 });

@@ -10,7 +10,7 @@ const still = (colour: string, lossless = false): Promise<Buffer> =>
     .webp({ lossless, quality: 90 })
     .toBuffer();
 
-describe('a WebP that moves', () => {
+describe('a Animated WebP', () => {
   it('holds every frame, whole and in order, each for as long as it was given', async () => {
     const files = [await still(colours[0]!), await still(colours[1]!, true), await still(colours[2]!)];
     const frames = files.map((file, i) => animationFrame(file, size, 40 + i));

@@ -65,7 +65,7 @@ describe('a worker client', () => {
     const client = new WorkerClient<Runs>(start as () => Worker);
     const asked = client.call.never();
     first.breakDown('');
-    await expect(asked).rejects.toThrow('could not be started; please reload the page');
+    await expect(asked).rejects.toThrow('couldn’t be started; reload the page');
     expect(first.terminate).toHaveBeenCalledOnce();
     expect(await client.call.double(3)).toBe(6);
     // What the first still says is of no account.

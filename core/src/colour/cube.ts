@@ -91,7 +91,7 @@ export function parseCube(text: string, id: string): ColourLut {
     const three = (words: readonly string[]): Triple =>
       numbersIn(words, 3, line, i) as [number, number, number];
     if (Object.hasOwn(SIZE_WORDS, word)) {
-      if (heading) throw new Error('It says its size twice: tables of several parts cannot be read.');
+      if (heading) throw new Error('It says its size twice: tables of several parts can’t be read.');
       heading = headingOf(SIZE_WORDS[word as keyof typeof SIZE_WORDS], numbersIn(rest, 1, line, i)[0]!);
     } else if (word === 'DOMAIN_MIN') from = three(rest);
     else if (word === 'DOMAIN_MAX') to = three(rest);
@@ -103,7 +103,7 @@ export function parseCube(text: string, id: string): ColourLut {
       ];
     } else colours.push(...three([word, ...rest]));
   }
-  if (!heading) throw new Error('It says no size (LUT_3D_SIZE or LUT_1D_SIZE): it is no .cube table.');
+  if (!heading) throw new Error('LUT size missing: not a .cube file.');
   const { kind, size } = heading;
   const [count, wanted] = [colours.length / 3, kind === 'lattice' ? size ** 3 : size];
   if (count !== wanted)
@@ -111,7 +111,7 @@ export function parseCube(text: string, id: string): ColourLut {
       `It holds ${count} colours where ${wanted} are wanted${count < wanted ? ': it may be cut short' : ''}.`,
     );
   if (!from.every((low, c) => low < to[c]!))
-    throw new Error('The values that it begins with (DOMAIN_MIN) are not below those that it ends with.');
+    throw new Error('The values that it begins with (DOMAIN_MIN) aren’t below those that it ends with.');
   return { id, kind, size, from, to, values: valuesOf(kind, size, colours) };
 }
 

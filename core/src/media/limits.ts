@@ -10,7 +10,7 @@ export function sizeProblem({ width, height }: Size): string | null {
   if (Math.max(width, height) > LIMITS.side || width * height > LIMITS.megapixels * 1e6) {
     return (
       `It is ${width} x ${height} pixels. Hazy Lens takes up to ${LIMITS.side} pixels on a side and ` +
-      `${LIMITS.megapixels} megapixels, because the whole picture and its blur have to fit in memory. Please make it smaller first.`
+      `${LIMITS.megapixels} megapixels, because the whole picture and its blur have to fit in memory. Make it smaller first.`
     );
   }
   return null;

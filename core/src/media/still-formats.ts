@@ -71,7 +71,7 @@ export const STILL_FORMATS: readonly StillFormat[] = [
 /** The format of a type of file (MIME). @throws Error where none is written. */
 export function stillFormatOf(mime: string): StillFormat {
   const found = STILL_FORMATS.find((format) => format.mime === mime);
-  if (!found) throw new Error(`Files of the type “${mime}” are not written. Please choose another kind.`);
+  if (!found) throw new Error(`Files of the type “${mime}” aren’t written. Choose another kind.`);
   return found;
 }
 

@@ -38,7 +38,7 @@ export function zipEntries(bytes: Uint8Array): ZipEntry[] {
   const count = view.getUint16(end + 10, true);
   let at = view.getUint32(end + 16, true);
   if (count === 0xffff || at === 0xffffffff)
-    throw new ZipError('The zip is of a kind for very many or very large files, which is not read.');
+    throw new ZipError('The zip is of a kind for very many or very large files, which isn’t read.');
   const entries: ZipEntry[] = [];
   let held = 0;
   for (let i = 0; i < count; i++) {
@@ -83,7 +83,7 @@ export function unpacked(entry: ZipEntry, inflate: Inflate): Uint8Array<ArrayBuf
   const { packed, size, method, crc } = entry;
   if (entry.isEncrypted) throw new ZipError('It is encrypted: unpack the zip with its password first.');
   if (method !== 0 && method !== 8)
-    throw new ZipError(`It is compressed in a way that is not read (method ${method}).`);
+    throw new ZipError(`It is compressed in a way that isn’t read (method ${method}).`);
   let file: Uint8Array<ArrayBuffer>;
   try {
     file = method === 0 ? Uint8Array.from(packed) : inflate(packed, size);

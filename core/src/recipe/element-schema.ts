@@ -6,7 +6,7 @@ import { angle, length, pointSchema, share } from './number-meta';
 
 /** The haze of an element: measured on the picture, as the picture's own bands are. */
 const elementFocusSchema = z.strictObject({
-  rest: share({ label: 'Haze where no band speaks', spoken: 'Haze elsewhere' }).default(0),
+  rest: share({ label: 'Base haze', spoken: 'Base haze' }).default(0),
   soundingsOn: z.boolean().default(true),
   soundings: z.array(soundingSchema).max(500).default([]),
   bands: z.array(bandSchema).max(500).refine(ownIds, 'every band needs an id of its own').default([]),
@@ -20,7 +20,7 @@ export const elementSchema = z.strictObject({
   image: companionPath,
   centre: pointSchema('Middle of the element').default([0.5, 0.5]),
   width: length(0.01, 4, { label: 'Width', spoken: 'Width of the element', sliderMax: 1, start: 0.3 }).default(0.3),
-  turn: angle({ label: 'Turn', spoken: 'Turn of the element', decimals: 1, sliderMin: -180, sliderMax: 180 }).default(0),
+  turn: angle({ label: 'Rotation', spoken: 'Rotation of the element', decimals: 1, sliderMin: -180, sliderMax: 180 }).default(0),
   flip: z.boolean().default(false),
   opacity: share({ label: 'Opacity', spoken: 'Opacity of the element' }).default(1),
   /** Where it stands on the picture, whose haze there it takes on; null where it has a focus of its own. */

@@ -35,17 +35,19 @@ const bandBase = {
 };
 
 const centre = pointSchema('Centre').default([0.5, 0.5]);
-const turn = angle({ label: 'turn', spoken: 'Angle', decimals: 1 }).default(0);
+const turn = angle({ label: 'Angle', spoken: 'Angle', decimals: 1 }).default(0);
 /** Haze where a round band is in focus, and beyond it. */
 const roundHaze = {
-  innerHaze: share({ label: 'Haze inside' }).default(0),
-  haze: share({ label: 'Haze outside' }).default(1),
+  innerHaze: share({ label: 'Inner haze' }).default(0),
+  haze: share({ label: 'Outer haze' }).default(1),
 };
 
 /** One side of a planar band. */
 const side = (name: string) =>
   z.strictObject({
-    clear: length(0, 2, { label: 'Clear', spoken: `${name}, clear`, sliderMax: 0.4 }).default(0.05),
+    clear: length(0, 2, { label: 'Clear width', spoken: `${name}, clear width`, sliderMax: 0.4 }).default(
+      0.05,
+    ),
     falloff: length(0, 4, { label: 'Falloff', spoken: `${name}, falloff`, sliderMax: 0.6 }).default(0.2),
     haze: share({ label: 'Haze', spoken: `${name}, haze` }).default(1),
   });
@@ -101,7 +103,7 @@ export const irisBandSchema = z.strictObject({
   aspect: ratio(0.05, 20, { label: 'Stretch', sliderMax: 4 }).default(1),
   angle: turn,
   sides: count(3, 12, { label: 'Sides' }).default(6),
-  roundness: share({ label: 'Round', spoken: 'Roundness' }).default(0.3),
+  roundness: share({ label: 'Roundness', spoken: 'Roundness' }).default(0.3),
   outline: eighths(outlineRatio).default([1, 1, 1, 1, 1, 1, 1, 1]),
   falloff: eighths(ringFalloff).default([0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8, 0.8]),
   ...roundHaze,
@@ -122,12 +124,12 @@ export const soundingSchema = z.strictObject({
 export const depthMapSchema = z.strictObject({
   image: companionPath,
   on: z.boolean().default(true),
-  focus: share({ label: 'Depth in focus', decimals: 1 }).default(0.5),
+  focus: share({ label: 'Focus depth', decimals: 1 }).default(0.5),
   clear: share({ label: 'Clear range', decimals: 1 }).default(0.05),
-  falloff: ratio(0, 4, { label: 'Falloff farther', sliderMax: 1 }).default(0.4),
+  falloff: ratio(0, 4, { label: 'Far falloff', sliderMax: 1 }).default(0.4),
   /** On the near side; as `falloff` where it is missing. */
-  nearFalloff: ratio(0, 4, { label: 'Falloff nearer', sliderMax: 1, start: 0.4 }).optional(),
-  haze: share({ label: 'Haze', spoken: 'Haze of the depth map' }).default(1),
+  nearFalloff: ratio(0, 4, { label: 'Near falloff', sliderMax: 1, start: 0.4 }).optional(),
+  haze: share({ label: 'Haze', spoken: 'Depth map haze' }).default(1),
   swap: z.boolean().default(false),
   invert: z.boolean().default(false),
   profile: profileSchema.default('smooth'),
@@ -185,7 +187,7 @@ export const MAX_STROKES = 5000;
 
 export const focusSchema = z.strictObject({
   on: z.boolean().default(true),
-  rest: share({ label: 'Haze where no band speaks', spoken: 'Haze elsewhere' }).default(1),
+  rest: share({ label: 'Base haze', spoken: 'Base haze' }).default(1),
   soundingsOn: z.boolean().default(true),
   soundings: z.array(soundingSchema).max(500).default([]),
   depthMap: depthMapSchema.optional(),

@@ -22,16 +22,16 @@ export const paceSchema = z.strictObject({
     .nullable()
     .default(null),
   direction: z.enum(['forward', 'reverse', 'bounce']).default('forward'),
-  hold: count(1, 24, { label: 'Hold', spoken: 'Hold each picture, in frames', sliderMax: 8 }).default(1),
-  blend: share({ label: 'Blend', spoken: 'Blend swallowed frames' }).default(0),
+  hold: count(1, 24, { label: 'Hold', spoken: 'Hold, in frames', sliderMax: 8 }).default(1),
+  blend: share({ label: 'Blend', spoken: 'Frame blending' }).default(0),
   /** Frames a second of the output; null is the source's. */
-  fps: rate(1, 240, { label: 'Frames a second', decimals: 2, start: 30 }).nullable().default(null),
+  fps: rate(1, 240, { label: 'Frame rate', decimals: 2, start: 30 }).nullable().default(null),
   deflicker: z
     .strictObject({
       amount: share({ label: 'Deflicker' }).default(0),
       window: seconds(0.1, 10, {
-        label: 'Over',
-        spoken: 'Deflicker over',
+        label: 'Window',
+        spoken: 'Deflicker window',
         decimals: 1,
         step: 0.1,
         sliderMax: 4,

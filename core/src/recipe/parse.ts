@@ -22,7 +22,7 @@ export function parseRecipe(value: unknown): Recipe {
   if (version === undefined) throw new RecipeError('version: is missing.');
   if (typeof version === 'number' && version > RECIPE_VERSION) {
     throw new RecipeError(
-      `version: this recipe is of version ${version}; this Hazy Lens reads up to version ${RECIPE_VERSION}. Please update Hazy Lens.`,
+      `version: this recipe is of version ${version}; this Hazy Lens reads up to version ${RECIPE_VERSION}. Update Hazy Lens.`,
     );
   }
   const result = recipeSchema.safeParse(thinned(value));
@@ -69,7 +69,7 @@ interface Place {
 
 function firstIssue(issue: z.core.$ZodIssue): Place {
   if (issue.code === 'unrecognized_keys') {
-    return { path: [...issue.path, issue.keys[0]!], message: 'is not a field of a recipe' };
+    return { path: [...issue.path, issue.keys[0]!], message: 'isn’t a field of a recipe' };
   }
   if (issue.code === 'invalid_type' && issue.input === undefined && issue.message.includes('undefined')) {
     return { path: issue.path, message: 'is missing' };

@@ -18,14 +18,14 @@ const lensSchema = z.strictObject({
   roundness: share({ label: 'Roundness', spoken: 'Aperture roundness' }).default(0),
   rotation: angle({ label: 'Rotation', spoken: 'Aperture rotation', sliderMin: -180, sliderMax: 180 }).default(0),
   squeeze: factor(0.3, 3, { label: 'Squeeze', spoken: 'Aperture squeeze', step: 0.05, decimals: 2, start: 1 }).default(1),
-  rim: ratio(-1, 1, { label: 'Rim', spoken: 'Rim of the discs' }).default(0),
+  rim: ratio(-1, 1, { label: 'Rim', spoken: 'Disc rim' }).default(0),
   fringe: ratio(-1, 1, { label: 'Fringe', spoken: 'Colour fringe' }).default(0),
   cat: share({ label: 'Cat’s eyes', spoken: 'Cat’s eyes towards the corners' }).default(0),
   highlights: z
     .strictObject({
-      stops: stops(0, 5, { label: 'Brightness', spoken: 'Brightness of clipped lights' }).default(0),
-      threshold: light(0.5, 1, { label: 'From', spoken: 'Lights count from' }).default(0.9),
-      tint: share({ label: 'Tint', spoken: 'Tint of clipped lights' }).default(0),
+      stops: stops(0, 5, { label: 'Boost', spoken: 'Highlight boost' }).default(0),
+      threshold: light(0.5, 1, { label: 'Threshold', spoken: 'Highlight threshold' }).default(0.9),
+      tint: share({ label: 'Tint', spoken: 'Highlight tint' }).default(0),
     })
     .prefault({}),
 }); // prettier-ignore
@@ -61,7 +61,7 @@ const shift = (of: string) =>
       ratio(-0.2, 0.2, { label: 'Blue to yellow', spoken: `${of}, blue to yellow`, decimals: 1 }),
     ])
     .default([0, 0]);
-const hue = (label: string) => ratio(-1, 1, { label, spoken: `${label} in black and white` }).default(0);
+const hue = (label: string) => ratio(-1, 1, { label, spoken: `${label} luminance` }).default(0);
 
 const colourSchema = z.strictObject({
   on: z.boolean().default(true),
@@ -73,7 +73,7 @@ const colourSchema = z.strictObject({
   vibrance: ratio(-1, 1, { label: 'Vibrance' }).default(0),
   saturation: ratio(-1, 1, { label: 'Saturation' }).default(0),
   balance: z
-    .strictObject({ shadows: shift('Shadows'), middle: shift('Middle'), lights: shift('Lights') })
+    .strictObject({ shadows: shift('Shadows'), middle: shift('Midtones'), lights: shift('Highlights') })
     .prefault({}),
   look: z
     .strictObject({
@@ -108,7 +108,7 @@ const finishSchema = z.strictObject({
   vignette: z
     .strictObject({
       amount: ratio(-1, 1, { label: 'Amount', spoken: 'Amount of the vignette' }).default(0),
-      middle: share({ label: 'Begins', spoken: 'Where the vignette begins' }).default(0.5),
+      middle: share({ label: 'Start', spoken: 'Vignette start' }).default(0.5),
       feather: share({ label: 'Feather', spoken: 'Feather of the vignette' }).default(0.7),
       roundness: share({ label: 'Roundness', spoken: 'Roundness of the vignette' }).default(0.5),
       centre: pointSchema('Centre of the vignette').default([0.5, 0.5]),
@@ -116,8 +116,8 @@ const finishSchema = z.strictObject({
     .prefault({}),
   grain: z
     .strictObject({
-      match: share({ label: 'Match', spoken: 'Grain matched to the source' }).default(0),
-      amount: share({ label: 'More', spoken: 'More grain' }).default(0),
+      match: share({ label: 'Match original', spoken: 'Grain matched to the source' }).default(0),
+      amount: share({ label: 'Extra grain', spoken: 'Extra grain' }).default(0),
       size: pixels(0.5, 6, { label: 'Size', spoken: 'Size of the grain' }).default(1.5),
       roughness: share({ label: 'Roughness', spoken: 'Roughness of the grain' }).default(0.5),
       seed: count(0, 2 ** 31 - 1, { label: 'Seed', spoken: 'Seed of the grain' }).default(1),

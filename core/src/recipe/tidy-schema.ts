@@ -6,7 +6,7 @@ const cropSchema = z.strictObject({
   centre: pointSchema('Centre of the crop', 0).default([0.5, 0.5]),
   /** Of the picture's width and height. */
   size: extent('of the crop').default([1, 1]),
-  turn: angle({ label: 'Turn', spoken: 'Turn of the crop', decimals: 1, step: 0.1, sliderMin: -45, sliderMax: 45 }).default(0),
+  turn: angle({ label: 'Rotation', spoken: 'Rotation of the crop', decimals: 1, step: 0.1, sliderMin: -45, sliderMax: 45 }).default(0),
   flip: z.boolean().default(false),
 }); // prettier-ignore
 

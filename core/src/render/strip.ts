@@ -86,7 +86,7 @@ export class StripRenderer {
       this.output = null;
       this.copies = false;
     } else if (isCovered(input) || isCovered(output)) {
-      throw new TypeError('Pixels with a coverage come out with one, and others do not.');
+      throw new TypeError('Pixels with a coverage come out with one, and others don’t.');
     } else {
       this.covered = null;
       this.input = codecFor(input);

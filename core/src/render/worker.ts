@@ -91,7 +91,7 @@ export class RenderWorker {
 
   private of(render: string): OpenRender {
     const open = this.open.get(render);
-    if (!open) throw new Error(`A render worker was given work for "${render}", which is not open.`);
+    if (!open) throw new Error(`A render worker was given work for "${render}", which isn’t open.`);
     return open;
   }
 }

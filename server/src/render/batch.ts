@@ -126,7 +126,7 @@ export async function renderFootage(options: Options, whole: Recipe, inputs: Inp
   const [from, to] = options.frames ?? [0, timeline.frames - 1];
   if (to >= timeline.frames)
     throw new InputError(
-      `--frames: there are ${timeline.frames} pictures, the last is ${timeline.frames - 1}.`,
+      `--frames: the clip has ${timeline.frames} frames; the last is ${timeline.frames - 1}.`,
     );
   await folder(options.out);
   tellLeftOut(inputs);
@@ -209,7 +209,7 @@ class Frames {
       frame.format.bytes !== first.format.bytes
     )
       throw new InputError(
-        `${name}: is ${frame.width} x ${frame.height} in ${8 * frame.format.bytes} bits, not as the first frame.`,
+        `${name}: ${frame.width} x ${frame.height}, ${8 * frame.format.bytes}-bit, doesn’t match the first frame.`,
       );
     return frame;
   }
@@ -247,8 +247,6 @@ async function folder(path: string): Promise<void> {
   try {
     await mkdir(path, { recursive: true });
   } catch (error) {
-    throw new InputError(
-      `${path}: is no folder that can be written to (${(error as NodeJS.ErrnoException).code}).`,
-    );
+    throw new InputError(`${path}: can’t write to this folder (${(error as NodeJS.ErrnoException).code}).`);
   }
 }

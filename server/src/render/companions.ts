@@ -35,7 +35,7 @@ import {
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
   const file = await readInputFile(path).catch((error: Error) => {
-    throw new InputError(`${error.message} (${field} names it.)`);
+    throw new InputError(`${error.message} (used by ${field})`);
   });
   try {
     knownKind(file, path);
@@ -55,8 +55,8 @@ export async function decodeGrey(path: string, field: string): Promise<Raster> {
         : Uint16Array.from({ length: info.width * info.height }, (_, i) => all[i * info.channels]!);
     return makeRaster(path, info.width, info.height, samples);
   } catch (error) {
-    if (error instanceof InputError) throw new InputError(`${error.message} (${field} names it.)`);
-    throw new InputError(`${path}: cannot be read as a picture (${reasonOf(error)}). ${field} names it.`);
+    if (error instanceof InputError) throw new InputError(`${error.message} (used by ${field})`);
+    throw new InputError(`${path}: can’t be read as a picture (${reasonOf(error)}). ${field} names it.`);
   }
 }
 
@@ -66,7 +66,7 @@ const MAX_TABLE_BYTES = 30_000_000;
 /** Reads the table of colours that a recipe's look names. */
 async function readTable(path: string): Promise<ColourLut> {
   const refused = (why: string): InputError =>
-    new InputError(`${path}: cannot be used as a table of colours. ${why} colour.look.image names it.`);
+    new InputError(`${path}: can’t be used as a table of colours. ${why} colour.look.image names it.`);
   const file = await readInputFile(path, MAX_TABLE_BYTES).catch((error: Error) => {
     throw new InputError(`${error.message} (colour.look.image names it.)`);
   });

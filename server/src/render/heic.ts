@@ -15,7 +15,7 @@ export async function heicAsPng(file: Buffer, path: string): Promise<Buffer> {
   // Loaded when there is a HEIC: the library is large.
   const { default: heif } = (await import('libheif-js/wasm-bundle.js' as string)) as { default: HeifLibrary };
   const unread = (reason: string): InputError =>
-    new InputError(`${path}: cannot be read as HEIC (${reason}).`);
+    new InputError(`${path}: can’t be read as HEIC (${reason}).`);
   let first: HeifImage | undefined;
   try {
     first = new heif.HeifDecoder().decode(file)[0];
@@ -28,7 +28,7 @@ export async function heicAsPng(file: Buffer, path: string): Promise<Buffer> {
   if (problem) throw new InputError(`${path}: ${problem}`);
   const target = { data: new Uint8ClampedArray(width * height * 4), width, height };
   const filled = await new Promise<HeifPixels | null>((resolve) => first.display(target, resolve));
-  if (!filled) throw unread('its picture cannot be decoded');
+  if (!filled) throw unread('its picture can’t be decoded');
   const raw = { width, height, channels: 4 } as const;
   const png = await sharp(filled.data, { raw }).png({ compressionLevel: 0 }).toBuffer();
   const profile = profileInBoxes(file);

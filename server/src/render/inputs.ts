@@ -45,7 +45,7 @@ async function inZip(path: string): Promise<InputPicture[]> {
   try {
     entries = zipEntries(file);
   } catch (error) {
-    throw new InputError(`${path}: cannot be read as a zip (${reasonOf(error)}).`);
+    throw new InputError(`${path}: can’t be read as a zip (${reasonOf(error)}).`);
   }
   return entries
     .filter(({ name }) => !name.endsWith('/'))
@@ -62,14 +62,14 @@ function unpackedPicture(entry: ZipEntry): Buffer {
     );
     return Buffer.from(buffer, byteOffset, length);
   } catch (error) {
-    throw new InputError(`${name}: cannot be unpacked. ${(error as Error).message}`);
+    throw new InputError(`${name}: can’t be unpacked. ${(error as Error).message}`);
   }
 }
 
 function inOrder(path: string, all: readonly InputPicture[]): Inputs {
   const seen = all.filter(({ name }) => !isHidden(name));
   const pictures = seen.filter(({ name }) => PICTURE_NAME.test(name));
-  if (pictures.length === 0) throw new InputError(`${path}: there are no pictures in it.`);
+  if (pictures.length === 0) throw new InputError(`${path}: no pictures found.`);
   const leftOut = seen.filter(({ name }) => !PICTURE_NAME.test(name)).map(({ name }) => name);
   // Frames are numbered by their own names, wherever they lie.
   const named = pictures.map((picture) => ({ name: basename(picture.name), picture }));

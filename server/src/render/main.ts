@@ -104,7 +104,7 @@ async function main(): Promise<number> {
   );
   const inputs = await picturesIn(options.in);
   if (!inputs) return renderOne(options, recipe);
-  if (options.map) throw new InputError('--map: is written of one picture only.');
+  if (options.map) throw new InputError('--map works with a single picture only.');
   return isTimed || options.fps !== null
     ? renderFootage(options, recipe, inputs)
     : renderBatch(options, recipe, inputs);
@@ -114,7 +114,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
   outputFormat(options.out);
   if (options.map && outputFormat(options.map).id !== 'png')
-    throw new InputError(`${options.map}: the map is written as .png only.`);
+    throw new InputError(`${options.map}: the map must be a .png file.`);
   const clock = [performance.now()];
   const full = await decodePicture(options.in);
   const { width, height } = cropOf(recipe, full);

@@ -60,22 +60,20 @@ const MAX_FILE_BYTES = 2_000_000_000;
 export async function readInputFile(path: string, most = MAX_FILE_BYTES): Promise<Buffer> {
   try {
     // Whoever opens a pipe that nobody writes to waits for ever.
-    if (!(await stat(path)).isFile()) throw new InputError(`${path}: is not a regular file.`);
+    if (!(await stat(path)).isFile()) throw new InputError(`${path}: isn’t a regular file.`);
     const chunks: Buffer[] = [];
     let bytes = 0;
     for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
       bytes += chunk.length;
       if (bytes > most)
-        throw new InputError(`${path}: is far too large, more than ${Math.floor(most / 1e6)} MB.`);
+        throw new InputError(`${path}: is too large: more than ${Math.floor(most / 1e6)} MB.`);
       chunks.push(chunk);
     }
     return Buffer.concat(chunks);
   } catch (error) {
     if (error instanceof InputError) throw error;
     const code = (error as NodeJS.ErrnoException).code;
-    throw new InputError(
-      `${path}: ${code === 'ENOENT' ? 'there is no such file' : `cannot be read (${code})`}.`,
-    );
+    throw new InputError(`${path}: ${code === 'ENOENT' ? 'file not found' : `can’t be read (${code})`}.`);
   }
 }
 
@@ -102,10 +100,10 @@ export function knownKind(file: Buffer, path: string): FileKind {
   const kind = kindOf(file);
   if (!kind)
     throw new InputError(
-      `${path}: cannot be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
+      `${path}: can’t be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
     );
   if (kind === 'png' && hasWrongChecksum(file))
-    throw new InputError(`${path}: cannot be read as a picture: the PNG is damaged (a checksum is wrong).`);
+    throw new InputError(`${path}: can’t be read as a picture: the PNG is damaged (a checksum is wrong).`);
   return kind;
 }
 
@@ -136,7 +134,7 @@ async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metad
     };
   } catch (error) {
     if (error instanceof InputError) throw error;
-    throw new InputError(`${path}: cannot be read as a picture (${reasonOf(error)}).`);
+    throw new InputError(`${path}: can’t be read as a picture (${reasonOf(error)}).`);
   }
 }
 
@@ -242,6 +240,6 @@ async function writeAtomically(path: string, bytes: Uint8Array): Promise<void> {
     await rename(part, path);
   } catch (error) {
     await rm(part, { force: true });
-    throw new InputError(`${path}: cannot be written (${(error as NodeJS.ErrnoException).code}).`);
+    throw new InputError(`${path}: can’t be written (${(error as NodeJS.ErrnoException).code}).`);
   }
 }

@@ -96,7 +96,7 @@ describe('the autosave', () => {
     saturate(0.3);
     projects.waiting[0]!.fail(new DOMException('full', 'QuotaExceededError'));
     await settle();
-    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('no room left')]);
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('storage is full')]);
     expect(autosave.isAtRisk()).toBe(true);
     expect(autosave.problem()).toBe('failed');
     saturate(0.4);

@@ -226,7 +226,7 @@ describe('films', () => {
     const refused = await exports.run(await films.goOn(id));
     expect(refused).toEqual({
       kind: 'failed',
-      reason: expect.stringContaining('only be read when you allow it'),
+      reason: expect.stringContaining('needs your permission'),
     });
     answer = true;
     expect(await exports.run(await films.goOn(id))).toMatchObject({ kind: 'written' });

@@ -131,9 +131,7 @@ describe('following', () => {
 
   it('carries the strokes of the brush, and a subject that was cut out', async () => {
     await following.follow(['focus', 'strokesCarry'], 'Brush', 'forwards');
-    expect(notices.all().map(({ text }) => text)).toEqual([
-      expect.stringContaining('There is no stroke yet'),
-    ]);
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('No strokes yet')]);
     expect(project.keyed().keys).toEqual([]);
     const points = [[0.2, 0.5], [0.3, 0.5]] as [number, number][]; // prettier-ignore
     const stroke = {
@@ -154,11 +152,11 @@ describe('following', () => {
   it('tells from which frame on a subject no longer looks as it was cut out, and is unsure there', async () => {
     project.edit('subject', ({ focus }) => void focus.mattes.push(newMatte('m', BLANK_MATTE)));
     await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
-    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('not cut out yet')]);
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('isn’t cut out yet')]);
     project.edit('cut', ({ focus }) => void (focus.mattes[0]!.image = 'cut.png'));
     tracker.likeness = (count) => (count > 30 ? 0.4 : 1);
     await following.follow(['focus', 'mattes', 0], 'Subject 1', 'forwards');
-    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('at frame 32')]);
+    expect(notices.all().map(({ text }) => text)).toEqual([expect.stringContaining('from frame 32')]);
     const sure = following.surenessOf('focus/mattes/m/carry');
     expect([sure[30]!.confidence, sure[31]!.confidence]).toEqual([0.8, 0.4]);
   });
@@ -234,7 +232,7 @@ describe('following', () => {
       .spyOn(material, 'borrow')
       .mockRejectedValue(new Error('No frame of “a.mp4” can be read.'));
     await following.follow(PLACE, 'Planar 1', 'forwards');
-    expect(notices.all()[0]!.text).toBe('“Planar 1” could not be followed: No frame of “a.mp4” can be read.');
+    expect(notices.all()[0]!.text).toBe('“Planar 1” couldn’t be followed: No frame of “a.mp4” can be read.');
     expect(keys()).toEqual([]);
     expect(following.progress()).toBeNull();
     broken.mockRestore();

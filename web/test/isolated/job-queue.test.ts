@@ -139,7 +139,7 @@ describe('the queue of exports', () => {
     const tooLarge = run(wish('b.png'));
     await vi.waitFor(() => expect(exporter.waiting).toHaveLength(1));
     exporter.waiting[0]!.fail(new RangeError('Array buffer allocation failed'));
-    expect(await tooLarge).toEqual({ kind: 'failed', reason: 'there is not enough memory' });
+    expect(await tooLarge).toEqual({ kind: 'failed', reason: 'there isn’t enough memory' });
   });
 
   it('takes a picker that is put away as a cancel, and stops working for it', async () => {

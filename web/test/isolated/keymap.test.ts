@@ -204,7 +204,7 @@ describe('the keymap', () => {
     expect(new Set(keys).size).toBe(keys.length);
     for (const one of bindings) {
       expect(one.shown).not.toBe('');
-      expect(one.does.length).toBeGreaterThan(5);
+      expect(one.does.length).toBeGreaterThan(3);
       expect(Boolean(one.run ?? one.hold)).toBe(one.keys.length > 0);
     }
   });

@@ -75,9 +75,7 @@ describe('files that recipes name', () => {
     expect([...projects.kept.keys()]).toEqual(['a.cube']);
     expect(await (await assets.file('b.cube')).text()).toBe('b');
     expect([await assets.has('a.cube'), await assets.has('b.cube'), await assets.has('c.cube')]).toEqual([true, true, false]); // prettier-ignore
-    await expect(assets.file('c.cube')).rejects.toThrow(
-      /“c\.cube” that the recipe names is not in this browser/,
-    );
+    await expect(assets.file('c.cube')).rejects.toThrow(/“c\.cube”, which isn’t stored here/);
   });
 });
 
@@ -95,15 +93,15 @@ describe('tables that looks name', () => {
 
   it('that cannot be read are named, and may be tried again', async () => {
     const tables = here.injector.get(LutCache);
-    await expect(tables.get('gone.cube')).rejects.toThrow(/“gone\.cube” .* is not in this browser/);
+    await expect(tables.get('gone.cube')).rejects.toThrow(/“gone\.cube”, which isn’t stored here/);
     projects.kept.set('gone.cube', new Blob([text(2)]));
     expect((await tables.get('gone.cube')).size).toBe(2);
     await expect(tables.keep(file('LUT_3D_SIZE 2\n0 0 0'), 'cold.cube')).rejects.toThrow(
-      /“cold\.cube” cannot be used as a table of colours\. It holds 1 colours where 8 are wanted/,
+      /“cold\.cube” can’t be used as a look\. It holds 1 colours where 8 are wanted/,
     );
     expect([...projects.kept.keys()]).toEqual(['gone.cube']);
     const huge = Object.defineProperty(file(''), 'size', { value: 40_000_000 });
-    await expect(tables.keep(huge, 'huge.cube')).rejects.toThrow(/“huge\.cube” is far too large/);
+    await expect(tables.keep(huge, 'huge.cube')).rejects.toThrow(/“huge\.cube” is too large/);
   });
 });
 
@@ -121,7 +119,7 @@ describe('the shelf of looks', () => {
 
   it('keeps nothing of a file that is no table, and leaves the picture as it is', async () => {
     const [looks, project] = [here.injector.get(LookShelf), here.injector.get(OpenProject)];
-    await expect(looks.bringIn(file('no table'))).rejects.toThrow(/“warm\.cube” cannot be used/);
+    await expect(looks.bringIn(file('no table'))).rejects.toThrow(/“warm\.cube” can’t be used/);
     expect([shelf, [...projects.kept]]).toEqual([[], []]);
     expect(project.undoLabel()).toBeNull();
   });

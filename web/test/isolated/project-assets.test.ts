@@ -118,9 +118,7 @@ describe('what lies beside the open recipe', () => {
     here.runEffects();
     await vi.waitFor(() => expect(said()).toHaveLength(1));
     expect(source.now().table).toBeNull();
-    expect(said()).toEqual([
-      expect.stringContaining('“gone.cube” that the recipe names is not in this browser'),
-    ]);
+    expect(said()).toEqual([expect.stringContaining('The recipe needs “gone.cube”')]);
   });
 });
 
@@ -151,9 +149,9 @@ describe('a recipe from files', () => {
 
   it('changes nothing where a file is missing, or is no table', async () => {
     await open(named, ['deep.png', 'grey']);
-    expect(said().at(-1)).toContain('“look.json” was not used. It names the file “tables/own.cube”');
+    expect(said().at(-1)).toContain('“look.json” can’t be applied. The recipe needs “tables/own.cube”');
     await open(named, ['deep.png', 'grey'], ['own.cube', 'no table']);
-    expect(said().at(-1)).toContain('“tables/own.cube” cannot be used as a table of colours');
+    expect(said().at(-1)).toContain('“tables/own.cube” can’t be used as a look');
     expect(project.undoLabel()).toBeNull();
     expect(project.recipe().colour.look).toBeUndefined();
   });

@@ -231,7 +231,7 @@ describe('a session', () => {
       await opening;
       expect(project.state().projectId).not.toBeNull();
       expect(await projects.placeOf(project.state().source!)).toEqual(place);
-      expect(said().at(-1)).toContain(`“${name}” is too large to be kept in this browser`);
+      expect(said().at(-1)).toContain(`“${name}” is too large to store here`);
     }
     // Without a place there is nothing to remember: it is kept, whatever its size.
     const dropped = Object.defineProperty(file('dropped.mp4'), 'size', { value: 2_000_000_000 });
@@ -254,7 +254,7 @@ describe('a session', () => {
     await session.openProject(id);
     expect(project.state().name).toBe('kites');
     const notice = notices.all().at(-1)!;
-    expect(notice.text).toContain('The source of “long” lies outside of this browser');
+    expect(notice.text).toContain('“long” uses “long.mp4” on disk');
     notice.action!.run();
     await decode('long.mp4');
     await vi.waitFor(() => expect(project.state().name).toBe('long'));
@@ -279,7 +279,7 @@ describe('a session', () => {
     await starting;
     expect(project.state().name).toBe('lamps');
     expect(await projects.list()).toHaveLength(3);
-    expect(said().at(-1)).toContain('“long.mp4” may be read again when you allow it');
+    expect(said().at(-1)).toContain('“long” uses “long.mp4” on disk');
     expect(sessionStorage.getItem('hazy-lens-last-project')).toBe(id);
   });
 
@@ -287,7 +287,7 @@ describe('a session', () => {
     vi.spyOn(projects, 'create').mockRejectedValue(new DOMException('full', 'QuotaExceededError'));
     await openWhole('kites.png');
     expect(project.state()).toMatchObject({ projectId: null, name: 'kites' });
-    expect(said()).toEqual([expect.stringContaining('no room left to keep “kites.png”')]);
+    expect(said()).toEqual([expect.stringContaining('“kites.png” can’t be saved')]);
   });
 
   it('keeps what was opened without room as soon as there is some, with all that was done to it', async () => {
@@ -345,7 +345,7 @@ describe('a session', () => {
     await openWhole('lamps.png');
     expect(project.state().name).toBe('kites');
     const notice = notices.all().find(({ action }) => action)!;
-    expect(notice.text).toContain('they are lost when “lamps” takes its place');
+    expect(notice.text).toContain('Opening “lamps” discards them');
     expect(loader.held()).toEqual(['kites.png', 'lamps.png']);
     notice.action!.run();
     await vi.waitFor(() => expect(project.state().name).toBe('lamps'));
@@ -377,7 +377,7 @@ describe('a session', () => {
     expect(scope.get(Autosave).isAtRisk()).toBe(true);
     await openWhole('lamps.png');
     expect(project.state().name).toBe('kites');
-    expect(said().at(-1)).toContain('they are lost when “lamps” takes its place');
+    expect(said().at(-1)).toContain('Opening “lamps” discards them');
   });
 
   it('gives each project services of its own, which can change nothing once it is closed', async () => {
@@ -445,7 +445,7 @@ describe('a session', () => {
       edit(0.7);
       letGo();
       await vi.waitFor(async () => expect(await storedSaturation()).toBe(0.7));
-      expect(said()).toEqual([expect.stringContaining('this one saves it now')]);
+      expect(said()).toEqual([expect.stringContaining('This tab saves it now')]);
       edit(0.8);
       await vi.waitFor(async () => expect(await storedSaturation()).toBe(0.8));
     });
@@ -477,7 +477,7 @@ describe('a session', () => {
     const opening = session.openProject(id);
     await decode('kites.png');
     await opening;
-    expect(said()).toEqual([expect.stringContaining('is damaged and cannot be read')]);
+    expect(said()).toEqual([expect.stringContaining('are damaged')]);
     expect(project.recipe()).toEqual(startingRecipe());
     await database.pictures.clear();
     await session.openProject(id);
@@ -490,7 +490,7 @@ describe('a session', () => {
     await scope.get(Autosave).save();
     const database = new Database();
     await Promise.all(database.tables.map((table) => table.clear()));
-    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('taken off the shelf')]));
+    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('was deleted in another tab')]));
     notices.all()[0]!.action!.run();
     await vi.waitFor(async () => expect(await projects.get(id)).not.toBeNull());
     project.edit('saturation', (draft) => (draft.colour.saturation = 0.8));
@@ -507,7 +507,7 @@ describe('a session', () => {
     await projects.rename(id, 'Kites at noon');
     await vi.waitFor(() => expect(project.state().name).toBe('Kites at noon'));
     await projects.remove(id);
-    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('taken off the shelf')]));
+    await vi.waitFor(() => expect(said()).toEqual([expect.stringContaining('was deleted in another tab')]));
     notices.all()[0]!.action!.run();
     await vi.waitFor(async () => expect((await projects.get(id))?.deleted).toBeUndefined());
   });

@@ -252,7 +252,7 @@ describe('the reel', () => {
       expect(player.isPlaying()).toBe(false);
     });
 
-    it('there and back as a shuttle, twice as fast each time', async () => {
+    it('back and forth as a shuttle, twice as fast each time', async () => {
       clip.at.set(5);
       const player = here.injector.get(Player);
       player.shuttle(-1);

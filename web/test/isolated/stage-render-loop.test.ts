@@ -131,7 +131,7 @@ describe('the engine', () => {
     ask(1);
     await settle();
     await answer(4, new Error('out of memory'));
-    expect(failures).toEqual([expect.stringContaining('could not be rendered (out of memory)')]);
+    expect(failures).toEqual([expect.stringContaining('couldn’t be rendered (out of memory)')]);
     expect(engine.busy()).toBe(false);
     ask(2);
     await settle();
@@ -174,7 +174,7 @@ describe('the engine', () => {
     ask(1);
     await settle();
     injector.destroy();
-    await answer(4, new Error('is not open'));
+    await answer(4, new Error('isn’t open'));
     ask(2);
     await settle();
     expect([views.drawn, failures]).toEqual([['fine 1'], []]);

@@ -27,10 +27,10 @@ describe('the hand that crops', () => {
     expect(tool.ratio()).toBeCloseTo(16 / 9);
     tool.isUpright.set(true);
     expect(tool.ratio()).toBeCloseTo(9 / 16);
-    tool.form.set('as it came');
+    tool.form.set('Original');
     tool.isUpright.set(false);
     expect(tool.ratio()).toBeCloseTo(size.width / size.height);
-    tool.form.set('own');
+    tool.form.set('Custom');
     tool.own.set([1, 4]);
     expect(tool.ratio()).toBe(4);
   });

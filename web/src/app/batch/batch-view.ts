@@ -126,8 +126,8 @@ export class BatchView {
   });
   protected readonly says = computed(() => {
     const { all, done, failed } = this.count();
-    if (all === 0) return 'one recipe over a whole set of pictures';
-    return `${all} pictures, ${done} rendered${failed > 0 ? `, ${failed} cannot be used` : ''}`;
+    if (all === 0) return 'One recipe for many pictures';
+    return `${all} pictures, ${done} rendered${failed > 0 ? `, ${failed} can’t be used` : ''}`;
   });
   /** The recipe among those that can be chosen. */
   protected readonly chosen = computed(() => {
@@ -217,7 +217,7 @@ export class BatchView {
   protected async render(): Promise<void> {
     await this.batchRenderer.render().catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(`The pictures could not all be rendered: ${reasonOf(error)}.`);
+        this.notices.error(`The pictures couldn’t all be rendered: ${reasonOf(error)}.`);
     });
   }
 
@@ -284,8 +284,8 @@ export class BatchView {
   }
 
   protected stateOf({ state, projectId }: StoredBatchPicture): string {
-    if (state === 'failed') return 'left out';
-    return [...(projectId ? ['its own'] : []), ...(state === 'done' ? ['rendered'] : [])].join(', ');
+    if (state === 'failed') return 'Failed';
+    return [...(projectId ? ['Adjusted'] : []), ...(state === 'done' ? ['rendered'] : [])].join(', ');
   }
 
   protected remove({ index }: StoredBatchPicture): void {

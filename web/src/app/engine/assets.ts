@@ -17,9 +17,7 @@ export class Assets {
       this.seen.set(name, file);
       return file;
     }
-    throw new Error(
-      `The file “${name}” that the recipe names is not in this browser. Please bring it in again.`,
-    );
+    throw new Error(`The recipe needs “${name}”, which isn’t stored here. Import the file again.`);
   }
 
   async has(name: string): Promise<boolean> {

@@ -14,6 +14,6 @@ export function setBuiltFiles(files: BuiltFiles): void {
 
 /** @throws Error before they are set. */
 export function builtFiles(): BuiltFiles {
-  if (!current) throw new Error('The names of the built files are not set.');
+  if (!current) throw new Error('The names of the built files aren’t set.');
   return current;
 }

@@ -63,11 +63,11 @@ export class LutCache {
   }
 
   private async readFile(name: string, file: Blob, fileName: string): Promise<ColourLut> {
-    if (file.size > MAX_BYTES) throw new Error(`“${fileName}” is far too large for a table of colours.`);
+    if (file.size > MAX_BYTES) throw new Error(`“${fileName}” is too large for a LUT.`);
     try {
       return await this.rasters.remote.table(textOf(new Uint8Array(await file.arrayBuffer())), name);
     } catch (error) {
-      throw new Error(`“${fileName}” cannot be used as a table of colours. ${sentenceOf(error)}`, {
+      throw new Error(`“${fileName}” can’t be used as a look. ${sentenceOf(error)}`, {
         cause: error,
       });
     }

@@ -38,7 +38,7 @@ export function renderThread(start: () => Worker): TaskRunner {
       if (first) keep(first.task);
       first?.resolve();
     };
-    one.onerror = ({ message }) => one === worker && lose(message || 'it could not be started');
+    one.onerror = ({ message }) => one === worker && lose(message || 'it couldn’t be started');
     return one;
   }
 

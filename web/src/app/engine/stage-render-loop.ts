@@ -150,7 +150,7 @@ export class StageRenderLoop {
       if (this.isClosed) return;
       this.busy.set(false);
       this.fail(
-        `The picture could not be rendered (${reasonOf(error)}). The project is safe; change something, or zoom, to try again.`,
+        `The picture couldn’t be rendered (${reasonOf(error)}). Your project is safe; change something, or zoom, to try again.`,
       );
     } finally {
       this.running = false;

@@ -17,7 +17,7 @@ export interface WorkerOptions {
 /** The functions of a worker as this page calls them: each gives a promise. */
 export type Calls<Api> = Omit<Remote<Api>, typeof releaseProxy | 'then'>;
 
-const BROKEN = 'a part of Hazy Lens could not be started; please reload the page';
+const BROKEN = 'a part of Hazy Lens couldn’t be started; reload the page';
 const SILENT = 'a part of Hazy Lens stood still';
 const PATIENCE = 30;
 

@@ -34,7 +34,7 @@ const AGAIN_MS = 1500;
 const LOCK = 'hazy-lens-batch';
 
 /** What the job that renders them all is called in the queue. */
-export const BATCH_JOB = 'Many at once';
+export const BATCH_JOB = 'Batch';
 
 /** One recipe over many pictures: small pictures of them all, and the files that are made of them, one after the other. */
 @Injectable({ providedIn: 'root' })
@@ -209,7 +209,7 @@ export class BatchRenderer {
     const { material } = await this.loader.load(file, name);
     const letGo = material.hold();
     try {
-      if (material.footage) throw new Error(`“${name}” is footage. Please open it by itself.`);
+      if (material.footage) throw new Error(`“${name}” is footage. Open the clip on its own.`);
       const loaded = await material.frame(0);
       const picture = await this.mender.of(loaded, mendsIn(recipe), signal);
       const companions = await this.assetLoader.of(recipe, picture, picture);

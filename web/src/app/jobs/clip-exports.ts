@@ -62,7 +62,7 @@ export interface FilmEstimate {
 const TRIED = 10;
 
 const GONE = 'its footage is no longer in this browser';
-const OUTSIDE = 'its footage lies outside of this browser, and may only be read when you allow it';
+const OUTSIDE = 'its footage is a file on disk, and reading it needs your permission';
 
 const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 
@@ -143,7 +143,7 @@ export class ClipExports {
   async asItIs(id: string): Promise<FileJobSpec> {
     const film = await this.filmOf(id);
     const order = this.orderOf(id, film.fileName, kindOf(film), async (report) => {
-      report({ says: 'Putting it together' });
+      report({ says: 'Assembling the clip' });
       const source = await this.sourceOf(film).catch(() => null);
       const writer = await this.writerOf(film, source);
       source?.material.hold()();
@@ -279,7 +279,7 @@ export class ClipExports {
         const rate = Math.round(((index + 1 - first) * 1000) / elapsed);
         const share = (index + 1 - first) / (frames - first);
         report({
-          says: `Picture ${index + 1} of ${frames}, ${rate} a second`,
+          says: `Frame ${index + 1} of ${frames}, ${rate} fps`,
           progress: (index + 1) / frames,
           remaining: timeLeft(share, elapsed),
         });

@@ -19,7 +19,7 @@ export interface ExportInput extends ExportSource {
 }
 
 const STAGES: Record<ExportProgress['stage'], string> = {
-  reading: 'Reading the picture',
+  reading: 'Reading',
   rendering: 'Rendering',
   writing: 'Writing the file',
 };

@@ -4,10 +4,10 @@
  */
 
 const FULL = 'there is no room left on the disk, or in what the browser may use of it';
-const MEMORY = 'there is not enough memory';
-const KEPT = 'what this browser keeps for Hazy Lens cannot be reached';
+const MEMORY = 'there isn’t enough memory';
+const KEPT = 'what this browser keeps for Hazy Lens can’t be reached';
 const GONE = 'the file is no longer where it was, or may not be read';
-const FORBIDDEN = 'the browser does not allow it';
+const FORBIDDEN = 'the browser doesn’t allow it';
 const OURS = 'something went wrong in Hazy Lens itself';
 
 /** An error whose message also says what to do: nothing more is advised. */
@@ -30,8 +30,8 @@ const CAUSES: Readonly<Record<string, string>> = {
   NotReadableError: GONE,
   NotAllowedError: FORBIDDEN,
   SecurityError: FORBIDDEN,
-  EncodingError: 'the browser cannot encode or decode it',
-  NotSupportedError: 'the browser cannot do it',
+  EncodingError: 'the browser can’t encode or decode it',
+  NotSupportedError: 'the browser can’t do it',
   AbortError: 'it was stopped',
   TypeError: OURS,
   ReferenceError: OURS,

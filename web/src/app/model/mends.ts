@@ -12,7 +12,7 @@ import {
 export function mendName(mends: readonly Mend[], i: number): string {
   const { kind } = mends[i]!;
   const nth = mends.slice(0, i + 1).filter((one) => one.kind === kind).length;
-  return `${kind === 'fill' ? 'Fill' : 'Copy'} ${nth}`;
+  return `${kind === 'fill' ? 'Fill' : 'Clone'} ${nth}`;
 }
 
 /** A mend as it lies on the frame in view. */

@@ -16,7 +16,7 @@ const LOW = 13;
 const MUCH = 0.4;
 const SOME = 0.18;
 
-const percent = (share: number): string => `${Math.round(share * 100)} %`;
+const percent = (share: number): string => `${Math.round(share * 100)}%`;
 
 /** The readings of a picture: its view, its detail, what stands across the plane. */
 export function describeSuitability(suit: SceneReading): Reading[] {
@@ -24,76 +24,80 @@ export function describeSuitability(suit: SceneReading): Reading[] {
 }
 
 function viewWords({ down }: SceneReading): Reading {
-  const of = 'View';
+  const of = 'Viewpoint';
   if (down === null)
     return {
       of,
       suits: 'partly',
-      says: 'Nothing upright tells how far it looks down.',
-      advice: 'From high above a band does; elsewhere place soundings.',
+      says: 'Camera angle unclear: no verticals to measure.',
+      advice: 'From a high viewpoint use a band; otherwise place soundings.',
     };
-  const by = `by about ${Math.max(0, Math.round(down))}°`;
+  const about = `about ${Math.max(0, Math.round(down))}°`;
   if (down < LEVEL)
     return {
       of,
       suits: 'hardly',
-      says: 'Level: the horizon is in sight.',
-      advice: 'Models are seen from above: crop the sky away, keep the band narrow.',
+      says: 'Eye level: the horizon is visible.',
+      advice: 'Models are seen from above: crop out the sky and keep the band narrow.',
     };
   if (down < LOW)
     return {
       of,
       suits: 'partly',
-      says: `Looks down a little, ${by}.`,
+      says: `Looks down slightly, ${about}.`,
       advice: 'Crop what is near the horizon, keep the band low.',
     };
   if (down > TOP_DOWN_DEG)
     return {
       of,
       suits: 'partly',
-      says: `Looks almost straight down, ${by}.`,
-      advice: 'Nothing recedes: an ellipse or an iris does better than a band.',
+      says: `Looks almost straight down, ${about}.`,
+      advice: 'Little depth to follow: use an elliptical or iris band.',
     };
   return {
     of,
     suits: 'well',
-    says: `Looks down ${by}, as one looks at a model.`,
-    advice: 'The ground recedes: a band across it does.',
+    says: `Looks down ${about}, like a view over a model.`,
+    advice: 'The ground recedes: a planar band works well.',
   };
 }
 
 function detailWords({ detail }: SceneReading): Reading {
   const of = 'Detail';
-  const says = `Fine detail in ${percent(detail)} of it.`;
-  if (detail >= MUCH)
-    return { of, says, suits: 'well', advice: 'Much for the eye to find: the blur can be strong.' };
-  if (detail >= SOME) return { of, says, suits: 'partly', advice: 'Put the band where the most of it is.' };
-  return { of, says, suits: 'hardly', advice: 'Little to make a model of: go wider, or raise clarity.' };
+  const says = `Fine detail in ${percent(detail)} of the picture.`;
+  if (detail >= MUCH) return { of, says, suits: 'well', advice: 'Plenty to explore: strong blur works.' };
+  if (detail >= SOME) return { of, says, suits: 'partly', advice: 'Place the band over most of the detail.' };
+  return {
+    of,
+    says,
+    suits: 'hardly',
+    advice: 'Too little detail for a model: use a wider view or raise clarity.',
+  };
 }
 
 function uprightWords(suit: SceneReading): Reading {
-  const of = 'Across';
+  const of = 'Tall objects';
   const { tallest } = suit;
   const crosses = uprightsAcrossFocus(suit);
   if (crosses === 'all')
     return {
       of,
       suits: 'hardly',
-      says: 'So low a view: whatever stands, stands across the plane.',
-      advice: 'Place soundings, use a depth map, or cut subjects out.',
+      says: 'Low viewpoint: anything upright crosses the focus plane.',
+      advice: 'Use soundings, a depth map or subjects.',
     };
   if (crosses === 'nothing' || !tallest)
     return {
       of,
       suits: 'well',
-      says: 'Nothing tall stands across the plane.',
+      says: 'Nothing tall crosses the focus plane.',
       advice: 'One band is enough.',
     };
   const side = tallest.at < 1 / 3 ? 'on the left' : tallest.at > 2 / 3 ? 'on the right' : 'in the middle';
   return {
     of,
     suits: 'partly',
-    says: `Something upright ${side} takes ${percent(tallest.to - tallest.from)} of the height.`,
-    advice: 'It would be sharp and hazy at once: cut it out as a subject that stands.',
+    says: `A tall object ${side} covers ${percent(tallest.to - tallest.from)} of the height.`,
+    advice: 'A band would leave the object part sharp, part hazy: make it a standing subject.',
   };
 }

@@ -46,7 +46,7 @@ interface ShownKnot extends RailKnot {
         <hl-number
           class="ray"
           [range]="ray"
-          label="ray"
+          label="Direction"
           [value]="viewStore.rayAngle()"
           (changed)="viewStore.rayAngle.set($event.value)"
         />
@@ -93,7 +93,7 @@ interface ShownKnot extends RailKnot {
           }
           @for (seam of shape.seams; track $index) {
             <path class="seam" [attr.d]="seam">
-              <title>Steep: the blur sets in fast enough here to show as a seam</title>
+              <title>Steep: the blur starts abruptly enough to show a seam</title>
             </path>
           }
           <line
@@ -183,8 +183,8 @@ export class ProfileRail {
     this.project.isOpen() && this.project.radiusPx() > 0 ? this.fieldView.seam() : null,
   );
   protected readonly ray: NumberRange = {
-    ...plainRange('ray', '°', -360, 360, 90),
-    spoken: "Direction of the profile's ray",
+    ...plainRange('Direction', '°', -360, 360, 90),
+    spoken: 'Profile direction',
   };
 
   protected readonly isRound = computed(() => {

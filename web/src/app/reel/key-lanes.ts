@@ -29,7 +29,7 @@ import { ReelView } from './reel-view';
         >
           <mat-icon svgIcon="chevronDown" />
         </button>
-        <div class="lane" role="group" [attr.aria-label]="'Keys of ' + lane.label">
+        <div class="lane" role="group" [attr.aria-label]="lane.label + ' keys'">
           <hl-lane-line [lane]="lane" />
           <span class="name">{{ lane.label }}</span>
           @for (stop of lane.keyTimes; track $index) {
@@ -37,7 +37,7 @@ import { ReelView } from './reel-view';
               class="stop"
               [class.chosen]="lanes.isChosen(lane, stop.at)"
               [style.left.px]="view.x(stop.at)"
-              [attr.aria-label]="'Key of ' + lane.label + ' at ' + clock(stop.at)"
+              [attr.aria-label]="lane.label + ' key at ' + clock(stop.at)"
               [attr.aria-pressed]="lanes.isChosen(lane, stop.at)"
               [tabIndex]="stop === tabStopOf(lane) ? 0 : -1"
               [hlDrag]="graspOf(lane, stop.at)"
@@ -51,7 +51,7 @@ import { ReelView } from './reel-view';
       </div>
     } @empty {
       <p class="hint none">
-        Nothing has keys yet. Press the small tab beside a number to give it one here, or let a band follow.
+        No keys yet. Click the tab beside a number to add a key at the playhead, or follow a band.
       </p>
     }
   `,

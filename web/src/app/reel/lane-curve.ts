@@ -38,7 +38,7 @@ const MIN_TIME_PX = 5;
         <span class="end top" aria-hidden="true">{{ shown(span().most) }}</span>
         <span class="end" aria-hidden="true">{{ shown(span().least) }}</span>
         <svg [attr.width]="view.width()" [attr.height]="height" (dblclick)="add($event)">
-          <title>Double click to add a key</title>
+          <title>Double-click to add a key</title>
           <path [attr.d]="path()" />
         </svg>
         @for (key of number.track.keys; track $index) {

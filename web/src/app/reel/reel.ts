@@ -72,7 +72,7 @@ export class Reel {
   });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `becomes ${formatTimecode(frames / fps)}, ${frames} pictures at ${Number(fps.toFixed(2))}`;
+    return `output ${formatTimecode(frames / fps)} · ${frames} frames at ${Number(fps.toFixed(2))} fps`;
   });
 
   constructor() {

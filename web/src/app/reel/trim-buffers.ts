@@ -64,11 +64,8 @@ export class TrimBuffers {
   protected readonly buffers = ([0, 1] as const).map((end) => ({
     end,
     name: end === 0 ? 'in' : 'out',
-    label: end === 0 ? 'In' : 'Out',
-    tip:
-      end === 0
-        ? 'Where the footage begins: push it, or press I'
-        : 'Where the footage ends: push it, or press O',
+    label: end === 0 ? 'In point' : 'Out point',
+    tip: end === 0 ? 'Drag to set the in point (I)' : 'Drag to set the out point (O)',
     grasp: () => this.pushing(end),
   }));
 

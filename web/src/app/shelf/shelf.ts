@@ -111,7 +111,7 @@ export class Shelf {
   protected remove(project: StoredProject): Promise<void> {
     return this.change(async () => {
       if (await this.lock.isTaken(project.id))
-        throw new Error(`“${project.name}” is open in another tab. Please close it there first`);
+        throw new Error(`“${project.name}” is open in another tab. Close it there first`);
       await this.projects.remove(project.id);
     });
   }
@@ -132,6 +132,6 @@ export class Shelf {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return withErrorNotice(this.notices, 'Delete a project to make room.', work);
+    return withErrorNotice(this.notices, 'Delete a project to free space.', work);
   }
 }

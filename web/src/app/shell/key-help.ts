@@ -11,15 +11,15 @@ import { Keymap } from '../workspace/keymap';
   imports: [MatDialogClose, MatDialogContent, MatDialogTitle, MatIcon, MatIconButton, MatSlideToggle],
   template: `
     <div class="dialog-head">
-      <h2 mat-dialog-title>Keyboard</h2>
-      <span class="quiet">Hold a looking key to look, tap it to keep looking.</span>
+      <h2 mat-dialog-title>Keyboard shortcuts</h2>
+      <span class="quiet">Hold B, X, M, C or H to peek; tap to toggle.</span>
       <button matIconButton class="push" aria-label="Close" mat-dialog-close>
         <mat-icon svgIcon="close" />
       </button>
     </div>
     <mat-dialog-content>
       <mat-slide-toggle [checked]="keymap.lettersOn()" (change)="keymap.switchLetters($event.checked)">
-        Single letters and digits act
+        Single-key shortcuts
       </mat-slide-toggle>
       <dl>
         @for (one of keymap.bindings; track one.shown) {

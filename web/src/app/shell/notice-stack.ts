@@ -20,7 +20,7 @@ import { Notices } from '../project/session/notices';
           @if (notice.action; as action) {
             <button matButton="outlined" matSnackBarAction (click)="action.run()">{{ action.label }}</button>
           }
-          <button matIconButton aria-label="Put this message away" (click)="notices.dismiss(notice)">
+          <button matIconButton aria-label="Dismiss" (click)="notices.dismiss(notice)">
             <mat-icon svgIcon="close" />
           </button>
         </span>

@@ -24,7 +24,7 @@ import { reasonOf } from '../model/causes';
         <span class="row">
           @if (job.isPaused !== null) {
             <button matButton="outlined" (click)="queue.pause(job, !job.isPaused)">
-              {{ job.isPaused ? 'Go on' : 'Pause' }}
+              {{ job.isPaused ? 'Resume' : 'Pause' }}
             </button>
           }
           <button matButton="outlined" (click)="queue.cancel(job)">Cancel</button>
@@ -32,19 +32,19 @@ import { reasonOf } from '../model/causes';
       </div>
     }
     @for (film of clipExports.unfinished(); track film.id) {
-      <div class="job" role="group" [attr.aria-label]="'Unfinished film ' + film.fileName">
+      <div class="job" role="group" [attr.aria-label]="'Unfinished export: ' + film.fileName">
         <span class="name">{{ film.fileName }}</span>
-        <span class="quiet says">{{ film.made }} of {{ film.frames }} pictures are made</span>
+        <span class="quiet says">{{ film.made }} of {{ film.frames }} frames rendered</span>
         <mat-progress-bar
           mode="determinate"
           [value]="(100 * film.made) / film.frames"
-          [attr.aria-label]="'Made of ' + film.fileName"
+          [attr.aria-label]="'Progress of ' + film.fileName"
         />
-        <span class="quiet left">left unfinished</span>
+        <span class="quiet left">Unfinished</span>
         <span class="row">
-          <button matButton="outlined" (click)="takeUp(film, 'go on')">Go on</button>
-          <button matButton="outlined" (click)="takeUp(film, 'as it is')">Save what is there</button>
-          <button matButton="outlined" (click)="clipExports.letGo(film.id)">Let go</button>
+          <button matButton="outlined" (click)="takeUp(film, 'resume')">Resume</button>
+          <button matButton="outlined" (click)="takeUp(film, 'save partial')">Save partial clip</button>
+          <button matButton="outlined" (click)="clipExports.letGo(film.id)">Discard</button>
         </span>
       </div>
     }
@@ -80,20 +80,16 @@ export class QueueStrip {
   /** Goes on with a film that was left unfinished, or writes what there is of it. To be called while the click is fresh. */
   protected async takeUp(
     { id, fileName, made, frames }: UnfinishedClip,
-    how: 'go on' | 'as it is',
+    how: 'resume' | 'save partial',
   ): Promise<void> {
     try {
-      const order = how === 'go on' ? await this.clipExports.goOn(id) : await this.clipExports.asItIs(id);
+      const order = how === 'resume' ? await this.clipExports.goOn(id) : await this.clipExports.asItIs(id);
       const outcome = await this.queue.run(order);
-      const pictures = how === 'go on' ? frames : made;
-      if (outcome.kind === 'written')
-        this.notices.info(`“${fileName}” is written: ${pictures} pictures.`, id);
+      const pictures = how === 'resume' ? frames : made;
+      if (outcome.kind === 'written') this.notices.info(`“${fileName}” exported: ${pictures} frames.`, id);
       else if (outcome.kind === 'failed') throw new Error(outcome.reason);
     } catch (error) {
-      this.notices.error(
-        `“${fileName}” could not be written: ${reasonOf(error)}. What is made of it stays.`,
-        id,
-      );
+      this.notices.error(`“${fileName}” export failed: ${reasonOf(error)}. Rendered frames are kept.`, id);
     }
   }
 }

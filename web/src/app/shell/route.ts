@@ -40,8 +40,8 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
             @if (row.on !== null) {
               <mat-slide-toggle
                 [checked]="row.on"
-                [aria-label]="row.label + ' in the picture'"
-                [matTooltip]="row.on ? 'Take out of the picture' : 'Put back into the picture'"
+                [aria-label]="row.label"
+                [matTooltip]="(row.on ? 'Turn off ' : 'Turn on ') + row.label.toLowerCase()"
                 (change)="toggle(row)"
               />
             }

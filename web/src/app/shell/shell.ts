@@ -49,7 +49,7 @@ export class OpenProjectOutlet {
         {{
           takesElements()
             ? 'Drop a cut-out on the picture to add it as an element; anything else opens as a new project'
-            : 'Let go to open it as a new project'
+            : 'Drop to open as a new project'
         }}
       </div>
     }

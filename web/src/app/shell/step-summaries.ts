@@ -10,9 +10,9 @@ export function tidySummary({ crop, mends }: Recipe['tidy']): string {
     ...(isWhole ? [] : ['crop']),
     ...(crop.turn !== 0 ? [`${crop.turn.toFixed(1)}°`] : []),
     ...(crop.flip ? ['flip'] : []),
-    ...(mends.length > 0 ? [mends.length === 1 ? '1 mend' : `${mends.length} mends`] : []),
+    ...(mends.length > 0 ? [mends.length === 1 ? '1 touch-up' : `${mends.length} touch-ups`] : []),
   ];
-  return words.join(', ') || 'as it came';
+  return words.join(', ') || 'original';
 }
 
 /** A few words of what is done to the colours: the look, or the one number that is set. */
@@ -22,10 +22,10 @@ export function colourSummary({ look, mono, ...colour }: Recipe['colour']): stri
   const isBalanced = Object.values(colour.balance)
     .flat()
     .some((shift) => shift !== 0);
-  const words = [...(look ? [look.name ?? 'own look'] : []), ...(mono.on ? ['black and white'] : [])];
+  const words = [...(look ? [look.name ?? 'custom look'] : []), ...(mono.on ? ['black and white'] : [])];
   if (words.length > 0) return words.join(', ');
-  if (set.length === 0) return isBalanced ? 'balance' : 'as it came';
-  if (set.length > 1 || isBalanced) return `${set[0]![0]} and more`;
+  if (set.length === 0) return isBalanced ? 'balance' : 'original';
+  if (set.length > 1 || isBalanced) return `${set[0]![0]} + more`;
   const [name, value] = set[0]!;
   const shown = name === 'exposure' ? Math.abs(value).toFixed(1) : `${Math.round(Math.abs(value) * 100)}`;
   return `${name} ${value > 0 ? '+' : '−'}${shown}`;
@@ -34,7 +34,7 @@ export function colourSummary({ look, mono, ...colour }: Recipe['colour']): stri
 export function finishSummary({ grain, vignette }: Recipe['finish']): string {
   const hasGrain = grain.match > 0 || grain.amount > 0;
   const words = [...(vignette.amount !== 0 ? ['vignette'] : []), ...(hasGrain ? ['grain'] : [])];
-  return words.join(', ') || 'nothing added';
+  return words.join(', ') || 'none';
 }
 
 /** A few words of what makes the field: "planar × 2, brush". */
@@ -47,13 +47,13 @@ export function focusSummary(focus: Focus): string {
   if (focus.strokesOn && focus.strokes.length > 0) count('brush');
   for (const matte of focus.mattes) if (matte.on) count('subject');
   const words = [...kinds].map(([kind, n]) => (n === 1 ? kind : `${kind} × ${n}`));
-  return words.join(', ') || 'no band';
+  return words.join(', ') || 'no focus';
 }
 
 /** A few words of how the footage goes: "2 ×, held 3". */
 export function paceSummary({ speed, curve, hold, direction }: Pace): string {
   const words = [curve ? 'curve' : `${Number(speed.toFixed(2))} ×`];
-  if (hold > 1) words.push(`held ${hold}`);
-  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'there and back');
+  if (hold > 1) words.push(`hold ${hold}`);
+  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'back and forth');
   return words.join(', ');
 }

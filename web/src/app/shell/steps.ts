@@ -78,5 +78,5 @@ export const STEPS: readonly Step[] = [
     panel: PacePanel,
     isForFootage: true,
   },
-  { id: 'output', label: 'Output', part: null, summary: () => 'export to a file', panel: OutputPanel },
+  { id: 'output', label: 'Output', part: null, summary: () => 'export', panel: OutputPanel },
 ];

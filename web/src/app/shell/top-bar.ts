@@ -16,7 +16,7 @@ const WHY_UNSAVED = {
   'not kept': 'This browser has no room for the project. Export it, or save its recipe, before you leave.',
   elsewhere: 'The project is open in another tab, which saves it. Changes made here go with this window.',
   failed:
-    'The latest changes could not be saved. Hazy Lens keeps trying; if you close this window first, they are lost.',
+    'The latest changes couldn’t be saved. Hazy Lens keeps trying; if you close this window first, they are lost.',
 } as const;
 
 @Component({
@@ -37,7 +37,7 @@ const WHY_UNSAVED = {
         matButton
         iconPositionEnd
         aria-haspopup="dialog"
-        matTooltip="All projects and the demo pictures"
+        matTooltip="Projects and demos"
         (click)="openShelf()"
       >
         <span class="name">{{ project.state().name || 'Shelf' }}</span>
@@ -78,7 +78,7 @@ const WHY_UNSAVED = {
       </mat-button-toggle-group>
       <button
         matIconButton
-        aria-label="Picture alone"
+        aria-label="Hide panels"
         matTooltip="Picture alone (P)"
         (click)="viewStore.pictureAlone.set(true)"
       >
@@ -94,8 +94,8 @@ const WHY_UNSAVED = {
       </button>
       <button
         matIconButton
-        aria-label="Keyboard"
-        matTooltip="Keyboard (?)"
+        aria-label="Keyboard shortcuts"
+        matTooltip="Keyboard shortcuts (?)"
         (click)="keymap.helpWanted.set(true)"
       >
         <mat-icon svgIcon="keyboard" />
@@ -162,15 +162,15 @@ export class TopBar {
   protected readonly keymap = inject(Keymap);
   private readonly dialog = inject(MatDialog);
   protected readonly comparisons: readonly { value: Comparison; label: string; tip: string }[] = [
-    { value: 'before', label: 'Before', tip: 'The picture as it came (hold B)' },
+    { value: 'before', label: 'Before', tip: 'The original picture (hold B)' },
     { value: 'after', label: 'After', tip: 'The finished picture' },
-    { value: 'wipe', label: 'Wipe', tip: 'Both, with an edge to drag (W)' },
+    { value: 'wipe', label: 'Wipe', tip: 'Before and after with a draggable divider (W)' },
   ];
   protected readonly undoText = computed(() =>
-    this.project.undoLabel() ? `Step back: ${this.project.undoLabel()}` : 'Nothing to take back',
+    this.project.undoLabel() ? `Undo: ${this.project.undoLabel()}` : 'Nothing to undo',
   );
   protected readonly redoText = computed(() =>
-    this.project.redoLabel() ? `Step forward: ${this.project.redoLabel()}` : 'Nothing to do again',
+    this.project.redoLabel() ? `Redo: ${this.project.redoLabel()}` : 'Nothing to redo',
   );
   protected readonly whyUnsaved = computed(() => {
     const problem = this.autosave.problem();

@@ -37,8 +37,8 @@ export class UpdateNotifier {
       this.notices.show({
         kind: 'info',
         topic: ABOUT,
-        text: 'A new version of Hazy Lens is here. It takes over when all its tabs are closed, or now; your project is saved.',
-        action: { label: 'Use it now', run: () => this.use(keeper) },
+        text: 'A new version is ready. Your project is saved. Update now, or close all tabs to update later.',
+        action: { label: 'Update now', run: () => this.use(keeper) },
       }),
     );
     // Without it the application works as long as its server runs: that is no reason to disturb anybody.
@@ -70,7 +70,7 @@ export class UpdateNotifier {
     this.notices.show({
       kind: 'info',
       topic: ABOUT,
-      text: 'A new version of Hazy Lens has taken over. This tab has changes that are not saved: export them, then reload.',
+      text: 'A new version of Hazy Lens has taken over. This tab has changes that aren’t saved: export them, then reload.',
       action: { label: 'Reload now', run: () => location.reload() },
     });
   }

@@ -37,20 +37,20 @@ import { VariantView } from '../workspace/variant-view';
       @if (variants.all().length > 0) {
         <mat-divider />
       }
-      <button mat-menu-item (click)="variants.make()">New variant from this one</button>
+      <button mat-menu-item (click)="variants.make()">New variant</button>
       @if (variants.all().length > 1) {
-        <button mat-menu-item [matMenuTriggerFor]="less">Delete a variant</button>
+        <button mat-menu-item [matMenuTriggerFor]="less">Delete variant</button>
         <mat-divider />
         <button mat-menu-item [disabled]="variants.beside() === 2" (click)="variants.show(2)">
-          Two beside each other
+          Show two
         </button>
         @if (variants.all().length > 2) {
           <button mat-menu-item [disabled]="variants.beside() === 4" (click)="variants.show(4)">
-            Four beside each other
+            Show four
           </button>
         }
         @if (variants.beside() > 1) {
-          <button mat-menu-item (click)="variants.show(1)">This one alone</button>
+          <button mat-menu-item (click)="variants.show(1)">Show one</button>
         }
       }
     </mat-menu>

@@ -75,14 +75,14 @@ import { TopBar } from './top-bar';
       }
       @if (besides().length === 3) {
         <div class="fourth">
-          <button matButton="tonal" (click)="variants.make()">New variant from this one</button>
+          <button matButton="tonal" (click)="variants.make()">New variant</button>
         </div>
       }
       @if (viewStore.pictureAlone()) {
         <button
           matIconButton
           class="back"
-          aria-label="Everything back"
+          aria-label="Show panels"
           matTooltip="Everything back (P)"
           (click)="viewStore.pictureAlone.set(false)"
         >
@@ -157,7 +157,11 @@ export class Workspace {
     const { helpWanted } = inject(Keymap);
     effect(() => {
       if (!helpWanted()) return;
-      const help = dialog.open(KeyHelp, { width: '860px', maxWidth: '94vw', ariaLabel: 'Keyboard' });
+      const help = dialog.open(KeyHelp, {
+        width: '860px',
+        maxWidth: '94vw',
+        ariaLabel: 'Keyboard shortcuts',
+      });
       help.afterClosed().subscribe(() => helpWanted.set(false));
     });
   }
@@ -167,9 +171,6 @@ export class Workspace {
     if (isForText(event) || !getSelection()?.isCollapsed || !this.project.isOpen()) return;
     event.clipboardData?.setData('text/plain', JSON.stringify(this.project.keyed(), null, 2));
     event.preventDefault();
-    this.notices.info(
-      'The recipe is copied. Paste it into another project, or into a file.',
-      'recipe copied',
-    );
+    this.notices.info('Recipe copied. Paste into another project or a file.', 'recipe copied');
   }
 }

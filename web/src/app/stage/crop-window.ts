@@ -234,7 +234,7 @@ export class CropWindow {
       move: (next) => {
         const turn = normalAngle(start.turn + angleOf(next) - from);
         const stepped = next.shiftKey ? Math.round(turn / 15) * 15 : turn;
-        this.tool.edit('turn crop', rotateCrop(start, this.project.size(), stepped), gesture);
+        this.tool.edit('rotate crop', rotateCrop(start, this.project.size(), stepped), gesture);
       },
       end: () => this.tool.turning.set(false),
       cancel: () => {
@@ -292,7 +292,7 @@ export class CropWindow {
     if (!step) return;
     // Up and right turn clockwise, by a tenth of a degree.
     const turn = normalAngle(this.tool.current.turn + (step[0] - step[1]) / 10);
-    this.tool.edit('turn crop', rotateCrop(this.tool.current, this.project.size(), turn));
+    this.tool.edit('rotate crop', rotateCrop(this.tool.current, this.project.size(), turn));
   }
 
   private stepOf(event: KeyboardEvent): [number, number] | null {

@@ -183,7 +183,7 @@ export class ElementGrips {
       turner: above(spots),
       middle: { x: (spots[0]!.x + spots[2]!.x) / 2, y: (spots[0]!.y + spots[2]!.y) / 2 },
       across: Math.round(100 * element.centre[0]),
-      says: `${Math.round(100 * element.centre[0])} % across, ${Math.round(100 * element.centre[1])} % down`,
+      says: `${Math.round(100 * element.centre[0])}% across, ${Math.round(100 * element.centre[1])}% down`,
       turn: normalAngle(element.turn),
       width: Math.round(placed.place.width * diagonal(size)),
       most: Math.round(MAX_WIDTH * diagonal(size)),
@@ -277,7 +277,7 @@ export class ElementGrips {
     if (event.button !== 0 || !element) return null;
     const centre = this.centreOf(element);
     const from = this.viewport.pictureAt(event);
-    const drag = this.dragOf(element, 'turn of element', (one, to, { shiftKey }) => {
+    const drag = this.dragOf(element, 'rotation of element', (one, to, { shiftKey }) => {
       one.turn = dragRotation(element.turn, centre, {
         grip: 'turn',
         from,
@@ -316,7 +316,7 @@ export class ElementGrips {
   }
 
   protected turnBy(degrees: number): void {
-    this.change('turn of element', (one) => (one.turn = normalAngle(one.turn + degrees)));
+    this.change('rotation of element', (one) => (one.turn = normalAngle(one.turn + degrees)));
   }
 
   protected stepFoot({ x, y }: Spot): void {

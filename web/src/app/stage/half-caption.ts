@@ -11,18 +11,16 @@ import { SplitComparison } from '../workspace/split-comparison';
   template: `
     <span class="name">{{ name() }}</span>
     @if (isInHand()) {
-      <span class="quiet">in hand</span>
+      <span class="quiet">Editing</span>
     } @else {
-      <button matButton [attr.aria-label]="'Take the ' + where() + ' half in hand'" (click)="split.swap()">
-        Take in hand
-      </button>
+      <button matButton [attr.aria-label]="'Edit ' + where() + ' half'" (click)="split.swap()">Edit</button>
     }
-    <button matButton [attr.aria-label]="'Keep the ' + where() + ' half'" (click)="split.keep(half())">
-      Keep this one
+    <button matButton [attr.aria-label]="'Keep ' + where() + ' half'" (click)="split.keep(half())">
+      Keep this
     </button>
   `,
   styleUrl: './caption.scss',
-  host: { role: 'group', '[attr.aria-label]': "'The ' + where() + ' half'" },
+  host: { role: 'group', '[attr.aria-label]': "where() + ' half'" },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class HalfCaption {

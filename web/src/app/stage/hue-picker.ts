@@ -23,7 +23,7 @@ export class HuePicker {
       move: ({ clientY }) => {
         const by = (event.clientY - clientY) * PER_PIXEL;
         this.project.edit(
-          'colours in black and white',
+          'black and white mix',
           ({ colour }) => {
             for (const { hue, share } of hues)
               colour.mono.mix[hue] = Math.min(1, Math.max(-1, start[hue] + (by * share) / whole));

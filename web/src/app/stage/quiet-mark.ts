@@ -14,7 +14,7 @@ import { Viewport } from '../workspace/viewport';
         class="frame"
         role="group"
         tabindex="0"
-        aria-label="Quiet area, arrow keys move it"
+        aria-label="Quiet area; arrow keys move"
         [style.left.px]="at.left"
         [style.top.px]="at.top"
         [style.width.px]="at.width"

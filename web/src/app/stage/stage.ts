@@ -61,7 +61,7 @@ import { placeRegion } from '../workspace/view-transform';
       class="picture"
       tabindex="0"
       role="group"
-      aria-label="Picture: arrow keys move the hand, Enter puts it down"
+      aria-label="Picture: arrow keys move the pointer, Enter clicks"
       [class.grab]="viewStore.panning()"
       [class.pixels]="viewport.view().zoom > 2"
       [style.cursor]="viewStore.panning() ? 'grab' : cursor()"

@@ -21,31 +21,31 @@ import { EXAGGERATION } from './stage-renderer';
       [attr.aria-pressed]="viewport.isFitted()"
       (click)="viewport.fit()"
     >
-      fit
+      Fit
     </button>
     <button
       matButton
-      matTooltip="One pixel to one pixel (1)"
+      matTooltip="Actual size (1)"
       matTooltipPosition="above"
       [attr.aria-pressed]="isFull()"
       (click)="viewport.zoomTo(1 / viewport.pixelRatio())"
     >
       100%
     </button>
-    <span class="zoom">{{ zoomPercent() }} %</span>
+    <span class="zoom">{{ zoomPercent() }}%</span>
     <span class="reading" aria-live="off">
       @if (reading(); as read) {
-        haze {{ read.haze }} % · {{ read.px }} px at cursor
+        haze {{ read.haze }}% · {{ read.px }} px at cursor
       }
     </span>
     @if (viewStore.exaggerated()) {
-      <span class="flag">exaggerated × {{ exaggeration }}</span>
+      <span class="flag">Exaggerated {{ exaggeration }}×</span>
     }
     @if (viewStore.hazeMap()) {
-      <span class="flag">haze map</span>
+      <span class="flag">Haze map</span>
     }
     @if (renderLoop.busy()) {
-      <span class="flag" role="status">draft …</span>
+      <span class="flag" role="status">Draft</span>
     }
   `,
   styles: `

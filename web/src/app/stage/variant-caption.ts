@@ -28,14 +28,14 @@ import { VariantView } from '../workspace/variant-view';
       </button>
     }
     @if (isInHand()) {
-      <span class="quiet">in hand</span>
+      <span class="quiet">Editing</span>
     } @else {
       <button
         matButton
-        [attr.aria-label]="'Take ' + variant().name + ' in hand'"
+        [attr.aria-label]="'Take ' + variant().name + 'Editing'"
         (click)="variants.choose(variant().id)"
       >
-        Take in hand
+        Edit
       </button>
     }
   `,

@@ -76,7 +76,7 @@ export class VignetteMark {
 
   private put(centre: Point, gesture: string | null): void {
     this.project.edit(
-      'middle of the vignette',
+      'centre of the vignette',
       ({ finish }) => void (finish.vignette.centre = centre),
       gesture,
     );

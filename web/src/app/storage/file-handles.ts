@@ -22,10 +22,9 @@ export async function readHandle(place: FileSystemFileHandle): Promise<File> {
   try {
     return await place.getFile();
   } catch (error) {
-    throw new Error(
-      `its file “${place.name}” is no longer where it was. Please put it back there, or open it anew.`,
-      { cause: error },
-    );
+    throw new Error(`its file “${place.name}” has moved. Restore the file, or open it again.`, {
+      cause: error,
+    });
   }
 }
 

@@ -30,7 +30,7 @@ const OWN = '';
             [attr.aria-label]="'Following ' + label()"
           />
           <div class="row">
-            <span class="quiet">{{ percent() }} % of the way</span>
+            <span class="quiet">{{ percent() }}% of the way</span>
             <button matButton="outlined" class="push" (click)="following.stop()">Stop here</button>
           </div>
         } @else {
@@ -80,9 +80,9 @@ export class FollowControls {
   private readonly project = inject(OpenProject);
   protected readonly percent = computed(() => Math.round((this.following.progress()?.done ?? 0) * 100));
   protected readonly ways: readonly { way: FollowDirection; label: string; tip: string }[] = [
-    { way: 'backwards', label: 'Backwards', tip: 'To the beginning of the clip' },
-    { way: 'both', label: 'Both', tip: 'Through the whole clip' },
-    { way: 'forwards', label: 'Forwards', tip: 'To the end of the clip' },
+    { way: 'backwards', label: 'Backward', tip: 'To the beginning of the clip' },
+    { way: 'both', label: 'Both ways', tip: 'Through the whole clip' },
+    { way: 'forwards', label: 'Forward', tip: 'To the end of the clip' },
   ];
 
   /** Subjects, and bands around something, that show what is to be followed where this part itself does not. */

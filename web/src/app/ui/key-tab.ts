@@ -14,8 +14,8 @@ import { Keyframes } from '../project/footage/keyframes';
         type="button"
         [class]="state()"
         [attr.aria-pressed]="state() === 'here'"
-        [attr.aria-label]="'Key of ' + label()"
-        [matTooltip]="state() === 'here' ? 'Take the key away here' : 'Give it a key here'"
+        [attr.aria-label]="label() + ' key'"
+        [matTooltip]="state() === 'here' ? 'Delete key here' : 'Add key here'"
         (click)="keyframes.toggle(at(), label().toLowerCase())"
       ></button>
     }

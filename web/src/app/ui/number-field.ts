@@ -59,7 +59,7 @@ let nextId = 0;
   template: `
     <label
       [for]="id"
-      [matTooltip]="'Drag to change, double click for ' + shown(range().start)"
+      [matTooltip]="'Drag to change, double-click for ' + shown(range().start)"
       [hlDrag]="scrub"
       (dblclick)="reset()"
       >{{ label() || range().label }}</label
@@ -77,7 +77,7 @@ let nextId = 0;
         [attr.aria-valuenow]="value()"
         [attr.aria-valuemin]="range().min"
         [attr.aria-valuemax]="range().max"
-        [attr.aria-valuetext]="shown(value()) + (range().unit ? ' ' + range().unit : '')"
+        [attr.aria-valuetext]="spoken()"
         [attr.data-keeps-steps]="isTyped() ? null : ''"
         [value]="text()"
         [disabled]="disabled()"
@@ -142,6 +142,13 @@ export class NumberField {
   protected readonly isTyped = computed(() => this.text() !== this.shown(this.value()));
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private gesture: string | null = null;
+
+  /** As it is read aloud: 42%, 12 px. */
+  protected spoken(): string {
+    const { unit } = this.range();
+    const space = unit === '' || unit === '%' ? '' : ' ';
+    return this.shown(this.value()) + space + unit;
+  }
 
   protected shown(value: number): string {
     const { decimals } = this.range();
@@ -210,7 +217,7 @@ export class NumberField {
     }
     const wanted = parseNumber(this.text());
     let value = this.value();
-    if (wanted === null) this.correct('Not a number: left as it was');
+    if (wanted === null) this.correct('Not a number; value unchanged');
     else value = this.apply(wanted, true);
     this.show(value);
   }
@@ -225,7 +232,7 @@ export class NumberField {
     const { min, max } = this.range();
     const value = Math.min(max, Math.max(min, wanted));
     if (tell && value !== wanted)
-      this.correct(value < wanted ? `At most ${this.shown(value)}` : `At least ${this.shown(value)}`);
+      this.correct(value < wanted ? `Maximum ${this.shown(value)}` : `Minimum ${this.shown(value)}`);
     if (value !== this.value()) this.changed.emit({ value, gesture: this.gesture });
     return value;
   }

@@ -3,14 +3,14 @@ import { type Crop, insideCrop } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 
 /** Forms that a crop can be held to, by the names that people know them by. */
-export const FORMS = ['free', 'as it came', '1:1', '3:2', '4:3', '5:4', '16:9', 'own'] as const;
+export const FORMS = ['Free', 'Original', '1:1', '3:2', '4:3', '5:4', '16:9', 'Custom'] as const;
 export type Form = (typeof FORMS)[number];
 
 /** How the hand crops: nothing of this is saved with the project. */
 @Injectable()
 export class CropTool {
   private readonly project = inject(OpenProject);
-  readonly form = signal<Form>('free');
+  readonly form = signal<Form>('Free');
   /** The form stands on its short side. */
   readonly isUpright = signal(false);
   /** The form of one's own: so wide to so high. */
@@ -23,10 +23,10 @@ export class CropTool {
   /** Width to height that the crop is held to; null where it is free. */
   readonly ratio = computed(() => {
     const form = this.form();
-    if (form === 'free') return null;
+    if (form === 'Free') return null;
     const { width, height } = this.project.size();
     const [a, b] =
-      form === 'as it came' ? [width, height] : form === 'own' ? this.own() : form.split(':').map(Number);
+      form === 'Original' ? [width, height] : form === 'Custom' ? this.own() : form.split(':').map(Number);
     const wide = Math.max(a! / b!, b! / a!);
     return this.isUpright() ? 1 / wide : wide;
   });

@@ -55,7 +55,7 @@ export class Keymap {
   private readonly isFootage = (): boolean => this.transport.isOpen();
 
   readonly bindings: readonly Binding[] = [
-    { shown: 'B', does: 'Before: the picture as it came', keys: ['b'], hold: this.before() },
+    { shown: 'B', does: 'Before: show the original', keys: ['b'], hold: this.before() },
     {
       shown: 'X',
       does: 'Exaggerate: the blur four times stronger, to see where it begins',
@@ -65,7 +65,7 @@ export class Keymap {
     { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.viewStore.hazeMap) },
     {
       shown: 'C',
-      does: 'Clipped: what has a channel at white (rising stripes) or at black (falling ones)',
+      does: 'Clipping: whites in rising stripes, blacks in falling stripes',
       keys: ['c'],
       hold: flip(this.viewStore.clipped),
     },
@@ -78,14 +78,14 @@ export class Keymap {
     },
     {
       shown: 'P',
-      does: 'Picture alone: route, rail and panel are put away',
+      does: 'Hide or show panels',
       keys: ['p'],
       run: () => this.viewStore.pictureAlone.update((alone) => !alone),
     },
     { shown: 'F', does: 'Fit the picture to the stage', keys: ['f'], run: () => this.viewport.fit() },
     {
       shown: '1',
-      does: 'Show the picture at 100 %',
+      does: 'Actual size',
       keys: ['1'],
       run: () => this.viewport.zoomTo(1 / this.viewport.pixelRatio()),
     },
@@ -98,7 +98,7 @@ export class Keymap {
     { shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
     {
       shown: 'Space',
-      does: 'Play or pause. Hold and drag: move the picture (or drag with the middle button)',
+      does: 'Play or pause. Hold and drag: pan; or drag with the middle button',
       keys: [' '],
       hold: {
         down: () => this.viewStore.panning.set(true),
@@ -130,14 +130,14 @@ export class Keymap {
     },
     {
       shown: ',',
-      does: 'One frame back',
+      does: 'Previous frame',
       keys: [','],
       run: () => this.transport.step(-1),
       when: this.isFootage,
     },
     {
       shown: '.',
-      does: 'One frame forward',
+      does: 'Next frame',
       keys: ['.'],
       run: () => this.transport.step(1),
       when: this.isFootage,
@@ -173,35 +173,35 @@ export class Keymap {
     { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
     {
       shown: 'L',
-      does: 'Shuttle forwards; press again to double the speed. With a brush in hand: larger brush (or Alt and the wheel)',
+      does: 'Shuttle forwards; press again to double the speed. With a brush: larger brush; or Alt + wheel',
       keys: ['l'],
       run: () => this.largerOrOn(),
     },
-    { shown: 'Arrow keys', does: 'On a number or a grip: one step. Shift: ten. Alt: a tenth', keys: [] },
-    { shown: 'Enter', does: 'On the picture: put the hand down where the arrow keys moved it', keys: [] },
+    { shown: 'Arrow keys', does: 'Number or grip: one step; Shift ten, Alt a tenth', keys: [] },
+    { shown: 'Enter', does: 'Picture: click at the keyboard pointer', keys: [] },
     {
       shown: 'Shift + drag',
-      does: 'Turning, or the end of a gradient: steps of 15°. Brush: a straight line',
+      does: 'Rotation or gradient: 15° steps. Brush: straight line',
       keys: [],
     },
-    { shown: 'Alt + drag', does: 'On a sounding: take a copy along', keys: [] },
-    { shown: 'Page ↑ ↓', does: 'On a key of the reel: the one before it, or after it', keys: [] },
-    { shown: 'Delete', does: 'On a sounding, a knot or a key of the reel: take it away', keys: [] },
+    { shown: 'Alt + drag', does: 'Sounding: drag a copy', keys: [] },
+    { shown: 'Page ↑ ↓', does: 'Reel: previous or next key', keys: [] },
+    { shown: 'Delete', does: 'Delete sounding, knot or key', keys: [] },
     {
       shown: 'Escape',
-      does: 'While the hand drags: take it back. Before a band is placed: leave it',
+      does: 'Cancel the drag or band placement',
       keys: ['escape'],
       run: () => this.selection.placing.set(null),
     },
-    { shown: 'Ctrl Z', does: 'Step back', keys: ['ctrl+z'], run: () => this.project.undo() },
+    { shown: 'Ctrl Z', does: 'Undo', keys: ['ctrl+z'], run: () => this.project.undo() },
     {
       shown: 'Ctrl Shift Z, Ctrl Y',
-      does: 'Step forward',
+      does: 'Redo',
       keys: ['ctrl+shift+z', 'ctrl+y'],
       run: () => this.project.redo(),
     },
-    { shown: 'Ctrl C, Ctrl V', does: 'Copy the recipe; use a copied one on the open picture', keys: [] },
-    { shown: '?', does: 'This list', keys: ['?'], run: () => this.helpWanted.set(true) },
+    { shown: 'Ctrl C, Ctrl V', does: 'Copy or paste the recipe', keys: [] },
+    { shown: '?', does: 'Show keyboard shortcuts', keys: ['?'], run: () => this.helpWanted.set(true) },
   ];
   private readonly byKey = new Map(
     this.bindings.flatMap((one) => one.keys.map((key) => [key, one] as const)),

@@ -50,7 +50,7 @@ export class SplitComparison {
     const [trial, turn] = [this.trial(), this.turn()];
     if (!trial || !turn) return;
     const { blur } = this.project.recipe();
-    this.project.edit('two at once', (draft) => void (draft.blur = turn.other));
+    this.project.edit('compare blurs', (draft) => void (draft.blur = turn.other));
     this.trial.set({ ...trial, turns: swapHalves(trial.turns, turn, this.project.nextStep, blur) });
   }
 

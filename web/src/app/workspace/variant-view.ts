@@ -37,11 +37,11 @@ export class VariantView {
 
   choose(id: string): void {
     const name = this.all().find((one) => one.id === id)?.name ?? 'variant';
-    this.project.replaceWork(`“${name}”`, withChosen(this.project.state().work, id));
+    this.project.replaceWork(`switch to ${name}`, withChosen(this.project.state().work, id));
   }
 
   rename(id: string, name: string): void {
-    this.project.replaceWork('name of the variant', withVariantName(this.project.state().work, id, name));
+    this.project.replaceWork('rename variant', withVariantName(this.project.state().work, id, name));
   }
 
   remove(id: string): void {

@@ -21,7 +21,7 @@ const PATIENCE = 10;
 const WRITING_PATIENCE = { avif: 300, others: 60 };
 
 const UNREACHABLE =
-  'The part of Hazy Lens that reads pictures cannot be reached. Is there a connection? Please try again.';
+  'The part of Hazy Lens that reads pictures can’t be reached. Is there a connection? Try again.';
 
 let library: Promise<WebAssembly.Module> | null = null;
 

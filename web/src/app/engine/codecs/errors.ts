@@ -6,39 +6,37 @@ export class FileError extends Error {
 /** Names of files that are meant as clips. */
 const CLIP_NAME = /\.(mp4|m4v|mov|webm|mkv)$/i;
 
-const UNTOUCHED = 'Nothing was changed.';
+const UNTOUCHED = 'Your project is unchanged.';
 
 export const emptyFile = (name: string): FileError =>
-  new FileError(`“${name}” is empty (0 bytes). ${UNTOUCHED} Please choose the picture again.`);
+  new FileError(`“${name}” is empty (0 bytes). ${UNTOUCHED} Choose the picture again.`);
 
 export const unsupported = (name: string): FileError =>
   new FileError(
     CLIP_NAME.test(name)
-      ? `“${name}” is named like a clip but is not one. ${UNTOUCHED}`
-      : `“${name}” is not a picture that Hazy Lens can read. It takes JPEG, PNG, WebP, AVIF, HEIC, TIFF and GIF. ${UNTOUCHED}`,
+      ? `“${name}” is named like a clip but isn’t one. ${UNTOUCHED}`
+      : `“${name}” isn’t a supported picture. Use JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
   );
 
 export const notOpened = (name: string, problem: string): FileError =>
-  new FileError(`“${name}” was not opened. ${problem} ${UNTOUCHED}`);
+  new FileError(`“${name}” wasn’t opened. ${problem} ${UNTOUCHED}`);
 
 export const timedOut = (name: string, seconds: number): string =>
-  `“${name}” was given up: reading it made no progress for ${seconds} seconds, so it is probably damaged. ${UNTOUCHED}`;
+  `“${name}” can’t be opened: reading stalled for ${seconds} s. The file may be damaged.`;
 
-export const noMemory = (name: string): string => `There was not enough memory for “${name}”. ${UNTOUCHED}`;
+export const noMemory = (name: string): string => `There wasn’t enough memory for “${name}”. ${UNTOUCHED}`;
 
 export const cutShort = (name: string): FileError =>
   new FileError(
-    `“${name}” is cut short: the file ends before the picture does. ${UNTOUCHED} Please copy it from its source again.`,
+    `“${name}” can’t be opened: the file is cut short. Your project is unchanged. Copy the file from its source again.`,
   );
 
 const unread = (name: string, kind: string, reason: string): FileError =>
-  new FileError(
-    `“${name}” is a ${kind.toUpperCase()} of a kind that is not read (${reason}). ${UNTOUCHED} Please save it as PNG or as plain TIFF and open that.`,
-  );
+  new FileError(`“${name}” can’t be opened: this type of ${kind.toUpperCase()} isn’t supported (${reason}).`);
 
 const damaged = (name: string, kind: string, reason: string): FileError =>
   new FileError(
-    `“${name}” is damaged: the ${kind.toUpperCase()} inside cannot be decoded (${reason}). ${UNTOUCHED} Please copy it from its source again.`,
+    `“${name}” is damaged: the ${kind.toUpperCase()} inside can’t be decoded (${reason}). ${UNTOUCHED} Copy it from its source again.`,
   );
 
 /** Why a decoder gave up, as a sentence. @param reason the decoder's own words. */

@@ -29,7 +29,7 @@ export async function decodeHeic(heif: HeifLibrary, bytes: Uint8Array, name: str
     if (problem) throw notOpened(name, problem);
     const target = { data: new Uint8ClampedArray(width * height * 4), width, height };
     const filled = await new Promise<HeifPixels | null>((resolve) => first.display(target, resolve));
-    if (!filled) throw decoderError(name, 'heic', 'its picture cannot be decoded');
+    if (!filled) throw decoderError(name, 'heic', 'its picture can’t be decoded');
     const { data } = filled;
     return {
       data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength),

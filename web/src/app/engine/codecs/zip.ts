@@ -44,7 +44,7 @@ function inWords<T>(read: () => T, entry?: ZipEntry): T {
   } catch (error) {
     if (!(error instanceof ZipError)) throw error;
     throw new FileError(
-      entry ? `“${foreignText(entry.name)}” cannot be unpacked. ${error.message}` : error.message,
+      entry ? `“${foreignText(entry.name)}” can’t be unpacked. ${error.message}` : error.message,
     );
   }
 }

@@ -54,7 +54,7 @@ export const CLIP_FORMATS: readonly ClipFormat[] = [
     writer: { by: 'encoder', container: 'mp4', codec: 'av1', bits: 10 },
   },
   { id: 'gif', label: 'GIF', extension: '.gif', writer: { by: 'gif' } },
-  { id: 'webp', label: 'WebP that moves', extension: '.webp', writer: { by: 'webp' } },
+  { id: 'webp', label: 'Animated WebP', extension: '.webp', writer: { by: 'webp' } },
   { id: 'jpeg', label: 'JPEG frames', extension: '.zip', writer: { by: 'frames', type: 'image/jpeg' } },
   { id: 'png', label: 'PNG frames', extension: '.zip', writer: { by: 'frames', type: 'image/png' } },
 ];

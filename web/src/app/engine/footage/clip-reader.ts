@@ -60,13 +60,13 @@ export class ClipReader implements FrameReader {
     }
     if (!track && (await isWithoutIndex(this.file)))
       throw problem(
-        'is cut short: its index, which says where its frames lie, is missing. Please copy it again, or record it anew.',
+        'is cut short: its index, which says where its frames lie, is missing. Copy it again, or record it anew.',
       );
-    if (cause) throw problem('cannot be read as a clip. It may be damaged.');
-    if (!track) throw problem('has no pictures in it, only sound. Please choose a clip with pictures.');
+    if (cause) throw problem('can’t be read as a clip. It may be damaged.');
+    if (!track) throw problem('has no pictures in it, only sound. Choose a clip with pictures.');
     if (!(await track.canDecode()))
       throw problem(
-        `is in ${called(track.codec)}, which this browser does not decode. Please convert it to H.264, VP9 or AV1.`,
+        `is in ${called(track.codec)}, which this browser doesn’t decode. Convert it to H.264, VP9 or AV1.`,
       );
     const stored = await storedTimes(track);
     const starts = [...stored].sort((a, b) => a - b);
@@ -75,7 +75,7 @@ export class ClipReader implements FrameReader {
     this.sink = new VideoSampleSink(track);
     const first = await this.sink.getSample(this.origin).catch((error: Error) => {
       logCause(error);
-      throw problem('cannot be decoded. It may be cut short or damaged.');
+      throw problem('can’t be decoded. It may be cut short or damaged.');
     });
     if (!first) throw problem('has no frame that can be decoded. It may be cut short or damaged.');
     const cut = await firstMissing(track, stored);
@@ -99,7 +99,7 @@ export class ClipReader implements FrameReader {
               `The file is cut short: frames ${end + 1} to ${starts.length} are missing. Copy it again if you can.`,
             ]),
         ...(Math.max(...spans, middle) > UNEVEN * middle
-          ? ['Its frames come unevenly; each is shown for as long as it lasts.']
+          ? ['Frame rate varies; each frame keeps its duration.']
           : []),
       ],
     };
@@ -109,7 +109,7 @@ export class ClipReader implements FrameReader {
 
   async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     const sample = await this.sampleAt(index);
-    if (!sample) throw new Error(`Frame ${index + 1} of “${this.name}” cannot be read.`);
+    if (!sample) throw new Error(`Frame ${index + 1} of “${this.name}” can’t be read.`);
     try {
       return await this.pixelsOf(sample, free);
     } finally {

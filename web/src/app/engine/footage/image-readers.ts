@@ -112,7 +112,7 @@ async function quickly<T>(
     return await use((await decoder.decode()).image);
   } catch (error) {
     logCause(error);
-    throw new Error(`“${name}” cannot be decoded. It may be damaged.`);
+    throw new Error(`“${name}” can’t be decoded. It may be damaged.`);
   } finally {
     decoder.close();
   }
@@ -140,7 +140,7 @@ export class StillsReader implements FrameReader {
       sound: null,
       isTransparent,
       missingFrom: null,
-      notes: missing ? [`Missing among the numbers: ${missing}. What comes after them moves up.`] : [],
+      notes: missing ? [`Missing frames: ${missing}. Later frames move up.`] : [],
     };
   }
 
@@ -154,7 +154,7 @@ export class StillsReader implements FrameReader {
       );
     if (format.bytes !== first.format.bytes)
       throw new Error(
-        `“${name}” has ${8 * format.bytes} bits a channel, not ${8 * first.format.bytes} as the first.`,
+        `“${name}” has ${8 * format.bytes} bits per channel, not ${8 * first.format.bytes} as the first.`,
       );
     return pixels;
   }
@@ -212,7 +212,7 @@ export class AnimationReader implements FrameReader {
       };
     } catch (error) {
       logCause(error);
-      throw new Error(`“${this.name}” cannot be read. It may be cut short or damaged.`);
+      throw new Error(`“${this.name}” can’t be read. It may be cut short or damaged.`);
     }
   }
 

@@ -93,7 +93,7 @@ class RemoteReader {
       return await onceMore(ask);
     } catch (error) {
       if (!(error instanceof LostError)) throw error;
-      throw new LostError(`Reading “${this.name}” does not get on; the file may be damaged.`);
+      throw new LostError(`Reading “${this.name}” stalled; the file may be damaged.`);
     }
   }
 }

@@ -114,7 +114,7 @@ export class Footage {
     if (turn !== this.turn) return;
     this.put(picture, time);
     const reason = material.unread.get(index);
-    if (reason) this.notices.info(`${reason} The frame before it is held in its place.`, 'unread frame');
+    if (reason) this.notices.info(`${reason} The previous frame is shown instead.`, 'unread frame');
     else this.notices.clear('unread frame');
   }
 
@@ -123,7 +123,7 @@ export class Footage {
     const factor = this.rate() / rate;
     const frame = this.frame();
     this.project.editWork(
-      'frames a second',
+      'frame rate',
       (draft) => {
         draft.rate = rate;
         Object.assign(draft.recipe, retimed(draft.recipe, factor));
@@ -159,7 +159,7 @@ export class Footage {
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
         this.notices.error(
-          `How bright the frames are could not be measured: ${reasonOf(error)}.`,
+          `How bright the frames are couldn’t be measured: ${reasonOf(error)}.`,
           'brightness',
         );
     }

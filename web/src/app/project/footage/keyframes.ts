@@ -70,9 +70,9 @@ export class Keyframes {
     const of = keyPath(this.project.keyed(), place);
     const time = this.playhead.time();
     if (this.stateOf(at) === 'here')
-      return this.change(`${label}: key away`, (keys) => withoutKey(keys, of, time));
+      return this.change(`delete ${label} key`, (keys) => withoutKey(keys, of, time));
     const value = structuredClone(valueAt(this.project.recipe(), place)) as KeyValue;
-    this.change(`${label}: key`, (keys) => withKey(keys, of, time, value));
+    this.change(`add ${label} key`, (keys) => withKey(keys, of, time, value));
   }
 
   /** Moves keys to other times, all in one go; those that are there give way. */

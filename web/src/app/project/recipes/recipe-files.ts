@@ -78,7 +78,7 @@ export async function unpackRecipe(
 
 /** The recipe in a file of JSON; a long one is read in a worker. @throws RecipeError, or an Error with a sentence. */
 export async function recipeIn(file: Blob, name: string): Promise<Recipe> {
-  if (file.size > MAX_TEXT_BYTES) throw new RecipeError('It is far too large for a recipe.');
+  if (file.size > MAX_TEXT_BYTES) throw new RecipeError('The file is too large for a recipe.');
   if (file.size > LONG_TEXT_BYTES) return readRecipeFile(file, name);
   return readRecipe(textOf(new Uint8Array(await file.arrayBuffer())));
 }

@@ -94,7 +94,7 @@ export class RecipeImport {
       if (this.project.isClosed()) throw new Error('Another project was opened meanwhile.');
       this.project.use(`recipe “${name}”`, withParts(this.project.keyed(), recipe, parts));
     } catch (error) {
-      this.notices.error(`“${name}” was not used. ${reasonOf(error)}. The project is as it was.`);
+      this.notices.error(`“${name}” can’t be applied. ${reasonOf(error)}. Your project is unchanged.`);
     }
   }
 
@@ -108,9 +108,7 @@ export class RecipeImport {
       const file = pictures.get(name) ?? pictures.get(name.split('/').at(-1)!);
       if (file) own.set(name, await this.take(name, file));
       else if (!(await this.rasters.has(name)))
-        throw new Error(
-          `It names the file “${name}”, which is not among those that were chosen. Choose the recipe together with what it names, or the zip that was saved.`,
-        );
+        throw new Error(`The recipe needs “${name}”. Select both files, or the saved zip.`);
     }
     return own;
   }

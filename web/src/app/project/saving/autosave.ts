@@ -11,8 +11,8 @@ import { ProjectLock } from './project-lock';
 import { isStorageFull, reasonOf } from '../../model/causes';
 
 const FULL =
-  'The browser has no room left: the latest changes are not saved. They stay in this window. ' +
-  'Delete projects on the shelf or free disk space; saving goes on by itself once there is room.';
+  'Browser storage is full: your latest changes aren’t saved, but remain in this window. ' +
+  'Delete projects or free disk space; saving resumes once there is room.';
 const ABOUT = 'saving';
 /** While a gesture goes on it is saved so often; when it ends, at once. */
 const BEAT_MS = 250;
@@ -125,7 +125,7 @@ export class Autosave {
     } catch (error) {
       const reason = isStorageFull(error)
         ? FULL
-        : `The latest changes could not be saved (${reasonOf(error)}). They stay in this window.`;
+        : `Your latest changes can’t be saved (${reasonOf(error)}). Keep this window open and export your work.`;
       if (!this.hasFailed()) this.notices.error(reason, ABOUT);
       this.hasFailed.set(true);
       if (!this.isClosed) this.timer ||= window.setTimeout(() => void this.save(), AGAIN_MS);

@@ -43,8 +43,8 @@ export class OtherTabs {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PROJECT,
-      text: `“${name}” is open in another tab, and that tab saves it. Changes made here are not kept unless you go on with a copy.`,
-      action: { label: 'Go on with a copy', run: () => void copy() },
+      text: `“${name}” is open in another tab, so changes here aren’t saved. Make a copy to save them.`,
+      action: { label: 'Make copy', run: () => void copy() },
     });
     void this.takeOver(projectId, copy, reopen);
   }
@@ -64,7 +64,7 @@ export class OtherTabs {
     if (isAsBefore) {
       await this.lock.take(projectId);
       await this.autosave.saveAll();
-      this.notices.info(`The other tab has let go of “${name}”: this one saves it now.`, about);
+      this.notices.info(`“${name}” is closed in the other tab. This tab saves it now.`, about);
     } else if (work === savedWork()) {
       await reopen();
     } else {
@@ -86,8 +86,8 @@ export class OtherTabs {
         this.notices.show({
           kind: 'info',
           topic: ABOUT_PROJECT,
-          text: `“${name}” was taken off the shelf in another tab. It is still open here; keep it, or it is gone in a day.`,
-          action: { label: 'Keep it', run: () => void this.keep(projectId) },
+          text: `“${name}” was deleted in another tab. Restore within a day to keep it.`,
+          action: { label: 'Restore', run: () => void this.keep(projectId) },
         });
       wasThere = isThere;
       if (stored && stored.name !== name && !this.autosave.isAtRisk()) this.project.rename(stored.name);

@@ -109,7 +109,7 @@ export class OpenProject {
    * one there. Values out of range become the nearest within it; what no recipe can hold is not done, and said.
    */
   editWork(label: string, change: (draft: ProjectDocument) => void, gesture: string | null = null): void {
-    this.orSay(`“${label}” was not done`, () => {
+    this.orSay(`Can’t apply “${label}”`, () => {
       const stored = this.keyed();
       const seen = this.recipe();
       const changed = produce({ ...this.state().work, recipe: seen }, (draft) => void change(draft));
@@ -126,7 +126,7 @@ export class OpenProject {
 
   /** Puts other work in place of the present, as one step back. */
   replaceWork(label: string, work: ProjectDocument): void {
-    this.orSay(`“${label}” was not done`, () =>
+    this.orSay(`Can’t apply “${label}”`, () =>
       this.store.dispatch(ProjectActions.edited({ work: clampDocument(work), label, gesture: null })),
     );
   }
@@ -143,7 +143,7 @@ export class OpenProject {
       change();
     } catch (error) {
       if (!(error instanceof RecipeError)) throw error;
-      this.notices.error(`${what}: ${reasonOf(error)}. The project is as it was.`);
+      this.notices.error(`${what}: ${reasonOf(error)}. Your project is unchanged.`);
     }
   }
 
@@ -190,7 +190,7 @@ export class OpenProject {
     } catch (error) {
       const reason = sentenceOf(error);
       return this.notices.error(
-        `This step is damaged and cannot be taken. ${reason} The project is as it was.`,
+        `This step is damaged and can’t be taken. ${reason} Your project is unchanged.`,
       );
     }
     this.store.dispatch(action);

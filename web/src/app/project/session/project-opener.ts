@@ -86,7 +86,7 @@ export class ProjectOpener {
       }
     } catch (error) {
       this.notices.error(
-        `The saved projects cannot be reached (${reasonOf(error)}). You can work on, but nothing will be kept.`,
+        `Saved projects can’t be loaded (${reasonOf(error)}). You can keep working, but nothing will be saved. Reload to try again.`,
         ABOUT_KEEPING,
       );
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
@@ -120,7 +120,7 @@ export class ProjectOpener {
       await this.openFile(file, demo.name, { recipe: renameReferences(demo.recipe, names) });
     } catch {
       this.notices.error(
-        `The demo picture “${demo.name}” cannot be reached. Please start Hazy Lens again; your projects are safe.`,
+        `The demo picture “${demo.name}” can’t be reached. Start Hazy Lens again; your projects are safe.`,
       );
     }
   }
@@ -152,7 +152,7 @@ export class ProjectOpener {
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
     if (bytes > MAX_NUMBERED_BYTES)
       return this.notices.error(
-        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MAX_NUMBERED_BYTES / 1e6} MB). Please make a clip of them, or use the command line.`,
+        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MAX_NUMBERED_BYTES / 1e6} MB). Make a clip of them, or use the command line.`,
       );
     await this.openFile(
       new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
@@ -213,8 +213,8 @@ export class ProjectOpener {
     } catch (error) {
       this.notices.error(
         isStorageFull(error)
-          ? `The browser has no room left to keep “${fileName}”. You can work on it and export it; it will be kept as soon as there is room. Delete projects on the shelf to make some.`
-          : `“${fileName}” could not be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
+          ? `“${fileName}” can’t be saved: browser storage is full. You can edit and export now, and it is saved as soon as there is room. Delete projects to free space.`
+          : `“${fileName}” couldn’t be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
         ABOUT_KEEPING,
       );
       return null;
@@ -249,7 +249,7 @@ export class ProjectOpener {
   ): Promise<string> {
     const { id } = await this.projects.create(name, source, handle, work);
     this.notices.info(
-      `“${source.fileName}” is too large to be kept in this browser: its place on the disk is remembered. Leave it there; when the project is opened again, you are asked whether it may be read.`,
+      `“${source.fileName}” is too large to store here, so the project uses the file on disk. Leave the file in place; you’ll be asked for access on reopening.`,
     );
     return id;
   }
@@ -267,7 +267,7 @@ export class ProjectOpener {
         if (place) return this.askFor(place, stored);
         const file = await this.projects.picture(stored.source);
         if (!found || !file)
-          throw new Error('its picture is no longer in this browser. Please open the picture again.');
+          throw new Error('its picture is no longer in this browser. Open the picture again.');
         const { fileName, footage } = stored.source;
         const { material } = await this.loader.load(file, fileName, footage?.fps);
         const letGo = material.hold();
@@ -276,17 +276,17 @@ export class ProjectOpener {
         const notices = this.scope.get(ProjectNotices);
         if (found.isLost)
           notices.error(
-            `What was done in “${stored.name}” is damaged and cannot be read. Its picture is open with a plain band; what was stored is put aside as it is.`,
+            `Edits to “${stored.name}” are damaged. The picture is open with a default band; the damaged data is kept.`,
             ABOUT_PROJECT,
           );
         else if (found.stepsBack > 0)
           notices.error(
-            `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” cannot be read. It is open as it was before that; nothing else is lost.`,
+            `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” can’t be read. It is open as it was before that; nothing else is lost.`,
             ABOUT_PROJECT,
           );
         void this.scope.get(MatteCutter).finishDrafts();
       } catch (error) {
-        throw new Error(`“${stored.name}” could not be opened: ${reasonOf(error)}.`, {
+        throw new Error(`“${stored.name}” couldn’t be opened: ${reasonOf(error)}.`, {
           cause: error,
         });
       }
@@ -309,8 +309,8 @@ export class ProjectOpener {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PLACE,
-      text: `The source of “${name}” lies outside of this browser. “${place.name}” may be read again when you allow it.`,
-      action: { label: 'Allow it', run: () => void ask() },
+      text: `“${name}” uses “${place.name}” on disk. Allow access to open the project.`,
+      action: { label: 'Allow access', run: () => void ask() },
     });
   }
 
@@ -363,8 +363,8 @@ export class ProjectOpener {
     this.notices.show({
       kind: 'error',
       topic: ABOUT_REPLACING,
-      text: `“${name}” has changes that cannot be saved: they are lost when “${project.name}” takes its place.`,
-      action: { label: 'Open it all the same', run: () => void open() },
+      text: `“${name}” has unsaved changes. Opening “${project.name}” discards them.`,
+      action: { label: 'Discard and open', run: () => void open() },
       gone: letGo,
     });
   }
@@ -400,7 +400,7 @@ export class ProjectOpener {
       const copy = await this.projects.saveAsCopy(project);
       if (this.scope.get(OpenProject).state() === project) await this.change(copy, { material, first });
     } catch (error) {
-      this.notices.error(`The copy could not be kept: ${reasonOf(error)}.`);
+      this.notices.error(`The copy couldn’t be kept: ${reasonOf(error)}.`);
     } finally {
       letGo();
     }

@@ -12,9 +12,7 @@ export async function withErrorNotice(
   } catch (error) {
     if ((error as Error).name === 'AbortError') return;
     notices.error(
-      isStorageFull(error)
-        ? `The browser has no room left. ${noRoom}`
-        : `That did not work: ${reasonOf(error)}.`,
+      isStorageFull(error) ? `Browser storage is full. ${noRoom}` : `The action failed: ${reasonOf(error)}`,
     );
   }
 }

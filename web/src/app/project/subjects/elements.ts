@@ -89,7 +89,7 @@ export class Elements {
     try {
       const raster = await this.rasters.get(matte.image);
       const bounds = rasterBounds(raster);
-      if (!bounds) throw new Error('The subject is not cut out yet: draw over it first.');
+      if (!bounds) throw new Error('The subject isn’t cut out yet: draw over it first.');
       const { pool } = this.renderLoop;
       const { width, height, data } = await picture.pixels(
         pool,

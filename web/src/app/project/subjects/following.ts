@@ -143,7 +143,7 @@ export class Following {
       await this.tell(label, place, steps, legs);
     } catch (error) {
       if (this.closed.signal.aborted) return;
-      this.notices.error(`“${label}” could not be followed: ${reasonOf(error)}.`, ABOUT);
+      this.notices.error(`“${label}” couldn’t be followed: ${reasonOf(error)}.`, ABOUT);
     } finally {
       this.running.set(null);
     }
@@ -221,11 +221,11 @@ export class Following {
       );
     if (lost !== null)
       words.push(
-        `${name} was lost at frame ${lost + 1}. Everything up to there has keys: put it right at that frame, and let it follow on from there.`,
+        `${name} was lost at frame ${lost + 1}. Earlier keys are kept. Correct the position and follow again.`,
       );
     else if (changed)
       words.push(
-        `${name} no longer looks as it was cut out at frame ${frameOf(changed) + 1}, and perhaps at others: where the line of the reel is thin, see if its outline still fits. What you draw on such a frame cuts it out anew there.`,
+        `${name} changes from frame ${frameOf(changed) + 1}. Check the outline where its lane is thin; scribble there to redo the cut-out.`,
       );
     else if (unsure)
       words.push(

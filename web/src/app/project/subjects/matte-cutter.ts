@@ -150,7 +150,9 @@ export class MatteCutter {
     const stop = new AbortController();
     const done = cut(stop.signal).catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(`The subject could not be cut out (${reasonOf(error)}). Nothing was changed.`);
+        this.notices.error(
+          `The subject couldn’t be cut out (${reasonOf(error)}). Your project is unchanged.`,
+        );
       return null;
     });
     const entry: Work = { id, scribbles, done, stop, orders: 0 };

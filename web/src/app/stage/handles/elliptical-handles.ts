@@ -42,8 +42,8 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
       { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch-a', ...fromBandAxes(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
       { id: 'stretch-b', ...fromBandAxes(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
-      { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: 'Turn', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
-      { id: 'outer', ...fromBandAxes(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)} %` },
+      { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: 'Rotation', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'outer', ...fromBandAxes(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)}%` },
     ]; // prettier-ignore
   },
 

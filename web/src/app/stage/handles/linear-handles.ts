@@ -66,7 +66,7 @@ export const linearHandles: Handles<LinearBand> = {
         name,
         value: at.y,
         range: rangeDown(size),
-        text: `${at.x.toFixed(0)}, ${at.y.toFixed(0)} px, haze ${Math.round(haze * 100)} %`,
+        text: `${at.x.toFixed(0)}, ${at.y.toFixed(0)} px, haze ${Math.round(haze * 100)}%`,
       };
     };
     const [a, b] = [spotOf(band.start, size), spotOf(band.end, size)];

@@ -40,21 +40,21 @@ import { BLUR_KINDS } from './kinds';
       <div class="row">
         <mat-button-toggle
           [checked]="viewStore.exaggerated()"
-          matTooltip="Shows the blur four times stronger while you place the bands. Changes nothing. Or hold X."
+          matTooltip="Shows the blur four times stronger without changing the recipe (hold X)."
           (change)="viewStore.exaggerated.set($event.source.checked)"
         >
           Exaggerate
         </mat-button-toggle>
         <mat-button-toggle
           [checked]="split.isOn()"
-          matTooltip="Halves the stage: two blurs at the same place, to choose one. What you try is one step back."
+          matTooltip="Splits the stage to compare two blurs. The whole comparison is one undo."
           (change)="split.isOn() ? split.keep(split.inHand()) : split.start()"
         >
-          Two at once
+          Compare blurs
         </mat-button-toggle>
       </div>
       <hl-bright-spot />
-      <p class="hint">The brightest hazy spot at 100 %. The radius is that of a point where haze is 100 %.</p>
+      <p class="hint">The brightest hazy spot at 100% zoom. Radius is the blur at 100% haze.</p>
     </section>
     @if (component(); as own) {
       <ng-container *ngComponentOutlet="own" />

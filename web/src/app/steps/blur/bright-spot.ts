@@ -39,7 +39,7 @@ const REST_MS = 60;
     width="${WIDTH}"
     height="${HEIGHT}"
     role="img"
-    aria-label="The brightest hazy spot of the picture at 100 %"
+    aria-label="The brightest hazy spot of the picture at 100%"
   ></canvas>`,
   styles: `
     canvas {

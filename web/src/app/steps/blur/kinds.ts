@@ -20,7 +20,7 @@ export interface BlurKindEntry {
   settings?: { title: string; numbers: RecipePath[]; hasSliders: boolean; hint: string } | Type<unknown>;
 }
 
-const CENTRE_HINT = 'Or drag the tab on the picture: streaks are longer the farther they are from it.';
+const CENTRE_HINT = 'Or drag the centre on the picture. Streaks lengthen away from the centre.';
 const centreOf = (kind: 'spin' | 'zoom'): BlurKindEntry['settings'] => ({
   title: 'Centre',
   numbers: [
@@ -56,32 +56,32 @@ export const BLUR_KINDS: readonly BlurKindEntry[] = [
   {
     kind: 'gaussian',
     label: 'Gaussian',
-    description: 'Soft all over, without a shape: quick, and kind to skin and sky.',
+    description: 'Soft and shapeless: fast, and gentle on skin and sky.',
     marks: () => [disc(8, 0.18), disc(5.5, 0.34), disc(3, 0.34)],
   },
   {
     kind: 'lens',
     label: 'Lens',
-    description: 'As through glass: every point becomes a disc of the aperture’s shape.',
+    description: 'Lens-like: points of light become discs shaped by the aperture.',
     marks: (blur) => [aperture(blur)],
     settings: LensControls,
   },
   {
     kind: 'motion',
     label: 'Motion',
-    description: 'As if the camera had moved along a direction.',
+    description: 'As if the camera moved in a straight line.',
     marks: ({ motion }) => [along(motion.angle, [-9, 5, -4], [-5, 9, 0], [-9, 3, 4])],
     settings: {
-      title: 'Movement',
+      title: 'Motion',
       numbers: [['blur', 'motion', 'angle']],
       hasSliders: true,
-      hint: 'Or turn the line on the picture. What is cut out or painted clear does not smear.',
+      hint: 'Or rotate the line on the picture. Subjects and areas painted clear don’t smear.',
     },
   },
   {
     kind: 'spin',
     label: 'Spin',
-    description: 'As if the camera had turned about a point of the picture.',
+    description: 'As if the camera rotated around a point.',
     marks: () => [
       {
         d: 'M-8 0A8 8 0 0 1 0 -8M8 0A8 8 0 0 1 0 8M-4 2A4.5 4.5 0 0 1 0 -4.5M4 -2A4.5 4.5 0 0 1 0 4.5',
@@ -93,7 +93,7 @@ export const BLUR_KINDS: readonly BlurKindEntry[] = [
   {
     kind: 'zoom',
     label: 'Zoom',
-    description: 'As if the camera had come nearer while the picture was taken.',
+    description: 'As if the lens zoomed during the exposure.',
     marks: () => [{ d: 'M0 -4V-8M0 4V8M-4 0H-8M4 0H8M-3 -3L-6 -6M3 -3L6 -6M-3 3L-6 6M3 3L6 6', fill: null }],
     settings: centreOf('zoom'),
   },

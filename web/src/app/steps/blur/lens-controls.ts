@@ -38,8 +38,8 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
       <hl-recipe-number [at]="['blur', 'lens', 'fringe']" />
       <hl-recipe-number [at]="['blur', 'lens', 'cat']" />
     </section>
-    <section class="panel-section" aria-label="Lights">
-      <h3>Lights</h3>
+    <section class="panel-section" aria-label="Highlights">
+      <h3>Highlights</h3>
       <hl-recipe-number
         [at]="['blur', 'lens', 'highlights', 'stops']"
         (moved)="viewStore.lightsMoving.set($event)"
@@ -54,9 +54,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
           (moved)="viewStore.lightsMoving.set($event)"
         />
       }
-      <p class="hint">
-        Gives lamps and glints that the camera clipped their brightness back: they become discs.
-      </p>
+      <p class="hint">Restores brightness to clipped lamps and glints, so that they bloom into discs.</p>
     </section>
   `,
   styles: `

@@ -19,6 +19,8 @@ export type Tone = keyof Recipe['colour']['balance'];
 const MOST = 0.1;
 const STEP = 0.002;
 const SIZE = 72;
+/** In the names of undo steps. */
+const TONE_NAMES = { shadows: 'shadows', middle: 'midtones', lights: 'highlights' } as const;
 /** Lightness that the plate of each tone is drawn at. */
 const LIGHT: Record<Tone, number> = { shadows: 0.42, middle: 0.62, lights: 0.82 };
 
@@ -93,8 +95,8 @@ export class BalancePlate {
   protected readonly says = computed(() => {
     const [a, b] = this.shift().map((value) => this.round(value)) as [number, number];
     const words = [
-      ...(a === 0 ? [] : [`${Math.abs(a)} % to ${a > 0 ? 'red' : 'green'}`]),
-      ...(b === 0 ? [] : [`${Math.abs(b)} % to ${b > 0 ? 'yellow' : 'blue'}`]),
+      ...(a === 0 ? [] : [`${Math.abs(a)}% to ${a > 0 ? 'red' : 'green'}`]),
+      ...(b === 0 ? [] : [`${Math.abs(b)}% to ${b > 0 ? 'yellow' : 'blue'}`]),
     ];
     return words.length > 0 ? words.join(', ') : 'as it is';
   });
@@ -142,7 +144,7 @@ export class BalancePlate {
     const held = (value: number): number => Math.min(MOST, Math.max(-MOST, value));
     const tone = this.tone();
     this.project.edit(
-      `colour of ${tone === 'middle' ? 'the middle' : tone}`,
+      `${TONE_NAMES[tone]} balance`,
       ({ colour }) => void (colour.balance[tone] = [held(a), held(b)]),
       gesture,
     );

@@ -39,17 +39,17 @@ const HEADROOM = 1.1;
           <hl-chart-frame [plan]="skyline" [label]="says()" />
         }
       </div>
-      <p class="legend"><span class="now">now</span><span class="came">as it came</span></p>
+      <p class="legend"><span class="now">now</span><span class="came">original</span></p>
       <button
         matButton="outlined"
-        matTooltip="While held (C): stripes that rise are at white, those that fall at black"
+        matTooltip="Hold (C): rising stripes mark clipped whites, falling stripes clipped blacks"
         [attr.aria-pressed]="viewStore.clipped()"
         (pointerdown)="viewStore.clipped.set(true)"
         (pointerup)="viewStore.clipped.set(false)"
         (pointerleave)="viewStore.clipped.set(false)"
         (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
       >
-        Show what is clipped
+        Show clipping
       </button>
       <p class="hint">{{ says() }}</p>
     </section>
@@ -69,21 +69,21 @@ const HEADROOM = 1.1;
       <hl-recipe-number [at]="['colour', 'warmth']" />
       <hl-recipe-number [at]="['colour', 'tint']" />
       <p class="hint">
-        Models are painted in bright colours: 20 to 40 % of saturation makes a miniature. Vibrance raises pale
-        colours more than strong ones.
+        Model paint is bright: 20–40% saturation sells the miniature. Vibrance lifts muted colours more than
+        vivid ones.
       </p>
     </section>
     <mat-expansion-panel>
       <mat-expansion-panel-header>
-        <mat-panel-title>Balance</mat-panel-title>
+        <mat-panel-title>Colour balance</mat-panel-title>
       </mat-expansion-panel-header>
       <div class="plates">
         <hl-balance-plate tone="shadows" label="Shadows" />
-        <hl-balance-plate tone="middle" label="Middle" />
-        <hl-balance-plate tone="lights" label="Lights" />
+        <hl-balance-plate tone="middle" label="Midtones" />
+        <hl-balance-plate tone="lights" label="Highlights" />
       </div>
       <p class="hint">
-        Shifts the colour of dark, middle and light tones; how light they are stays. Double click resets.
+        Tints shadows, midtones and highlights without changing brightness. Double-click to reset.
       </p>
     </mat-expansion-panel>
     <mat-expansion-panel>
@@ -95,7 +95,7 @@ const HEADROOM = 1.1;
       >
       @if (colour().mono.on) {
         <p class="hint">
-          How light each colour becomes. Or drag one on the picture: up is lighter, down is darker.
+          Sets the brightness of each colour. Or drag a colour on the picture: up lightens, down darkens.
         </p>
         @for (hue of hues; track hue) {
           <hl-recipe-number [at]="['colour', 'mono', 'mix', hue]" />
@@ -177,7 +177,10 @@ export class ColourPanel {
   });
 
   protected setMono(on: boolean): void {
-    this.project.edit(on ? 'black and white' : 'in colour', ({ colour }) => void (colour.mono.on = on));
+    this.project.edit(
+      on ? 'black and white' : 'black and white off',
+      ({ colour }) => void (colour.mono.on = on),
+    );
   }
 
   /** The skyline in words. */
@@ -186,7 +189,7 @@ export class ColourPanel {
     if (!tones) return 'Reading the tones …';
     const clipped = ({ black, white }: ToneHistogram): string =>
       `${percent(black)} of it has a channel at black, ${percent(white)} at white`;
-    return `From black on the left to white on the right. Now ${clipped(tones.after)}.`;
+    return `Black at left, white at right. Now ${clipped(tones.after)}.`;
   });
 }
 
@@ -195,5 +198,5 @@ function secondHighest({ shares }: ToneHistogram): number {
 }
 
 function percent(share: number): string {
-  return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
+  return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)}%`;
 }

@@ -12,7 +12,7 @@ import { OwnLooks, type StoredLook } from '../../storage/own-looks';
 import { signalFrom } from '../../ui/from-observable';
 import { NameField } from '../../ui/name-field';
 
-const TABLE_FILES = { extensions: ['.cube'], description: 'Tables of colours' };
+const TABLE_FILES = { extensions: ['.cube'], description: 'LUT files' };
 
 /** Looks of one's own: the colours kept as one, tables in and out, and the chosen one's name. */
 @Component({
@@ -24,7 +24,7 @@ const TABLE_FILES = { extensions: ['.cube'], description: 'Tables of colours' };
         <hl-name-field label="Name of the look" [name]="look.name" (renamed)="rename(look, $event)" />
         <button
           matIconButton
-          matTooltip="Take this look off the shelf"
+          matTooltip="Delete look"
           [attr.aria-label]="'Delete the look ' + look.name"
           (click)="remove(look)"
         >
@@ -46,21 +46,21 @@ const TABLE_FILES = { extensions: ['.cube'], description: 'Tables of colours' };
       </mat-form-field>
       <button
         matButton="outlined"
-        matTooltip="Keeps all these colours but clarity for other pictures"
+        matTooltip="Saves all colour settings except clarity, for other pictures"
         [disabled]="isKeeping()"
         (click)="keep(name)"
       >
-        Keep the colours
+        Save look
       </button>
     </div>
     <div class="row">
-      <button matButton="outlined" (click)="bringIn()">Bring in .cube</button>
+      <button matButton="outlined" (click)="bringIn()">Import .cube</button>
       <button
         matButton="outlined"
-        matTooltip="All these colours but clarity as a table that other programs read"
+        matTooltip="Exports all colour settings except clarity as a standard LUT"
         (click)="save()"
       >
-        Save as .cube
+        Export .cube
       </button>
     </div>
   `,
@@ -126,8 +126,8 @@ export class OwnLooksRow {
       await this.looks.remove(id);
       this.notices.show({
         kind: 'info',
-        text: `The look “${name}” is off the shelf. Pictures that have it keep it.`,
-        action: { label: 'Put it back', run: () => void this.change(() => this.looks.restore(id)) },
+        text: `Look “${name}” deleted. Pictures using it don’t change.`,
+        action: { label: 'Restore', run: () => void this.change(() => this.looks.restore(id)) },
       });
     });
   }

@@ -24,7 +24,7 @@ const LEVELS = 255;
         <hl-recipe-number [at]="['finish', 'vignette', 'feather']" />
         <hl-recipe-number [at]="['finish', 'vignette', 'roundness']" />
         <p class="hint">
-          Its middle is on the picture, to be dragged; the lines show where it begins and where it is full.
+          Drag the centre on the picture; the lines show where the vignette starts and reaches full strength.
         </p>
       }
     </section>
@@ -33,8 +33,8 @@ const LEVELS = 255;
       @if (plan(); as curves) {
         <hl-chart-frame class="curves" [plan]="curves" [label]="says()" />
         <p class="legend">
-          <span class="came">as it came</span><span class="left">left by the blur</span
-          ><span class="now">put back</span>
+          <span class="came">original</span><span class="left">left after blur</span
+          ><span class="now">restored</span>
         </p>
       }
       <p class="hint">{{ says() }}</p>
@@ -42,10 +42,10 @@ const LEVELS = 255;
       <hl-recipe-number [at]="['finish', 'grain', 'amount']" />
       <hl-recipe-number [at]="['finish', 'grain', 'size']" />
       <hl-recipe-number [at]="['finish', 'grain', 'roughness']" />
-      <button matButton="outlined" (click)="another()">Another throw of grains</button>
+      <button matButton="outlined" (click)="another()">New grain pattern</button>
       <p class="hint">
-        Blur takes the picture’s own noise away, and the clear parts then look different from the rest. Match
-        puts as much back, by brightness and by how far each place was blurred.
+        Blur smooths grain away, so clear areas stop matching the rest. Match restores grain to suit
+        brightness and blur.
       </p>
     </section>
   `,
@@ -147,11 +147,11 @@ export class FinishPanel {
     if (!noise) return 'Measuring the noise …';
     const levels = deviations(noise);
     const mean = (levels.reduce((a, b) => a + b, 0) / levels.length) * LEVELS;
-    return `From black on the left to white on the right. The picture came with noise of ${mean.toFixed(1)} levels of 255 in the mean; ${(this.left() * 100).toFixed(0)} % of it is left where haze is full.`;
+    return `Noise from black (left) to white (right). The original averages ${mean.toFixed(1)} of 255 levels; ${(this.left() * 100).toFixed(0)}% remains at full haze.`;
   });
 
   protected another(): void {
-    this.project.edit('another throw of grains', ({ finish }) => {
+    this.project.edit('grain pattern', ({ finish }) => {
       finish.grain.seed = crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1;
     });
   }

@@ -71,13 +71,12 @@ interface Readings {
               </tr>
             }
           </table>
-          <p class="hint">{{ left(read) }} % of the detail is left by the blur.</p>
+          <p class="hint">Blur leaves {{ left(read) }}% of the detail.</p>
         } @else {
           <p class="quiet">Reading …</p>
         }
         <p class="hint">
-          Contrast of a text is the least with any pixel; small text wants 4.5. The frame is never in the
-          file.
+          Contrast is against the worst pixel; small text needs 4.5:1. The frame is never exported.
         </p>
       }
     </section>
@@ -129,9 +128,9 @@ export class QuietSection {
     const { detail, black, white } = read.now;
     const better = black.readable >= white.readable ? 'Black' : 'White';
     const { least, readable } = better === 'Black' ? black : white;
-    const quiet = detail <= QUIET ? 'quiet' : detail <= BUSY ? 'rather restless' : 'busy';
-    if (least >= MIN_TEXT_CONTRAST) return `It is ${quiet}. ${better} text reads all over it.`;
-    return `It is ${quiet}. ${better} text reads on ${Math.floor(readable * 100)} % of it.`;
+    const quiet = detail <= QUIET ? 'calm' : detail <= BUSY ? 'slightly busy' : 'busy';
+    if (least >= MIN_TEXT_CONTRAST) return `The area is ${quiet}. ${better} text is readable everywhere.`;
+    return `The area is ${quiet}. ${better} text is readable on ${Math.floor(readable * 100)}% of the area.`;
   });
 
   constructor() {

@@ -16,17 +16,17 @@ export type AspectAnswer = 'fit' | 'stretch';
   selector: 'hl-aspect-question',
   imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
   template: `
-    <h2 mat-dialog-title>Another shape</h2>
+    <h2 mat-dialog-title>Proportions differ</h2>
     <mat-dialog-content>
       <p>
-        “{{ data.fileName }}” is {{ data.grey.width }} × {{ data.grey.height }} pixels; the picture is
-        {{ data.picture.width }} × {{ data.picture.height }}. Their shapes differ.
+        “{{ data.fileName }}” is {{ data.grey.width }} × {{ data.grey.height }} px, but the picture is
+        {{ data.picture.width }} × {{ data.picture.height }} px.
       </p>
     </mat-dialog-content>
     <mat-dialog-actions>
       <button matButton mat-dialog-close>Cancel</button>
       <button matButton="outlined" mat-dialog-close="stretch">Stretch</button>
-      <button matButton="filled" mat-dialog-close="fit">Fit: cut off what stands over</button>
+      <button matButton="filled" mat-dialog-close="fit">Crop to fit</button>
     </mat-dialog-actions>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -88,7 +88,7 @@ export class BandPanel {
   }
 
   protected rename(name: string): void {
-    this.change('name of band', (band) => (band.name = name));
+    this.change('rename band', (band) => (band.name = name));
   }
 
   private change(label: string, change: (band: Band) => void): void {
@@ -97,15 +97,15 @@ export class BandPanel {
   }
 
   protected setMode(mode: Band['mode']): void {
-    this.change('mode', (band) => (band.mode = mode));
+    this.change('band mode', (band) => (band.mode = mode));
   }
 
   protected turnInsideOut(): void {
-    this.change('inside out', (band) => (band.invert = !band.invert));
+    this.change('invert', (band) => (band.invert = !band.invert));
   }
 
   protected setProfile(profile: Profile): void {
-    this.change('profile', (band) => (band.profile = profile));
+    this.change('falloff profile', (band) => (band.profile = profile));
   }
 
   private onIris(recipe: Recipe, work: (band: IrisBand) => void): void {

@@ -16,7 +16,7 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
   template: `
     <section class="panel-section" aria-label="Brush">
       <mat-button-toggle-group
-        aria-label="What the brush does"
+        aria-label="Brush mode"
         [value]="settings.brush().mode"
         (change)="set({ mode: $event.value })"
       >
@@ -46,7 +46,7 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
         </mat-button-toggle-group>
       </div>
       <p class="hint">
-        Shift draws a straight line on from the last stroke. S and L, or Alt and the wheel, change the size.
+        Hold Shift for a straight line from the last stroke. Resize with S and L or Alt + wheel.
       </p>
     </section>
     @if (hasStrokes()) {
@@ -67,9 +67,9 @@ export class BrushPanel {
     })),
   );
   protected readonly modes: readonly { mode: BrushSettings['mode']; label: string; tip: string }[] = [
-    { mode: 'clear', label: 'Clear', tip: 'Paints back to clear' },
-    { mode: 'haze', label: 'Haze', tip: 'Paints haze over what stays sharp' },
-    { mode: 'erase', label: 'Erase', tip: 'Back to what the bands say' },
+    { mode: 'clear', label: 'Clear', tip: 'Paints areas clear' },
+    { mode: 'haze', label: 'Haze', tip: 'Paints haze over sharp areas' },
+    { mode: 'erase', label: 'Erase', tip: 'Erases brush strokes' },
   ];
   protected readonly pressures: readonly { value: BrushSettings['pressure']; label: string }[] = [
     { value: 'none', label: 'Off' },

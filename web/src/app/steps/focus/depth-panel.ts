@@ -15,7 +15,7 @@ import { ProfileChoice } from './profile-choice';
   template: `
     @if (map(); as how) {
       <section class="panel-section" aria-label="Depth map">
-        <p class="hint">Click on the picture where it should be in focus.</p>
+        <p class="hint">Click the picture where you want focus.</p>
         <hl-recipe-number [at]="['focus', 'depthMap', 'focus']" />
         <hl-recipe-number [at]="['focus', 'depthMap', 'clear']" />
         <hl-recipe-number class="far" [at]="['focus', 'depthMap', 'falloff']" />
@@ -23,8 +23,8 @@ import { ProfileChoice } from './profile-choice';
         <hl-recipe-number [at]="['focus', 'depthMap', 'haze']" />
         <div class="row">
           <hl-profile-choice [profile]="how.profile" (chosen)="setProfile($event)" />
-          <mat-button-toggle class="push" [checked]="how.invert" (change)="flip('invert', 'inside out')"
-            >Inside out</mat-button-toggle
+          <mat-button-toggle class="push" [checked]="how.invert" (change)="flip('invert', 'invert')"
+            >Invert</mat-button-toggle
           >
         </div>
         <mat-button-toggle-group
@@ -38,10 +38,10 @@ import { ProfileChoice } from './profile-choice';
         <hl-recipe-number [at]="['focus', 'depthMap', 'align']" />
         <div class="row">
           <button matButton="outlined" (click)="importer.open()">
-            <mat-icon svgIcon="fileUp" />Another map
+            <mat-icon svgIcon="fileUp" />Replace map
           </button>
           @if (importer.demoDepth(); as own) {
-            <button matButton="outlined" (click)="importer.useDemo(own)">The demo's own</button>
+            <button matButton="outlined" (click)="importer.useDemo(own)">Use demo map</button>
           }
         </div>
       </section>

@@ -183,7 +183,7 @@ export class ElementList {
 
   protected move(from: number, to: number): void {
     if (to < 0 || to >= this.rows().length) return;
-    this.project.edit('order of elements', ({ elements }) => moveItemInArray(elements, from, to));
+    this.project.edit('reorder elements', ({ elements }) => moveItemInArray(elements, from, to));
   }
 
   protected dropped({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {

@@ -80,7 +80,7 @@ export class ElementPanel {
   protected readonly rest = computed<RecipePath>(() => [...this.place(), 'focus', 'rest']);
 
   protected rename(name: string): void {
-    this.change('name of element', (one) => (one.name = name));
+    this.change('rename element', (one) => (one.name = name));
   }
 
   protected flip(): void {

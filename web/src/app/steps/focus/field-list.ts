@@ -167,8 +167,8 @@ export class FieldList {
       add({
         key: 'rest',
         chosen: { kind: 'rest' },
-        label: 'Elsewhere',
-        note: `haze ${percent} %`,
+        label: 'Base haze',
+        note: `haze ${percent}%`,
         look: { ...EMPTY, rest: focus.rest },
         on: null,
       });
@@ -192,7 +192,7 @@ export class FieldList {
         key: 'depth',
         chosen: { kind: 'depth' },
         label: 'Depth map',
-        note: `focus ${Math.round(depthMap.focus * 100)} %`,
+        note: `focus ${Math.round(depthMap.focus * 100)}%`,
         look: { ...EMPTY, depth: map && { how: depthMap, map } },
         on: depthMap.on,
         toggle: ({ focus: one }) => (one.depthMap!.on = !one.depthMap!.on),
@@ -237,7 +237,7 @@ export class FieldList {
         key: matte.id,
         chosen: { kind: 'matte', id: matte.id },
         label: matteName(mattes, i),
-        note: matte.combine === 'subtract' ? 'takes away' : '',
+        note: matte.combine === 'subtract' ? 'subtracts' : '',
         look: {
           ...EMPTY,
           keep: keepMaskFrom(
@@ -272,7 +272,7 @@ export class FieldList {
 
   protected move(from: number, to: number): void {
     const layer = this.selection.layer();
-    this.project.edit('order of bands', (draft) => moveItemInArray(focusOf(draft, layer).bands, from, to));
+    this.project.edit('reorder bands', (draft) => moveItemInArray(focusOf(draft, layer).bands, from, to));
   }
 
   protected dropped(event: CdkDragDrop<unknown>): void {

@@ -37,13 +37,13 @@ import { SoundingsPanel } from './soundings-panel';
       <hl-add-row />
       @if (selection.placing(); as kind) {
         <p class="hint" role="status">
-          {{ names[kind] }}: drag on the picture. A click alone, or Enter here, gives a good start.
+          {{ names[kind] }}: drag on the picture. Click or press Enter for a default band.
         </p>
       }
       <hl-element-list />
     </section>
     @if (hasField()) {
-      <section class="panel-section" aria-label="The field">
+      <section class="panel-section" aria-label="Focus layers">
         <hl-field-list />
       </section>
     }
@@ -67,10 +67,10 @@ import { SoundingsPanel } from './soundings-panel';
         <hl-element-panel />
       }
       @case ('rest') {
-        <section class="panel-section" aria-label="Elsewhere">
+        <section class="panel-section" aria-label="Base haze">
           @if (focus().bands.length === 0 && selection.layer() === null) {
             <p class="hint">
-              No band yet: the blur lies on the whole picture. Add one above and drag it onto what should stay
+              No focus yet: the whole picture is blurred. Add a band above and drag it over the area to keep
               clear.
             </p>
           }

@@ -43,10 +43,10 @@ import { sentenceOf } from '../../model/causes';
             <span class="quiet push" role="status">cutting out …</span>
           }
         </div>
-        <p class="hint">Draw over the subject, then over what lies beside it. A few lines are enough.</p>
+        <p class="hint">Scribble over the subject, then over the background. A few lines are enough.</p>
         <div class="row">
           <mat-button-toggle-group
-            aria-label="What the scribble marks"
+            aria-label="Scribble mode"
             [value]="settings.scribble().inside"
             (change)="mark($event.value)"
           >
@@ -54,7 +54,7 @@ import { sentenceOf } from '../../model/causes';
             <mat-button-toggle [value]="false">Outside</mat-button-toggle>
           </mat-button-toggle-group>
           @if (one.scribbles.length > 0) {
-            <button matButton="outlined" class="push" (click)="removeScribbles()">Start over</button>
+            <button matButton="outlined" class="push" (click)="removeScribbles()">Delete scribbles</button>
           }
         </div>
         <div class="row">
@@ -99,17 +99,19 @@ import { sentenceOf } from '../../model/causes';
             (change)="combine($event.value)"
           >
             <mat-button-toggle value="add">Add</mat-button-toggle>
-            <mat-button-toggle value="subtract">Take away</mat-button-toggle>
+            <mat-button-toggle value="subtract">Subtract</mat-button-toggle>
           </mat-button-toggle-group>
           <mat-button-toggle class="push" [checked]="one.invert" (change)="invert()"
-            >Inside out</mat-button-toggle
+            >Invert</mat-button-toggle
           >
         </div>
         <div class="row">
           <button matButton="outlined" (click)="importer.openMatte(one.id)">
-            <mat-icon svgIcon="fileUp" />From a file
+            <mat-icon svgIcon="fileUp" />Import matte
           </button>
-          <button matButton="outlined" (click)="save(one)"><mat-icon svgIcon="fileDown" />Save matte</button>
+          <button matButton="outlined" (click)="save(one)">
+            <mat-icon svgIcon="fileDown" />Export matte
+          </button>
         </div>
         <button matButton="outlined" (click)="makeElement(one)">Make element</button>
       </section>
@@ -155,7 +157,7 @@ export class MattePanel {
   }
 
   protected rename(name: string): void {
-    this.change('name of subject', (one) => (one.name = name));
+    this.change('rename subject', (one) => (one.name = name));
   }
 
   protected setAs(as: Matte['as']): void {
@@ -167,15 +169,15 @@ export class MattePanel {
   }
 
   protected combine(combine: Matte['combine']): void {
-    this.change('subject: add or take away', (one) => (one.combine = combine));
+    this.change('subject mode', (one) => (one.combine = combine));
   }
 
   protected invert(): void {
-    this.change('subject: inside out', (one) => (one.invert = !one.invert));
+    this.change('invert subject', (one) => (one.invert = !one.invert));
   }
 
   protected removeScribbles(): void {
-    this.change('subject: start over', (one) => Object.assign(one, { scribbles: [], image: BLANK_MATTE }));
+    this.change('delete scribbles', (one) => Object.assign(one, { scribbles: [], image: BLANK_MATTE }));
   }
 
   /** A copy of the subject over the picture, which the tools take in hand. */

@@ -30,7 +30,7 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
       <mat-button-toggle
         value="custom"
         aria-label="custom"
-        matTooltip="Falloff through knots of your own: drag them on the profile, a double click there adds one"
+        matTooltip="Custom falloff: drag knots on the profile, double-click to add one"
       >
         <svg width="24" height="16" aria-hidden="true">
           <path [attr.d]="own()" />

@@ -47,7 +47,7 @@ export class RasterImport {
   async useDemo(name: string): Promise<void> {
     const response = await fetch(`demo/${name}`).catch(() => null);
     if (!response?.ok)
-      return this.notices.error(`The depth map “${name}” cannot be reached. Please start Hazy Lens again.`);
+      return this.notices.error(`The depth map “${name}” can’t be reached. Start Hazy Lens again.`);
     await this.useDepth(await response.blob(), name);
   }
 
@@ -116,7 +116,7 @@ export class RasterImport {
       if (grey.fromColour)
         this.notices.show({
           kind: 'info',
-          text: `“${fileName}” has colours: their luminance was taken. A grey picture says the same without doubt.`,
+          text: `“${fileName}” is in colour, so its luminance is used. A greyscale file is more reliable.`,
         });
       return name;
     } catch (error) {
@@ -130,6 +130,6 @@ async function pickGrey(): Promise<File | null> {
   return fileOpen({
     mimeTypes: ['image/png', 'image/tiff', 'image/jpeg', 'image/webp', 'image/avif'],
     extensions: ['.png', '.tif', '.tiff', '.jpg', '.jpeg', '.webp', '.avif'],
-    description: 'Grey pictures',
+    description: 'Greyscale images',
   }).catch(() => null);
 }

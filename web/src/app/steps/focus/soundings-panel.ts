@@ -15,9 +15,8 @@ import { addSounding } from '../../model/soundings';
   template: `
     <section class="panel-section" aria-label="Soundings">
       <p class="hint">
-        Click on the picture to drop a sounding: a spot with its own amount of haze. The field runs smoothly
-        from one to the next. Drag its number to move it, its bar (or the wheel) to turn it, Alt-drag to copy
-        it.
+        Click the picture to add a sounding: a point with its own haze. Haze runs smoothly between soundings.
+        Drag the number to move it; drag the bar or scroll to change haze; Alt-drag to copy.
       </p>
       @if (spot(); as one) {
         <div class="row">
@@ -31,7 +30,7 @@ import { addSounding } from '../../model/soundings';
         </div>
         <hl-follow-controls [at]="one.place" [label]="'sounding ' + (one.index + 1)" />
       }
-      <button matButton="outlined" (click)="add()">Drop one in the middle</button>
+      <button matButton="outlined" (click)="add()">Add sounding</button>
     </section>
   `,
   styles: `

@@ -39,7 +39,7 @@ import { OutputSettings } from './output-settings';
     <section class="panel-section" aria-label="Clip">
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <mat-select
-          aria-label="Kind of clip"
+          aria-label="Clip format"
           [value]="settings.filmKind()"
           (selectionChange)="settings.filmKind.set($event.value)"
         >
@@ -50,7 +50,7 @@ import { OutputSettings } from './output-settings';
       </mat-form-field>
       @if (unwritable() === settings.filmKind()) {
         <p class="hint" role="status">
-          This browser cannot encode {{ settings.filmKind().label }} at {{ size().width }} ×
+          This browser can’t encode {{ settings.filmKind().label }} at {{ size().width }} ×
           {{ size().height }} px. Choose another kind.
         </p>
       }
@@ -116,7 +116,7 @@ import { OutputSettings } from './output-settings';
         <mat-icon svgIcon="download" />Export {{ settings.filmKind().label }}
       </button>
       @if (settings.filmKind().writer.by === 'frames' && hasFolders) {
-        <button matButton="outlined" (click)="exporting.intoFolder(wish())">Into a folder</button>
+        <button matButton="outlined" (click)="exporting.intoFolder(wish())">Export to folder</button>
       }
       <p role="status">{{ exporting.finished() }}</p>
       @if (transparency(); as text) {
@@ -188,7 +188,7 @@ export class ClipOutput {
   protected readonly says = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const { width, height } = this.size();
-    return `${width} × ${height} px, ${frames} pictures, ${(frames / fps).toFixed(2)} s`;
+    return `${width} × ${height} px, ${frames} frames, ${(frames / fps).toFixed(2)} s`;
   });
 
   /** A bit rate says how large the file gets; else a trial does, and how long it takes. */
@@ -222,10 +222,10 @@ export class ClipOutput {
 
   protected readonly sound = computed(() => {
     if (!this.footage.facts()?.sound) return null;
-    if (this.settings.filmKind().writer.by !== 'encoder') return 'This kind of file has no sound.';
+    if (this.settings.filmKind().writer.by !== 'encoder') return 'This format has no audio.';
     return keepsSound(this.project.keyed().pace)
-      ? 'The sound goes along: as it is, or as Opus where the file cannot hold it so.'
-      : 'The sound is left out: it is kept only at speed 1, forward.';
+      ? 'Audio is included, converted to Opus if the format requires it.'
+      : 'Audio is included only at 1× speed, forward.';
   });
 
   protected readonly hasFolders = hasFolders();

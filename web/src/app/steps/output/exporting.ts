@@ -72,13 +72,13 @@ export class Exporting {
   ): Promise<void> {
     try {
       const { count, note } = await this.queue.work(this.clipExports.intoFolder(wish, input, folder));
-      this.tell([`${count} pictures are written into “${folder.name}”.`, note].filter(Boolean).join(' '));
+      this.tell([`Saved ${count} frames to “${folder.name}”.`, note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
       if (name === 'AbortError') this.tell('Cancelled. Pictures that were written stay in the folder.');
       else
         this.notices.error(
-          `Not all pictures could be written into “${folder.name}”: ${message.replace(/\.?$/, '.')} The project is safe; those that are there are whole.`,
+          `Not all pictures could be written into “${folder.name}”: ${message.replace(/\.?$/, '.')} Your project is safe; those that are there are whole.`,
         );
     }
   }
@@ -92,7 +92,7 @@ export class Exporting {
     this.tell('');
     const failed = (reason: string, isAdvised = false): void =>
       this.notices.error(
-        `“${fileName}” could not be written: ${reason.replace(/\.?$/, '.')} The project is safe${isAdvised ? '' : `; ${advice}`}.`,
+        `“${fileName}” couldn’t be written: ${reason.replace(/\.?$/, '.')} Your project is safe${isAdvised ? '' : `; ${advice}`}.`,
       );
     let order: FileJobSpec;
     try {
@@ -103,9 +103,9 @@ export class Exporting {
     const outcome = await this.queue.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
-      this.tell([`“${fileName}” is written: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
+      this.tell([`“${fileName}” exported: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
     } else if (outcome.kind === 'cancelled')
-      this.tell('Cancelled. No file was written; the project is as it was.');
+      this.tell('Export cancelled. No file was saved; your project is unchanged.');
     else failed(outcome.reason, outcome.isAdvised);
   }
 

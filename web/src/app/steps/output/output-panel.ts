@@ -151,7 +151,7 @@ export class OutputPanel {
       const depth = this.settings.mapDepth();
       const fileName = `${safeName(this.settings.fileName())} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
-      this.exporting.tell(`“${fileName}” is written: ${level.width} × ${level.height} px, ${depth} bits.`);
+      this.exporting.tell(`“${fileName}” exported: ${level.width} × ${level.height} px, ${depth}-bit.`);
     });
   }
 
@@ -165,7 +165,7 @@ export class OutputPanel {
       this.project.edit('haze map as depth map', (draft) => {
         draft.focus.depthMap = depthMapSchema.parse(how);
       });
-      this.exporting.tell('The haze map is the depth map of the Focus step now. Bands still speak after it.');
+      this.exporting.tell('The haze map is now the depth map in Focus. Bands still apply on top.');
     });
   }
 
@@ -184,7 +184,7 @@ export class OutputPanel {
       await use(await this.exporter.hazeMap({ ...source, recipe: of === 'whole' ? whole : recipe }, size));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
-        this.notices.error(`The haze map could not be made: ${reasonOf(error)}. The project is as it was.`);
+        this.notices.error(`The haze map couldn’t be made: ${reasonOf(error)}. Your project is unchanged.`);
     } finally {
       this.isMapping.set(false);
     }

@@ -24,11 +24,11 @@ const NEW_CURVE_POINTS = 3;
         [value]="pace().curve ? 'curve' : 'even'"
         (change)="setCurve($event.value === 'curve')"
       >
-        <mat-button-toggle value="even">Even</mat-button-toggle>
+        <mat-button-toggle value="even">Constant</mat-button-toggle>
         <mat-button-toggle value="curve">Curve</mat-button-toggle>
       </mat-button-toggle-group>
       @if (pace().curve) {
-        <p class="hint">Push the tabs on the chart up for faster, down for slower; arrow keys do it too.</p>
+        <p class="hint">Drag the tabs up to speed up, down to slow down, or use the arrow keys.</p>
       } @else {
         <hl-recipe-number [at]="['pace', 'speed']" />
       }
@@ -39,7 +39,7 @@ const NEW_CURVE_POINTS = 3;
       >
         <mat-button-toggle value="forward">Forward</mat-button-toggle>
         <mat-button-toggle value="reverse">Reverse</mat-button-toggle>
-        <mat-button-toggle value="bounce">There and back</mat-button-toggle>
+        <mat-button-toggle value="bounce">Back and forth</mat-button-toggle>
       </mat-button-toggle-group>
     </section>
     <section class="panel-section" aria-label="Motion">
@@ -49,7 +49,7 @@ const NEW_CURVE_POINTS = 3;
       <div class="row">
         <hl-recipe-number [at]="['pace', 'fps']" [read]="readFps" [slider]="false" />
         @if (pace().fps !== null) {
-          <button matButton="outlined" class="push" (click)="sourceRate()">As it came</button>
+          <button matButton="outlined" class="push" (click)="sourceRate()">Original rate</button>
         }
       </div>
     </section>
@@ -63,9 +63,7 @@ const NEW_CURVE_POINTS = 3;
             [plan]="plan"
             label="Brightness of the frames, before and after"
           />
-          <p class="hint">
-            Brightness through the clip: the faint line as it came, the strong one as it is now.
-          </p>
+          <p class="hint">Brightness over time: faint line before, strong line after.</p>
         } @else {
           <p class="quiet" role="status">Measuring the brightness of all frames …</p>
         }
@@ -75,7 +73,7 @@ const NEW_CURVE_POINTS = 3;
       <section class="panel-section" aria-label="Trim">
         <div class="row">
           <span class="quiet">{{ cut }}</span>
-          <button matButton="outlined" class="push" (click)="untrim()">Whole clip</button>
+          <button matButton="outlined" class="push" (click)="untrim()">Reset trim</button>
         </div>
       </section>
     }
@@ -99,14 +97,12 @@ export class PacePanel {
 
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `${(frames / fps).toFixed(2)} s, ${frames} pictures at ${Number(fps.toFixed(2))} a second`;
+    return `${(frames / fps).toFixed(2)} s, ${frames} frames at ${Number(fps.toFixed(2))} fps`;
   });
   protected readonly steps = computed(() => {
     const { fps } = this.footage.timeline();
     const { hold } = this.pace();
-    return hold === 1
-      ? 'Every picture is another.'
-      : `${(fps / hold).toFixed(1)} pictures a second, each held.`;
+    return hold === 1 ? 'Every frame is new.' : `${(fps / hold).toFixed(1)} new frames per second.`;
   });
   protected readonly trimmed = computed(() => {
     const pace = this.pace();
@@ -140,7 +136,7 @@ export class PacePanel {
   protected setCurve(isCurve: boolean): void {
     const [from, to] = trimOf(this.pace(), this.footage.times());
     const at = (i: number): number => from + ((to - from) * i) / (NEW_CURVE_POINTS - 1);
-    this.project.edit(isCurve ? 'speed as a curve' : 'even speed', ({ pace }) => {
+    this.project.edit(isCurve ? 'speed as a curve' : 'constant speed', ({ pace }) => {
       pace.curve = isCurve
         ? Array.from({ length: NEW_CURVE_POINTS }, (_, i): [number, number] => [at(i), pace.speed])
         : null;
@@ -152,10 +148,10 @@ export class PacePanel {
   }
 
   protected sourceRate(): void {
-    this.project.edit('rate as it came', ({ pace }) => void (pace.fps = null));
+    this.project.edit('original rate', ({ pace }) => void (pace.fps = null));
   }
 
   protected untrim(): void {
-    this.project.edit('whole clip', ({ pace }) => void (pace.trim = null));
+    this.project.edit('reset trim', ({ pace }) => void (pace.trim = null));
   }
 }

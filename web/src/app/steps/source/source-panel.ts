@@ -61,23 +61,23 @@ const SOURCE_FILES = {
         <dl>
           <dt>File</dt>
           <dd [title]="source.fileName">{{ source.fileName }}</dd>
-          <dt>Kind</dt>
+          <dt>Format</dt>
           <dd [title]="kind()">{{ kind() }}</dd>
           @if (source.footage; as clip) {
-            <dt>Length</dt>
+            <dt>Duration</dt>
             <dd>{{ footage.times().end.toFixed(2) }} s, {{ clip.frames }} frames, {{ fps() }} fps</dd>
-            <dt>Sound</dt>
-            <dd>{{ clip.sound ?? 'none' }}</dd>
+            <dt>Audio</dt>
+            <dd>{{ clip.sound ?? 'None' }}</dd>
           } @else {
-            <dt>Colours</dt>
+            <dt>Colour space</dt>
             <dd [title]="colours()">{{ colours() }}</dd>
           }
-          <dt>Size</dt>
+          <dt>Dimensions</dt>
           <dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
-          <dt>Weight</dt>
+          <dt>File size</dt>
           <dd>{{ weight() }}</dd>
           <dt>Date</dt>
-          <dd>{{ source.date ?? 'not known' }}</dd>
+          <dd>{{ source.date ?? 'Unknown' }}</dd>
         </dl>
         @if (footage.isNumbered()) {
           <hl-number
@@ -87,23 +87,21 @@ const SOURCE_FILES = {
           />
         }
       } @else {
-        <p class="quiet">No picture is open.</p>
+        <p class="quiet">Nothing is open.</p>
       }
     </section>
     <section class="panel-section">
-      <button matButton="filled" (click)="pick()">
-        <mat-icon svgIcon="imagePlus" />Open a picture or a clip
-      </button>
-      <button matButton="outlined" (click)="openShelf()">Shelf and demo</button>
-      <button matButton="outlined" (click)="openMany()">Many at once</button>
+      <button matButton="filled" (click)="pick()"><mat-icon svgIcon="imagePlus" />Open file</button>
+      <button matButton="outlined" (click)="openShelf()">Open shelf</button>
+      <button matButton="outlined" (click)="openMany()">Batch</button>
       <p class="hint">
-        Or drop one anywhere on the window, or paste it. JPEG, PNG, WebP, AVIF, HEIC, TIFF; MP4, MOV, WebM,
-        MKV, GIF; numbered pictures together, as files, a folder or a zip. It becomes a new project; the file
-        itself is never changed.
+        Or drop or paste a file anywhere. JPEG, PNG, WebP, AVIF, HEIC, TIFF; MP4, MOV, WebM, MKV, GIF;
+        numbered frames as files, a folder or a zip. Each opens as a new project; your files are never
+        changed.
       </p>
     </section>
     @if (project.isOpen()) {
-      <section class="panel-section" aria-label="Does it suit?">
+      <section class="panel-section" aria-label="Suitability">
         <hl-suit-section />
       </section>
     }
@@ -154,11 +152,11 @@ export class SourcePanel {
     }
     const pages = source.pages ?? 1;
     const first = pages > 1 ? `, the first of ${pages} pictures` : '';
-    return `${type}, ${source.bits ?? 8} bits a channel${first}`;
+    return `${type}, ${source.bits ?? 8} bits per channel${first}`;
   });
   protected readonly fps = computed(() => `${Number(this.footage.rate().toFixed(2))}`);
   protected readonly rates: NumberRange = {
-    ...plainRange('Frames a second', 'fps', RATES.least, RATES.most, 30),
+    ...plainRange('Frame rate', 'fps', RATES.least, RATES.most, 30),
     decimals: 2,
   };
 

@@ -16,7 +16,7 @@ const BAND_ID = 'suited';
   selector: 'hl-suit-section',
   imports: [MatButton],
   template: `
-    <h3>Does it suit?</h3>
+    <h3>Suitability</h3>
     @if (suit(); as read) {
       <dl>
         @for (reading of words(); track reading.of) {
@@ -26,12 +26,12 @@ const BAND_ID = 'suited';
           </dd>
         }
       </dl>
-      <button matButton="outlined" (click)="take(read)">Begin with a band where it recedes</button>
+      <button matButton="outlined" (click)="take(read)">Place suggested band</button>
       @if (acrossAt(read); as foot) {
         <button matButton="outlined" (click)="stand(foot)">Cut it out as a standing subject</button>
       }
     } @else {
-      <p class="hint">{{ failed() ? 'It could not be read.' : 'Reading the picture …' }}</p>
+      <p class="hint">{{ failed() ? 'The picture can’t be analysed.' : 'Reading the picture …' }}</p>
     }
   `,
   styles: `
@@ -115,7 +115,7 @@ export class SuitSection {
   /** The band takes the place of all others, as one step back. */
   protected take(suit: SceneReading): void {
     const band = suggestBand(suit, this.project.size(), BAND_ID);
-    this.project.edit('band where it recedes', ({ focus }) => {
+    this.project.edit('suggested band', ({ focus }) => {
       focus.on = true;
       focus.bands = [band];
     });

@@ -33,24 +33,24 @@ import { MendTool } from '../../workspace/mend-tool';
   template: `
     <section class="panel-section" aria-label="Hand">
       <mat-button-toggle-group
-        aria-label="What the hand does"
+        aria-label="Tool"
         [value]="tool.kind() ?? 'crop'"
         (change)="take($event.value)"
       >
         <mat-button-toggle value="crop">Crop</mat-button-toggle>
         <mat-button-toggle value="fill">Fill</mat-button-toggle>
-        <mat-button-toggle value="copy">Copy</mat-button-toggle>
+        <mat-button-toggle value="copy">Clone</mat-button-toggle>
       </mat-button-toggle-group>
     </section>
     @if (tool.kind(); as kind) {
-      <section class="panel-section" aria-label="Brush that mends">
+      <section class="panel-section" aria-label="Touch-up brush">
         <p class="hint">
           @if (kind === 'fill') {
-            Paint over what should go: it is filled out of what surrounds it.
+            Paint over anything you want to remove; the gap is filled from its surroundings.
           } @else if (tool.source()) {
-            Paint where it should go; the double ring shows where it comes from.
+            Paint to clone; the double ring marks the source.
           } @else {
-            Press where to copy from.
+            Click the area to clone from.
           }
         </p>
         <hl-number
@@ -66,18 +66,18 @@ import { MendTool } from '../../workspace/mend-tool';
           (changed)="tool.softness.set($event.value / 100)"
         />
         @if (kind === 'copy' && tool.source()) {
-          <button matButton="outlined" (click)="tool.source.set(null)">Copy from elsewhere</button>
+          <button matButton="outlined" (click)="tool.source.set(null)">Change source</button>
         }
       </section>
     }
     @if (mends().length > 0) {
-      <section class="panel-section" aria-label="Mends">
-        <h3 class="quiet">Mends</h3>
+      <section class="panel-section" aria-label="Touch-ups">
+        <h3 class="quiet">Touch-ups</h3>
         @if (mendPreview.progress() !== null) {
           <mat-progress-bar
             [mode]="mendPreview.progress() === 'some' ? 'indeterminate' : 'determinate'"
             [value]="percent()"
-            aria-label="Mending"
+            aria-label="Rendering touch-ups"
           />
         }
         @for (mend of mends(); track mend.id; let i = $index) {
@@ -92,7 +92,7 @@ import { MendTool } from '../../workspace/mend-tool';
                 matButton
                 class="name"
                 [attr.aria-pressed]="i === followed()"
-                [attr.aria-label]="nameOf(mends(), i) + ', to be followed'"
+                [attr.aria-label]="'Select ' + nameOf(mends(), i)"
                 (click)="chosen.set(mend.id)"
               >
                 {{ nameOf(mends(), i) }}
@@ -103,8 +103,8 @@ import { MendTool } from '../../workspace/mend-tool';
             <button
               matIconButton
               class="push"
-              matTooltip="Made before the one above it"
-              [attr.aria-label]="'Make ' + nameOf(mends(), i) + ' earlier'"
+              matTooltip="Move up"
+              [attr.aria-label]="'Move ' + nameOf(mends(), i) + ' up'"
               [disabled]="i === 0"
               (click)="earlier(i)"
             >
@@ -122,7 +122,7 @@ import { MendTool } from '../../workspace/mend-tool';
         @if (footage.isOpen()) {
           <hl-follow-controls [at]="place()" [label]="nameOf(mends(), followed())" />
           <p class="hint">
-            Each is made on the frame it was painted on, and goes with the view where it follows it.
+            Each touch-up uses the frame it was painted on, and moves with the shot once followed.
           </p>
         }
       </section>
@@ -178,7 +178,7 @@ export class MendSection {
 
   /** A mend sees what those before it made. */
   protected earlier(i: number): void {
-    this.project.edit('order of mends', ({ tidy }) => moveItemInArray(tidy.mends, i, i - 1));
+    this.project.edit('reorder touch-ups', ({ tidy }) => moveItemInArray(tidy.mends, i, i - 1));
   }
 
   protected switch({ id, kind }: Mend, on: boolean): void {

@@ -33,7 +33,7 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
         <h3 class="quiet">Crop</h3>
         <mat-button-toggle-group
           class="forms"
-          aria-label="Form of the crop"
+          aria-label="Aspect ratio"
           [value]="tool.form()"
           (change)="setForm($event.value)"
         >
@@ -41,7 +41,7 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
             <mat-button-toggle [value]="form">{{ form }}</mat-button-toggle>
           }
         </mat-button-toggle-group>
-        @if (tool.form() === 'own') {
+        @if (tool.form() === 'Custom') {
           <div class="row own">
             <hl-number
               [range]="wide"
@@ -58,42 +58,40 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
         <div class="row">
           <button
             matButton="outlined"
-            [disabled]="tool.form() === 'free' || tool.form() === '1:1'"
+            [disabled]="tool.form() === 'Free' || tool.form() === '1:1'"
             [attr.aria-pressed]="tool.isUpright()"
             (click)="setUpright(!tool.isUpright())"
           >
-            {{ tool.isUpright() ? 'Lay it flat' : 'Stand it up' }}
+            {{ tool.isUpright() ? 'Landscape' : 'Portrait' }}
           </button>
           <span class="quiet push">{{ size() }}</span>
         </div>
       </section>
-      <section class="panel-section" aria-label="Turn">
+      <section class="panel-section" aria-label="Rotation">
         <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
         <div class="row">
           <button
             matButton="outlined"
-            matTooltip="Draw a line along a horizon or a wall: it becomes level, or upright"
+            matTooltip="Draw along a horizon or wall to straighten the picture"
             [attr.aria-pressed]="tool.levels()"
             (click)="tool.levels.set(!tool.levels())"
           >
             <mat-icon svgIcon="level" />Level
           </button>
           <button matButton="outlined" matTooltip="Turn by a quarter, clockwise" (click)="quarter()">
-            Quarter turn
+            Rotate 90°
           </button>
-          <button matButton="outlined" matTooltip="Left and right change places" (click)="flip()">
-            Flip
-          </button>
+          <button matButton="outlined" matTooltip="Flip horizontally" (click)="flip()">Flip</button>
         </div>
         @if (tool.levels()) {
-          <p class="hint">Draw a line on the picture along what should be level or upright.</p>
+          <p class="hint">Draw along a line that should be horizontal or vertical.</p>
         } @else {
           <p class="hint">
             Everything you set before stays on its subject. Where nothing is turned, pixels stay exactly as
             they are.
           </p>
         }
-        <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Whole picture again</button>
+        <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Reset crop</button>
       </section>
     }
   `,
@@ -106,8 +104,8 @@ export class TidyPanel {
   protected readonly mends = inject(MendTool);
   protected readonly forms = FORMS;
   protected readonly turnAt = ['tidy', 'crop', 'turn'];
-  protected readonly wide: NumberRange = plainRange('Wide', '', 1, 100, 2);
-  protected readonly high: NumberRange = plainRange('High', '', 1, 100, 1);
+  protected readonly wide: NumberRange = plainRange('Width', '', 1, 100, 2);
+  protected readonly high: NumberRange = plainRange('Height', '', 1, 100, 1);
   private readonly crop = computed(() => this.project.calmRecipe().tidy.crop);
   protected readonly size = computed(() => {
     const { width, height } = cropGeometry(this.crop(), this.project.size());
@@ -120,17 +118,17 @@ export class TidyPanel {
 
   protected setForm(form: Form): void {
     this.tool.form.set(form);
-    this.takeForm('form of the crop');
+    this.takeForm('aspect ratio');
   }
 
   protected setUpright(isUpright: boolean): void {
     this.tool.isUpright.set(isUpright);
-    this.takeForm('form of the crop');
+    this.takeForm('aspect ratio');
   }
 
   protected setOwn(wide: number, high: number): void {
     this.tool.own.set([wide, high]);
-    this.takeForm('form of the crop');
+    this.takeForm('aspect ratio');
   }
 
   private takeForm(label: string): void {
@@ -140,7 +138,7 @@ export class TidyPanel {
 
   protected quarter(): void {
     this.tool.isUpright.update((isUpright) => !isUpright);
-    this.tool.edit('quarter turn', quarterTurned(this.tool.current, this.project.size()));
+    this.tool.edit('rotate 90°', quarterTurned(this.tool.current, this.project.size()));
   }
 
   protected flip(): void {
@@ -149,8 +147,8 @@ export class TidyPanel {
   }
 
   protected reset(): void {
-    this.tool.form.set('free');
-    this.project.edit('whole picture', ({ tidy }) => {
+    this.tool.form.set('Free');
+    this.project.edit('reset crop', ({ tidy }) => {
       tidy.crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
     });
   }

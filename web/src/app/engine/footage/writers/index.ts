@@ -28,7 +28,7 @@ export async function filmWriter(
       const { EncoderWriter } = await import('./encoder-writer');
       if (!(await canWrite(kind, options)))
         throw new Error(
-          `This browser does not write ${kind.label} at ${options.width} × ${options.height}. Please choose another kind.`,
+          `This browser can’t export ${kind.label} at ${options.width} × ${options.height}. Choose another format.`,
         );
       return new EncoderWriter(writer, options, planes);
     }
