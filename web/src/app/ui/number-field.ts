@@ -77,7 +77,7 @@ let nextId = 0;
         [attr.aria-valuenow]="value()"
         [attr.aria-valuemin]="range().min"
         [attr.aria-valuemax]="range().max"
-        [attr.aria-valuetext]="spoken()"
+        [attr.aria-valuetext]="withUnit()"
         [attr.data-keeps-steps]="isTyped() ? null : ''"
         [value]="text()"
         [disabled]="disabled()"
@@ -144,7 +144,7 @@ export class NumberField {
   private gesture: string | null = null;
 
   /** As it is read aloud: 42%, 12 px. */
-  protected spoken(): string {
+  protected withUnit(): string {
     const { unit } = this.range();
     const space = unit === '' || unit === '%' ? '' : ' ';
     return this.shown(this.value()) + space + unit;
