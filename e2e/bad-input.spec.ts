@@ -9,18 +9,14 @@ test('files that are no pictures are refused by name, and the project stays', as
   const zero = Buffer.from(png);
   zero.writeUInt32BE(0, 16);
   const cases: [string, Buffer, RegExp][] = [
-    [
-      'notes.png',
-      Buffer.from('These are notes, not a picture.'),
-      /“notes\.png” isn’t a picture that Hazy Lens can read/,
-    ],
+    ['notes.png', Buffer.from('These are notes, not a picture.'), /“notes\.png” isn’t a supported picture/],
     ['empty.jpg', Buffer.alloc(0), /“empty\.jpg” is empty/],
-    ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” is cut short/],
-    ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” is cut short/],
+    ['cut.jpg', jpeg.subarray(0, jpeg.length / 2), /“cut\.jpg” can’t be opened: the file is cut short/],
+    ['cut.png', png.subarray(0, png.length / 2), /“cut\.png” can’t be opened: the file is cut short/],
     [
       'cut.tif',
       (await detailed(300, 200).tiff({ compression: 'none' }).toBuffer()).subarray(0, 5000),
-      /“cut\.tif” is cut short/,
+      /“cut\.tif” can’t be opened: the file is cut short/,
     ],
     ['nothing.png', zero, /“nothing\.png” is damaged: the PNG inside can’t be decoded/],
     [
@@ -120,7 +116,7 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   await app.step('Colour');
   await app.number('Saturation').fill('55');
   await app.number('Saturation').press('Enter');
-  await expect(app.notice).toContainText('no room left: the latest changes aren’t saved');
+  await expect(app.notice).toContainText('storage is full: your latest changes aren’t saved');
   await expect(app.number('Saturation')).toHaveValue('55');
   await expect(page.getByRole('banner').getByText('Not saved')).toBeVisible();
   await app.choose(picture('kites.png', await detailed(200, 100).png().toBuffer()));
@@ -154,7 +150,7 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await next.number('Saturation').fill('21');
   await next.number('Saturation').press('Enter');
   await app.page.close();
-  await expect(next.page.getByRole('status').filter({ hasText: 'this one saves it now' })).toBeVisible();
+  await expect(next.page.getByRole('status').filter({ hasText: 'This tab saves it now' })).toBeVisible();
   await next.saved();
   await next.page.reload();
   await next.step('Colour');
@@ -173,7 +169,7 @@ test.describe('a large picture', () => {
     await page.getByRole('radio', { name: 'PNG' }).click();
     await page.getByRole('button', { name: 'Export PNG' }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();
-    await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+    await expect(page.getByText('Export cancelled. No file was saved')).toBeVisible();
     expect(downloads).toBe(0);
     const file = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
     expect((await readFile(file)).length).toBeGreaterThan(1e6);

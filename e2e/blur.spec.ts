@@ -63,7 +63,7 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await expect(page.getByText(/The picture came with noise of/).first()).toBeVisible();
   for (const [name, value] of [
     ['Grain matched to the source', '100'],
-    ['More grain', '20'],
+    ['Extra grain', '20'],
   ] as const) {
     await app.number(name).fill(value);
     await app.number(name).press('Enter');
@@ -122,12 +122,12 @@ test('two blurs stand at the same place; either is changed, one is kept, and tha
   await expect(page.getByRole('radio', { name: 'Gaussian' })).toBeChecked();
   // Steps back go through the halves too: neither blur is lost.
   await back.click();
-  await expect(page.getByRole('group', { name: 'The upper half' })).toContainText('gaussian');
-  await expect(page.getByRole('group', { name: 'The lower half' })).toContainText('lens 3 px');
+  await expect(page.getByRole('group', { name: 'upper half' })).toContainText('gaussian');
+  await expect(page.getByRole('group', { name: 'lower half' })).toContainText('lens 3 px');
   await expect(page.getByRole('group', { name: 'lower half' })).toContainText('Editing');
   await page.getByRole('button', { name: /^Redo/ }).click();
   await expect(page.getByRole('group', { name: 'upper half' })).toContainText('Editing');
-  await page.getByRole('button', { name: 'Keep the lower half' }).click();
+  await page.getByRole('button', { name: 'Keep lower half' }).click();
   await expect(other).toHaveCount(0);
   await expect(page.getByRole('radio', { name: 'Lens' })).toBeChecked();
   await expect(app.number('Blur radius')).toHaveValue('3.0');

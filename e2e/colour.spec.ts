@@ -173,7 +173,7 @@ test('what is clipped is marked while that is held, and a caption’s place is r
   await page.getByRole('slider', { name: 'Size of the quiet area' }).press('Shift+ArrowLeft');
   for (let i = 0; i < 3; i++)
     await page.getByRole('slider', { name: 'Size of the quiet area' }).press('Shift+ArrowLeft');
-  await expect(page.getByText('It is quiet. White text reads all over it.')).toBeVisible();
+  await expect(page.getByText('The area is calm. White text is readable everywhere.')).toBeVisible();
   await expect(page.getByRole('row', { name: /^White text 21\.0 : 1/ })).toBeVisible();
   await app.dragBy(frame, 108, 0);
   await expect(page.getByText(/^It is busy\./)).toBeVisible();

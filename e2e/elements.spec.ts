@@ -79,7 +79,7 @@ test('an element is added, held by its grips, given a focus of its own, exported
   await expect
     .poll(async () => Number(await app.number('Width of the element').inputValue()))
     .toBeGreaterThan(150);
-  await app.dragBy(page.getByRole('slider', { name: 'Turn of kite' }), 60, 30);
+  await app.dragBy(page.getByRole('slider', { name: 'Rotation of kite' }), 60, 30);
   await expect
     .poll(async () => Number(await app.number('Rotation of the element').inputValue()))
     .toBeGreaterThan(20);

@@ -44,7 +44,7 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await app.dragBy(app.grip('end'), 30, 0);
   await page.keyboard.up('Shift');
   await expect(app.number('End, across in pixels')).toHaveValue('450');
-  await app.list.getByRole('switch', { name: 'Linear 1 in the field' }).click();
+  await app.list.getByRole('switch', { name: 'Linear 1' }).click();
 
   await app.place('Elliptical', [0.3, 0.5], [0.45, 0.7]);
   await near(() => app.hazeAt(0.3, 0.5), 0);
@@ -72,7 +72,7 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await set(app.number('Falloff'), '120');
   await page.getByText('Falloff by direction').click();
   await expect(app.number('Falloff at 45°')).toHaveValue('120');
-  await page.getByRole('button', { name: 'All together' }).click();
+  await page.getByRole('button', { name: 'Directions linked' }).click();
   await set(app.number('Falloff at 90°'), '300');
   await set(app.number('Falloff at 270°'), '0');
   await near(() => app.hazeAt(0.75, 0.4), 0);
@@ -192,7 +192,7 @@ test('the brush clears, hazes and erases; every stroke is one step back and surv
   await near(() => app.hazeAt(0.3, 0.3), 0);
   await page.getByRole('button', { name: 'Undo: haze stroke' }).click();
   await near(() => app.hazeAt(0.5, 0.3), 0);
-  await app.list.getByRole('switch', { name: 'Brush in the field' }).click();
+  await app.list.getByRole('switch', { name: 'Brush' }).click();
   await near(() => app.hazeAt(0.5, 0.3), 100);
 });
 
@@ -212,7 +212,7 @@ test('a depth map is brought in, asked about once, put in focus by a click, and 
     const [chooser] = await Promise.all([
       page.waitForEvent('filechooser'),
       page
-        .getByRole('button', { name: /^(Depth map|Another map)$/ })
+        .getByRole('button', { name: /^(Depth map|Replace map)$/ })
         .first()
         .click(),
     ]);
@@ -278,7 +278,7 @@ test('a depth map is brought in, asked about once, put in focus by a click, and 
   expect(refused).toMatchObject({ code: 2 });
   expect(refused.error).toMatch(/gone\.png: file not found.*focus\.depthMap\.image/);
   await page.getByRole('button', { name: 'Use as depth map' }).click();
-  await expect(page.getByText('The haze map is the depth map')).toBeVisible();
+  await expect(page.getByText('The haze map is now the depth map')).toBeVisible();
 });
 
 test('a subject is cut out by scribbles and stays clear, whatever the bands do', async ({
@@ -361,7 +361,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
     const [chooser] = await Promise.all([
       page.waitForEvent('filechooser'),
       page
-        .getByRole('button', { name: /^(Depth map|Another map)$/ })
+        .getByRole('button', { name: /^(Depth map|Replace map)$/ })
         .first()
         .click(),
     ]);
@@ -371,7 +371,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   for (const [name, buffer, message] of [
     ['notes.png', Buffer.from('notes'), /“notes\.png” isn’t a picture/],
     ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
-    ['cut.png', png.subarray(0, 120), /“cut\.png” is cut short/],
+    ['cut.png', png.subarray(0, 120), /“cut\.png” can’t be opened: the file is cut short/],
   ] as const) {
     await bring(name, buffer);
     await expect(app.notice).toContainText(message);

@@ -493,7 +493,7 @@ test('sound goes along where nothing is faster, and is left out where something 
   await app.number('Speed').fill('2');
   await app.number('Speed').press('Enter');
   await app.step('Output');
-  await expect(page.getByText('The sound is left out')).toBeVisible();
+  await expect(page.getByText('Audio is included only')).toBeVisible();
   expect(Object.keys(await made())).toEqual(['video']);
 });
 
@@ -622,7 +622,7 @@ test('clips that cannot be used are refused by name; what is damaged inside is h
   await said.getByRole('button').click();
   await expect(page.getByRole('img', { name: `Frames ${from} to 240 are missing` })).toBeVisible();
   await page.getByRole('slider', { name: 'Playhead' }).press('End');
-  await expect(page.getByText('The frame before it is held in its place.')).toBeVisible();
+  await expect(page.getByText('The previous frame is shown instead.')).toBeVisible();
   // An export of it stops there, unless the last frame is to be repeated.
   const end = { format: 'hazy-lens-recipe', version: 1, pace: { trim: [(from - 3) / 30, 8] } };
   await app.useRecipe('end.json', JSON.stringify(end));
@@ -664,7 +664,7 @@ test('clips that are turned, of long pixels or of uneven frames are seen as they
   // Two frames are missing: the one before is shown until the next, and nothing is faster for it.
   const uneven = made('uneven.mkv', '-vf', 'select=not(between(n\\,4\\,5))', '-fps_mode', 'vfr', ...h264);
   await openFile(app, uneven);
-  await expect(page.getByText('Its frames come unevenly')).toBeVisible();
+  await expect(page.getByText('Frame rate varies')).toBeVisible();
   await expect(page.getByText('frame 1 of 8')).toBeVisible();
   await app.step('Output');
   const out = await app.downloadBy(page.getByRole('button', { name: 'Export MP4, H.264' }), folder);
@@ -923,7 +923,7 @@ test('a clip that is too large to be kept is asked for again, and told of where 
   await app.saved();
 
   await page.reload();
-  await expect(page.getByText('“loop.mp4” may be read again when you allow it')).toBeVisible();
+  await expect(page.getByText('“loop” uses “loop.mp4” on disk')).toBeVisible();
   await page.getByRole('button', { name: 'Allow access' }).click();
   await expect(app.project).toHaveText('loop');
   await expect(page.getByText('frame 1 of 240')).toBeVisible();

@@ -12,15 +12,15 @@ test('bands are added, chosen, ordered, switched and turned inside out', async (
     'true',
   );
   const clearTop = await app.detailAt(0.28);
-  await list.getByRole('switch', { name: 'Planar 2 in the field' }).click();
+  await list.getByRole('switch', { name: 'Planar 2' }).click();
   await app.softerThan(0.28, clearTop * 0.75);
-  await list.getByRole('switch', { name: 'Planar 2 in the field' }).click();
+  await list.getByRole('switch', { name: 'Planar 2' }).click();
   await list.getByRole('button', { name: 'More for Planar 2' }).click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(list.getByRole('switch')).toHaveCount(3);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Move up' }).click();
-  await expect(list.getByRole('button', { name: 'Base haze haze 100%' })).toBeVisible();
+  await expect(list.getByRole('button', { name: 'Base haze 100%' })).toBeVisible();
   await expect(list.locator('.choose')).toHaveText([/Base haze/, 'Planar 1', 'Planar 2 copy', 'Planar 3']);
   await list.getByRole('button', { name: 'More for Planar 2 copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
@@ -80,7 +80,7 @@ test.describe('at its own size', () => {
     // A number out of range is brought back in sight.
     await app.number('Near side, haze').fill('140');
     await app.number('Near side, haze').press('Enter');
-    await expect(page.getByText('At most 100')).toBeVisible();
+    await expect(page.getByText('Maximum 100')).toBeVisible();
     await expect(app.number('Near side, haze')).toHaveValue('100');
     await page.getByText('Falloff', { exact: true }).first().dblclick();
     await expect(app.number('Far side, falloff')).toHaveValue('1154');
@@ -151,9 +151,9 @@ test('a picture is read for whether it suits, and a suggested band is one click 
 }) => {
   await app.step('Source');
   const suits = page.getByRole('region', { name: 'Suitability' });
-  await expect(suits.getByText(/Looks down by about 2\d°, as one looks at a model/)).toBeVisible();
-  await expect(suits.getByText(/Fine detail in \d+ % of it/)).toBeVisible();
-  await expect(suits.getByText('Nothing tall stands across the plane')).toBeVisible();
+  await expect(suits.getByText(/Looks down about 2\d°, like a view over a model/)).toBeVisible();
+  await expect(suits.getByText(/Fine detail in \d+% of the picture/)).toBeVisible();
+  await expect(suits.getByText('Nothing tall crosses the focus plane')).toBeVisible();
   await suits.getByRole('button', { name: 'Place suggested band' }).click();
   await expect(app.list.getByRole('button', { name: 'Planar 1', exact: true })).toHaveAttribute(
     'aria-pressed',

@@ -46,7 +46,7 @@ test('a recipe is kept under a name, used in parts on another picture, copied an
   await shelf();
   await page.getByRole('textbox', { name: 'Name of the recipe' }).fill('enamel noon');
   await page.getByRole('button', { name: 'Save recipe' }).click();
-  const card = page.getByRole('button', { name: 'Use enamel noon' });
+  const card = page.getByRole('button', { name: 'Apply enamel noon' });
   await expect(card.locator('img')).toBeVisible();
   await page.getByRole('button', { name: 'Close' }).click();
 

@@ -147,12 +147,12 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   await page.getByRole('radio', { name: 'Clone' }).click();
   await expect(page.getByText('Click the area to clone from.')).toBeVisible();
   await page.mouse.click(...(await app.at(0.92, 0.5)));
-  await expect(page.getByText('Paint where it should go')).toBeVisible();
+  await expect(page.getByText('Paint to clone')).toBeVisible();
   await page.mouse.move(...(await app.at(0.2, 0.5)));
   const hand = page.getByRole('group', { name: /^Picture: arrow keys/ });
   await hand.press('ArrowRight');
   await hand.press('Enter');
-  await expect(page.getByRole('switch', { name: 'Copy 1 on' })).toBeVisible();
+  await expect(page.getByRole('switch', { name: 'Clone 1 on' })).toBeVisible();
   await done();
   await expect.poll(async () => (await app.colourAt(0.205, 0.5))[0]).toBeGreaterThan(190);
 

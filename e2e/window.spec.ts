@@ -238,7 +238,7 @@ offline(
     await server.stop();
     await server.start();
     await page.reload();
-    const offer = page.getByRole('status').filter({ hasText: 'A new version of Hazy Lens is here' });
+    const offer = page.getByRole('status').filter({ hasText: 'A new version is ready' });
     await expect(offer).toBeVisible();
     await expect(page).toHaveTitle('Hazy Lens');
     await page.reload();
@@ -328,6 +328,6 @@ test('where the browser has a picker, files go where it says; putting it away wr
   expect(first).toEqual({ wanted: ['Tram loop.png'], start: [0x89, 0x50, 0x4e, 0x47] });
   await page.evaluate(() => Object.assign(window, { isPutAway: true }));
   await page.getByRole('button', { name: 'Export PNG' }).click();
-  await expect(page.getByText('Cancelled. No file was written')).toBeVisible();
+  await expect(page.getByText('Export cancelled. No file was saved')).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { written: Blob[] }).written.length)).toBe(1);
 });

@@ -38,10 +38,7 @@ try {
       .getByRole('button', { name: new RegExp(`^${name}`) })
       .click();
   const add = (way) =>
-    page
-      .getByRole('group', { name: 'Add focus' })
-      .getByRole('button', { name: way, exact: true })
-      .click();
+    page.getByRole('group', { name: 'Add focus' }).getByRole('button', { name: way, exact: true }).click();
   const at = async ([x, y]) => {
     const box = await page.getByRole('img', { name: /^Picture/ }).boundingBox();
     return [box.x + box.width * x, box.y + box.height * y];
@@ -123,7 +120,7 @@ try {
   await page.getByRole('button', { name: 'Compare blurs' }).click();
   await page.mouse.move(...(await at([0.5, 0.5])));
   await shoot('two-at-once');
-  await page.getByRole('button', { name: 'Keep the upper half' }).click();
+  await page.getByRole('button', { name: 'Keep upper half' }).click();
   await step('Colour');
   await fill('Contrast', 15);
   await page.getByRole('radio', { name: 'lamp oil' }).click();
@@ -135,7 +132,7 @@ try {
   await step('Finish');
   await fill('Amount of the vignette', -45);
   await fill('Grain matched to the source', 100);
-  await fill('More grain', 15);
+  await fill('Extra grain', 15);
   await page.mouse.move(...(await at([0.5, 0.1])));
   await shoot('finish');
   await step('Focus');

@@ -9,7 +9,7 @@ function tell(why: string): void {
   const says = document.createElement('main');
   says.className = 'no-start';
   const title = document.createElement('h1');
-  title.textContent = 'Hazy Lens cannot start here';
+  title.textContent = 'Hazy Lens can’t start here';
   const text = document.createElement('p');
   text.textContent = why;
   says.append(title, text);
@@ -18,13 +18,13 @@ function tell(why: string): void {
 
 if (typeof SharedArrayBuffer === 'undefined' || typeof WebAssembly === 'undefined')
   tell(
-    'Hazy Lens needs memory that threads share, and this browser does not provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current browser. Your projects are safe.',
+    'Hazy Lens needs memory that threads share, and this browser doesn’t provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current browser. Your projects are safe.',
   );
 else {
   setBuiltFiles(
     JSON.parse(document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content) as BuiltFiles,
   );
   bootstrapApplication(Shell, appConfig).catch((error: unknown) =>
-    tell(`${reasonOf(error)}. Please reload the page; your projects are safe.`),
+    tell(`${reasonOf(error)}. Reload the page; your projects are safe.`),
   );
 }

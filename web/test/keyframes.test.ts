@@ -28,7 +28,7 @@ describe('keys of the open project', () => {
     keys.toggle(RADIUS, 'radius');
     expect(keys.stateOf(RADIUS)).toBe('here');
     playhead.time.set(1);
-    expect(keys.stateOf(RADIUS)).toBe('elsewhere');
+    expect(keys.stateOf(RADIUS)).toBe('other');
     keys.toggle(RADIUS, 'radius');
     expect(times()).toEqual([0, 1]);
     project.undo();

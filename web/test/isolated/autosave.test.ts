@@ -132,7 +132,7 @@ describe('the autosave', () => {
     saturate(0.3);
     await autosave.save();
     expect(projects.waiting).toEqual([]);
-    expect(autosave.problem()).toBe('elsewhere');
+    expect(autosave.problem()).toBe('other tab');
     // What was changed here would be lost with the window; a name that comes from there would not.
     expect(autosave.isAtRisk()).toBe(true);
     project.undo();

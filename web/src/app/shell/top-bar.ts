@@ -14,7 +14,7 @@ import { Themes } from '../workspace/themes';
 
 const WHY_UNSAVED = {
   'not kept': 'This browser has no room for the project. Export it, or save its recipe, before you leave.',
-  elsewhere: 'The project is open in another tab, which saves it. Changes made here go with this window.',
+  'other tab': 'The project is open in another tab, so changes here aren’t saved.',
   failed:
     'The latest changes couldn’t be saved. Hazy Lens keeps trying; if you close this window first, they are lost.',
 } as const;

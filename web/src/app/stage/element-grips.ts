@@ -73,7 +73,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
         (keydown)="moveKey($event)"
       ></div>
       <hl-point-grip
-        [label]="'Turn of ' + one.name"
+        [label]="'Rotation of ' + one.name"
         [value]="one.turn"
         [range]="[-180, 180]"
         [says]="one.turn.toFixed(1) + '°'"

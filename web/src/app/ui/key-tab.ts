@@ -33,7 +33,7 @@ import { Keyframes } from '../project/footage/keyframes';
     button:hover {
       border-color: var(--ink);
     }
-    .elsewhere {
+    .other {
       background: linear-gradient(transparent 50%, var(--ink-2) 50%);
       border-color: var(--ink-2);
     }

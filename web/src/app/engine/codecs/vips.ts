@@ -204,7 +204,7 @@ export function encodeByVips(
       return image.writeToBuffer('.png', { compression: 6, bitdepth: deep ? 16 : 8, profile: 'srgb' });
     case 'image/jpeg':
     case 'image/webp':
-      throw new Error(`${type} is written by the browser.`);
+      throw new Error(`${type} belongs to the browser’s own encoder.`);
   }
 }
 

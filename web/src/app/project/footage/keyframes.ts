@@ -57,11 +57,11 @@ export class Keyframes {
   }
 
   /** Whether a number has keys, and one at the moment in view. */
-  stateOf(at: RecipePath): 'none' | 'elsewhere' | 'here' {
+  stateOf(at: RecipePath): 'none' | 'other' | 'here' {
     const of = keyPath(this.project.keyed(), this.placeOf(at));
     const keys = this.project.keyed().keys.filter((key) => key.of === of);
     if (keys.length === 0) return 'none';
-    return keys.some((key) => isSameTime(key.at, this.playhead.time())) ? 'here' : 'elsewhere';
+    return keys.some((key) => isSameTime(key.at, this.playhead.time())) ? 'here' : 'other';
   }
 
   /** Sets a key of a number at the moment in view, or takes it away. */

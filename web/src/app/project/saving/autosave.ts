@@ -44,7 +44,7 @@ export class Autosave {
   /** Why nothing of this project is saved just now, or null where it is. */
   readonly problem = computed(() => {
     if (this.canSave()) return this.hasFailed() ? 'failed' : null;
-    return this.state().projectId === null ? 'not kept' : 'elsewhere';
+    return this.state().projectId === null ? 'not kept' : 'other tab';
   });
   /** True while there is something that would be lost with this window. */
   readonly isAtRisk = computed(() => {

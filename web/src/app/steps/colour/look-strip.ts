@@ -35,7 +35,7 @@ const keyOf = (choice: LookChoice | null): string => JSON.stringify(choice);
 
 /** Those that come with the application, after none at all. */
 const OURS: readonly Swatch[] = [
-  { key: keyOf(null), label: 'none', choice: null },
+  { key: keyOf(null), label: 'None', choice: null },
   ...LOOK_NAMES.map((name) => ({ key: keyOf({ name }), label: name, choice: { name } })),
 ];
 

@@ -103,7 +103,7 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
           @if (row.on !== null) {
             <mat-slide-toggle
               [checked]="row.on"
-              [aria-label]="row.label + ' in the field'"
+              [aria-label]="row.label"
               (change)="project.edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
             />
             <button matIconButton [attr.aria-label]="'More for ' + row.label" [matMenuTriggerFor]="more">
@@ -168,7 +168,7 @@ export class FieldList {
         key: 'rest',
         chosen: { kind: 'rest' },
         label: 'Base haze',
-        note: `haze ${percent}%`,
+        note: `${percent}%`,
         look: { ...EMPTY, rest: focus.rest },
         on: null,
       });

@@ -87,8 +87,7 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
           <p class="hint">Draw along a line that should be horizontal or vertical.</p>
         } @else {
           <p class="hint">
-            Everything you set before stays on its subject. Where nothing is turned, pixels stay exactly as
-            they are.
+            Bands, brush strokes and subjects stay in place. Without rotation, pixels are not resampled.
           </p>
         }
         <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Reset crop</button>
