@@ -119,7 +119,7 @@ try {
   await shoot('lens');
   await page.getByRole('button', { name: 'Compare blurs' }).click();
   await page.mouse.move(...(await at([0.5, 0.5])));
-  await shoot('two-at-once');
+  await shoot('compare-blurs');
   await page.getByRole('button', { name: 'Keep upper half' }).click();
   await step('Colour');
   await fill('Contrast', 15);
@@ -201,7 +201,7 @@ try {
   await page.getByRole('button', { name: 'Open tram-loop.jpg' }).locator('img').waitFor();
   await page.getByRole('button', { name: 'Render all' }).click();
   await page.getByText('3 pictures, 1 rendered').waitFor();
-  await page.screenshot({ path: join(root, 'docs/screenshots/many.png') });
+  await page.screenshot({ path: join(root, 'docs/screenshots/batch.png') });
   await page.getByRole('button', { name: 'Remove all' }).click();
   await page.getByRole('button', { name: 'Close' }).click();
 
