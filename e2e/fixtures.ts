@@ -13,7 +13,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 interface Fixtures {
   /** The demo's still and clip smaller than they are, where their size is not the point: they are there sooner. Off for who looks at their pixels. */
   smallDemo: boolean;
-  /** The application before it is opened, for who opens it in a way of its own. */
+  /** The application before it is opened, for tests that open it themselves. */
   unopened: App;
   /** The application, opened on its demo project, nothing on the console that a person would not expect. */
   app: App;

@@ -1,4 +1,4 @@
-// Brings what the generator's page has made to this side.
+// Copies buffers from the generator page into Node.
 import sharp from 'sharp';
 
 const STEP = 24_000_000;

@@ -81,8 +81,8 @@ export function packDiscRow(row: usize, plane: usize, n: i32, haze: usize, radiu
 }
 
 /**
- * A lens row to what of it the next smaller level takes, in `out`: discs smaller than half a sample there are nothing to
- * it. The last plane is weight times radius then, so that all five can be added up.
+ * A lens row to what of it the next smaller level takes, in `out`: discs under half a
+ * sample at that level are dropped. The last plane is weight times radius then, so that all five can be added up.
  */
 export function prefilterDiscRow(row: usize, plane: usize, out: usize, outPlane: usize, n: i32): void {
   for (let x: usize = 0, end = <usize>n << 2; x < end; x += 16) {

@@ -35,7 +35,7 @@ const cornersOf = (sheet: CropGeometry): [number, number][] =>
   [0, sheet.width].flatMap((x) => [0, sheet.height].map((y) => toPicture(sheet, [x, y])));
 
 describe('a crop', () => {
-  it('of any kind lies inside its picture, in whole pixels, and places go there and back', () => {
+  it('of any kind lies inside its picture, in whole pixels, and places go both ways', () => {
     fc.assert(
       fc.property(crop, side, side, between(0, 1), between(0, 1), (how, width, height, u, v) => {
         const sheet = cropGeometry(how as Crop, { width, height });

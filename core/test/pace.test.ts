@@ -102,7 +102,7 @@ describe('pace', () => {
     expect(frames(timeline)).toEqual(range(240, (i) => i));
   });
 
-  it('doubles, halves, trims, reverses, and goes there and back', () => {
+  it('doubles, halves, trims, reverses, and goes back and forth', () => {
     expect(frames(paced({ speed: 2 }))).toEqual(range(120, (i) => 2 * i));
     expect(frames(paced({ speed: 0.5 }))).toEqual(range(480, (i) => Math.floor(i / 2)));
     expect(frames(paced({ trim: [1, 2] }))).toEqual(range(30, (i) => 30 + i));

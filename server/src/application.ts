@@ -63,7 +63,7 @@ export function createApplication(web: string): express.Express {
     response.locals['nonce'] = randomBytes(16).toString('base64');
     next();
   });
-  // The picture library makes functions from text. It runs in a worker that has no page, and only there it may.
+  // libvips needs 'unsafe-eval': it gets that in its own worker, which has no page.
   const [strict, library] = [securityHeaders([]), securityHeaders(["'unsafe-eval'"])];
   app.use((request, response, next) => {
     let path = '/';

@@ -53,11 +53,11 @@ export interface Blur<P> {
   strength(look: BlurLook, picture: Size): number;
   /** Pixels that light travels at most: what a part of a picture needs around it. */
   reach(look: BlurLook, picture: Size): number;
-  /** What a pixel of haze 1 is the mean of, in pixels: a disc (`area` 2) of a radius, or a streak (1) of twice as much. */
+  /** Averaging footprint at haze 1, in pixels: a disc (`area` 2) of a radius, or a streak (1) of twice as much. */
   averagingFootprint(look: BlurLook, picture: Size): { area: 1 | 2; radius: number };
   /** The same for looks that, at the same strength, give the same. */
   key(look: BlurLook): string;
-  /** Of the key, what the passes rest on. */
+  /** The part of the key that the passes depend on. */
   passKey(look: BlurLook): string;
   /** Its passes read the haze: then the haze of a pixel also shows in the pixels around it. */
   readsHaze(look: BlurLook, keeps: boolean): boolean;
@@ -68,7 +68,7 @@ export interface Blur<P> {
    * they weigh in a fourth plane. Other kinds blur it with its coverage like a picture of its own.
    */
   readonly spreads: boolean;
-  /** Rows that a strip of a whole picture has at best. */
+  /** Preferred strip height, in rows, for a whole picture. */
   readonly stripRows: number;
   /** The kind's own settings as they read on a crop of the picture. */
   onCrop(look: BlurLook, crop: CropTransform): Partial<BlurLook>;

@@ -14,7 +14,7 @@ export interface ColourSettings {
 
 /** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */
 export interface PointStep {
-  /** The same for looks that it makes the same of; '' where it changes nothing. */
+  /** Equal for settings that give the same result; '' where it changes nothing. */
   key(look: ColourSettings): string;
   /** Changes a run in place; called only where the key is not ''. */
   apply(use: KernelContext, look: ColourSettings, run: Run, room: PointRoom): void;

@@ -28,7 +28,7 @@ export interface FinishSettings {
 
 /** A step at the end of the line: it may look at the haze and at the place. To add one, add it to the list in `finish/index.ts`. */
 export interface FinishStep {
-  /** The same for looks that it makes the same of; '' where it changes nothing. */
+  /** Equal for settings that give the same result; '' where it changes nothing. */
   key(look: FinishSettings): string;
   /** It must know the source's own noise. */
   needsNoise(look: Pick<FinishSettings, 'finish'>): boolean;

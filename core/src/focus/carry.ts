@@ -48,7 +48,7 @@ function ofFractions(
   };
 }
 
-/** Where a place of the frame that something was drawn on is by now; both as fractions of the picture. */
+/** Maps points of the frame it was drawn on to the current frame; both as fractions of the picture. */
 export function toCurrentFrame(carry: Carry, picture: Size): (at: readonly [number, number]) => Point {
   return ofFractions(similarityOf(carry, picture), picture);
 }

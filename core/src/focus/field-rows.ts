@@ -392,7 +392,7 @@ export class FieldRows {
 
   private joinKept(keep: readonly KeepMask[], y: number): void {
     const { at, region } = this;
-    // To the end of the last vector: what stands there must be haze like any other.
+    // Fill the last SIMD vector too: padding must hold valid haze.
     const n = padded(region.width);
     const row = this.heap.floatsAt(this.line(at.keep, y), n);
     const own = this.heap.floatsAt(at.distances, n);

@@ -19,7 +19,7 @@ export interface FocusPictures {
 
 export const NO_PICTURES: FocusPictures = { depth: null, keep: [] };
 
-/** A focus as it is computed: only what speaks, strokes and pictures in shared memory. */
+/** The active parts of a focus, ready to compute; strokes and rasters are in shared memory. */
 export interface ResolvedFocus {
   rest: number;
   soundings: readonly Sounding[];

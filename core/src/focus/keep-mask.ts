@@ -61,7 +61,7 @@ export function keptHaze(
   return left;
 }
 
-/** What is kept of what was kept so far, 0..1, where a matte has a value. */
+/** The mask value (0..1) after combining in one matte. */
 export function combineMask(combine: Matte['combine'], before: number, value: number): number {
   return combine === 'add' ? Math.max(before, value) : before * (1 - value);
 }

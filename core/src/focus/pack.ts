@@ -19,7 +19,7 @@ export interface Affine {
   perRow: number;
 }
 
-/** How a band's distance is had: evenly over the picture, or from the kernel of its shape. */
+/** Where a band's distances come from: an affine ramp, or its shape's kernel. */
 export type DistanceSource =
   | ({ kind: 'affine' } & Affine)
   /** s = sqrt(p² + q²), p and q even over the picture. */

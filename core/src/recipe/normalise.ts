@@ -70,7 +70,7 @@ export function repairRecipe(value: unknown): Recipe {
   }
 }
 
-/** Strokes, scribbles and lists of keys that were found right: they never change, and there may be a great many points in them. */
+/** Already validated: immutable and long, so not checked again. */
 const known = new WeakSet<object>();
 
 /**

@@ -55,7 +55,7 @@ export const length = (least: number, most: number, about: Named) =>
 /** Something to something else: shown in percent. */
 export const ratio = (least: number, most: number, about: Named) =>
   named(z.number().min(least).max(most), 'ratio', about);
-/** In degrees; a turn and its opposite are both within. */
+/** Degrees, −360 to 360. */
 export const angle = (about: Named) => named(z.number().min(-360).max(360), 'angle', about);
 export const count = (least: number, most: number, about: Named) =>
   named(z.int().min(least).max(most), 'count', about);

@@ -73,7 +73,7 @@ export function layeredLook(
   return { ...below, layers: [...subjects, ...elementLayers(recipe, picture, images, field)] };
 }
 
-/** What of a look, or of a recipe, the layout of a render rests on. */
+/** The settings that decide a render's memory layout. */
 export type LayoutSettings = { blur: BlurLook } & ({ field: ResolvedFocus } | { focus: Recipe['focus'] });
 
 /** True where a depth map is in force. */

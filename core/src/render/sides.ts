@@ -269,7 +269,7 @@ export class Sides {
   }
 }
 
-/** Brighter lamps are not more of a picture. */
+/** The highlight boost must not change alpha. */
 export function unlit(wish: BlurRequest): BlurRequest {
   const { lens } = wish.look;
   return {

@@ -31,7 +31,7 @@ export const TOP_DOWN_DEG = 58;
 /** Share of the height from which something upright stands across the plane. */
 const TALL = 0.3;
 
-/** What of a picture is hazy on one band and clear on the other side of it: nothing, something tall, or all that stands. */
+/** Which uprights cross the focus plane: nothing, something tall, or all that stands. */
 export function uprightsAcrossFocus({ down, tallest }: SceneReading): 'nothing' | 'something' | 'all' {
   if (down !== null && down < LOW) return 'all';
   if (down !== null && down > TOP_DOWN_DEG) return 'nothing';
@@ -63,7 +63,7 @@ const STEEPEST = 90;
 const STEP = 2;
 /** An edge that points so near to a vanishing point, in degrees, may be upright. */
 const TOLERANCE = 2;
-/** The best view must have so many times the vote of all on average: below, nothing upright tells. */
+/** Least ratio of the best vote to the mean vote: below, nothing upright tells. */
 const MIN_VOTE_RATIO = 1.25;
 /** Side of the cells in which detail is counted, as a share of the diagonal; and the share of a cell's pixels that are edges in one with detail. */
 const CELL = 1 / 72;

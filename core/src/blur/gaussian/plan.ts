@@ -64,7 +64,7 @@ export function planGaussian(
   // The light; and where something is kept clear, how far it spreads.
   const planes = colours + 1;
   const { width, height } = region;
-  // Levels are computed in single precision: a hair of room.
+  // Levels are float32: allow for rounding.
   const topLevel = Math.min(MAX_LEVELS - 1, Math.ceil(levelOf(maxStrength) + 2e-3));
   const octaveTotal = octaveCount(topLevel);
   const step = 2 ** octaveTotal;

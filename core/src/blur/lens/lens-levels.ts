@@ -173,7 +173,7 @@ export class LensLevels {
     return row;
   }
 
-  /** Radius in pixels that the discs of a level at most have which reach samples x..x + n of its row y. */
+  /** Largest radius (px) of the level's discs that reach samples x..x + n of row y. */
   private mostAround(level: number, x: number, n: number, y: number): number {
     const { frame, wish, plan, use } = this;
     if (!frame.isNear) return wish.strength;

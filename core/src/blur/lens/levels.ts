@@ -9,7 +9,7 @@ import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 export const LENS_PLANES = 5;
 /** Largest radius in samples of a level before the next takes over. */
 const mostSamples = (level: number): number => Math.min(28, 7 * 2 ** level);
-/** Of drafts discs go to the next level when they are half as large: softer at the rim, and four times as quick. */
+/** Drafts switch to the next level at half the radius: softer at the rim, and four times as quick. */
 const DRAFT_SHARE = 0.5;
 /** Radius in pixels from which on level k goes over to the next; the last has no end. */
 export const levelMaxRadiusPx = (level: number, isDraft: boolean): number =>
@@ -28,5 +28,5 @@ export function reachOf(level: number, most: number): number {
 /** Weights of the rows and samples that make one of the next level: centred, and positive, so that no light goes dark. */
 export const HALVING = [3 / 8, 1 / 8] as const;
 
-/** Rows and columns of a tile: of each it is known how hazy what is near in it is at least and at most. */
+/** Rows and columns of a tile: each stores the least and most foreground haze. */
 export const TILE = 64;

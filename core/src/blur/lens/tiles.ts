@@ -11,7 +11,7 @@ interface Part {
 }
 
 /**
- * Of the discs of what is near that are gathered on a level and may reach a part of the picture, the largest radius in
+ * Of the level's foreground discs that can reach the part of the picture, the largest radius in
  * pixels, 0 where there are none.
  */
 export function maxForegroundRadius(

@@ -84,7 +84,7 @@ interface Found {
 interface Followed {
   patch: Patch;
   weight: number;
-  /** How far it was from where the common motion has it: a view that turns bends what lies far out. */
+  /** Residual from the common motion: perspective grows away from the subject. */
   aside: Point;
   misses: number;
   /** True once it went with the ground while the subject did not: it is none of it. */

@@ -6,7 +6,7 @@ import { fillBytes, inpaint } from './inpaint';
 import { mendAlpha } from './mend-alpha';
 import { type MendWindow, type Samples, holeOf, mendWindow, putWindow } from './window';
 
-/** From this share of a fill on nothing of what was there is left: a painted edge is soft, what was painted over is gone. */
+/** From this coverage on a fill is opaque: a painted edge is soft, what was painted over is gone. */
 export const OPAQUE_FROM_COVERAGE = 1 / 3;
 
 /** Which of a recipe's mends are carried out. */

@@ -14,7 +14,7 @@ import { fillByPriority } from './fill-by-priority';
 
 /** The longest side of the hole at the size that is begun with, in pixels. */
 const COARSEST_HOLE_PX = 12;
-/** A hole larger than this is thought out at a smaller size; finer ones only follow. */
+/** Larger holes are searched at reduced size; finer levels only refine. */
 const MAX_SEARCHED_HOLE_PX = 200;
 /** The hole at the size that a draft of a larger one is drawn up from, in pixels at least. */
 const DRAFT_HOLE = 60;
@@ -199,7 +199,7 @@ function enlarged(small: MaskedImage, whole: Untrusted): Float32Array {
   return colours;
 }
 
-/** What is off by more is another thing that the hole cuts through, and says nothing of how light it is inside. */
+/** A larger difference is an object edge, not a brightness offset. */
 const MAX_OFF = 0.06;
 
 /** Adds to what was voted, in the hole, what it is off by around it. */

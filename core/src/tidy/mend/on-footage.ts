@@ -23,7 +23,7 @@ export interface MendPatch extends MendWindow {
 const CELL = { share: 1 / 20, least: 4 } as const;
 /** Places of a cell that are compared, each way. */
 const PLACES = 3;
-/** A cell that differs from the others by more than so many of their usual differences has something else before it. */
+/** Cells beyond this many median deviations count as occluded. */
 const OUTLIER = 3;
 /** The usual difference is taken for this at least. */
 const MIN_SPREAD = 0.01;

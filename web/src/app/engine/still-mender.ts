@@ -57,7 +57,7 @@ export class StillMender {
     // What is no longer wanted must not hold up what is.
     const stop = (): void => this.worker.end(signal.reason);
     signal.addEventListener('abort', stop);
-    // Reports come by another way than the answer: the last may come after it, and would open again what is done.
+    // Progress can arrive after the result; ignore it then.
     let isMade = false;
     const report = (done: number): void => {
       if (!isMade) told(done);

@@ -185,7 +185,7 @@ export class ComparisonView {
       );
       if (!signal.aborted) this.own.set({ picture, companions });
     } catch {
-      // What a recipe names and is not there is told when that recipe is in hand.
+      // Missing assets are reported once that variant is selected.
       if (!signal.aborted) this.own.set({ picture: first, companions: NO_ASSETS });
     }
   }

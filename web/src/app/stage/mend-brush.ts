@@ -22,7 +22,7 @@ export class MendBrush {
     () => this.viewStore.step() === 'tidy' && this.project.isOpen() && this.tool.kind() !== null,
   );
 
-  /** A stroke from a place of the picture on; null where that only says where to copy from. */
+  /** A stroke from a place of the picture on; null if the press only set the clone source. */
   start(at: Spot): StageDrag | null {
     const kind = this.tool.kind();
     if (!kind) return null;

@@ -7,7 +7,7 @@ import type { StoredLook } from './own-looks';
 import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';
 
-/** One step of a project's history: each is written when it is made, and the others stay as they lie. */
+/** One step of a project's history: each is written once; older rows are not rewritten. */
 export interface StoredStep extends Pick<HistoryEntry, 'seq' | 'label' | 'undo' | 'redo'> {
   project: string;
 }

@@ -7,7 +7,7 @@ import { Viewport } from './viewport';
 import { ToolSettings } from './tool-settings';
 import { remember, remembered } from '../storage/remembered';
 
-/** A key pressed for less than this is a tap: it leaves switched what holding would only show. */
+/** A key pressed for less than this is a tap: a tap toggles what holding shows for a moment. */
 const TAP_MS = 280;
 const LETTERS_KEY = 'hazy-lens-letters';
 const LARGER = 1.15;

@@ -3,7 +3,7 @@ import type { Band, BandKind, PackedStroke, Recipe } from '@hazy-lens/core';
 import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
 import { OpenProject } from '../project/session/open-project';
 
-/** What of the focus is in hand: its numbers are in the panel, and the hand on the stage works on it. */
+/** What of the focus is in hand: the panel edits it, and stage gestures apply to it. */
 export type Selection =
   | { kind: 'band'; id: string }
   | { kind: 'soundings'; index: number | null }

@@ -36,7 +36,7 @@ export async function decodeFile(
   const byBrowser = libraries.plain;
   const plain = byBrowser && readSimpleHeader(bytes, kind);
   if (plain) {
-    // What the browser does not take, libvips says in words.
+    // If the browser refuses the file, libvips supplies the error.
     const decoded = await byBrowser(bytes, plain, onProgress, free).catch(() => null);
     if (decoded) return decoded;
   }

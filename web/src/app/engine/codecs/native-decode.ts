@@ -35,7 +35,7 @@ const NOT_PLAIN = ['iCCP', 'cICP', 'mDCV', 'cLLI', 'tRNS', 'eXIf', 'acTL'];
 /** The chunk that a PNG ends with, its length and checksum too. */
 const PNG_END = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
 const [GREY, COLOUR] = [0, 2];
-/** A browser does not say how far it has come: so often, and for so long, it is taken to get on. */
+/** Browsers report no progress of decoding: report a heartbeat at this interval, this many times at most. */
 const BEAT_MS = 3000;
 const MAX_BEATS = 20;
 

@@ -14,7 +14,7 @@ import { animatedTrack } from './detect-footage';
 import type { FootageMetadata, FrameReader } from './reader';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
-/** A browser shows a frame of an animation that asks for less as long as this. */
+/** Browsers show shorter frames for this long. */
 const MIN_SECONDS = 0.02;
 const ASKED_TOO_LITTLE_SECONDS = 0.1;
 

@@ -94,7 +94,7 @@ export class OpenProject {
     if (this.hand()) this.painted.update((count) => count + 1);
   }
 
-  /** The recipe; while a hand drags, only as of the last change of a clock. */
+  /** The recipe; during a drag, sampled at each tick of `clock`. */
   private inTimeWith(clock: Signal<number>): Signal<Recipe> {
     return linkedSignal<{ recipe: Recipe; hand: boolean; time: number }, Recipe>({
       source: () => ({ recipe: this.recipe(), hand: this.hand(), time: clock() }),

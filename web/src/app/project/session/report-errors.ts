@@ -1,7 +1,7 @@
 import type { Notices } from './notices';
 import { isStorageFull, reasonOf } from '../../model/causes';
 
-/** Does work on what is stored; where it fails that is told, and what was put away by the person is not. */
+/** Works on stored data; failures raise a notice, cancelling does not. */
 export async function withErrorNotice(
   notices: Notices,
   noRoom: string,

@@ -39,7 +39,7 @@ export class ClipEstimator {
       const now = wish();
       this.project.keyed();
       this.footage.timeline();
-      // A machine that is busy with something else would tell of that.
+      // Timings on a busy machine would mislead.
       if (this.queue.jobs().length > 0 || this.player.isPlaying() || this.footage.isSurveyed()) return;
       const abort = new AbortController();
       const timer = setTimeout(() => void untracked(() => this.try(now, abort.signal)), REST_MS);
