@@ -85,7 +85,7 @@ test('a recipe that cannot be used changes nothing; a good one is one step back'
       /“nan\.json” can’t be applied. Not valid JSON/,
     ],
     ['old.json', JSON.stringify({ format: 'hazy-lens-recipe' }), /version: is missing/],
-    ['new.json', JSON.stringify({ ...base, version: 7 }), /of version 7.*update Hazy Lens/],
+    ['new.json', JSON.stringify({ ...base, version: 7 }), /of version 7.*Update Hazy Lens/],
   ];
   for (const [name, text, message] of cases) {
     await app.useRecipe(name, text);
@@ -120,7 +120,7 @@ test('when the storage is full the work goes on and says what is not kept', asyn
   await expect(app.number('Saturation')).toHaveValue('55');
   await expect(page.getByRole('banner').getByText('Not saved')).toBeVisible();
   await app.choose(picture('kites.png', await detailed(200, 100).png().toBuffer()));
-  await expect(app.notice.filter({ hasText: 'no room left to keep “kites.png”' })).toBeVisible();
+  await expect(app.notice.filter({ hasText: '“kites.png” can’t be saved' })).toBeVisible();
   await expect(app.project).toHaveText('Tram loop');
   await page.getByRole('button', { name: 'Discard and open' }).click();
   await expect(app.project).toHaveText('kites');

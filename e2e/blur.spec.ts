@@ -60,7 +60,7 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
 
   // Grain: what the blur took, and some more.
   await app.step('Finish');
-  await expect(page.getByText(/The picture came with noise of/).first()).toBeVisible();
+  await expect(page.getByText(/The original averages/).first()).toBeVisible();
   for (const [name, value] of [
     ['Grain matched to the source', '100'],
     ['Extra grain', '20'],

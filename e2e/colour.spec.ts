@@ -19,7 +19,7 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await set('Vibrance', '-20');
   await set('Warmth', '35');
   const route = page.getByRole('navigation', { name: 'Route' });
-  await expect(route.getByText('exposure and more')).toBeVisible();
+  await expect(route.getByText('exposure + more')).toBeVisible();
 
   // A look is tried by pointing at it, which is no edit; a click chooses it, arrow keys try the next.
   const looks = page.getByRole('radiogroup', { name: 'Looks' });
@@ -208,9 +208,7 @@ test('tables of colours are brought in and kept as looks, and travel with their 
     await chooser.setFiles({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
   };
   await bringIn('cut.cube', swapped().slice(0, -20));
-  await expect(app.notice).toContainText(
-    '“cut.cube” can’t be used as a table of colours. Line 27 should hold',
-  );
+  await expect(app.notice).toContainText('“cut.cube” can’t be used as a look. Line 27 should hold');
   await app.notice.getByRole('button').click();
 
   await bringIn('swap.cube', swapped());

@@ -72,7 +72,7 @@ test('an element is added, held by its grips, given a focus of its own, exported
   await page.mouse.down();
   await page.mouse.move(right, y, { steps: 6 });
   await page.mouse.up();
-  await expect(app.number('Middle of the element, across in pixels')).toHaveValue('630');
+  await expect(app.number('Centre of the element, across in pixels')).toHaveValue('630');
   await seen(0.66, 0.5).toBe(true);
   await seen(0.46, 0.5).toBe(false);
   await app.dragBy(page.getByRole('slider', { name: 'Width of kite, corner 3' }), 30, 20);
@@ -88,7 +88,7 @@ test('an element is added, held by its grips, given a focus of its own, exported
   await expect(app.number('Width of the element')).toHaveValue('120');
   // And the keyboard does.
   await page.getByRole('slider', { name: 'Place of kite' }).press('Shift+ArrowLeft');
-  await expect(app.number('Middle of the element, across in pixels')).toHaveValue('620');
+  await expect(app.number('Centre of the element, across in pixels')).toHaveValue('620');
 
   // Its haze is its own: the picture stays as sharp as it is.
   await app.step('Blur');

@@ -271,7 +271,7 @@ test('a depth map is brought in, asked about once, put in focus by a click, and 
     focus: { depthMap: { image: 'gone.png' } },
   });
   await app.useRecipe('lost.json', lost);
-  await expect(app.notice).toContainText('“lost.json” can’t be applied. It names the file “gone.png”');
+  await expect(app.notice).toContainText('“lost.json” can’t be applied. The recipe needs “gone.png”');
   await app.notice.getByRole('button').click();
   await writeFile(join(folder, 'lost.json'), lost);
   const refused = await render('--recipe', join(folder, 'lost.json'), ...line.slice(2));
@@ -352,7 +352,7 @@ test('the whole field can be made by keyboard alone', async ({ app, page }) => {
   await page.keyboard.press('Escape');
   await expect(page.getByText('Planar: drag on the picture.')).toHaveCount(0);
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toContainText('take a copy along');
+  await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toContainText('drag a copy');
 });
 
 test('grey pictures that cannot be used are refused by name; colours are told of', async ({ app, page }) => {
@@ -369,7 +369,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   };
   const png = await detailed(90, 60).png().toBuffer();
   for (const [name, buffer, message] of [
-    ['notes.png', Buffer.from('notes'), /“notes\.png” isn’t a picture/],
+    ['notes.png', Buffer.from('notes'), /“notes\.png” isn’t a supported picture/],
     ['empty.png', Buffer.alloc(0), /“empty\.png” is empty/],
     ['cut.png', png.subarray(0, 120), /“cut\.png” can’t be opened: the file is cut short/],
   ] as const) {
@@ -380,7 +380,7 @@ test('grey pictures that cannot be used are refused by name; colours are told of
   }
   await bring('colours.png', png);
   await expect(page.getByRole('status').filter({ hasText: 'luminance' })).toContainText(
-    '“colours.png” has colours',
+    '“colours.png” is in colour',
   );
   await expect(app.list.getByRole('button', { name: /^Depth map/ })).toBeVisible();
   await page.keyboard.press('Control+z');

@@ -107,7 +107,7 @@ test.describe('the demo clip at its own size', () => {
     const download = page.waitForEvent('download', { timeout: 170_000 });
     await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
     await (await download).saveAs(path);
-    await expect(page.getByText('is written: 1280 × 720 px')).toBeVisible();
+    await expect(page.getByText('exported: 1280 × 720 px')).toBeVisible();
 
     expect(facts(path)).toEqual({
       codec_name: 'h264',
@@ -149,7 +149,7 @@ test.describe('the demo clip at its own size', () => {
     await app.step('Output');
     await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
     const job = page.getByRole('group', { name: 'Export of Tram loop, time-lapse.mp4' });
-    await expect(job).toContainText(/Picture (6[1-9]|[7-9]\d|1\d\d) of 120/, { timeout: 170_000 });
+    await expect(job).toContainText(/Frame (6[1-9]|[7-9]\d|1\d\d) of 120/, { timeout: 170_000 });
     await job.getByRole('button', { name: 'Pause' }).click();
     const partsKept = (): Promise<number> =>
       page.evaluate(
@@ -166,7 +166,7 @@ test.describe('the demo clip at its own size', () => {
     await page.reload();
     await expect(app.picture).toBeVisible();
     const left = page.getByRole('group', { name: 'Unfinished export: Tram loop, time-lapse.mp4' });
-    await expect(left).toContainText('60 of 120 pictures are made');
+    await expect(left).toContainText('60 of 120 frames rendered');
 
     // What is there is a film of its own; the whole one is made from there on, whatever is open.
     const half = await app.downloadBy(left.getByRole('button', { name: 'Save partial clip' }), folder);
@@ -174,7 +174,7 @@ test.describe('the demo clip at its own size', () => {
     const path = join(folder, 'whole.mp4');
     const download = page.waitForEvent('download', { timeout: 170_000 });
     await left.getByRole('button', { name: 'Resume' }).click();
-    await expect(job).toContainText(/Picture (6[1-9]|[7-9]\d|1\d\d) of 120/);
+    await expect(job).toContainText(/Frame (6[1-9]|[7-9]\d|1\d\d) of 120/);
     await (await download).saveAs(path);
     expect(facts(path)).toMatchObject({ nb_read_frames: '120', duration: '8.000000', color_range: 'tv' });
     const [first, earlier, before, after] = frames(path, [0, 58, 59, 60], LARGE) as [
@@ -413,7 +413,7 @@ test('numbered pictures are footage: gaps are told, and they become numbered pic
   }
   await openFile(app, names);
   await expect(page.getByText('frame 1 of 6')).toBeVisible();
-  await expect(page.getByText('Missing among the numbers: 4, 6–8.')).toBeVisible();
+  await expect(page.getByText('Missing frames: 4, 6–8.')).toBeVisible();
   // Five a second instead of thirty: what is in view stays in view, and a step back is one.
   await page.getByRole('slider', { name: 'Playhead' }).press('End');
   await expect(page.getByText('frame 6 of 6')).toBeVisible();
@@ -891,7 +891,7 @@ test('numbered pictures are written into a folder as they are made', async ({ un
   await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'JPEG frames' }).click();
   await page.getByRole('button', { name: 'Export to folder' }).click();
-  await expect(page.getByText('8 pictures are written into “frames”')).toBeVisible();
+  await expect(page.getByText('Saved 8 frames to “frames”')).toBeVisible();
   const found = await page.evaluate(async () => {
     const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('frames');
     const files: [string, number[]][] = [];

@@ -112,7 +112,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await openMany(app);
   await add(app, files);
   await expect(page.getByText('5 pictures, 0 rendered, 1 can’t be used')).toBeVisible();
-  await expect(page.getByText('“broken.png” isn’t a picture')).toBeVisible();
+  await expect(page.getByText('“broken.png” isn’t a supported picture')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Open tower.png' }).locator('img')).toBeVisible();
 
   // One is opened and nudged: that counts for it alone.

@@ -12,7 +12,7 @@ test('a picture is cropped, turned, levelled and flipped; what was set stays on 
   await writeFile(source, picture);
   const back = page.getByRole('button', { name: /^Undo/ });
   const window = page.locator('hl-crop-window');
-  const inside = window.getByRole('group', { name: /^Window of the crop/ });
+  const inside = window.getByRole('group', { name: /^Crop window/ });
   const route = page.getByRole('navigation', { name: 'Route' });
   const both = (): Promise<[Buffer, Buffer]> => app.bothWays(source, folder);
 
@@ -157,7 +157,7 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   await expect.poll(async () => (await app.colourAt(0.205, 0.5))[0]).toBeGreaterThan(190);
 
   // By its tab a mend is moved, by keys and by hand; where it was the spot is back.
-  const tab = page.getByRole('slider', { name: /^Fill 1, arrow keys move it/ });
+  const tab = page.getByRole('slider', { name: /^Fill 1; arrow keys move/ });
   await tab.press('Shift+ArrowRight');
   await expect(page.getByRole('button', { name: 'Undo: move fill' })).toBeEnabled();
   await expect(tab).toHaveAttribute('aria-valuetext', '245, 160 px');

@@ -229,7 +229,7 @@ try {
   await step('Output');
   await page.getByText(/to make$/).waitFor();
   await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
-  await page.getByRole('progressbar', { name: /^Picture \d\d/ }).waitFor();
+  await page.getByRole('progressbar', { name: /^Frame \d\d/ }).waitFor();
   await page.screenshot({ path: join(root, 'docs/screenshots/queue.png') });
   await page.getByRole('button', { name: 'Cancel' }).click();
   await startDemo('Balloons');

@@ -18,7 +18,7 @@ export const elementSchema = z.strictObject({
   name: entryName.optional(),
   on: z.boolean().default(true),
   image: companionPath,
-  centre: pointSchema('Middle of the element').default([0.5, 0.5]),
+  centre: pointSchema('Centre of the element').default([0.5, 0.5]),
   width: length(0.01, 4, { label: 'Width', spoken: 'Width of the element', sliderMax: 1, start: 0.3 }).default(0.3),
   turn: angle({ label: 'Rotation', spoken: 'Rotation of the element', decimals: 1, sliderMin: -180, sliderMax: 180 }).default(0),
   flip: z.boolean().default(false),

@@ -58,7 +58,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
       [style.clip-path]="tool.levels() ? 'none' : inside()"
       role="group"
       tabindex="0"
-      [attr.aria-label]="'Window of the crop, ' + says() + ', arrow keys move it'"
+      [attr.aria-label]="'Crop window, ' + says() + '; arrow keys move'"
       [hlDrag]="tool.levels() ? drawLevel : move"
       (keydown)="moveKey($event)"
     ></div>

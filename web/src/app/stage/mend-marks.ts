@@ -29,7 +29,7 @@ import { stagePath } from './stroke-points';
     }
     @for (grip of grips(); track grip.mend.id) {
       <hl-point-grip
-        [label]="grip.name + ', arrow keys move it, Delete removes it'"
+        [label]="grip.name + '; arrow keys move, Delete removes'"
         [value]="grip.mend.points[0]![0] * 100"
         [says]="grip.says"
         [at]="grip.at"

@@ -68,7 +68,7 @@ export class MovementMark {
     const [u, v] = centreOf(blur);
     const { x, y } = this.viewport.toStage(u * size.width, v * size.height);
     const text = `${(u * size.width).toFixed(0)}, ${(v * size.height).toFixed(0)} px`;
-    const name = `Centre of the ${blur.kind}, arrow keys move it`;
+    const name = `Centre of the ${blur.kind}; arrow keys move`;
     const share = Math.max(MIN_HALF_SHARE, 2 * blur.radius);
     return {
       line: blur.kind === 'spin' ? arcs(x, y, share) : rays(x, y, share),

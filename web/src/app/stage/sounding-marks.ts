@@ -23,7 +23,7 @@ const BAR_PX = 34;
       >
         <button
           class="spot"
-          [attr.aria-label]="mark.name + ', arrow keys move it, Delete takes it away'"
+          [attr.aria-label]="mark.name + '; arrow keys move, Delete removes'"
           [attr.data-sounding]="mark.index"
           [hlDrag]="graspSpot"
           (keydown)="moveKey($event, mark.index)"

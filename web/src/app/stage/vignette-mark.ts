@@ -24,7 +24,7 @@ import { PointGrip } from './point-grip';
       }
     </svg>
     <hl-point-grip
-      label="Middle of the vignette, arrow keys move it"
+      label="Centre of the vignette; arrow keys move"
       [value]="look().centre[0] * 100"
       [says]="says()"
       [at]="middle()"

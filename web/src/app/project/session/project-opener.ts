@@ -281,7 +281,7 @@ export class ProjectOpener {
           );
         else if (found.stepsBack > 0)
           notices.error(
-            `The last ${found.stepsBack === 1 ? 'step' : `${found.stepsBack} steps`} of “${stored.name}” can’t be read. It is open as it was before that; nothing else is lost.`,
+            `The last ${found.stepsBack === 1 ? 'edit' : `${found.stepsBack} edits`} to “${stored.name}” can’t be read. The project opened without them; nothing else is lost.`,
             ABOUT_PROJECT,
           );
         void this.scope.get(MatteCutter).finishDrafts();

@@ -39,7 +39,7 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const outer = b * (1 + band.falloff);
     const radii = [MIN_RADIUS * diagonal(size), MAX_RADIUS * diagonal(size)] as const;
     return [
-      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Middle of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Centre of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch-a', ...fromBandAxes(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
       { id: 'stretch-b', ...fromBandAxes(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
       { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: 'Rotation', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },

@@ -57,7 +57,7 @@ export const irisHandles: Handles<IrisBand> = {
       return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [MIN_OUTLINE * 100, MAX_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)}%` }; // prettier-ignore
     });
     return [
-      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Middle of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Centre of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
       { id: 'stretch', ...at(0).half, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)}%` },
       { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [MIN_RADIUS * d, MAX_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
       { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: 'Rotation', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },

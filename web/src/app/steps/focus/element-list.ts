@@ -75,7 +75,7 @@ import { ElementThumb } from './element-thumb';
             <button
               class="choose"
               [attr.aria-pressed]="selection.layer() === row.element.id"
-              [attr.aria-label]="row.name + ', Alt and arrow keys change its order'"
+              [attr.aria-label]="row.name + '; Alt + arrow keys reorder'"
               (click)="choose(row.element.id)"
               (keydown.alt.arrowup)="$event.preventDefault(); move(row.index, row.index + 1)"
               (keydown.alt.arrowdown)="$event.preventDefault(); move(row.index, row.index - 1)"
