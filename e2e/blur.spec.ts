@@ -31,7 +31,7 @@ test('an aperture is shaped by hand and by keyboard, and each kind of blur reach
   await app.number('Highlight boost').fill('2');
   await app.number('Highlight boost').press('Enter');
   await expect(app.number('Highlight threshold')).toBeVisible();
-  await expect(page.getByRole('img', { name: /^The aperture: of 6 blades/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^Aperture: 6 blades/ })).toBeVisible();
 
   // A slider is followed while the hand is down, the lights are marked meanwhile, and all of it is one step back.
   const from = app.number('Highlight threshold');

@@ -176,7 +176,7 @@ test('what is clipped is marked while that is held, and a caption’s place is r
   await expect(page.getByText('The area is calm. White text is readable everywhere.')).toBeVisible();
   await expect(page.getByRole('row', { name: /^White text 21\.0 : 1/ })).toBeVisible();
   await app.dragBy(frame, 108, 0);
-  await expect(page.getByText(/^It is busy\./)).toBeVisible();
+  await expect(page.getByText(/^The area is busy\./)).toBeVisible();
   // It is no part of the picture, and no step back.
   await expect(page.getByRole('button', { name: /^Undo: Colour off/ })).toBeVisible();
 });

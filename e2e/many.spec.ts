@@ -111,7 +111,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   // Two of the same name, as far as a system that knows no capitals can tell.
   await openMany(app);
   await add(app, files);
-  await expect(page.getByText('5 pictures, 0 rendered, 1 can’t be used')).toBeVisible();
+  await expect(page.getByText('5 pictures, 0 rendered, 1 failed')).toBeVisible();
   await expect(page.getByText('“broken.png” isn’t a supported picture')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Open tower.png' }).locator('img')).toBeVisible();
 
@@ -131,7 +131,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   await page.getByRole('textbox', { name: 'Name pattern' }).fill('{number} {name}');
   await page.getByRole('textbox', { name: 'Name pattern' }).press('Tab');
   await page.getByRole('button', { name: 'Render all' }).click();
-  await expect(page.getByText('5 pictures, 4 rendered, 1 can’t be used')).toBeVisible();
+  await expect(page.getByText('5 pictures, 4 rendered, 1 failed')).toBeVisible();
   const zip = unzipSync(
     readFileSync(await app.downloadBy(page.getByRole('button', { name: 'Save zip' }), folder)),
   );

@@ -44,6 +44,7 @@ import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { signalFrom } from '../ui/from-observable';
 import { NumberField, plainRange } from '../ui/number-field';
 import { reasonOf } from '../model/causes';
+import { counted } from '../model/counted';
 
 /** The recipe of the open project, among those that can be chosen; and that of another one, where it is being rendered. */
 const CURRENT = 'current';
@@ -127,7 +128,7 @@ export class BatchView {
   protected readonly says = computed(() => {
     const { all, done, failed } = this.count();
     if (all === 0) return 'One recipe for many pictures';
-    return `${all} pictures, ${done} rendered${failed > 0 ? `, ${failed} can’t be used` : ''}`;
+    return `${counted(all, 'picture')}, ${done} rendered${failed > 0 ? `, ${failed} failed` : ''}`;
   });
   /** The recipe among those that can be chosen. */
   protected readonly chosen = computed(() => {

@@ -27,6 +27,7 @@ import { KeyLanes } from './key-lanes';
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
 import { TrimBuffers } from './trim-buffers';
+import { counted } from '../model/counted';
 
 const ZOOM_STEP = 0.7;
 
@@ -72,7 +73,7 @@ export class Reel {
   });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `output ${formatTimecode(frames / fps)} · ${frames} frames at ${Number(fps.toFixed(2))} fps`;
+    return `output ${formatTimecode(frames / fps)} · ${counted(frames, 'frame')} at ${Number(fps.toFixed(2))} fps`;
   });
 
   constructor() {

@@ -27,6 +27,7 @@ import { signalFrom } from '../ui/from-observable';
 import { NameField } from '../ui/name-field';
 import { BlobImage } from './blob-image';
 import { RecipeCards } from './recipe-cards';
+import { counted } from '../model/counted';
 
 type Showing = 'projects' | 'recipes';
 
@@ -80,7 +81,7 @@ export class Shelf {
 
   protected readonly count = computed(() => {
     const count = this.kept()?.all.length ?? 0;
-    return count === 1 ? '1 project' : `${count} projects`;
+    return counted(count, 'project');
   });
 
   protected when(project: StoredProject): string {

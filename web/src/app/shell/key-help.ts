@@ -3,7 +3,7 @@ import { MatIconButton } from '@angular/material/button';
 import { MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
-import { Keymap } from '../workspace/keymap';
+import { KEY_GROUPS, Keymap } from '../workspace/keymap';
 
 /** The keymap, for reading. */
 @Component({
@@ -21,23 +21,42 @@ import { Keymap } from '../workspace/keymap';
       <mat-slide-toggle [checked]="keymap.lettersOn()" (change)="keymap.switchLetters($event.checked)">
         Single-key shortcuts
       </mat-slide-toggle>
-      <dl>
-        @for (one of keymap.bindings; track one.shown) {
-          <div>
-            <dt>
-              <kbd>{{ one.shown }}</kbd>
-            </dt>
-            <dd>{{ one.does }}</dd>
-          </div>
+      <div class="groups">
+        @for (group of groups; track group.name) {
+          <section [attr.aria-labelledby]="'keys-' + group.name">
+            <h3 [id]="'keys-' + group.name">{{ group.name }}</h3>
+            <dl>
+              @for (one of group.bindings; track one.shown) {
+                <div>
+                  <dt>
+                    <kbd>{{ one.shown }}</kbd>
+                  </dt>
+                  <dd>{{ one.does }}</dd>
+                </div>
+              }
+            </dl>
+          </section>
         }
-      </dl>
+      </div>
     </mat-dialog-content>
   `,
   styles: `
-    dl {
+    .groups {
       columns: 2;
       column-gap: 32px;
       margin: 14px 0 4px;
+    }
+    section {
+      break-inside: avoid;
+      margin-bottom: 14px;
+    }
+    h3 {
+      font-size: 13px;
+      font-weight: 600;
+      margin: 0 0 2px;
+    }
+    dl {
+      margin: 0;
     }
     dl div {
       display: grid;
@@ -60,7 +79,7 @@ import { Keymap } from '../workspace/keymap';
       padding: 2px 8px;
     }
     @media (max-width: 700px) {
-      dl {
+      .groups {
         columns: 1;
       }
     }
@@ -69,4 +88,8 @@ import { Keymap } from '../workspace/keymap';
 })
 export class KeyHelp {
   protected readonly keymap = inject(Keymap);
+  protected readonly groups = KEY_GROUPS.map((name) => ({
+    name,
+    bindings: this.keymap.bindings.filter(({ group }) => group === name),
+  }));
 }

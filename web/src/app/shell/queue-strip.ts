@@ -5,6 +5,7 @@ import { JobQueue } from '../jobs/job-queue';
 import { ClipExports, type UnfinishedClip } from '../jobs/clip-exports';
 import { Notices } from '../project/session/notices';
 import { reasonOf } from '../model/causes';
+import { counted } from '../model/counted';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
 @Component({
@@ -86,7 +87,8 @@ export class QueueStrip {
       const order = how === 'resume' ? await this.clipExports.goOn(id) : await this.clipExports.asItIs(id);
       const outcome = await this.queue.run(order);
       const pictures = how === 'resume' ? frames : made;
-      if (outcome.kind === 'written') this.notices.info(`“${fileName}” exported: ${pictures} frames.`, id);
+      if (outcome.kind === 'written')
+        this.notices.info(`“${fileName}” exported: ${counted(pictures, 'frame')}.`, id);
       else if (outcome.kind === 'failed') throw new Error(outcome.reason);
     } catch (error) {
       this.notices.error(`“${fileName}” export failed: ${reasonOf(error)}. Rendered frames are kept.`, id);

@@ -1,4 +1,5 @@
 import type { Focus, Pace, Recipe } from '@hazy-lens/core';
+import { counted } from '../model/counted';
 
 /*
  * What each step does now, in a few words of its row in the route.
@@ -10,7 +11,7 @@ export function tidySummary({ crop, mends }: Recipe['tidy']): string {
     ...(isWhole ? [] : ['crop']),
     ...(crop.turn !== 0 ? [`${crop.turn.toFixed(1)}°`] : []),
     ...(crop.flip ? ['flip'] : []),
-    ...(mends.length > 0 ? [mends.length === 1 ? '1 touch-up' : `${mends.length} touch-ups`] : []),
+    ...(mends.length > 0 ? [counted(mends.length, 'touch-up')] : []),
   ];
   return words.join(', ') || 'original';
 }

@@ -23,8 +23,12 @@ interface Hold {
   tap?: () => void;
 }
 
+/** What keys are for, in the order of the help. */
+export const KEY_GROUPS = ['Looking', 'Picture', 'Footage', 'Brush', 'Numbers', 'Project'] as const;
+
 /** One line of the keymap, and of its help. */
 export interface Binding {
+  group: (typeof KEY_GROUPS)[number];
   /** As people read it. */
   shown: string;
   does: string;
@@ -55,48 +59,73 @@ export class Keymap {
   private readonly isFootage = (): boolean => this.transport.isOpen();
 
   readonly bindings: readonly Binding[] = [
-    { shown: 'B', does: 'Before: show the original', keys: ['b'], hold: this.before() },
+    { group: 'Looking', shown: 'B', does: 'Before: show the original', keys: ['b'], hold: this.before() },
     {
+      group: 'Looking',
       shown: 'X',
       does: 'Exaggerate: the blur four times stronger, to see where it begins',
       keys: ['x'],
       hold: flip(this.viewStore.exaggerated),
     },
-    { shown: 'M', does: 'Haze map: the focus field alone', keys: ['m'], hold: flip(this.viewStore.hazeMap) },
     {
+      group: 'Looking',
+      shown: 'M',
+      does: 'Haze map: the focus field alone',
+      keys: ['m'],
+      hold: flip(this.viewStore.hazeMap),
+    },
+    {
+      group: 'Looking',
       shown: 'C',
       does: 'Clipping: whites in rising stripes, blacks in falling stripes',
       keys: ['c'],
       hold: flip(this.viewStore.clipped),
     },
-    { shown: 'H', does: 'Hide the handles', keys: ['h'], hold: flip(this.viewStore.handlesHidden) },
     {
+      group: 'Looking',
+      shown: 'H',
+      does: 'Hide the handles',
+      keys: ['h'],
+      hold: flip(this.viewStore.handlesHidden),
+    },
+    {
+      group: 'Looking',
       shown: 'W',
       does: 'Wipe between before and after',
       keys: ['w'],
       run: () => this.viewStore.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
     },
     {
+      group: 'Looking',
       shown: 'P',
       does: 'Hide or show panels',
       keys: ['p'],
       run: () => this.viewStore.pictureAlone.update((alone) => !alone),
     },
-    { shown: 'F', does: 'Fit the picture to the stage', keys: ['f'], run: () => this.viewport.fit() },
     {
+      group: 'Picture',
+      shown: 'F',
+      does: 'Fit the picture to the stage',
+      keys: ['f'],
+      run: () => this.viewport.fit(),
+    },
+    {
+      group: 'Picture',
       shown: '1',
       does: 'Actual size',
       keys: ['1'],
       run: () => this.viewport.zoomTo(1 / this.viewport.pixelRatio()),
     },
     {
+      group: 'Picture',
       shown: '+',
       does: 'Zoom in; the wheel zooms to the pointer',
       keys: ['+', '='],
       run: () => this.zoom(1.25),
     },
-    { shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
+    { group: 'Picture', shown: '−', does: 'Zoom out', keys: ['-'], run: () => this.zoom(1 / 1.25) },
     {
+      group: 'Footage',
       shown: 'Space',
       does: 'Play or pause. Hold and drag: pan; or drag with the middle button',
       keys: [' '],
@@ -108,6 +137,7 @@ export class Keymap {
       },
     },
     {
+      group: 'Footage',
       shown: 'R',
       does: 'Play or pause',
       keys: ['r'],
@@ -115,6 +145,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'J',
       does: 'Shuttle backwards; press again to double the speed',
       keys: ['j'],
@@ -122,6 +153,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'K',
       does: 'Stop the shuttle',
       keys: ['k'],
@@ -129,6 +161,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: ',',
       does: 'Previous frame',
       keys: [','],
@@ -136,6 +169,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: '.',
       does: 'Next frame',
       keys: ['.'],
@@ -143,6 +177,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'Home',
       does: 'To the first frame',
       keys: ['home'],
@@ -150,6 +185,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'End',
       does: 'To the last frame',
       keys: ['end'],
@@ -157,6 +193,7 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'I',
       does: 'In: start the footage at the current frame',
       keys: ['i'],
@@ -164,44 +201,60 @@ export class Keymap {
       when: this.isFootage,
     },
     {
+      group: 'Footage',
       shown: 'O',
       does: 'Out: end the footage after the current frame',
       keys: ['o'],
       run: () => this.transport.trimHere(1),
       when: this.isFootage,
     },
-    { shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
+    { group: 'Brush', shown: 'S', does: 'Smaller brush', keys: ['s'], run: () => this.resize(1 / LARGER) },
     {
+      group: 'Brush',
       shown: 'L',
       does: 'Shuttle forwards; press again to double the speed. With a brush: larger brush; or Alt + wheel',
       keys: ['l'],
       run: () => this.largerOrOn(),
     },
-    { shown: 'Arrow keys', does: 'Number or grip: one step; Shift ten, Alt a tenth', keys: [] },
-    { shown: 'Enter', does: 'Picture: click at the keyboard pointer', keys: [] },
     {
+      group: 'Numbers',
+      shown: 'Arrow keys',
+      does: 'Number or grip: one step; Shift ten, Alt a tenth',
+      keys: [],
+    },
+    { group: 'Picture', shown: 'Enter', does: 'Picture: click at the keyboard pointer', keys: [] },
+    {
+      group: 'Picture',
       shown: 'Shift + drag',
       does: 'Rotation or gradient: 15° steps. Brush: straight line',
       keys: [],
     },
-    { shown: 'Alt + drag', does: 'Sounding: drag a copy', keys: [] },
-    { shown: 'Page ↑ ↓', does: 'Reel: previous or next key', keys: [] },
-    { shown: 'Delete', does: 'Delete sounding, knot or key', keys: [] },
+    { group: 'Picture', shown: 'Alt + drag', does: 'Sounding: drag a copy', keys: [] },
+    { group: 'Footage', shown: 'Page ↑ ↓', does: 'Reel: previous or next key', keys: [] },
+    { group: 'Picture', shown: 'Delete', does: 'Delete sounding, knot or key', keys: [] },
     {
+      group: 'Picture',
       shown: 'Escape',
       does: 'Cancel the drag or band placement',
       keys: ['escape'],
       run: () => this.selection.placing.set(null),
     },
-    { shown: 'Ctrl Z', does: 'Undo', keys: ['ctrl+z'], run: () => this.project.undo() },
+    { group: 'Project', shown: 'Ctrl Z', does: 'Undo', keys: ['ctrl+z'], run: () => this.project.undo() },
     {
+      group: 'Project',
       shown: 'Ctrl Shift Z, Ctrl Y',
       does: 'Redo',
       keys: ['ctrl+shift+z', 'ctrl+y'],
       run: () => this.project.redo(),
     },
-    { shown: 'Ctrl C, Ctrl V', does: 'Copy or paste the recipe', keys: [] },
-    { shown: '?', does: 'Show keyboard shortcuts', keys: ['?'], run: () => this.helpWanted.set(true) },
+    { group: 'Project', shown: 'Ctrl C, Ctrl V', does: 'Copy or paste the recipe', keys: [] },
+    {
+      group: 'Project',
+      shown: '?',
+      does: 'Show keyboard shortcuts',
+      keys: ['?'],
+      run: () => this.helpWanted.set(true),
+    },
   ];
   private readonly byKey = new Map(
     this.bindings.flatMap((one) => one.keys.map((key) => [key, one] as const)),

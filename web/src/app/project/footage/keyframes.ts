@@ -115,7 +115,7 @@ export class Keyframes {
 
   /** Takes keys away. */
   remove(stops: readonly Stop[]): void {
-    this.change(stops.length === 1 ? 'key away' : 'keys away', (keys) =>
+    this.change(stops.length === 1 ? 'delete key' : 'delete keys', (keys) =>
       keys.filter((key) => !isOneOf(key, stops)),
     );
   }

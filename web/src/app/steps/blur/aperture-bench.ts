@@ -119,8 +119,8 @@ export class ApertureBench {
 
   protected readonly says = computed(() => {
     const { blades, squeeze } = this.lens();
-    const shape = blades === 0 ? 'round' : `of ${blades} blades`;
-    return `The aperture: ${shape}${squeeze === 1 ? '' : `, squeezed ${squeeze.toFixed(2)} times`}`;
+    const shape = blades === 0 ? 'round' : `${blades} blades`;
+    return `Aperture: ${shape}${squeeze === 1 ? '' : `, ${squeeze.toFixed(2)}× squeeze`}`;
   });
 
   /** Where a place of the aperture's own frame, (1, 0) along its x axis, lies in the drawing. */

@@ -27,6 +27,7 @@ import { focusOf } from '../../model/elements';
 import { removeStrokes } from '../../model/carry';
 import { matteName } from '../../model/mattes';
 import { FieldThumb } from './field-thumb';
+import { counted } from '../../model/counted';
 
 /** A row of what makes the field, in the order in which it speaks. */
 interface FieldRow {
@@ -226,7 +227,7 @@ export class FieldList {
         key: 'brush',
         chosen: { kind: 'brush' },
         label: 'Brush',
-        note: strokes.length === 1 ? '1 stroke' : `${strokes.length} strokes`,
+        note: counted(strokes.length, 'stroke'),
         look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(packedStrokeOf) })),
         on: strokesOn,
         toggle: ({ focus: one }) => (one.strokesOn = !one.strokesOn),

@@ -18,6 +18,7 @@ import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
 import { ClipEstimator } from './clip-estimator';
 import { OutputSettings } from './output-settings';
+import { counted } from '../../model/counted';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
 @Component({
@@ -188,7 +189,7 @@ export class ClipOutput {
   protected readonly says = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const { width, height } = this.size();
-    return `${width} × ${height} px, ${frames} frames, ${(frames / fps).toFixed(2)} s`;
+    return `${width} × ${height} px, ${counted(frames, 'frame')}, ${(frames / fps).toFixed(2)} s`;
   });
 
   /** A bit rate says how large the file gets; else a trial does, and how long it takes. */

@@ -8,6 +8,7 @@ import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/session/export-input';
 import { Notices } from '../../project/session/notices';
 import { reasonOf } from '../../model/causes';
+import { counted } from '../../model/counted';
 
 /**
  * Orders files of one project, and tells what became of them, even after the panel is left; where the project was closed
@@ -72,7 +73,7 @@ export class Exporting {
   ): Promise<void> {
     try {
       const { count, note } = await this.queue.work(this.clipExports.intoFolder(wish, input, folder));
-      this.tell([`Saved ${count} frames to “${folder.name}”.`, note].filter(Boolean).join(' '));
+      this.tell([`Saved ${counted(count, 'frame')} to “${folder.name}”.`, note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
       if (name === 'AbortError') this.tell('Cancelled. Pictures that were written stay in the folder.');

@@ -7,6 +7,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { PaceChart } from './pace-chart';
+import { counted } from '../../model/counted';
 
 const NEW_CURVE_POINTS = 3;
 
@@ -97,7 +98,7 @@ export class PacePanel {
 
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `${(frames / fps).toFixed(2)} s, ${frames} frames at ${Number(fps.toFixed(2))} fps`;
+    return `${(frames / fps).toFixed(2)} s, ${counted(frames, 'frame')} at ${Number(fps.toFixed(2))} fps`;
   });
   protected readonly steps = computed(() => {
     const { fps } = this.footage.timeline();
