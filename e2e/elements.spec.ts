@@ -112,14 +112,14 @@ test('an element is added, held by its grips, given a focus of its own, exported
   // The picture's own field has no such band.
   await page.getByRole('button', { name: 'Picture', exact: true }).click();
   await expect(app.list.getByRole('button', { name: /^Elliptical/ })).toHaveCount(0);
-  await page.getByRole('button', { name: /^kite, / }).click();
+  await page.getByRole('button', { name: /^kite; / }).click();
 
   // It comes back after a reload.
   await app.saved();
   await page.reload();
   await expect(app.project).toHaveText('meadow');
   await app.step('Focus');
-  await page.getByRole('button', { name: /^kite, / }).click();
+  await page.getByRole('button', { name: /^kite; / }).click();
   await seen(0.65, 0.5).toBe(true);
 
   // The file, and the same from the recipe's zip on the command line.
@@ -150,14 +150,14 @@ test('elements are ordered, doubled, pasted and stand on the ground; what cannot
   await page.getByRole('button', { name: 'More for kite' }).click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(rows).toHaveText(['kite copy', 'kite', 'Picture']);
-  await page.getByRole('button', { name: /^kite, / }).focus();
+  await page.getByRole('button', { name: /^kite; / }).focus();
   await page.keyboard.press('Alt+ArrowUp');
   await expect(rows).toHaveText(['kite', 'kite copy', 'Picture']);
   await page.getByRole('switch', { name: 'Show kite copy' }).click();
   await page.getByRole('button', { name: 'More for kite copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(rows).toHaveText(['kite', 'Picture']);
-  await page.getByRole('button', { name: /^kite, / }).click();
+  await page.getByRole('button', { name: /^kite; / }).click();
 
   // In the planar field of a new project the ground is clear in the middle and hazy far above.
   await page.getByRole('switch', { name: 'Standing' }).click();

@@ -932,7 +932,7 @@ test('a clip that is too large to be kept is asked for again, and told of where 
   await page.evaluate(async () => (await navigator.storage.getDirectory()).removeEntry('loop.mp4'));
   await page.reload();
   await page.getByRole('button', { name: 'Allow access' }).click();
-  await expect(page.getByText(/its file “loop\.mp4” is no longer where it was/)).toBeVisible();
+  await expect(page.getByText(/its file “loop\.mp4” has moved/)).toBeVisible();
 });
 
 test('animations are footage, whatever kind they are of', async ({ app, folder }) => {

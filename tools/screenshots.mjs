@@ -235,7 +235,7 @@ try {
   await startDemo('Balloons');
   await page.emulateMedia({ colorScheme: 'light' });
   await step('Focus');
-  await page.getByRole('button', { name: /^Near balloon, / }).click();
+  await page.getByRole('button', { name: /^Near balloon; / }).click();
   await page.mouse.move(...(await at([0.1, 0.1])));
   await shoot('elements');
   // What the shelf shows of it.
