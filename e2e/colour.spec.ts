@@ -56,7 +56,10 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
   await expect(shadows).toHaveAttribute('aria-valuetext', '20% to blue');
   await app.dragBy(page.getByRole('slider', { name: /^Highlights/ }), 20, 0);
   await expect(back).toHaveAccessibleName('Undo: highlights balance');
-  await expect(page.getByRole('slider', { name: /^Highlights/ })).toHaveAttribute('aria-valuetext', /% to red/);
+  await expect(page.getByRole('slider', { name: /^Highlights/ })).toHaveAttribute(
+    'aria-valuetext',
+    /% to red/,
+  );
 
   // The vignette, its middle on the picture.
   await app.step('Finish');

@@ -95,7 +95,7 @@ test('linear, elliptical and iris bands are placed by a drag, held by their grip
   await app.page.getByRole('textbox', { name: 'Name of the band' }).fill('Kiosk');
   await page.keyboard.press('Enter');
   await expect(app.list.getByRole('button', { name: 'Kiosk', exact: true })).toBeVisible();
-  await expect(page.locator('.seam-note')).toContainText(/soft|firm|cut edge/);
+  await expect(page.locator('.seam-note')).toContainText(/soft|firm|hard edge/);
 
   // A click on another band's line chooses it.
   await page.mouse.click(...(await app.at(0.3, 0.7)));

@@ -25,7 +25,7 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
   const before = await sharp(source).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   for (const kind of ['PNG', 'TIFF']) {
     await page.getByRole('radio', { name: kind, exact: true }).click();
-    await page.getByRole('radio', { name: '16 bit', exact: true }).first().click();
+    await page.getByRole('radio', { name: '16-bit', exact: true }).first().click();
     const file = await app.downloadBy(page.getByRole('button', { name: `Export ${kind}` }), folder);
     const meta = await sharp(file).metadata();
     expect(meta).toMatchObject({ width: 240, height: 160, depth: 'ushort' });

@@ -410,14 +410,14 @@ describe('the seam check', () => {
     }
   });
 
-  it('calls a soft, a firm and a cut edge by their names', () => {
+  it('calls a soft, a firm and a hard edge by their names', () => {
     const edge = (falloff: number) => ({
       bands: [{ id: 'a', kind: 'elliptical', centre: [0.4, 0.5], radii: [0.1, 0.1], falloff }],
     });
     expect(check(edge(3), 20).grade).toBe('soft');
     expect(check(edge(1), 20).grade).toBe('firm');
     const cut = check(edge(0), 20);
-    expect(cut.grade).toBe('cut edge');
+    expect(cut.grade).toBe('hard edge');
     expect(cut.rise).toBeGreaterThan(8);
     const radius = 0.1 * diagonal(size);
     expect(Math.hypot(cut.at[0] - 480, cut.at[1] - 400)).toBeCloseTo(radius, -1);

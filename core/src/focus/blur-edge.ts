@@ -1,7 +1,7 @@
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
 
-export type EdgeHardness = 'soft' | 'firm' | 'cut edge';
+export type EdgeHardness = 'soft' | 'firm' | 'hard edge';
 
 /** Where the blur of a field sets in most steeply. */
 export interface BlurEdge {
@@ -18,7 +18,7 @@ export const FIRM_RISE = 0.12;
 export const CUT_RISE = 0.35;
 
 export function edgeHardness(rise: number): EdgeHardness {
-  return rise >= CUT_RISE ? 'cut edge' : rise >= FIRM_RISE ? 'firm' : 'soft';
+  return rise >= CUT_RISE ? 'hard edge' : rise >= FIRM_RISE ? 'firm' : 'soft';
 }
 
 /** Values of a field at the centres of the cells of an even grid over a picture. */

@@ -141,7 +141,7 @@ interface ShownKnot extends RailKnot {
           class="seam-note"
           title="Where the blur sets in fastest: pixels of blur a pixel of picture. Soft below {{
             firm
-          }}, a cut edge from {{ cut }}"
+          }}, a hard edge from {{ cut }}"
         >
           <b>{{ steepest.grade }}</b>{{ steepest.rise.toFixed(2) }} px/px
         </p>

@@ -66,8 +66,11 @@ const OWN = '';
     mat-form-field {
       width: 168px;
     }
+    .ways {
+      --mat-button-outlined-horizontal-padding: 12px;
+    }
     .ways button {
-      flex: 1;
+      flex: 1 0 auto;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

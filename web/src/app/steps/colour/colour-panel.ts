@@ -188,8 +188,8 @@ export class ColourPanel {
     const tones = this.tones();
     if (!tones) return 'Reading the tones …';
     const clipped = ({ black, white }: ToneHistogram): string =>
-      `${percent(black)} of it has a channel at black, ${percent(white)} at white`;
-    return `Black at left, white at right. Now ${clipped(tones.after)}.`;
+      `${percent(black)} of pixels clip to black in a channel, ${percent(white)} to white`;
+    return `Black at left, white at right. ${clipped(tones.after)}.`;
   });
 }
 

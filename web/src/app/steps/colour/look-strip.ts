@@ -33,10 +33,12 @@ interface Swatch {
 
 const keyOf = (choice: LookChoice | null): string => JSON.stringify(choice);
 
+const capitalised = (name: string): string => name[0]!.toUpperCase() + name.slice(1);
+
 /** Those that come with the application, after none at all. */
 const OURS: readonly Swatch[] = [
   { key: keyOf(null), label: 'None', choice: null },
-  ...LOOK_NAMES.map((name) => ({ key: keyOf({ name }), label: name, choice: { name } })),
+  ...LOOK_NAMES.map((name) => ({ key: keyOf({ name }), label: capitalised(name), choice: { name } })),
 ];
 
 /** What small pictures are made of. */
@@ -184,7 +186,7 @@ export class LookStrip {
 
   protected choose({ key, label, choice }: Swatch): void {
     if (key === this.chosen()) return;
-    this.project.edit(choice ? `look: ${label}` : 'no look', (draft) => {
+    this.project.edit(choice ? `look: ${'name' in choice ? choice.name : label}` : 'no look', (draft) => {
       draft.colour = withLook(draft.colour, choice);
     });
   }
