@@ -127,6 +127,6 @@ describe('the lines over the picture', () => {
     };
     expect(marks('soft')).toEqual([]);
     expect(marks('firm')).toMatchObject([{ text: 'firm 0.50', x: 232, y: 150 }]);
-    expect(marks('cut edge')).toMatchObject([{ text: 'cut edge 0.50' }]);
+    expect(marks('hard edge')).toMatchObject([{ text: 'hard edge 0.50' }]);
   });
 });
