@@ -329,13 +329,20 @@ describe('numbers at their ends', () => {
     }
   });
 
-  it('120 megapixels fit, transparent and under movement', () => {
-    const size = { width: 13_000, height: 9230 };
-    const how = recipe({ focus: { rest: 1 }, blur: { kind: 'motion', radius: 0.05 } });
-    const deep: PixelFormat = { channels: 4, bytes: 2 };
-    const plan = planRender(wholeView(size, how, { input: deep, output: deep }), 8);
-    expect(plan.bytes).toBeLessThanOrEqual(2 ** 32);
-  });
+  it.each(['gaussian', 'lens', 'motion', 'spin', 'zoom'] as const)(
+    '120 megapixels of 16 bits fit under each blur, and 75 transparent ones: %s',
+    (kind) => {
+      const how = recipe({ focus: { rest: 1 }, blur: { kind, radius: 0.05 } });
+      const deep: PixelFormat = { channels: 4, bytes: 2 };
+      const view = wholeView({ width: 13_000, height: 9230 }, how, { input: deep, output: deep });
+      const transparent = wholeView({ width: 10_600, height: 7070 }, how, {
+        input: { covered: 'parts' },
+        output: { covered: 'straight16' },
+      });
+      for (const one of [view, { ...view, hasDepth: true }, transparent])
+        expect(planRender(one, 8).bytes).toBeLessThanOrEqual(2 ** 32);
+    },
+  );
 
   it('paths are the same where memory is short', async () => {
     const picture = testPicture(120, 80);

@@ -17,10 +17,9 @@ export interface StillFormat {
   keepsAlpha: boolean;
 }
 
-/** All of them, in the order in which they are offered. To add one, add an entry here and its encoder on both sides. */
-export const STILL_FORMATS: readonly StillFormat[] = [
-  {
-    id: 'jpeg',
+/** By name, so that none is forgotten; in the order in which they are offered. To add one, add its encoder on both sides, too. */
+const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mime: `image/${Id}` } } = {
+  jpeg: {
     label: 'JPEG',
     mime: 'image/jpeg',
     extension: '.jpg',
@@ -29,8 +28,7 @@ export const STILL_FORMATS: readonly StillFormat[] = [
     has16Bit: false,
     keepsAlpha: false,
   },
-  {
-    id: 'png',
+  png: {
     label: 'PNG',
     mime: 'image/png',
     extension: '.png',
@@ -38,8 +36,7 @@ export const STILL_FORMATS: readonly StillFormat[] = [
     has16Bit: true,
     keepsAlpha: true,
   },
-  {
-    id: 'tiff',
+  tiff: {
     label: 'TIFF',
     mime: 'image/tiff',
     extension: '.tif',
@@ -48,8 +45,7 @@ export const STILL_FORMATS: readonly StillFormat[] = [
     has16Bit: true,
     keepsAlpha: true,
   },
-  {
-    id: 'webp',
+  webp: {
     label: 'WebP',
     mime: 'image/webp',
     extension: '.webp',
@@ -57,8 +53,7 @@ export const STILL_FORMATS: readonly StillFormat[] = [
     has16Bit: false,
     keepsAlpha: true,
   },
-  {
-    id: 'avif',
+  avif: {
     label: 'AVIF',
     mime: 'image/avif',
     extension: '.avif',
@@ -66,7 +61,12 @@ export const STILL_FORMATS: readonly StillFormat[] = [
     has16Bit: false,
     keepsAlpha: false,
   },
-];
+};
+
+export const STILL_FORMATS: readonly StillFormat[] = (Object.keys(FORMATS) as StillFormatId[]).map((id) => ({
+  id,
+  ...FORMATS[id],
+}));
 
 /** The format of a type of file (MIME). @throws Error where none is written. */
 export function stillFormatOf(mime: string): StillFormat {

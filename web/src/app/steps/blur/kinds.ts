@@ -52,22 +52,20 @@ function along(deg: number, ...lines: [x0: number, x1: number, y: number][]): Bl
   return { d: lines.map(([x0, x1, y]) => `M${at(x0, y)}L${at(x1, y)}`).join(''), fill: null };
 }
 
-export const BLUR_KINDS: readonly BlurKindEntry[] = [
-  {
-    kind: 'gaussian',
+/** By kind, so that none is forgotten; in the order in which they are offered. */
+const ENTRIES: { readonly [K in BlurKind]: Omit<BlurKindEntry, 'kind'> } = {
+  gaussian: {
     label: 'Gaussian',
     description: 'Soft and shapeless: fast, and gentle on skin and sky.',
     marks: () => [disc(8, 0.18), disc(5.5, 0.34), disc(3, 0.34)],
   },
-  {
-    kind: 'lens',
+  lens: {
     label: 'Lens',
     description: 'Lens-like: points of light become discs shaped by the aperture.',
     marks: (blur) => [aperture(blur)],
     settings: LensControls,
   },
-  {
-    kind: 'motion',
+  motion: {
     label: 'Motion',
     description: 'As if the camera moved in a straight line.',
     marks: ({ motion }) => [along(motion.angle, [-9, 5, -4], [-5, 9, 0], [-9, 3, 4])],
@@ -78,8 +76,7 @@ export const BLUR_KINDS: readonly BlurKindEntry[] = [
       hint: 'Or rotate the line on the picture. Subjects and areas painted clear don’t smear.',
     },
   },
-  {
-    kind: 'spin',
+  spin: {
     label: 'Spin',
     description: 'As if the camera rotated around a point.',
     marks: () => [
@@ -90,11 +87,15 @@ export const BLUR_KINDS: readonly BlurKindEntry[] = [
     ],
     settings: centreOf('spin'),
   },
-  {
-    kind: 'zoom',
+  zoom: {
     label: 'Zoom',
     description: 'As if the lens zoomed during the exposure.',
     marks: () => [{ d: 'M0 -4V-8M0 4V8M-4 0H-8M4 0H8M-3 -3L-6 -6M3 -3L6 -6M-3 3L-6 6M3 3L6 6', fill: null }],
     settings: centreOf('zoom'),
   },
-];
+};
+
+export const BLUR_KINDS: readonly BlurKindEntry[] = (Object.keys(ENTRIES) as BlurKind[]).map((kind) => ({
+  kind,
+  ...ENTRIES[kind],
+}));
