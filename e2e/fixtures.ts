@@ -273,7 +273,7 @@ export class App {
     await this.page.mouse.move(px + 1, py);
     await this.page.mouse.move(px, py);
     const text = await this.page.locator('hl-stage .reading').textContent();
-    return Number(/haze (\d+) %/.exec(text ?? '')?.[1] ?? NaN);
+    return Number(/haze (\d+)%/.exec(text ?? '')?.[1] ?? NaN);
   }
 
   async choose(file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> {

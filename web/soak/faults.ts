@@ -109,7 +109,7 @@ async function begin(
       expected.values.push(value);
       await choose(page, 'Open file', [path]);
       return async () => {
-        const step = page.getByRole('button', { name: /^Step back: recipe/ });
+        const step = page.getByRole('button', { name: /^Undo: recipe/ });
         await step.or(page.getByRole('alert')).first().waitFor({ timeout: PATIENCE_MS });
       };
     }
@@ -121,7 +121,7 @@ async function begin(
       return async () => {
         // The server, or the way to it, may have been gone.
         await askForVersion(page);
-        const offer = notices(page).filter({ hasText: 'A new version of Hazy Lens is here' });
+        const offer = notices(page).filter({ hasText: 'A new version is ready' });
         await page.evaluate(() => Object.assign(window, { isOld: true }));
         await offer.getByRole('button', { name: 'Update now' }).click();
         await page.waitForFunction(() => !('isOld' in window), undefined, { timeout: PATIENCE_MS });
