@@ -214,7 +214,7 @@ async function play() {
     await page.waitForTimeout(2500);
     const seconds = 240 / 30;
     await page.evaluate(() => (window.began = performance.now()));
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
     await page.waitForTimeout(2000 * seconds);
     const rounds = await page.evaluate((seconds) => {
       const marks = performance.getEntriesByName('hazy-lens-frame').map(({ startTime }) => startTime);
