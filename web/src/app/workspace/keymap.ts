@@ -212,7 +212,7 @@ export class Keymap {
     {
       group: 'Brush',
       shown: 'L',
-      does: 'Shuttle forwards; press again to double the speed. With a brush: larger brush; or Alt + wheel',
+      does: 'Larger brush; or Alt + wheel. Without a brush: shuttle forwards, again to double the speed',
       keys: ['l'],
       run: () => this.largerOrOn(),
     },
