@@ -515,7 +515,7 @@ test('the scale gauge says which model the blur speaks of, and makes the blur of
   // It is the band in hand that was set, its falloffs as on level ground: as long on both sides.
   const far = Number(await app.number('Far side, falloff').inputValue());
   await expect(app.number('Near side, falloff')).toHaveValue(`${far}`);
-  await expect(app.number('Far side, clear')).toHaveValue('0');
+  await expect(app.number('Far side, clear width')).toHaveValue('0');
   await app.step('Blur');
   const strong = Number(await app.number('Blur radius').inputValue());
   // Any scale can be asked for, and what is assumed can be said: half as far away it is half the blur.

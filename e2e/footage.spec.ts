@@ -366,11 +366,11 @@ test('numbers have keys, a change between them sets one, and all of it is steps 
 
   // In and out are pushed by keys too, and are kept with the rest over a reload.
   await page.getByRole('slider', { name: 'Out point' }).press('Shift+ArrowLeft');
-  await expect(page.getByText('230 pictures')).toBeVisible();
+  await expect(page.getByText('230 frames')).toBeVisible();
   await app.saved();
   await page.reload();
   await app.settled();
-  await expect(page.getByText('230 pictures')).toBeVisible();
+  await expect(page.getByText('230 frames')).toBeVisible();
   await expect(page.getByRole('group', { name: 'blur radius keys' }).getByRole('button')).toHaveCount(2);
 });
 

@@ -19,8 +19,8 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   const before = Number(await falloff.inputValue());
   await app.dragBy(app.grip('near-outer'), 0, 40);
   await expect.poll(async () => Number(await falloff.inputValue())).toBeGreaterThan(before + 20);
-  await app.number('Far side, clear').fill('30');
-  await app.number('Far side, clear').press('Enter');
+  await app.number('Far side, clear width').fill('30');
+  await app.number('Far side, clear width').press('Enter');
   await app.step('Blur');
   await app.number('Blur radius').fill('26');
   await app.number('Blur radius').press('Enter');
