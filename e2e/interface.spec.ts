@@ -93,7 +93,7 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   const seen = await app.colourAt(0.5, 0.6);
   const pressed = Date.now();
   await page.keyboard.down('m');
-  await expect(page.getByText('haze map', { exact: true })).toBeVisible();
+  await expect(page.getByText('Haze map', { exact: true })).toBeVisible();
   await expect.poll(async () => Math.max(...(await app.colourAt(0.5, 0.6)))).toBeLessThan(40);
   // Held for longer than a tap.
   await expect.poll(() => Date.now() - pressed).toBeGreaterThan(400);
@@ -101,7 +101,7 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   await expect.poll(() => app.colourAt(0.5, 0.6)).toEqual(seen);
   const top = await app.detailAt(0.1);
   await page.keyboard.press('x');
-  await expect(page.getByText('exaggerated × 4')).toBeVisible();
+  await expect(page.getByText('Exaggerated 4×')).toBeVisible();
   await app.softerThan(0.1, top * 0.8);
   await page.keyboard.press('x');
   await page.keyboard.press('h');
@@ -130,7 +130,7 @@ test('holding a key looks, tapping it keeps looking; nothing of that is an edit'
   expect(canvas[0]).toBe(canvas[1]);
   await page.keyboard.press('f');
   for (const step of ['Focus', 'Blur', 'Colour'])
-    await page.getByRole('switch', { name: `${step} in the picture` }).click();
+    await page.getByRole('switch', { name: step, exact: true }).click();
   await app.settled();
   const plain = await app.picture.evaluate((c: HTMLCanvasElement) => {
     const bytes = (one: HTMLCanvasElement) => {

@@ -51,7 +51,7 @@ test('versions of a project are made, named, seen beside each other and taken in
   // Where three are seen the free place offers a fourth, which is a step back like any.
   await choose(app, 'New variant');
   await choose(app, 'Show four');
-  await page.getByRole('button', { name: 'New variant' }).click();
+  await page.getByRole('button', { name: 'New variant', exact: true }).click();
   await expect(page.getByRole('group', { name: 'Variant 4' }).getByText('Editing')).toBeVisible();
   for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo: new variant' }).click();
   await expect(page.locator('hl-variants-menu').getByRole('button')).toHaveText('soft');
