@@ -67,7 +67,7 @@ const OWN = '';
       width: 168px;
     }
     .ways {
-      --mat-button-outlined-horizontal-padding: 12px;
+      --mat-button-outlined-horizontal-padding: 8px;
     }
     .ways button {
       flex: 1 0 auto;
