@@ -107,7 +107,7 @@ test.describe('the demo clip at its own size', () => {
     const download = page.waitForEvent('download', { timeout: 170_000 });
     await page.getByRole('button', { name: 'Export MP4, H.264' }).click();
     await (await download).saveAs(path);
-    await expect(page.getByText('exported: 1280 × 720 px')).toBeVisible();
+    await expect(page.getByText('mp4”: 1280 × 720 px')).toBeVisible();
 
     expect(facts(path)).toEqual({
       codec_name: 'h264',
@@ -266,7 +266,7 @@ test('what is mended away on one frame stays away on all, where it follows the v
   await end.press('Home');
   await app.step('Tidy');
   await page.getByRole('radio', { name: 'Fill' }).click();
-  await page.getByRole('spinbutton', { name: 'Radius of the mend' }).fill('18');
+  await page.getByRole('spinbutton', { name: 'Touch-up radius' }).fill('18');
   await page.keyboard.press('Enter');
   await app.draw([0.405, 0.835], [0.425, 0.81], [0.445, 0.8]);
   await expect.poll(() => isBlue(0.425, 0.81)).toBe(false);

@@ -56,7 +56,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
   await app.step('Output');
   await page.getByRole('radio', { name: 'PNG' }).click();
   const exported = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
-  await expect(page.getByText(/exported: 900 × 600 px/)).toBeVisible();
+  await expect(page.getByText(/”: 900 × 600 px/)).toBeVisible();
   const recipe = await app.downloadBy(page.getByRole('button', { name: 'Export recipe' }), folder);
   const input = join(folder, 'in.png');
   await writeFile(input, picture);

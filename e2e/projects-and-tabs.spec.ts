@@ -161,7 +161,7 @@ test('a project that cannot be read any more is saved as a file, and deleted', a
   const shelf = page.getByRole('dialog', { name: 'Shelf' });
   await expect(shelf.getByRole('heading', { name: 'Damaged' })).toBeVisible();
   const saved = await app.downloadBy(
-    shelf.getByRole('button', { name: 'Save what is left of Tram loop' }),
+    shelf.getByRole('button', { name: 'Save the rest of Tram loop' }),
     folder,
   );
   expect(saved).toMatch(/Tram loop damaged\.zip$/);

@@ -130,8 +130,8 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   const spot = (): Promise<number[]> => app.colourAt(0.5, 0.5);
   await app.step('Tidy');
   await page.getByRole('radio', { name: 'Fill' }).click();
-  await app.number('Radius of the mend').fill('18');
-  await app.number('Radius of the mend').press('Enter');
+  await app.number('Touch-up radius').fill('18');
+  await app.number('Touch-up radius').press('Enter');
   await app.draw([0.49, 0.5], [0.51, 0.5]);
   await expect(page.getByRole('switch', { name: 'Fill 1 on' })).toBeVisible();
   await done();

@@ -320,7 +320,7 @@ test('where the browser has a picker, files go where it says; putting it away wr
   await app.number('Long edge').fill('300');
   await app.number('Long edge').press('Enter');
   await page.getByRole('button', { name: 'Export PNG' }).click();
-  await expect(page.getByText(/“Tram loop.png” exported: 300 × 200 px/)).toBeVisible();
+  await expect(page.getByText(/Exported “Tram loop.png”: 300 × 200 px/)).toBeVisible();
   const first = await page.evaluate(async () => {
     const { written, wanted } = window as unknown as { written: Blob[]; wanted: string[] };
     return { wanted, start: [...new Uint8Array(await written[0]!.slice(0, 4).arrayBuffer())] };

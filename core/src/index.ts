@@ -79,7 +79,7 @@ export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from
 export { fromOklab } from './colour/oklab';
 export { whiteBalanceMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
-export type { HeifDecoded, HeifError, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
+export type { HeifDecoded, HeifError, HeifHandle, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {
   type Metadata,
   NO_METADATA,
@@ -131,7 +131,7 @@ export {
   settingsKey,
   layeredLook,
   resolveRecipe,
-} from './render/look';
+} from './render/settings';
 export { type RenderPlan, type View, planRender } from './render/plan';
 export {
   type RenderOptions,
@@ -253,7 +253,7 @@ export {
   readScale,
 } from './suit/scale';
 export { suggestBand } from './suit/suited-band';
-export { cropField, cropLook } from './render/crop-look';
+export { cropField, cropLook } from './render/crop-settings';
 export { cropOf } from './tidy/crop';
-export { resolveTidiedRecipe } from './render/crop-look';
+export { resolveTidiedRecipe } from './render/crop-settings';
 export { areNumbered, inNaturalOrder, missingNumbers } from './footage/sequence-names';

@@ -9,7 +9,7 @@ describe('what went wrong', () => {
 
   it('is said in our own words where a browser or a library says it, and the cause goes to the console', () => {
     for (const [error, words] of [
-      [new TypeError('t.slice isn’t a function'), 'something went wrong in Hazy Lens itself'],
+      [new TypeError('t.slice is not a function'), 'Hazy Lens made an error'],
       [
         named('MissingAPIError', 'IndexedDB API missing. Visit https://tinyurl.com/y2uuvskb'),
         'this browser lets Hazy Lens keep nothing',
@@ -21,7 +21,7 @@ describe('what went wrong', () => {
       [named('AbortError', 'Transaction aborted'), 'it was stopped'],
       [
         Object.assign(named('AbortError', 'aborted'), { inner: named('QuotaExceededError', '') }),
-        'there is no room left on the disk, or in what the browser may use of it',
+        'the disk, or the browser’s share of it, is full',
       ],
       [new RangeError('Array buffer allocation failed'), 'there isn’t enough memory'],
       [new RangeError('WebAssembly.Memory(): couldn’t allocate memory'), 'there isn’t enough memory'],
@@ -29,8 +29,8 @@ describe('what went wrong', () => {
         new DOMException('A requested file or directory couldn’t be found', 'NotFoundError'),
         'the file is no longer where it was, or may not be read',
       ],
-      [new Error(''), 'something went wrong in Hazy Lens itself'],
-      [null, 'something went wrong in Hazy Lens itself'],
+      [new Error(''), 'Hazy Lens made an error'],
+      [null, 'Hazy Lens made an error'],
     ] as const)
       // prettier-ignore
       expect(reasonOf(error), String(error)).toBe(words);

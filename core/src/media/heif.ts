@@ -28,7 +28,7 @@ export interface HeifLibrary {
   heif_chroma: Record<'heif_chroma_monochrome', unknown>;
 }
 type HeifContext = { readonly isContext: unique symbol };
-type HeifHandle = { readonly isHandle: unique symbol };
+export type HeifHandle = { readonly isHandle: unique symbol };
 export interface HeifError {
   code: unknown;
   message: string;

@@ -23,8 +23,8 @@ const mendSchema = z.strictObject({
   id: z.string().min(1).max(64),
   on: z.boolean().default(true),
   kind: z.enum(['fill', 'copy']),
-  radius: length(0, 0.5, { label: 'Radius', spoken: 'Radius of the mend', sliderMax: 0.05 }).default(0.01),
-  softness: share({ label: 'Softness', spoken: 'Softness of the mend' }).default(0.3),
+  radius: length(0, 0.5, { label: 'Radius', spoken: 'Touch-up radius', sliderMax: 0.05 }).default(0.01),
+  softness: share({ label: 'Softness', spoken: 'Touch-up softness' }).default(0.3),
   points: z.array(point(MEND_LIMITS.place)).min(1).max(MEND_LIMITS.points),
   /** Where a copy comes from, as a way from here in widths and heights. */
   from: point(MEND_LIMITS.from).default([0, 0]),
@@ -43,10 +43,7 @@ export const tidySchema = z.strictObject({
   mends: z
     .array(mendSchema)
     .max(MEND_LIMITS.mends)
-    .refine(
-      (list) => new Set(list.map(({ id }) => id)).size === list.length,
-      'every mend needs an id of its own',
-    )
+    .refine((list) => new Set(list.map(({ id }) => id)).size === list.length, 'each mend needs its own id')
     .default([]),
 });
 

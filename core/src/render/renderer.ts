@@ -12,7 +12,7 @@ import { codecFor } from '../pixels/codec';
 import { planeBytes } from '../pixels/format';
 import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
-import { type Job, type LayoutSettings, hasDepth, passKeys, restsOnHaze } from './look';
+import { type Job, type LayoutSettings, hasDepth, passKeys, restsOnHaze } from './settings';
 import { sidePasses } from './sides';
 import { type Known, type Measured, SourceMeasures, needsNoise, needsLocalLightness } from './measured';
 import { MAX_BYTES, type RenderPlan, type View, planRender } from './plan';

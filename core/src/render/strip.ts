@@ -22,7 +22,7 @@ import { LaidReader, type LaidSheet, changedSheets, copySheet, laidSheets, lies 
 import type { RenderSheets } from './layer-sheets';
 import { Sides, unlit } from './sides';
 import type { PassOf } from './sides';
-import { type Job, passKeys } from './look';
+import { type Job, passKeys } from './settings';
 import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
 

@@ -1,6 +1,6 @@
 import type { Size } from '../geometry/size';
 import type { AlphaSplit } from '../pixels/alpha-split';
-import type { RenderSettings } from './look';
+import type { RenderSettings } from './settings';
 import { type RenderOptions, SharedRenderer, type Threads, wholeView } from './renderer';
 
 /**

@@ -7,7 +7,7 @@ import type { PlaceTask } from '../layers/placing';
 import { type TurnTask, turnRows, turnScratchBytes } from '../tidy/rotate';
 import type { RenderSheets } from './layer-sheets';
 import type { Known } from './measured';
-import type { Job } from './look';
+import type { Job } from './settings';
 import type { RenderPlan } from './plan';
 import type { PassOf } from './sides';
 import { StripRenderer } from './strip';

@@ -464,7 +464,7 @@ describe('a session', () => {
       edit(0.7);
       letGo();
       await vi.waitFor(() => expect(project.state().name).toBe('kites copy'));
-      expect(said()).toEqual([expect.stringContaining('goes on as a copy')]);
+      expect(said()).toEqual([expect.stringContaining('continue in a copy')]);
       expect(await storedSaturation()).toBe(0.6);
       expect(await storedSaturation(project.state().projectId!)).toBe(0.7);
     });

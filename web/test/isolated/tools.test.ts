@@ -139,7 +139,7 @@ describe('the hand that mends', () => {
     expect(() => parseRecipe(project.recipe())).not.toThrow();
     expect(hand.start(at(0.5, 0.5))).toBeNull();
     expect(mends()).toHaveLength(MEND_LIMITS.mends);
-    expect(notices.all().at(-1)?.text).toContain('200 mends');
+    expect(notices.all().at(-1)?.text).toContain('200 touch-ups');
   });
 });
 

@@ -306,7 +306,7 @@ export class ClipExports {
 
   private async filmOf(id: string): Promise<StoredFilm> {
     const film = (await this.stored.list()).find((one) => one.id === id);
-    if (!film) throw new Error('What was made of this film is no longer in this browser.');
+    if (!film) throw new Error('The rendered part of this clip is no longer in this browser.');
     return film;
   }
 
@@ -377,6 +377,6 @@ function filmRow(
 /** @throws Error for a kind that there is no more. */
 function kindOf({ kind }: { kind: string }): ClipFormat {
   const found = CLIP_FORMATS.find(({ id }) => id === kind);
-  if (!found) throw new Error('Films of this kind are no longer written.');
+  if (!found) throw new Error('This clip format is no longer supported.');
   return found;
 }

@@ -3,12 +3,12 @@
  * libraries say is theirs, and goes to the console.
  */
 
-const FULL = 'there is no room left on the disk, or in what the browser may use of it';
+const FULL = 'the disk, or the browser’s share of it, is full';
 const MEMORY = 'there isn’t enough memory';
 const KEPT = 'what this browser keeps for Hazy Lens can’t be reached';
 const GONE = 'the file is no longer where it was, or may not be read';
 const FORBIDDEN = 'the browser doesn’t allow it';
-const OURS = 'something went wrong in Hazy Lens itself';
+const OURS = 'Hazy Lens made an error';
 
 /** An error whose message also says what to do: nothing more is advised. */
 export class AdvisedError extends Error {

@@ -2,14 +2,14 @@ import type { RecipePart } from '@hazy-lens/core';
 
 /** The parts of a recipe as people choose among them. */
 export const PART_NAMES: readonly { id: RecipePart; name: string; says: string }[] = [
-  { id: 'tidy', name: 'Tidy', says: 'Crop and mends of the picture that the recipe was made on' },
+  { id: 'tidy', name: 'Tidy', says: 'Crop and touch-ups of the recipe’s own picture' },
   { id: 'focus', name: 'Focus', says: 'Bands and soundings' },
   {
     id: 'subjects',
     name: 'Subjects',
-    says: 'Cut-out subjects, brush strokes and depth map of the picture that the recipe was made on',
+    says: 'Subjects, brush strokes and depth map of the recipe’s own picture',
   },
-  { id: 'elements', name: 'Elements', says: 'cut-outs over the picture, with a focus of their own' },
+  { id: 'elements', name: 'Elements', says: 'Cut-outs over the picture, with their own focus' },
   { id: 'blur', name: 'Blur', says: 'Kind of blur and its strength' },
   { id: 'colour', name: 'Colour', says: 'Colours and look' },
   { id: 'finish', name: 'Finish', says: 'Vignette and grain' },

@@ -45,7 +45,7 @@ function viewWords({ down }: SceneReading): Reading {
       of,
       suits: 'partly',
       says: `Looks down slightly, ${about}.`,
-      advice: 'Crop what is near the horizon, keep the band low.',
+      advice: 'Crop near the horizon and keep the band low.',
     };
   if (down > TOP_DOWN_DEG)
     return {

@@ -69,7 +69,7 @@ export class Reel {
   /** How fast the shuttle goes; nothing at the pace itself. */
   protected readonly speed = computed(() => {
     const speed = this.player.speed();
-    return speed === 1 ? '' : `${speed < 0 ? 'back ' : ''}${Math.abs(speed)} ×, `;
+    return speed === 1 ? '' : `${speed < 0 ? 'back ' : ''}${Math.abs(speed)}×, `;
   });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();

@@ -88,10 +88,10 @@ export class QueueStrip {
       const outcome = await this.queue.run(order);
       const pictures = how === 'resume' ? frames : made;
       if (outcome.kind === 'written')
-        this.notices.info(`“${fileName}” exported: ${counted(pictures, 'frame')}.`, id);
+        this.notices.info(`Exported “${fileName}”: ${counted(pictures, 'frame')}.`, id);
       else if (outcome.kind === 'failed') throw new Error(outcome.reason);
     } catch (error) {
-      this.notices.error(`“${fileName}” export failed: ${reasonOf(error)}. Rendered frames are kept.`, id);
+      this.notices.error(`Export of “${fileName}” failed: ${reasonOf(error)}. Rendered frames are kept.`, id);
     }
   }
 }

@@ -51,9 +51,9 @@ export function focusSummary(focus: Focus): string {
   return words.join(', ') || 'no focus';
 }
 
-/** A few words of how the footage goes: "2 ×, held 3". */
+/** A few words of how the footage goes: "2×, hold 3". */
 export function paceSummary({ speed, curve, hold, direction }: Pace): string {
-  const words = [curve ? 'curve' : `${Number(speed.toFixed(2))} ×`];
+  const words = [curve ? 'curve' : `${Number(speed.toFixed(2))}×`];
   if (hold > 1) words.push(`hold ${hold}`);
   if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'back and forth');
   return words.join(', ');

@@ -79,7 +79,7 @@ const WHY_UNSAVED = {
       <button
         matIconButton
         aria-label="Hide panels"
-        matTooltip="Picture alone (P)"
+        matTooltip="Hide panels (P)"
         (click)="viewStore.pictureAlone.set(true)"
       >
         <mat-icon svgIcon="alone" />

@@ -58,7 +58,7 @@ export class UpdateNotifier {
       this.notices.show({
         kind: 'info',
         topic: ABOUT,
-        text: 'A new version of Hazy Lens has taken over. This tab reloads when its files are made.',
+        text: 'A new version of Hazy Lens is running. This tab reloads when its exports are done.',
         action: { label: 'Reload now', run: () => location.reload() },
       });
   }
@@ -70,7 +70,7 @@ export class UpdateNotifier {
     this.notices.show({
       kind: 'info',
       topic: ABOUT,
-      text: 'A new version of Hazy Lens has taken over. This tab has changes that aren’t saved: export them, then reload.',
+      text: 'A new version of Hazy Lens is running. This tab has unsaved changes: export them, then reload.',
       action: { label: 'Reload now', run: () => location.reload() },
     });
   }

@@ -83,7 +83,7 @@ import { TopBar } from './top-bar';
           matIconButton
           class="back"
           aria-label="Show panels"
-          matTooltip="Everything back (P)"
+          matTooltip="Show panels (P)"
           (click)="viewStore.pictureAlone.set(false)"
         >
           <mat-icon svgIcon="close" />

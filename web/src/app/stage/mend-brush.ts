@@ -27,7 +27,7 @@ export class MendBrush {
     const kind = this.tool.kind();
     if (!kind) return null;
     if (this.tool.mends().length >= MEND_LIMITS.mends) {
-      this.notices.info(`A picture takes ${MEND_LIMITS.mends} mends. Delete some to make room.`, 'mends');
+      this.notices.info(`A picture can have ${MEND_LIMITS.mends} touch-ups. Delete some first.`, 'mends');
       return null;
     }
     const { width, height } = this.project.size();

@@ -43,7 +43,7 @@ const OWN = '';
                   [value]="lookAt()"
                   (valueChange)="lookAt.set($event)"
                 >
-                  <mat-option [value]="OWN">what lies in it</mat-option>
+                  <mat-option [value]="OWN">Its own content</mat-option>
                   @for (other of others(); track other.id) {
                     <mat-option [value]="other.id">{{ other.name }}</mat-option>
                   }

@@ -22,17 +22,19 @@ export const notOpened = (name: string, problem: string): FileError =>
   new FileError(`“${name}” wasn’t opened. ${problem} ${UNTOUCHED}`);
 
 export const timedOut = (name: string, seconds: number): string =>
-  `“${name}” can’t be opened: reading stalled for ${seconds} s. The file may be damaged.`;
+  `“${name}” can’t be opened: reading stalled for ${seconds} s. The file may be damaged. ${UNTOUCHED}`;
 
 export const noMemory = (name: string): string => `There wasn’t enough memory for “${name}”. ${UNTOUCHED}`;
 
 export const cutShort = (name: string): FileError =>
   new FileError(
-    `“${name}” can’t be opened: the file is cut short. Your project is unchanged. Copy the file from its source again.`,
+    `“${name}” can’t be opened: the file is cut short. ${UNTOUCHED} Copy the file from its source again.`,
   );
 
 const unread = (name: string, kind: string, reason: string): FileError =>
-  new FileError(`“${name}” can’t be opened: this type of ${kind.toUpperCase()} isn’t supported (${reason}).`);
+  new FileError(
+    `“${name}” can’t be opened: this type of ${kind.toUpperCase()} isn’t supported (${reason}). ${UNTOUCHED} Save it as PNG or plain TIFF and open that.`,
+  );
 
 const damaged = (name: string, kind: string, reason: string): FileError =>
   new FileError(

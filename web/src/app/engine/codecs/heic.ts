@@ -1,6 +1,7 @@
 import { FileError, decoderError, notOpened } from './errors';
 import {
   type HeifDecoded,
+  type HeifHandle,
   sharedSamples,
   type HeifError,
   type HeifLibrary,
@@ -56,9 +57,10 @@ export async function decodeHeicGrey(
     return result as T;
   };
   const context = heif.heif_context_alloc();
+  let handle: HeifHandle | null = null;
   try {
     heif.heif_context_read_from_memory(context, bytes);
-    const handle = orError(heif.heif_js_context_get_image_handle(context, item));
+    handle = orError(heif.heif_js_context_get_image_handle(context, item));
     const [width, height] = [
       heif.heif_image_handle_get_width(handle),
       heif.heif_image_handle_get_height(handle),
@@ -70,9 +72,9 @@ export async function decodeHeicGrey(
     const decoded = orError(await heif.heif_js_decode_image2(handle, grey, plain));
     const samples = samplesOf(decoded);
     heif.heif_image_release(decoded.image);
-    heif.heif_image_handle_release(handle);
     return { ...samples, fromColour: false };
   } finally {
+    if (handle) heif.heif_image_handle_release(handle);
     heif.heif_context_free(context);
   }
 }

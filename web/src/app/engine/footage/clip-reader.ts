@@ -59,9 +59,7 @@ export class ClipReader implements FrameReader {
       logCause((cause = error));
     }
     if (!track && (await isWithoutIndex(this.file)))
-      throw problem(
-        'is cut short: its index, which says where its frames lie, is missing. Copy it again, or record it anew.',
-      );
+      throw problem('is cut short: its index of frames is missing. Copy it again, or record it again.');
     if (cause) throw problem('can’t be read as a clip. It may be damaged.');
     if (!track) throw problem('has no pictures in it, only sound. Choose a clip with pictures.');
     if (!(await track.canDecode()))

@@ -69,7 +69,7 @@ export class RecipeImport {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PASTED,
-      text: 'The look of the copied recipe is used. Crop, mends, subjects, elements, strokes and depth map stay with the picture that they were made on.',
+      text: 'The look of the copied recipe is applied. Crop, touch-ups, subjects, elements, strokes and depth map stay with their own picture.',
       action: {
         label: 'Use them too',
         run: () => {

@@ -70,7 +70,7 @@ export class OtherTabs {
     } else {
       await copy();
       this.notices.info(
-        `“${name}” was changed in another tab, too, and that is kept as it is. What was changed here goes on as a copy.`,
+        `“${name}” was changed in another tab, too. That version is saved; your changes continue in a copy.`,
         about,
       );
     }

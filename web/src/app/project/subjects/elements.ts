@@ -130,7 +130,7 @@ export class Elements {
 
   private mayAdd(): boolean {
     if (hasRoom(this.project.recipe())) return true;
-    this.notices.info(`A picture takes ${MAX_ELEMENTS} elements. Delete some to make room.`, 'elements');
+    this.notices.info(`A picture can have ${MAX_ELEMENTS} elements. Delete some first.`, 'elements');
     return false;
   }
 }

@@ -55,7 +55,7 @@ export class MendPreview {
     } catch (error) {
       if (signal.aborted) return;
       this.done.set(null);
-      this.notices.error(`The mends couldn’t be made (${reasonOf(error)}). Your project is safe.`);
+      this.notices.error(`The touch-ups couldn’t be rendered (${reasonOf(error)}). Your project is safe.`);
     }
   }
 }

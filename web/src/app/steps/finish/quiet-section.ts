@@ -118,7 +118,7 @@ export class QuietSection {
   /** What is read now, and under more blur. */
   protected readonly columns = computed(() => {
     const read = this.readings();
-    const more = read?.more.map((reading, i) => ({ name: `${MORE[i]} × blur`, reading })) ?? [];
+    const more = read?.more.map((reading, i) => ({ name: `${MORE[i]}× blur`, reading })) ?? [];
     return read ? [{ name: 'now', reading: read.now }, ...more] : [];
   });
 

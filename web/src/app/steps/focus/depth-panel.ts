@@ -28,7 +28,7 @@ import { ProfileChoice } from './profile-choice';
           >
         </div>
         <mat-button-toggle-group
-          aria-label="What is near"
+          aria-label="Near values of the map"
           [value]="how.swap"
           (change)="flip('swap', 'near and far')"
         >

@@ -165,7 +165,7 @@ export class MattePanel {
   }
 
   protected lift(lifted: boolean): void {
-    this.change(lifted ? 'lift subject' : 'put subject back', (one) => (one.lifted = lifted));
+    this.change(lifted ? 'lift subject' : 'unlift subject', (one) => (one.lifted = lifted));
   }
 
   protected combine(combine: Matte['combine']): void {

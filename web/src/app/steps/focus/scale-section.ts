@@ -45,7 +45,7 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
           {{
             scale.isRead()
               ? 'The horizon is read from the picture.'
-              : 'The view is assumed to look down by 25°: nothing upright tells.'
+              : 'Camera angle assumed: 25° down (no verticals to measure).'
           }}
         </p>
       </ng-template>

@@ -104,7 +104,7 @@ export class Exporting {
     const outcome = await this.queue.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
-      this.tell([`“${fileName}” exported: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
+      this.tell([`Exported “${fileName}”: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
     } else if (outcome.kind === 'cancelled')
       this.tell('Export cancelled. No file was saved; your project is unchanged.');
     else failed(outcome.reason, outcome.isAdvised);

@@ -151,7 +151,7 @@ export class OutputPanel {
       const depth = this.settings.mapDepth();
       const fileName = `${safeName(this.settings.fileName())} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
-      this.exporting.tell(`“${fileName}” exported: ${level.width} × ${level.height} px, ${depth}-bit.`);
+      this.exporting.tell(`Exported “${fileName}”: ${level.width} × ${level.height} px, ${depth}-bit.`);
     });
   }
 

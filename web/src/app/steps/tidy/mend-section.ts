@@ -151,7 +151,7 @@ export class MendSection {
     const d = diagonal(this.project.size());
     return {
       ...plainRange('Radius', 'px', 1, Math.round(d / 10), Math.round(0.012 * d)),
-      spoken: 'Radius of the mend',
+      spoken: 'Touch-up radius',
     };
   });
 

@@ -8,7 +8,7 @@ import type { Band } from '../recipe/focus-schema';
 import type { Recipe } from '../recipe/schema';
 import { type CropGeometry, cropOf, isUncropped } from '../tidy/crop';
 import { type CropTransform, cropTransform } from '../tidy/crop-transform';
-import { type RecipeAssets, type RenderSettings, resolveRecipe } from './look';
+import { type RecipeAssets, type RenderSettings, resolveRecipe } from './settings';
 import type { SourceMeasures } from './measured';
 
 /** A look that was made for a picture, as it is on a sheet of it: everything stays on its subject. */
