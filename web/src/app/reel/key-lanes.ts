@@ -51,7 +51,7 @@ import { ReelView } from './reel-view';
       </div>
     } @empty {
       <p class="hint none">
-        No keys yet. Click the tab beside a number to add a key at the playhead, or follow a band.
+        No keys yet. Add one with the tab beside a number, or follow a band.
       </p>
     }
   `,

@@ -64,6 +64,23 @@ import { counted } from '../model/counted';
       padding: 0 16px;
       border-top: 1px solid var(--line);
     }
+    @media (max-width: 1099.98px) {
+      .job {
+        grid-template-columns: minmax(0, 1fr) auto auto;
+        height: auto;
+        padding: 6px 12px;
+        gap: 4px 12px;
+      }
+      .job mat-progress-bar {
+        grid-column: 1 / 3;
+        grid-row: 2;
+        align-self: center;
+      }
+      .job .row {
+        grid-row: 2;
+        grid-column: 3;
+      }
+    }
     .name {
       overflow: hidden;
       text-overflow: ellipsis;

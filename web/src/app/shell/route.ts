@@ -5,6 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Footage } from '../project/footage/footage';
 import { OpenProject } from '../project/session/open-project';
 import { type StepName, ViewStore } from '../workspace/view-store';
+import { WindowLayout } from '../workspace/window-layout';
 import { STEPS, type Step } from './steps';
 
 interface RouteRow extends Pick<Step, 'label' | 'part'> {
@@ -35,7 +36,9 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
               (click)="viewStore.step.set(row.step)"
             >
               <span matListItemTitle>{{ row.label }}</span>
-              <span matListItemLine>{{ row.summary }}</span>
+              @if (!isRow()) {
+                <span matListItemLine>{{ row.summary }}</span>
+              }
             </button>
             @if (row.on !== null) {
               <mat-slide-toggle
@@ -138,13 +141,50 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
       top: 50%;
       margin-top: -12px;
     }
+    /* As a row the line runs below the stops. */
+    :host(.row) {
+      border-right: 0;
+      border-bottom: 1px solid var(--line);
+      overflow: auto hidden;
+      scrollbar-width: thin;
+    }
+    :host(.row) h2 {
+      position: absolute;
+      clip-path: inset(50%);
+    }
+    :host(.row) mat-action-list {
+      display: flex;
+      width: max-content;
+      padding: 0 8px;
+      --mat-list-list-item-one-line-container-height: 40px;
+    }
+    :host(.row) .stop::before {
+      inset: auto 0 3px;
+      width: auto;
+      height: 1px;
+    }
+    :host(.row) .stop::after {
+      left: 12px;
+      top: auto;
+      bottom: 0;
+    }
+    :host(.row) .stop button {
+      padding-left: 12px;
+    }
+    :host(.row) .stop:has(mat-slide-toggle) button {
+      padding-right: 42px;
+    }
   `,
+  host: { '[class.row]': 'isRow()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Route {
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   private readonly footage = inject(Footage);
+  private readonly layout = inject(WindowLayout).layout;
+  /** In smaller windows the steps are a row. */
+  protected readonly isRow = computed(() => this.layout() !== 'wide');
 
   protected readonly rows = computed<RouteRow[]>(() => {
     const recipe = this.project.calmRecipe();

@@ -56,7 +56,6 @@ export class OpenProjectOutlet {
   `,
   styleUrl: './shell.scss',
   host: {
-    '[class.alone]': 'viewStore.pictureAlone()',
     '(document:dragover)': 'dragOver($event)',
     '(document:dragleave)': 'dragLeave($event)',
     '(document:drop)': 'drop($event)',
@@ -70,7 +69,7 @@ export class Shell {
   private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
   private readonly images = inject(LayerImages);
-  protected readonly viewStore = inject(ViewStore);
+  private readonly viewStore = inject(ViewStore);
   protected readonly dropping = signal(false);
 
   constructor() {

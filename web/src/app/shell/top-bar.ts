@@ -3,12 +3,14 @@ import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Autosave } from '../project/saving/autosave';
 import { OpenProject } from '../project/session/open-project';
 import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
 import { type Comparison, ViewStore } from '../workspace/view-store';
+import { WindowLayout } from '../workspace/window-layout';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
@@ -27,26 +29,35 @@ const WHY_UNSAVED = {
     MatButtonToggleGroup,
     MatIcon,
     MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
     MatTooltip,
     VariantsMenu,
   ],
   template: `
-    <header>
+    <header [class.narrow]="isNarrow()">
       <h1 class="brand">Hazy Lens</h1>
-      <button
-        matButton
-        iconPositionEnd
-        aria-haspopup="dialog"
-        matTooltip="Projects and demos"
-        (click)="openShelf()"
-      >
-        <span class="name">{{ project.state().name || 'Shelf' }}</span>
-        <mat-icon iconPositionEnd svgIcon="chevronDown" />
-      </button>
+      @if (isNarrow()) {
+        <button matIconButton aria-label="Menu" [matMenuTriggerFor]="menu">
+          <mat-icon svgIcon="menu" />
+        </button>
+      } @else {
+        <button
+          matButton
+          iconPositionEnd
+          aria-haspopup="dialog"
+          matTooltip="Projects and demos"
+          (click)="openShelf()"
+        >
+          <span class="name">{{ project.state().name || 'Shelf' }}</span>
+          <mat-icon iconPositionEnd svgIcon="chevronDown" />
+        </button>
+      }
       @if (project.isOpen() && autosave.problem()) {
         <span class="unsaved" [matTooltip]="whyUnsaved()">Not saved</span>
       }
-      <hl-variants-menu />
+      <hl-variants-menu #variants [isSubmenu]="isNarrow()" />
       <span class="gap"></span>
       <button
         matIconButton
@@ -57,15 +68,17 @@ const WHY_UNSAVED = {
       >
         <mat-icon svgIcon="undo" />
       </button>
-      <button
-        matIconButton
-        [disabled]="!project.redoLabel()"
-        [attr.aria-label]="redoText()"
-        [matTooltip]="redoText()"
-        (click)="project.redo()"
-      >
-        <mat-icon svgIcon="redo" />
-      </button>
+      @if (!isNarrow()) {
+        <button
+          matIconButton
+          [disabled]="!project.redoLabel()"
+          [attr.aria-label]="redoText()"
+          [matTooltip]="redoText()"
+          (click)="project.redo()"
+        >
+          <mat-icon svgIcon="redo" />
+        </button>
+      }
       <span class="gap"></span>
       <mat-button-toggle-group
         aria-label="Compare"
@@ -76,32 +89,46 @@ const WHY_UNSAVED = {
           <mat-button-toggle [value]="one.value" [matTooltip]="one.tip">{{ one.label }}</mat-button-toggle>
         }
       </mat-button-toggle-group>
-      <button
-        matIconButton
-        aria-label="Hide panels"
-        matTooltip="Hide panels (P)"
-        (click)="viewStore.pictureAlone.set(true)"
-      >
-        <mat-icon svgIcon="alone" />
-      </button>
-      <button
-        matIconButton
-        [attr.aria-label]="'Theme: ' + themes.theme()"
-        [matTooltip]="'Theme: ' + themes.theme()"
-        (click)="nextTheme()"
-      >
-        <mat-icon [svgIcon]="themeIcon()" />
-      </button>
-      <button
-        matIconButton
-        aria-label="Keyboard shortcuts"
-        matTooltip="Keyboard shortcuts (?)"
-        (click)="keymap.helpWanted.set(true)"
-      >
-        <mat-icon svgIcon="keyboard" />
-      </button>
+      @if (!isNarrow()) {
+        <button
+          matIconButton
+          aria-label="Hide panels"
+          matTooltip="Hide panels (P)"
+          (click)="viewStore.pictureAlone.set(true)"
+        >
+          <mat-icon svgIcon="alone" />
+        </button>
+        <button
+          matIconButton
+          [attr.aria-label]="'Theme: ' + themes.theme()"
+          [matTooltip]="'Theme: ' + themes.theme()"
+          (click)="nextTheme()"
+        >
+          <mat-icon [svgIcon]="themeIcon()" />
+        </button>
+        <button
+          matIconButton
+          aria-label="Keyboard shortcuts"
+          matTooltip="Keyboard shortcuts (?)"
+          (click)="keymap.helpWanted.set(true)"
+        >
+          <mat-icon svgIcon="keyboard" />
+        </button>
+      }
       <button matButton="filled" class="export" (click)="viewStore.step.set('output')">Export</button>
     </header>
+    <mat-menu #menu="matMenu">
+      <button mat-menu-item (click)="openShelf()">Projects: {{ project.state().name || 'none open' }}</button>
+      <button mat-menu-item [disabled]="!project.isOpen()" [matMenuTriggerFor]="variants.menu()">
+        Variants
+      </button>
+      <button mat-menu-item [disabled]="!project.redoLabel()" (click)="project.redo()">
+        {{ redoText() }}
+      </button>
+      <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">Hide panels</button>
+      <button mat-menu-item (click)="nextTheme()">Theme: {{ themes.theme() }}</button>
+      <button mat-menu-item (click)="keymap.helpWanted.set(true)">Keyboard shortcuts</button>
+    </mat-menu>
   `,
   styles: `
     header {
@@ -143,13 +170,13 @@ const WHY_UNSAVED = {
     .export {
       margin-left: 8px;
     }
-    @media (max-width: 760px) {
-      .brand {
-        display: none;
-      }
-      .name {
-        max-width: 110px;
-      }
+    .narrow {
+      height: 47px;
+      padding: 0 8px;
+    }
+    .narrow .brand {
+      position: absolute;
+      clip-path: inset(50%);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -161,6 +188,7 @@ export class TopBar {
   protected readonly themes = inject(Themes);
   protected readonly keymap = inject(Keymap);
   private readonly dialog = inject(MatDialog);
+  protected readonly isNarrow = inject(WindowLayout).isNarrow;
   protected readonly comparisons: readonly { value: Comparison; label: string; tip: string }[] = [
     { value: 'before', label: 'Before', tip: 'The original picture (hold B)' },
     { value: 'after', label: 'After', tip: 'The finished picture' },

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, viewChild } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDivider } from '@angular/material/divider';
 import { MatIcon } from '@angular/material/icon';
@@ -12,17 +12,19 @@ import { VariantView } from '../workspace/variant-view';
   selector: 'hl-variants-menu',
   imports: [MatButton, MatDivider, MatIcon, MatMenu, MatMenuItem, MatMenuTrigger, MatTooltip],
   template: `
-    <button
-      matButton
-      iconPositionEnd
-      matTooltip="Variants: named versions of this project"
-      [disabled]="!project.isOpen()"
-      [matMenuTriggerFor]="menu"
-    >
-      <span class="name">{{ label() }}</span>
-      <mat-icon iconPositionEnd svgIcon="chevronDown" />
-    </button>
-    <mat-menu #menu="matMenu">
+    @if (!isSubmenu()) {
+      <button
+        matButton
+        iconPositionEnd
+        matTooltip="Variants: named versions of this project"
+        [disabled]="!project.isOpen()"
+        [matMenuTriggerFor]="ways"
+      >
+        <span class="name">{{ label() }}</span>
+        <mat-icon iconPositionEnd svgIcon="chevronDown" />
+      </button>
+    }
+    <mat-menu #ways="matMenu">
       @for (variant of variants.all(); track variant.id) {
         <button
           mat-menu-item
@@ -79,6 +81,9 @@ import { VariantView } from '../workspace/variant-view';
 export class VariantsMenu {
   protected readonly project = inject(OpenProject);
   protected readonly variants = inject(VariantView);
+  /** True where another menu opens it: it has no button of its own. */
+  readonly isSubmenu = input(false);
+  readonly menu = viewChild.required<MatMenu>('ways');
   protected readonly others = computed(() =>
     this.variants.all().filter(({ id }) => id !== this.variants.current()),
   );

@@ -1,5 +1,5 @@
 import { NgComponentOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -18,11 +18,13 @@ import { ComparisonView } from '../stage/comparison-view';
 import { Stage } from '../stage/stage';
 import { VariantCaption } from '../stage/variant-caption';
 import { Keymap } from '../workspace/keymap';
+import { WindowLayout } from '../workspace/window-layout';
 import { ViewStore } from '../workspace/view-store';
 import { SplitComparison } from '../workspace/split-comparison';
 import { VariantView } from '../workspace/variant-view';
 import { isForText } from './is-for-text';
 import { KeyHelp } from './key-help';
+import { PanelSheet } from './panel-sheet';
 import { Route } from './route';
 import { STEPS } from './steps';
 import { TopBar } from './top-bar';
@@ -38,6 +40,7 @@ import { TopBar } from './top-bar';
     ComparisonView,
     VariantCaption,
     HalfCaption,
+    PanelSheet,
     ProfileRail,
     Reel,
     MatIcon,
@@ -46,6 +49,12 @@ import { TopBar } from './top-bar';
     MatTooltip,
   ],
   template: `
+    <nav class="skip" aria-label="Skip">
+      <button matButton="filled" (click)="focusIn('.picture')">Skip to the picture</button>
+      <button matButton="filled" (click)="focusIn('aside :is(button, input):not([disabled])')">
+        Skip to the panel
+      </button>
+    </nav>
     @if (!viewStore.pictureAlone()) {
       <hl-top-bar />
       <hl-route />
@@ -93,10 +102,16 @@ import { TopBar } from './top-bar';
         <div class="veil" role="status">Opening “{{ name }}” …</div>
       }
     </main>
-    @if (!viewStore.pictureAlone()) {
+    @if (showsRail()) {
       <hl-profile-rail />
+    }
+    @if (!viewStore.pictureAlone()) {
       <aside [attr.aria-label]="viewStore.step() + ' panel'">
-        <ng-container *ngComponentOutlet="panel()" />
+        @if (layout() === 'phone') {
+          <hl-panel-sheet><ng-container *ngComponentOutlet="panel()" /></hl-panel-sheet>
+        } @else {
+          <ng-container *ngComponentOutlet="panel()" />
+        }
       </aside>
     }
     @if (footage.isOpen()) {
@@ -104,7 +119,12 @@ import { TopBar } from './top-bar';
     }
   `,
   styleUrl: './workspace.scss',
-  host: { '[class.alone]': 'viewStore.pictureAlone()', '(document:copy)': 'copy($event)' },
+  host: {
+    '[class]': 'layout()',
+    '[class.alone]': 'viewStore.pictureAlone()',
+    '[class.with-rail]': 'showsRail()',
+    '(document:copy)': 'copy($event)',
+  },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Workspace {
@@ -114,6 +134,15 @@ export class Workspace {
   protected readonly split = inject(SplitComparison);
   protected readonly variants = inject(VariantView);
   private readonly project = inject(OpenProject);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly window = inject(WindowLayout);
+  protected readonly layout = this.window.layout;
+  /** The profile is there where the field is shaped or judged, and elsewhere the stage has its room. */
+  protected readonly showsRail = computed(() => {
+    const step = this.viewStore.step();
+    const isWanted = step === 'focus' || step === 'blur';
+    return isWanted && this.window.hasRoomForRail() && !this.viewStore.pictureAlone();
+  });
   private readonly notices = inject(Notices);
   /** The panel of the step in hand; what is for footage alone gives way to the output of a still. */
   protected readonly panel = computed(() => {
@@ -164,6 +193,10 @@ export class Workspace {
       });
       help.afterClosed().subscribe(() => helpWanted.set(false));
     });
+  }
+
+  protected focusIn(selector: string): void {
+    this.element.querySelector<HTMLElement>(selector)?.focus();
   }
 
   /** Where no text is chosen, the recipe is what is copied. */

@@ -16,6 +16,7 @@ export function panHand(view: Viewport, event: PointerEvent, still = 0, pointed?
   let last = { x: event.clientX, y: event.clientY };
   let isMoving = false;
   return {
+    pans: true,
     move: ({ clientX, clientY }) => {
       isMoving ||= Math.hypot(clientX - last.x, clientY - last.y) > still;
       if (!isMoving) return;

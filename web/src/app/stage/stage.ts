@@ -17,7 +17,7 @@ import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
 import { ViewStore } from '../workspace/view-store';
 import { SelectionStore } from '../workspace/selection-store';
-import { Drag, type DragStart, type DragHandler } from '../ui/drag';
+import { Drag, type DragStart, type DragHandler, HeldDrag } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { BandHandles } from './band-handles';
 import type { Spot } from './handles/handles';
@@ -28,6 +28,7 @@ import { ClippingOverlay } from './clipping-overlay';
 import { MendBrush } from './mend-brush';
 import { HuePicker } from './hue-picker';
 import { panHand, wheelZoom } from './pan';
+import { Pinch } from './pinch';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
 import { StepMarks } from './step-marks';
@@ -40,6 +41,10 @@ import { SplitComparison } from '../workspace/split-comparison';
 import { VariantView } from '../workspace/variant-view';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view-transform';
+
+/** A finger that moves less only taps. */
+const MIN_PAN_PX = 6;
+const KEY_PAN_PX = 64;
 
 /** The picture on neutral grey, with its handles, and the hand on it. */
 @Component({
@@ -61,7 +66,7 @@ import { placeRegion } from '../workspace/view-transform';
       class="picture"
       tabindex="0"
       role="group"
-      aria-label="Picture: arrow keys move the pointer, Enter clicks"
+      aria-label="Picture: arrow keys move the pointer, Enter clicks, Shift and arrow keys pan"
       [class.grab]="viewStore.panning()"
       [class.pixels]="viewport.view().zoom > 2"
       [style.cursor]="viewStore.panning() ? 'grab' : cursor()"
@@ -202,7 +207,10 @@ export class Stage {
     const moved = (): void => this.findOrigin();
     addEventListener('scroll', moved, { capture: true, passive: true });
     addEventListener('resize', moved);
+    const fingers = new AbortController();
+    new Pinch(this.viewport, inject(HeldDrag)).watch(this.host, fingers.signal);
     inject(DestroyRef).onDestroy(() => {
+      fingers.abort();
       observer.disconnect();
       removeEventListener('scroll', moved, { capture: true });
       removeEventListener('resize', moved);
@@ -283,7 +291,9 @@ export class Stage {
     if (event.button !== 0) return null;
     if (this.picksColours()) return this.pickColour(event);
     const drag = this.startDrag(event);
-    return drag && handOf(drag, this.viewport);
+    if (drag) return handOf(drag, this.viewport);
+    // A finger has no wheel and no middle button: what is free moves the picture.
+    return event.pointerType === 'touch' ? panHand(this.viewport, event, MIN_PAN_PX) : null;
   };
 
   private pickColour(event: PointerEvent): DragHandler | null {
@@ -364,7 +374,9 @@ export class Stage {
       return { x: px, y: py };
     };
     const at = put(x, y);
-    if (step) {
+    if (step && event.shiftKey) {
+      this.viewport.pan(-step[0] * KEY_PAN_PX, -step[1] * KEY_PAN_PX);
+    } else if (step) {
       const by = stepMultiplier(event) * (diagonal(sheet) / 200);
       this.viewport.pointAt(put(x + step[0] * by, y + step[1] * by), true);
     } else if (event.key === 'Enter' && this.mendBrush.isReady()) {

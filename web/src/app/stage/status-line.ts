@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
 import { MatTooltip } from '@angular/material/tooltip';
 import { toCrop } from '@hazy-lens/core';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { OpenProject } from '../project/session/open-project';
+import { type Binding, Keymap } from '../workspace/keymap';
 import { ViewStore } from '../workspace/view-store';
 import { Viewport } from '../workspace/viewport';
 import { FieldView } from './field-view';
@@ -12,7 +14,7 @@ import { EXAGGERATION } from './stage-renderer';
 /** Zoom and the readings at the pointer, at the foot of the stage. */
 @Component({
   selector: 'hl-status-line',
-  imports: [MatButton, MatTooltip],
+  imports: [MatButton, MatIcon, MatIconButton, MatTooltip],
   template: `
     <button
       matButton
@@ -32,6 +34,21 @@ import { EXAGGERATION } from './stage-renderer';
     >
       100%
     </button>
+    @for (way of ways; track way.shown) {
+      <button
+        matIconButton
+        [attr.aria-label]="way.button!.label"
+        [attr.aria-pressed]="way.hold!.isOn!()"
+        [matTooltip]="way.does + ' (' + way.shown + '). Tap to keep it on, or hold'"
+        matTooltipPosition="above"
+        (pointerdown)="press(way, $event)"
+        (pointerup)="keymap.release(way.keys[0]!, $event.timeStamp)"
+        (pointercancel)="keymap.release(way.keys[0]!, $event.timeStamp)"
+        (click)="tap(way, $event)"
+      >
+        <mat-icon [svgIcon]="way.button!.icon" />
+      </button>
+    }
     <span class="zoom">{{ zoomPercent() }}%</span>
     <span class="reading" aria-live="off">
       @if (reading(); as read) {
@@ -74,6 +91,11 @@ import { EXAGGERATION } from './stage-renderer';
       --mat-button-text-state-layer-color: #fff;
       min-width: 0;
     }
+    button[matIconButton] {
+      --mat-icon-button-state-layer-size: 24px;
+      --mat-icon-button-icon-color: #e8e8e8;
+      padding: 4px;
+    }
     button[aria-pressed='true'] {
       background: rgb(255 255 255 / 0.2);
     }
@@ -84,6 +106,29 @@ import { EXAGGERATION } from './stage-renderer';
     .reading {
       min-width: 176px;
       text-align: center;
+    }
+    /* Where the stage is narrow there is room for what is pressed only. */
+    @container (max-width: 560px) {
+      :host {
+        padding: 0 4px;
+        gap: 0;
+      }
+      .reading,
+      .zoom {
+        display: none;
+      }
+    }
+    @media (pointer: coarse) {
+      :host {
+        height: 42px;
+      }
+      button {
+        --mat-button-text-container-height: 40px;
+      }
+      button[matIconButton] {
+        --mat-icon-button-state-layer-size: 40px;
+        padding: 12px;
+      }
     }
     .flag {
       padding: 0 6px;
@@ -99,8 +144,25 @@ export class StatusLine {
   protected readonly viewport = inject(Viewport);
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
+  protected readonly keymap = inject(Keymap);
+  /** What a key does while it is held, a finger can too. */
+  protected readonly ways = this.keymap.bindings.filter(({ button }) => button);
   protected readonly exaggeration = EXAGGERATION;
   private readonly zoom = computed(() => this.viewport.view().zoom * this.viewport.pixelRatio());
+
+  protected press({ keys, hold }: Binding, event: PointerEvent): void {
+    if (event.button !== 0) return;
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    this.keymap.press(keys[0]!, hold!, event.timeStamp);
+  }
+
+  /** The keyboard's click on a button has no pointer before it. */
+  protected tap({ keys, hold }: Binding, event: MouseEvent): void {
+    if (event.detail !== 0) return;
+    this.keymap.press(keys[0]!, hold!, event.timeStamp);
+    this.keymap.release(keys[0]!, event.timeStamp);
+  }
+
   protected readonly zoomPercent = computed(() => Math.round(this.zoom() * 100));
   protected readonly isFull = computed(() => Math.abs(this.zoom() - 1) < 1e-6);
   protected readonly reading = computed(() => {

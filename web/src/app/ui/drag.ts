@@ -1,4 +1,4 @@
-import { DOCUMENT, Directive, ElementRef, inject, input } from '@angular/core';
+import { DOCUMENT, Directive, ElementRef, Injectable, inject, input } from '@angular/core';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { OpenProject } from '../project/session/open-project';
 
@@ -14,10 +14,35 @@ export interface DragHandler {
   cancel(): void;
   /** It wants every place that the pointer went through, as a stroke does; else the newest is enough. */
   every?: boolean;
+  /** It moves the view alone: a second finger may join it. */
+  pans?: boolean;
 }
 
 /** Begins a drag; null where the hand does not take hold of anything. */
 export type DragStart = (event: PointerEvent) => DragHandler | null;
+
+/** The drag that goes on just now, for whoever has to take it back. */
+@Injectable({ providedIn: 'root' })
+export class HeldDrag {
+  private current: { hand: DragHandler; cancel: () => void } | null = null;
+
+  /** True where the hand only pans. */
+  get pans(): boolean {
+    return this.current?.hand.pans ?? false;
+  }
+
+  hold(hand: DragHandler, cancel: () => void): void {
+    this.current = { hand, cancel };
+  }
+
+  letGo(hand: DragHandler): void {
+    if (this.current?.hand === hand) this.current = null;
+  }
+
+  cancel(): void {
+    this.current?.cancel();
+  }
+}
 
 /**
  * Lets a hand drag an element: with one pointer, held until it lifts. A second finger does not break it, Escape takes
@@ -40,6 +65,7 @@ export class Drag {
   private readonly page = inject(DOCUMENT);
   private readonly project = inject(OpenProject);
   private readonly renderLoop = inject(StageRenderLoop);
+  private readonly heldDrag = inject(HeldDrag);
   private held: { hand: DragHandler; pointerId: number } | null = null;
   private last = { x: NaN, y: NaN, at: -Infinity };
 
@@ -53,6 +79,7 @@ export class Drag {
     this.element.setPointerCapture(event.pointerId);
     this.held = { hand, pointerId: event.pointerId };
     this.last = { x: event.clientX, y: event.clientY, at: event.timeStamp };
+    this.heldDrag.hold(hand, () => this.release()?.cancel());
     this.project.hand.set(true);
     this.page.addEventListener('keydown', this.escape, { capture: true });
   }
@@ -102,6 +129,7 @@ export class Drag {
     if (this.held && this.element.hasPointerCapture(this.held.pointerId))
       this.element.releasePointerCapture(this.held.pointerId);
     this.held = null;
+    if (hand) this.heldDrag.letGo(hand);
     this.page.removeEventListener('keydown', this.escape, { capture: true });
     this.project.hand.set(false);
     return hand;

@@ -29,8 +29,26 @@ import sun from 'lucide-static/icons/sun.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import unlink from 'lucide-static/icons/link-2-off.svg';
 import close from 'lucide-static/icons/x.svg';
+import menu from 'lucide-static/icons/menu.svg';
+import hazeMap from 'lucide-static/icons/map.svg';
+import exaggerate from 'lucide-static/icons/chevrons-up.svg';
+import clipping from 'lucide-static/icons/contrast.svg';
+import hide from 'lucide-static/icons/eye-off.svg';
+import picture from 'lucide-static/icons/image.svg';
+import history from 'lucide-static/icons/history.svg';
+import help from 'lucide-static/icons/circle-help.svg';
+import pipette from 'lucide-static/icons/pipette.svg';
 
 const ICONS = {
+  pipette,
+  help,
+  history,
+  picture,
+  hide,
+  clipping,
+  exaggerate,
+  hazeMap,
+  menu,
   alone,
   chevronDown,
   earlier,

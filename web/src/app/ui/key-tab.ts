@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type RecipePath, canHaveKeys } from '@hazy-lens/core';
-import { Footage } from '../project/footage/footage';
+import type { RecipePath } from '@hazy-lens/core';
 import { Keyframes } from '../project/footage/keyframes';
 
 /** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
@@ -21,23 +20,33 @@ import { Keyframes } from '../project/footage/keyframes';
     }
   `,
   styles: `
+    /* The tab itself is small; the hand has more room. */
     button {
-      width: 7px;
-      height: 14px;
+      display: grid;
+      place-items: center;
+      width: 24px;
+      height: 24px;
       padding: 0;
-      border: 1px solid var(--line-strong);
-      border-radius: 2px;
+      border: 0;
       background: none;
       cursor: pointer;
     }
-    button:hover {
+    button::before {
+      content: '';
+      box-sizing: border-box;
+      width: 8px;
+      height: 15px;
+      border: 1px solid var(--ink-3);
+      border-radius: 2px;
+    }
+    button:hover::before {
       border-color: var(--ink);
     }
-    .other {
+    .other::before {
       background: linear-gradient(transparent 50%, var(--ink-2) 50%);
       border-color: var(--ink-2);
     }
-    .here {
+    .here::before {
       background: var(--ink);
       border-color: var(--ink);
     }
@@ -48,13 +57,6 @@ export class KeyTab {
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
   protected readonly keyframes = inject(Keyframes);
-  private readonly footage = inject(Footage);
-  /** Of the two numbers of a point the first has the tab. */
-  protected readonly isWanted = computed(
-    () =>
-      this.footage.isOpen() &&
-      canHaveKeys(this.at()) &&
-      (this.at().at(-1) !== 1 || this.keyframes.placeOf(this.at()).length === this.at().length),
-  );
+  protected readonly isWanted = computed(() => this.keyframes.isOffered(this.at()));
   protected readonly state = computed(() => this.keyframes.stateOf(this.at()));
 }

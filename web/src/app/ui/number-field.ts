@@ -46,6 +46,8 @@ export function plainRange(
 
 /** A hand that goes less far only clicks. */
 const MIN_SCRUB_PX = 3;
+/** A drag by the name goes through the whole slider within this, where its steps are fine enough. */
+const SCRUB_PX = 400;
 const CORRECTION_MS = 2200;
 let nextId = 0;
 
@@ -87,7 +89,7 @@ let nextId = 0;
         (blur)="commit()"
       />
       @if (range().unit) {
-        <span matSuffix>{{ range().unit }}</span>
+        <span matSuffix [class.tight]="range().unit === '%' || range().unit === '°'">{{ range().unit }}</span>
       }
     </mat-form-field>
     @if (slider()) {
@@ -101,7 +103,6 @@ let nextId = 0;
         <input
           matSliderThumb
           #thumb
-          tabindex="-1"
           [attr.aria-label]="name() + ' slider'"
           [value]="value()"
           (dragStart)="startGesture()"
@@ -167,15 +168,24 @@ export class NumberField {
     this.moving.emit(false);
   }
 
+  /** What a pixel of a drag by the name is worth: the whole slider lies within a few hundred. */
+  private scrubStep(): number {
+    const { slider, step } = this.range();
+    return Math.min(step, (slider[1] - slider[0]) / SCRUB_PX);
+  }
+
   protected readonly scrub = (event: PointerEvent): DragHandler | null => {
     if (event.button !== 0 || this.disabled()) return null;
     const start = this.value();
     return {
       move: (to) => {
         const distance = to.clientX - event.clientX;
+        const { step } = this.range();
         if (this.gesture === null && Math.abs(distance) < MIN_SCRUB_PX) return;
         if (this.gesture === null) this.startGesture();
-        this.apply(start + distance * this.range().step * stepMultiplier(to), false);
+        // On the grid of fine steps, from wherever the hand took hold.
+        const by = Math.round((distance * this.scrubStep() * stepMultiplier(to) * 10) / step);
+        this.apply(start + (by * step) / 10, false);
       },
       end: () => this.endGesture(),
       cancel: () => {
@@ -206,6 +216,12 @@ export class NumberField {
       event.preventDefault();
       const by = (event.key === 'ArrowUp' ? 1 : -1) * this.range().step * stepMultiplier(event);
       this.apply(this.value() + by, true);
+    } else if (event.key === 'PageUp' || event.key === 'PageDown') {
+      event.preventDefault();
+      this.apply(this.value() + (event.key === 'PageUp' ? 10 : -10) * this.range().step, true);
+    } else if ((event.key === 'Home' || event.key === 'End') && !this.isTyped()) {
+      event.preventDefault();
+      this.apply(event.key === 'Home' ? this.range().min : this.range().max, false);
     } else return;
     event.stopPropagation();
   }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { type Recipe, type RecipePath, numberSpecAt, displayRange, valueAt } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
+import { Keyframes } from '../project/footage/keyframes';
 import { ViewStore } from '../workspace/view-store';
 import { KeyTab } from './key-tab';
 import { type NumberChange, NumberField } from './number-field';
@@ -32,15 +33,21 @@ import { type NumberChange, NumberField } from './number-field';
     }
     hl-key-tab {
       position: absolute;
-      left: -9.5px;
-      top: 6px;
+      left: -15px;
+      top: 2px;
       z-index: 1;
     }
+    /* The tab's room lies before the label, never on it. */
+    :host(.keyed) {
+      padding-left: 9px;
+    }
   `,
+  host: { '[class.keyed]': 'keyframes.isOffered(at())' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipeNumber {
   protected readonly project = inject(OpenProject);
+  protected readonly keyframes = inject(Keyframes);
   private readonly viewStore = inject(ViewStore);
   readonly at = input.required<RecipePath>();
   /** In place of the table's own words. */

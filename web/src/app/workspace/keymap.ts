@@ -12,8 +12,12 @@ const TAP_MS = 280;
 const LETTERS_KEY = 'hazy-lens-letters';
 const LARGER = 1.15;
 
+/** Space works them: it is not for playing there. */
+const WORKED_BY_SPACE =
+  'button, summary, a, input, label, [role=button], [role=switch], [role=radio], [role=combobox], [role=option]';
+
 /** What a key does while it is held; a tap leaves it so. */
-interface Hold {
+export interface Hold {
   down: () => void;
   /** Takes back what `down` did. */
   up: () => void;
@@ -21,6 +25,7 @@ interface Hold {
   neverStays?: boolean;
   /** What a tap does besides. */
   tap?: () => void;
+  isOn?: () => boolean;
 }
 
 /** What keys are for, in the order of the help. */
@@ -36,6 +41,8 @@ export interface Binding {
   keys: readonly string[];
   run?: () => void;
   hold?: Hold;
+  /** The status line has a button for it, for hands without a keyboard. */
+  button?: { icon: string; label: string };
   /** False where the key is left to what else it does. */
   when?: () => boolean;
 }
@@ -59,13 +66,21 @@ export class Keymap {
   private readonly isFootage = (): boolean => this.transport.isOpen();
 
   readonly bindings: readonly Binding[] = [
-    { group: 'Looking', shown: 'B', does: 'Before: show the original', keys: ['b'], hold: this.before() },
+    {
+      group: 'Looking',
+      shown: 'B',
+      does: 'Before: show the original',
+      keys: ['b'],
+      hold: this.before(),
+      button: { icon: 'picture', label: 'Before' },
+    },
     {
       group: 'Looking',
       shown: 'X',
       does: 'Exaggerate: the blur four times stronger, to see where it begins',
       keys: ['x'],
       hold: flip(this.viewStore.exaggerated),
+      button: { icon: 'exaggerate', label: 'Exaggerate' },
     },
     {
       group: 'Looking',
@@ -73,6 +88,7 @@ export class Keymap {
       does: 'Haze map: the focus field alone',
       keys: ['m'],
       hold: flip(this.viewStore.hazeMap),
+      button: { icon: 'hazeMap', label: 'Haze map' },
     },
     {
       group: 'Looking',
@@ -80,6 +96,7 @@ export class Keymap {
       does: 'Clipping: whites in rising stripes, blacks in falling stripes',
       keys: ['c'],
       hold: flip(this.viewStore.clipped),
+      button: { icon: 'clipping', label: 'Clipping' },
     },
     {
       group: 'Looking',
@@ -87,6 +104,7 @@ export class Keymap {
       does: 'Hide the handles',
       keys: ['h'],
       hold: flip(this.viewStore.handlesHidden),
+      button: { icon: 'hide', label: 'Hide handles' },
     },
     {
       group: 'Looking',
@@ -229,15 +247,35 @@ export class Keymap {
       does: 'Rotation or gradient: 15° steps. Brush: straight line',
       keys: [],
     },
+    { group: 'Picture', shown: 'Shift + arrows', does: 'Picture: pan', keys: [] },
     { group: 'Picture', shown: 'Alt + drag', does: 'Sounding: drag a copy', keys: [] },
     { group: 'Footage', shown: 'Page ↑ ↓', does: 'Reel: previous or next key', keys: [] },
-    { group: 'Picture', shown: 'Delete', does: 'Delete sounding, knot or key', keys: [] },
+    {
+      group: 'Picture',
+      shown: 'Delete',
+      does: 'Delete the row, sounding, knot or key that has the focus',
+      keys: [],
+    },
     {
       group: 'Picture',
       shown: 'Escape',
       does: 'Cancel the drag or band placement',
       keys: ['escape'],
       run: () => this.selection.placing.set(null),
+    },
+    {
+      group: 'Project',
+      shown: 'N',
+      does: 'Next step of the route',
+      keys: ['n'],
+      run: () => this.viewStore.goBy(1),
+    },
+    {
+      group: 'Project',
+      shown: 'E',
+      does: 'Earlier step of the route',
+      keys: ['e'],
+      run: () => this.viewStore.goBy(-1),
     },
     { group: 'Project', shown: 'Ctrl Z', does: 'Undo', keys: ['ctrl+z'], run: () => this.project.undo() },
     {
@@ -287,11 +325,15 @@ export class Keymap {
       binding.run();
     } else if (binding.hold) {
       event.preventDefault();
-      if (event.repeat || this.pressed.has(name!)) return;
-      // When the keys went down and up, not when the page came to hear of it.
-      this.pressed.set(name!, { at: event.timeStamp, hold: binding.hold });
-      binding.hold.down();
+      if (!event.repeat) this.press(name!, binding.hold, event.timeStamp);
     }
+  }
+
+  /** @param at when the key or the button went down, not when the page came to hear of it. */
+  press(name: string, hold: Hold, at: number): void {
+    if (this.pressed.has(name)) return;
+    this.pressed.set(name, { at, hold });
+    hold.down();
   }
 
   /** True where a key is not for what has the focus. */
@@ -302,18 +344,21 @@ export class Keymap {
     if (isTextBox(target)) return name.startsWith('ctrl+') && target!.hasAttribute('data-keeps-steps');
     if (target?.closest('[role=menu]')) return false;
     // Space works what has the focus.
-    if (name === ' ') return !target?.closest('button, summary, [role=button], [role=switch], [role=radio]');
+    if (name === ' ') return !target?.closest(WORKED_BY_SPACE);
     // So do Home and End on what has ends.
     if (name === 'home' || name === 'end') return !target?.closest('[type=range], [role=slider]');
     return this.lettersOn() || !/^[a-z0-9]$/.test(name);
   }
 
   private up(event: KeyboardEvent): void {
-    const name = event.key.toLowerCase();
+    this.release(event.key.toLowerCase(), event.timeStamp);
+  }
+
+  release(name: string, at: number): void {
     const press = this.pressed.get(name);
     if (!press) return;
     this.pressed.delete(name);
-    const isTap = event.timeStamp - press.at <= TAP_MS;
+    const isTap = at - press.at <= TAP_MS;
     if (press.hold.neverStays || !isTap) press.hold.up();
     if (isTap) press.hold.tap?.();
   }
@@ -334,6 +379,7 @@ export class Keymap {
         last = now;
       },
       up: () => comparison.set(last),
+      isOn: () => comparison() === 'before',
     };
   }
 
@@ -363,6 +409,7 @@ function flip(value: WritableSignal<boolean>): Hold {
       value.set(!was);
     },
     up: () => value.set(was),
+    isOn: value,
   };
 }
 

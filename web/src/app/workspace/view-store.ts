@@ -1,7 +1,9 @@
 import { Injectable, signal } from '@angular/core';
 import type { LookChoice } from '../model/looks';
 
-export type StepName = 'source' | 'tidy' | 'focus' | 'blur' | 'colour' | 'finish' | 'pace' | 'output';
+/** In the order of the work. */
+const STEP_NAMES = ['source', 'tidy', 'focus', 'blur', 'colour', 'finish', 'pace', 'output'] as const;
+export type StepName = (typeof STEP_NAMES)[number];
 export type Comparison = 'before' | 'after' | 'wipe';
 
 /** How the person looks at the work just now: nothing of this is saved with the project. */
@@ -28,4 +30,10 @@ export class ViewStore {
   readonly tried = signal<{ choice: LookChoice | null } | null>(null);
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
   readonly rayAngle = signal(90);
+
+  /** Goes on in the route, or back; a step that the open project has none of shows its neighbour's panel. */
+  goBy(steps: number): void {
+    const at = STEP_NAMES.indexOf(this.step()) + steps;
+    this.step.set(STEP_NAMES[Math.min(STEP_NAMES.length - 1, Math.max(0, at))]!);
+  }
 }

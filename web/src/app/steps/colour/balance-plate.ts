@@ -31,15 +31,9 @@ const LIGHT: Record<Tone, number> = { shadows: 0.42, middle: 0.62, lights: 0.82 
   template: `
     <div
       class="plate"
-      role="slider"
-      tabindex="0"
-      [attr.aria-label]="label() + ': arrow keys shift its colour'"
-      aria-valuemin="-100"
-      aria-valuemax="100"
-      [attr.aria-valuenow]="round(shift()[0])"
-      [attr.aria-valuetext]="says()"
+      role="group"
+      [attr.aria-label]="label()"
       [hlDrag]="grasp"
-      (keydown)="key($event)"
       (dblclick)="put([0, 0], null)"
     >
       <canvas #canvas width="${SIZE}" height="${SIZE}" aria-hidden="true"></canvas>
@@ -48,6 +42,21 @@ const LIGHT: Record<Tone, number> = { shadows: 0.42, middle: 0.62, lights: 0.82 
         [style.left.%]="50 + (50 * shift()[0]) / most"
         [style.top.%]="50 - (50 * shift()[1]) / most"
       ></span>
+      @for (axis of axes; track axis.label) {
+        <span
+          class="axis"
+          [class.upright]="axis.index === 1"
+          role="slider"
+          tabindex="0"
+          [attr.aria-label]="label() + ', ' + axis.label"
+          [attr.aria-orientation]="axis.index === 1 ? 'vertical' : 'horizontal'"
+          aria-valuemin="-100"
+          aria-valuemax="100"
+          [attr.aria-valuenow]="round(shift()[axis.index])"
+          [attr.aria-valuetext]="says()"
+          (keydown)="key($event)"
+        ></span>
+      }
     </div>
     <span class="name">{{ label() }}</span>
   `,
@@ -74,6 +83,22 @@ const LIGHT: Record<Tone, number> = { shadows: 0.42, middle: 0.62, lights: 0.82 
       box-shadow: 0 0 0 1.5px rgb(12 14 20 / 0.75);
       pointer-events: none;
     }
+    /* One for the keyboard along each edge; the hand takes the plate itself. */
+    .axis {
+      position: absolute;
+      inset: auto 6px -1px;
+      height: 3px;
+      border-radius: 2px;
+      pointer-events: none;
+    }
+    .axis.upright {
+      inset: 6px auto 6px -1px;
+      width: 3px;
+      height: auto;
+    }
+    .axis:focus-visible {
+      background: var(--focus);
+    }
     .name {
       display: block;
       margin-top: 4px;
@@ -91,6 +116,10 @@ export class BalancePlate {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly most = MOST;
   protected readonly shift = computed(() => this.project.recipe().colour.balance[this.tone()]);
+  protected readonly axes = [
+    { index: 0, label: 'green to red' },
+    { index: 1, label: 'blue to yellow' },
+  ] as const;
   protected readonly round = (value: number): number => Math.round((value / MOST) * 100);
   protected readonly says = computed(() => {
     const [a, b] = this.shift().map((value) => this.round(value)) as [number, number];

@@ -17,6 +17,7 @@ import { ProjectAssets } from '../../project/session/project-assets';
 import { CopiedElement, Elements } from '../../project/subjects/elements';
 import { OpenProject } from '../../project/session/open-project';
 import { SelectionStore } from '../../workspace/selection-store';
+import { focusNeighbour } from '../../ui/focus-neighbour';
 import { ElementThumb } from './element-thumb';
 
 /** What lies over the picture, the nearest first, and below all the picture itself: one of them has the tools. */
@@ -77,6 +78,7 @@ import { ElementThumb } from './element-thumb';
               [attr.aria-pressed]="selection.layer() === row.element.id"
               [attr.aria-label]="row.name + '; Alt + arrow keys reorder'"
               (click)="choose(row.element.id)"
+              (keydown.delete)="removeByKey(row, $event)"
               (keydown.alt.arrowup)="$event.preventDefault(); move(row.index, row.index + 1)"
               (keydown.alt.arrowdown)="$event.preventDefault(); move(row.index, row.index - 1)"
             >
@@ -173,6 +175,12 @@ export class ElementList {
     const copyId = crypto.randomUUID();
     this.project.edit('duplicate element', (draft) => duplicateElement(draft, id, copyId));
     this.choose(copyId);
+  }
+
+  protected removeByKey({ element, name }: { element: Element; name: string }, event: Event): void {
+    event.stopPropagation();
+    focusNeighbour(event.currentTarget as HTMLElement, 'section', '.choose');
+    this.remove(element.id, name);
   }
 
   protected remove(id: string, name: string): void {

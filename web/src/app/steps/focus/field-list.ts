@@ -26,6 +26,7 @@ import { bandName, duplicateBand } from '../../model/bands';
 import { focusOf } from '../../model/elements';
 import { removeStrokes } from '../../model/carry';
 import { matteName } from '../../model/mattes';
+import { focusNeighbour } from '../../ui/focus-neighbour';
 import { FieldThumb } from './field-thumb';
 import { counted } from '../../model/counted';
 
@@ -95,7 +96,12 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
             <span class="handle"></span>
           }
           <hl-field-thumb [look]="row.look" [size]="project.size()" />
-          <button class="choose" [attr.aria-pressed]="isChosen(row)" (click)="selection.choose(row.chosen)">
+          <button
+            class="choose"
+            [attr.aria-pressed]="isChosen(row)"
+            (click)="selection.choose(row.chosen)"
+            (keydown.delete)="removeByKey(row, $event)"
+          >
             <span>{{ row.label }}</span>
             @if (row.note) {
               &ngsp;<span class="note">{{ row.note }}</span>
@@ -262,6 +268,13 @@ export class FieldList {
 
   protected remove(row: FieldRow): void {
     this.project.edit(`delete ${row.label}`, row.remove!);
+  }
+
+  protected removeByKey(row: FieldRow, event: Event): void {
+    if (!row.remove) return;
+    event.stopPropagation();
+    focusNeighbour(event.currentTarget as HTMLElement, '.rows', '.choose');
+    this.remove(row);
   }
 
   protected duplicate(band: Band): void {

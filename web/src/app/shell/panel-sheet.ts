@@ -1,0 +1,118 @@
+import {
+  DOCUMENT,
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  inject,
+  signal,
+} from '@angular/core';
+import { Drag, type DragHandler } from '../ui/drag';
+
+/** Heights of the sheet as fractions of its room, and how they are read aloud. */
+const HEIGHTS = [
+  { share: 0.36, says: 'a third' },
+  { share: 0.66, says: 'two thirds' },
+  { share: 1, says: 'all' },
+] as const;
+/** A hand that moves less only taps. */
+const TAP_PX = 6;
+/** The bar and the row of steps stay in sight. */
+const REST_PX = 100;
+
+/** On a phone the panel is a sheet that is pulled up by its handle, to a third, two thirds, or all of the window. */
+@Component({
+  selector: 'hl-panel-sheet',
+  imports: [Drag],
+  template: `
+    <div
+      class="handle"
+      role="slider"
+      tabindex="0"
+      aria-label="Panel height"
+      aria-orientation="vertical"
+      aria-valuemin="1"
+      [attr.aria-valuemax]="heights.length"
+      [attr.aria-valuenow]="at() + 1"
+      [attr.aria-valuetext]="heights[at()]!.says"
+      [hlDrag]="pull"
+      (click)="tap()"
+      (keydown.arrowUp)="step(1, $event)"
+      (keydown.arrowDown)="step(-1, $event)"
+    ></div>
+    <div class="content"><ng-content /></div>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: 28px minmax(0, 1fr);
+      background: var(--paper);
+      border-top: 1px solid var(--line);
+    }
+    .handle {
+      cursor: ns-resize;
+      display: grid;
+      place-items: center;
+      outline-offset: -2px;
+    }
+    .handle::before {
+      content: '';
+      width: 44px;
+      height: 4px;
+      border-radius: 2px;
+      background: var(--line-strong);
+    }
+    .content {
+      overflow: auto;
+      padding: 0 16px 20px;
+    }
+  `,
+  host: { '[style.height.px]': 'height()' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class PanelSheet {
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly page = inject(DOCUMENT);
+  protected readonly heights = HEIGHTS;
+  protected readonly at = signal(0);
+  private readonly room = signal(this.readRoom());
+  private wasPulled = false;
+  private readonly pulled = signal<number | null>(null);
+  protected readonly height = computed(() => this.pulled() ?? HEIGHTS[this.at()]!.share * this.room());
+
+  private readRoom(): number {
+    return this.page.documentElement.clientHeight - REST_PX;
+  }
+
+  /** The sheet follows the hand, and goes to the nearest height when it lifts; a tap goes to the next. */
+  protected readonly pull = ({ clientY: from }: PointerEvent): DragHandler => {
+    const start = this.element.clientHeight;
+    this.room.set(this.readRoom());
+    return {
+      move: ({ clientY }) => this.pulled.set(Math.min(this.room(), Math.max(28, start + from - clientY))),
+      end: () => {
+        const pulled = this.pulled();
+        this.pulled.set(null);
+        this.wasPulled = pulled !== null && Math.abs(pulled - start) >= TAP_PX;
+        if (this.wasPulled) this.at.set(nearest(pulled! / this.room()));
+      },
+      cancel: () => this.pulled.set(null),
+    };
+  };
+
+  /** Not as the finger lifts: the click that follows would land on what comes to stand there. */
+  protected tap(): void {
+    if (!this.wasPulled) this.at.update((at) => (at + 1) % HEIGHTS.length);
+    this.wasPulled = false;
+  }
+
+  protected step(by: number, event: Event): void {
+    event.preventDefault();
+    this.at.update((at) => Math.min(HEIGHTS.length - 1, Math.max(0, at + by)));
+  }
+}
+
+function nearest(share: number): number {
+  const gaps = HEIGHTS.map((height) => Math.abs(height.share - share));
+  return gaps.indexOf(Math.min(...gaps));
+}

@@ -1,0 +1,78 @@
+import { HeldDrag } from '../ui/drag';
+import type { Viewport } from '../workspace/viewport';
+
+/** A finger that comes later than this beside one that works is none. */
+const TOGETHER_MS = 300;
+
+interface Finger {
+  x: number;
+  y: number;
+  /** When it was put down. */
+  since: number;
+}
+
+/**
+ * Two fingers on the stage zoom about the point between them, and pan. What the first of them had begun is taken back;
+ * a finger that comes beside one that has long been at work, on a stroke or a grip, changes nothing.
+ */
+export class Pinch {
+  private readonly fingers = new Map<number, Finger>();
+  private last: { x: number; y: number; distance: number } | null = null;
+
+  constructor(
+    private readonly view: Viewport,
+    private readonly held: HeldDrag,
+  ) {}
+
+  /** Hears all pointers of an element before its own parts do. */
+  watch(element: HTMLElement, signal: AbortSignal): void {
+    const how = { capture: true, signal };
+    element.addEventListener('pointerdown', (event) => this.down(event), how);
+    element.addEventListener('pointermove', (event) => this.move(event), how);
+    for (const type of ['pointerup', 'pointercancel'] as const)
+      element.addEventListener(type, (event) => this.up(event), how);
+  }
+
+  private down(event: PointerEvent): void {
+    if (event.pointerType !== 'touch') return;
+    // The first finger of the system: no other can still be down.
+    if (event.isPrimary) this.fingers.clear();
+    this.fingers.set(event.pointerId, { x: event.clientX, y: event.clientY, since: event.timeStamp });
+    if (this.fingers.size < 2) return;
+    const [first, second] = [...this.fingers.values()];
+    const isFree = this.held.pans || second!.since - first!.since <= TOGETHER_MS;
+    if (this.fingers.size === 2 && isFree) {
+      this.held.cancel();
+      this.last = this.measure();
+    }
+    event.stopPropagation();
+  }
+
+  private move(event: PointerEvent): void {
+    const finger = this.fingers.get(event.pointerId);
+    if (!finger) return;
+    [finger.x, finger.y] = [event.clientX, event.clientY];
+    if (!this.last) return;
+    event.stopPropagation();
+    const now = this.measure();
+    const { x, y } = this.view.fromPointer({ clientX: now.x, clientY: now.y });
+    this.view.pan(now.x - this.last.x, now.y - this.last.y);
+    this.view.zoomTo((this.view.view().zoom * now.distance) / this.last.distance, x, y);
+    this.last = now;
+  }
+
+  private up(event: PointerEvent): void {
+    if (!this.fingers.delete(event.pointerId)) return;
+    if (this.last) event.stopPropagation();
+    this.last = null;
+  }
+
+  private measure(): { x: number; y: number; distance: number } {
+    const [a, b] = [...this.fingers.values()];
+    return {
+      x: (a!.x + b!.x) / 2,
+      y: (a!.y + b!.y) / 2,
+      distance: Math.max(8, Math.hypot(a!.x - b!.x, a!.y - b!.y)),
+    };
+  }
+}
