@@ -27,7 +27,7 @@ interface Stepped<T> {
 }
 
 /** Work after a patch; what the patch does not touch stays the same object, so that it costs nothing to keep. */
-function patched<T extends object>(work: T, patch: Operation[]): T {
+export function patched<T extends object>(work: T, patch: Operation[]): T {
   return produce(work, (draft) => void jsonPatch.applyPatch(draft, patch));
 }
 

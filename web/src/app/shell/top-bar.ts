@@ -11,6 +11,7 @@ import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
 import { type Comparison, ViewStore } from '../workspace/view-store';
 import { WindowLayout } from '../workspace/window-layout';
+import { HistoryMenu } from './history-menu';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
 
@@ -26,6 +27,7 @@ const WHY_UNSAVED = {
   imports: [
     MatButton,
     MatButtonToggle,
+    HistoryMenu,
     MatButtonToggleGroup,
     MatIcon,
     MatIconButton,
@@ -79,6 +81,7 @@ const WHY_UNSAVED = {
           <mat-icon svgIcon="redo" />
         </button>
       }
+      <hl-history-menu #history [isSubmenu]="isNarrow()" />
       <span class="gap"></span>
       <mat-button-toggle-group
         aria-label="Compare"
@@ -124,6 +127,9 @@ const WHY_UNSAVED = {
       </button>
       <button mat-menu-item [disabled]="!project.redoLabel()" (click)="project.redo()">
         {{ redoText() }}
+      </button>
+      <button mat-menu-item [disabled]="!history.isThere()" [matMenuTriggerFor]="history.menu()">
+        History
       </button>
       <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">Hide panels</button>
       <button mat-menu-item (click)="nextTheme()">Theme: {{ themes.theme() }}</button>

@@ -55,15 +55,17 @@ import { EXAGGERATION } from './stage-renderer';
         haze {{ read.haze }}% · {{ read.px }} px at cursor
       }
     </span>
-    @if (viewStore.exaggerated()) {
-      <span class="flag">Exaggerated {{ exaggeration }}×</span>
-    }
-    @if (viewStore.hazeMap()) {
-      <span class="flag">Haze map</span>
-    }
-    @if (renderLoop.busy()) {
-      <span class="flag" role="status">Draft</span>
-    }
+    <span class="flags">
+      @if (viewStore.exaggerated()) {
+        <span>Exaggerated {{ exaggeration }}×</span>
+      }
+      @if (viewStore.hazeMap()) {
+        <span>Haze map</span>
+      }
+      @if (renderLoop.busy()) {
+        <span role="status">Draft</span>
+      }
+    </span>
   `,
   styles: `
     :host {
@@ -114,7 +116,8 @@ import { EXAGGERATION } from './stage-renderer';
         gap: 0;
       }
       .reading,
-      .zoom {
+      .zoom,
+      .flags {
         display: none;
       }
     }
@@ -130,9 +133,19 @@ import { EXAGGERATION } from './stage-renderer';
         padding: 12px;
       }
     }
-    .flag {
-      padding: 0 6px;
-      border-left: 1px solid rgb(255 255 255 / 0.25);
+    /* Beside the line: what comes and goes does not move what is pressed. */
+    .flags {
+      position: absolute;
+      left: calc(100% + 6px);
+      bottom: 0;
+      display: flex;
+      flex-direction: column-reverse;
+      align-items: flex-start;
+    }
+    .flags span {
+      padding: 4px 10px;
+      background: rgb(32 33 34 / 0.82);
+      border-radius: 6px;
     }
   `,
   host: { '[attr.aria-busy]': 'renderLoop.busy()' },

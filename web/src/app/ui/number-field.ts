@@ -12,6 +12,7 @@ import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { NumberRange } from '@hazy-lens/core';
+import { numberText, numberWithUnit } from '../model/number-text';
 import { Drag, type DragHandler } from './drag';
 import { stepMultiplier } from './arrow-keys';
 import { parseNumber } from './parse-number';
@@ -144,17 +145,12 @@ export class NumberField {
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private gesture: string | null = null;
 
-  /** As it is read aloud: 42%, 12 px. */
   protected withUnit(): string {
-    const { unit } = this.range();
-    const space = unit === '' || unit === '%' ? '' : ' ';
-    return this.shown(this.value()) + space + unit;
+    return numberWithUnit(this.value(), this.range());
   }
 
   protected shown(value: number): string {
-    const { decimals } = this.range();
-    // No "-0" for a value that rounds to nothing.
-    return (Number(value.toFixed(decimals)) + 0).toFixed(decimals);
+    return numberText(value, this.range());
   }
 
   protected startGesture(): void {

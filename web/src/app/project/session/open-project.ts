@@ -182,18 +182,25 @@ export class OpenProject {
     this.step(steppedForward, ProjectActions.redone());
   }
 
-  /** Goes a step back or forth; of a project that was damaged a step may be no good, which is told. */
-  private step(stepped: (project: Project) => Project, action: Action): void {
-    if (this.isClosed()) return;
+  /** Goes some steps back (negative) or forth; a damaged one ends the way. */
+  goBy(steps: number): void {
+    const way = steps < 0 ? ProjectActions.undone() : ProjectActions.redone();
+    for (let i = 0; i < Math.abs(steps); i++)
+      if (!this.step(steps < 0 ? steppedBack : steppedForward, way)) return;
+  }
+
+  /** Goes a step back or forth, and says whether it did; of a project that was damaged a step may be no good, which is told. */
+  private step(stepped: (project: Project) => Project, action: Action): boolean {
+    if (this.isClosed()) return false;
     try {
       stepped(this.state());
     } catch (error) {
       const reason = sentenceOf(error);
-      return this.notices.error(
-        `This step is damaged and can’t be taken. ${reason} Your project is unchanged.`,
-      );
+      this.notices.error(`This step is damaged and can’t be taken. ${reason} Your project is unchanged.`);
+      return false;
     }
     this.store.dispatch(action);
+    return true;
   }
 
   rename(name: string): void {
