@@ -276,3 +276,38 @@ test('tables of colours are brought in and kept as looks, and travel with their 
     .poll(async () => Math.max(...(await app.colourAt(0.4, 0.4)).map((v, c) => Math.abs(v - both[c]!))))
     .toBeLessThan(5);
 });
+
+test('white balance is picked on the picture, and the history says what changed and goes back', async ({
+  app,
+  page,
+}) => {
+  await app.step('Colour');
+  await page.getByRole('radio', { name: 'RGB' }).click();
+  await expect(page.getByText('green', { exact: true })).toBeVisible();
+  await app.number('Exposure').fill('0.5');
+  await app.number('Exposure').press('Enter');
+  const picker = page.getByRole('button', { name: 'Pick white balance' });
+  await picker.click();
+  await page.keyboard.press('Escape');
+  await expect(picker).toHaveAttribute('aria-pressed', 'false');
+  await picker.click();
+  await page.mouse.click(...(await app.at(0.45, 0.72)));
+  // The square is paved in grey, and lies in warm light.
+  await expect.poll(async () => Number(await app.number('Warmth').inputValue())).toBeLessThan(-10);
+
+  await page.getByRole('button', { name: 'History' }).click();
+  const steps = page.getByRole('menuitemradio');
+  await expect(steps).toHaveText([
+    /^White balance.*Warmth 0% → -\d+%/s,
+    /^Exposure.*Exposure 0\.0 stops → 0\.5 stops/s,
+    'As opened',
+  ]);
+  await expect(steps.first()).toHaveAttribute('aria-checked', 'true');
+  await steps.last().click();
+  await expect(app.number('Exposure')).toHaveValue('0.0');
+  await expect(app.number('Warmth')).toHaveValue('0');
+  await page.getByRole('button', { name: 'History' }).click();
+  await page.getByRole('menuitemradio', { name: /^Exposure/ }).click();
+  await expect(app.number('Exposure')).toHaveValue('0.5');
+  await expect(app.number('Warmth')).toHaveValue('0');
+});

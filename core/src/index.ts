@@ -77,7 +77,7 @@ export { type CaptionContrast, MIN_TEXT_CONTRAST, captionContrast } from './suit
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
-export { whiteBalanceMatrix } from './colour/white-balance';
+export { whiteBalanceFrom, whiteBalanceMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
 export type { HeifDecoded, HeifError, HeifHandle, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
 export {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { graded, wanted } from '../reference/grade';
-import { fromOklab, toOklab } from '../src/colour/oklab';
+import { fromOklab, times, toOklab } from '../src/colour/oklab';
 import {
   type Recipe,
   LOOK_NAMES,
@@ -12,6 +12,7 @@ import {
   lookColour,
   stagesOf,
   toLinear,
+  whiteBalanceFrom,
   whiteBalanceMatrix,
 } from '../src/index';
 import { between } from './arbitraries';
@@ -151,6 +152,29 @@ describe('tone and colour', () => {
       expect.closeTo(-0.021, 5),
       expect.closeTo(0.05, 5),
     ]);
+  });
+
+  it('are found from a place that should be grey, and make it so', () => {
+    const part = fc.double({ min: -0.9, max: 0.9, noNaN: true });
+    fc.assert(
+      fc.property(part, part, fc.double({ min: 0.05, max: 0.5, noNaN: true }), (warmth, tint, grey) => {
+        // A grey under a light that the opposite of some warmth and tint would make.
+        const cast = [grey * (1 + 0.12 * warmth), grey, grey * (1 + 0.12 * tint)] as Triple;
+        const found = whiteBalanceFrom(cast)!;
+        const matrix = whiteBalanceMatrix(colourOf(found));
+        const [, a, b] = toOklab(times(matrix, cast));
+        expect(Math.abs(found.warmth) <= 1 && Math.abs(found.tint) <= 1).toBe(true);
+        expect(Math.hypot(a, b)).toBeLessThan(1e-5);
+      }),
+    );
+    expect(whiteBalanceFrom([0.3, 0.3, 0.3])).toEqual({
+      warmth: expect.closeTo(0, 5) as number,
+      tint: expect.closeTo(0, 5) as number,
+    });
+    // What is clipped or black says nothing; a strong colour goes as far as there is.
+    expect(whiteBalanceFrom([1, 0.9, 0.8])).toBeNull();
+    expect(whiteBalanceFrom([0, 0.2, 0.2])).toBeNull();
+    expect(whiteBalanceFrom([0.02, 0.1, 0.9])!.warmth).toBe(1);
   });
 
   it('of a look come after one’s own, at its amount, and before black and white', async () => {

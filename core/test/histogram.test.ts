@@ -11,6 +11,8 @@ describe('the tone histogram', () => {
       expect(shares[level >> 1]).toBe(1);
       expect([black, white]).toEqual([level === 0 ? 1 : 0, level === 255 ? 1 : 0]);
     }
+    const { channels } = toneHistogram([10, 100, 200, 255]);
+    expect(channels.map((shares) => shares.indexOf(1))).toEqual([5, 50, 100]);
     // One clipped channel is enough.
     expect(toneHistogram([255, 10, 10, 255, 9, 9, 9, 255]).white).toBe(0.5);
   });

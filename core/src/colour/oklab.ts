@@ -18,7 +18,11 @@ export function times(matrix: readonly number[], [x, y, z]: Triple): [number, nu
 }
 
 export function toOklab(rgb: Triple): [number, number, number] {
-  const [l, m, s] = times(TO_CONES, rgb).map(Math.cbrt) as [number, number, number];
+  return ofConeRoots(times(TO_CONES, rgb).map(Math.cbrt) as [number, number, number]);
+}
+
+/** The Oklab colour of cone responses whose cube roots are given. */
+export function ofConeRoots([l, m, s]: Triple): [number, number, number] {
   return [
     0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
     1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,

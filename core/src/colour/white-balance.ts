@@ -1,5 +1,5 @@
 import type { Recipe } from '../recipe/schema';
-import { FROM_CONES, TO_CONES, type Triple, conesOf } from './oklab';
+import { FROM_CONES, TO_CONES, type Triple, conesOf, ofConeRoots, times } from './oklab';
 
 /** Where full warmth and full tint take white, along b and a of Oklab. */
 const FULL_WARMTH = 0.1;
@@ -20,4 +20,21 @@ export function whiteBalanceMatrix({
     const [row, column] = [3 * Math.floor(i / 3), i % 3];
     return gains.reduce((sum, gain, k) => sum + FROM_CONES[row + k]! * gain * TO_CONES[3 * k + column]!, 0);
   });
+}
+
+/** A channel with less light than this, or more, says nothing of the light: it is noise, or clipped. */
+const USABLE = { least: 0.002, most: 0.98 } as const;
+
+/**
+ * The warmth and tint, each from -1 to 1, that make a colour grey: the gains of the cones must be the inverse of its
+ * own responses, and the cube roots of gains are linear in warmth and tint. Null for a colour that is too dark or
+ * clipped. @param light linear light of red, green and blue, 0 to 1.
+ */
+export function whiteBalanceFrom(light: Triple): { warmth: number; tint: number } | null {
+  if (Math.min(...light) < USABLE.least || Math.max(...light) > USABLE.most) return null;
+  const [scale, a, b] = ofConeRoots(
+    times(TO_CONES, light).map((cone) => 1 / Math.cbrt(cone)) as [number, number, number],
+  );
+  const held = (value: number): number => Math.min(1, Math.max(-1, value));
+  return { warmth: held(b / scale / FULL_WARMTH), tint: held(a / scale / FULL_TINT) };
 }

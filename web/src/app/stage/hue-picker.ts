@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { huesOf, toLinear } from '@hazy-lens/core';
+import { huesOf } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import type { DragHandler } from '../ui/drag';
 
@@ -11,9 +11,9 @@ const PER_PIXEL = 0.006;
 export class HuePicker {
   private readonly project = inject(OpenProject);
 
-  /** A hand on a place of the picture that came in this colour; null where it is grey. @param rgb 8 bits a channel. */
-  handOn([r, g, b]: readonly [number, number, number], event: PointerEvent): DragHandler | null {
-    const hues = huesOf([toLinear(r / 255), toLinear(g / 255), toLinear(b / 255)]);
+  /** A hand on a place of the picture that came in this linear light; null where it is grey. */
+  handOn(light: readonly [number, number, number], event: PointerEvent): DragHandler | null {
+    const hues = huesOf(light);
     if (!hues) return null;
     const gesture = crypto.randomUUID();
     const start = { ...this.project.recipe().colour.mono.mix };

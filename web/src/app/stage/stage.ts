@@ -17,7 +17,7 @@ import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
 import { ViewStore } from '../workspace/view-store';
 import { SelectionStore } from '../workspace/selection-store';
-import { Drag, type DragStart, type DragHandler, HeldDrag } from '../ui/drag';
+import { Drag, type DragStart, HeldDrag } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { BandHandles } from './band-handles';
 import type { Spot } from './handles/handles';
@@ -25,9 +25,11 @@ import { ElementGrips } from './element-grips';
 import { FootMark } from './foot-mark';
 import { HandCursor } from './hand-cursor';
 import { ClippingOverlay } from './clipping-overlay';
+import { WhitePicker } from '../workspace/white-picker';
 import { MendBrush } from './mend-brush';
 import { HuePicker } from './hue-picker';
 import { panHand, wheelZoom } from './pan';
+import { meanLight } from './mean-light';
 import { Pinch } from './pinch';
 import { SoundingMarks } from './sounding-marks';
 import { StatusLine } from './status-line';
@@ -42,6 +44,8 @@ import { VariantView } from '../workspace/variant-view';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view-transform';
 
+/** A grey is the mean of so many pixels about the one that was clicked, each way. */
+const GREY_REACH_PX = 2;
 /** A finger that moves less only taps. */
 const MIN_PAN_PX = 6;
 const KEY_PAN_PX = 64;
@@ -157,6 +161,7 @@ export class Stage {
   protected readonly viewport = inject(Viewport);
   protected readonly tools = inject(StageTools);
   private readonly huePicker = inject(HuePicker);
+  private readonly whitePicker = inject(WhitePicker);
   private readonly mendBrush = inject(MendBrush);
   private readonly handles = viewChild(BandHandles);
   private readonly elementGrips = viewChild(ElementGrips);
@@ -289,22 +294,32 @@ export class Stage {
     if (event.button === 1 || (event.button === 0 && this.viewStore.panning()))
       return panHand(this.viewport, event);
     if (event.button !== 0) return null;
-    if (this.picksColours()) return this.pickColour(event);
+    if (this.whitePicker.isReady()) {
+      this.pickWhite(this.viewport.fromPointer(event));
+      return null;
+    }
+    if (this.picksColours()) {
+      const light = this.lightAt(this.viewport.fromPointer(event), 0);
+      return light && this.huePicker.handOn(light, event);
+    }
     const drag = this.startDrag(event);
     if (drag) return handOf(drag, this.viewport);
     // A finger has no wheel and no middle button: what is free moves the picture.
     return event.pointerType === 'touch' ? panHand(this.viewport, event, MIN_PAN_PX) : null;
   };
 
-  private pickColour(event: PointerEvent): DragHandler | null {
+  /** The linear light of the original about a place on the stage; null beside the picture. @param reach in pixels of the stage. */
+  private lightAt(at: Spot, reach: number): [number, number, number] | null {
     const image = this.pixelsBefore();
     const { left, top, width, height } = this.place();
-    const at = this.viewport.fromPointer(event);
     const [u, v] = [(at.x - left) / width, (at.y - top) / height];
     if (!image || u < 0 || v < 0 || u >= 1 || v >= 1) return null;
-    const i = (Math.floor(v * image.height) * image.width + Math.floor(u * image.width)) * 4;
-    const [r, g, b] = image.data.subarray(i, i + 3);
-    return this.huePicker.handOn([r!, g!, b!], event);
+    return meanLight(image, Math.floor(u * image.width), Math.floor(v * image.height), reach);
+  }
+
+  private pickWhite(at: Spot): void {
+    const light = this.lightAt(at, GREY_REACH_PX);
+    if (light) this.whitePicker.pick(light);
   }
 
   private startDrag(event: PointerEvent): StageDrag | null {
@@ -348,6 +363,7 @@ export class Stage {
   }
 
   private cursorFor(event: PointerEvent): string {
+    if (this.whitePicker.isReady()) return 'crosshair';
     if (this.picksColours()) return 'ns-resize';
     if (this.mendBrush.isReady()) return 'none';
     if (!this.showsHandles() || !(event.target as Element).closest('.picture')) return '';
@@ -381,6 +397,8 @@ export class Stage {
       this.viewport.pointAt(put(x + step[0] * by, y + step[1] * by), true);
     } else if (event.key === 'Enter' && this.mendBrush.isReady()) {
       this.mendBrush.start(at)?.end?.();
+    } else if (event.key === 'Enter' && this.whitePicker.isReady()) {
+      this.pickWhite(this.viewport.toStage(at.x, at.y));
     } else if (event.key === 'Enter' && this.showsHandles()) {
       this.viewport.pointAt(at, true);
       this.tools.start(at, event)?.end?.();

@@ -4,6 +4,7 @@ import { SelectionStore } from './selection-store';
 import { ViewStore } from './view-store';
 import { Transport } from './transport';
 import { Viewport } from './viewport';
+import { WhitePicker } from './white-picker';
 import { ToolSettings } from './tool-settings';
 import { remember, remembered } from '../storage/remembered';
 
@@ -56,6 +57,7 @@ export class Keymap {
   private readonly viewStore = inject(ViewStore);
   private readonly settings = inject(ToolSettings);
   private readonly viewport = inject(Viewport);
+  private readonly whitePicker = inject(WhitePicker);
   private readonly transport = inject(Transport);
   private readonly pressed = new Map<string, { at: number; hold: Hold }>();
   /** True while single letters act; whoever dictates or uses them otherwise can switch them off. */
@@ -259,9 +261,12 @@ export class Keymap {
     {
       group: 'Picture',
       shown: 'Escape',
-      does: 'Cancel the drag or band placement',
+      does: 'Cancel the drag, band placement or picker',
       keys: ['escape'],
-      run: () => this.selection.placing.set(null),
+      run: () => {
+        this.selection.placing.set(null);
+        this.whitePicker.isReady.set(false);
+      },
     },
     {
       group: 'Project',

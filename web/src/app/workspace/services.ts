@@ -9,6 +9,7 @@ import { QuietArea } from './quiet-area';
 import { Viewport } from './viewport';
 import { Transport } from './transport';
 import { SplitComparison } from './split-comparison';
+import { WhitePicker } from './white-picker';
 import { VariantView } from './variant-view';
 
 /** How one looks at a project, and works on it, for as long as it is open. */
@@ -24,4 +25,5 @@ export const WORKSPACE_ROOM: readonly Provider[] = [
   Transport,
   SplitComparison,
   VariantView,
+  WhitePicker,
 ];

@@ -1,5 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatIcon } from '@angular/material/icon';
 import { MatExpansionModule } from '@angular/material/expansion';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -7,12 +9,15 @@ import { MIX_HUES, TONE_BINS, type ToneHistogram } from '@hazy-lens/core';
 import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
+import { remember, remembered } from '../../storage/remembered';
+import { WhitePicker } from '../../workspace/white-picker';
 import { ViewStore } from '../../workspace/view-store';
 import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
 import { OwnLooksRow } from './own-looks-row';
 import { TonesOfPicture } from './tones';
 
+const VIEW_KEY = 'hazy-lens-histogram';
 const LABELS = Array.from({ length: TONE_BINS }, (_, i) => i);
 /** Bins higher than this share of the highest but one end at the top: one flat sky must not press all else down. */
 const HEADROOM = 1.1;
@@ -24,6 +29,9 @@ const HEADROOM = 1.1;
     ChartFrame,
     LookStrip,
     MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatIcon,
     MatExpansionModule,
     MatSlideToggle,
     MatTooltip,
@@ -39,18 +47,31 @@ const HEADROOM = 1.1;
           <hl-chart-frame [plan]="skyline" [label]="says()" />
         }
       </div>
-      <p class="legend"><span class="now">now</span><span class="came">original</span></p>
-      <button
-        matButton="outlined"
-        matTooltip="Hold (C): rising stripes mark clipped whites, falling stripes clipped blacks"
-        [attr.aria-pressed]="viewStore.clipped()"
-        (pointerdown)="viewStore.clipped.set(true)"
-        (pointerup)="viewStore.clipped.set(false)"
-        (pointerleave)="viewStore.clipped.set(false)"
-        (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
-      >
-        Show clipping
-      </button>
+      @if (view() === 'tones') {
+        <p class="legend"><span class="now">now</span><span class="came">original</span></p>
+      } @else {
+        <p class="legend">
+          <span class="red">red</span><span class="green">green</span><span class="blue">blue</span>
+        </p>
+      }
+      <div class="row">
+        <mat-button-toggle-group aria-label="Histogram" [value]="view()" (change)="setView($event.value)">
+          <mat-button-toggle value="tones">Tones</mat-button-toggle>
+          <mat-button-toggle value="rgb">RGB</mat-button-toggle>
+        </mat-button-toggle-group>
+        <button
+          matButton="outlined"
+          class="push"
+          matTooltip="Hold (C): rising stripes mark clipped whites, falling stripes clipped blacks"
+          [attr.aria-pressed]="viewStore.clipped()"
+          (pointerdown)="viewStore.clipped.set(true)"
+          (pointerup)="viewStore.clipped.set(false)"
+          (pointerleave)="viewStore.clipped.set(false)"
+          (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
+        >
+          Show clipping
+        </button>
+      </div>
       <p class="hint">{{ says() }}</p>
     </section>
     <section class="panel-section" aria-label="Looks">
@@ -68,6 +89,14 @@ const HEADROOM = 1.1;
       <hl-recipe-number [at]="['colour', 'vibrance']" />
       <hl-recipe-number [at]="['colour', 'warmth']" />
       <hl-recipe-number [at]="['colour', 'tint']" />
+      <button
+        matButton="outlined"
+        matTooltip="Sets warmth and tint: click a spot that should be grey"
+        [attr.aria-pressed]="picker.isReady()"
+        (click)="picker.isReady.set(!picker.isReady())"
+      >
+        <mat-icon svgIcon="pipette" />{{ picker.isReady() ? 'Click a grey spot' : 'Pick white balance' }}
+      </button>
       <p class="hint">
         Model paint is bright: 20–40% saturation sells the miniature. Vibrance lifts muted colours more than
         vivid ones.
@@ -127,6 +156,26 @@ const HEADROOM = 1.1;
       margin-right: 6px;
       vertical-align: middle;
     }
+    .row .push {
+      flex: 0 1 auto;
+    }
+    :host {
+      --red: light-dark(#a8433f, #e58a83);
+      --green: light-dark(#3d7a45, #86c78d);
+      --blue: light-dark(#3f62ad, #8eaaf0);
+    }
+    .red::before {
+      border-top: 2px solid var(--red);
+    }
+    .green::before {
+      border-top: 2px solid var(--green);
+    }
+    .blue::before {
+      border-top: 2px solid var(--blue);
+    }
+    button[aria-pressed='true'] {
+      background: var(--field);
+    }
     .now::before {
       height: 8px;
       background: var(--line-strong);
@@ -144,11 +193,24 @@ export class ColourPanel {
   protected readonly hues = MIX_HUES;
   protected readonly colour = computed(() => this.project.calmRecipe().colour);
 
+  protected readonly picker = inject(WhitePicker);
+  protected readonly view = signal<'tones' | 'rgb'>(remembered(VIEW_KEY) === 'rgb' ? 'rgb' : 'tones');
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.picker.isReady.set(false));
+  }
+
+  protected setView(view: 'tones' | 'rgb'): void {
+    this.view.set(view);
+    remember(VIEW_KEY, view);
+  }
+
   protected readonly plan = computed<ChartPlan | null>(() => {
     const tones = this.tones();
     if (!tones) return null;
     const { before, after } = tones;
-    const top = HEADROOM * Math.max(secondHighest(before), secondHighest(after));
+    if (this.view() === 'rgb') return channelPlan(after);
+    const top = HEADROOM * Math.max(secondHighest(before.shares), secondHighest(after.shares));
     return {
       data: (ink) => ({
         labels: LABELS,
@@ -193,7 +255,28 @@ export class ColourPanel {
   });
 }
 
-function secondHighest({ shares }: ToneHistogram): number {
+/** Red, green and blue, each as a line. */
+function channelPlan({ channels }: ToneHistogram): ChartPlan {
+  const top = HEADROOM * Math.max(...channels.map(secondHighest));
+  return {
+    data: (ink) => ({
+      labels: LABELS,
+      datasets: ['--red', '--green', '--blue'].map((name, i) => ({
+        data: [...channels[i]!],
+        borderColor: ink(name),
+        borderWidth: 1.25,
+        pointRadius: 0,
+        fill: false,
+      })),
+    }),
+    options: () => ({
+      layout: { padding: 0 },
+      scales: { x: { display: false }, y: { display: false, min: 0, max: top } },
+    }),
+  };
+}
+
+function secondHighest(shares: Float32Array): number {
   return [...shares].sort((a, b) => b - a)[1] ?? 1;
 }
 

@@ -1,0 +1,22 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { whiteBalanceFrom } from '@hazy-lens/core';
+import { OpenProject } from '../project/session/open-project';
+import { ProjectNotices } from '../project/session/project-notices';
+
+/** Sets warmth and tint by a place of the picture that should be grey. */
+@Injectable()
+export class WhitePicker {
+  private readonly project = inject(OpenProject);
+  private readonly notices = inject(ProjectNotices);
+  /** True while the next click on the picture is for it. */
+  readonly isReady = signal(false);
+
+  /** @param light linear light of the original there. */
+  pick(light: readonly [number, number, number]): void {
+    const found = whiteBalanceFrom(light);
+    if (!found)
+      return this.notices.info('That spot is too dark or too bright to tell. Click a grey one.', 'white');
+    this.isReady.set(false);
+    this.project.edit('white balance', ({ colour }) => void Object.assign(colour, found));
+  }
+}
