@@ -128,11 +128,20 @@ test('soundings are dropped, moved, turned, copied and taken away; the field goe
   await app.add('Sounding');
   for (const [x, y] of [[0.2, 0.5], [0.8, 0.5], [0.5, 0.2]] as const) await page.mouse.click(...(await app.at(x, y))); // prettier-ignore
   await expect(app.list.getByRole('button', { name: /^Soundings/ })).toContainText('3');
-  await near(() => app.hazeAt(0.2, 0.505), 0, 6);
-  await near(() => app.hazeAt(0.8, 0.505), 80, 6);
-  await expect.poll(() => app.hazeAt(0.5, 0.6)).toBeGreaterThan(15);
-
+  // They start with the haze that is there: nothing changes until one is set.
+  await near(() => app.hazeAt(0.2, 0.505), 100);
   const bar = page.getByRole('slider', { name: 'Haze of Sounding 1' });
+  await bar.focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('Shift+ArrowDown');
+  await near(() => app.hazeAt(0.2, 0.505), 0, 6);
+  await near(() => app.hazeAt(0.8, 0.505), 100, 6);
+  await expect.poll(() => app.hazeAt(0.5, 0.6)).toBeGreaterThan(15);
+  // A new one between them has what lies between.
+  await page.mouse.click(...(await app.at(0.3, 0.5)));
+  const fourth = page.getByRole('slider', { name: 'Haze of Sounding 4' });
+  await expect.poll(async () => Number(await fourth.getAttribute('aria-valuenow'))).toBeLessThan(40);
+  await page.locator('[data-sounding="3"]').press('Delete');
+
   await bar.focus();
   await page.keyboard.press('Shift+ArrowUp');
   await page.keyboard.press('Shift+ArrowUp');

@@ -63,6 +63,10 @@ async function openFile(app: App, path: string | string[]): Promise<void> {
   const chooser = app.page.waitForEvent('filechooser');
   await app.page.getByRole('button', { name: 'Open file' }).click();
   await (await chooser).setFiles(path);
+  if (typeof path === 'string') return;
+  const question = app.page.getByRole('dialog', { name: `Open ${path.length} pictures as` });
+  await question.getByRole('radio', { name: /^One clip/ }).click();
+  await question.getByRole('button', { name: 'Open' }).click();
 }
 
 async function openClip(app: App): Promise<void> {

@@ -70,6 +70,7 @@ export { type BlurKind, blurOf } from './blur';
 export { type Aperture, aperturePoints, discLight } from './blur/lens/aperture';
 export { type Noise, deviations, measureNoise } from './finish/grain/noise';
 export { noiseSpread, tapsFor } from './finish/grain/noise-table';
+export { soundingField } from './focus/soundings';
 export { TONE_BINS, type ToneHistogram, toneHistogram } from './colour/histogram';
 export { CUBE_SIZE, type ColourLut, identityLut, formatCube, parseCube, lutBytes } from './colour/cube';
 export { LOOK_NAMES, LOOKS, type LookName, type LookSettings, lookColour } from './recipe/looks';

@@ -36,7 +36,7 @@ function carryOut(project: OpenProject, { what, which, from, to, linked }: Act):
         addBand(draft.focus, bandFromDrag(kind, point(from), point(to), size, crypto.randomUUID())),
       );
     case 1:
-      return project.edit('new sounding', (draft) => addSounding(draft.focus, point(to)));
+      return project.edit('new sounding', (draft) => addSounding(draft.focus, point(to), size));
     case 2:
     case 3:
     case 4: {

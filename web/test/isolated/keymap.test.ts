@@ -137,7 +137,7 @@ describe('the keymap', () => {
     // A number's box with nothing typed in it has no steps of its own.
     target = new FakeElement(['input', 'data-keeps-steps']);
     expect(press('z', { ctrlKey: true })).toBe(true);
-    expect(project.recipe().colour.saturation).toBe(0.2);
+    expect(project.recipe().colour.saturation).toBe(0);
     expect(press('Z', { ctrlKey: true, shiftKey: true })).toBe(true);
     expect(project.recipe().colour.saturation).toBe(0.5);
     target = new FakeElement(['button']);

@@ -22,6 +22,7 @@ import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
 import { LOOK_PARTS, STILL_FORMATS, parseRecipe, safeName } from '@hazy-lens/core';
+import { filesIn } from '../engine/dropped-files';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { zipOf } from '../engine/zip-of';
 import { JobQueue } from '../jobs/job-queue';
@@ -204,10 +205,9 @@ export class BatchView {
     await this.add((found as File[]).filter((file) => file instanceof File));
   }
 
-  /** A file that is dropped while this is open joins the others. */
+  /** Files and folders that are dropped while this is open join the others. */
   protected drop(event: DragEvent): void {
-    const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length > 0) void this.add(files);
+    void (event.dataTransfer && filesIn(event.dataTransfer))?.then((files) => this.add(files));
   }
 
   private async add(files: readonly File[]): Promise<void> {

@@ -16,8 +16,8 @@ export function overPicture(recipe: Recipe, elements: readonly object[]): Recipe
   return recipeOf({ ...recipe, elements });
 }
 
-/** What a new project starts from: a band across the middle with a generous falloff. */
+/** What a new project starts from: a band across the middle with a generous falloff; colours are as they came. */
 export function startingRecipe(): Recipe {
   const side = { clear: 0.05, falloff: 0.22 };
-  return miniature({ centre: [0.5, 0.55], near: side, far: side }, 0.01, 0.2);
+  return miniature({ centre: [0.5, 0.55], near: side, far: side }, 0.01, 0);
 }

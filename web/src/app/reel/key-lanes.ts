@@ -50,9 +50,7 @@ import { ReelView } from './reel-view';
         }
       </div>
     } @empty {
-      <p class="hint none">
-        No keys yet. Add one with the tab beside a number, or follow a band.
-      </p>
+      <p class="hint none">No keys yet. Add one with the tab beside a number, or follow a band.</p>
     }
   `,
   styleUrl: './key-lanes.scss',

@@ -14,16 +14,19 @@ import { LayerImages } from '../engine/layer-images';
 import { ClipExports } from '../jobs/clip-exports';
 import { BatchRenderer } from '../jobs/batch-renderer';
 import { BatchView } from '../batch/batch-view';
+import type { OpenAs } from '../model/opening';
 import { Notices } from '../project/session/notices';
 import { Elements } from '../project/subjects/elements';
 import { OpenProject } from '../project/session/open-project';
 import { RecipeImport } from '../project/recipes/recipe-import';
 import { ProjectScope } from '../project/session/scope';
-import { ProjectOpener } from '../project/session/project-opener';
+import { ProjectOpener, type SeveralFiles } from '../project/session/project-opener';
 import { SelectionStore } from '../workspace/selection-store';
 import { ViewStore } from '../workspace/view-store';
-import { filesIn } from './dropped-files';
+import { filesIn } from '../engine/dropped-files';
 import { isForText } from './is-for-text';
+import { dropHint } from './drop-hint';
+import { OpenSeveral } from './open-several';
 import { UpdateNotifier } from './update-notifier';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
@@ -44,14 +47,8 @@ export class OpenProjectOutlet {
   template: `
     <ng-container hlOpenProject />
     <hl-queue-strip />
-    @if (dropping()) {
-      <div class="veil">
-        {{
-          takesElements()
-            ? 'Drop a cut-out on the picture to add it as an element; anything else opens as a new project'
-            : 'Drop to open as a new project'
-        }}
-      </div>
+    @if (dropping(); as hint) {
+      <div class="veil">{{ hint }}</div>
     }
   `,
   styleUrl: './shell.scss',
@@ -70,11 +67,13 @@ export class Shell {
   private readonly notices = inject(Notices);
   private readonly images = inject(LayerImages);
   private readonly viewStore = inject(ViewStore);
-  protected readonly dropping = signal(false);
+  /** What a drop will do, while something is held over the window. */
+  protected readonly dropping = signal<string | null>(null);
 
   constructor() {
     inject(UpdateNotifier).watch();
     this.showNotices();
+    this.askHowToOpen();
     void this.opener.start();
     void inject(BatchRenderer).resume();
     void inject(ClipExports).refresh();
@@ -95,31 +94,50 @@ export class Shell {
     });
   }
 
+  /** What several pictures should become is asked once. */
+  private askHowToOpen(): void {
+    effect(() => {
+      const several = this.opener.asking();
+      if (!several) return;
+      untracked(() =>
+        this.dialog
+          .open<OpenSeveral, SeveralFiles, OpenAs>(OpenSeveral, { data: several, width: '420px' })
+          .afterClosed()
+          .subscribe((as) => several.answer(as ?? null)),
+      );
+    });
+  }
+
   protected dragOver(event: DragEvent): void {
     if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
-    this.dropping.set(true);
+    this.dropping.set(
+      dropHint(event.dataTransfer, { takesElements: this.takesElements(), isBatch: this.isBatchOpen() }),
+    );
   }
 
   protected dragLeave(event: DragEvent): void {
-    if (!event.relatedTarget) this.dropping.set(false);
+    if (!event.relatedTarget) this.dropping.set(null);
   }
 
   protected drop(event: DragEvent): void {
     const files = event.dataTransfer && filesIn(event.dataTransfer);
     if (!files) return;
     event.preventDefault();
-    this.dropping.set(false);
+    this.dropping.set(null);
     // They join the others there.
-    if (this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof BatchView))
-      return;
+    if (this.isBatchOpen()) return;
     const isOnStage = event.target instanceof Element && event.target.closest('hl-stage') !== null;
     this.dialog.closeAll();
     void files.then((list) => this.bringIn(list, isOnStage));
   }
 
+  private isBatchOpen(): boolean {
+    return this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof BatchView);
+  }
+
   /** In the step of the focus a cut-out that is brought in lies over the picture that is open. */
-  protected takesElements(): boolean {
+  private takesElements(): boolean {
     return this.viewStore.step() === 'focus' && this.scope.get(OpenProject).isOpen();
   }
 

@@ -1,10 +1,12 @@
 import { NgComponentOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, untracked } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Recipe } from '@hazy-lens/core';
+import { openMany } from '../batch/batch-view';
 import { ProfileRail } from '../profile/profile-rail';
 import { Footage } from '../project/footage/footage';
 import { MendPreview } from '../project/subjects/mend-preview';
@@ -46,6 +48,7 @@ import { TopBar } from './top-bar';
     MatIcon,
     MatButton,
     MatIconButton,
+    MatProgressBar,
     MatTooltip,
   ],
   template: `
@@ -99,7 +102,13 @@ import { TopBar } from './top-bar';
         </button>
       }
       @if (opener.opening(); as name) {
-        <div class="veil" role="status">Opening “{{ name }}” …</div>
+        <div class="veil" role="status">
+          <div class="opening">
+            Opening “{{ name }}” …
+            <mat-progress-bar mode="indeterminate" aria-label="Opening" />
+            <button matButton="outlined" (click)="opener.cancelOpening()">Cancel</button>
+          </div>
+        </div>
       }
     </main>
     @if (showsRail()) {
@@ -184,6 +193,11 @@ export class Workspace {
     inject(MendPreview);
     const dialog = inject(MatDialog);
     const { helpWanted } = inject(Keymap);
+    effect(() => {
+      if (!this.opener.batchWanted()) return;
+      this.opener.batchWanted.set(false);
+      untracked(() => openMany(dialog));
+    });
     effect(() => {
       if (!helpWanted()) return;
       const help = dialog.open(KeyHelp, {

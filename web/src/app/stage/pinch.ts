@@ -1,14 +1,16 @@
-import { HeldDrag } from '../ui/drag';
+import type { HeldDrag } from '../ui/drag';
 import type { Viewport } from '../workspace/viewport';
 
-/** A finger that comes later than this beside one that works is none. */
+/** A finger that comes later than this beside one that works, or after that has gone so far, is none. */
 const TOGETHER_MS = 300;
+const STILL_PX = 16;
 
 interface Finger {
   x: number;
   y: number;
-  /** When it was put down. */
+  /** When and where it was put down. */
   since: number;
+  from: { x: number; y: number };
 }
 
 /**
@@ -37,10 +39,13 @@ export class Pinch {
     if (event.pointerType !== 'touch') return;
     // The first finger of the system: no other can still be down.
     if (event.isPrimary) this.fingers.clear();
-    this.fingers.set(event.pointerId, { x: event.clientX, y: event.clientY, since: event.timeStamp });
+    const from = { x: event.clientX, y: event.clientY };
+    this.fingers.set(event.pointerId, { ...from, from, since: event.timeStamp });
     if (this.fingers.size < 2) return;
     const [first, second] = [...this.fingers.values()];
-    const isFree = this.held.pans || second!.since - first!.since <= TOGETHER_MS;
+    const way = Math.hypot(first!.x - first!.from.x, first!.y - first!.from.y);
+    const isFresh = second!.since - first!.since <= TOGETHER_MS && way <= STILL_PX;
+    const isFree = this.held.pans || isFresh;
     if (this.fingers.size === 2 && isFree) {
       this.held.cancel();
       this.last = this.measure();

@@ -187,7 +187,11 @@ export class StageTools {
     const layer = this.selection.layer();
     const index = this.selection.focus().soundings.length;
     if (index >= MAX_SOUNDINGS) return null;
-    this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), this.point(at)), gesture);
+    this.project.edit(
+      'new sounding',
+      (draft) => addSounding(focusOf(draft, layer), this.point(at), this.project.size()),
+      gesture,
+    );
     this.selection.choose({ kind: 'soundings', index });
     return {
       move: (to) =>

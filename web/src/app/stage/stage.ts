@@ -208,16 +208,13 @@ export class Stage {
       this.findOrigin();
     });
     observer.observe(this.host);
-    // In a window narrower than the layout the stage moves under the hand when the page is scrolled.
     const moved = (): void => this.findOrigin();
-    addEventListener('scroll', moved, { capture: true, passive: true });
     addEventListener('resize', moved);
     const fingers = new AbortController();
     new Pinch(this.viewport, inject(HeldDrag)).watch(this.host, fingers.signal);
     inject(DestroyRef).onDestroy(() => {
       fingers.abort();
       observer.disconnect();
-      removeEventListener('scroll', moved, { capture: true });
       removeEventListener('resize', moved);
     });
     // Among several views the stage moves without a change of its size.

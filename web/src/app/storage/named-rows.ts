@@ -31,6 +31,12 @@ export abstract class NamedRows<Row extends NamedRow> {
     });
   }
 
+  /** Null where it is not there, or damaged. */
+  async get(id: string): Promise<Row | null> {
+    const [row] = await this.table.where('id').equals(id).toArray();
+    return row ? this.read(row) : null;
+  }
+
   protected async put(row: Omit<Row, 'id' | 'made'>): Promise<void> {
     await this.table.put({ ...row, id: crypto.randomUUID(), made: Date.now() } as unknown as Row);
   }

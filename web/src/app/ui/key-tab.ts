@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { RecipePath } from '@hazy-lens/core';
+import { Footage } from '../project/footage/footage';
 import { Keyframes } from '../project/footage/keyframes';
 
 /** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
@@ -57,6 +58,7 @@ export class KeyTab {
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
   protected readonly keyframes = inject(Keyframes);
-  protected readonly isWanted = computed(() => this.keyframes.isOffered(this.at()));
+  private readonly footage = inject(Footage);
+  protected readonly isWanted = computed(() => this.footage.isOpen() && this.keyframes.isOffered(this.at()));
   protected readonly state = computed(() => this.keyframes.stateOf(this.at()));
 }

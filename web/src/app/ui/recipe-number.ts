@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { type Recipe, type RecipePath, numberSpecAt, displayRange, valueAt } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
+import { Footage } from '../project/footage/footage';
 import { Keyframes } from '../project/footage/keyframes';
 import { ViewStore } from '../workspace/view-store';
 import { KeyTab } from './key-tab';
@@ -42,12 +43,13 @@ import { type NumberChange, NumberField } from './number-field';
       padding-left: 9px;
     }
   `,
-  host: { '[class.keyed]': 'keyframes.isOffered(at())' },
+  host: { '[class.keyed]': 'footage.isOpen() && keyframes.isOffered(at())' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipeNumber {
   protected readonly project = inject(OpenProject);
   protected readonly keyframes = inject(Keyframes);
+  protected readonly footage = inject(Footage);
   private readonly viewStore = inject(ViewStore);
   readonly at = input.required<RecipePath>();
   /** In place of the table's own words. */

@@ -15,7 +15,7 @@ const LARGER = 1.15;
 
 /** Space works them: it is not for playing there. */
 const WORKED_BY_SPACE =
-  'button, summary, a, input, label, [role=button], [role=switch], [role=radio], [role=combobox], [role=option]';
+  'button, summary, [role=button], [role=switch], [role=radio], [role=combobox], [role=option]';
 
 /** What a key does while it is held; a tap leaves it so. */
 export interface Hold {

@@ -22,7 +22,6 @@ import { bandName } from '../../model/bands';
 import { mendName } from '../../model/mends';
 import { matteName } from '../../model/mattes';
 import { OpenProject } from '../session/open-project';
-import { Footage } from './footage';
 import { Playhead } from './playhead';
 
 /** What has keys, as one lane of the reel: all numbers of a band or a sounding together, any other by itself. */
@@ -46,7 +45,6 @@ export interface Stop {
 export class Keyframes {
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
-  private readonly footage = inject(Footage);
   readonly lanes = computed<Lane[]>(() => lanesOf(this.project.keyed()));
 
   /** The place that a key of a number has: a point has its two numbers in one. */
@@ -61,7 +59,7 @@ export class Keyframes {
 
   /** True where a number can have keys: of the two numbers of a point the first stands for both. */
   isOffered(at: RecipePath): boolean {
-    if (!this.footage.isOpen() || !canHaveKeys(at)) return false;
+    if (!canHaveKeys(at)) return false;
     return at.at(-1) !== 1 || this.placeOf(at).length === at.length;
   }
 

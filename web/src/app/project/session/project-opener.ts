@@ -1,17 +1,20 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { areNumbered, inNaturalOrder } from '@hazy-lens/core';
+import { inNaturalOrder } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
 import { MediaLoader } from '../../engine/load';
+import type { ImageInfo } from '../../engine/codecs/messages';
 import { isTableFile } from '../../engine/lut-cache';
 import type { MediaSource } from '../../engine/media-source';
 import { zipOf } from '../../engine/zip-of';
 import { EMPTY_HISTORY } from '../../model/history';
 import { renameReferences } from '../../model/named-files';
 import type { Project, SourceInfo, ProjectDocument } from '../../model/project';
+import { type OpenAs, type OpeningAdvice, adviseOpening } from '../../model/opening';
 import { startingRecipe } from '../../model/starting-recipe';
 import { requestRead, canRead } from '../../storage/file-handles';
+import { BatchRepository } from '../../storage/batch-repository';
 import { Housekeeping } from '../../storage/housekeeping';
 import { Projects } from '../../storage/projects';
 import type { StoredProject } from '../../storage/rows';
@@ -22,6 +25,7 @@ import { Notices } from './notices';
 import { footageInfo } from '../footage/footage-file';
 import { ABOUT_PROJECT, OtherTabs } from '../saving/other-tabs';
 import { ProjectNotices } from './project-notices';
+import { withErrorNotice } from './report-errors';
 import { LateKeeping } from '../saving/late-keeping';
 import { OpenProject } from './open-project';
 import { OwnDepth } from './own-depth';
@@ -29,7 +33,10 @@ import { type OpenMaterial, ProjectScope } from './scope';
 import { LookShelf } from '../recipes/look-shelf';
 import { isRecipe } from '../recipes/recipe-files';
 import { RecipeImport } from '../recipes/recipe-import';
+import { readFacts } from '../footage/file-facts';
+import { NewStart } from './new-start';
 import { takenAt } from '../footage/taken-at';
+import { counted } from '../../model/counted';
 import { isStorageFull, reasonOf, sentenceOf } from '../../model/causes';
 import { remember, remembered } from '../../storage/remembered';
 
@@ -37,12 +44,20 @@ import { remember, remembered } from '../../storage/remembered';
 const MAX_NUMBERED_BYTES = 2_000_000_000;
 /** A larger one is not copied where its place can be remembered. */
 const MAX_KEPT_BYTES = 1_500_000_000;
+const ABOUT_ADDING = 'files for the shelf';
 const ABOUT_PLACE = 'place of a source';
 const ABOUT_KEEPING = 'what is kept';
 const ABOUT_REPLACING = 'changes that would be lost';
 /** The first picture comes first. */
 const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
+
+/** Several pictures that were brought in, and the question what they should become. */
+export interface SeveralFiles {
+  names: readonly string[];
+  advice: OpeningAdvice;
+  answer: (as: OpenAs | null) => void;
+}
 
 /** Stores a new project that is as given, and gives its id. */
 type Create = (work: ProjectDocument) => Promise<string>;
@@ -64,8 +79,14 @@ export class ProjectOpener {
   private readonly scope = inject(ProjectScope);
   private readonly images = inject(LayerImages);
   private readonly housekeeping = inject(Housekeeping);
+  private readonly newStart = inject(NewStart);
+  private readonly batch = inject(BatchRepository);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
+  /** Several pictures that wait for an answer what they should become, or null. */
+  readonly asking = signal<SeveralFiles | null>(null);
+  /** True once pictures went to the batch from here, until it is shown. */
+  readonly batchWanted = signal(false);
   /** Counts what was asked for: only the newest is shown. */
   private turn = 0;
 
@@ -126,16 +147,83 @@ export class ProjectOpener {
   }
 
   /**
-   * A picture or a clip becomes a project, and so do numbered pictures together; a recipe, with the pictures it names, is
+   * A picture or a clip becomes a project; what several should become is asked. A recipe, with the pictures it names, is
    * laid over the open one, and so is a table of colours.
    */
   async openDropped(files: readonly File[]): Promise<void> {
     const [first] = files;
     if (!first) return;
-    if (areNumbered(files.map(({ name }) => name))) await this.openNumbered(files);
-    else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
+    if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
     else if (isTableFile(first.name)) await this.bringLook(first);
-    else await this.openFile(first);
+    else if (files.length === 1) await this.openFile(first);
+    else await this.openSeveral(inNaturalOrder(files));
+  }
+
+  /** Stops what is being opened; what is open stays. */
+  cancelOpening(): void {
+    this.turn++;
+    this.opening.set(null);
+  }
+
+  private async openSeveral(files: readonly File[]): Promise<void> {
+    const names = files.map(({ name }) => name);
+    const advice = adviseOpening(names, await readFacts(files));
+    const as = await new Promise<OpenAs | null>((answer) => this.asking.set({ names, advice, answer }));
+    this.asking.set(null);
+    if (as === 'clip') await this.openNumbered(files);
+    else if (as === 'projects') await this.openEach(files);
+    else if (as === 'batch') {
+      const noRoom =
+        'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
+      await withErrorNotice(this.notices, noRoom, () => this.batch.add(files));
+      this.batchWanted.set(true);
+    }
+  }
+
+  /** Opens the first file, and puts the others on the shelf beside the work. */
+  private async openEach([first, ...others]: readonly File[]): Promise<void> {
+    await this.openFile(first!);
+    const added: string[] = [];
+    for (const [i, file] of others.entries()) {
+      this.notices.info(`Adding “${file.name}” to the shelf: ${i + 1} of ${others.length} …`, ABOUT_ADDING);
+      try {
+        const { name } = await this.addToShelf(file);
+        added.push(`“${name}”`);
+      } catch (error) {
+        this.notices.error(sentenceOf(error));
+      }
+    }
+    this.notices.clear(ABOUT_ADDING);
+    if (added.length > 0)
+      this.notices.info(`${counted(added.length, 'project')} added to the shelf: ${added.join(', ')}.`);
+  }
+
+  /** Makes a project of a file without opening it. @throws Error with a sentence. */
+  private async addToShelf(file: FileWithHandle): Promise<StoredProject> {
+    const { material, about } = await this.loader.load(file, file.name);
+    const letGo = material.hold();
+    try {
+      const source = await this.sourceOf(file, material, about);
+      const work = await this.newStart.workFor(await material.frame(0));
+      return await this.projects.create(nameOf(file), source, file, work);
+    } finally {
+      letGo();
+    }
+  }
+
+  private async sourceOf(file: File, material: MediaSource, about: ImageInfo): Promise<SourceInfo> {
+    const footage = footageInfo(material);
+    const { width, height } = material;
+    return {
+      id: crypto.randomUUID(),
+      fileName: file.name,
+      bytes: file.size,
+      width,
+      height,
+      date: await takenAt(file),
+      ...about,
+      ...(footage && { footage }),
+    };
   }
 
   private async bringLook(file: File): Promise<void> {
@@ -147,7 +235,7 @@ export class ProjectOpener {
 
   /** Numbered pictures become footage; they are kept together in one file. */
   private async openNumbered(files: readonly File[]): Promise<void> {
-    const [first] = inNaturalOrder(files);
+    const [first] = files;
     const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || 'Frames';
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
     if (bytes > MAX_NUMBERED_BYTES)
@@ -161,11 +249,7 @@ export class ProjectOpener {
   }
 
   /** @returns the id of the new project; null where it is not open, or not kept. */
-  async openFile(
-    file: FileWithHandle,
-    name = file.name.replace(/\.[^.]+$/, '') || 'Picture',
-    work: ProjectDocument = { recipe: startingRecipe() },
-  ): Promise<string | null> {
+  async openFile(file: FileWithHandle, name = nameOf(file), given?: ProjectDocument): Promise<string | null> {
     let id: string | null = null;
     await this.inTurn(file.name, async (isNewest) => {
       const { material: came, about, isReadOn } = await this.loader.load(file, file.name);
@@ -173,18 +257,9 @@ export class ProjectOpener {
       try {
         if (!isNewest()) return;
         let material = came;
-        const footage = footageInfo(material);
-        const { width, height } = material;
-        const source: SourceInfo = {
-          id: crypto.randomUUID(),
-          fileName: file.name,
-          bytes: file.size,
-          width,
-          height,
-          date: await takenAt(file),
-          ...about,
-          ...(footage && { footage }),
-        };
+        const source = await this.sourceOf(file, material, about);
+        const work = given ?? (await this.newStart.workFor(await material.frame(0)));
+        if (!isNewest()) return;
         const create = (now: ProjectDocument): Promise<string> => this.create(name, source, file, now);
         const projectId = await this.keep(() => create(work), file.name);
         // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
@@ -405,6 +480,11 @@ export class ProjectOpener {
       letGo();
     }
   }
+}
+
+/** What a project of a file is called. */
+function nameOf({ name }: File): string {
+  return name.replace(/\.[^.]+$/, '') || 'Picture';
 }
 
 /** A file of the demo. @throws Error where it cannot be reached. */

@@ -64,7 +64,9 @@ export class SoundingsPanel {
   protected add(): void {
     const layer = this.selection.layer();
     const index = this.selection.focus().soundings.length;
-    this.project.edit('new sounding', (draft) => addSounding(focusOf(draft, layer), [0.5, 0.5]));
+    this.project.edit('new sounding', (draft) =>
+      addSounding(focusOf(draft, layer), [0.5, 0.5], this.project.size()),
+    );
     this.selection.choose({ kind: 'soundings', index });
   }
 

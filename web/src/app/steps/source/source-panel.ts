@@ -3,6 +3,8 @@ import { fileOpen } from 'browser-fs-access';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import { MatFormField } from '@angular/material/form-field';
+import { MatOption, MatSelect } from '@angular/material/select';
 import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
 import { type NumberRange, isSrgbName } from '@hazy-lens/core';
@@ -10,6 +12,9 @@ import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
 import { ProjectOpener } from '../../project/session/project-opener';
+import { NewStart } from '../../project/session/new-start';
+import { type StoredRecipe, Recipes } from '../../storage/recipes';
+import { signalFrom } from '../../ui/from-observable';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { SuitSection } from './suit-section';
 
@@ -53,7 +58,7 @@ const SOURCE_FILES = {
 
 @Component({
   selector: 'hl-source-panel',
-  imports: [MatButton, MatIcon, NumberField, SuitSection],
+  imports: [MatButton, MatFormField, MatIcon, MatOption, MatSelect, NumberField, SuitSection],
   template: `
     <h2 class="panel-title">Source</h2>
     <section class="panel-section">
@@ -100,6 +105,22 @@ const SOURCE_FILES = {
         changed.
       </p>
     </section>
+    <section class="panel-section" aria-label="New pictures">
+      <h3>New pictures start with</h3>
+      <mat-form-field subscriptSizing="dynamic">
+        <mat-select
+          aria-label="New pictures start with"
+          [value]="start.choice()"
+          (selectionChange)="start.choose($event.value)"
+        >
+          <mat-option value="band">Suggested band</mat-option>
+          <mat-option value="nothing">No changes</mat-option>
+          @for (recipe of recipes().all; track recipe.id) {
+            <mat-option [value]="recipe.id">{{ recipe.name }}</mat-option>
+          }
+        </mat-select>
+      </mat-form-field>
+    </section>
     @if (project.isOpen()) {
       <section class="panel-section" aria-label="Suitability">
         <hl-suit-section />
@@ -128,6 +149,10 @@ const SOURCE_FILES = {
 export class SourcePanel {
   protected readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
+  protected readonly start = inject(NewStart);
+  protected readonly recipes = signalFrom<{ all: readonly StoredRecipe[] }>(inject(Recipes).shelf(), {
+    all: [],
+  });
   private readonly opener = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
