@@ -78,8 +78,7 @@ const way = ([x0, y0]: [number, number], [x1, y1]: [number, number]): [number, n
 const middleOf = async (app: App): Promise<[number, number]> => app.at(0.5, 0.5);
 
 test.describe('by touch alone', () => {
-  const { userAgent: _, ...phone } = devices['Pixel 5'];
-  test.use({ viewport: phone.viewport, hasTouch: true });
+  test.use({ viewport: devices['Pixel 5'].viewport, hasTouch: true });
 
   test('a picture is moved, zoomed, blurred, looked at and exported on a phone', async ({
     app,
