@@ -107,6 +107,12 @@ export class App {
         }),
     );
     await this.page.addInitScript(() => {
+      // Hints of the first visit have a test of their own.
+      try {
+        localStorage.setItem('hazy-lens-hints', 'lines profile looking');
+      } catch {
+        // A test takes the storage away.
+      }
       // Only what is about working without a network keeps the application in the browser.
       Reflect.deleteProperty(Navigator.prototype, 'serviceWorker');
     });

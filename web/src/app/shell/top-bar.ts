@@ -11,6 +11,7 @@ import { openShelf } from '../shelf/shelf';
 import { Keymap } from '../workspace/keymap';
 import { type Comparison, ViewStore } from '../workspace/view-store';
 import { WindowLayout } from '../workspace/window-layout';
+import { openGuide } from './guide';
 import { HistoryMenu } from './history-menu';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
@@ -109,6 +110,9 @@ const WHY_UNSAVED = {
         >
           <mat-icon [svgIcon]="themeIcon()" />
         </button>
+        <button matIconButton aria-label="Guide" matTooltip="Guide" (click)="openGuide()">
+          <mat-icon svgIcon="help" />
+        </button>
         <button
           matIconButton
           aria-label="Keyboard shortcuts"
@@ -133,6 +137,7 @@ const WHY_UNSAVED = {
       </button>
       <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">Hide panels</button>
       <button mat-menu-item (click)="nextTheme()">Theme: {{ themes.theme() }}</button>
+      <button mat-menu-item (click)="openGuide()">Guide</button>
       <button mat-menu-item (click)="keymap.helpWanted.set(true)">Keyboard shortcuts</button>
     </mat-menu>
   `,
@@ -216,6 +221,10 @@ export class TopBar {
 
   protected nextTheme(): void {
     this.themes.theme.update((theme) => (({ system: 'day', day: 'night', night: 'system' }) as const)[theme]);
+  }
+
+  protected openGuide(): void {
+    openGuide(this.dialog);
   }
 
   protected openShelf(): void {

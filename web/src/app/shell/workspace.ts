@@ -1,5 +1,13 @@
 import { NgComponentOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  effect,
+  inject,
+  untracked,
+} from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -27,6 +35,8 @@ import { VariantView } from '../workspace/variant-view';
 import { isForText } from './is-for-text';
 import { KeyHelp } from './key-help';
 import { PanelSheet } from './panel-sheet';
+import { FirstHints } from './first-hints';
+import { openGuide } from './guide';
 import { Route } from './route';
 import { STEPS } from './steps';
 import { TopBar } from './top-bar';
@@ -42,6 +52,7 @@ import { TopBar } from './top-bar';
     ComparisonView,
     VariantCaption,
     HalfCaption,
+    FirstHints,
     PanelSheet,
     ProfileRail,
     Reel,
@@ -101,6 +112,9 @@ import { TopBar } from './top-bar';
           <mat-icon svgIcon="close" />
         </button>
       }
+      @if (!viewStore.pictureAlone() && besides().length === 0) {
+        <hl-first-hints />
+      }
       @if (opener.opening(); as name) {
         <div class="veil" role="status">
           <div class="opening">
@@ -116,6 +130,7 @@ import { TopBar } from './top-bar';
     }
     @if (!viewStore.pictureAlone()) {
       <aside [attr.aria-label]="viewStore.step() + ' panel'">
+        <button matButton class="how" (click)="explain()">How this works</button>
         @if (layout() === 'phone') {
           <hl-panel-sheet><ng-container *ngComponentOutlet="panel()" /></hl-panel-sheet>
         } @else {
@@ -144,6 +159,7 @@ export class Workspace {
   protected readonly variants = inject(VariantView);
   private readonly project = inject(OpenProject);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly dialog = inject(MatDialog);
   private readonly window = inject(WindowLayout);
   protected readonly layout = this.window.layout;
   /** The profile is there where the field is shaped or judged, and elsewhere the stage has its room. */
@@ -191,7 +207,7 @@ export class Workspace {
   constructor() {
     inject(Thumbnails);
     inject(MendPreview);
-    const dialog = inject(MatDialog);
+    const { dialog } = this;
     const { helpWanted } = inject(Keymap);
     effect(() => {
       if (!this.opener.batchWanted()) return;
@@ -207,6 +223,11 @@ export class Workspace {
       });
       help.afterClosed().subscribe(() => helpWanted.set(false));
     });
+  }
+
+  /** The page of the guide on the step that is open. */
+  protected explain(): void {
+    openGuide(this.dialog, STEPS.find(({ id }) => id === this.viewStore.step())!.label);
   }
 
   protected focusIn(selector: string): void {
