@@ -96,3 +96,32 @@ test('a new picture starts with the suggested band and its own colours, or as on
   await app.step('Colour');
   await expect(app.number('Saturation')).toHaveValue('40');
 });
+
+test('a project is saved as a file, and comes back from it with its history', async ({
+  app,
+  page,
+  folder,
+}) => {
+  await app.step('Colour');
+  await app.number('Saturation').fill('61');
+  await app.number('Saturation').press('Enter');
+  await app.project.click();
+  const shelf = page.getByRole('dialog', { name: 'Shelf' });
+  await expect(shelf.getByRole('region', { name: 'Storage' })).toContainText(/Pictures and clips .* free/);
+  await shelf.getByRole('button', { name: 'More for Tram loop' }).click();
+  const bundle = await app.downloadBy(page.getByRole('menuitem', { name: 'Save as file' }), folder);
+  expect(bundle).toContain('Tram loop.project.zip');
+  const all = await app.downloadBy(shelf.getByRole('button', { name: 'Save all as files' }), folder);
+  expect(all).toContain('Hazy Lens projects.zip');
+  await page.keyboard.press('Escape');
+
+  await app.choose(bundle);
+  await app.settled();
+  await app.project.click();
+  await expect(shelf.getByText('2 projects')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await app.step('Colour');
+  await expect(app.number('Saturation')).toHaveValue('61');
+  await page.getByRole('button', { name: 'Undo: saturation' }).click();
+  await expect(app.number('Saturation')).toHaveValue('32');
+});

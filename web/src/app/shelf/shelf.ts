@@ -1,5 +1,5 @@
-import { safeName } from '@hazy-lens/core';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { distinctNames, safeName } from '@hazy-lens/core';
+import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import {
@@ -22,12 +22,19 @@ import { ProjectLock } from '../project/saving/project-lock';
 import { ProjectOpener } from '../project/session/project-opener';
 import type { StoredProject } from '../storage/rows';
 import { type DamagedProject, DamagedProjects } from '../storage/quarantine';
+import { ProjectBundles } from '../storage/bundles';
+import { StorageUsage } from '../storage/usage';
+import { Autosave } from '../project/saving/autosave';
+import { bytesText } from '../model/bytes-text';
+import { reasonOf } from '../model/causes';
 import { Projects } from '../storage/projects';
 import { signalFrom } from '../ui/from-observable';
 import { NameField } from '../ui/name-field';
 import { BlobImage } from './blob-image';
 import { RecipeCards } from './recipe-cards';
 import { counted } from '../model/counted';
+
+const BUNDLE_EXTENSION = '.project.zip';
 
 type Showing = 'projects' | 'recipes';
 
@@ -65,6 +72,9 @@ export class Shelf {
   private readonly projects = inject(Projects);
   private readonly damagedProjects = inject(DamagedProjects);
   private readonly opener = inject(ProjectOpener);
+  private readonly bundles = inject(ProjectBundles);
+  private readonly usage = inject(StorageUsage);
+  private readonly autosave = inject(Autosave);
   private readonly notices = inject(Notices);
   private readonly lock = inject(ProjectLock);
   private readonly dialog = inject<MatDialogRef<Shelf>>(MatDialogRef);
@@ -77,6 +87,13 @@ export class Shelf {
     removed: readonly StoredProject[];
   } | null>(this.projects.shelf(), null);
   protected readonly damaged = signalFrom<readonly DamagedProject[]>(this.damagedProjects.watch(), []);
+  /** Read anew whenever the shelf changes. */
+  protected readonly storage = resource({
+    params: () => this.kept(),
+    loader: () => this.usage.read(),
+  });
+  protected readonly bytes = bytesText;
+  protected readonly isSaving = signal(false);
   protected readonly renaming = signal<string | null>(null);
 
   protected readonly count = computed(() => {
@@ -107,6 +124,44 @@ export class Shelf {
 
   protected duplicate(project: StoredProject): Promise<void> {
     return this.change(() => this.projects.duplicate(project.id));
+  }
+
+  protected size({ source }: StoredProject): string {
+    return bytesText(source.bytes);
+  }
+
+  protected saveBundle(project: StoredProject): Promise<void> {
+    return this.change(async () => {
+      await this.autosave.save();
+      const fileName = safeName(project.name) + BUNDLE_EXTENSION;
+      await fileSave(zipOf(await this.bundles.files(project.id)), { fileName, extensions: ['.zip'] });
+    });
+  }
+
+  /** All projects in one zip, each as a bundle; one that cannot be saved is told, and the others are. */
+  protected async saveAll(): Promise<void> {
+    this.isSaving.set(true);
+    await this.change(async () => {
+      await this.autosave.save();
+      const all = this.kept()?.all ?? [];
+      const files: { name: string; file: Blob }[] = [];
+      const names = distinctNames(all.map(({ name }) => safeName(name)));
+      const pack = async (): Promise<Blob> => {
+        for (const [i, project] of all.entries())
+          try {
+            files.push({
+              name: names[i]! + BUNDLE_EXTENSION,
+              file: await zipOf(await this.bundles.files(project.id)),
+            });
+          } catch (error) {
+            this.notices.error(reasonOf(error));
+          }
+        return zipOf(files);
+      };
+      await fileSave(pack(), { fileName: 'Hazy Lens projects.zip', extensions: ['.zip'] });
+      this.notices.info(`${files.length} of ${counted(all.length, 'project')} saved.`);
+    });
+    this.isSaving.set(false);
   }
 
   protected remove(project: StoredProject): Promise<void> {

@@ -4,6 +4,7 @@ import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
 import { MediaLoader } from '../../engine/load';
+import { unzipFile } from '../../engine/codecs/codec';
 import type { ImageInfo } from '../../engine/codecs/messages';
 import { isTableFile } from '../../engine/lut-cache';
 import type { MediaSource } from '../../engine/media-source';
@@ -15,6 +16,7 @@ import { type OpenAs, type OpeningAdvice, adviseOpening } from '../../model/open
 import { startingRecipe } from '../../model/starting-recipe';
 import { requestRead, canRead } from '../../storage/file-handles';
 import { BatchRepository } from '../../storage/batch-repository';
+import { BUNDLE_INDEX, MAX_BUNDLE_BYTES, ProjectBundles } from '../../storage/bundles';
 import { Housekeeping } from '../../storage/housekeeping';
 import { Projects } from '../../storage/projects';
 import type { StoredProject } from '../../storage/rows';
@@ -81,6 +83,7 @@ export class ProjectOpener {
   private readonly housekeeping = inject(Housekeeping);
   private readonly newStart = inject(NewStart);
   private readonly batch = inject(BatchRepository);
+  private readonly bundles = inject(ProjectBundles);
   /** What is being opened just now, or null. */
   readonly opening = signal<string | null>(null);
   /** Several pictures that wait for an answer what they should become, or null. */
@@ -147,16 +150,35 @@ export class ProjectOpener {
   }
 
   /**
-   * A picture or a clip becomes a project; what several should become is asked. A recipe, with the pictures it names, is
+   * A picture or a clip becomes a project, and so does one that was saved as a file; what several should become is asked. A recipe, with the pictures it names, is
    * laid over the open one, and so is a table of colours.
    */
   async openDropped(files: readonly File[]): Promise<void> {
     const [first] = files;
     if (!first) return;
-    if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
+    if (files.length === 1 && (await isBundle(first))) await this.openBundle(first);
+    else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
     else if (isTableFile(first.name)) await this.bringLook(first);
     else if (files.length === 1) await this.openFile(first);
     else await this.openSeveral(inNaturalOrder(files));
+  }
+
+  /** A project that was saved as a file comes back with all that it had. */
+  private async openBundle(file: File): Promise<void> {
+    let id: string | null = null;
+    await this.inTurn(file.name, async () => {
+      const tooMuch = `“${file.name}” unpacks to more than ${MAX_BUNDLE_BYTES / 1e9} GB.`;
+      const files = await unzipFile(file, { mostBytes: MAX_BUNDLE_BYTES, tooMuch });
+      id = await this.bundles.add(files).catch((error: Error) => {
+        throw new Error(
+          isStorageFull(error)
+            ? `“${file.name}” can’t be added: browser storage is full. Delete projects to free space.`
+            : `“${file.name}” can’t be opened. ${sentenceOf(error)}`,
+          { cause: error },
+        );
+      });
+    });
+    if (id !== null) await this.openProject(id);
   }
 
   /** Stops what is being opened; what is open stays. */
@@ -480,6 +502,13 @@ export class ProjectOpener {
       letGo();
     }
   }
+}
+
+/** The names of what a zip holds stand at its end. */
+const DIRECTORY_BYTES = 1_000_000;
+
+async function isBundle(file: File): Promise<boolean> {
+  return /\.zip$/i.test(file.name) && (await file.slice(-DIRECTORY_BYTES).text()).includes(BUNDLE_INDEX);
 }
 
 /** What a project of a file is called. */

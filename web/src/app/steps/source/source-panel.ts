@@ -8,6 +8,7 @@ import { MatOption, MatSelect } from '@angular/material/select';
 import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
 import { type NumberRange, isSrgbName } from '@hazy-lens/core';
+import { bytesText } from '../../model/bytes-text';
 import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
@@ -158,10 +159,7 @@ export class SourcePanel {
   protected readonly megapixels = computed(() =>
     ((this.project.size().width * this.project.size().height) / 1e6).toFixed(1),
   );
-  protected readonly weight = computed(() => {
-    const bytes = this.project.source()?.bytes ?? 0;
-    return bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-  });
+  protected readonly weight = computed(() => bytesText(this.project.source()?.bytes ?? 0));
 
   protected readonly colours = computed(() => {
     const profile = this.project.source()?.profile;
