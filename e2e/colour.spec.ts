@@ -51,12 +51,12 @@ test('light, colour, looks, black and white and a vignette are set, tried and re
 
   // Balance: by keys and by hand, each one step back.
   await page.getByRole('button', { name: 'Colour balance' }).click();
-  const shadows = page.getByRole('slider', { name: /^Shadows/ });
+  const shadows = page.getByRole('slider', { name: 'Shadows, blue to yellow' });
   await shadows.press('Shift+ArrowDown');
   await expect(shadows).toHaveAttribute('aria-valuetext', '20% to blue');
-  await app.dragBy(page.getByRole('slider', { name: /^Highlights/ }), 20, 0);
+  await app.dragBy(page.getByRole('group', { name: 'Highlights' }), 20, 0);
   await expect(back).toHaveAccessibleName('Undo: highlights balance');
-  await expect(page.getByRole('slider', { name: /^Highlights/ })).toHaveAttribute(
+  await expect(page.getByRole('slider', { name: 'Highlights, green to red' })).toHaveAttribute(
     'aria-valuetext',
     /% to red/,
   );

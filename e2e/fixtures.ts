@@ -215,7 +215,8 @@ export class App {
       copy.drawImage(canvas, 0, -Math.floor(canvas.height * fy));
       const { data } = copy.getImageData(0, 0, canvas.width, 6);
       let sum = 0;
-      for (let i = 4; i < data.length; i += 4) sum += Math.abs(data[i + 1]! - data[i - 3]!);
+      for (let i = 4; i < data.length; i += 4)
+        for (let k = 0; k < 3; k++) sum += Math.abs(data[i + k]! - data[i + k - 4]!);
       return sum / (data.length / 4);
     }, y);
   }

@@ -33,10 +33,11 @@ test('three hints stand on the first visit, and each goes for good', async ({ un
   await expect(hints).toHaveCount(2);
   // They are never in the way: the picture below one takes the hand.
   const box = (await hints.first().boundingBox())!;
-  const below = await first.evaluate(
-    ([x, y]) => document.elementFromPoint(x!, y!)?.closest('hl-stage') !== null,
-    [box.x + 20, box.y + box.height / 2],
-  );
-  expect(below).toBe(true);
+  const below = (): Promise<boolean> =>
+    first.evaluate(
+      ([x, y]) => document.elementFromPoint(x!, y!)?.closest('hl-stage') !== null,
+      [box.x + 20, box.y + box.height / 2],
+    );
+  await expect.poll(below).toBe(true);
   await visit.close();
 });

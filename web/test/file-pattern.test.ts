@@ -3,10 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { filledPattern } from '../src/app/model/file-pattern';
 
 describe('names of many files', () => {
+  const all = (names: readonly string[], recipe: string) => names.map((name) => ({ name, recipe }));
+
   it('follow the pattern', () => {
     const names = ['roof.jpg', 'kite.v2.png'];
-    expect(filledPattern('{name} {recipe}', names, 'noon')).toEqual(['roof noon', 'kite.v2 noon']);
-    expect(filledPattern('{recipe}-{number}', names, 'noon')).toEqual(['noon-01', 'noon-02']);
+    expect(filledPattern('{name} {recipe}', all(names, 'noon'))).toEqual(['roof noon', 'kite.v2 noon']);
+    expect(filledPattern('{recipe}-{number}', all(names, 'noon'))).toEqual(['noon-01', 'noon-02']);
+    // The same picture with another recipe is another file.
+    const twice = [...all(['roof.jpg'], 'noon'), ...all(['roof.jpg'], 'dusk')];
+    expect(filledPattern('{name} {recipe}', twice)).toEqual(['roof noon', 'roof dusk']);
+    expect(filledPattern('{name}', twice)).toEqual(['roof', 'roof 2']);
   });
 
   it('are each their own, safe, and not empty, whatever the pictures and the pattern are', () => {
@@ -15,7 +21,7 @@ describe('names of many files', () => {
     const name = fc.oneof(fc.constantFrom('a.png', 'A.png', 'a 2.png', '家.jpg', '.png', ''), fc.string());
     fc.assert(
       fc.property(pattern, fc.array(name, { maxLength: 12 }), fc.string(), (wanted, names, recipe) => {
-        const made = filledPattern(wanted, names, recipe);
+        const made = filledPattern(wanted, all(names, recipe));
         expect(made.length).toBe(names.length);
         expect(new Set(made.map((one) => one.toLowerCase())).size).toBe(names.length);
         for (const one of made) {

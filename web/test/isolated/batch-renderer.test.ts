@@ -261,6 +261,25 @@ describe('many pictures', () => {
     expect(turns).toEqual([0, 3]);
   });
 
+  it('are made with several recipes, each with its own name; a whole one with all that it has', async () => {
+    await begin('a.png');
+    const now = (await batch.get())!;
+    const own = structuredClone(now.recipe);
+    own.colour.contrast = -0.25;
+    own.tidy.crop.turn = 7;
+    const file = new File(['x'], 'a.png');
+    await batch.addRows([
+      { name: 'a.png', file, own: { name: 'dusk', recipe: own, isWhole: false } },
+      { name: 'a.png', file, own: { name: 'Variant 2', recipe: own, isWhole: true } },
+    ]);
+    await many.render();
+    expect(rendered.slice(1).map((one) => one.split(' ')[1])).toEqual(['-0.25', '-0.25']);
+    expect(turns.slice(1)).toEqual([0, 7]);
+    await batch.put({ ...now, wish: { ...now.wish, pattern: '{name} {recipe}' } });
+    const names = (await many.files()).map(({ name }) => name.replace(/\.[^.]+$/, ''));
+    expect(names).toEqual([`a ${now.name}`, 'a dusk', 'a Variant 2']);
+  });
+
   it('are rendered by one window at a time; another goes on where that one is closed', async () => {
     await begin('a.png', 'b.png');
     const close = locks.holdElsewhere('hazy-lens-batch');

@@ -5,6 +5,7 @@ import {
   computed,
   effect,
   inject,
+  signal,
   untracked,
 } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
@@ -18,6 +19,7 @@ import {
 } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput } from '@angular/material/input';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
@@ -81,6 +83,9 @@ export function openMany(dialog: MatDialog): void {
     MatIcon,
     MatIconButton,
     MatInput,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
     MatOption,
     MatSelect,
     MatTooltip,
@@ -144,14 +149,16 @@ export class BatchView {
   protected readonly projectName = computed(() => this.project.state().name);
   /** What the first file will be called. */
   protected readonly example = computed(() => {
-    const names = this.pictures().map(({ name }) => name);
+    const common = this.set()?.name ?? 'recipe';
+    const pictures = this.pictures().map(({ name, own }) => ({ name, recipe: own?.name ?? common }));
     const [first] = filledPattern(
       this.wish().pattern,
-      names.length > 0 ? names : ['kites.jpg'],
-      this.set()?.name ?? 'recipe',
+      pictures.length > 0 ? pictures : [{ name: 'kites.jpg', recipe: common }],
     );
     return first! + this.kind().extension;
   });
+  /** Index of the picture whose original is shown while a button is held. */
+  protected readonly comparing = signal<number | null>(null);
   private readonly stop = new AbortController();
 
   constructor() {
@@ -215,6 +222,16 @@ export class BatchView {
     if (wanted.length > 0) await this.orSaid(() => this.batch.add(wanted));
   }
 
+  /** The same pictures once more, with another recipe of the shelf. */
+  protected addRecipe({ name, recipe }: StoredRecipe): Promise<void> {
+    const own = { name, recipe, isWhole: false };
+    const all = this.pictures();
+    const has = (picture: string): boolean =>
+      all.some((one) => one.name === picture && one.own?.name === name);
+    const once = all.filter((one) => one.own === null && !has(one.name));
+    return this.orSaid(() => this.batch.addRows(once.map((one) => ({ name: one.name, file: one.file, own }))));
+  }
+
   protected async render(): Promise<void> {
     await this.batchRenderer.render().catch((error: Error) => {
       if (error.name !== 'AbortError')
@@ -272,15 +289,14 @@ export class BatchView {
   }
 
   /** Opens a picture as a project of its own: what is changed there counts for it alone. */
-  protected async open({ index, file, name, projectId }: StoredBatchPicture): Promise<void> {
+  protected async open({ index, file, name, projectId, own }: StoredBatchPicture): Promise<void> {
     const batch = this.set();
     if (!batch) return;
     this.dialog.close();
     if (projectId && (await this.opener.openProject(projectId))) return;
     const plain = name.replace(/\.[^.]+$/, '') || 'Picture';
-    const opened = await this.opener.openFile(new File([file], name, { type: file.type }), plain, {
-      recipe: commonRecipe(batch),
-    });
+    const recipe = own?.isWhole ? own.recipe : commonRecipe({ ...batch, ...own });
+    const opened = await this.opener.openFile(new File([file], name, { type: file.type }), plain, { recipe });
     if (opened) await this.batch.changePicture(index, { projectId: opened });
   }
 

@@ -194,9 +194,11 @@ export class BatchRenderer {
   }
 
   /** The recipe of a picture: its own where it was nudged, else what is used of the common one. */
-  private async recipeOf(batch: StoredBatch, { projectId }: StoredBatchPicture): Promise<Recipe> {
+  private async recipeOf(batch: StoredBatch, { projectId, own: made }: StoredBatchPicture): Promise<Recipe> {
     const own = projectId ? await this.projects.get(projectId) : null;
-    return own ? parseRecipe(own.work.recipe) : commonRecipe(batch);
+    if (own) return parseRecipe(own.work.recipe);
+    if (made?.isWhole) return parseRecipe(made.recipe);
+    return commonRecipe({ ...batch, ...made });
   }
 
   /** Decodes a picture, and works with it and what its recipe names. */
@@ -238,8 +240,7 @@ export class BatchRenderer {
     if (!batch) return [];
     const names = filledPattern(
       batch.wish.pattern,
-      pictures.map(({ name }) => name),
-      batch.name,
+      pictures.map(({ name, own }) => ({ name, recipe: own?.name ?? batch.name })),
     );
     // A file is named for what it is, also where another kind is wanted by now.
     return pictures.flatMap(({ out }, i) =>

@@ -5,12 +5,15 @@ export const PATTERN_WORDS = ['{name}', '{recipe}', '{number}'] as const;
 
 /**
  * Names of files by a pattern, without their extension: each is its own, whatever the pictures are called.
- * @param names of the pictures, with their extensions. @param recipe what the recipe is called.
+ * @param pictures their names, with extensions, and what the recipe of each is called.
  */
-export function filledPattern(pattern: string, names: readonly string[], recipe: string): string[] {
-  const digits = Math.max(2, String(names.length).length);
+export function filledPattern(
+  pattern: string,
+  pictures: readonly { name: string; recipe: string }[],
+): string[] {
+  const digits = Math.max(2, String(pictures.length).length);
   return distinctNames(
-    names.map((name, i) =>
+    pictures.map(({ name, recipe }, i) =>
       safeName(
         pattern
           .replaceAll('{name}', name.replace(/\.[^.]+$/, ''))

@@ -33,11 +33,28 @@ export interface StoredBatch {
   isRunning: boolean;
 }
 
+/** What one row of the batch is made with. */
+export interface OwnRecipe {
+  name: string;
+  recipe: Recipe;
+  /** All of it is used: it was made for this picture. Else the parts that are wanted of the common one. */
+  isWhole: boolean;
+}
+
+/** A file that joins the batch. */
+export interface NewBatchPicture {
+  name: string;
+  file: Blob;
+  own?: OwnRecipe;
+}
+
 /** One picture of the batch. */
 export interface StoredBatchPicture {
   index: number;
   name: string;
   file: Blob;
+  /** A recipe of its own in place of the common one, where the same picture is made in several ways. */
+  own: OwnRecipe | null;
   /** The project in which it was nudged on its own: its recipe takes the place of the common one. */
   projectId: string | null;
   state: 'waiting' | 'done' | 'failed';
@@ -69,6 +86,14 @@ const pictureRow = z.object({
   index: z.int(),
   name: z.string(),
   file: z.instanceof(Blob),
+  own: z
+    .object({
+      name: z.string(),
+      recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),
+      isWhole: z.boolean(),
+    })
+    .nullable()
+    .catch(null),
   projectId: z.string().nullable().catch(null),
   state: z.enum(['waiting', 'done', 'failed']).catch('waiting'),
   reason: z.string().nullable().catch(null),
@@ -128,17 +153,23 @@ export class BatchRepository {
     return pictureRow.safeParse(await this.database.batchPictures.get(index)).data ?? null;
   }
 
-  /** Adds files behind those that are there. */
-  async add(files: readonly File[]): Promise<void> {
+  /** Adds files behind those that are there, to get the common recipe. */
+  add(files: readonly File[]): Promise<void> {
+    return this.addRows(files.map((file) => ({ name: file.name, file })));
+  }
+
+  /** The same, where some have a recipe of their own. */
+  async addRows(pictures: readonly NewBatchPicture[]): Promise<void> {
     const { batchPictures } = this.database;
     await this.database.transaction('rw', batchPictures, async () => {
       const last = await batchPictures.orderBy('index').last();
       const first = (last?.index ?? -1) + 1;
       await batchPictures.bulkPut(
-        files.map((file, i) => ({
+        pictures.map(({ name, file, own }, i) => ({
           index: first + i,
-          name: file.name,
+          name,
           file,
+          own: own ?? null,
           projectId: null,
           state: 'waiting' as const,
           reason: null,

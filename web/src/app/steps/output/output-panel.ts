@@ -26,6 +26,10 @@ import { OpenProject } from '../../project/session/open-project';
 import { Notices } from '../../project/session/notices';
 import { packRecipe } from '../../project/recipes/recipe-files';
 import { RecipeImport } from '../../project/recipes/recipe-import';
+import { BatchRepository } from '../../storage/batch-repository';
+import { Projects } from '../../storage/projects';
+import { variantsOf } from '../../model/variants';
+import { withErrorNotice } from '../../project/session/report-errors';
 import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
 import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
@@ -74,6 +78,9 @@ export class OutputPanel {
   private readonly rasters = inject(Rasters);
   private readonly dialog = inject(MatDialog);
   private readonly cutter = inject(MatteCutter);
+  private readonly projects = inject(Projects);
+  private readonly batch = inject(BatchRepository);
+  protected readonly variants = computed(() => variantsOf(this.project.state().work));
   protected readonly kinds = STILL_FORMATS;
   protected readonly metadataNames = METADATA_NAMES;
   protected readonly Math = Math;
@@ -139,6 +146,20 @@ export class OutputPanel {
 
   protected openRecipes(): void {
     openShelf(this.dialog, 'recipes');
+  }
+
+  /** Each variant becomes a row of the batch. */
+  protected async batchVariants(): Promise<void> {
+    const source = this.project.source();
+    const { name } = this.project.state();
+    const rows = this.variants().map((one) => ({ name: one.name, recipe: one.recipe, isWhole: true }));
+    const file = source && (await this.projects.picture(source));
+    if (!file) return this.notices.error('The picture is not in this browser. Open it again.');
+    const noRoom = 'Delete projects or batch pictures to free space.';
+    await withErrorNotice(this.notices, noRoom, () =>
+      this.batch.addRows(rows.map((own) => ({ name: source.fileName || name, file, own }))),
+    );
+    this.openMany();
   }
 
   protected openMany(): void {
