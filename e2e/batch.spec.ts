@@ -179,3 +179,59 @@ test('what was being rendered when the window closed goes on after a reload', as
   await expect(page.getByText('6 pictures, 6 rendered')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Render all' })).toBeVisible();
 });
+
+test('the same pictures are made with several recipes, and all variants of one picture at once', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const picture = await detailed(240, 160).png().toBuffer();
+  await app.choose({ name: 'yard.png', mimeType: 'image/png', buffer: picture });
+  await expect(app.project).toHaveText('yard');
+  await page.getByRole('button', { name: 'Variants' }).click();
+  await page.getByRole('menuitem', { name: 'New variant' }).click();
+  await app.step('Colour');
+  await app.number('Saturation').fill('-100');
+  await app.number('Saturation').press('Enter');
+  await app.step('Output');
+  await page.getByRole('button', { name: 'Open shelf' }).click();
+  await page.getByRole('textbox', { name: 'Name of the recipe' }).fill('grey noon');
+  await page.getByRole('button', { name: 'Save recipe' }).click();
+  await expect(page.getByRole('button', { name: 'Apply grey noon' })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await page.getByRole('button', { name: 'Batch variants' }).click();
+  const batch = page.getByRole('dialog', { name: 'Batch' });
+  await expect(batch).toContainText('2 pictures');
+  await add(app, await pictures(folder, ['roof.png']));
+  await batch.getByRole('button', { name: 'Add recipe' }).click();
+  await page.getByRole('menuitem', { name: 'grey noon' }).click();
+  await expect(batch).toContainText('4 pictures');
+  await page.getByRole('radio', { name: 'PNG' }).click();
+  // Held, a row shows the picture as it came.
+  const original = batch.getByRole('button', { name: 'Original of roof.png' }).first();
+  await original.press('Enter');
+  await expect(batch.getByRole('img', { name: 'Original' })).toBeVisible();
+  await original.press('Enter');
+  await batch.getByRole('button', { name: 'Render all' }).click();
+  await expect(batch).toContainText('4 pictures, 4 rendered');
+  const zip = await app.downloadBy(batch.getByRole('button', { name: 'Save zip' }), folder);
+  const files = Object.entries(unzipSync(readFileSync(zip)));
+  const greyness = await Promise.all(
+    files.map(async ([name, bytes]) => {
+      const { data } = await sharp(Buffer.from(bytes))
+        .removeAlpha()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      let spread = 0;
+      for (let i = 0; i < data.length; i += 3) spread += Math.abs(data[i]! - data[i + 2]!);
+      return [name, spread / (data.length / 3) < 4] as const;
+    }),
+  );
+  expect(Object.fromEntries(greyness)).toEqual({
+    'yard Variant 1.png': false,
+    'yard Variant 2.png': true,
+    'roof yard.png': true,
+    'roof grey noon.png': true,
+  });
+});
