@@ -4,6 +4,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { startChecks } from './checks.mjs';
 import { chromiumPath } from './chromium.mjs';
+import { installPackages } from './debian.mjs';
 import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
 
 /** Chromium for the browser tests, and ffmpeg, which checks the clips that they export. */
@@ -12,17 +13,7 @@ function ensurePrograms() {
     ...(chromiumPath() ? [] : ['chromium']),
     ...(spawnSync('ffprobe', ['-version']).error ? ['ffmpeg'] : []),
   ];
-  if (missing.length === 0) return;
-  if (process.getuid?.() !== 0) {
-    console.error(
-      `The tests need ${missing.join(' and ')}: install with "sudo apt-get install ${missing.join(' ')}" and run npm test again.`,
-    );
-    process.exit(1);
-  }
-  run('apt-get', ['update', '-q']);
-  run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...missing], {
-    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-  });
+  installPackages(missing, 'npm test');
 }
 
 /** Runs a test runner that leaves a JSON report; gives how many passed and failed. */

@@ -1,8 +1,8 @@
-import { bootstrapApplication } from '@angular/platform-browser';
-import { appConfig } from './app/app.config';
-import { type BuiltFiles, setBuiltFiles } from './app/engine/built-files';
+import * as z from 'zod';
 import { reasonOf } from './app/model/causes';
-import { Shell } from './app/shell/shell';
+
+// The page's rules forbid code made at run time, and schemas try it as they are made.
+z.config({ jitless: true });
 
 /** Says in place of the application why there is none. */
 function tell(why: string): void {
@@ -18,13 +18,10 @@ function tell(why: string): void {
 
 if (typeof SharedArrayBuffer === 'undefined' || typeof WebAssembly === 'undefined')
   tell(
-    'Hazy Lens needs memory that threads share, and this browser doesn’t provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current browser. Your projects are safe.',
+    'Hazy Lens needs memory that threads share, and this browser doesn’t provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current Chromium or Firefox. Your projects are safe.',
   );
-else {
-  setBuiltFiles(
-    JSON.parse(document.querySelector<HTMLMetaElement>('meta[name="built-files"]')!.content) as BuiltFiles,
-  );
-  bootstrapApplication(Shell, appConfig).catch((error: unknown) =>
-    tell(`${reasonOf(error)}. Reload the page; your projects are safe.`),
-  );
-}
+else
+  // What needs shared memory is not even read before it is there.
+  import('./start')
+    .then(({ start }) => start())
+    .catch((error: unknown) => tell(`${reasonOf(error)}. Reload the page; your projects are safe.`));

@@ -63,7 +63,8 @@ const REST_PX = 100;
       background: var(--line-strong);
     }
     .content {
-      overflow: auto;
+      overflow: hidden auto;
+      scrollbar-width: thin;
       padding: 0 16px 20px;
     }
   `,

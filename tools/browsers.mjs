@@ -1,0 +1,181 @@
+// npm run browsers: a journey through the application in Firefox, and what WebKit says, both from Debian's packages.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer from 'puppeteer-core';
+import { installPackages } from './debian.mjs';
+import { buildServer, buildWeb, install, root } from './prepare.mjs';
+
+const PORT = 4795;
+const ADDRESS = `http://localhost:${PORT}/`;
+const FIREFOX = '/usr/bin/firefox-esr';
+const MINI_BROWSER = '/usr/lib/x86_64-linux-gnu/webkit2gtk-4.1/MiniBrowser';
+const DRIVER_PORT = 4796;
+
+const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Asks again until there is an answer. @throws Error after a while. */
+async function until(what, ask, seconds = 120) {
+  for (const end = Date.now() + seconds * 1000; Date.now() < end; await pause(200)) {
+    const answer = await ask();
+    if (answer) return answer;
+  }
+  throw new Error(`${what}: nothing came in ${seconds} s`);
+}
+
+/** The file of an ending in a folder, once it is whole. */
+const written = (folder, ending) =>
+  until(`a file *${ending}`, () => {
+    const names = readdirSync(folder);
+    const name = names.find((one) => one.endsWith(ending));
+    return name && !names.some((one) => one.endsWith('.part')) && statSync(join(folder, name)).size > 0
+      ? join(folder, name)
+      : null;
+  });
+
+/** Opens the demo, moves the band, exports a JPEG; opens a clip, and exports an MP4. */
+async function inFirefox(folder) {
+  const browser = await puppeteer.launch({
+    browser: 'firefox',
+    executablePath: FIREFOX,
+    headless: true,
+    extraPrefsFirefox: {
+      'browser.download.folderList': 2,
+      'browser.download.dir': folder,
+      'browser.download.useDownloadDir': true,
+    },
+    env: { ...process.env, HOME: folder },
+  });
+  try {
+    const page = await browser.newPage();
+    await page.setViewport({ width: 1280, height: 800 });
+    const complaints = [];
+    page.on('pageerror', (error) => complaints.push(String(error)));
+    page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+    const press = async (role, name) => {
+      const found = await page.waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, {
+        timeout: 60_000,
+      });
+      await found.evaluate((element) => element.click());
+    };
+    const step = (name) =>
+      page.$$eval(
+        'hl-route button.mat-mdc-list-item',
+        (buttons, wanted) => buttons.find((one) => one.textContent.trim().startsWith(wanted)).click(),
+        name,
+      );
+    await page.goto(ADDRESS);
+    const painted = () =>
+      page.evaluate(
+        () =>
+          performance.getEntriesByName('hazy-lens-frame').length > 0 &&
+          document.querySelector('hl-status-line')?.ariaBusy === 'false',
+      );
+    await until('the demo', painted);
+    const grip = await page.waitForSelector('[data-grip="near-outer"]');
+    const value = () => grip.evaluate((element) => element.getAttribute('aria-valuenow'));
+    const before = await value();
+    const { x, y, width, height } = await grip.boundingBox();
+    await page.mouse.move(x + width / 2, y + height / 2);
+    await page.mouse.down();
+    await page.mouse.move(x + width / 2, y - 50, { steps: 6 });
+    await page.mouse.up();
+    await until('the band', async () => (await value()) !== before);
+    // No bar along the foot of the panel.
+    const isWide = await page.$eval('aside', (panel) => getComputedStyle(panel).overflowX !== 'hidden');
+    if (isWide) throw new Error('The panel scrolls sideways.');
+    await step('Output');
+    await press('button', 'Export JPEG');
+    const jpeg = await written(folder, '.jpg');
+    if (readFileSync(jpeg).readUInt16BE(0) !== 0xffd8) throw new Error('The JPEG is none.');
+    console.log(`Firefox: JPEG of ${statSync(jpeg).size} bytes`);
+
+    await page.$eval('header button', (button) => button.click());
+    await press('button', 'Start with Kite meadow');
+    await page.waitForSelector('hl-reel', { timeout: 60_000 });
+    await until('the clip', painted);
+    await step('Output');
+    // The first kind of clip that this browser can write.
+    const kind = await until('a kind of clip', () =>
+      page.$$eval('aside button', (buttons) => {
+        const button = buttons.find(
+          (one) => /^Export (MP4|WebM)/.test(one.textContent.trim()) && !one.disabled,
+        );
+        button?.click();
+        return button?.textContent.trim() ?? null;
+      }),
+    );
+    const clip = await written(folder, kind.includes('MP4') ? '.mp4' : '.webm');
+    const mark = readFileSync(clip).toString('latin1', 0, 8);
+    if (!/ftyp|^\x1aE\xdf\xa3/.test(mark)) throw new Error(`${kind}: the file is none.`);
+    console.log(`Firefox: ${kind}, ${statSync(clip).size} bytes`);
+    if (complaints.length > 0) throw new Error(`Firefox complains: ${complaints.join('\n')}`);
+  } finally {
+    await browser.close();
+  }
+}
+
+/** What WebKit shows; it has no memory that threads share here, and must say so. */
+async function inWebKit() {
+  const driver = spawn('xvfb-run', ['-a', 'WebKitWebDriver', `--port=${DRIVER_PORT}`], {
+    stdio: 'ignore',
+    detached: true,
+  });
+  const ask = async (method, path, body) => {
+    const answer = await fetch(`http://127.0.0.1:${DRIVER_PORT}${path}`, {
+      method,
+      ...(body && { body: JSON.stringify(body) }),
+    });
+    const { value } = await answer.json();
+    if (value?.error) throw new Error(value.message);
+    return value;
+  };
+  try {
+    await until('WebKit’s driver', () => ask('GET', '/status').catch(() => null), 30);
+    const options = { binary: MINI_BROWSER, args: ['--automation'] };
+    const { sessionId } = await ask('POST', '/session', {
+      capabilities: { alwaysMatch: { 'webkitgtk:browserOptions': options } },
+    });
+    const session = `/session/${sessionId}`;
+    await ask('POST', `${session}/url`, { url: ADDRESS });
+    const script = 'return document.querySelector("h1")?.textContent + " " + document.body.innerText';
+    const text = await until('a page', async () => {
+      const found = await ask('POST', `${session}/execute/sync`, { script, args: [] });
+      return found.includes('Starting') ? null : found;
+    });
+    await ask('DELETE', session);
+    const isStarted = text.includes('Route');
+    if (!isStarted && !text.includes('can’t start here'))
+      throw new Error('WebKit shows a page without a word.');
+    console.log(`WebKit: ${isStarted ? 'starts' : 'says that it can’t start here, and why'}`);
+  } finally {
+    // The driver, its screen and what it started.
+    process.kill(-driver.pid);
+  }
+}
+
+install();
+const missing = [
+  ...(existsSync(FIREFOX) ? [] : ['firefox-esr']),
+  ...(spawnSync('WebKitWebDriver', ['--version']).error || !existsSync(MINI_BROWSER)
+    ? ['webkit2gtk-driver']
+    : []),
+  ...(spawnSync('xvfb-run', ['--help']).error ? ['xvfb', 'xauth'] : []),
+];
+installPackages(missing, 'npm run browsers');
+buildServer();
+buildWeb();
+const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
+  env: { ...process.env, PORT },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout.once('data', resolve));
+const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-browsers-'));
+try {
+  await inFirefox(folder);
+  await inWebKit();
+} finally {
+  server.kill();
+  rmSync(folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 500 });
+}
