@@ -129,6 +129,15 @@ test.describe('by touch alone', () => {
     const exporting = page.getByRole('button', { name: 'Export JPEG' });
     await exporting.scrollIntoViewIfNeeded();
     expect(await app.downloadBy(exporting, folder)).toContain('Tram loop');
+
+    // On a tablet, too, everything has its room.
+    for (const [width, height] of [
+      [800, 1100],
+      [1100, 800],
+    ] as const) {
+      await page.setViewportSize({ width, height });
+      expect(await cutOff(page), `${width} x ${height}`).toEqual([]);
+    }
   });
 
   test('a finger places a band, and a second one that comes late does not take it back', async ({

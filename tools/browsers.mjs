@@ -83,7 +83,7 @@ async function inFirefox(folder) {
     await page.mouse.up();
     await until('the band', async () => (await value()) !== before);
     // No bar along the foot of the panel.
-    const isWide = await page.$eval('aside', (panel) => getComputedStyle(panel).overflowX !== 'hidden');
+    const isWide = await page.$eval('aside', (panel) => globalThis.getComputedStyle(panel).overflowX !== 'hidden');
     if (isWide) throw new Error('The panel scrolls sideways.');
     await step('Output');
     await press('button', 'Export JPEG');
@@ -108,7 +108,8 @@ async function inFirefox(folder) {
     );
     const clip = await written(folder, kind.includes('MP4') ? '.mp4' : '.webm');
     const mark = readFileSync(clip).toString('latin1', 0, 8);
-    if (!/ftyp|^\x1aE\xdf\xa3/.test(mark)) throw new Error(`${kind}: the file is none.`);
+    const isClip = mark.slice(4, 8) === 'ftyp' || mark.startsWith('\u001aE');
+    if (!isClip) throw new Error(`${kind}: the file is none.`);
     console.log(`Firefox: ${kind}, ${statSync(clip).size} bytes`);
     if (complaints.length > 0) throw new Error(`Firefox complains: ${complaints.join('\n')}`);
   } finally {
@@ -123,7 +124,7 @@ async function inWebKit() {
     detached: true,
   });
   const ask = async (method, path, body) => {
-    const answer = await fetch(`http://127.0.0.1:${DRIVER_PORT}${path}`, {
+    const answer = await globalThis.fetch(`http://127.0.0.1:${DRIVER_PORT}${path}`, {
       method,
       ...(body && { body: JSON.stringify(body) }),
     });

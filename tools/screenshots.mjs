@@ -62,7 +62,7 @@ try {
   await page.addInitScript(() => {
     Reflect.deleteProperty(window, 'showSaveFilePicker');
     Reflect.deleteProperty(window, 'showOpenFilePicker');
-    localStorage.setItem('hazy-lens-hints', 'lines profile looking');
+    globalThis.localStorage.setItem('hazy-lens-hints', 'lines profile looking');
   });
   await page.goto(`http://localhost:${port}/`);
   await page.getByRole('img', { name: /^Picture/ }).waitFor();

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { startChecks } from './checks.mjs';
 import { chromiumPath } from './chromium.mjs';
 import { installPackages } from './debian.mjs';
-import { bin, buildServer, buildWeb, install, root, run } from './prepare.mjs';
+import { bin, buildServer, buildWeb, install, root } from './prepare.mjs';
 
 /** Chromium for the browser tests, and ffmpeg, which checks the clips that they export. */
 function ensurePrograms() {

@@ -229,7 +229,9 @@ export class BatchView {
     const has = (picture: string): boolean =>
       all.some((one) => one.name === picture && one.own?.name === name);
     const once = all.filter((one) => one.own === null && !has(one.name));
-    return this.orSaid(() => this.batch.addRows(once.map((one) => ({ name: one.name, file: one.file, own }))));
+    return this.orSaid(() =>
+      this.batch.addRows(once.map((one) => ({ name: one.name, file: one.file, own }))),
+    );
   }
 
   protected async render(): Promise<void> {

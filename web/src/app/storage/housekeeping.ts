@@ -40,7 +40,15 @@ export class Housekeeping {
   private async removeAssets(): Promise<void> {
     const { projects, steps, recipes, looks, batch, batchPictures, films, assets } = this.database;
     const named = new Set<string>();
-    const tables = [projects, steps, recipes, looks, batch, batchPictures, films] as unknown as Table<unknown>[];
+    const tables = [
+      projects,
+      steps,
+      recipes,
+      looks,
+      batch,
+      batchPictures,
+      films,
+    ] as unknown as Table<unknown>[];
     for (const table of tables)
       for await (const row of rowsOf(table)) for (const name of assetNames(row)) named.add(name);
     for (const name of await assets.toCollection().primaryKeys())

@@ -131,7 +131,7 @@ const SOURCE_FILES = {
   styles: `
     dl {
       display: grid;
-      grid-template-columns: 60px 1fr;
+      grid-template-columns: max-content minmax(0, 1fr);
       gap: 6px 8px;
       margin: 0;
     }

@@ -42,7 +42,7 @@ const BAND_ID = 'suited';
     }
     dl {
       display: grid;
-      grid-template-columns: 60px 1fr;
+      grid-template-columns: max-content minmax(0, 1fr);
       gap: 8px;
       margin: 0 0 10px;
       line-height: 1.35;
