@@ -83,7 +83,10 @@ async function inFirefox(folder) {
     await page.mouse.up();
     await until('the band', async () => (await value()) !== before);
     // No bar along the foot of the panel.
-    const isWide = await page.$eval('aside', (panel) => globalThis.getComputedStyle(panel).overflowX !== 'hidden');
+    const isWide = await page.$eval(
+      'aside',
+      (panel) => globalThis.getComputedStyle(panel).overflowX !== 'hidden',
+    );
     if (isWide) throw new Error('The panel scrolls sideways.');
     await step('Output');
     await press('button', 'Export JPEG');
