@@ -196,3 +196,44 @@ test('a picture keeps its author in the file, and where it was made only when th
   expect(found(await exported('None'))).toEqual([false, false]);
   expect(found(await exported('Without place'))).toEqual([true, false]);
 });
+
+test('a miniature is made and exported by keyboard alone', async ({ app, page, folder }) => {
+  /** Goes on by Tab until something has the focus. */
+  const tabTo = async (name: RegExp): Promise<void> => {
+    for (let i = 0; i < 90; i++) {
+      await page.keyboard.press('Tab');
+      const focused = await page.evaluate(() => {
+        const { activeElement: one } = document;
+        return one?.ariaLabel || one?.getAttribute('aria-label') || one?.textContent?.trim() || '';
+      });
+      if (name.test(focused)) return;
+    }
+    throw new Error(`Nothing called ${String(name)} comes by Tab.`);
+  };
+  await tabTo(/^Skip to the picture$/);
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.picture')).toBeFocused();
+
+  await page.keyboard.press('n');
+  await tabTo(/^Blur radius$/);
+  await page.keyboard.type('80');
+  await page.keyboard.press('Enter');
+  await expect(app.number('Blur radius')).toHaveValue(/^80/);
+  // On its slider letters are keys again.
+  await tabTo(/^Blur radius slider$/);
+  await page.keyboard.press('ArrowRight');
+  await expect(app.number('Blur radius')).not.toHaveValue('80');
+  await page.keyboard.press('n');
+  await tabTo(/^Saturation$/);
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(app.number('Saturation')).toHaveValue('42');
+  await tabTo(/^Saturation slider$/);
+  await page.keyboard.press('n');
+  await page.keyboard.press('n');
+  await expect(page.getByRole('heading', { name: 'Output' })).toBeVisible();
+  await tabTo(/^Export JPEG$/);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
+  await download.saveAs(join(folder, 'by-keys.jpg'));
+  const { width } = await sharp(join(folder, 'by-keys.jpg')).metadata();
+  expect(width).toBe(960);
+});

@@ -124,6 +124,11 @@ export class SharedRenderer implements Renderer {
     return new Uint8Array(this.memory!.buffer, planes[0]!.at, planeBytes(planes));
   }
 
+  /** False before it is opened, while it is opened anew, and once it is closed. */
+  get isOpen(): boolean {
+    return this.plan !== null;
+  }
+
   private get opened(): RenderPlan {
     if (!this.plan) throw new Error('A renderer was used before it was opened.');
     return this.plan;

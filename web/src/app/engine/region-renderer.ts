@@ -26,6 +26,8 @@ export class RegionRenderer {
   private readonly renderer: SharedRenderer;
   private view: (View & { readFormat: PixelFormat }) | null = null;
   private picture: RegionReader | null = null;
+  /** Counts how often it was closed. */
+  private closings = 0;
 
   /** @param isDraft see `View`. */
   constructor(
@@ -57,7 +59,7 @@ export class RegionRenderer {
   /** Makes the view ready for `draw`; true if it was already. */
   async prepare(picture: RegionReader, region: Region, look: RenderSettings): Promise<boolean> {
     if (this.isReady(picture, region, look)) return true;
-    const { pool, renderer } = this;
+    const { pool, renderer, closings } = this;
     const { blur } = look;
     const strengthOf = (radius: number): number =>
       blurOf(blur).strength({ ...blur, on: true, radius }, region.picture);
@@ -83,7 +85,8 @@ export class RegionRenderer {
     await picture.readRegion(pool, region, renderer.input(0));
     this.picture = picture;
     await renderer.prepare(this.job(look, 'picture'));
-    this.view = view;
+    // What was closed meanwhile holds nothing.
+    if (closings === this.closings) this.view = view;
     return false;
   }
 
@@ -93,13 +96,14 @@ export class RegionRenderer {
     const answered = renderer.render({ ...this.job(look, content), frame });
     answered.catch(() => undefined);
     // By then it may be closed: whoever waited has had the answer.
-    const isDone = (): boolean => this.view !== null && renderer.progress.done === renderer.progress.of;
+    const isDone = (): boolean => renderer.isOpen && renderer.progress.done === renderer.progress.of;
     return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);
   }
 
   /** Lets go of its memory. */
   close(): Promise<void> {
     this.view = null;
+    this.closings++;
     return this.renderer.close();
   }
 

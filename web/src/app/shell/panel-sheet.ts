@@ -1,12 +1,4 @@
-import {
-  DOCUMENT,
-  ChangeDetectionStrategy,
-  Component,
-  ElementRef,
-  computed,
-  inject,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal } from '@angular/core';
 import { Drag, type DragHandler } from '../ui/drag';
 
 /** Heights of the sheet as fractions of its room, and how they are read aloud. */
@@ -68,34 +60,31 @@ const REST_PX = 100;
       padding: 0 16px 20px;
     }
   `,
-  host: { '[style.height.px]': 'height()' },
+  host: { '[style.height]': 'height()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PanelSheet {
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private readonly page = inject(DOCUMENT);
   protected readonly heights = HEIGHTS;
   protected readonly at = signal(0);
-  private readonly room = signal(this.readRoom());
   private wasPulled = false;
   private readonly pulled = signal<number | null>(null);
-  protected readonly height = computed(() => this.pulled() ?? HEIGHTS[this.at()]!.share * this.room());
-
-  private readRoom(): number {
-    return this.page.documentElement.clientHeight - REST_PX;
-  }
+  protected readonly height = computed(() => {
+    const pulled = this.pulled();
+    return pulled !== null ? `${pulled}px` : `calc(${HEIGHTS[this.at()]!.share} * (100dvh - ${REST_PX}px))`;
+  });
 
   /** The sheet follows the hand, and goes to the nearest height when it lifts; a tap goes to the next. */
   protected readonly pull = ({ clientY: from }: PointerEvent): DragHandler => {
     const start = this.element.clientHeight;
-    this.room.set(this.readRoom());
+    const room = innerHeight - REST_PX;
     return {
-      move: ({ clientY }) => this.pulled.set(Math.min(this.room(), Math.max(28, start + from - clientY))),
+      move: ({ clientY }) => this.pulled.set(Math.min(room, Math.max(28, start + from - clientY))),
       end: () => {
         const pulled = this.pulled();
         this.pulled.set(null);
         this.wasPulled = pulled !== null && Math.abs(pulled - start) >= TAP_PX;
-        if (this.wasPulled) this.at.set(nearest(pulled! / this.room()));
+        if (this.wasPulled) this.at.set(nearest(pulled! / room));
       },
       cancel: () => this.pulled.set(null),
     };

@@ -273,14 +273,14 @@ export class Keymap {
       shown: 'N',
       does: 'Next step of the route',
       keys: ['n'],
-      run: () => this.viewStore.goBy(1),
+      run: () => this.viewStore.goBy(1, this.isFootage()),
     },
     {
       group: 'Project',
       shown: 'E',
       does: 'Earlier step of the route',
       keys: ['e'],
-      run: () => this.viewStore.goBy(-1),
+      run: () => this.viewStore.goBy(-1, this.isFootage()),
     },
     { group: 'Project', shown: 'Ctrl Z', does: 'Undo', keys: ['ctrl+z'], run: () => this.project.undo() },
     {

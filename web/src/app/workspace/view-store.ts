@@ -31,9 +31,10 @@ export class ViewStore {
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
   readonly rayAngle = signal(90);
 
-  /** Goes on in the route, or back; a step that the open project has none of shows its neighbour's panel. */
-  goBy(steps: number): void {
-    const at = STEP_NAMES.indexOf(this.step()) + steps;
-    this.step.set(STEP_NAMES[Math.min(STEP_NAMES.length - 1, Math.max(0, at))]!);
+  /** Goes on in the route, or back. @param hasPace the step that is for footage alone is among them. */
+  goBy(steps: number, hasPace: boolean): void {
+    const names = STEP_NAMES.filter((name) => name !== 'pace' || hasPace);
+    const at = names.indexOf(this.step()) + steps;
+    this.step.set(names[Math.min(names.length - 1, Math.max(0, at))]!);
   }
 }

@@ -166,9 +166,10 @@ export class ProjectOpener {
   /** A project that was saved as a file comes back with all that it had. */
   private async openBundle(file: File): Promise<void> {
     let id: string | null = null;
-    await this.inTurn(file.name, async () => {
+    await this.inTurn(file.name, async (isNewest) => {
       const tooMuch = `“${file.name}” unpacks to more than ${MAX_BUNDLE_BYTES / 1e9} GB.`;
       const files = await unzipFile(file, { mostBytes: MAX_BUNDLE_BYTES, tooMuch });
+      if (!isNewest()) return;
       id = await this.bundles.add(files).catch((error: Error) => {
         throw new Error(
           isStorageFull(error)
