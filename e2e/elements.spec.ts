@@ -181,7 +181,7 @@ test('elements are ordered, doubled, pasted and stand on the ground; what cannot
   await page.getByRole('button', { name: 'Paste', exact: true }).click();
   await expect(rows).toHaveText(['kite', 'Picture']);
   await app.settled();
-  expect(isRed(await app.colourAt(0.46, 0.5))).toBe(true);
+  await expect.poll(async () => isRed(await app.colourAt(0.46, 0.5))).toBe(true);
 
   // A pasted cut-out becomes an element, and may be a project all the same.
   const bytes = [...(await kite())];
