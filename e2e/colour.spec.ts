@@ -299,15 +299,15 @@ test('white balance is picked on the picture, and the history says what changed 
   const steps = page.getByRole('menuitemradio');
   await expect(steps).toHaveText([
     /White balance.*Warmth 0% → -\d+%/s,
-    /Exposure.*Exposure 0\.0 stops → 0\.5 stops/s,
+    /Exposure.*Exposure 0\.00 stops → 0\.50 stops/s,
     /As opened/,
   ]);
   await expect(steps.first()).toHaveAttribute('aria-checked', 'true');
   await steps.last().click();
-  await expect(app.number('Exposure')).toHaveValue('0.0');
+  await expect(app.number('Exposure')).toHaveValue('0.00');
   await expect(app.number('Warmth')).toHaveValue('0');
   await page.getByRole('button', { name: 'History' }).click();
   await page.getByRole('menuitemradio', { name: /^Exposure/ }).click();
-  await expect(app.number('Exposure')).toHaveValue('0.5');
+  await expect(app.number('Exposure')).toHaveValue('0.50');
   await expect(app.number('Warmth')).toHaveValue('0');
 });

@@ -42,7 +42,7 @@ describe('the list of steps', () => {
       ['Saturation', -2],
     ]);
     expect(listed[0]!.changes.split(', ').toSorted()).toEqual([
-      'Exposure 0.0 stops → -1.0 stops',
+      'Exposure 0.00 stops → -1.00 stops',
       'Saturation 30% → 45%',
     ]);
     expect(listed[1]!.changes).toBe('');

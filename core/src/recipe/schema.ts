@@ -65,7 +65,7 @@ const hue = (label: string) => ratio(-1, 1, { label, spoken: `${label} luminance
 
 const colourSchema = z.strictObject({
   on: z.boolean().default(true),
-  exposure: stops(-3, 3, { label: 'Exposure' }).default(0),
+  exposure: stops(-3, 3, { label: 'Exposure', decimals: 2 }).default(0),
   warmth: ratio(-1, 1, { label: 'Warmth' }).default(0),
   tint: ratio(-1, 1, { label: 'Tint', spoken: 'Tint of all light' }).default(0),
   contrast: ratio(-1, 1, { label: 'Contrast' }).default(0),

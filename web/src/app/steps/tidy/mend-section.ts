@@ -12,6 +12,7 @@ import { Footage } from '../../project/footage/footage';
 import { MendPreview } from '../../project/subjects/mend-preview';
 import { OpenProject } from '../../project/session/open-project';
 import { FollowControls } from '../../ui/follow-controls';
+import { focusNeighbour } from '../../ui/focus-neighbour';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { MendTool } from '../../workspace/mend-tool';
 
@@ -85,6 +86,7 @@ import { MendTool } from '../../workspace/mend-tool';
             <mat-slide-toggle
               [checked]="mend.on"
               [aria-label]="nameOf(mends(), i) + ' on'"
+              (keydown.delete)="removeByKey(mend, $event)"
               (change)="switch(mend, $event.checked)"
             />
             @if (footage.isOpen()) {
@@ -179,6 +181,12 @@ export class MendSection {
   /** A mend sees what those before it made. */
   protected earlier(i: number): void {
     this.project.edit('reorder touch-ups', ({ tidy }) => moveItemInArray(tidy.mends, i, i - 1));
+  }
+
+  protected removeByKey(mend: Mend, event: Event): void {
+    event.stopPropagation();
+    focusNeighbour(event.target as HTMLElement, 'section', '.mend [role=switch]');
+    this.tool.remove(mend);
   }
 
   protected switch({ id, kind }: Mend, on: boolean): void {
