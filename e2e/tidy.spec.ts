@@ -176,6 +176,10 @@ test('a spot is filled out of what surrounds it, another place copied over it; e
   const at = (x: number, y: number): number => ours[(y * width + x) * 3]!;
   for (const x of [230, 236, 242, 248]) expect(Math.abs(at(x, 160) - at(x, 60))).toBeLessThan(25);
   await app.step('Tidy');
+  const row = page.getByRole('switch', { name: 'Fill 1 on' });
+  await row.press('Delete');
+  await expect(row).toHaveCount(0);
+  await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Delete Fill 1' }).click();
   await expect.poll(async () => (await spot())[0]).toBeGreaterThan(240);
 });
