@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { CHROMIUM_ARGS, chromiumPath } from './tools/chromium.mjs';
+import { CHROMIUM_ARGS, testChromiumPath } from './tools/chromium.mjs';
 
 const port = 4791;
 
@@ -19,7 +19,7 @@ export default defineConfig({
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
     colorScheme: 'dark',
-    launchOptions: { executablePath: chromiumPath(), args: CHROMIUM_ARGS },
+    launchOptions: { executablePath: testChromiumPath(), args: CHROMIUM_ARGS },
   },
   webServer: {
     command: 'node server/dist/serve.mjs',

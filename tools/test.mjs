@@ -3,16 +3,14 @@ import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { startChecks } from './checks.mjs';
-import { chromiumPath } from './chromium.mjs';
-import { installPackages } from './debian.mjs';
+import { chromiumPath, hasShell } from './chromium.mjs';
+import { installPackages, tryPackages } from './debian.mjs';
 import { bin, buildServer, buildWeb, install, root } from './prepare.mjs';
 
 /** Chromium for the browser tests, and ffmpeg, which checks the clips that they export. */
 function ensurePrograms() {
-  const missing = [
-    ...(chromiumPath() ? [] : ['chromium']),
-    ...(spawnSync('ffprobe', ['-version']).error ? ['ffmpeg'] : []),
-  ];
+  const missing = spawnSync('ffprobe', ['-version']).error ? ['ffmpeg'] : [];
+  if (!hasShell() && !tryPackages(['chromium-headless-shell']) && !chromiumPath()) missing.push('chromium');
   installPackages(missing, 'npm test');
 }
 
