@@ -83,8 +83,8 @@ export function apertureTaps(aperture: Aperture, top: number): Taps {
   for (let dy = -far; dy <= far; dy++)
     for (let dx = -far; dx <= far; dx++) {
       const distance = Math.hypot(dx, dy);
-      // As the kernel reads it: engines differ in the last bits of sines, and places that are alike must not change
-      // their order by that, in which light is summed.
+      // Rounded as the kernel reads it: engines differ in the last bits of trigonometric functions, which must not
+      // change the order of taps that are equal, as light is summed in that order.
       const scale = distance === 0 ? 1 : Math.fround(outline(dx, dy));
       // Covered from the radius on where radius x scale exceeds the reach.
       const from = (distance - 0.5) / scale;

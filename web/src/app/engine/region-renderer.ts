@@ -85,7 +85,7 @@ export class RegionRenderer {
     await picture.readRegion(pool, region, renderer.input(0));
     this.picture = picture;
     await renderer.prepare(this.job(look, 'picture'));
-    // What was closed meanwhile holds nothing.
+    // Closed meanwhile, it stays closed.
     if (closings === this.closings) this.view = view;
     return false;
   }

@@ -1,4 +1,4 @@
-/** What a drop will do, by the little that is known of files before they are let go: how many there are, and their types. */
+/** What a drop will do, from what browsers tell before it: the number of files and their types. */
 export function dropHint(
   { items }: DataTransfer,
   { takesElements, isBatch }: { takesElements: boolean; isBatch: boolean },

@@ -6,7 +6,7 @@ import { ViewStore } from '../workspace/view-store';
 
 const KEY = 'hazy-lens-hints';
 
-/** Each stands at what it speaks of. */
+/** Each is shown next to the part that it explains. */
 const HINTS = [
   {
     id: 'lines',

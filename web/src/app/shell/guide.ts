@@ -189,7 +189,7 @@ async function readPages(): Promise<Page[]> {
       background: var(--field);
     }
   `,
-  // What is rendered from the text has no marks of the compiler.
+  // The rendered Markdown has none of the compiler's attributes for scoped styles.
   encapsulation: ViewEncapsulation.None,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

@@ -30,7 +30,7 @@ import { OpenProject } from '../project/session/open-project';
         <mat-icon svgIcon="history" />
       </button>
     }
-    <mat-menu #ways="matMenu" class="history" (closed)="shown.set(LENGTH)">
+    <mat-menu #ways="matMenu" class="history" (closed)="shown.set(pageLength)">
       <ng-template matMenuContent>
         @for (step of steps().slice(0, shown()); track step.seq) {
           <button
@@ -84,9 +84,9 @@ export class HistoryMenu {
   /** True where another menu opens it: it has no button of its own. */
   readonly isSubmenu = input(false);
   readonly menu = viewChild.required<MatMenu>('ways');
-  /** So many at once: what they changed is worked out as they are shown. */
-  protected readonly LENGTH = 40;
-  protected readonly shown = signal(this.LENGTH);
+  /** Steps listed at a time. */
+  protected readonly pageLength = 40;
+  protected readonly shown = signal(this.pageLength);
   protected readonly steps = computed(() => {
     const { history, work } = this.project.state();
     return listHistory(history, work, this.project.size());
@@ -101,6 +101,6 @@ export class HistoryMenu {
 
   protected showMore(event: Event): void {
     event.stopPropagation();
-    this.shown.update((count) => count + this.LENGTH);
+    this.shown.update((count) => count + this.pageLength);
   }
 }

@@ -7,7 +7,7 @@ const HEIGHTS = [
   { share: 0.66, says: 'two thirds' },
   { share: 1, says: 'all' },
 ] as const;
-/** A hand that moves less only taps. */
+/** Movement below this counts as a tap. */
 const TAP_PX = 6;
 /** The bar and the row of steps stay in sight. */
 const REST_PX = 100;
@@ -90,7 +90,7 @@ export class PanelSheet {
     };
   };
 
-  /** Not as the finger lifts: the click that follows would land on what comes to stand there. */
+  /** On click, not on pointerup: the new layout would send the click to another element. */
   protected tap(): void {
     if (!this.wasPulled) this.at.update((at) => (at + 1) % HEIGHTS.length);
     this.wasPulled = false;

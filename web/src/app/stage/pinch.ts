@@ -1,7 +1,7 @@
 import type { HeldDrag } from '../ui/drag';
 import type { Viewport } from '../workspace/viewport';
 
-/** A finger that comes later than this beside one that works, or after that has gone so far, is none. */
+/** A second finger is ignored when it comes later than this, or after the first has moved this far. */
 const TOGETHER_MS = 300;
 const STILL_PX = 16;
 
@@ -14,8 +14,8 @@ interface Finger {
 }
 
 /**
- * Two fingers on the stage zoom about the point between them, and pan. What the first of them had begun is taken back;
- * a finger that comes beside one that has long been at work, on a stroke or a grip, changes nothing.
+ * Two fingers on the stage: a pinch zooms about the point between them, both together pan. The first finger's drag is
+ * cancelled; once it has been drawing or dragging for a while, a second finger changes nothing.
  */
 export class Pinch {
   private readonly fingers = new Map<number, Finger>();
@@ -37,7 +37,7 @@ export class Pinch {
 
   private down(event: PointerEvent): void {
     if (event.pointerType !== 'touch') return;
-    // The first finger of the system: no other can still be down.
+    // A primary touch means that no other finger is down.
     if (event.isPrimary) this.fingers.clear();
     const from = { x: event.clientX, y: event.clientY };
     this.fingers.set(event.pointerId, { ...from, from, since: event.timeStamp });

@@ -44,9 +44,9 @@ import { VariantView } from '../workspace/variant-view';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view-transform';
 
-/** A grey is the mean of so many pixels about the one that was clicked, each way. */
+/** Pixels each way around the clicked one whose mean is taken for grey. */
 const GREY_REACH_PX = 2;
-/** A finger that moves less only taps. */
+/** Movement of a finger below this counts as a tap. */
 const MIN_PAN_PX = 6;
 const KEY_PAN_PX = 64;
 
@@ -301,7 +301,7 @@ export class Stage {
     }
     const drag = this.startDrag(event);
     if (drag) return handOf(drag, this.viewport);
-    // A finger has no wheel and no middle button: what is free moves the picture.
+    // A finger has no wheel and no middle button: where nothing takes it, it pans.
     return event.pointerType === 'touch' ? panHand(this.viewport, event, MIN_PAN_PX) : null;
   };
 

@@ -158,7 +158,7 @@ export class StatusLine {
   private readonly project = inject(OpenProject);
   private readonly fieldView = inject(FieldView);
   protected readonly keymap = inject(Keymap);
-  /** What a key does while it is held, a finger can too. */
+  /** The hold keys that have a button here. */
   protected readonly ways = this.keymap.bindings.filter(({ button }) => button);
   protected readonly exaggeration = EXAGGERATION;
   private readonly zoom = computed(() => this.viewport.view().zoom * this.viewport.pixelRatio());
@@ -169,7 +169,7 @@ export class StatusLine {
     this.keymap.press(keys[0]!, hold!, event.timeStamp);
   }
 
-  /** The keyboard's click on a button has no pointer before it. */
+  /** A click by keyboard has no pointer events before it. */
   protected tap({ keys, hold }: Binding, event: MouseEvent): void {
     if (event.detail !== 0) return;
     this.keymap.press(keys[0]!, hold!, event.timeStamp);

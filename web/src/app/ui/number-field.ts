@@ -47,7 +47,7 @@ export function plainRange(
 
 /** A hand that goes less far only clicks. */
 const MIN_SCRUB_PX = 3;
-/** A drag by the name goes through the whole slider within this, where its steps are fine enough. */
+/** Pixels of a label drag that cover the slider's range, where its step is small enough. */
 const SCRUB_PX = 400;
 const CORRECTION_MS = 2200;
 let nextId = 0;
@@ -164,7 +164,7 @@ export class NumberField {
     this.moving.emit(false);
   }
 
-  /** What a pixel of a drag by the name is worth: the whole slider lies within a few hundred. */
+  /** Change per pixel while the label is dragged. */
   private scrubStep(): number {
     const { slider, step } = this.range();
     return Math.min(step, (slider[1] - slider[0]) / SCRUB_PX);
@@ -179,7 +179,7 @@ export class NumberField {
         const { step } = this.range();
         if (this.gesture === null && Math.abs(distance) < MIN_SCRUB_PX) return;
         if (this.gesture === null) this.startGesture();
-        // On the grid of fine steps, from wherever the hand took hold.
+        // In tenths of a step from the start value.
         const by = Math.round((distance * this.scrubStep() * stepMultiplier(to) * 10) / step);
         this.apply(start + (by * step) / 10, false);
       },

@@ -150,8 +150,8 @@ export class ProjectOpener {
   }
 
   /**
-   * A picture or a clip becomes a project, and so does one that was saved as a file; what several should become is asked. A recipe, with the pictures it names, is
-   * laid over the open one, and so is a table of colours.
+   * A picture, a clip or a project's bundle becomes a project; what several pictures should become is asked. A recipe,
+   * with the pictures it names, is applied to the open project, and so is a colour table.
    */
   async openDropped(files: readonly File[]): Promise<void> {
     const [first] = files;
