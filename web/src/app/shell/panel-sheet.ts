@@ -55,6 +55,7 @@ const REST_PX = 100;
       background: var(--line-strong);
     }
     .content {
+      position: relative;
       overflow: hidden auto;
       scrollbar-width: thin;
       padding: 0 16px 20px;

@@ -1,8 +1,9 @@
-import { NgComponentOutlet } from '@angular/common';
+import { NgComponentOutlet, NgTemplateOutlet } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
   ElementRef,
+  afterRenderEffect,
   computed,
   effect,
   inject,
@@ -46,6 +47,7 @@ import { TopBar } from './top-bar';
   selector: 'hl-workspace',
   imports: [
     NgComponentOutlet,
+    NgTemplateOutlet,
     TopBar,
     Route,
     Stage,
@@ -130,11 +132,14 @@ import { TopBar } from './top-bar';
     }
     @if (!viewStore.pictureAlone()) {
       <aside [attr.aria-label]="viewStore.step() + ' panel'">
-        <button matButton class="how" (click)="explain()">How this works</button>
-        @if (layout() === 'phone') {
-          <hl-panel-sheet><ng-container *ngComponentOutlet="panel()" /></hl-panel-sheet>
-        } @else {
+        <ng-template #content>
+          <button matButton class="how" (click)="explain()">How this works</button>
           <ng-container *ngComponentOutlet="panel()" />
+        </ng-template>
+        @if (layout() === 'phone') {
+          <hl-panel-sheet><ng-container *ngTemplateOutlet="content" /></hl-panel-sheet>
+        } @else {
+          <ng-container *ngTemplateOutlet="content" />
         }
       </aside>
     }
@@ -209,6 +214,11 @@ export class Workspace {
     inject(MendPreview);
     const { dialog } = this;
     const { helpWanted } = inject(Keymap);
+    // Each step's panel begins at its top.
+    afterRenderEffect(() => {
+      this.viewStore.step();
+      for (const scrolled of this.element.querySelectorAll('aside, aside .content')) scrolled.scrollTop = 0;
+    });
     effect(() => {
       if (!this.opener.batchWanted()) return;
       this.opener.batchWanted.set(false);
