@@ -132,9 +132,13 @@ export class Shelf {
 
   protected saveBundle(project: StoredProject): Promise<void> {
     return this.change(async () => {
-      await this.autosave.save();
       const fileName = safeName(project.name) + BUNDLE_EXTENSION;
-      await fileSave(zipOf(await this.bundles.files(project.id)), { fileName, extensions: ['.zip'] });
+      // The picker is asked for while the click is fresh.
+      const pack = async (): Promise<Blob> => {
+        await this.autosave.save();
+        return zipOf(await this.bundles.files(project.id));
+      };
+      await fileSave(pack(), { fileName, extensions: ['.zip'] });
     });
   }
 
@@ -142,11 +146,11 @@ export class Shelf {
   protected async saveAll(): Promise<void> {
     this.isSaving.set(true);
     await this.change(async () => {
-      await this.autosave.save();
       const all = this.kept()?.all ?? [];
       const files: { name: string; file: Blob }[] = [];
       const names = distinctNames(all.map(({ name }) => safeName(name)));
       const pack = async (): Promise<Blob> => {
+        await this.autosave.save();
         for (const [i, project] of all.entries())
           try {
             files.push({

@@ -8,7 +8,7 @@ export interface StorageUse {
 }
 
 /** Room in this browser, in bytes; null where it does not tell. */
-export interface Storage {
+export interface StorageReading {
   uses: readonly StorageUse[];
   free: number | null;
 }
@@ -19,7 +19,7 @@ export class StorageUsage {
   private readonly database = new Database();
 
   /** By kind, the largest first. */
-  async read(): Promise<Storage> {
+  async read(): Promise<StorageReading> {
     const { pictures, assets, batchPictures, filmParts } = this.database;
     const sizeOf = (file: Blob | null | undefined): number => file?.size ?? 0;
     let [sources, named, batch, clips] = [0, 0, 0, 0];

@@ -1,18 +1,16 @@
 import type { FileFacts } from '../../model/opening';
+import { readTags } from './taken-at';
 
-/** So much of a file holds its header. */
-const HEADER_BYTES = 128 * 1024;
-/** Neighbours that are looked into: enough to tell a timer from a hand. */
+/** Neighbours whose headers are read: enough to tell a timer from a hand. */
 const MAX_SAMPLE = 12;
 
 /** Facts of the first of several files, in the order given, by their headers; what a header does not tell is null. */
-export async function readFacts(files: readonly File[]): Promise<FileFacts[]> {
-  const { default: ExifReader } = await import('exifreader');
+export function readFacts(files: readonly File[]): Promise<FileFacts[]> {
   return Promise.all(
     files.slice(0, MAX_SAMPLE).map(async (file) => {
       const facts: FileFacts = { name: file.name, size: null, taken: null };
       try {
-        const tags = await ExifReader.load(await file.slice(0, HEADER_BYTES).arrayBuffer(), { async: true });
+        const tags = await readTags(file);
         const [width, height] = [tags['Image Width']?.value, tags['Image Height']?.value];
         if (width && height) facts.size = `${String(width)} x ${String(height)}`;
         facts.taken = timeIn(tags['DateTimeOriginal']?.description);

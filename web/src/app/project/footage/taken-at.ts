@@ -1,3 +1,5 @@
+import type { Tags } from 'exifreader';
+
 /** When a picture was taken, by its EXIF; else when its file was last changed. Text for people, or null. */
 export async function takenAt(file: File): Promise<string | null> {
   const stated = await statedDate(file).catch(() => undefined);
@@ -6,9 +8,16 @@ export async function takenAt(file: File): Promise<string | null> {
   return file.lastModified ? new Date(file.lastModified).toISOString().slice(0, 16).replace('T', ' ') : null;
 }
 
-/** @throws where the file is of a kind that the reader of EXIF does not know. */
-async function statedDate(file: File): Promise<string | undefined> {
+/** So much of a file holds its header. */
+const HEADER_BYTES = 256 * 1024;
+
+/** What the header of a picture says. @throws where the file is of a kind that the reader does not know. */
+export async function readTags(file: Blob): Promise<Tags> {
   const { default: ExifReader } = await import('exifreader');
-  const tags = await ExifReader.load(await file.slice(0, 256 * 1024).arrayBuffer(), { async: true });
+  return ExifReader.load(await file.slice(0, HEADER_BYTES).arrayBuffer(), { async: true });
+}
+
+async function statedDate(file: File): Promise<string | undefined> {
+  const tags = await readTags(file);
   return tags['DateTimeOriginal']?.description ?? tags['DateTime']?.description;
 }

@@ -2,6 +2,7 @@ import { type Recipe, RecipeError, readRecipe, textOf } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import { readRecipeFile, unzipFile } from '../../engine/codecs/codec';
 import type { UnzipOptions } from '../../engine/codecs/messages';
+import { zipHolds } from '../../engine/zip-names';
 import { referencedFiles } from '../../model/named-files';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
@@ -16,8 +17,6 @@ const IN_ZIP: UnzipOptions = {
   mostBytes: 600_000_000,
   tooMuch: 'The zip holds far more than a recipe and its pictures.',
 };
-/** The end of a zip, where the names of its files stand: far more than a recipe's takes. */
-const MAX_DIRECTORY_BYTES = 1_000_000;
 /** A recipe with every stroke it may hold is smaller. */
 const MAX_TEXT_BYTES = 200_000_000;
 /** Takes longer than a page may stand still. */
@@ -50,8 +49,7 @@ export function isRecipeFile(file: File): boolean {
 export async function isRecipe(files: readonly File[]): Promise<boolean> {
   const main = files.find(isRecipeFile);
   if (!main) return false;
-  // The names of what a zip holds stand in it as they are.
-  return !/\.zip$/i.test(main.name) || (await main.slice(-MAX_DIRECTORY_BYTES).text()).includes(RECIPE_NAME);
+  return !/\.zip$/i.test(main.name) || zipHolds(main, RECIPE_NAME);
 }
 
 /**

@@ -8,6 +8,7 @@ import { unzipFile } from '../../engine/codecs/codec';
 import type { ImageInfo } from '../../engine/codecs/messages';
 import { isTableFile } from '../../engine/lut-cache';
 import type { MediaSource } from '../../engine/media-source';
+import { zipHolds } from '../../engine/zip-names';
 import { zipOf } from '../../engine/zip-of';
 import { EMPTY_HISTORY } from '../../model/history';
 import { renameReferences } from '../../model/named-files';
@@ -156,7 +157,7 @@ export class ProjectOpener {
   async openDropped(files: readonly File[]): Promise<void> {
     const [first] = files;
     if (!first) return;
-    if (files.length === 1 && (await isBundle(first))) await this.openBundle(first);
+    if (files.length === 1 && (await zipHolds(first, BUNDLE_INDEX))) await this.openBundle(first);
     else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
     else if (isTableFile(first.name)) await this.bringLook(first);
     else if (files.length === 1) await this.openFile(first);
@@ -227,8 +228,12 @@ export class ProjectOpener {
     const letGo = material.hold();
     try {
       const source = await this.sourceOf(file, material, about);
-      const work = await this.newStart.workFor(await material.frame(0));
-      return await this.projects.create(nameOf(file), source, file, work);
+      const first = await material.frame(0);
+      const work = await this.newStart.workFor(first);
+      const project = await this.projects.create(nameOf(file), source, file, work);
+      // Nobody looks at it: the next picture gets its memory.
+      if (!material.footage) first.releaseTo(this.loader.free);
+      return project;
     } finally {
       letGo();
     }
@@ -503,13 +508,6 @@ export class ProjectOpener {
       letGo();
     }
   }
-}
-
-/** The names of what a zip holds stand at its end. */
-const DIRECTORY_BYTES = 1_000_000;
-
-async function isBundle(file: File): Promise<boolean> {
-  return /\.zip$/i.test(file.name) && (await file.slice(-DIRECTORY_BYTES).text()).includes(BUNDLE_INDEX);
 }
 
 /** What a project of a file is called. */
