@@ -67,7 +67,11 @@ let nextId = 0;
       (dblclick)="reset()"
       >{{ label() || range().label }}</label
     >
-    <mat-form-field subscriptSizing="dynamic" [class.corrected]="correction()">
+    <mat-form-field
+      subscriptSizing="dynamic"
+      [class.corrected]="correction()"
+      [class.wide]="range().unit.length > 3"
+    >
       <input
         matInput
         #field
