@@ -2,7 +2,7 @@
 // blue times what the light weighs, that weight, and the radius of each pixel's disc in samples of the row.
 import { encode } from './transfer';
 
-/** Samples that share one span of levels, see `levelRow`. */
+/** Samples that share one span of levels, see `levelRow`, and sums down their columns. */
 const SEGMENT: i32 = 64;
 
 // @ts-ignore: decorator
@@ -213,117 +213,281 @@ function catShift(cat: usize, i: i32): v128 {
   return f32x4.add(v128.load32_splat(cat), f32x4.mul(v128.load32_splat(cat, 4), columns));
 }
 
+/** What the discs that are gathered from one level have in common; `core/src/blur/lens/disc-level` writes it. */
+// @ts-ignore: decorator
+@unmanaged
+class DiscLevel {
+  /** Addresses of the rows around the sample's own, which is number `middle`, and bytes between their planes. */
+  rows: usize = 0;
+  middle: i32 = 0;
+  plane: usize = 0;
+  /**
+   * Four words each, the nearest first: 4 x the row's number, the way along the row in bytes, how far the outline of
+   * radius 1 lies in that direction, and the tap's distance less half a sample.
+   */
+  taps: usize = 0;
+  /** `counts[ceil(4 r)]`: how many taps a disc of radius r can reach, for r up to `top` (times 1 + |fringe|). */
+  counts: usize = 0;
+  /** Radius in samples from which on discs go over to the next level; gathering holds radii to it, 0 for no end. */
+  top: f32 = 0;
+  /** Gathering leaves out samples of this radius and more, 0 for none; scattering takes discs from this radius on. */
+  bound: f32 = 0;
+  outPlane: usize = 0;
+  rim: f32 = 0;
+  /** Makes red discs larger and blue ones smaller by that share. */
+  fringe: f32 = 0;
+  /** Scattering multiplies by it. */
+  unit: f32 = 0;
+  /** 0, or three floats: the shift in radii of the circle that cuts a disc at sample 0, what a sample adds to it, and the shift down. */
+  cat: usize = 0;
+  /** For each quarter sample of radius an `Inner`. */
+  inner: usize = 0;
+  /** Room for sums down the columns of a segment, and bytes between the planes of a row of them. */
+  sums: usize = 0;
+  sumsPlane: usize = 0;
+  /** Room for what is summed of four samples. */
+  summed: usize = 0;
+}
+
+/** The taps that every disc of a radius covers wholly: the first `count`. */
+// @ts-ignore: decorator
+@unmanaged
+class Inner {
+  count: i32 = 0;
+  /** How far they reach along and down. */
+  across: i32 = 0;
+  down: i32 = 0;
+  /** For each column from -across on two places in the column sums, in bytes: below its taps, and above them. */
+  spans: usize = 0;
+}
+
 // @ts-ignore: decorator
 @inline
-function gather(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, cat: usize, rims: bool, fringes: bool, cats: bool): void {
+function innerOf(level: DiscLevel, radius: f32): Inner {
+  return changetype<Inner>(level.inner + (<usize>max<f32>(0, floor(radius * 4)) << 4));
+}
+
+/** Smallest radius within `across` and `down` of n samples from x on. */
+function leastAround(level: DiscLevel, x: i32, n: i32, across: i32, down: i32): f32 {
+  let least = f32x4.splat(Infinity);
+  const discs: usize = 4 * level.plane;
+  const last = <usize>(n + 2 * across - 4) << 2;
+  for (let row = level.middle - down; row <= level.middle + down; row++) {
+    const at = <usize>load<u32>(level.rows + (<usize>row << 2)) + discs + <usize>(<isize>(x - across) << 2);
+    for (let i: usize = 0; i < last; i += 16) least = f32x4.pmin(least, v128.load(at + i));
+    least = f32x4.pmin(least, v128.load(at + last));
+  }
+  return -largest(f32x4.neg(least));
+}
+
+/**
+ * Sums down the columns of light and weight around n samples from x on, for the taps that all their discs cover wholly:
+ * a disc's sum is then two samples a column in place of all in it. Depends on these samples alone, not on how a row is
+ * shared out. 0 where that gains nothing.
+ */
+function sumColumns(level: DiscLevel, x: i32, n: i32): usize {
+  const own = <usize>load<u32>(level.rows + (<usize>level.middle << 2)) + 4 * level.plane + <usize>(<isize>x << 2);
+  let least = f32x4.splat(level.top);
+  // A vector more than is asked for would read what may not be made yet.
+  const last = <usize>max(0, n - 4) << 2;
+  for (let i: usize = 0; i < last; i += 16) least = f32x4.pmin(least, v128.load(own + i));
+  least = f32x4.pmin(least, v128.load(own + last));
+  const narrow = <f32>1 - abs(level.fringe);
+  const most = innerOf(level, -largest(f32x4.neg(least)) * narrow);
+  if (n < 4 || most.count == 0) return 0;
+  const all = min(leastAround(level, x, n, most.across, most.down), level.top);
+  const inner = innerOf(level, all * narrow);
+  if (inner.count == 0) return 0;
+  const bytes = <usize>(n + 2 * inner.across + 3) << 2;
+  let out = level.sums;
+  const plane = level.sumsPlane;
+  memory.fill(out, 0, 4 * plane);
+  for (let row = level.middle - inner.down; row <= level.middle + inner.down; row++) {
+    let from = <usize>load<u32>(level.rows + (<usize>row << 2)) + <usize>(<isize>(x - inner.across) << 2);
+    for (let c = 0; c < 4; c++) {
+      const below = out + 4 * plane;
+      for (let i: usize = 0; i < bytes; i += 16) v128.store(below + i, f32x4.add(v128.load(out + i), v128.load(from + i)));
+      out += plane;
+      from += level.plane;
+    }
+  }
+  return changetype<usize>(inner);
+}
+
+/** Light and weight of the inner taps of four samples, of which the first is number i of the segment, from the column sums. */
+function sumInner(level: DiscLevel, inner: Inner, i: i32): usize {
+  const plane = level.sumsPlane;
+  const sums = level.sums + (<usize>i << 2);
+  let r = f32x4.splat(0);
+  let g = r;
+  let b = r;
+  let weight = r;
+  for (let span = inner.spans, last = span + (<usize>(2 * inner.across + 1) << 3); span < last; span += 8) {
+    let below = sums + <usize>load<u32>(span);
+    let above = sums + <usize>load<u32>(span, 4);
+    r = f32x4.add(r, f32x4.sub(v128.load(below), v128.load(above)));
+    below += plane;
+    above += plane;
+    g = f32x4.add(g, f32x4.sub(v128.load(below), v128.load(above)));
+    below += plane;
+    above += plane;
+    b = f32x4.add(b, f32x4.sub(v128.load(below), v128.load(above)));
+    below += plane;
+    above += plane;
+    weight = f32x4.add(weight, f32x4.sub(v128.load(below), v128.load(above)));
+  }
+  const out = level.summed;
+  v128.store(out, r);
+  v128.store(out, g, 16);
+  v128.store(out, b, 32);
+  v128.store(out, weight, 48);
+  return out;
+}
+
+// @ts-ignore: decorator
+@inline
+function gather(level: DiscLevel, start: i32, end: i32, out: usize, rims: bool, fringes: bool, cats: bool): void {
   const none = f32x4.splat(0);
-  const limit = f32x4.splat(top);
-  const rimWeight = f32x4.splat(rim);
-  const wider = f32x4.splat(1 + fringe);
-  const narrower = f32x4.splat(1 - fringe);
-  const most = <f32>1 + abs(fringe);
+  const rows = level.rows;
+  const middle = level.middle;
+  const plane = level.plane;
+  const outPlane = level.outPlane;
+  const taps = level.taps;
+  const counts = level.counts;
+  const cat = level.cat;
+  const above = level.bound;
+  const limit = f32x4.splat(level.top);
+  const rimWeight = f32x4.splat(level.rim);
+  const wider = f32x4.splat(1 + level.fringe);
+  const narrower = f32x4.splat(1 - level.fringe);
+  const most = <f32>1 + abs(level.fringe);
   const centre = <usize>load<u32>(rows + (<usize>middle << 2));
   const weights: usize = 3 * plane;
   const discs: usize = 4 * plane;
-  for (let i = x; i < x + n; i += 4) {
-    const at = <usize>(<isize>i << 2);
-    const to = out + at;
-    let own = v128.load(centre + discs + at);
-    if (end > 0) {
-      // At full size: what is larger is gathered on smaller levels, and what is clear is as it came.
-      if (i32x4.all_true(f32x4.ge(own, f32x4.splat(end)))) {
-        v128.store(to, none);
-        v128.store(to + outPlane, none);
-        v128.store(to + 2 * outPlane, none);
-        continue;
+  for (let x = start; x < end; x += SEGMENT) {
+    const n = min(SEGMENT, end - x);
+    const inner: usize = rims || cats ? 0 : sumColumns(level, x, n);
+    for (let i = x; i < x + n; i += 4) {
+      const at = <usize>(<isize>i << 2);
+      const to = out + at;
+      let own = v128.load(centre + discs + at);
+      if (above > 0) {
+        // At full size: what is larger is gathered on smaller levels, and what is clear is as it came.
+        if (i32x4.all_true(f32x4.ge(own, f32x4.splat(above)))) {
+          v128.store(to, none);
+          v128.store(to + outPlane, none);
+          v128.store(to + 2 * outPlane, none);
+          continue;
+        }
+      } else if (v128.any_true(f32x4.eq(own, none))) own = nextRadius(rows, middle, at + discs, own);
+      own = f32x4.pmin(own, limit);
+      const count = load<i32>(counts + (<usize>ceil(largest(own) * most * 4) << 2));
+      let r = none;
+      let g = none;
+      let b = none;
+      let weight = none;
+      let weightR = none;
+      let weightB = none;
+      const sx = cats ? catShift(cat, i) : none;
+      const sy: f32 = cats ? load<f32>(cat, 8) : 0;
+      let first = taps;
+      if (inner != 0) {
+        const full = changetype<Inner>(inner);
+        first += <usize>full.count << 4;
+        const summed = sumInner(level, full, i - x);
+        r = v128.load(summed);
+        g = v128.load(summed, 16);
+        b = v128.load(summed, 32);
+        weight = v128.load(summed, 48);
+        if (fringes) weightR = weightB = weight;
       }
-    } else if (v128.any_true(f32x4.eq(own, none))) own = nextRadius(rows, middle, at + discs, own);
-    own = f32x4.pmin(own, limit);
-    const count = load<i32>(counts + (<usize>ceil(largest(own) * most * 4) << 2));
-    let r = none;
-    let g = none;
-    let b = none;
-    let weight = none;
-    let weightR = none;
-    let weightB = none;
-    const sx = cats ? catShift(cat, i) : none;
-    const sy: f32 = cats ? load<f32>(cat, 8) : 0;
-    for (let tap = taps, last = taps + (<usize>count << 4); tap < last; tap += 16) {
-      const ox: f32 = cats ? <f32>(load<i32>(tap, 4) >> 2) : 0;
-      const oy: f32 = cats ? <f32>((load<i32>(tap) >> 2) - middle) : 0;
-      const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
-      const disc = f32x4.pmin(own, v128.load(row + discs));
-      const scale = v128.load32_splat(tap, 8);
-      const reach = v128.load32_splat(tap, 12);
-      let w = v128.load(row + weights);
-      if (fringes) {
-        let wideCover = cover(f32x4.mul(disc, wider), scale, reach);
-        let ownCover = cover(disc, scale, reach);
-        let narrowCover = cover(f32x4.mul(disc, narrower), scale, reach);
+      for (let tap = first, last = taps + (<usize>count << 4); tap < last; tap += 16) {
+        const ox: f32 = cats ? <f32>(load<i32>(tap, 4) >> 2) : 0;
+        const oy: f32 = cats ? <f32>((load<i32>(tap) >> 2) - middle) : 0;
+        const row = <usize>load<u32>(rows + <usize>load<u32>(tap)) + <usize>load<i32>(tap, 4) + at;
+        const disc = f32x4.pmin(own, v128.load(row + discs));
+        const scale = v128.load32_splat(tap, 8);
+        const reach = v128.load32_splat(tap, 12);
+        let w = v128.load(row + weights);
+        if (fringes) {
+          let wideCover = cover(f32x4.mul(disc, wider), scale, reach);
+          let ownCover = cover(disc, scale, reach);
+          let narrowCover = cover(f32x4.mul(disc, narrower), scale, reach);
+          if (rims) {
+            // The tap's distance in the aperture's own measure, back from what `reach` holds.
+            const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
+            wideCover = f32x4.mul(wideCover, rimmed(f32x4.mul(disc, wider), gauge, rimWeight));
+            ownCover = f32x4.mul(ownCover, rimmed(disc, gauge, rimWeight));
+            narrowCover = f32x4.mul(narrowCover, rimmed(f32x4.mul(disc, narrower), gauge, rimWeight));
+          }
+          if (cats) {
+            wideCover = f32x4.mul(wideCover, cutCover(f32x4.mul(disc, wider), ox, oy, sx, sy));
+            ownCover = f32x4.mul(ownCover, cutCover(disc, ox, oy, sx, sy));
+            narrowCover = f32x4.mul(narrowCover, cutCover(f32x4.mul(disc, narrower), ox, oy, sx, sy));
+          }
+          r = f32x4.add(r, f32x4.mul(wideCover, v128.load(row)));
+          g = f32x4.add(g, f32x4.mul(ownCover, v128.load(row + plane)));
+          b = f32x4.add(b, f32x4.mul(narrowCover, v128.load(row + 2 * plane)));
+          weightR = f32x4.add(weightR, f32x4.mul(wideCover, w));
+          weight = f32x4.add(weight, f32x4.mul(ownCover, w));
+          weightB = f32x4.add(weightB, f32x4.mul(narrowCover, w));
+          continue;
+        }
+        let share = cover(disc, scale, reach);
         if (rims) {
-          // The tap's distance in the aperture's own measure, back from what `reach` holds.
           const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
-          wideCover = f32x4.mul(wideCover, rimmed(f32x4.mul(disc, wider), gauge, rimWeight));
-          ownCover = f32x4.mul(ownCover, rimmed(disc, gauge, rimWeight));
-          narrowCover = f32x4.mul(narrowCover, rimmed(f32x4.mul(disc, narrower), gauge, rimWeight));
+          share = f32x4.mul(share, rimmed(disc, gauge, rimWeight));
         }
-        if (cats) {
-          wideCover = f32x4.mul(wideCover, cutCover(f32x4.mul(disc, wider), ox, oy, sx, sy));
-          ownCover = f32x4.mul(ownCover, cutCover(disc, ox, oy, sx, sy));
-          narrowCover = f32x4.mul(narrowCover, cutCover(f32x4.mul(disc, narrower), ox, oy, sx, sy));
-        }
-        r = f32x4.add(r, f32x4.mul(wideCover, v128.load(row)));
-        g = f32x4.add(g, f32x4.mul(ownCover, v128.load(row + plane)));
-        b = f32x4.add(b, f32x4.mul(narrowCover, v128.load(row + 2 * plane)));
-        weightR = f32x4.add(weightR, f32x4.mul(wideCover, w));
-        weight = f32x4.add(weight, f32x4.mul(ownCover, w));
-        weightB = f32x4.add(weightB, f32x4.mul(narrowCover, w));
-        continue;
+        if (cats) share = f32x4.mul(share, cutCover(disc, ox, oy, sx, sy));
+        r = f32x4.add(r, f32x4.mul(share, v128.load(row)));
+        g = f32x4.add(g, f32x4.mul(share, v128.load(row + plane)));
+        b = f32x4.add(b, f32x4.mul(share, v128.load(row + 2 * plane)));
+        weight = f32x4.add(weight, f32x4.mul(share, w));
       }
-      let share = cover(disc, scale, reach);
-      if (rims) {
-        const gauge = f32x4.div(f32x4.add(reach, f32x4.splat(0.5)), scale);
-        share = f32x4.mul(share, rimmed(disc, gauge, rimWeight));
-      }
-      if (cats) share = f32x4.mul(share, cutCover(disc, ox, oy, sx, sy));
-      r = f32x4.add(r, f32x4.mul(share, v128.load(row)));
-      g = f32x4.add(g, f32x4.mul(share, v128.load(row + plane)));
-      b = f32x4.add(b, f32x4.mul(share, v128.load(row + 2 * plane)));
-      weight = f32x4.add(weight, f32x4.mul(share, w));
+      putMean(rows, middle, at, 0, weights, to, r, fringes ? weightR : weight);
+      putMean(rows, middle, at, plane, weights, to + outPlane, g, weight);
+      putMean(rows, middle, at, 2 * plane, weights, to + 2 * outPlane, b, fringes ? weightB : weight);
     }
-    putMean(rows, middle, at, 0, weights, to, r, fringes ? weightR : weight);
-    putMean(rows, middle, at, plane, weights, to + outPlane, g, weight);
-    putMean(rows, middle, at, 2 * plane, weights, to + 2 * outPlane, b, fringes ? weightB : weight);
   }
 }
 
 /**
- * For each of n samples from x on the mean of the light around it, by the pair rule: a tap counts as far as a disc of the
- * smaller of both radii covers it, times its weight. `rows` points to the rows around the sample's own, which is number
- * `middle`. `taps` has four words each, the nearest first: 4 x the row's number, the way along the row in bytes, how far
- * the outline of radius 1 lies in that direction, and the tap's distance less half a sample. `counts[ceil(4 r)]` is how
- * many taps a disc of radius r can reach, for r up to `top`, to which radii are held (times 1 + |fringe|).
- * With `end` above 0 samples of that radius and more are left out, and get 0; else a sample without a disc of its own
- * takes that of a neighbour. `fringe` makes red discs larger and blue ones smaller by that share. `cat`, where it is not 0, has three floats: by how many radii the
- * second circle that cuts a disc is shifted along the row at sample 0, what each sample adds to that, and the shift down.
+ * For each of the samples start..end the mean of the light around it, by the pair rule: a tap counts as far as a disc of
+ * the smaller of both radii covers it, times its weight. Without `bound` a sample without a disc of its own takes that of a
+ * neighbour; with it, it comes out as it is, and samples of that radius and more get 0. `out` is where sample 0 goes.
  */
-export function gatherDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, counts: usize, top: f32, end: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, cat: usize): void {
-  if (cat != 0) {
-    if (fringe == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, cat, true, false, true);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, cat, true, true, true);
-  } else if (fringe == 0) {
-    if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, 0, 0, false, false, false);
-    else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, 0, 0, true, false, false);
-  } else if (rim == 0) gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, 0, fringe, 0, false, true, false);
-  else gather(rows, middle, plane, x, n, taps, counts, top, end, out, outPlane, rim, fringe, 0, true, true, false);
+export function gatherDiscs(block: usize, start: i32, end: i32, out: usize): void {
+  const level = changetype<DiscLevel>(block);
+  const rims = level.rim != 0;
+  const fringes = level.fringe != 0;
+  if (level.cat != 0) {
+    if (fringes) gather(level, start, end, out, true, true, true);
+    else gather(level, start, end, out, true, false, true);
+  } else if (fringes) {
+    if (rims) gather(level, start, end, out, true, true, false);
+    else gather(level, start, end, out, false, true, false);
+  } else if (rims) gather(level, start, end, out, true, false, false);
+  else gather(level, start, end, out, false, false, false);
 }
 
 /**
- * For each of n samples from x on the light that reaches it from discs around, and what that weighs, times `unit`: a tap
- * counts as far as its own disc covers the sample. Rows and taps as in `gatherDiscs`, `count` taps of it. Of the discs
- * those count whose radius lies between `low` and `top`, going over within a quarter of each; 0 for no end.
+ * For each of the samples start..end the light that reaches it from discs around, and what that weighs, times `unit`: each of
+ * `count` taps counts as far as its own disc covers the sample. Of the discs those count whose radius lies between `bound`
+ * and `top`, going over within a quarter of each; 0 for no end.
  */
-export function scatterDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: i32, taps: usize, count: i32, low: f32, top: f32, out: usize, outPlane: usize, rim: f32, fringe: f32, unit: f32, cat: usize): void {
+export function scatterDiscs(block: usize, start: i32, end: i32, count: i32, out: usize): void {
+  const level = changetype<DiscLevel>(block);
+  const rows = level.rows;
+  const middle = level.middle;
+  const plane = level.plane;
+  const taps = level.taps;
+  const top = level.top;
+  const outPlane = level.outPlane;
+  const rim = level.rim;
+  const fringe = level.fringe;
+  const unit = level.unit;
+  const cat = level.cat;
+  const low = level.bound;
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
   const wide: f32 = <f32>1 + fringe;
@@ -333,7 +497,7 @@ export function scatterDiscs(rows: usize, middle: i32, plane: usize, x: i32, n: 
   const narrowUnit = f32x4.splat(1 / (narrow * narrow));
   const rimWeight = f32x4.splat(rim);
   const last = taps + (<usize>count << 4);
-  for (let i = x; i < x + n; i += 4) {
+  for (let i = start; i < end; i += 4) {
     const at = <usize>(<isize>i << 2);
     let r = f32x4.splat(0);
     let g = r;

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it, vi } from 'vitest';
 import { aperture, gatherLens, tintedLamps } from '../reference/lens';
-import { apertureTaps } from '../src/blur/lens/aperture';
+import { apertureTaps, innerTaps } from '../src/blur/lens/aperture';
 import {
   type FocusPictures,
   type Recipe,
@@ -357,6 +357,28 @@ describe('lens blur', () => {
     const other = apertureTaps(aperture, 12);
     vi.restoreAllMocks();
     expect(other).toEqual(plain);
+  });
+
+  it.each([
+    { blades: 0, squeeze: 1 },
+    { blades: 0, squeeze: 2 },
+    { blades: 5, roundness: 0.2, rotation: 17 },
+    { blades: 3, roundness: 0, rotation: 0, squeeze: 0.6 },
+    { blades: 9, roundness: 1, rotation: -40 },
+  ])('sums by columns only taps that a disc covers wholly, each of them once: %o', (shape) => {
+    const { lens } = recipe({ blur: { lens: shape } }).blur;
+    const taps = apertureTaps(lens, 20);
+    const inner = innerTaps(taps);
+    expect(inner.at(-1)!.count).toBeGreaterThan(0.7 * taps.list.length);
+    for (const [quarter, { count, columns }] of inner.entries()) {
+      const first = taps.list.slice(0, count);
+      for (const [, , scale, reach] of first) expect((quarter / 4) * scale - reach).toBeGreaterThanOrEqual(1);
+      const across = (columns.length - 1) / 2;
+      const inColumns = columns.flatMap(([top, bottom], i) =>
+        Array.from({ length: bottom - top + 1 }, (_, k) => `${top + k} ${i - across}`),
+      );
+      expect(inColumns.sort()).toEqual(first.map(([dy, dx]) => `${dy} ${dx}`).sort());
+    }
   });
 
   it('has an outline whose cover is that of the formula', () => {

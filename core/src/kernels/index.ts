@@ -46,7 +46,7 @@ export interface Kernels {
   nearCoverRow(row: number, plane: number, n: number, haze: number): void;
   dropProtectedRow(row: number, plane: number, n: number, haze: number): void;
   foregroundHazeRange(haze: number, n: number, range: number): void;
-  scatterDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, count: number, low: number, top: number, out: number, outPlane: number, rim: number, fringe: number, unit: number, cat: number): void;
+  scatterDiscs(level: number, start: number, end: number, count: number, out: number): void;
   accumulateRow(row: number, plane: number, n: number, more: number, morePlane: number, moreWeight: number, weight: number): void;
   coverRow(row: number, plane: number, n: number, cover: number): void;
   recolourClippedSpan(row: number, plane: number, n: number, colour: number, threshold: number, tint: number): void;
@@ -54,7 +54,7 @@ export interface Kernels {
   prefilterDiscRow(row: number, plane: number, out: number, outPlane: number, n: number): void;
   unpackDiscRadiusRow(row: number, plane: number, n: number): void;
   discLevelRow(haze: number, out: number, n: number, radius: number, tops: number, count: number, spans: number): void;
-  gatherDiscs(rows: number, middle: number, plane: number, x: number, n: number, taps: number, counts: number, top: number, end: number, out: number, outPlane: number, rim: number, fringe: number, cat: number): void;
+  gatherDiscs(level: number, start: number, end: number, out: number): void;
   packStreakRow(row: number, plane: number, n: number, haze: number, keeps: number, out: number): void;
   prefilterPathRow(image: number, row: number, width: number, height: number, y: number, length: number, kind: number, a: number, b: number, out: number, keeps: number): void;
   streakRow(image: number, short: number, row: number, width: number, height: number, x0: number, y: number, n: number, haze: number, scale: number, step: number, kind: number, a: number, b: number, out: number, plane: number, keeps: number): void;

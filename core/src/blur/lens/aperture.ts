@@ -98,3 +98,37 @@ export function apertureTaps(aperture: Aperture, top: number): Taps {
   }
   return { list: found.map(({ tap }) => tap), counts };
 }
+
+/** The taps that all discs of a radius cover wholly, so that their light can be summed by columns. */
+export interface InnerTaps {
+  /** The first so many of all taps. */
+  count: number;
+  /** First and last row of those in each column, as many columns to the left as to the right. */
+  columns: (readonly [top: number, bottom: number])[];
+}
+
+/** Fewer taps are as quickly summed one by one. */
+const MIN_INNER = 40;
+const NO_ROWS = [0, -1] as const;
+const NO_TAPS: InnerTaps = { count: 0, columns: [] };
+
+/** @returns of each quarter sample of radius the inner taps; none where that gains nothing. */
+export function innerTaps({ list, counts }: Taps): InnerTaps[] {
+  const columns = new Map<number, readonly [top: number, bottom: number]>();
+  let count = 0;
+  let found = NO_TAPS;
+  return counts.map((_, quarter) => {
+    for (; count < list.length; count++) {
+      const [dy, dx, scale, reach] = list[count]!;
+      if ((1 + reach) / scale > quarter / 4) break;
+      const [top, bottom] = columns.get(dx) ?? [dy, dy];
+      columns.set(dx, [Math.min(top, dy), Math.max(bottom, dy)]);
+    }
+    const across = Math.max(0, ...[...columns.keys()].map(Math.abs));
+    const all = Array.from({ length: 2 * across + 1 }, (_, i) => columns.get(i - across) ?? NO_ROWS);
+    const held = all.reduce((sum, [top, bottom]) => sum + bottom - top + 1, 0);
+    // Whatever the shape, no column may have a gap.
+    if (count >= MIN_INNER && held === count) found = { count, columns: all };
+    return found;
+  });
+}

@@ -12,13 +12,13 @@ import type { BlurSetup, BlurRequest, OpticalAxis, Source } from '../blur';
 import { ComputedSegments } from '../computed-segments';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
+import { type DiscLevel, MAX_REACH, writeDiscLevel } from './disc-level';
 import type { LensPlan, LensScratch } from './plan';
 import { maxForegroundRadius } from './tiles';
 import { HALVING, LENS_PLANES, CROSSFADE, maxDiscSamples, gatherReach, reachOf } from './levels';
 
 const NO_SOURCE: Source = { key: '', pixels: null as never, tables: 0, planes: [] };
 const CENTRED: OpticalAxis = { middle: [0.5, 0.5], reach: 0.5 };
-export const MAX_REACH = gatherReach(2);
 
 /** One worker's share of the levels of a picture, and of the discs that are gathered from them. */
 export class LensLevels {
@@ -98,7 +98,7 @@ export class LensLevels {
       }
       const out = rowAddress(target, y);
       kernels.convolveColumnsSymmetric(
-        own.pointers,
+        own.discs.rows,
         own.weights,
         HALVING.length,
         own.ring.planeBytes,
@@ -146,7 +146,7 @@ export class LensLevels {
   }
 
   private point(i: number, row: number): void {
-    this.use.heap.setInt32(this.own.pointers + 4 * i, row);
+    this.use.heap.setInt32(this.own.discs.rows + 4 * i, row);
   }
 
   /** Discs of columns x..x + n of row y at full size, as a row of three planes for the whole picture. */
@@ -211,25 +211,25 @@ export class LensLevels {
     return this.gathered[level - 1]!.planeBytes;
   }
 
-  /** Writes how the discs of a level's row y are cut towards the corners; 0 where they are not. */
-  private cutAt(level: number, y: number): number {
+  /** How the discs of a level's row y are cut towards the corners. */
+  private cutAt(level: number, y: number): DiscLevel['cat'] {
     const { look } = this.wish;
     const { cat } = look.lens;
-    if (cat === 0) return 0;
+    if (cat === 0) return null;
     const { x: left, y: top, picture } = this.frame.region;
     const { middle, reach } = look.axis ?? CENTRED;
     const scale = 2 ** level;
     const each = cat / (reach * diagonal(picture));
     const shift = (at: number, start: number, centre: number): number =>
       (start + (at + 0.5) * scale - centre) * each;
-    const [across, down] = [
+    return [
       shift(0, left, middle[0] * picture.width),
+      scale * each,
       shift(y, top, middle[1] * picture.height),
     ];
-    this.use.heap.setFloats(this.own.cat, [across, scale * each, down, 0]);
-    return this.own.cat;
   }
 
+  /** Makes samples x..x + n of a level's row y from the rows that were pointed to. */
   private gather(
     plane: number,
     level: number,
@@ -240,60 +240,27 @@ export class LensLevels {
     out: number,
     outPlane: number,
   ): void {
-    const { own, plan } = this;
+    const { own, plan, use, frame } = this;
     const { rim, fringe } = this.wish.look.lens;
-    if (this.frame.isNear) return this.spread(plane, level, x, n, y, most, out, outPlane);
-    const top = maxDiscSamples(level) / (1 + FRINGE);
-    const end = level === 0 ? CROSSFADE * (plan.topRadii[0] ?? Infinity) : 0;
-    this.use.kernels.gatherDiscs(
-      own.pointers,
-      MAX_REACH,
-      plane,
-      x,
-      n,
-      own.taps,
-      own.counts,
-      top,
-      end,
-      out,
-      outPlane,
-      rim,
-      fringe * FRINGE,
-      this.cutAt(level, y),
-    );
-  }
-
-  /** What is near, as sums with their weight. */
-  private spread(
-    plane: number,
-    level: number,
-    x: number,
-    n: number,
-    y: number,
-    most: number,
-    out: number,
-    outPlane: number,
-  ): void {
-    const { own, plan, use } = this;
-    const { rim, fringe } = this.wish.look.lens;
+    const { kernels, heap } = use;
+    const { isNear } = frame;
+    const { discs } = own;
     const scale = 2 ** level;
-    const largest = Math.min(maxDiscSamples(level), (most / scale) * (1 + FRINGE));
-    use.kernels.scatterDiscs(
-      own.pointers,
-      MAX_REACH,
+    const [under, over] = [plan.topRadii[level - 1] ?? 0, plan.topRadii[level] ?? 0];
+    writeDiscLevel(discs, heap, {
       plane,
-      x,
-      n,
-      own.taps,
-      use.heap.int32(own.counts + 4 * Math.ceil(largest * 4)),
-      (plan.topRadii[level - 1] ?? 0) / scale,
-      (plan.topRadii[level] ?? 0) / scale,
-      out,
+      // What is near is told apart by its level; else a disc that is smaller than the level's is gathered, too.
+      top: isNear ? over / scale : maxDiscSamples(level) / (1 + FRINGE),
+      bound: isNear ? under / scale : level === 0 ? CROSSFADE * (plan.topRadii[0] ?? Infinity) : 0,
       outPlane,
       rim,
-      fringe * FRINGE,
-      scale * scale,
-      this.cutAt(level, y),
-    );
+      fringe: fringe * FRINGE,
+      unit: scale * scale,
+      cat: this.cutAt(level, y),
+    });
+    if (!isNear) return kernels.gatherDiscs(discs.block, x, x + n, out);
+    const largest = Math.min(maxDiscSamples(level), (most / scale) * (1 + FRINGE));
+    const count = heap.int32(discs.counts + 4 * Math.ceil(largest * 4));
+    kernels.scatterDiscs(discs.block, x, x + n, count, out);
   }
 }

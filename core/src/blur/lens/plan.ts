@@ -4,7 +4,8 @@ import type { BlurSetup } from '../blur';
 import { type MixPlan, fillSplines, planMix, planSplines } from '../level-mixer';
 import { FARTHEST_OUTLINE, FRINGE } from './aperture';
 import { type LampPlan, planLamps } from './lamps';
-import { HALVING, LENS_PLANES, TILE, maxDiscSamples, gatherReach, levelMaxRadiusPx } from './levels';
+import { type DiscRoom, planDiscs } from './disc-level';
+import { HALVING, LENS_PLANES, TILE, gatherReach, levelMaxRadiusPx } from './levels';
 
 /** Where the data of lens blur lies: what all share, and each worker's own part. */
 export interface LensPlan {
@@ -42,16 +43,9 @@ export interface LensScratch {
   mix: MixPlan;
   /** A level's part of what is near. */
   part: Rows;
-  pointers: number;
   weights: number;
-  taps: number;
-  counts: number;
-  /** By how much the discs of a row are cut, see `gatherDiscs`. */
-  cat: number;
+  discs: DiscRoom;
 }
-
-const MAX_SAMPLES = maxDiscSamples(2);
-const MAX_TAPS = (2 * gatherReach(2) + 1) ** 2;
 
 const align = (value: number, to: number): number => Math.ceil(value / to) * to;
 
@@ -89,11 +83,8 @@ export function planLens(frame: BlurSetup, arena: Arena): LensPlan {
     row: arena.rows(width, 1, planes, MARGIN),
     mix: planMix(arena, runPixels, [null, ...levels.map((level) => level.width)], planes),
     part: arena.rows(isNear ? runPixels : 0, 1, 3),
-    pointers: arena.floats(2 * gatherReach(2) + 1),
     weights: arena.floats(8),
-    taps: arena.floats(4 * MAX_TAPS),
-    counts: arena.floats(Math.ceil(MAX_SAMPLES * 4) + 2),
-    cat: arena.floats(4),
+    discs: planDiscs(arena, !isNear),
   });
   return {
     extended,

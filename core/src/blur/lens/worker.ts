@@ -1,11 +1,11 @@
 import { type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../../memory';
 import type { BlurSetup, BlurRequest, BlurWorker, Source } from '../blur';
 import { LevelMixer } from '../level-mixer';
-import { apertureTaps } from './aperture';
-import { LensLevels, MAX_REACH } from './lens-levels';
+import { fillTaps } from './disc-level';
+import { LensLevels } from './lens-levels';
 import type { LensPlan, LensScratch } from './plan';
 import { findLamps } from './lamps';
-import { TILE, maxDiscSamples } from './levels';
+import { TILE } from './levels';
 import { maxForegroundRadius } from './tiles';
 
 /**
@@ -84,23 +84,10 @@ export class LensWorker implements BlurWorker {
     const aperture = [blades, roundness, rotation, squeeze].join();
     const shape = [aperture, rim, fringe, cat, JSON.stringify(wish.look.axis)].join();
     const isSame = from === this.from && to === this.to && key === this.key;
-    if (aperture !== this.aperture) this.fillTaps();
+    if (aperture !== this.aperture) fillTaps(this.own.discs, this.use.heap, wish.look.lens);
     this.levels.begin(wish, source, from, isSame, isSame && shape === this.shape);
     [this.from, this.to, this.key] = [from, to, key];
     [this.aperture, this.shape] = [aperture, shape];
-  }
-
-  private fillTaps(): void {
-    const { own } = this;
-    const { heap } = this.use;
-    const { list, counts } = apertureTaps(this.wish.look.lens, maxDiscSamples(2));
-    list.forEach(([dy, dx, scale, reach], i) => {
-      const at = own.taps + 16 * i;
-      heap.setInt32(at, 4 * (dy + MAX_REACH));
-      heap.setInt32(at + 4, 4 * dx);
-      heap.setFloats(at + 8, [scale, reach]);
-    });
-    counts.forEach((count, i) => heap.setInt32(own.counts + 4 * i, count));
   }
 
   fill(run: Run, haze: number): void {
