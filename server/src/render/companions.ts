@@ -31,6 +31,7 @@ import {
   reasonOf,
   samplesOf,
 } from './picture';
+import type { Rendered } from './still';
 
 /** Decodes a grey picture that a recipe names: 16 bits, colours as luminance, transparent parts on black. */
 export async function decodeGrey(path: string, field: string): Promise<Raster> {
@@ -84,7 +85,7 @@ async function readTable(path: string): Promise<ColourLut> {
 export async function loadCompanions(
   recipe: Recipe,
   recipePath: string,
-  picture: Decoded,
+  picture: Rendered,
 ): Promise<RecipeAssets> {
   const { depthMap, mattes, on } = recipe.focus;
   const beside = (name: string): string => join(dirname(recipePath), name);
@@ -146,7 +147,7 @@ async function loadImages(
 }
 
 /** Luma of the picture at the size at which depth maps are aligned. */
-async function guideOf({ width, height, format, data }: Decoded): Promise<ReturnType<typeof lumaOf>> {
+async function guideOf({ width, height, format, data }: Rendered): Promise<ReturnType<typeof lumaOf>> {
   const raw = { width, height, channels: format.channels };
   const { data: small, info } = await sharp(samplesOf(data, format), { raw })
     .resize({ ...sizeWithin(raw, ALIGN_LONG_EDGE_PX), fit: 'fill' })

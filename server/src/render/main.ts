@@ -1,6 +1,5 @@
 import sharp from 'sharp';
 import {
-  ALL_PARTS,
   type RenderSettings,
   PART_FORMAT,
   type Recipe,
@@ -10,6 +9,7 @@ import {
   type Threads,
   messageLine,
   readRecipe,
+  stillFormatFor,
   scaledSize,
   textOf,
   cropOf,
@@ -32,7 +32,9 @@ import { picturesIn } from './inputs';
 import { measuresOf } from './measures';
 import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
-import { partsOf, renderBatch, renderFootage } from './batch';
+import { isClipName } from '../footage/clip-probe';
+import { partsOf } from '../footage/job';
+import { renderBatch, renderFootage } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
@@ -102,16 +104,24 @@ async function main(): Promise<number> {
     { '--in': options.in, '--recipe': options.recipe },
     { '--out': options.out, '--map': options.map },
   );
-  const inputs = await picturesIn(options.in);
-  if (!inputs) return renderOne(options, recipe);
+  // A GIF that becomes a picture is taken for one.
+  const isClip = isClipName(options.in) && !(/\.gif$/i.test(options.in) && stillFormatFor(options.out));
+  const isFilm = isClip || isClipName(options.out);
+  const inputs = isClip ? null : await picturesIn(options.in);
+  if (!inputs && !isFilm) return renderOne(options, recipe);
   if (options.map) throw new InputError('--map works with a single picture only.');
-  return isTimed || options.fps !== null
+  if (isFilm && options.quality === 'draft')
+    throw new InputError('--quality: draft works with pictures only.');
+  if (isClip) return renderFootage(options, recipe, options.in);
+  if (!inputs)
+    throw new InputError(`${options.in}: a clip is made from a clip, or from a folder or a zip of pictures.`);
+  return isTimed || isFilm || options.fps !== null
     ? renderFootage(options, recipe, inputs)
     : renderBatch(options, recipe, inputs);
 }
 
 async function renderOne(options: Options, whole: Recipe): Promise<number> {
-  const recipe = partsOf(whole, options.parts ?? ALL_PARTS);
+  const recipe = partsOf(whole, options.parts);
   outputFormat(options.out);
   if (options.map && outputFormat(options.map).id !== 'png')
     throw new InputError(`${options.map}: the map must be a .png file.`);

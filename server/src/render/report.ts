@@ -1,17 +1,12 @@
 import type { Size } from '@hazy-lens/core';
 
-/** Milliseconds of each part of the work. */
-export interface Spent {
-  decode: number;
-  render: number;
-  encode: number;
-}
-
-/** The line that says what was made: one for a picture or a clip. */
-export function printLine({ width, height }: Size, spent: Spent, more: object = {}): void {
-  const ms = Object.fromEntries(
-    Object.entries(spent).map(([key, value]) => [key, Math.round(value as number)]),
-  );
+/** The line that says what was made: one for a picture or a clip. @param spent milliseconds of each part of the work. */
+export function printLine(
+  { width, height }: Size,
+  spent: Readonly<Record<string, number>>,
+  more: object = {},
+): void {
+  const ms = Object.fromEntries(Object.entries(spent).map(([key, value]) => [key, Math.round(value)]));
   const peakMiB = Math.round(process.resourceUsage().maxRSS / 1024);
   console.log(JSON.stringify({ ...more, width, height, ms, peakMiB }));
 }

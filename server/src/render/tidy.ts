@@ -19,6 +19,7 @@ import {
   mendsIn,
   cropOf,
 } from '@hazy-lens/core';
+import type { Frame, FrameSource } from '../footage/frame';
 import { type Decoded, samplesOf } from './picture';
 
 /** Pixels of what a recipe leaves of a picture, from those of the picture. */
@@ -63,7 +64,7 @@ export class MendedFrames {
   private readonly scratch = new Scratch();
 
   constructor(
-    private readonly frames: { at(index: number): Promise<Decoded> },
+    private readonly frames: Pick<FrameSource, 'at'>,
     recipe: Recipe,
     times: ClipTimes,
     threads: Threads,
@@ -74,12 +75,12 @@ export class MendedFrames {
     });
   }
 
-  async at(index: number): Promise<Decoded> {
+  async at(index: number): Promise<Frame> {
     return laidOn(await this.frames.at(index), await this.mends.on(index));
   }
 }
 
-const pixelsOf = ({ width, height, format, data }: Decoded): FramePixels => ({
+const pixelsOf = ({ width, height, format, data }: Frame): FramePixels => ({
   width,
   height,
   format,
@@ -87,7 +88,7 @@ const pixelsOf = ({ width, height, format, data }: Decoded): FramePixels => ({
 });
 
 /** A copy of a frame with patches on it; the frame itself where there are none. */
-function laidOn(frame: Decoded, laid: readonly PlacedPatch[]): Decoded {
+function laidOn(frame: Frame, laid: readonly PlacedPatch[]): Frame {
   if (laid.length === 0) return frame;
   const made = { ...frame, data: Buffer.from(Uint8Array.from(frame.data).buffer) };
   for (const { patch, carry } of laid) compositePatch(pixelsOf(made), patch, carry);

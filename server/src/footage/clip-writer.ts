@@ -1,0 +1,141 @@
+import { rename, rm, writeFile } from 'node:fs/promises';
+import { dirname, extname, join } from 'node:path';
+import { type FrameFormat, type Size, isYuv } from '@hazy-lens/core';
+import { InputError } from '../render/picture';
+import { start } from './ffmpeg';
+
+/** How a kind of clip is written. */
+interface ClipKind {
+  /** What its parts are coded as, and their ending. */
+  video: readonly string[];
+  part: string;
+  /** What sound is coded as where it can’t be taken along as it is. */
+  sound: readonly string[];
+  /** Sound that it takes as it is. */
+  takes: readonly string[];
+  /** What it is told when parts are put together. */
+  join: readonly string[];
+}
+
+const H264 = ['-c:v', 'libx264', '-preset', 'medium', '-crf', '17', '-pix_fmt', 'yuv420p'];
+const MP4: ClipKind = {
+  video: H264,
+  part: '.mp4',
+  sound: ['-c:a', 'aac', '-b:a', '192k'],
+  takes: ['aac', 'mp3', 'alac'],
+  join: ['-c:v', 'copy', '-movflags', '+faststart'],
+};
+const CLIP_KINDS: Readonly<Record<string, ClipKind>> = {
+  '.mp4': MP4,
+  '.mov': MP4,
+  '.m4v': MP4,
+  '.mkv': { ...MP4, part: '.mkv', takes: ['aac', 'mp3', 'opus', 'vorbis', 'flac'], join: ['-c:v', 'copy'] },
+  '.webm': {
+    video: ['-c:v', 'libvpx-vp9', '-crf', '22', '-b:v', '0', '-row-mt', '1', '-cpu-used', '3'],
+    part: '.webm',
+    sound: ['-c:a', 'libopus', '-b:a', '160k'],
+    takes: ['opus', 'vorbis'],
+    join: ['-c:v', 'copy'],
+  },
+  '.gif': {
+    video: ['-c:v', 'ffv1', '-level', '3'],
+    part: '.mkv',
+    sound: [],
+    takes: [],
+    join: ['-vf', 'split[a][b];[a]palettegen[p];[b][p]paletteuse=dither=sierra2_4a', '-loop', '0'],
+  },
+};
+
+/** @throws InputError for a name that no clip is written for. */
+export function clipKind(path: string): ClipKind {
+  const kind = CLIP_KINDS[extname(path).toLowerCase()];
+  if (!kind)
+    throw new InputError(`${path}: the name must end in ${Object.keys(CLIP_KINDS).join(', ')} for a clip.`);
+  return kind;
+}
+
+/** A rate as a fraction where it is meant as one. */
+function rateText(fps: number): string {
+  const whole = Math.round(fps * 1.001);
+  return Math.abs(fps - (whole * 1000) / 1001) < 1e-6 ? `${whole * 1000}/1001` : `${fps}`;
+}
+
+/** How the planes of a clip are marked. */
+function marks(format: FrameFormat): string[] {
+  if (!isYuv(format)) return [];
+  const name = { bt601: 'smpte170m', bt709: 'bt709', bt2020: 'bt2020nc' }[format.matrix];
+  const primaries = format.matrix === 'bt2020' ? 'bt2020' : name;
+  const curve = format.matrix === 'bt2020' ? 'bt709' : name;
+  return [
+    ...['-color_range', format.range === 'full' ? 'pc' : 'tv', '-colorspace', name],
+    ...['-color_primaries', primaries, '-color_trc', curve],
+  ];
+}
+
+/** Writes a part of a clip whole or not at all. @param path where it goes; its name ends as `clipKind` says. */
+export async function writeClipPart(
+  path: string,
+  kind: ClipKind,
+  { width, height, format, fps }: Size & { format: FrameFormat; fps: number },
+  frames: AsyncIterable<{ data: Uint8Array }>,
+): Promise<void> {
+  const part = `${path}.part-${process.pid}${kind.part}`;
+  const pixels = isYuv(format) ? 'yuv420p' : 'rgb24';
+  const raw = ['-f', 'rawvideo', '-pix_fmt', pixels, '-s', `${width}x${height}`, '-r', rateText(fps)];
+  const running = start(
+    'ffmpeg',
+    ['-y', ...raw, ...marks(format), '-i', 'pipe:0', ...kind.video, ...marks(format), `file:${part}`],
+    true,
+  );
+  try {
+    // The renderer writes over its bytes when the next frame is asked for.
+    for await (const { data } of frames) await running.write(Buffer.from(data));
+    running.child.stdin!.end();
+    await running.finish(`${path}: can’t be written`);
+    await rename(part, path);
+  } catch (error) {
+    running.stop();
+    await running.ended;
+    await rm(part, { force: true });
+    throw error;
+  }
+}
+
+/** The sound that goes along: from which clip, and which of its seconds. */
+export interface SoundOf {
+  path: string;
+  codec: string;
+  from: number;
+  to: number;
+  /** All of it is taken. */
+  isWhole: boolean;
+}
+
+/** Puts parts together to a clip, whole or not at all. */
+export async function joinClip(
+  path: string,
+  kind: ClipKind,
+  parts: readonly string[],
+  sound: SoundOf | null,
+): Promise<void> {
+  const list = join(dirname(parts[0]!), `parts-${process.pid}.txt`);
+  const part = `${path}.part-${process.pid}${extname(path)}`;
+  const takesSound = sound && kind.sound.length > 0;
+  const args = ['-f', 'concat', '-safe', '0', '-i', `file:${list}`];
+  if (takesSound) {
+    if (!sound.isWhole) args.push('-ss', sound.from.toFixed(6), '-to', sound.to.toFixed(6));
+    const isTaken = sound.isWhole && kind.takes.includes(sound.codec);
+    args.push('-i', `file:${sound.path}`, '-map', '0:v:0', '-map', '1:a:0');
+    args.push(...(isTaken ? ['-c:a', 'copy'] : kind.sound));
+  }
+  try {
+    await writeFile(list, parts.map((one) => `file '${one.replaceAll("'", "'\\''")}'\n`).join(''));
+    await start('ffmpeg', ['-y', ...args, ...kind.join, `file:${part}`]).finish(
+      `${path}: can’t be put together`,
+    );
+    await rename(part, path);
+  } finally {
+    await rm(list, { force: true });
+    await rm(part, { force: true });
+  }
+}

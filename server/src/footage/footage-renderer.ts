@@ -1,0 +1,184 @@
+import {
+  BLEND_FORMAT,
+  type CropGeometry,
+  type FrameFormat,
+  NO_METADATA,
+  type PixelFormat,
+  type Recipe,
+  type RecipeAssets,
+  SharedRenderer,
+  type Threads,
+  type Timeline,
+  brightnessOf,
+  cropOf,
+  flickerGains,
+  frameLuma,
+  isUncropped,
+  isYuv,
+  lightGrid,
+  litWeights,
+  neutralRecipe,
+  recipeAt,
+  resolveRecipe,
+  resolveTidiedRecipe,
+  strongestBlur,
+  timelineOf,
+  wholeView,
+} from '@hazy-lens/core';
+import { loadCompanions } from '../render/companions';
+import { measuresOf } from '../render/measures';
+import type { Rendered } from '../render/still';
+import { MendedFrames, cropPixels } from '../render/tidy';
+import { type Frame, type FrameSource, shared } from './frame';
+
+/** A rendered frame; its bytes are good until the next one is asked for. */
+export interface RenderedFrame {
+  index: number;
+  data: Uint8Array;
+}
+
+const RGBA: PixelFormat = { channels: 4, bytes: 1 };
+const RGB: PixelFormat = { channels: 3, bytes: 1 };
+
+/** Renders frames of footage at a recipe's pace, with its keys, in any order. */
+export class FootageRenderer {
+  private readonly renderer: SharedRenderer;
+  private readonly mended: MendedFrames;
+  private gains: Float64Array | null = null;
+
+  private constructor(
+    private readonly source: FrameSource,
+    private readonly recipe: Recipe,
+    private readonly threads: Threads,
+    private readonly companions: RecipeAssets,
+    readonly timeline: Timeline,
+    /** What the recipe leaves of a frame. */
+    readonly size: CropGeometry,
+    readonly format: FrameFormat,
+    private readonly input: FrameFormat,
+  ) {
+    this.renderer = new SharedRenderer(threads);
+    this.mended = new MendedFrames(source, recipe, source.times, threads);
+  }
+
+  /**
+   * Reads what the recipe names, and measures what it wants to know of all frames.
+   * @param path of the recipe's file. @param asPlanes how planes are wanted, rather than interleaved samples.
+   */
+  static async open(
+    source: FrameSource,
+    recipe: Recipe,
+    path: string,
+    threads: Threads,
+    asPlanes: boolean,
+  ): Promise<FootageRenderer> {
+    const { pace } = recipe;
+    const companions = await loadCompanions(recipe, path, await asPicture(await source.at(0), threads));
+    const size = cropOf(recipe, source);
+    const blends = pace.on && pace.blend > 0;
+    const read = isYuv(source.format) && !isUncropped(size) ? RGBA : source.format;
+    const made = new FootageRenderer(
+      source,
+      recipe,
+      threads,
+      companions,
+      timelineOf(pace, source.times),
+      size,
+      asPlanes ? planesFor(source.format) : isYuv(source.format) ? RGB : source.format,
+      blends ? BLEND_FORMAT : read,
+    );
+    await made.prepare();
+    return made;
+  }
+
+  private async prepare(): Promise<void> {
+    const { recipe, source, companions, size, input, format } = this;
+    const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, source, companions);
+    await this.renderer.open(wholeView(size, strongest, { input, output: format }));
+    const { on, deflicker } = recipe.pace;
+    if (on && deflicker.amount > 0)
+      this.gains = Float64Array.from(flickerGains(await this.brightness(), source.times, deflicker));
+  }
+
+  /** How bright each frame is; all of them are read. */
+  private async brightness(): Promise<Float64Array> {
+    const { source } = this;
+    const grids: Float32Array[] = [];
+    for (let i = 0; i < source.times.starts.length; i++) {
+      const frame = await source.at(i);
+      const { width, height, format } = frame;
+      const isLimited = isYuv(format) && format.range === 'limited';
+      grids.push(lightGrid(frameLuma(shared(frame), format, frame), width, height, isLimited));
+    }
+    return brightnessOf(grids);
+  }
+
+  /** Renders frames from..to, both included. */
+  async *frames(from: number, to: number): AsyncGenerator<RenderedFrame, void> {
+    for (let index = from; index <= to; index++) yield { index, data: await this.frame(index) };
+  }
+
+  private async frame(index: number): Promise<Uint8Array> {
+    const { source, recipe, threads, timeline, size, input, renderer, companions } = this;
+    const shown = timeline.frameOf(index);
+    const { shares, light } = litWeights(timeline.sharesOf(index), this.gains);
+    const own = await Promise.all(
+      shares.map(async ({ frame, share }) => ({ ...(await this.mended.at(frame)), share })),
+    );
+    const first = own[0]!;
+    const frame: Frame =
+      input === BLEND_FORMAT
+        ? { ...first, format: BLEND_FORMAT, data: Buffer.from(await averaged(own, threads)) }
+        : first;
+    renderer
+      .input(0)
+      .set(
+        isUncropped(size)
+          ? frame.data
+          : await cropPixels(frame.data, source, frame.format, input as PixelFormat, recipe, threads),
+      );
+    const now = recipeAt(recipe, source.times.starts[shown]!);
+    const look = resolveTidiedRecipe(now, source, companions, light, measuresOf(frame, now));
+    return renderer.render({ slot: 0, source: `${index}`, look, content: 'picture', frame: shown });
+  }
+
+  async close(): Promise<void> {
+    await this.renderer.close();
+    await this.source.close();
+  }
+}
+
+/** The planes that a clip is encoded from: as its source has them where encoders take that, else as high definition does. */
+function planesFor(format: FrameFormat): FrameFormat {
+  const isTaken = isYuv(format) && format.range === 'limited' && format.matrix !== 'bt2020';
+  return isTaken ? format : { matrix: 'bt709', range: 'limited' };
+}
+
+/** A frame as a picture of red, green and blue, for what is aligned to it. */
+async function asPicture({ width, height, format, data }: Frame, threads: Threads): Promise<Rendered> {
+  const size = { width, height };
+  const rest = { ...size, metadata: NO_METADATA };
+  if (!isYuv(format)) return { ...rest, format, data };
+  const renderer = new SharedRenderer(threads);
+  const look = resolveRecipe(neutralRecipe(), size);
+  try {
+    await renderer.open({ ...wholeView(size, look, { input: format, output: RGB }), most: 0 });
+    renderer.input(0).set(data);
+    const bytes = await renderer.render({ slot: 0, source: 'first', look, content: 'picture' });
+    return { ...rest, format: RGB, data: Buffer.from(bytes) };
+  } finally {
+    await renderer.close();
+  }
+}
+
+async function averaged(
+  frames: readonly (Frame & { share: number })[],
+  { runners, module }: Threads,
+): Promise<Uint8Array> {
+  const { width, height, format } = frames[0]!;
+  const sources = frames.map((frame) => ({ pixels: shared(frame), share: frame.share }));
+  const target = new SharedArrayBuffer(width * height * BLEND_FORMAT.channels * BLEND_FORMAT.bytes);
+  const blend = { format, size: { width, height }, sources, target, rows: [0, height] as const };
+  await runners[0]!({ kind: 'blend', module: await module, blend });
+  return new Uint8Array(target);
+}
