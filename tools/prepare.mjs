@@ -127,6 +127,7 @@ export function buildServer() {
         'serve=server/src/serve.ts',
         'render=server/src/render/main.ts',
         'render-thread=server/src/render/thread.ts',
+        'farm=server/src/farm/main.ts',
       );
       copyFileSync(join(root, 'core/dist/kernels.wasm'), join(root, 'server/dist/kernels.wasm'));
     },

@@ -7,9 +7,9 @@ import { chromiumPath, hasShell } from './chromium.mjs';
 import { installPackages, tryPackages } from './debian.mjs';
 import { bin, buildServer, buildWeb, install, root } from './prepare.mjs';
 
-/** Chromium for the browser tests, and ffmpeg, which checks the clips that they export. */
+/** Chromium for the browser tests, ffmpeg for clips, and Redis for the farm. */
 function ensurePrograms() {
-  const missing = spawnSync('ffprobe', ['-version']).error ? ['ffmpeg'] : [];
+  const missing = ['ffmpeg', 'redis-server'].filter((name) => spawnSync(name, ['--version']).error);
   if (!hasShell() && !tryPackages(['chromium-headless-shell']) && !chromiumPath()) missing.push('chromium');
   installPackages(missing, 'npm test');
 }

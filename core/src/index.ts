@@ -95,6 +95,7 @@ export {
 export { type MetadataChoice, exifTexts, readOrientation } from './media/exif';
 export { exportedMetadata } from './media/metadata';
 export { distinctNames, safeName } from './media/names';
+export { referencedFiles, renameReferences, usedFiles } from './recipe/named-files';
 export { foreignText, messageLine, textOf } from './recipe/foreign-text';
 export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './media/zip';
 export { shrunk } from './pixels/shrunk';

@@ -1,4 +1,4 @@
-import { type Recipe, parseRecipe } from '@hazy-lens/core';
+import { type Recipe, parseRecipe, referencedFiles, renameReferences } from '@hazy-lens/core';
 import { produce } from 'immer';
 import { describe, expect, it } from 'vitest';
 import {
@@ -10,7 +10,6 @@ import {
   hasRoom,
   ownerOfBand,
 } from '../src/app/model/elements';
-import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 import { assetNames } from '../src/app/storage/asset-names';
 
 const recipe: Recipe = parseRecipe({

@@ -1,4 +1,4 @@
-import { fromLinear, parseRecipe, toLinear } from '@hazy-lens/core';
+import { fromLinear, parseRecipe, toLinear, referencedFiles, renameReferences } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
@@ -7,7 +7,6 @@ import { unzip } from '../src/app/engine/codecs/zip';
 import { decodeGreyFile } from '../src/app/engine/codecs/decode';
 import { cropToAspect, encodeGrey } from '../src/app/engine/grey';
 import { nodeLibraries } from './node-libraries';
-import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 import { packRecipe, unpackRecipe } from '../src/app/project/recipes/recipe-files';
 
 const libraries = await nodeLibraries();

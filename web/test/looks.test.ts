@@ -1,7 +1,6 @@
-import { parseRecipe } from '@hazy-lens/core';
+import { parseRecipe, referencedFiles, renameReferences } from '@hazy-lens/core';
 import { describe, expect, it } from 'vitest';
 import { choiceOf, withLook } from '../src/app/model/looks';
-import { referencedFiles, renameReferences } from '../src/app/model/named-files';
 
 const colourOf = (colour: object) => parseRecipe({ format: 'hazy-lens-recipe', version: 1, colour }).colour;
 

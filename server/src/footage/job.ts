@@ -8,6 +8,7 @@ import {
   type Recipe,
   type RecipePart,
   type Threads,
+  type Timeline,
   isYuv,
   keepsSound,
   neutralRecipe,
@@ -17,7 +18,7 @@ import {
 import type { Inputs } from '../render/inputs';
 import { InputError, outputFormat, writePicture } from '../render/picture';
 import { ClipFrames } from './clip-frames';
-import { isClipName } from './clip-probe';
+import { type ClipFacts, isClipName } from './clip-probe';
 import { type SoundOf, clipKind, joinClip, writeClipPart } from './clip-writer';
 import { FootageRenderer } from './footage-renderer';
 import { PictureFrames } from './picture-frames';
@@ -123,24 +124,25 @@ export class OpenFootage {
     return names;
   }
 
-  /** A small picture of a frame, for those who look on. */
-  get pixels(): { width: number; height: number; format: FootageRenderer['format'] } {
-    const { size, format } = this.renderer;
-    return { width: size.width, height: size.height, format };
-  }
-
-  /** The sound that goes along, where the pace leaves it as it is. */
+  /** The sound that goes along. */
   get sound(): SoundOf | null {
     const { clip, job, renderer } = this;
-    if (!clip || clip.facts.sound === null || !keepsSound(job.recipe.pace)) return null;
-    const { from, to } = renderer.timeline;
-    const isWhole = from <= 0 && to >= clip.times.end - 1e-6;
-    return { path: job.input as string, codec: clip.facts.sound, from, to, isWhole };
+    return clip && soundOf(job, clip.facts, renderer.timeline);
   }
 
   close(): Promise<void> {
     return this.renderer.close();
   }
+}
+
+/** The sound of a clip, where the pace leaves it as it is. */
+export function soundOf(
+  { input, recipe }: Pick<FootageJob, 'input' | 'recipe'>,
+  { sound, times }: ClipFacts,
+  { from, to }: Pick<Timeline, 'from' | 'to'>,
+): SoundOf | null {
+  if (typeof input !== 'string' || sound === null || !keepsSound(recipe.pace)) return null;
+  return { path: input, codec: sound, from, to, isWhole: from <= 0 && to >= times.end - 1e-6 };
 }
 
 async function* told<T extends { index: number; data: Uint8Array }>(

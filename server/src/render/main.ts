@@ -3,15 +3,12 @@ import {
   type RenderSettings,
   PART_FORMAT,
   type Recipe,
-  RecipeError,
   SharedRenderer,
   type Size,
   type Threads,
   messageLine,
-  readRecipe,
   stillFormatFor,
   scaledSize,
-  textOf,
   cropOf,
   resolveTidiedRecipe,
   wholeView,
@@ -25,10 +22,10 @@ import {
   writeHazeMap,
   writePicture,
   outputFormat,
-  readInputFile,
   samplesOf,
 } from './picture';
 import { picturesIn } from './inputs';
+import { loadRecipe } from './load-recipe';
 import { measuresOf } from './measures';
 import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
@@ -38,22 +35,6 @@ import { renderBatch, renderFootage } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
-
-/** A recipe with every stroke it may hold is smaller. */
-const MAX_RECIPE_BYTES = 200_000_000;
-
-/** @returns also whether the recipe says something of time, which makes numbered pictures footage. */
-async function loadRecipe(path: string): Promise<{ recipe: Recipe; isTimed: boolean }> {
-  const text = textOf(await readInputFile(path, MAX_RECIPE_BYTES));
-  try {
-    const recipe = readRecipe(text);
-    const { pace, keys } = JSON.parse(text) as { pace?: unknown; keys?: unknown[] };
-    return { recipe, isTimed: pace !== undefined || (keys?.length ?? 0) > 0 };
-  } catch (error) {
-    if (error instanceof RecipeError) throw new InputError(`${path}: ${error.message}`);
-    throw error;
-  }
-}
 
 /** The haze of a picture, 16 bits a pixel. */
 async function hazeOf(size: Size, look: RenderSettings, threads: Threads): Promise<Uint8Array> {

@@ -1,9 +1,8 @@
-import { type Recipe, RecipeError, readRecipe, textOf } from '@hazy-lens/core';
+import { type Recipe, RecipeError, readRecipe, textOf, referencedFiles } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import { readRecipeFile, unzipFile } from '../../engine/codecs/codec';
 import type { UnzipOptions } from '../../engine/codecs/messages';
 import { zipHolds } from '../../engine/zip-names';
-import { referencedFiles } from '../../model/named-files';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
 export interface RecipeFiles {

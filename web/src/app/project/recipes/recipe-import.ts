@@ -6,11 +6,12 @@ import {
   type RecipePart,
   neutralRecipe,
   withParts,
+  referencedFiles,
+  renameReferences,
 } from '@hazy-lens/core';
 import { LayerImages, isElementFile } from '../../engine/layer-images';
 import { LutCache, isTableFile } from '../../engine/lut-cache';
 import { Rasters } from '../../engine/rasters';
-import { referencedFiles, renameReferences } from '../../model/named-files';
 import { ProjectNotices } from '../session/project-notices';
 import { OpenProject } from '../session/open-project';
 import { isRecipeFile, recipeIn, unpackRecipe } from './recipe-files';

@@ -1,8 +1,8 @@
+import { referencedFiles } from '@hazy-lens/core';
 import { Injectable, Injector, inject } from '@angular/core';
 import { Assets } from '../../engine/assets';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { MediaLoader } from '../../engine/load';
-import { referencedFiles } from '../../model/named-files';
 import type { Project } from '../../model/project';
 import { Projects } from '../../storage/projects';
 

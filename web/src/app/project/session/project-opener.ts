@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { inNaturalOrder } from '@hazy-lens/core';
+import { inNaturalOrder, renameReferences } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
@@ -11,7 +11,6 @@ import type { MediaSource } from '../../engine/media-source';
 import { zipHolds } from '../../engine/zip-names';
 import { zipOf } from '../../engine/zip-of';
 import { EMPTY_HISTORY } from '../../model/history';
-import { renameReferences } from '../../model/named-files';
 import type { Project, SourceInfo, ProjectDocument } from '../../model/project';
 import { type OpenAs, type OpeningAdvice, adviseOpening } from '../../model/opening';
 import { startingRecipe } from '../../model/starting-recipe';
