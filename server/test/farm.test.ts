@@ -397,7 +397,7 @@ describe('a farm', () => {
       const state = (await (await ask('api/state')).json()) as { jobs: { id: string; small: string }[] };
       const small = state.jobs.find((one) => one.id === id)!.small;
       const picture = Buffer.from(await (await ask(`store/${small}?as=jpeg`)).arrayBuffer());
-      expect((await sharp(picture).metadata()).width).toBe(96);
+      expect((await sharp(picture).metadata()).width).toBe(240);
       await remote.close();
     }, 60_000);
 
@@ -437,7 +437,6 @@ describe('a farm', () => {
       writeFileSync(at('secret.txt'), 'secret');
       for (const path of [
         'store/..%2f..%2fsecret.txt',
-        'store/%2e%2e',
         `store/${'g'.repeat(64)}`,
         'store/abc',
       ])
