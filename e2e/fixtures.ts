@@ -374,3 +374,12 @@ export function detailed(width: number, height: number): Sharp {
 }
 
 export { join, readFile, sharp, writeFile };
+
+/** Opens the demo's time-lapse as a project of its own. */
+export async function openClip(app: App): Promise<void> {
+  await app.project.click();
+  await app.page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
+  await expect(app.page.getByRole('slider', { name: 'Playhead' })).toBeVisible();
+  await expect(app.page.getByText('frame 1 of 240')).toBeVisible();
+  await app.settled();
+}

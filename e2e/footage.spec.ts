@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { type App, axeViolations, expect, test } from './fixtures';
+import { type App, axeViolations, expect, openClip, test } from './fixtures';
 
 const footage = fileURLToPath(new URL('../demo/footage/', import.meta.url));
 /** The demo clip, and what most of the tests have in its place. */
@@ -67,14 +67,6 @@ async function openFile(app: App, path: string | string[]): Promise<void> {
   const question = app.page.getByRole('dialog', { name: `Open ${path.length} pictures as` });
   await question.getByRole('radio', { name: /^One clip/ }).click();
   await question.getByRole('button', { name: 'Open' }).click();
-}
-
-async function openClip(app: App): Promise<void> {
-  await app.project.click();
-  await app.page.getByRole('button', { name: 'Start with Tram loop, time-lapse' }).click();
-  await expect(app.page.getByRole('slider', { name: 'Playhead' })).toBeVisible();
-  await expect(app.page.getByText('frame 1 of 240')).toBeVisible();
-  await app.settled();
 }
 
 test.describe('the demo clip at its own size', () => {

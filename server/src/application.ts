@@ -5,6 +5,7 @@ import { join, posix } from 'node:path';
 import express from 'express';
 import staticFiles from 'express-static-gzip';
 import helmet from 'helmet';
+import { type FarmLink, farmRoutes } from './farm-link';
 
 /** Says that this is Hazy Lens, to a second one that finds the port taken. */
 export const MARK = 'x-hazy-lens';
@@ -51,10 +52,10 @@ const hostOf = (request: express.Request): string => (request.headers.host ?? ''
 /**
  * Serves the built application from `web` with the headers that shared memory and a closed page need. Each page has a
  * nonce of its own: styles come from here, or bear it.
- * Files that the build compressed are sent compressed.
+ * Files that the build compressed are sent compressed. What is wished of a farm is passed on to `farm`, where there is one.
  * @throws where the application is not built.
  */
-export function createApplication(web: string): express.Express {
+export function createApplication(web: string, farm: FarmLink | null = null): express.Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((_request, response, next) => {
@@ -75,11 +76,15 @@ export function createApplication(web: string): express.Express {
     (path.startsWith('/codecs/') ? library : strict)(request, response, next);
   });
   app.use((request, response, next) => {
-    const answer = (status: number, text: string) => void response.status(status).type('text').send(text);
-    if (!HOSTS.includes(hostOf(request))) return answer(421, 'Hazy Lens is served to this machine only.');
+    if (!HOSTS.includes(hostOf(request)))
+      return void response.status(421).type('text').send('Hazy Lens is served to this machine only.');
+    next();
+  });
+  app.use('/farm', farmRoutes(farm));
+  app.use((request, response, next) => {
     if (!['GET', 'HEAD'].includes(request.method)) {
       response.setHeader('allow', 'GET, HEAD');
-      return answer(405, 'Only GET and HEAD are allowed.');
+      return void response.status(405).type('text').send('Only GET and HEAD are allowed.');
     }
     next();
   });

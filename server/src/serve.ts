@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { MARK, createApplication } from './application';
+import { type FarmLink, farmLinkFrom } from './farm-link';
 
 /** True where Hazy Lens answers on a port of this machine. */
 async function runsOn(port: number): Promise<boolean> {
@@ -16,7 +17,14 @@ function main(): void {
   const web = fileURLToPath(new URL('../../web/dist/browser', import.meta.url));
   const port = Number(process.env['PORT'] ?? 4780);
   const address = `http://localhost:${port}/`;
-  const server = createServer(createApplication(web));
+  let farm: FarmLink | null = null;
+  try {
+    farm = farmLinkFrom(process.env);
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n`);
+    process.exit(1);
+  }
+  const server = createServer(createApplication(web, farm));
   server.once('error', async (error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE' && (await runsOn(port))) {
       console.log(`Hazy Lens is running already: ${address}`);

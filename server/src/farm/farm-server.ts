@@ -202,6 +202,7 @@ export async function sweep(farm: Farm, store: FolderStore): Promise<number> {
     if (!manifest) continue;
     for (const { hash } of manifest.companions) named.add(hash);
     if ('clip' in manifest.input) named.add(manifest.input.clip.hash);
+    else if ('archive' in manifest.input) named.add(manifest.input.archive.hash);
     else for (const { hash } of manifest.input.pictures) named.add(hash);
   }
   return store.sweep(named, DAY);

@@ -1,5 +1,5 @@
 import { mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
+import { basename, dirname, extname, join, resolve } from 'node:path';
 import {
   readRecipe,
   renameReferences,
@@ -10,8 +10,9 @@ import {
 } from '@hazy-lens/core';
 import { probeClip } from '../footage/clip-probe';
 import type { SoundOf } from '../footage/clip-writer';
-import { type FootageJob, checkedEnding, soundOf } from '../footage/job';
+import { type FootageJob, soundOf } from '../footage/job';
 import { PictureFrames } from '../footage/picture-frames';
+import { picturesIn } from '../render/inputs';
 import { readInputFile } from '../render/picture';
 import { MANIFEST, type Manifest, type Stored, read } from './messages';
 import type { Store } from './store';
@@ -78,31 +79,40 @@ export async function jobFrom(store: Store, manifest: Manifest, folder: string):
   await mkdir(folder, { recursive: true });
   const recipePath = join(folder, 'recipe.json');
   await writeFile(recipePath, manifest.recipe);
-  for (const { name, hash } of manifest.companions)
-    await symlink(await store.path(hash), join(folder, name)).catch((error: NodeJS.ErrnoException) => {
-      if (error.code !== 'EEXIST') throw error;
-    });
+  for (const { name, hash } of manifest.companions) await linkTo(await store.path(hash), join(folder, name));
   const { input, output, fps, metadata } = manifest;
   return {
     recipe: readRecipe(manifest.recipe),
     recipePath,
-    input:
-      'clip' in input
-        ? await store.path(input.clip.hash)
-        : {
-            leftOut: [],
-            pictures: input.pictures.map(({ name, hash }) => ({
-              name,
-              bytes: async () => readFile(await store.path(hash)),
-            })),
-          },
+    input: await inputFrom(store, input, folder),
     fps,
-    output:
-      'clip' in output
-        ? { clip: `result${output.clip}` }
-        : { ending: output.ending && checkedEnding(output.ending) },
+    output: 'clip' in output ? { clip: `result${output.clip}` } : output,
     metadata,
   };
+}
+
+async function inputFrom(
+  store: Store,
+  input: Manifest['input'],
+  folder: string,
+): Promise<FootageJob['input']> {
+  if ('clip' in input) return store.path(input.clip.hash);
+  if ('archive' in input) {
+    const path = join(folder, 'frames.zip');
+    await linkTo(await store.path(input.archive.hash), path);
+    return (await picturesIn(path))!;
+  }
+  const pictures = input.pictures.map(({ name, hash }) => ({
+    name,
+    bytes: async () => readFile(await store.path(hash)),
+  }));
+  return { leftOut: [], pictures };
+}
+
+async function linkTo(path: string, link: string): Promise<void> {
+  await symlink(resolve(path), link).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EEXIST') throw error;
+  });
 }
 
 /** What a job comes to, told without rendering a frame. @throws InputError where its source cannot be read. */

@@ -21,12 +21,14 @@ export const MANIFEST = z.object({
   companions: z.array(STORED).max(500),
   input: z.union([
     z.object({ clip: STORED }),
+    /** A zip of pictures. */
+    z.object({ archive: STORED }),
     z.object({ pictures: z.array(STORED).min(1).max(10_000_000) }),
   ]),
   fps: z.number().min(1).max(240).nullable(),
   output: z.union([
     z.object({ clip: z.enum(['.mp4', '.mov', '.m4v', '.mkv', '.webm', '.gif']) }),
-    z.object({ ending: z.null() }),
+    z.object({ ending: z.literal('.png').nullable() }),
   ]),
   metadata: z.enum(['all', 'without-place', 'none']),
 });

@@ -16,7 +16,7 @@ import {
   withParts,
 } from '@hazy-lens/core';
 import type { Inputs } from '../render/inputs';
-import { InputError, outputFormat, writePicture } from '../render/picture';
+import { InputError, writePicture } from '../render/picture';
 import { ClipFrames } from './clip-frames';
 import { type ClipFacts, isClipName } from './clip-probe';
 import { type SoundOf, clipKind, joinClip, writeClipPart } from './clip-writer';
@@ -32,8 +32,8 @@ export interface FootageJob {
   input: string | Inputs;
   /** Frames a second of numbered pictures; null where nothing is said. */
   fps: number | null;
-  /** A clip, or the ending of pictures, with its dot. */
-  output: { clip: string } | { ending: string | null };
+  /** A clip, or pictures: as the source’s are where nothing is said. */
+  output: { clip: string } | { ending: '.png' | null };
   metadata: MetadataChoice;
 }
 
@@ -231,10 +231,4 @@ export function outputOf(path: string): FootageJob['output'] {
     return { clip: path };
   }
   return { ending: null };
-}
-
-/** Pictures of another kind than the source's. @throws InputError for an ending that none is written for. */
-export function checkedEnding(ending: string): string {
-  outputFormat(`x${ending}`);
-  return ending;
 }

@@ -27,6 +27,8 @@ export interface JobSpec<T> {
   /** What it is called there. */
   fileName: string;
   canPause: boolean;
+  /** It keeps other machines busy, not this one: it need not wait for its turn. */
+  isElsewhere?: boolean;
   make(report: Report, control: Control): Promise<T>;
 }
 
@@ -170,7 +172,7 @@ export class JobQueue {
     };
     let release: () => void;
     const make = async (): Promise<T> => {
-      release = await this.turns.take();
+      release = task.isElsewhere ? () => undefined : await this.turns.take();
       try {
         abort.signal.throwIfAborted();
         const result = await task.make((change) => this.change(abort, change), control);

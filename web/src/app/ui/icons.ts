@@ -7,6 +7,7 @@ import chevronDown from 'lucide-static/icons/chevron-down.svg';
 import earlier from 'lucide-static/icons/arrow-up.svg';
 import copy from 'lucide-static/icons/copy.svg';
 import download from 'lucide-static/icons/download.svg';
+import network from 'lucide-static/icons/network.svg';
 import ellipsis from 'lucide-static/icons/ellipsis.svg';
 import fileDown from 'lucide-static/icons/file-down.svg';
 import fileUp from 'lucide-static/icons/file-up.svg';
@@ -55,6 +56,7 @@ const ICONS = {
   close,
   copy,
   download,
+  network,
   ellipsis,
   fileDown,
   fileUp,

@@ -7,6 +7,7 @@ import {
   flickerGains,
   keepsSound,
   mendsIn,
+  safeName,
 } from '@hazy-lens/core';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import type { ExportSource } from '../../engine/export';
@@ -15,8 +16,11 @@ import type { Sound } from '../../engine/footage/sound';
 import type { MediaSource } from '../../engine/media-source';
 import { metadataOf } from '../../engine/metadata-of';
 import { StillMender } from '../../engine/still-mender';
+import { Rasters } from '../../engine/rasters';
 import { RecipeAssetLoader } from '../../engine/recipe-asset-loader';
 import type { FilmInput } from '../../jobs/clip-exports';
+import type { FarmInput } from '../../jobs/farm-exports';
+import { AdvisedError } from '../../model/causes';
 import { type Held, held } from '../../jobs/held';
 import type { ExportInput } from '../../jobs/picture-order';
 import type { SourceInfo } from '../../model/project';
@@ -39,6 +43,7 @@ export class ExportInputs {
   private readonly brightness = inject(Brightness);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
+  private readonly rasters = inject(Rasters);
 
   /** Picture, recipe and what the recipe names. @throws Error where nothing is open. */
   source(): Promise<ExportSource> {
@@ -102,6 +107,25 @@ export class ExportInputs {
       };
     };
     return held(ready(), material.hold());
+  }
+
+  /** All that a farm makes a film of the project from. @throws Error where no footage is open. */
+  farm(): Promise<FarmInput> {
+    const material = this.footage.material();
+    const source = this.project.source();
+    if (!material?.footage || !source) throw new Error('There is no footage open.');
+    const recipe = this.project.keyed();
+    const rate = this.footage.isNumbered() ? this.footage.rate() : null;
+    const ready = async (): Promise<FarmInput> => {
+      const [settled, footage] = await Promise.all([
+        this.cutter.settled(recipe),
+        this.projects.picture(source),
+      ]);
+      if (!footage) throw new AdvisedError('the footage is not in this browser. Open it again');
+      const fileOf = (name: string): Promise<Blob> => this.rasters.file(name);
+      return { footage, name: safeName(source.fileName || 'footage'), recipe: settled, rate, fileOf };
+    };
+    return ready();
   }
 
   private async sound(

@@ -6,11 +6,13 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
+import { FarmClient } from '../../engine/farm-client';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/render-frames';
 import { CLIP_FORMATS, type ClipFormat, bitrateFor, holdsAlpha } from '../../engine/footage/clip-formats';
 import { canWrite } from '../../engine/footage/writers';
 import type { FilmWish } from '../../jobs/clip-exports';
+import { isFarmKind } from '../../jobs/farm-exports';
 import { roughly } from '../../jobs/time-left';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
@@ -119,6 +121,12 @@ import { counted } from '../../model/counted';
       @if (settings.filmKind().writer.by === 'frames' && hasFolders) {
         <button matButton="outlined" (click)="exporting.intoFolder(wish())">Export to folder</button>
       }
+      @if (farm.host(); as host) {
+        <button matButton="outlined" [disabled]="!isFarmKind()" (click)="exporting.onFarm(wish())">
+          <mat-icon svgIcon="network" />Render on the farm
+        </button>
+        <p class="quiet">{{ onFarm(host) }}</p>
+      }
       <p role="status">{{ exporting.finished() }}</p>
       @if (transparency(); as text) {
         <p class="hint">{{ text }}</p>
@@ -144,6 +152,7 @@ export class ClipOutput {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
+  protected readonly farm = inject(FarmClient);
   private readonly estimator = inject(ClipEstimator);
   protected readonly settings = inject(OutputSettings);
   protected readonly kinds = CLIP_FORMATS;
@@ -231,9 +240,18 @@ export class ClipOutput {
 
   protected readonly hasFolders = hasFolders();
 
+  protected readonly isFarmKind = computed(() => isFarmKind(this.settings.filmKind()));
+
+  protected onFarm(host: string): string {
+    return this.isFarmKind()
+      ? `Sends the footage, the recipe and its pictures to ${host}. Rendered at full size; it goes on there if you close this window.`
+      : 'The farm renders MP4, H.264; WebM, VP9; GIF; and PNG frames.';
+  }
+
   constructor() {
     this.estimator.watch(this.film);
     effect(() => void this.checkKind(this.film()));
+    void this.farm.look();
   }
 
   private async checkKind(film: Pick<FilmWish, 'kind' | 'width' | 'height' | 'bitrate'>): Promise<void> {

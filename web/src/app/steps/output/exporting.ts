@@ -3,6 +3,7 @@ import { Exporter } from '../../engine/export';
 import { pickFolder } from '../../engine/folder';
 import { JobQueue, type FileJobSpec } from '../../jobs/job-queue';
 import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/clip-exports';
+import { FarmExports } from '../../jobs/farm-exports';
 import type { Held } from '../../jobs/held';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/session/export-input';
@@ -20,6 +21,7 @@ export class Exporting {
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
   private readonly clipExports = inject(ClipExports);
+  private readonly farmExports = inject(FarmExports);
   private readonly notices = inject(Notices);
   private readonly said = signal('');
   /** What became of the last file of the project. */
@@ -49,6 +51,21 @@ export class Exporting {
       wish.fileName,
       `${width} × ${height} px`,
       'try a smaller size or another kind',
+    );
+  }
+
+  /** Orders a film of the farm. To be called while the click is fresh. */
+  onFarm({ kind, fileName }: FilmWish): Promise<void> {
+    return this.start(
+      () => {
+        const input = this.inputs.farm();
+        // What is wrong with it is said when its turn comes.
+        input.catch(() => undefined);
+        return this.farmExports.order(input, kind, fileName);
+      },
+      fileName,
+      'rendered on the farm',
+      'try again, or export it here',
     );
   }
 
