@@ -1,4 +1,4 @@
-// npm run bench [-- still blurs colour fill mends suit looks truth layers field footage follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
+// npm run bench [-- still blurs colour fill mends suit looks truth layers field footage farm follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -30,6 +30,7 @@ const mends = () => inNode('mends');
 const truth = () => inNode('truth');
 const layers = () => inNode('layers');
 const footage = () => inNode('footage');
+const farm = () => inNode('farm');
 const follow = () => inNode('follow');
 
 /**
@@ -370,6 +371,7 @@ const cases = {
   layers,
   field,
   footage,
+  farm,
   follow,
   play,
   drag,

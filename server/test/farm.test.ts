@@ -435,11 +435,7 @@ describe('a farm', () => {
     it('lets nothing out of the store, and no other site in', async () => {
       await serve(null);
       writeFileSync(at('secret.txt'), 'secret');
-      for (const path of [
-        'store/..%2f..%2fsecret.txt',
-        `store/${'g'.repeat(64)}`,
-        'store/abc',
-      ])
+      for (const path of ['store/..%2f..%2fsecret.txt', `store/${'g'.repeat(64)}`, 'store/abc'])
         expect((await ask(path, {}, null)).status, path).toBe(400);
       expect((await ask(`store/${'a'.repeat(64)}`, {}, null)).status).toBe(400);
       const wrong = await ask(`store/${'b'.repeat(64)}`, { method: 'PUT', body: 'something' }, null);
