@@ -16,6 +16,10 @@ test('the guide is inside the application, a page for each task and step', async
     .poll(() => picture.evaluate((image: HTMLImageElement) => image.complete && image.naturalWidth))
     .toBeGreaterThan(1000);
   expect(await axeViolations(page, ['hl-guide'])).toEqual([]);
+  await titles.getByText('Licences').click();
+  const link = guide.getByRole('link', { name: 'Licences of all that ships with it' });
+  const licences = await page.request.get(await link.evaluate((one: HTMLAnchorElement) => one.href));
+  expect(await licences.text()).toMatch(/^wasm-vips \d+\.\d+\.\d+: MIT$/m);
 });
 
 test('three hints stand on the first visit, and each goes for good', async ({ unopened: app, page }) => {

@@ -36,6 +36,21 @@ test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', 
       .toBuffer();
     expect(Buffer.compare(before, after)).toBe(0);
   }
+  // A file of 8 bits can be wanted of it, too; and of a JPEG its colour as fine as its brightness.
+  await page.getByRole('radio', { name: 'PNG', exact: true }).click();
+  await page.getByRole('radio', { name: '8-bit', exact: true }).first().click();
+  const plain = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
+  expect(await sharp(plain).metadata()).toMatchObject({ depth: 'uchar', channels: 3 });
+  await page.getByRole('radio', { name: 'JPEG', exact: true }).click();
+  for (const [name, chromaSubsampling] of [
+    ['4:4:4', '4:4:4'],
+    ['4:2:0', '4:2:0'],
+  ] as const) {
+    await page.getByRole('radio', { name, exact: true }).click();
+    const jpeg = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
+    const meta = await sharp(jpeg).metadata();
+    expect(meta).toMatchObject({ width: 240, height: 160, chromaSubsampling });
+  }
   await page.getByRole('radio', { name: 'AVIF', exact: true }).click();
   const avif = await app.downloadBy(page.getByRole('button', { name: 'Export AVIF' }), folder);
   expect(await sharp(avif).metadata()).toMatchObject({ format: 'heif', width: 240, height: 160 });

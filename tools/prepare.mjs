@@ -14,6 +14,7 @@ import {
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
+import { licences } from './licences.mjs';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const cache = join(root, '.cache');
@@ -174,11 +175,13 @@ export function buildWeb() {
         'demo/pictures',
         'demo/footage',
         'package-lock.json',
+        'tools/licences.mjs',
       ],
       makes: ['web/dist/browser/index.html'],
     },
     () => {
       run(bin('ng'), ['build', '--progress=false']);
+      writeFileSync(join(root, built, 'licences.txt'), licences(root, 'web'));
       nameByContent();
       buildServiceWorker();
       compressFiles();

@@ -91,6 +91,7 @@ export {
   readExif,
   readMetadata,
   tagSrgb,
+  tagTiff,
 } from './media/containers';
 export { type MetadataChoice, exifTexts, readOrientation } from './media/exif';
 export { exportedMetadata } from './media/metadata';

@@ -12,6 +12,7 @@ import { buildId } from '../src/farm/build-id';
 import { Farm, connect } from '../src/farm/farm';
 import { startRedis } from '../src/farm/redis-server';
 import { OpenFootage } from '../src/footage/job';
+import { AS_SOURCE } from '../src/render/picture';
 import { loadRecipe } from '../src/render/load-recipe';
 import { startThreads } from '../src/render/threads';
 import { thousandth } from './timing';
@@ -52,6 +53,7 @@ async function alone(): Promise<{ frames: number; ms: number }> {
     fps: null,
     output: { clip: 'out.mp4' },
     metadata: 'none',
+    encoding: AS_SOURCE,
   } as const;
   const open = await OpenFootage.open(job, threads);
   const started = performance.now();

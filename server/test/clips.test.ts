@@ -17,6 +17,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ClipFrames } from '../src/footage/clip-frames';
 import { FootageRenderer } from '../src/footage/footage-renderer';
 import { OpenFootage, renderClipInParts } from '../src/footage/job';
+import { AS_SOURCE } from '../src/render/picture';
 import { type WorkerThreads, startThreads } from '../src/render/threads';
 
 const built = new URL('../dist/', import.meta.url);
@@ -83,13 +84,8 @@ describe('clips by command line', () => {
 
   it('renders the planes that a renderer makes of the same planes, part by part', async () => {
     const recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...LOOK });
-    const open = await FootageRenderer.open(
-      await ClipFrames.open(at('walk.mp4')),
-      recipe,
-      at('r.json'),
-      threads,
-      true,
-    );
+    const clip = await ClipFrames.open(at('walk.mp4'));
+    const open = await FootageRenderer.open(clip, recipe, at('r.json'), threads, clip.format);
     const { format } = open;
     expect(format).toEqual({ matrix: 'bt601', range: 'limited' });
     const source = planes('walk.mp4');
@@ -209,6 +205,7 @@ describe('clips by command line', () => {
           fps: null,
           output: { clip: out },
           metadata: 'none',
+          encoding: AS_SOURCE,
         },
         threads,
       );

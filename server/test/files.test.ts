@@ -228,4 +228,49 @@ describe('files of the command line', () => {
     expect(status).toBe(2);
     expect(stderr).toBe(`${at('empty.tif')}: the TIFF holds no pixels.\n`);
   });
+
+  it('has 16 bits or 8 by choice, marked as sRGB, with the same colours', async () => {
+    const grey = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#7a3c10' } })
+      .png()
+      .toBuffer();
+    writeFileSync(at('plain.png'), grey);
+    for (const [ending, bits, depth] of [
+      ['png', '16', 'ushort'],
+      ['tif', '16', 'ushort'],
+      ['png', '8', 'uchar'],
+      ['jpg', '16', 'uchar'],
+    ] as const) {
+      const out = `bits-${bits}.${ending}`;
+      expect(render({}, 'plain.png', out, '--bits', bits).status).toBe(0);
+      const meta = await sharp(at(out)).metadata();
+      expect(meta).toMatchObject({ depth, channels: 3 });
+      if (ending === 'tif') expect(meta.icc?.length).toBeGreaterThan(100);
+      if (depth !== 'ushort') continue;
+      const samples = await sharp(at(out), { ignoreIcc: true })
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer();
+      const first = new Uint16Array(samples.buffer, samples.byteOffset, 3);
+      for (const [c, value] of [0x7a, 0x3c, 0x10].entries())
+        expect(Math.abs(first[c]! - value * 257)).toBeLessThanOrEqual(1);
+    }
+    expect(render({}, 'plain.png', 'x.png', '--bits', '12').stderr).toContain('--bits: must be 8 or 16');
+  });
+
+  it('writes the chroma of a JPEG as it is wanted', async () => {
+    for (const [chroma, found] of [
+      ['420', '4:2:0'],
+      ['444', '4:4:4'],
+    ] as const) {
+      expect(render({}, 'in/kites.png', `c${chroma}.jpg`, '--chroma', chroma).status).toBe(0);
+      expect((await sharp(at(`c${chroma}.jpg`)).metadata()).chromaSubsampling).toBe(found);
+    }
+  });
+
+  it('helps, with examples and what its ends mean', () => {
+    const { status, stdout } = spawnSync(process.execPath, [program, '--help'], { encoding: 'utf8' });
+    expect(status).toBe(0);
+    for (const name of ['--recipe', '--bits', '--chroma', 'Examples', 'Ends with 0'])
+      expect(stdout).toContain(name);
+  });
 });

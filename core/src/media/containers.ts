@@ -1,6 +1,6 @@
 import { ascii, bytesOf, crc32, find, join, viewOf } from './bytes';
 import { blockDirectory, isBlock } from './exif';
-import { Block, type Entry, laidDown } from './tiff';
+import { Block, type Directory, type Entry, laidDown } from './tiff';
 
 /*
  * Where files of pictures keep their EXIF block and their XMP packet. Sources: ITU-T T.81 and Exif 2.32 (JPEG); PNG third
@@ -298,11 +298,28 @@ function intoTiff(file: Uint8Array, exif: Uint8Array | null, xmp: Uint8Array | n
     ]),
   );
   if (more.length + packet.length + inner.size === 0) return file;
+  return withDirectory(file, { entries: [...entries, ...more, ...packet], inner }, own.little);
+}
+
+/** A TIFF whose first directory is laid down anew behind all that is there. */
+function withDirectory(file: Uint8Array, directory: Directory, little: boolean): Uint8Array {
   const at = file.length + (file.length & 1);
-  const body = laidDown({ entries: [...entries, ...more, ...packet], inner }, null, at, own.little);
-  const made = join(file, new Uint8Array(file.length & 1), body);
-  viewOf(made).setUint32(4, at, own.little);
+  const made = join(file, new Uint8Array(file.length & 1), laidDown(directory, null, at, little));
+  viewOf(made).setUint32(4, at, little);
   return made;
+}
+
+/** The ICC profile of a TIFF (ICC.1:2022, B.4). */
+const ICC_TAG = 34675;
+const UNDEFINED = 7;
+
+/** A TIFF with a profile for its colours, unless it has one. */
+export function tagTiff(file: Uint8Array, profile: Uint8Array): Uint8Array {
+  const own = new Block(file);
+  const { entries } = own.entriesAt(own.first);
+  if (entries.some(({ tag }) => tag === ICC_TAG)) return file;
+  const entry = { tag: ICC_TAG, type: UNDEFINED, count: profile.length, value: profile };
+  return withDirectory(file, { entries: [...entries, entry], inner: new Map() }, own.little);
 }
 
 /** Bytes of one number of each type that has a byte order. */

@@ -8,7 +8,7 @@ import { type FootageJob, outputOf, partsOf } from '../footage/job';
 import { picturesIn } from '../render/inputs';
 import { loadRecipe } from '../render/load-recipe';
 import { keepInputs } from '../render/outputs';
-import { InputError } from '../render/picture';
+import { AS_SOURCE, InputError } from '../render/picture';
 import { tellProgress } from '../render/report';
 import { buildId } from './build-id';
 import { collectClip, collectPictures, resultOf } from './collect';
@@ -165,6 +165,7 @@ async function send(values: Values): Promise<number> {
     fps: values.fps === undefined ? null : whole(values, 'fps', 1, 240, 30),
     output: outputOf(out),
     metadata,
+    encoding: AS_SOURCE,
   };
   const farm = await farmAt(url);
   const store = openStore(where, key);

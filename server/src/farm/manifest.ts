@@ -13,7 +13,7 @@ import type { SoundOf } from '../footage/clip-writer';
 import { type FootageJob, soundOf } from '../footage/job';
 import { PictureFrames } from '../footage/picture-frames';
 import { picturesIn } from '../render/inputs';
-import { readInputFile } from '../render/picture';
+import { AS_SOURCE, readInputFile } from '../render/picture';
 import { MANIFEST, type Manifest, type Stored, read } from './messages';
 import type { Store } from './store';
 
@@ -88,6 +88,7 @@ export async function jobFrom(store: Store, manifest: Manifest, folder: string):
     fps,
     output: 'clip' in output ? { clip: `result${output.clip}` } : output,
     metadata,
+    encoding: AS_SOURCE,
   };
 }
 

@@ -38,7 +38,7 @@ export interface RenderedFrame {
 }
 
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
-const RGB: PixelFormat = { channels: 3, bytes: 1 };
+export const RGB: PixelFormat = { channels: 3, bytes: 1 };
 
 /** Renders frames of footage at a recipe's pace, with its keys, in any order. */
 export class FootageRenderer {
@@ -63,14 +63,14 @@ export class FootageRenderer {
 
   /**
    * Reads what the recipe names, and measures what it wants to know of all frames.
-   * @param path of the recipe's file. @param asPlanes how planes are wanted, rather than interleaved samples.
+   * @param path of the recipe's file. @param output how the pixels are wanted.
    */
   static async open(
     source: FrameSource,
     recipe: Recipe,
     path: string,
     threads: Threads,
-    asPlanes: boolean,
+    output: FrameFormat,
   ): Promise<FootageRenderer> {
     const { pace } = recipe;
     const companions = await loadCompanions(recipe, path, await asPicture(await source.at(0), threads));
@@ -84,7 +84,7 @@ export class FootageRenderer {
       companions,
       timelineOf(pace, source.times),
       size,
-      asPlanes ? planesFor(source.format) : isYuv(source.format) ? RGB : source.format,
+      output,
       blends ? BLEND_FORMAT : read,
     );
     await made.prepare();
@@ -149,7 +149,7 @@ export class FootageRenderer {
 }
 
 /** The planes that a clip is encoded from: as its source has them where encoders take that, else as high definition does. */
-function planesFor(format: FrameFormat): FrameFormat {
+export function planesFor(format: FrameFormat): FrameFormat {
   const isTaken = isYuv(format) && format.range === 'limited' && format.matrix !== 'bt2020';
   return isTaken ? format : { matrix: 'bt709', range: 'limited' };
 }

@@ -5,6 +5,7 @@ import {
   ALL_PARTS,
   type MetadataChoice,
   NO_METADATA,
+  type PixelFormat,
   type Recipe,
   type RecipePart,
   type Threads,
@@ -16,11 +17,11 @@ import {
   withParts,
 } from '@hazy-lens/core';
 import type { Inputs } from '../render/inputs';
-import { InputError, writePicture } from '../render/picture';
+import { type Encoding, InputError, bytesFor, writePicture } from '../render/picture';
 import { ClipFrames } from './clip-frames';
 import { type ClipFacts, isClipName } from './clip-probe';
 import { type SoundOf, clipKind, joinClip, writeClipPart } from './clip-writer';
-import { FootageRenderer } from './footage-renderer';
+import { FootageRenderer, RGB, planesFor } from './footage-renderer';
 import { PictureFrames } from './picture-frames';
 
 /** Footage to be rendered, and how. */
@@ -35,6 +36,7 @@ export interface FootageJob {
   /** A clip, or pictures: as the source’s are where nothing is said. */
   output: { clip: string } | { ending: '.png' | null };
   metadata: MetadataChoice;
+  encoding: Encoding;
 }
 
 /** The parts of a recipe that are used. */
@@ -62,13 +64,16 @@ export class OpenFootage {
     const isClip = typeof input === 'string';
     const source = isClip ? await ClipFrames.open(input) : await PictureFrames.open(input.pictures, job.fps);
     try {
-      const asPlanes = 'clip' in output;
-      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, asPlanes);
-      const deep = !isYuv(source.format) && source.format.bytes === 2;
+      const samples = isYuv(source.format) ? RGB : source.format;
       const ending =
         'clip' in output
           ? clipKind(output.clip).part
-          : (output.ending ?? (isClip ? '.png' : endingFor(input.pictures[0]!.name, deep)));
+          : (output.ending ?? (isClip ? '.png' : endingFor(input.pictures[0]!.name, samples, job.encoding)));
+      const format =
+        'clip' in output
+          ? planesFor(source.format)
+          : { ...samples, bytes: bytesFor(`x${ending}`, samples, job.encoding) };
+      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, format);
       return new OpenFootage(job, renderer, ending, isClip ? (source as ClipFrames) : null);
     } catch (error) {
       await source.close();
@@ -118,7 +123,7 @@ export class OpenFootage {
       const bytes = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
       const { width, height } = size;
       const picture = { width, height, format, data: bytes, metadata: NO_METADATA };
-      await writePicture(join(folder, name), picture, job.metadata);
+      await writePicture(join(folder, name), picture, job.metadata, job.encoding);
       names.push(name);
     }
     return names;
@@ -156,7 +161,8 @@ async function* told<T extends { index: number; data: Uint8Array }>(
 }
 
 /** Writes as the input was, where that can hold it; PNG otherwise. */
-export function endingFor(name: string, isDeep: boolean): string {
+export function endingFor(name: string, { bytes }: PixelFormat, { bits }: Encoding): string {
+  const isDeep = (bits ?? 8 * bytes) === 16;
   const own = /\.[^.]+$/.exec(name)?.[0].toLowerCase() ?? '';
   const isDeepKind = ['.png', '.tif', '.tiff'].includes(own);
   const isWritten = isDeepKind || ['.jpg', '.jpeg', '.webp', '.avif'].includes(own);

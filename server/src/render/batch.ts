@@ -21,7 +21,7 @@ import { liftedOff, loadCompanions } from './companions';
 import { type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';
 import type { Options } from './options';
-import { InputError, decodeBytes, writePicture } from './picture';
+import { InputError, bytesFor, decodeBytes, writePicture } from './picture';
 import { printLine, tellProgress } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
@@ -52,6 +52,7 @@ function tellLeftOut({ leftOut }: Inputs): void {
 export async function renderBatch(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
   const recipe = partsOf(whole, options.parts ?? LOOK_PARTS);
   const { pictures } = inputs;
+  const { encoding } = options;
   if (options.frames)
     throw new InputError('--frames: is for footage; give --fps, or a recipe with a pace or keys.');
   await makeFolder(options.out);
@@ -66,16 +67,19 @@ export async function renderBatch(options: Options, whole: Recipe, inputs: Input
         decodeBytes(await picture.bytes(), foreignText(picture.name)),
       );
       const companions = await loadCompanions(recipe, options.recipe, decoded);
-      const name = `${stems[i]!}${endingFor(picture.name, decoded.format.bytes === 2)}`;
+      const name = `${stems[i]!}${endingFor(picture.name, decoded.format, encoding)}`;
       const started = performance.now();
       await mend(decoded, recipe, threads);
       const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
       const above = { ...companions, lifted };
       const look = resolveTidiedRecipe(recipe, decoded, above, 1, measuresOf(decoded, recipe));
       const sheet = await cropped(decoded, recipe, threads);
-      await renderStill(sheet, look, threads, name, 1, async (rendered) => {
+      const bytes = bytesFor(name, decoded.format, encoding);
+      await renderStill(sheet, look, threads, name, bytes, 1, async (rendered) => {
         spent.render += performance.now() - started;
-        await timed(spent, 'encode', () => writePicture(join(options.out, name), rendered, options.metadata));
+        await timed(spent, 'encode', () =>
+          writePicture(join(options.out, name), rendered, options.metadata, encoding),
+        );
       });
       printLine(sheet, spent, { name });
     } catch (error) {
@@ -99,9 +103,12 @@ export async function renderFootage(
   const output = outputOf(options.out);
   if (typeof input !== 'string') tellLeftOut(input);
   const threads = await startThreads(options.workers);
-  const { recipe: recipePath, fps, metadata } = options;
+  const { recipe: recipePath, fps, metadata, encoding } = options;
   try {
-    const open = await OpenFootage.open({ recipe, recipePath, input, fps, output, metadata }, threads);
+    const open = await OpenFootage.open(
+      { recipe, recipePath, input, fps, output, metadata, encoding },
+      threads,
+    );
     const spent = { render: 0 };
     try {
       const [from, to] = options.frames ?? [0, open.frames - 1];

@@ -18,6 +18,7 @@ import { liftedOff, loadCompanions } from './companions';
 import {
   type Decoded,
   InputError,
+  bytesFor,
   decodePicture,
   writeHazeMap,
   writePicture,
@@ -124,11 +125,21 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   let map: Uint8Array | null = null;
   // What is lifted has its own haze where it lies.
   if (options.map) map = await hazeOf(picture, resolveTidiedRecipe(recipe, source, companions), threads);
-  await renderStill(picture, look, threads, options.out, isDraft ? DRAFT_SCALE : 1, async (rendered) => {
-    clock.push(performance.now());
-    const data = isDraft ? await resized(rendered, width, height) : rendered.data;
-    await writePicture(options.out, { ...rendered, width, height, data }, options.metadata);
-  });
+  const bytes = bytesFor(options.out, picture.format, options.encoding);
+  await renderStill(
+    picture,
+    look,
+    threads,
+    options.out,
+    bytes,
+    isDraft ? DRAFT_SCALE : 1,
+    async (rendered) => {
+      clock.push(performance.now());
+      const data = isDraft ? await resized(rendered, width, height) : rendered.data;
+      const made = { ...rendered, width, height, data };
+      await writePicture(options.out, made, options.metadata, options.encoding);
+    },
+  );
   clock.push(performance.now());
   if (options.map && map) {
     const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);

@@ -1,10 +1,36 @@
 import { availableParallelism } from 'node:os';
 import { parseArgs } from 'node:util';
 import { ALL_PARTS, type MetadataChoice, RECIPE_PARTS, type RecipePart } from '@hazy-lens/core';
-import { InputError } from './picture';
+import { type Encoding, InputError } from './picture';
 
 const USAGE =
-  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none]';
+  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--help]';
+
+const HELP = `${USAGE}
+
+Renders a recipe without a browser, to the same pixels.
+
+  --recipe R.json   the recipe; what it names lies beside it
+  --in IN           a picture, a clip, or a folder or a zip of pictures
+  --out OUT         a picture, a clip (.mp4, .mov, .mkv, .webm, .gif), or a folder
+  --map MAP.png     the haze of a single picture, 16 bits, white is haze 1
+  --workers N       threads; as many as there are cores
+  --quality draft   half the size, enlarged; single pictures only
+  --frames A-B      frames of the result, both included, counted from 0
+  --fps F           frames a second of numbered pictures, which are footage then
+  --parts …         parts of the recipe that are used: all, or some with commas between them
+  --metadata …      what of the source's goes along (without-place)
+  --bits 8|16       bits a channel of PNG and TIFF (as the source has)
+  --chroma 420|444  colour of JPEG (444)
+
+Examples
+  render --recipe look.recipe.json --in square.jpg --out miniature.jpg
+  render --recipe look.recipe.json --in square.png --out miniature.tif --bits 16 --map haze.png
+  render --recipe look.recipe.json --in walk.mp4 --out soft.mp4
+  render --recipe look.recipe.json --in frames/ --out soft.webm --fps 25
+
+Ends with 0 when all is written, 3 where some of many pictures failed (each is named), 2 for something that you can mend,
+1 for a fault of ours. Each picture or clip is a line of JSON on standard output; complaints go to standard error.`;
 
 export interface Options {
   recipe: string;
@@ -21,6 +47,7 @@ export interface Options {
   parts: ReadonlySet<RecipePart> | null;
   /** What of a source's metadata goes along. */
   metadata: MetadataChoice;
+  encoding: Encoding;
 }
 
 /** @throws InputError that names what is wrong. */
@@ -37,7 +64,13 @@ export function readOptions(): Options {
     fps: text,
     parts: text,
     metadata: text,
+    bits: text,
+    chroma: text,
   };
+  if (process.argv.includes('--help')) {
+    console.log(HELP);
+    process.exit(0);
+  }
   let values;
   try {
     values = parseArgs({ options }).values;
@@ -63,6 +96,10 @@ export function readOptions(): Options {
     fps: readFps(values.fps),
     parts: readParts(values.parts),
     metadata: readMetadataChoice(values.metadata),
+    encoding: {
+      bits: oneOf('bits', values.bits, { '8': 8, '16': 16 }) ?? null,
+      chroma: oneOf('chroma', values.chroma, { '420': '4:2:0', '444': '4:4:4' }) ?? '4:4:4',
+    },
   };
 }
 
@@ -98,4 +135,17 @@ function readMetadataChoice(text = 'without-place'): MetadataChoice {
   const choice = METADATA.find((one) => one === text);
   if (!choice) throw new InputError(`--metadata: must be ${METADATA.join(', ')}, not "${text}".`);
   return choice;
+}
+
+/** @throws InputError for what is none of these. */
+function oneOf<T>(
+  name: string,
+  text: string | undefined,
+  values: Readonly<Record<string, T>>,
+): T | undefined {
+  if (text === undefined) return undefined;
+  const value = values[text];
+  if (value === undefined)
+    throw new InputError(`--${name}: must be ${Object.keys(values).join(' or ')}, not "${text}".`);
+  return value;
 }

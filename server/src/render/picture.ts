@@ -22,6 +22,7 @@ import {
   splitAlpha,
   stillFormatFor,
   tagSrgb,
+  tagTiff,
 } from '@hazy-lens/core';
 import { unzlibSync } from 'fflate';
 import { heicAsPng } from './heic';
@@ -189,11 +190,37 @@ function withTexts(image: Sharp, { exif, xmp }: Metadata): Sharp {
   return xmp === null ? marked : marked.withXmp(xmp);
 }
 
+/** How a kind of file is written that leaves a choice. */
+export interface Encoding {
+  /** Bits a channel, where the kind can have 16; null for as many as the source has. */
+  bits: 8 | 16 | null;
+  /** How finely a JPEG keeps colour beside brightness. */
+  chroma: '4:2:0' | '4:4:4';
+}
+export const AS_SOURCE: Encoding = { bits: null, chroma: '4:4:4' };
+
+/** Bytes of a sample that is rendered for a file of a name. */
+export const bytesFor = (path: string, { bytes }: PixelFormat, { bits }: Encoding): 1 | 2 => {
+  if (bits === null) return bytes;
+  return bits === 16 && outputFormat(path).has16Bit ? 2 : 1;
+};
+
+/** The profile of sRGB, as libvips has it. */
+let srgbProfile: Promise<Buffer> | null = null;
+const profileOfSrgb = (): Promise<Buffer> =>
+  (srgbProfile ??= sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } })
+    .withIccProfile('srgb')
+    .png()
+    .toBuffer()
+    .then((file) => sharp(file).metadata())
+    .then(({ icc }) => icc!));
+
 /** Writes a picture whole or not at all. @param choice what of its source's metadata goes along. */
 export async function writePicture(
   path: string,
   picture: Omit<Decoded, 'parts'>,
   choice: MetadataChoice,
+  { chroma }: Encoding = AS_SOURCE,
 ): Promise<void> {
   const { width, height, format, data } = picture;
   const { id: kind, has16Bit } = outputFormat(path);
@@ -205,17 +232,18 @@ export async function writePicture(
   else if (deep) image = image.toColourspace('srgb');
   const options = {
     png: {},
-    jpeg: { quality: 92, chromaSubsampling: '4:4:4' },
+    jpeg: { quality: 92, chromaSubsampling: chroma },
     webp: { quality: 92 },
     tiff: { compression: 'lzw' as const },
     avif: { quality: 70 },
   };
-  // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself, or not at all.
+  // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself.
   const metadata = await metadataFor(picture, choice);
   const tagged = staysDeep ? image : image.withIccProfile('srgb');
   const noted = kind === 'avif' ? withTexts(tagged, metadata) : tagged;
   const file = await noted.toFormat(kind, options[kind]).toBuffer();
-  const marked = staysDeep ? tagSrgb(file) : file;
+  const own = staysDeep && kind === 'tiff' ? tagTiff(file, await profileOfSrgb()) : file;
+  const marked = staysDeep ? tagSrgb(own) : own;
   await writeAtomically(path, kind === 'avif' ? marked : insertMetadata(marked, metadata));
 }
 

@@ -12,19 +12,19 @@ export type Rendered = Omit<Decoded, 'parts'>;
 
 /**
  * Renders a picture for a file of a name: transparent places are kept where that kind of file has them.
- * @param scale pixels of it for one of the full-size picture. @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
+ * @param bytes of a sample of the result. @param scale pixels of it for one of the full-size picture. @param use gets what is rendered; its data is good until that ends: a large picture is not held twice.
  */
 export async function renderStill(
   picture: Decoded,
   look: RenderSettings,
   threads: Threads,
   fileName: string,
+  bytes: 1 | 2,
   scale: number,
   use: (rendered: Rendered) => Promise<void>,
 ): Promise<void> {
   const { parts, format } = picture;
   if (parts && keepsTransparent(fileName)) {
-    const { bytes } = format;
     const fill = (part: keyof typeof parts, target: Uint8Array): void =>
       target.set(new Uint8Array(parts[part].buffer));
     const rgba = await renderTransparent(threads, picture, look, { bytes, scale }, fill);
@@ -32,7 +32,8 @@ export async function renderStill(
   }
   const renderer = new SharedRenderer(threads);
   try {
-    await renderer.open(wholeView(picture, look, { input: format, output: format }, scale));
+    const output = { ...format, bytes };
+    await renderer.open(wholeView(picture, look, { input: format, output }, scale));
     renderer.input(0).set(picture.data);
     // The decoded copy is let go.
     picture.data = Buffer.alloc(0);
@@ -42,7 +43,7 @@ export async function renderStill(
       look,
       content: 'picture',
     });
-    await use({ ...picture, data: Buffer.from(buffer, byteOffset, byteLength) });
+    await use({ ...picture, format: output, data: Buffer.from(buffer, byteOffset, byteLength) });
   } finally {
     await renderer.close();
   }

@@ -28,7 +28,7 @@ import type { Picture } from './picture';
 import { RenderPool } from './pool';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
-  /** Bits a channel of the file: 16 are only had where the picture has them. */
+  /** Bits a channel of the file, where its kind can have 16. */
   bits: 8 | 16;
 }
 
@@ -131,7 +131,7 @@ export class Exporter {
   ): Promise<Blob> {
     const picture = tidied(source.picture, source.recipe);
     const size: Size = { width: options.width, height: options.height };
-    const isDeep = options.bits === 16 && picture.readFormat.bytes === 2;
+    const isDeep = options.bits === 16 && stillFormatOf(options.type).has16Bit;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = lookOf(source);
     const scale = size.width / picture.width;

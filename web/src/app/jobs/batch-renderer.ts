@@ -186,7 +186,8 @@ export class BatchRenderer {
     const options = {
       type: kind.mime,
       quality,
-      bits: kind.has16Bit ? (16 as const) : (8 as const),
+      // A batch keeps what its pictures have.
+      bits: source.picture.readFormat.bytes === 2 ? (16 as const) : (8 as const),
       ...sizeWithin(cropOf(source.recipe, source.picture), longEdge ?? Infinity),
       notes: { of: await metadataOf(file), choice: metadata },
     };

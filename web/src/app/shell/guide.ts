@@ -41,13 +41,20 @@ export function openGuide(dialog: MatDialog, title?: string): void {
   });
 }
 
+/** Ends the guide: the build writes the text that it leads to. */
+const LICENCES: Page = {
+  title: 'Licences',
+  html: `<p>Hazy Lens is under the MIT licence. It ships with fonts, icons and libraries under licences of their own.</p>
+    <p><a href="licences.txt" target="_blank">Licences of all that ships with it</a></p>`,
+};
+
 /** The pages of `docs/guide.md`, with its pictures as they ship. */
 async function readPages(): Promise<Page[]> {
   const [{ marked }, { default: text }] = await Promise.all([
     import('marked'),
     import('../../../../docs/guide.md'),
   ]);
-  return text
+  const pages = text
     .split(/^## /m)
     .slice(1)
     .map((part) => {
@@ -55,6 +62,7 @@ async function readPages(): Promise<Page[]> {
       const html = marked.parse(body.join('\n'), { async: false });
       return { title: title!.trim(), html: html.replaceAll('src="screenshots/', 'src="guide/') };
     });
+  return [...pages, LICENCES];
 }
 
 /** The guide: tasks first, then a page for each step. It is part of the application, and needs no network. */

@@ -128,7 +128,9 @@ async function bytesOf(file: Blob): Promise<Uint8Array<ArrayBuffer>> {
 async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob> {
   const { type, format } = options;
   const metadata = await metadataFor(pixels, options);
-  const isForBrowser = type === 'image/jpeg' || type === 'image/webp' || type === 'image/png';
+  // Browsers halve the chroma of each JPEG.
+  const isForBrowser =
+    type === 'image/webp' || type === 'image/png' || (type === 'image/jpeg' && options.chroma !== '444');
   if (format.bytes === 1 && isForBrowser)
     return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
   const vips = await libraries.vips(type === 'image/avif');

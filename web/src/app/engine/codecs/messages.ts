@@ -40,6 +40,8 @@ export interface EncodeOptions {
   type: PictureType;
   /** 0..1, for the kinds that lose something. */
   quality: number;
+  /** How finely a JPEG keeps colour beside brightness; halved both ways where nothing is said. */
+  chroma?: '444' | '420';
   /** How the pixels lie; with 2 bytes a sample the file has 16 bits. */
   format: PixelFormat;
   /** The fourth channel says how much there is of each pixel; else all is opaque. */

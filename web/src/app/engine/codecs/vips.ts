@@ -203,6 +203,12 @@ export function encodeByVips(
     case 'image/png':
       return image.writeToBuffer('.png', { compression: 6, bitdepth: deep ? 16 : 8, profile: 'srgb' });
     case 'image/jpeg':
+      return image.writeToBuffer('.jpg', {
+        Q: Math.round(quality * 100),
+        subsample_mode: 'off',
+        optimize_coding: true,
+        profile: 'srgb',
+      });
     case 'image/webp':
       throw new Error(`${type} belongs to the browser’s own encoder.`);
   }

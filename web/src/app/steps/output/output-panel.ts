@@ -96,23 +96,22 @@ export class OutputPanel {
   protected readonly size = computed(() =>
     sizeWithin(this.project.sheet(), this.settings.longEdge() ?? this.full()),
   );
-  /** True where the picture has more than 8 bits and the kind of file can hold them. */
-  protected readonly offersDepth = computed(
-    () => this.settings.kind().has16Bit && (this.project.source()?.bits ?? 8) > 8,
-  );
+  protected readonly offersDepth = computed(() => this.settings.kind().has16Bit);
+  protected readonly offersChroma = computed(() => this.settings.kind().id === 'jpeg');
 
   protected setLongEdge({ value }: NumberChange): void {
     this.settings.longEdge.set(Math.round(value));
   }
 
   protected async export(): Promise<void> {
-    const { kind, quality, bits, fileName, metadata } = this.settings;
+    const { kind, quality, bits, chroma, fileName, metadata } = this.settings;
     const { mime: type, extension, label } = kind();
     await this.exporting.picture({
       ...this.size(),
       type,
       quality: quality() / 100,
       bits: this.offersDepth() ? bits() : 8,
+      chroma: chroma(),
       fileName: safeName(fileName()) + extension,
       extension,
       label,

@@ -9,7 +9,9 @@ import { OpenProject } from '../../project/session/open-project';
 export class OutputKinds {
   readonly kind = signal(STILL_FORMATS[0]!);
   readonly quality = signal(92);
-  readonly bits = signal<8 | 16>(16);
+  /** Null for what the picture has. */
+  readonly bits = signal<8 | 16 | null>(null);
+  readonly chroma = signal<'444' | '420'>('420');
   readonly filmKind = signal(CLIP_FORMATS[0]!);
   readonly filmQuality = signal(80);
   /** What an encoder holds to. */
@@ -28,7 +30,9 @@ export class OutputSettings {
   private readonly kinds = inject(OutputKinds);
   readonly kind = this.kinds.kind;
   readonly quality = this.kinds.quality;
-  readonly bits = this.kinds.bits;
+  readonly chosenBits = this.kinds.bits;
+  readonly bits = computed(() => this.chosenBits() ?? ((this.project.source()?.bits ?? 8) > 8 ? 16 : 8));
+  readonly chroma = this.kinds.chroma;
   readonly filmKind = this.kinds.filmKind;
   readonly filmQuality = this.kinds.filmQuality;
   readonly filmHolds = this.kinds.filmHolds;
