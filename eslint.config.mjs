@@ -130,6 +130,7 @@ export default tseslint.config(
         { type: 'web-test', pattern: 'web/test', mode: 'folder' },
         { type: 'soak', pattern: 'web/soak', mode: 'folder' },
         { type: 'bench', pattern: 'server/bench', mode: 'folder' },
+        { type: 'server-test', pattern: 'server/test', mode: 'folder' },
         ...ROOMS.map((room) =>
           room === 'steps'
             ? { type: room, pattern: 'web/src/app/steps/*', mode: 'folder', capture: ['step'] }
@@ -173,6 +174,7 @@ export default tseslint.config(
             },
             // It starts the built application on a server of its own as soaks do, and makes files as the core's tests do.
             { from: 'e2e', allow: ['soak', 'core'] },
+            { from: 'server-test', allow: ['server-test', 'server', 'core'] },
             { from: 'web-test', allow: ['web-test', 'web', 'server', 'core', ...ROOMS] },
           ],
         },

@@ -545,7 +545,8 @@ test('the sound is heard while a clip plays, in step with what is shown', async 
   await expect(page.getByText('frame 1 of 60')).toBeVisible();
   const mute = page.getByRole('button', { name: 'Mute' });
   const volume = page.getByRole('slider', { name: 'Volume' });
-  await page.keyboard.press(' ');
+  await app.settled();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect.poll(async () => (await found()).whites.length).toBeGreaterThan(3);
   await expect.poll(async () => (await found()).loudness).toBe(1);
   await volume.focus();

@@ -1,3 +1,5 @@
+import { writeFile } from 'node:fs/promises';
+import { rawFile } from '../core/test/raw-file';
 import { App, detailed, expect, join, readFile, sharp, test } from './fixtures';
 
 const deepPng = (): Promise<Buffer> =>
@@ -8,6 +10,26 @@ const deepPng = (): Promise<Buffer> =>
     .toColourspace('rgb16')
     .png()
     .toBuffer();
+
+test('a raw file is developed, in the browser as on the command line', async ({ app, page, folder }) => {
+  const light = (x: number, y: number) => [x / 300, y / 200, (x + y) % 40 < 20 ? 0.15 : 0.5] as const;
+  const file = Buffer.from(
+    rawFile({ width: 300, height: 200, light, noise: { dark: 0.002, photons: 8000 } }),
+  );
+  const path = join(folder, 'square.dng');
+  await writeFile(path, file);
+  await app.choose({ name: 'square.dng', mimeType: 'image/x-adobe-dng', buffer: file });
+  await expect(app.project).toHaveText('square');
+  await expect(page.getByText('RAW, 16 bits per channel')).toBeVisible();
+  await app.settled();
+  const [ours, theirs] = await app.bothWays(path, folder);
+  expect(ours.length).toBe(theirs.length);
+  expect(Buffer.compare(ours, theirs)).toBe(0);
+  // One that is cut short is told by name, and takes nothing away.
+  await app.choose({ name: 'cut.dng', mimeType: 'image/x-adobe-dng', buffer: file.subarray(0, 900) });
+  await expect(app.notice).toContainText('cut.dng');
+  await expect(app.project).toHaveText('square');
+});
 
 test('a picture of 16 bits stays one, through the stage and into PNG and TIFF', async ({
   app,

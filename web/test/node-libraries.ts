@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import Vips from 'wasm-vips';
 import type { Libraries } from '../src/app/engine/codecs/decode';
 import type { HeifLibrary } from '@hazy-lens/core';
+import { rawLibrary } from '../../server/src/render/raw';
 import type { Library } from '../src/app/engine/codecs/vips';
 
 export async function nodeLibraries(): Promise<Libraries> {
@@ -11,6 +12,7 @@ export async function nodeLibraries(): Promise<Libraries> {
   return {
     vips: async () => vips,
     heif: async () => createRequire(import.meta.url)('libheif-js/wasm-bundle') as HeifLibrary,
+    raw: rawLibrary,
     plain: null,
   };
 }

@@ -1,9 +1,13 @@
+import { RAW_NAME } from './raw';
 import { Block } from './tiff';
 
-export type FileKind = 'jpeg' | 'png' | 'webp' | 'avif' | 'heic' | 'gif' | 'tiff';
+export type FileKind = 'jpeg' | 'png' | 'webp' | 'avif' | 'heic' | 'gif' | 'tiff' | 'raw';
 
-/** Kind of a picture file by its first bytes, or null for anything else. */
-export function kindOf(bytes: Uint8Array): FileKind | null {
+/** How raw files begin that are no TIFF: RAF, ORF, RW2, X3F and MRW. */
+const RAW_STARTS = ['FUJIFILMCCD-RAW', 'IIRO', 'IIRS', 'MMOR', 'IIU\0', 'FOVb', '\0MRM'];
+
+/** Kind of a picture file by its first bytes, or null for anything else. @param name tells raw files from TIFFs. */
+export function kindOf(bytes: Uint8Array, name = ''): FileKind | null {
   const text = (from: number, count: number): string =>
     String.fromCharCode(...bytes.subarray(from, from + count));
   if (bytes[0] === 0xff && bytes[1] === 0xd8) return 'jpeg';
@@ -11,11 +15,29 @@ export function kindOf(bytes: Uint8Array): FileKind | null {
   if (text(0, 4) === 'RIFF' && text(8, 4) === 'WEBP') return 'webp';
   if (text(4, 4) === 'ftyp') {
     const brands = text(8, 40);
+    if (brands.startsWith('crx ')) return 'raw';
     if (/avif|avis/.test(brands)) return 'avif';
     if (/heic|heix|heim|heis|hevc|hevx|mif1|msf1/.test(brands)) return 'heic';
   }
   if (text(0, 3) === 'GIF') return 'gif';
-  return ['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].includes(text(0, 4)) ? 'tiff' : null;
+  if (RAW_STARTS.some((start) => text(0, start.length) === start)) return 'raw';
+  if (!['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].includes(text(0, 4))) return null;
+  return RAW_NAME.test(name) || text(8, 2) === 'CR' || isDng(bytes) ? 'raw' : 'tiff';
+}
+
+/** The version of the DNG specification that a file keeps to (DNG 1.7, chapter 4). */
+const DNG_VERSION = 0xc612;
+
+function isDng(bytes: Uint8Array): boolean {
+  if (isBigTiff(bytes)) return false;
+  try {
+    const block = new Block(bytes);
+    return block.entriesAt(block.first).entries.some(({ tag }) => tag === DNG_VERSION);
+  } catch (error) {
+    // Of a file that is cut short, or of which only the beginning is looked at, the name has to tell.
+    if (error instanceof RangeError) return false;
+    throw error;
+  }
 }
 
 /**

@@ -1,7 +1,15 @@
 import { readdir, stat } from 'node:fs/promises';
 import { basename, join, posix } from 'node:path';
 import { inflateRawSync } from 'node:zlib';
-import { type ZipEntry, foreignText, inNaturalOrder, safeName, unpacked, zipEntries } from '@hazy-lens/core';
+import {
+  RAW_NAME,
+  type ZipEntry,
+  foreignText,
+  inNaturalOrder,
+  safeName,
+  unpacked,
+  zipEntries,
+} from '@hazy-lens/core';
 import { InputError, readInputFile, reasonOf } from './picture';
 
 /** One picture of many. */
@@ -17,6 +25,7 @@ export interface Inputs {
 }
 
 const PICTURE_NAME = /\.(png|jpe?g|webp|tiff?|avif|gif|heic|heif)$/i;
+const isPictureName = (name: string): boolean => PICTURE_NAME.test(name) || RAW_NAME.test(name);
 /** What systems and archivers leave lying about: nobody means those. */
 const isHidden = (path: string): boolean => path.split('/').some((part) => /^\.|^__MACOSX$/.test(part));
 
@@ -68,9 +77,9 @@ function unpackedPicture(entry: ZipEntry): Buffer {
 
 function inOrder(path: string, all: readonly InputPicture[]): Inputs {
   const seen = all.filter(({ name }) => !isHidden(name));
-  const pictures = seen.filter(({ name }) => PICTURE_NAME.test(name));
+  const pictures = seen.filter(({ name }) => isPictureName(name));
   if (pictures.length === 0) throw new InputError(`${path}: no pictures found.`);
-  const leftOut = seen.filter(({ name }) => !PICTURE_NAME.test(name)).map(({ name }) => name);
+  const leftOut = seen.filter(({ name }) => !isPictureName(name)).map(({ name }) => name);
   // Frames are numbered by their own names, wherever they lie.
   const named = pictures.map((picture) => ({ name: basename(picture.name), picture }));
   return { pictures: inNaturalOrder(named).map(({ picture }) => picture), leftOut };

@@ -26,6 +26,7 @@ import {
 } from '@hazy-lens/core';
 import { unzlibSync } from 'fflate';
 import { heicAsPng } from './heic';
+import { decodeRawFile } from './raw';
 
 /** Something the person can mend; the message is one line that names the file. */
 export class InputError extends Error {}
@@ -92,16 +93,17 @@ export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> 
   const metadata = readMetadata(file, (packed) => unzlibSync(packed));
   const kind = knownKind(file, path);
   if (kind === 'tiff' && hasNoPixels(file)) throw new InputError(`${path}: the TIFF holds no pixels.`);
+  if (kind === 'raw') return { ...(await decodeRawFile(file, path)), metadata };
   if (kind !== 'heic') return { ...(await decoded(file, path)), metadata };
   return { ...(await decoded(await heicAsPng(file, path), path)), metadata };
 }
 
 /** What kind of picture a file is, whatever it is called. @throws InputError where it is none that is read. */
 export function knownKind(file: Buffer, path: string): FileKind {
-  const kind = kindOf(file);
+  const kind = kindOf(file, path);
   if (!kind)
     throw new InputError(
-      `${path}: can’t be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
+      `${path}: can’t be read as a picture: it is no JPEG, PNG, WebP, AVIF, HEIC, TIFF, GIF or raw file.`,
     );
   if (kind === 'png' && hasWrongChecksum(file))
     throw new InputError(`${path}: can’t be read as a picture: the PNG is damaged (a checksum is wrong).`);

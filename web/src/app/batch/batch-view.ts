@@ -23,7 +23,7 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
-import { LOOK_PARTS, STILL_FORMATS, parseRecipe, safeName } from '@hazy-lens/core';
+import { LOOK_PARTS, RAW_EXTENSIONS, STILL_FORMATS, parseRecipe, safeName } from '@hazy-lens/core';
 import { filesIn } from '../engine/dropped-files';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { zipOf } from '../engine/zip-of';
@@ -61,7 +61,18 @@ const FIRST_WISH: BatchWish = {
   parts: [...LOOK_PARTS],
 };
 const PICTURES = {
-  extensions: ['.jpg', '.jpeg', '.png', '.webp', '.avif', '.tif', '.tiff', '.heic', '.heif'],
+  extensions: [
+    '.jpg',
+    '.jpeg',
+    '.png',
+    '.webp',
+    '.avif',
+    '.tif',
+    '.tiff',
+    '.heic',
+    '.heif',
+    ...RAW_EXTENSIONS,
+  ],
 };
 
 /** Opens the view of many pictures. */

@@ -8,7 +8,7 @@ import type {
   EncodeOptions,
   UnzipOptions,
 } from './messages';
-import type { Recipe } from '@hazy-lens/core';
+import { RAW_NAME, type Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
 import { BufferPool } from '../buffer-pool';
 import { ResourcePool } from '../resource-pool';
@@ -17,6 +17,8 @@ import { noMemory, timedOut } from './errors';
 
 /** Seconds in which a codec may say nothing. */
 const PATIENCE = 10;
+/** A raw file is developed in one go: 3 to 5 s for 24 megapixels. */
+const RAW_PATIENCE = 90;
 /** Writing says little while it works, AVIF nothing at all; what is written is not hostile. */
 const WRITING_PATIENCE = { avif: 300, others: 60 };
 
@@ -53,6 +55,7 @@ function inWorker<K extends CodecTask['kind']>(
 }
 
 function patienceFor(task: CodecTask): number {
+  if (task.kind === 'picture' && RAW_NAME.test(task.name)) return RAW_PATIENCE;
   if (task.kind !== 'encode') return PATIENCE;
   return task.options.type === 'image/avif' ? WRITING_PATIENCE.avif : WRITING_PATIENCE.others;
 }

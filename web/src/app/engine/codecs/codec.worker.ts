@@ -1,6 +1,7 @@
 import {
   type HeifLibrary,
   type Metadata,
+  type RawLibrary,
   RecipeError,
   exportedMetadata,
   insertMetadata,
@@ -95,6 +96,13 @@ function librariesBeside(): Libraries {
       };
       return start();
     },
+    async raw() {
+      const { default: start } = (await import(beside('libraw.js'))) as {
+        default: (config: object) => Promise<RawLibrary>;
+      };
+      // What it says is in its errors, too.
+      return start({ print: () => undefined, printErr: () => undefined });
+    },
     plain: decodeByBrowser,
   };
 }
@@ -128,9 +136,11 @@ async function bytesOf(file: Blob): Promise<Uint8Array<ArrayBuffer>> {
 async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob> {
   const { type, format } = options;
   const metadata = await metadataFor(pixels, options);
-  // Browsers halve the chroma of each JPEG.
+  // Browsers halve the chroma of each JPEG, and give each PNG a channel for what is transparent.
   const isForBrowser =
-    type === 'image/webp' || type === 'image/png' || (type === 'image/jpeg' && options.chroma !== '444');
+    type === 'image/webp' ||
+    (type === 'image/png' && options.isTransparent) ||
+    (type === 'image/jpeg' && options.chroma !== '444');
   if (format.bytes === 1 && isForBrowser)
     return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
   const vips = await libraries.vips(type === 'image/avif');

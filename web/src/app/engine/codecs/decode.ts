@@ -1,6 +1,7 @@
 import {
   type FileKind,
   type HeifLibrary,
+  type RawLibrary,
   hasNoPixels,
   hasWrongChecksum,
   isTiffCut,
@@ -8,6 +9,7 @@ import {
 } from '@hazy-lens/core';
 import { decodeHeic, decodeHeicGrey } from './heic';
 import type { DecodedGrey, DecodedPicture } from './messages';
+import { decodeRawFile } from './raw';
 import { type decodeByBrowser, readSimpleHeader } from './native-decode';
 import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './errors';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
@@ -17,6 +19,8 @@ export interface Libraries {
   /** @param withAvif the part that reads and writes AVIF comes too. */
   vips(withAvif: boolean): Promise<Library>;
   heif(): Promise<HeifLibrary>;
+  /** Anew for each file: it keeps the memory that one took. */
+  raw(): Promise<RawLibrary>;
   /** What decodes plain pictures, where there is a browser. */
   plain: typeof decodeByBrowser | null;
 }
@@ -33,6 +37,11 @@ export async function decodeFile(
   free: SharedArrayBuffer[] = [],
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
+  if (kind === 'raw') {
+    const library = await libraries.raw();
+    onProgress();
+    return decodeRawFile(library, bytes, name, free);
+  }
   const byBrowser = libraries.plain;
   const plain = byBrowser && readSimpleHeader(bytes, kind);
   if (plain) {
@@ -62,14 +71,14 @@ export async function decodeGreyFile(
   item?: number,
 ): Promise<DecodedGrey> {
   const kind = knownKind(bytes, name);
-  if (kind === 'heic' && item === undefined) throw unsupported(name);
+  if (kind === 'raw' || (kind === 'heic' && item === undefined)) throw unsupported(name);
   if (item !== undefined) return decodeHeicGrey(await libraries.heif(), bytes, name, item);
   return decodeGrey(await libraries.vips(kind === 'avif'), bytes, name, kind, onProgress);
 }
 
 function knownKind(bytes: Uint8Array, name: string): FileKind {
   if (bytes.length === 0) throw emptyFile(name);
-  const kind = kindOf(bytes);
+  const kind = kindOf(bytes, name);
   if (!kind) throw unsupported(name);
   if (kind === 'png' && hasWrongChecksum(bytes)) throw decoderError(name, kind, 'a checksum is wrong');
   if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);

@@ -15,7 +15,7 @@ export const unsupported = (name: string): FileError =>
   new FileError(
     CLIP_NAME.test(name)
       ? `“${name}” is named like a clip but isn’t one. ${UNTOUCHED}`
-      : `“${name}” isn’t a supported picture. Use JPEG, PNG, WebP, AVIF, HEIC, TIFF or GIF.`,
+      : `“${name}” isn’t a supported picture. Use JPEG, PNG, WebP, AVIF, HEIC, TIFF, GIF or a raw file.`,
   );
 
 export const notOpened = (name: string, problem: string): FileError =>

@@ -7,7 +7,7 @@ import { MatFormField } from '@angular/material/form-field';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
-import { type NumberRange, isSrgbName } from '@hazy-lens/core';
+import { type NumberRange, RAW_EXTENSIONS, isSrgbName } from '@hazy-lens/core';
 import { bytesText } from '../../model/bytes-text';
 import { RATES } from '../../model/project';
 import { Footage } from '../../project/footage/footage';
@@ -54,6 +54,7 @@ const SOURCE_FILES = {
     '.gif',
     '.heic',
     '.heif',
+    ...RAW_EXTENSIONS,
   ],
 };
 
@@ -101,7 +102,7 @@ const SOURCE_FILES = {
       <button matButton="outlined" (click)="openShelf()">Open shelf</button>
       <button matButton="outlined" (click)="openMany()">Batch</button>
       <p class="hint">
-        Or drop or paste a file anywhere. JPEG, PNG, WebP, AVIF, HEIC, TIFF; MP4, MOV, WebM, MKV, GIF;
+        Or drop or paste a file anywhere. JPEG, PNG, WebP, AVIF, HEIC, TIFF, raw; MP4, MOV, WebM, MKV, GIF;
         numbered frames as files, a folder or a zip. Each opens as a new project; your files are never
         changed.
       </p>

@@ -1,0 +1,88 @@
+import { fromLinear } from '../pixels/transfer';
+
+/** What is used of LibRaw's own interface. */
+export interface RawLibrary {
+  LibRaw: new () => RawFile;
+}
+export interface RawFile {
+  open(bytes: Uint8Array, settings: object): unknown;
+  metadata(full: boolean): { width: number; height: number } | undefined;
+  imageData(): RawPixels | undefined;
+  delete?(): void;
+}
+export interface RawPixels {
+  width: number;
+  height: number;
+  colors: number;
+  bits: number;
+  data: Uint8Array | Uint16Array;
+}
+
+/** How a raw file is developed: white balance as shot, linear light of 16 bits with the primaries of sRGB, nothing brightened. */
+const SETTINGS = {
+  useCameraWb: true,
+  useCameraMatrix: 1,
+  outputColor: 1,
+  outputBps: 16,
+  // Power 1 and slope 1; the others are computed from them.
+  gamm: [1, 1, 0, 0, 0, 0],
+  noAutoBright: true,
+  // White is what the file says, however bright its picture is.
+  adjustMaximumThr: 0,
+  highlight: 0,
+  // Demosaicing by patterned pixel grouping: as true to a scene as AHD (44 dB both), in less than half of the time.
+  userQual: 2,
+};
+
+/** Names of raw files: most kinds look like a TIFF by their first bytes. */
+const RAW_ENDINGS =
+  'dng cr2 cr3 crw nef nrw arw srf sr2 raf orf rw2 pef srw x3f iiq 3fr erf mef mos kdc dcr mrw rwl'.split(
+    ' ',
+  );
+export const RAW_EXTENSIONS: readonly string[] = RAW_ENDINGS.map((ending) => `.${ending}`);
+export const RAW_NAME = new RegExp(`\\.(${RAW_ENDINGS.join('|')})$`, 'i');
+
+/** A developed picture: RGB, 16 bits a sample, coded as sRGB. */
+export interface DevelopedRaw {
+  width: number;
+  height: number;
+  samples: Uint16Array;
+}
+
+/**
+ * Develops a raw file.
+ * @param check hears its size ahead of its pixels, and may throw. @throws Error where the library cannot read it.
+ */
+export function developRaw(
+  library: RawLibrary,
+  bytes: Uint8Array,
+  check: (size: { width: number; height: number }) => void,
+): DevelopedRaw {
+  const file = new library.LibRaw();
+  try {
+    file.open(bytes, SETTINGS);
+    const about = file.metadata(false);
+    if (!about || !(about.width > 0 && about.height > 0)) throw new Error('no picture can be found in it');
+    check(about);
+    const pixels = file.imageData();
+    if (!pixels || pixels.bits !== 16 || pixels.colors !== 3) throw new Error('its picture can’t be decoded');
+    const { width, height, data } = pixels;
+    if (data.length < width * height * 3) throw new Error('its picture is cut short');
+    return { width, height, samples: coded(data) };
+  } finally {
+    file.delete?.();
+  }
+}
+
+let codes: Uint16Array | null = null;
+
+/** Linear samples of 16 bits as those of sRGB. */
+function coded(linear: ArrayLike<number>): Uint16Array {
+  if (!codes) {
+    codes = new Uint16Array(65536);
+    for (let i = 0; i < 65536; i++) codes[i] = Math.round(65535 * fromLinear(i / 65535));
+  }
+  const samples = new Uint16Array(linear.length);
+  for (let i = 0; i < samples.length; i++) samples[i] = codes[linear[i]!]!;
+  return samples;
+}

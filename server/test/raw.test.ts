@@ -1,0 +1,151 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { fromLinear, kindOf, toLinear } from '@hazy-lens/core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type SceneLight, rawFile } from '../../core/test/raw-file';
+import { InputError } from '../src/render/picture';
+import { decodeRawFile } from '../src/render/raw';
+
+const program = fileURLToPath(new URL('../dist/render.mjs', import.meta.url));
+const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
+const [W, H] = [360, 240];
+
+describe('raw files', () => {
+  let folder: string;
+  const at = (name: string): string => join(folder, name);
+  let scene: SceneLight;
+
+  beforeAll(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'hazy-lens-raw-'));
+    // What a lens lets through of the demo’s town: no finer than two of the sensor’s places.
+    const { data } = await sharp(demo)
+      .resize(W, H)
+      .blur(1.6)
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    scene = (x, y) =>
+      [0, 1, 2].map((c) => toLinear(data[(y * W + x) * 3 + c]! / 255)) as [number, number, number];
+  });
+  afterAll(() => rmSync(folder, { recursive: true }));
+
+  /** PSNR of developed pixels against the scene’s own light, coded, away from the edges. */
+  const against = ({ data }: { data: Buffer }): number => {
+    const samples = new Uint16Array(data.buffer, data.byteOffset, W * H * 3);
+    let sum = 0;
+    let count = 0;
+    for (let y = 6; y < H - 6; y++)
+      for (let x = 6; x < W - 6; x++)
+        for (const [c, light] of scene(x, y).entries()) {
+          sum += (samples[(y * W + x) * 3 + c]! / 65535 - fromLinear(light)) ** 2;
+          count++;
+        }
+    return -10 * Math.log10(sum / count);
+  };
+
+  it('are developed to the light of their scene, with white balance as shot', async () => {
+    for (const neutral of [
+      [0.5, 1, 0.6],
+      [0.8, 1, 0.35],
+    ] as const) {
+      const clean = await decodeRawFile(
+        Buffer.from(rawFile({ width: W, height: H, light: scene, neutral })),
+        'a.dng',
+      );
+      const db = against(clean);
+      console.log(`raw, neutral ${neutral.join(' ')}: ${db.toFixed(1)} dB`);
+      expect(clean).toMatchObject({ width: W, height: H, format: { channels: 3, bytes: 2 } });
+      expect(db).toBeGreaterThan(34);
+    }
+    const noise = { dark: 0.002, photons: 4000 };
+    const grainy = await decodeRawFile(
+      Buffer.from(rawFile({ width: W, height: H, light: scene, noise })),
+      'b.dng',
+    );
+    console.log(`raw with the noise of a sensor: ${against(grainy).toFixed(1)} dB`);
+    expect(against(grainy)).toBeGreaterThan(28);
+  });
+
+  it('keep white white, and black black', async () => {
+    const light: SceneLight = (x) => (x < W / 2 ? [0, 0, 0] : [1.5, 1.5, 1.5]);
+    const { data } = await decodeRawFile(Buffer.from(rawFile({ width: W, height: H, light })), 'a.dng');
+    const samples = new Uint16Array(data.buffer, data.byteOffset, W * H * 3);
+    const pixel = (x: number): number[] => [...samples.subarray((120 * W + x) * 3, (120 * W + x) * 3 + 3)];
+    expect(Math.max(...pixel(40))).toBeLessThan(300);
+    expect(Math.min(...pixel(W - 40))).toBeGreaterThan(65_000);
+  });
+
+  it('stand upright', async () => {
+    const light: SceneLight = (x, y) => (x < 20 && y < 20 ? [0.8, 0.1, 0.1] : [0.2, 0.2, 0.2]);
+    const file = Buffer.from(rawFile({ width: W, height: H, light, orientation: 6 }));
+    const { width, height, data } = await decodeRawFile(file, 'a.dng');
+    expect([width, height]).toEqual([H, W]);
+    const samples = new Uint16Array(data.buffer, data.byteOffset, W * H * 3);
+    // Turned clockwise: the first corner comes to the upper right.
+    expect(samples[(10 * width + width - 10) * 3]).toBeGreaterThan(50_000);
+    expect(samples[(10 * width + 10) * 3]).toBeLessThan(40_000);
+  });
+
+  it('are told from TIFFs by what is in them, and by their names', () => {
+    const dng = rawFile({ width: 8, height: 8, light: () => [0, 0, 0] });
+    expect(kindOf(dng)).toBe('raw');
+    expect(kindOf(dng.subarray(0, 64))).toBe('tiff');
+    expect(kindOf(dng.subarray(0, 64), 'walk.DNG')).toBe('raw');
+    const tiff = Buffer.from('49492a0008000000000000000000', 'hex');
+    expect(kindOf(tiff, 'walk.tif')).toBe('tiff');
+    expect(kindOf(tiff, 'walk.nef')).toBe('raw');
+    expect(kindOf(Buffer.from('FUJIFILMCCD-RAW 0201'))).toBe('raw');
+    expect(kindOf(Buffer.from('\0\0\0\x18ftypcrx \0\0\0\x01', 'latin1'))).toBe('raw');
+    expect(kindOf(Buffer.from('II*\0', 'latin1'))).toBe('tiff');
+  });
+
+  it('render by command line, alone and among others', async () => {
+    const file = rawFile({ width: W, height: H, light: scene });
+    writeFileSync(at('walk.dng'), file);
+    writeFileSync(at('r.json'), JSON.stringify({ format: 'hazy-lens-recipe', version: 1 }));
+    const render = (input: string, out: string) =>
+      spawnSync(process.execPath, [program, '--recipe', at('r.json'), '--in', at(input), '--out', at(out)], {
+        encoding: 'utf8',
+      });
+    expect(render('walk.dng', 'walk.png').status).toBe(0);
+    expect(await sharp(at('walk.png')).metadata()).toMatchObject({ width: W, height: H, depth: 'ushort' });
+    spawnSync('mkdir', [at('in')]);
+    writeFileSync(at('in/one.dng'), file);
+    await sharp(demo).resize(60).jpeg().toFile(at('in/two.jpg'));
+    const { status, stderr } = render('in', 'out');
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    expect((await sharp(at('out/one.png')).metadata()).depth).toBe('ushort');
+    expect((await sharp(at('out/two.jpg')).metadata()).width).toBe(60);
+  });
+
+  it('that are cut or spoiled are a sentence, never more', async () => {
+    const whole = Buffer.from(rawFile({ width: 64, height: 48, light: () => [0.4, 0.5, 0.6] }));
+    const sentence = async (file: Buffer): Promise<void> => {
+      await decodeRawFile(file, 'walk.dng').then(
+        ({ width, height }) => expect(width * height).toBeLessThan(2e8),
+        (error: Error) => {
+          expect(error).toBeInstanceOf(InputError);
+          expect(error.message).toMatch(/^walk\.dng: [^\n]*\.$/);
+        },
+      );
+    };
+    for (let cut = 0; cut < whole.length; cut += Math.ceil(whole.length / 24))
+      await sentence(whole.subarray(0, cut));
+    for (let i = 0; i < 60; i++) {
+      const spoiled = Buffer.from(whole);
+      spoiled[(i * 7919) % 420] = (i * 73) & 255;
+      await sentence(spoiled);
+    }
+    // One that lies about its size.
+    const vast = Buffer.from(whole);
+    for (const entry of [1, 2]) vast.writeUInt32LE(60_000, 8 + 2 + 12 * entry + 8);
+    await expect(decodeRawFile(vast, 'walk.dng')).rejects.toBeInstanceOf(InputError);
+    writeFileSync(at('walk.nef'), readFileSync(demo).subarray(2, 5000));
+    await sentence(readFileSync(at('walk.nef')));
+  }, 60_000);
+});
