@@ -28,8 +28,8 @@ import type { Picture } from './picture';
 import { RenderPool } from './pool';
 
 export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
-  /** Bits a channel of the file, where its kind can have 16. */
-  bits: 8 | 16;
+  /** Bits a channel of the file, where its kind can have 16; null for as many as the picture has. */
+  bits: 8 | 16 | null;
 }
 
 /** All that a file is made of; nothing of it changes while the file is made. */
@@ -131,7 +131,8 @@ export class Exporter {
   ): Promise<Blob> {
     const picture = tidied(source.picture, source.recipe);
     const size: Size = { width: options.width, height: options.height };
-    const isDeep = options.bits === 16 && stillFormatOf(options.type).has16Bit;
+    const bits = options.bits ?? 8 * picture.readFormat.bytes;
+    const isDeep = bits === 16 && stillFormatOf(options.type).has16Bit;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
     const look = lookOf(source);
     const scale = size.width / picture.width;

@@ -186,8 +186,7 @@ export class BatchRenderer {
     const options = {
       type: kind.mime,
       quality,
-      // A batch keeps what its pictures have.
-      bits: source.picture.readFormat.bytes === 2 ? (16 as const) : (8 as const),
+      bits: null,
       ...sizeWithin(cropOf(source.recipe, source.picture), longEdge ?? Infinity),
       notes: { of: await metadataOf(file), choice: metadata },
     };
