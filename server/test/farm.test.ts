@@ -482,6 +482,23 @@ describe('a farm', () => {
       expect(await kept.has(hash)).toBe(true);
   }, 60_000);
 
+  it('has a queue that asks for the key, too', async () => {
+    const locked = await startRedis(at('locked'), PORT + 1, '127.0.0.1', 'a lamp at the "fair"');
+    try {
+      const url = `redis://127.0.0.1:${PORT + 1}`;
+      for (const key of [null, 'another lamp'])
+        await expect(connect(url, key)).rejects.toThrow('Set HAZY_LENS_FARM_KEY');
+      const known = await connect(url, 'a lamp at the "fair"');
+      expect(await known.ping()).toBe('PONG');
+      known.disconnect();
+      await expect(startRedis(at('again'), PORT + 1, '127.0.0.1', null)).rejects.toThrow(
+        `Port ${PORT + 1} is taken`,
+      );
+    } finally {
+      await locked.stop();
+    }
+  });
+
   it('finds what was damaged on the disk', async () => {
     const kept = store();
     const hash = await kept.putBytes(Buffer.from('whole'));

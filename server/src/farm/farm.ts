@@ -56,8 +56,9 @@ export async function connect(url: string, key: string | null): Promise<Redis> {
     lazyConnect: true,
     retryStrategy: (times) => Math.min(2000, 100 * times),
   });
-  // Each failed try is told; what matters is whether it comes back.
-  redis.on('error', () => undefined);
+  // Each failed try is told; what matters is whether it comes back, and at first why it does not.
+  let said = '';
+  redis.on('error', ({ message }: Error) => (said = message));
   try {
     await Promise.race([
       redis.connect().then(() => redis.ping()),
@@ -67,7 +68,7 @@ export async function connect(url: string, key: string | null): Promise<Redis> {
   } catch (error) {
     redis.disconnect();
     const { message } = error as Error;
-    const needsKey = /NOAUTH|WRONGPASS|invalid password/i.test(message);
+    const needsKey = /NOAUTH|WRONGPASS|invalid password/i.test(`${message} ${said}`);
     throw new InputError(
       needsKey
         ? `${address.host}: the farm asks for its key. Set HAZY_LENS_FARM_KEY to what it was served with.`

@@ -15,7 +15,7 @@ import { PictureFrames } from '../footage/picture-frames';
 import { picturesIn } from '../render/inputs';
 import { AS_SOURCE, readInputFile } from '../render/picture';
 import { MANIFEST, type Manifest, type Stored, read } from './messages';
-import type { Store } from './store';
+import type { Heard, Store } from './store';
 
 /** Pictures that are stored side by side. */
 const TOGETHER = 8;
@@ -75,16 +75,22 @@ export async function readManifest(store: Store, hash: string): Promise<Manifest
 }
 
 /** Lays a job's files out in a folder, as rendering wants them. */
-export async function jobFrom(store: Store, manifest: Manifest, folder: string): Promise<FootageJob> {
+export async function jobFrom(
+  store: Store,
+  manifest: Manifest,
+  folder: string,
+  heard?: Heard,
+): Promise<FootageJob> {
   await mkdir(folder, { recursive: true });
   const recipePath = join(folder, 'recipe.json');
   await writeFile(recipePath, manifest.recipe);
-  for (const { name, hash } of manifest.companions) await linkTo(await store.path(hash), join(folder, name));
+  for (const { name, hash } of manifest.companions)
+    await linkTo(await store.path(hash, heard), join(folder, name));
   const { input, output, fps, metadata } = manifest;
   return {
     recipe: readRecipe(manifest.recipe),
     recipePath,
-    input: await inputFrom(store, input, folder),
+    input: await inputFrom(store, input, folder, heard),
     fps,
     output: 'clip' in output ? { clip: `result${output.clip}` } : output,
     metadata,
@@ -96,11 +102,12 @@ async function inputFrom(
   store: Store,
   input: Manifest['input'],
   folder: string,
+  heard?: Heard,
 ): Promise<FootageJob['input']> {
-  if ('clip' in input) return store.path(input.clip.hash);
+  if ('clip' in input) return store.path(input.clip.hash, heard);
   if ('archive' in input) {
     const path = join(folder, 'frames.zip');
-    await linkTo(await store.path(input.archive.hash), path);
+    await linkTo(await store.path(input.archive.hash, heard), path);
     return (await picturesIn(path))!;
   }
   const pictures = input.pictures.map(({ name, hash }) => ({

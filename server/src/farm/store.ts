@@ -8,19 +8,26 @@ import { pipeline } from 'node:stream/promises';
 import { InputError } from '../render/picture';
 import { HASH } from './messages';
 
+/** Hears that something goes on: files may be large. */
+export type Heard = () => void;
+const unheard: Heard = () => undefined;
+
 /** Files by the SHA-256 of what is in them. Whatever is read is checked by that. */
 export interface Store {
   /** Takes a file in. @returns its hash. @throws InputError where the store is full. */
-  putFile(path: string): Promise<string>;
+  putFile(path: string, heard?: Heard): Promise<string>;
   putBytes(bytes: Uint8Array): Promise<string>;
   /** A path at which the file can be read as long as the store is open. @throws InputError where it is missing or damaged. */
-  path(hash: string): Promise<string>;
+  path(hash: string, heard?: Heard): Promise<string>;
   close(): Promise<void>;
 }
 
-const hashOf = async (path: string): Promise<string> => {
+const hashOf = async (path: string, heard: Heard): Promise<string> => {
   const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) {
+    hash.update(chunk as Buffer);
+    heard();
+  }
   return hash.digest('hex');
 };
 
@@ -63,8 +70,8 @@ export class FolderStore implements Store {
     );
   }
 
-  putFile(path: string): Promise<string> {
-    return this.take(createReadStream(path, { highWaterMark: 1 << 20 }));
+  putFile(path: string, heard: Heard = unheard): Promise<string> {
+    return this.take(createReadStream(path, { highWaterMark: 1 << 20 }), undefined, heard);
   }
 
   putBytes(bytes: Uint8Array): Promise<string> {
@@ -72,7 +79,7 @@ export class FolderStore implements Store {
   }
 
   /** Takes in what comes, if it has the hash that is said. @throws InputError where it has another. */
-  async take(from: Readable, expected?: string): Promise<string> {
+  async take(from: Readable, expected?: string, heard: Heard = unheard): Promise<string> {
     const folder = join(this.folder, 'coming');
     const part = join(folder, randomUUID());
     const hash = createHash('sha256');
@@ -81,6 +88,7 @@ export class FolderStore implements Store {
       const hashed = async function* (chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer, void> {
         for await (const chunk of chunks) {
           hash.update(chunk);
+          heard();
           yield chunk;
         }
       };
@@ -101,12 +109,12 @@ export class FolderStore implements Store {
     }
   }
 
-  async path(hash: string): Promise<string> {
+  async path(hash: string, heard: Heard = unheard): Promise<string> {
     const place = this.placeOf(hash);
     const about = await stat(place).catch(() => null);
     if (!about?.isFile()) throw missing(hash);
     if (this.whole.get(hash) === about.mtimeMs) return place;
-    if ((await hashOf(place)) !== hash) {
+    if ((await hashOf(place, heard)) !== hash) {
       await rm(place, { force: true });
       throw damaged(hash);
     }
@@ -164,10 +172,11 @@ export class HttpStore implements Store {
     return answer;
   }
 
-  async putFile(path: string): Promise<string> {
-    const hash = await hashOf(path);
+  async putFile(path: string, heard: Heard = unheard): Promise<string> {
+    const hash = await hashOf(path, heard);
     if ((await this.ask(hash, { method: 'HEAD' })).ok) return hash;
-    const body = Readable.toWeb(createReadStream(path)) as ReadableStream;
+    const file = createReadStream(path).on('data', heard);
+    const body = Readable.toWeb(file) as ReadableStream;
     return this.put(hash, body);
   }
 
@@ -181,13 +190,13 @@ export class HttpStore implements Store {
     return hash;
   }
 
-  async path(hash: string): Promise<string> {
+  async path(hash: string, heard: Heard = unheard): Promise<string> {
     const kept = await this.kept;
-    if (await kept.has(hash)) return kept.path(hash);
+    if (await kept.has(hash)) return kept.path(hash, heard);
     const answer = await this.ask(hash);
     if (!answer.ok || !answer.body) throw missing(hash);
-    await kept.take(Readable.fromWeb(answer.body as Parameters<typeof Readable.fromWeb>[0]), hash);
-    return kept.path(hash);
+    await kept.take(Readable.fromWeb(answer.body as Parameters<typeof Readable.fromWeb>[0]), hash, heard);
+    return kept.path(hash, heard);
   }
 
   async close(): Promise<void> {

@@ -10,7 +10,7 @@ import { type WorkerThreads, startThreads } from '../render/threads';
 import { ATTEMPTS, type Farm, QUEUE } from './farm';
 import { jobFrom, readManifest } from './manifest';
 import { type Machine, PART, type Part, type Result, checked } from './messages';
-import type { Store } from './store';
+import type { Heard, Store } from './store';
 
 /** How a machine works. */
 export interface WorkerOptions {
@@ -145,20 +145,20 @@ export class FarmWorker {
     });
   }
 
-  private async footageOf({ manifest }: Part): Promise<OpenFootage> {
+  private async footageOf({ manifest }: Part, heard: Heard): Promise<OpenFootage> {
     if (this.open?.manifest === manifest) return this.open.footage;
     await this.letGo();
     const folder = join(await this.folder, manifest);
-    const job = await jobFrom(this.store, await readManifest(this.store, manifest), folder);
+    const job = await jobFrom(this.store, await readManifest(this.store, manifest), folder, heard);
     this.threads ??= await startThreads(this.options.threads, this.options.built);
-    const footage = await OpenFootage.open(job, this.threads);
+    const footage = await OpenFootage.open(job, this.threads, heard);
     this.open = { manifest, footage };
     return footage;
   }
 
   private async render(part: Part, onFrame: () => void): Promise<Result> {
     const started = performance.now();
-    const footage = await this.footageOf(part);
+    const footage = await this.footageOf(part, onFrame);
     onFrame();
     if (part.to >= footage.frames)
       throw new InputError(`The job has ${footage.frames} frames, and a part asks for frame ${part.to + 1}.`);
@@ -171,7 +171,7 @@ export class FarmWorker {
       });
       const files = [];
       for (const name of names) {
-        files.push({ name, hash: await this.store.putFile(join(folder, name)) });
+        files.push({ name, hash: await this.store.putFile(join(folder, name), onFrame) });
         onFrame();
       }
       const small = part.from === 0 ? await this.smallOf(join(folder, names[0]!)) : null;

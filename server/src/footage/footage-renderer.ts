@@ -64,6 +64,7 @@ export class FootageRenderer {
   /**
    * Reads what the recipe names, and measures what it wants to know of all frames.
    * @param path of the recipe's file. @param output how the pixels are wanted.
+   * @param heard hears of each frame that is measured.
    */
   static async open(
     source: FrameSource,
@@ -71,6 +72,7 @@ export class FootageRenderer {
     path: string,
     threads: Threads,
     output: FrameFormat,
+    heard: () => void = () => undefined,
   ): Promise<FootageRenderer> {
     const { pace } = recipe;
     const companions = await loadCompanions(recipe, path, await asPicture(await source.at(0), threads));
@@ -87,21 +89,21 @@ export class FootageRenderer {
       output,
       blends ? BLEND_FORMAT : read,
     );
-    await made.prepare();
+    await made.prepare(heard);
     return made;
   }
 
-  private async prepare(): Promise<void> {
+  private async prepare(heard: () => void): Promise<void> {
     const { recipe, source, companions, size, input, format } = this;
     const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, source, companions);
     await this.renderer.open(wholeView(size, strongest, { input, output: format }));
     const { on, deflicker } = recipe.pace;
     if (on && deflicker.amount > 0)
-      this.gains = Float64Array.from(flickerGains(await this.brightness(), source.times, deflicker));
+      this.gains = Float64Array.from(flickerGains(await this.brightness(heard), source.times, deflicker));
   }
 
   /** How bright each frame is; all of them are read. */
-  private async brightness(): Promise<Float64Array> {
+  private async brightness(heard: () => void): Promise<Float64Array> {
     const { source } = this;
     const grids: Float32Array[] = [];
     for (let i = 0; i < source.times.starts.length; i++) {
@@ -109,6 +111,7 @@ export class FootageRenderer {
       const { width, height, format } = frame;
       const isLimited = isYuv(format) && format.range === 'limited';
       grids.push(lightGrid(frameLuma(shared(frame), format, frame), width, height, isLimited));
+      heard();
     }
     return brightnessOf(grids);
   }

@@ -58,8 +58,8 @@ export class OpenFootage {
     private readonly clip: ClipFrames | null,
   ) {}
 
-  /** @throws InputError that names the file. */
-  static async open(job: FootageJob, threads: Threads): Promise<OpenFootage> {
+  /** @param heard hears of each frame that is measured. @throws InputError that names the file. */
+  static async open(job: FootageJob, threads: Threads, heard?: () => void): Promise<OpenFootage> {
     const { input, recipe, recipePath, output } = job;
     const isClip = typeof input === 'string';
     const source = isClip ? await ClipFrames.open(input) : await PictureFrames.open(input.pictures, job.fps);
@@ -73,7 +73,7 @@ export class OpenFootage {
         'clip' in output
           ? planesFor(source.format)
           : { ...samples, bytes: bytesFor(`x${ending}`, samples, job.encoding) };
-      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, format);
+      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, format, heard);
       return new OpenFootage(job, renderer, ending, isClip ? (source as ClipFrames) : null);
     } catch (error) {
       await source.close();
