@@ -241,6 +241,16 @@ describe('clips by command line', () => {
       expect(stderr).toContain(`${name}: can’t be read as a clip`);
       expect(stderr.trim().split('\n').length).toBe(1);
     }
+    // A list of other files is no clip, whatever it is called: nothing of this machine is read through it.
+    ffmpeg('-i', at('walk.mp4'), '-c', 'copy', at('walk.ts'));
+    const segment = `#EXTM3U\n#EXT-X-TARGETDURATION:2\n#EXTINF:2,\n${at('walk.ts')}\n#EXT-X-ENDLIST\n`;
+    writeFileSync(at('list.mp4'), segment);
+    writeFileSync(at('parts.mp4'), `ffconcat version 1.0\nfile '${at('walk.mp4')}'\n`);
+    for (const name of ['list.mp4', 'parts.mp4']) {
+      const { status, stderr } = render(LOOK, name, 'none.mp4');
+      expect(status, name).toBe(2);
+      expect(stderr).toContain(`${name}: can’t be read as a clip`);
+    }
     ffmpeg('-i', at('walk.mp4'), '-vn', '-c', 'copy', at('sound.mp4'));
     expect(render(LOOK, 'sound.mp4', 'none.mp4').stderr).toContain('no video found');
     // Its index comes first, and says more than there is.

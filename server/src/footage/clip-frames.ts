@@ -2,7 +2,7 @@ import type { ClipTimes, FrameFormat } from '@hazy-lens/core';
 import { frameBytes } from '@hazy-lens/core';
 import { InputError } from '../render/picture';
 import { type ClipFacts, probeClip } from './clip-probe';
-import { type Running, start } from './ffmpeg';
+import { type Running, readsClip, start } from './ffmpeg';
 import type { Frame, FrameSource } from './frame';
 
 /** Decoded frames that are kept, at most, and how much they may take. */
@@ -85,7 +85,7 @@ export class ClipFrames implements FrameSource {
       const at = (stamps[index - 1]! + stamps[index]!) / 2 - startTime;
       args.push('-ss', at.toFixed(6));
     }
-    args.push('-i', `file:${this.path}`, '-map', '0:v:0', '-fps_mode', 'passthrough');
+    args.push(...readsClip(this.path), '-map', '0:v:0', '-fps_mode', 'passthrough');
     args.push('-f', 'rawvideo', '-pix_fmt', pixelFormat, 'pipe:1');
     const running = start('ffmpeg', args);
     const chunks = (running.child.stdout! as AsyncIterable<Buffer>)[Symbol.asyncIterator]();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type ClipTimes, type FrameFormat, type Size, type YuvFormat, sizeProblem } from '@hazy-lens/core';
 import { InputError } from '../render/picture';
-import { start } from './ffmpeg';
+import { readsClip, start } from './ffmpeg';
 
 /** What a clip's file says of it. */
 export interface ClipFacts extends Size {
@@ -82,7 +82,7 @@ function parsed<T>(schema: z.ZodType<T>, text: string, path: string): T {
 /** @throws InputError that names the file. */
 export async function probeClip(path: string): Promise<ClipFacts> {
   const what = `${path}: can’t be read as a clip`;
-  const about = ['-show_streams', '-show_format', '-of', 'json', '-i', `file:${path}`];
+  const about = ['-show_streams', '-show_format', '-of', 'json', ...readsClip(path)];
   const { streams, format: container } = parsed(PROBE, await start('ffprobe', about).text(what), path);
   const stream = streams.find(
     ({ codec_type: type, disposition }) => type === 'video' && disposition?.attached_pic !== 1,
@@ -97,7 +97,7 @@ export async function probeClip(path: string): Promise<ClipFacts> {
   if (problem) throw new InputError(`${path}: ${problem}`);
   const listing = ['-select_streams', 'v:0', '-show_packets', '-show_entries'];
   const entries = 'packet=pts_time,duration_time,flags';
-  const list = await start('ffprobe', [...listing, entries, '-of', 'json', '-i', `file:${path}`]).text(what);
+  const list = await start('ffprobe', [...listing, entries, '-of', 'json', ...readsClip(path)]).text(what);
   const { packets } = parsed(PACKETS, list, path);
   if (packets.length < (stream.nb_frames ?? 0))
     throw new InputError(

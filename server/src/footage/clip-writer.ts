@@ -2,7 +2,7 @@ import { rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, extname, join } from 'node:path';
 import { type FrameFormat, type Size, isYuv } from '@hazy-lens/core';
 import { InputError } from '../render/picture';
-import { start } from './ffmpeg';
+import { readsClip, start } from './ffmpeg';
 
 /** How a kind of clip is written. */
 interface ClipKind {
@@ -125,7 +125,7 @@ export async function joinClip(
   if (takesSound) {
     if (!sound.isWhole) args.push('-ss', sound.from.toFixed(6), '-to', sound.to.toFixed(6));
     const isTaken = sound.isWhole && kind.takes.includes(sound.codec);
-    args.push('-i', `file:${sound.path}`, '-map', '0:v:0', '-map', '1:a:0');
+    args.push(...readsClip(sound.path), '-map', '0:v:0', '-map', '1:a:0');
     args.push(...(isTaken ? ['-c:a', 'copy'] : kind.sound));
   }
   try {

@@ -14,6 +14,14 @@ export function start(program: 'ffmpeg' | 'ffprobe', args: readonly string[], in
   return new Running(child);
 }
 
+/**
+ * Arguments that read a clip: of the kinds that are read only, and from its own file only. Others are lists of further
+ * files, whatever they are called, and would have any file of this machine read.
+ */
+export const readsClip = (path: string): string[] => [
+  ...['-format_whitelist', 'mov,matroska,webm,gif', '-protocol_whitelist', 'file', '-i', `file:${path}`],
+];
+
 /** A program under way. */
 export class Running {
   private complaint = '';
