@@ -301,6 +301,8 @@ test('a lifted subject goes soft over a background that is filled in behind it',
     page.getByRole('button', { name: 'Import matte' }).click(),
   ]);
   await chooser.setFiles({ name: 'matte.png', mimeType: 'image/png', buffer: await png(grey, 1) });
+  // It is read meanwhile, and a step of its own.
+  await expect(page.getByRole('button', { name: 'Undo: matte from a file' })).toBeVisible();
   await page.getByRole('radio', { name: 'Standing', exact: true }).click();
   const foot = page.getByRole('slider', { name: 'Foot of Subject 1' });
   const [, low] = await app.at(0.5, 0.59);
