@@ -101,7 +101,14 @@ export { foreignText, messageLine, textOf } from './recipe/foreign-text';
 export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './media/zip';
 export { shrunk } from './pixels/shrunk';
 export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from './recipe/parts';
-export { type DevelopedRaw, type RawLibrary, RAW_EXTENSIONS, RAW_NAME, developRaw } from './media/raw';
+export {
+  type DevelopedRaw,
+  type RawLibrary,
+  RAW_EXTENSIONS,
+  RAW_NAME,
+  rawReason,
+  developRaw,
+} from './media/raw';
 export { type FileKind, hasNoPixels, isTiffCut, kindOf, profileInBoxes } from './media/kinds';
 export {
   STILL_FORMATS,

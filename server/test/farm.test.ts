@@ -516,6 +516,9 @@ describe('a farm', () => {
       'must be like',
     );
     expect((await run('send', '--part', '0')).stderr).toContain('is missing');
+    expect((await run(...sendArgs('x'), '--fps', '500')).stderr).toContain(
+      '--fps: must be a number from 1 to 240',
+    );
     expect((await run('dance')).stderr).toContain('usage: farm serve');
     expect(QUEUE).toMatch(/^[\w-]+$/);
   });

@@ -74,6 +74,12 @@ export function developRaw(
   }
 }
 
+/** Why a raw file could not be developed, in words: LibRaw throws what it likes, addresses too. */
+export function rawReason(error: unknown): string {
+  const message = error instanceof Error ? error.message : String(error);
+  return /^\d*$/.test(message) ? 'it is no raw file that can be read' : message;
+}
+
 let codes: Uint16Array | null = null;
 
 /** Linear samples of 16 bits as those of sRGB. */

@@ -7,6 +7,7 @@ import { isClipName } from '../footage/clip-probe';
 import { type FootageJob, outputOf, partsOf } from '../footage/job';
 import { picturesIn } from '../render/inputs';
 import { loadRecipe } from '../render/load-recipe';
+import { readFps, readMetadataChoice } from '../render/options';
 import { keepInputs } from '../render/outputs';
 import { AS_SOURCE, InputError } from '../render/picture';
 import { tellProgress } from '../render/report';
@@ -155,16 +156,13 @@ async function send(values: Values): Promise<number> {
     throw new InputError(`${input}: a farm renders clips, and folders or zips of numbered pictures.`);
   for (const name of pictures?.leftOut ?? [])
     process.stderr.write(`${foreignText(name)}: left out, it is no picture.\n`);
-  const metadata = values.metadata ?? 'without-place';
-  if (metadata !== 'all' && metadata !== 'without-place' && metadata !== 'none')
-    throw new InputError(`--metadata: must be all, without-place or none, not "${metadata}".`);
   const job: FootageJob = {
     recipe: partsOf(recipe, null),
     recipePath,
     input: pictures ?? input,
-    fps: values.fps === undefined ? null : whole(values, 'fps', 1, 240, 30),
+    fps: readFps(values.fps),
     output: outputOf(out),
-    metadata,
+    metadata: readMetadataChoice(values.metadata),
     encoding: AS_SOURCE,
   };
   const farm = await farmAt(url);

@@ -45,7 +45,7 @@ export function partsOf(recipe: Recipe, parts: ReadonlySet<RecipePart> | null): 
 }
 
 /** What a picture of a number is called. */
-export const frameName = (index: number, ending: string): string =>
+const frameName = (index: number, ending: string): string =>
   `frame-${String(index).padStart(5, '0')}${ending}`;
 
 /** Footage that is open for rendering; its parts may be rendered in any order, and on other machines. */
@@ -99,13 +99,13 @@ export class OpenFootage {
 
   /**
    * Renders frames from..to, both included, into a folder.
-   * @param onFrame hears of each that is rendered, and its bytes. @returns names of the files.
+   * @param onFrame hears of each that is rendered. @returns names of the files.
    */
   async renderPart(
     folder: string,
     from: number,
     to: number,
-    onFrame: (index: number, bytes: Uint8Array) => void = () => undefined,
+    onFrame: (index: number) => void = () => undefined,
   ): Promise<string[]> {
     const { job, renderer, ending } = this;
     const { format, size } = renderer;
@@ -150,12 +150,12 @@ export function soundOf(
   return { path: input, codec: sound, from, to, isWhole: from <= 0 && to >= times.end - 1e-6 };
 }
 
-async function* told<T extends { index: number; data: Uint8Array }>(
+async function* told<T extends { index: number }>(
   frames: AsyncIterable<T>,
-  onFrame: (index: number, bytes: Uint8Array) => void,
+  onFrame: (index: number) => void,
 ): AsyncGenerator<T, void> {
   for await (const frame of frames) {
-    onFrame(frame.index, frame.data);
+    onFrame(frame.index);
     yield frame;
   }
 }

@@ -111,7 +111,7 @@ function readFrames(text: string | undefined): [number, number] | null {
   return [from, to];
 }
 
-function readFps(text: string | undefined): number | null {
+export function readFps(text: string | undefined): number | null {
   if (text === undefined) return null;
   const fps = Number(text);
   if (!(fps >= 1 && fps <= 240))
@@ -131,7 +131,7 @@ function readParts(text: string | undefined): ReadonlySet<RecipePart> | null {
 
 const METADATA: readonly MetadataChoice[] = ['all', 'without-place', 'none'];
 
-function readMetadataChoice(text = 'without-place'): MetadataChoice {
+export function readMetadataChoice(text = 'without-place'): MetadataChoice {
   const choice = METADATA.find((one) => one === text);
   if (!choice) throw new InputError(`--metadata: must be ${METADATA.join(', ')}, not "${text}".`);
   return choice;

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { type RawLibrary, developRaw, sizeProblem } from '@hazy-lens/core';
+import { type RawLibrary, developRaw, rawReason, sizeProblem } from '@hazy-lens/core';
 import { type Decoded, InputError } from './picture';
 
 /** A raw file, developed with white balance as shot: 16 bits, sRGB. @throws InputError that names the file. */
@@ -13,9 +13,7 @@ export async function decodeRawFile(file: Buffer, path: string): Promise<Omit<De
     return { width, height, format: { channels: 3, bytes: 2 }, data, parts: null };
   } catch (error) {
     if (error instanceof InputError) throw error;
-    const message = error instanceof Error ? error.message : String(error);
-    const reason = /^\d*$/.test(message) ? 'it is no raw file that can be read' : message;
-    throw new InputError(`${path}: can’t be read as a raw file (${reason}).`);
+    throw new InputError(`${path}: can’t be read as a raw file (${rawReason(error)}).`);
   }
 }
 

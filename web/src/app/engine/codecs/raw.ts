@@ -1,4 +1,4 @@
-import { type RawLibrary, developRaw, sizeProblem } from '@hazy-lens/core';
+import { type RawLibrary, developRaw, rawReason, sizeProblem } from '@hazy-lens/core';
 import { takeBuffer } from '../buffer-pool';
 import { FileError, decoderError, notOpened } from './errors';
 import type { DecodedPicture } from './messages';
@@ -28,12 +28,6 @@ export function decodeRawFile(
     return { pixels, format: { channels: 4, bytes: 2 }, width, height, parts: null, about };
   } catch (error) {
     if (error instanceof FileError) throw error;
-    throw decoderError(name, 'raw', reasonOf(error));
+    throw decoderError(name, 'raw', rawReason(error));
   }
-}
-
-/** LibRaw throws what it likes. */
-function reasonOf(error: unknown): string {
-  const message = error instanceof Error ? error.message : String(error);
-  return /^\d*$/.test(message) ? 'it is no raw file that can be read' : message;
 }
