@@ -60,6 +60,8 @@ export class SharedRenderer implements Renderer {
   private readonly name = `render-${++count}`;
   private memory: WebAssembly.Memory | null = null;
   private plan: RenderPlan | null = null;
+  /** The job that was begun last. */
+  private job: Job | null = null;
   /** What was measured of the picture in hand, for who brings no measures of its source. */
   private own: { of: string; source: SourceMeasures } | null = null;
   /** Renders that were asked for take turns: two at once would read what the other one writes. */
@@ -96,7 +98,7 @@ export class SharedRenderer implements Renderer {
     this.memory = memory;
     this.plan = plan;
     this.passed = this.hazeOf = this.surroundingsOf = this.tableOf = '';
-    this.own = null;
+    this.own = this.job = null;
     const heap = new Heap(memory);
     const { input, output } = plan;
     (isCovered(input) ? coveredSource(input) : codecFor(input)).fillTables(plan.inTables, heap);
@@ -124,21 +126,20 @@ export class SharedRenderer implements Renderer {
     return new Uint8Array(this.memory!.buffer, planes[0]!.at, planeBytes(planes));
   }
 
-  /** False before it is opened, while it is opened anew, and once it is closed. */
-  get isOpen(): boolean {
-    return this.plan !== null;
-  }
-
   private get opened(): RenderPlan {
     if (!this.plan) throw new Error('A renderer was used before it was opened.');
     return this.plan;
   }
 
-  /** Strips that the render under way has finished, and how many it has: may be looked at while it runs. */
-  get progress(): { done: number; of: number } {
-    const { finished, region, stripRows } = this.opened;
+  /**
+   * True where all strips of a job are done, and no job came after it: its picture is there, although the threads' answers
+   * may not be. May be asked while it runs, or waits for its turn.
+   */
+  isDone(job: Job): boolean {
+    if (!this.plan || this.job !== job) return false;
+    const { finished, region, stripRows } = this.plan;
     const done = Atomics.load(new Int32Array(this.memory!.buffer, finished, 1), 0);
-    return { done, of: Math.ceil(region.height / stripRows) };
+    return done === Math.ceil(region.height / stripRows);
   }
 
   render(job: Job, options: RenderOptions = {}): Promise<Uint8Array> {
@@ -147,6 +148,7 @@ export class SharedRenderer implements Renderer {
 
   private async renderNow(job: Job, options: RenderOptions): Promise<Uint8Array> {
     const plan = this.opened;
+    this.job = job;
     Atomics.store(new Int32Array(this.memory!.buffer, plan.finished, 1), 0, 0);
     if (job.content === 'picture') {
       this.putSurroundings(job);
@@ -341,7 +343,7 @@ export class SharedRenderer implements Renderer {
     return this.inTurn(async () => {
       await this.layers?.close();
       this.layers = null;
-      this.memory = this.plan = null;
+      this.memory = this.plan = this.job = null;
       await Promise.all(this.threads.runners.map((run) => run({ kind: 'close', render })));
     });
   }

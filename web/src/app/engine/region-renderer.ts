@@ -93,11 +93,10 @@ export class RegionRenderer {
   /** Draws the prepared view; the pixels stay valid until the next call. */
   async draw(look: RenderSettings, content: Content, frame = 0): Promise<Uint8Array> {
     const { renderer } = this;
-    const answered = renderer.render({ ...this.job(look, content), frame });
+    const job = { ...this.job(look, content), frame };
+    const answered = renderer.render(job);
     answered.catch(() => undefined);
-    // By then it may be closed: whoever waited has had the answer.
-    const isDone = (): boolean => renderer.isOpen && renderer.progress.done === renderer.progress.of;
-    return Promise.race([answered, atNextFrame(isDone).then(() => renderer.output(0))]);
+    return Promise.race([answered, atNextFrame(() => renderer.isDone(job)).then(() => renderer.output(0))]);
   }
 
   /** Lets go of its memory. */
