@@ -95,7 +95,31 @@ export {
 } from './media/containers';
 export { type MetadataChoice, exifTexts, readOrientation } from './media/exif';
 export { exportedMetadata } from './media/metadata';
-export { distinctNames, safeName } from './media/names';
+export {
+  type NamedSource,
+  PATTERN_WORDS,
+  distinctNames,
+  nameByPattern,
+  namesByPattern,
+  safeName,
+  withoutEnding,
+} from './media/names';
+export {
+  CLIP_IDS,
+  type ClipSettings,
+  clipSettingsSchema,
+  type ExportPreset,
+  type ExportSettings,
+  type ExportSize,
+  defaultExportSettings,
+  exportPresetSchema,
+  exportSettingsSchema,
+  exportSize,
+  parsePresets,
+  presetsText,
+} from './media/export-preset';
+export { sharpenForOutput, sharpeningAt } from './finish/output-sharpening';
+export { halvingsOf, levelFor } from './render/halvings';
 export { referencedFiles, renameReferences, usedFiles } from './recipe/named-files';
 export { foreignText, messageLine, textOf } from './recipe/foreign-text';
 export { type Inflate, ZipError, type ZipEntry, unpacked, zipEntries } from './media/zip';

@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { crc32, readMetadata } from '@hazy-lens/core';
+import { type ExportPreset, crc32, defaultExportSettings, presetsText, readMetadata } from '@hazy-lens/core';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -227,6 +227,56 @@ describe('files of the command line', () => {
     const { status, stderr } = render({}, 'empty.tif', 'out.png');
     expect(status).toBe(2);
     expect(stderr).toBe(`${at('empty.tif')}: the TIFF holds no pixels.\n`);
+  });
+
+  it('are written with each preset of a file: size, kind, metadata, sharpening and name are its own', async () => {
+    writeFileSync(at('in', 'roofs.png'), await picture('#225588').png().toBuffer());
+    const presets: ExportPreset[] = [
+      { ...defaultExportSettings(), name: 'web', clip: null, size: { by: 'long-edge', px: 30 } },
+      {
+        ...defaultExportSettings(),
+        name: 'Print',
+        clip: null,
+        kind: 'tiff',
+        bits: 16,
+        sharpening: 1,
+        pattern: '{number} {recipe}',
+      },
+    ];
+    writeFileSync(at('presets.json'), presetsText(presets));
+    const made = render({}, 'in', 'out', '--presets', at('presets.json'));
+    expect([made.status, made.stderr]).toEqual([0, '']);
+    expect(readdirSync(at('out'))).toEqual(['Print', 'web']);
+    expect(readdirSync(at('out', 'web'))).toEqual(['kites edit.jpg', 'roofs edit.jpg']);
+    expect(readdirSync(at('out', 'Print'))).toEqual(['01 recipe.tif', '02 recipe.tif']);
+    const web = await sharp(at('out', 'web', 'kites edit.jpg')).metadata();
+    expect([web.width, web.height, web.chromaSubsampling]).toEqual([30, 20, '4:2:0']);
+    const print = await sharp(at('out', 'Print', '02 recipe.tif')).metadata();
+    expect([print.width, print.depth]).toEqual([60, 'ushort']);
+    const lines = made.stdout.trim().split('\n');
+    expect(lines.map((line) => (JSON.parse(line) as { name: string }).name)).toEqual([
+      'web/kites edit.jpg',
+      'Print/01 recipe.tif',
+      'web/roofs edit.jpg',
+      'Print/02 recipe.tif',
+    ]);
+    // One preset lies in the folder itself, and a picture alone is written, too.
+    writeFileSync(at('presets.json'), presetsText(presets.slice(0, 1)));
+    expect(render({}, 'in/kites.png', 'one', '--presets', at('presets.json')).status).toBe(0);
+    expect(readdirSync(at('one'))).toEqual(['kites edit.jpg']);
+  });
+
+  it('refuse presets that cannot be, in sentences', () => {
+    const says = (out: string, ...more: string[]) =>
+      render({}, 'in', out, '--presets', at('presets.json'), ...more).stderr;
+    expect(says('out')).toContain('presets.json: file not found');
+    writeFileSync(at('presets.json'), '{"format":"hazy-lens-presets","version":1,"presets":[{"name":"a"}]}');
+    expect(says('out')).toMatch(/presets\.json: presets\.0\.kind/);
+    writeFileSync(at('presets.json'), presetsText([{ ...defaultExportSettings(), name: 'web', clip: null }]));
+    expect(says('out.png')).toContain('it is a folder');
+    expect(says('out', '--bits', '16')).toContain('--bits: is not for --presets');
+    expect(says('in')).toContain('would be overwritten');
+    expect(says('out.mp4')).toContain('--presets: are for pictures');
   });
 
   it('has 16 bits or 8 by choice, marked as sRGB, with the same colours', async () => {

@@ -1,11 +1,17 @@
-import { join } from 'node:path';
+import { basename, dirname, join, relative } from 'node:path';
 import {
   LOOK_PARTS,
+  NO_ASSETS,
   type Recipe,
+  type Threads,
+  cropOf,
   distinctNames,
   foreignText,
   messageLine,
   resolveTidiedRecipe,
+  sharpenForOutput,
+  sharpeningAt,
+  stillFormatFor,
 } from '@hazy-lens/core';
 import {
   OpenFootage,
@@ -16,19 +22,19 @@ import {
   partsOf,
   renderClipInParts,
 } from '../footage/job';
-import { renderStill } from './still';
+import { hazeOf, renderStill } from './still';
 import { liftedOff, loadCompanions } from './companions';
-import { type Inputs, stemOf } from './inputs';
+import { type InputPicture, type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';
 import type { Options } from './options';
-import { InputError, bytesFor, decodeBytes, writePicture } from './picture';
+import { InputError, bytesFor, decodeBytes, readInputFile, samplesOf, writePicture } from './picture';
+import { type Output, loadPresets, outputsOfPresets } from './presets';
 import { printLine, tellProgress } from './report';
 import { startThreads } from './threads';
-import { cropped, mend } from './tidy';
+import { SizedPicture, mend } from './tidy';
 
 /** Some pictures could not be read; the others are there. */
 const SOME_FAILED = 3;
-const spentNothing = () => ({ decode: 0, render: 0, encode: 0 });
 
 async function timed<K extends string, T>(
   spent: Record<K, number>,
@@ -50,38 +56,55 @@ function tellLeftOut({ leftOut }: Inputs): void {
  * was made on is used only where it is asked for.
  */
 export async function renderBatch(options: Options, whole: Recipe, inputs: Inputs): Promise<number> {
-  const recipe = partsOf(whole, options.parts ?? LOOK_PARTS);
-  const { pictures } = inputs;
-  const { encoding } = options;
+  const { encoding, metadata } = options;
   if (options.frames)
     throw new InputError('--frames: is for footage; give --fps, or a recipe with a pace or keys.');
-  await makeFolder(options.out);
   tellLeftOut(inputs);
-  const stems = distinctNames(pictures.map(({ name }) => stemOf(name)));
+  const stems = distinctNames(inputs.pictures.map(({ name }) => stemOf(name)));
+  const output: Output = {
+    path: (index, ending) => join(options.out, stems[index]! + ending),
+    encoding,
+    metadata,
+    size: { by: 'full' },
+    sharpening: 0,
+  };
+  const recipe = partsOf(whole, options.parts ?? LOOK_PARTS);
+  return renderPictures(options, recipe, inputs.pictures, [output]);
+}
+
+/** Renders a picture, or each of many, once with each preset of a file. */
+export async function renderByPresets(
+  options: Options,
+  whole: Recipe,
+  inputs: Inputs | null,
+  isFootage: boolean,
+): Promise<number> {
+  if (isFootage)
+    throw new InputError(
+      '--presets: are for pictures. A clip, or a recipe with a pace or keys over a folder, is footage: leave them out.',
+    );
+  const presets = await loadPresets(options.presets!);
+  if (stillFormatFor(options.out)) throw new InputError(`${options.out}: with --presets it is a folder.`);
+  if (inputs) tellLeftOut(inputs);
+  const { in: path, out, recipe: recipePath } = options;
+  const pictures = inputs?.pictures ?? [{ name: basename(path), bytes: () => readInputFile(path) }];
+  const names = pictures.map(({ name }) => name);
+  const recipe = partsOf(whole, options.parts ?? (inputs ? LOOK_PARTS : null));
+  return renderPictures(options, recipe, pictures, outputsOfPresets(presets, out, names, recipePath));
+}
+
+async function renderPictures(
+  options: Options,
+  recipe: Recipe,
+  pictures: readonly InputPicture[],
+  outputs: readonly Output[],
+): Promise<number> {
+  for (const output of outputs) await makeFolder(dirname(output.path(0, '')));
   const threads = await startThreads(options.workers);
   let failed = 0;
   for (const [i, picture] of pictures.entries()) {
-    const spent = spentNothing();
     try {
-      const decoded = await timed(spent, 'decode', async () =>
-        decodeBytes(await picture.bytes(), foreignText(picture.name)),
-      );
-      const companions = await loadCompanions(recipe, options.recipe, decoded);
-      const name = `${stems[i]!}${endingFor(picture.name, decoded.format, encoding)}`;
-      const started = performance.now();
-      await mend(decoded, recipe, threads);
-      const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
-      const above = { ...companions, lifted };
-      const look = resolveTidiedRecipe(recipe, decoded, above, 1, measuresOf(decoded, recipe));
-      const sheet = await cropped(decoded, recipe, threads);
-      const bytes = bytesFor(name, decoded.format, encoding);
-      await renderStill(sheet, look, threads, name, bytes, 1, async (rendered) => {
-        spent.render += performance.now() - started;
-        await timed(spent, 'encode', () =>
-          writePicture(join(options.out, name), rendered, options.metadata, encoding),
-        );
-      });
-      printLine(sheet, spent, { name });
+      await renderPicture(options, recipe, picture, outputs, i, threads);
     } catch (error) {
       if (!(error instanceof InputError || error instanceof RangeError)) throw error;
       process.stderr.write(`${messageLine(error.message)}\n`);
@@ -91,6 +114,48 @@ export async function renderBatch(options: Options, whole: Recipe, inputs: Input
   }
   await threads.close();
   return failed > 0 ? SOME_FAILED : 0;
+}
+
+/** Decodes a picture once, and writes it to each output. */
+async function renderPicture(
+  options: Options,
+  recipe: Recipe,
+  picture: InputPicture,
+  outputs: readonly Output[],
+  index: number,
+  threads: Threads,
+): Promise<void> {
+  const spent = { decode: 0, render: 0, encode: 0 };
+  const decoded = await timed(spent, 'decode', async () =>
+    decodeBytes(await picture.bytes(), foreignText(picture.name)),
+  );
+  const companions = await loadCompanions(recipe, options.recipe, decoded);
+  await mend(decoded, recipe, threads);
+  const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
+  const measures = measuresOf(decoded, recipe);
+  const look = resolveTidiedRecipe(recipe, decoded, { ...companions, lifted }, 1, measures);
+  const sized = new SizedPicture(decoded, recipe, threads);
+  const sheet = cropOf(recipe, decoded);
+  for (const { path, encoding, metadata, size, sharpening } of outputs) {
+    const started = performance.now();
+    const file = path(index, endingFor(picture.name, decoded.format, encoding));
+    const cut = await sized.at(size);
+    // What is rendered lets go of its pixels: the next output may want them again.
+    const source = outputs.length > 1 ? { ...cut } : cut;
+    const scale = source.width / sheet.width;
+    const amount = sharpeningAt(sharpening, scale);
+    const flat = { ...companions, lifted: NO_ASSETS.lifted };
+    const haze =
+      amount > 0 ? await hazeOf(source, resolveTidiedRecipe(recipe, decoded, flat), threads) : null;
+    const bytes = bytesFor(file, decoded.format, encoding);
+    await renderStill(source, look, threads, file, bytes, scale, async (rendered) => {
+      const { data, format } = rendered;
+      if (haze) sharpenForOutput(samplesOf(data, format), format, rendered, haze, amount);
+      spent.render += performance.now() - started;
+      await timed(spent, 'encode', () => writePicture(file, rendered, metadata, encoding));
+    });
+    printLine(source, spent, { name: relative(options.out, file) });
+  }
 }
 
 /** Renders footage, a clip or numbered pictures, at the recipe's pace, with its keys: to a clip, or to pictures. */

@@ -1,19 +1,14 @@
 import sharp from 'sharp';
 import {
-  type RenderSettings,
   PART_FORMAT,
   type Recipe,
-  SharedRenderer,
-  type Size,
-  type Threads,
   messageLine,
   stillFormatFor,
   scaledSize,
   cropOf,
   resolveTidiedRecipe,
-  wholeView,
 } from '@hazy-lens/core';
-import { type Rendered, renderStill } from './still';
+import { type Rendered, hazeOf, renderStill } from './still';
 import { liftedOff, loadCompanions } from './companions';
 import {
   type Decoded,
@@ -32,20 +27,10 @@ import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
 import { isClipName } from '../footage/clip-probe';
 import { partsOf } from '../footage/job';
-import { renderBatch, renderFootage } from './batch';
+import { renderBatch, renderByPresets, renderFootage } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
-
-/** The haze of a picture, 16 bits a pixel. */
-async function hazeOf(size: Size, look: RenderSettings, threads: Threads): Promise<Uint8Array> {
-  const renderer = new SharedRenderer(threads);
-  const format = { channels: 3, bytes: 1 } as const;
-  await renderer.open({ ...wholeView(size, look, { input: format, output: format }), most: 0 });
-  const map = await renderer.render({ slot: 0, source: '', look, content: 'haze16' });
-  await renderer.close();
-  return map.slice();
-}
 
 const DRAFT_SCALE = 1 / 2;
 
@@ -83,13 +68,19 @@ async function main(): Promise<number> {
   const options = readOptions();
   const { recipe, isTimed } = await loadRecipe(options.recipe);
   await keepInputs(
-    { '--in': options.in, '--recipe': options.recipe },
+    {
+      '--in': options.in,
+      '--recipe': options.recipe,
+      ...(options.presets !== null && { '--presets': options.presets }),
+    },
     { '--out': options.out, '--map': options.map },
   );
   // A GIF that becomes a picture is taken for one.
   const isClip = isClipName(options.in) && !(/\.gif$/i.test(options.in) && stillFormatFor(options.out));
   const isFilm = isClip || isClipName(options.out);
   const inputs = isClip ? null : await picturesIn(options.in);
+  if (options.presets !== null)
+    return renderByPresets(options, recipe, inputs, isFilm || (inputs !== null && isTimed));
   if (!inputs && !isFilm) return renderOne(options, recipe);
   if (options.map) throw new InputError('--map works with a single picture only.');
   if (isFilm && options.quality === 'draft')
@@ -122,7 +113,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const look = resolveTidiedRecipe(recipe, source, { ...companions, lifted }, 1, measures);
   const picture = await cropped(source, recipe, threads);
   if (picture !== source) source.data = Buffer.alloc(0);
-  let map: Uint8Array | null = null;
+  let map: Uint16Array | null = null;
   // What is lifted has its own haze where it lies.
   if (options.map) map = await hazeOf(picture, resolveTidiedRecipe(recipe, source, companions), threads);
   const bytes = bytesFor(options.out, picture.format, options.encoding);
@@ -141,10 +132,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
     },
   );
   clock.push(performance.now());
-  if (options.map && map) {
-    const samples = new Uint16Array(map.buffer, map.byteOffset, map.byteLength / 2);
-    await writeHazeMap(options.map, picture.width, picture.height, samples);
-  }
+  if (options.map && map) await writeHazeMap(options.map, picture.width, picture.height, map);
   await threads.close();
   const [decode, render, encode] = [1, 2, 3].map((i) => clock[i]! - clock[i - 1]!) as [
     number,

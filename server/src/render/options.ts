@@ -4,7 +4,10 @@ import { ALL_PARTS, type MetadataChoice, RECIPE_PARTS, type RecipePart } from '@
 import { type Encoding, InputError } from './picture';
 
 const USAGE =
-  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--help]';
+  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--presets P.json] [--help]';
+
+/** What presets say, or what goes with single pictures and footage only. */
+const OF_PRESETS = ['map', 'quality', 'frames', 'fps', 'metadata', 'bits', 'chroma'] as const;
 
 const HELP = `${USAGE}
 
@@ -22,15 +25,19 @@ Renders a recipe without a browser, to the same pixels.
   --metadata …      what of the source's goes along (without-place)
   --bits 8|16       bits a channel of PNG and TIFF (as the source has)
   --chroma 420|444  colour of JPEG (444)
+  --presets P.json  writes each picture once with each preset of a file from the application: size, kind, quality,
+                    sharpening, metadata and name are the preset's; --out is a folder
 
 Examples
   render --recipe look.recipe.json --in square.jpg --out miniature.jpg
   render --recipe look.recipe.json --in square.png --out miniature.tif --bits 16 --map haze.png
   render --recipe look.recipe.json --in walk.mp4 --out soft.mp4
   render --recipe look.recipe.json --in frames/ --out soft.webm --fps 25
+  render --recipe look.recipe.json --in pictures/ --out made/ --presets hazy-lens.presets.json
 
 Ends with 0 when all is written, 3 where some of many pictures failed (each is named), 2 for something that you can mend,
-1 for a fault of ours. Each picture or clip is a line of JSON on standard output; complaints go to standard error.`;
+1 for a fault of ours. Each picture or clip is a line of JSON on standard output; complaints go to standard error. How far it is shows on a
+terminal; else what takes long says so in lines of JSON with "done" and "of".`;
 
 export interface Options {
   recipe: string;
@@ -48,6 +55,8 @@ export interface Options {
   /** What of a source's metadata goes along. */
   metadata: MetadataChoice;
   encoding: Encoding;
+  /** File of export presets; null for none. */
+  presets: string | null;
 }
 
 /** @throws InputError that names what is wrong. */
@@ -66,6 +75,7 @@ export function readOptions(): Options {
     metadata: text,
     bits: text,
     chroma: text,
+    presets: text,
   };
   if (process.argv.includes('--help')) {
     console.log(HELP);
@@ -85,6 +95,9 @@ export function readOptions(): Options {
   const quality = values.quality ?? 'fine';
   if (quality !== 'draft' && quality !== 'fine')
     throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
+  for (const name of OF_PRESETS)
+    if (values.presets !== undefined && values[name] !== undefined)
+      throw new InputError(`--${name}: is not for --presets, which say that themselves.`);
   return {
     recipe: values.recipe!,
     in: values.in!,
@@ -99,7 +112,9 @@ export function readOptions(): Options {
     encoding: {
       bits: oneOf('bits', values.bits, { '8': 8, '16': 16 }) ?? null,
       chroma: oneOf('chroma', values.chroma, { '420': '4:2:0', '444': '4:4:4' }) ?? '4:4:4',
+      quality: null,
     },
+    presets: values.presets ?? null,
   };
 }
 

@@ -198,8 +198,10 @@ export interface Encoding {
   bits: 8 | 16 | null;
   /** How finely a JPEG keeps colour beside brightness. */
   chroma: '4:2:0' | '4:4:4';
+  /** 1..100, for kinds that lose something; null for what suits each. */
+  quality: number | null;
 }
-export const AS_SOURCE: Encoding = { bits: null, chroma: '4:4:4' };
+export const AS_SOURCE: Encoding = { bits: null, chroma: '4:4:4', quality: null };
 
 /** Bytes of a sample that is rendered for a file of a name. */
 export const bytesFor = (path: string, { bytes }: PixelFormat, { bits }: Encoding): 1 | 2 => {
@@ -222,7 +224,7 @@ export async function writePicture(
   path: string,
   picture: Omit<Decoded, 'parts'>,
   choice: MetadataChoice,
-  { chroma }: Encoding = AS_SOURCE,
+  { chroma, quality }: Encoding = AS_SOURCE,
 ): Promise<void> {
   const { width, height, format, data } = picture;
   const { id: kind, has16Bit } = outputFormat(path);
@@ -234,10 +236,10 @@ export async function writePicture(
   else if (deep) image = image.toColourspace('srgb');
   const options = {
     png: {},
-    jpeg: { quality: 92, chromaSubsampling: chroma },
-    webp: { quality: 92 },
+    jpeg: { quality: quality ?? 92, chromaSubsampling: chroma },
+    webp: { quality: quality ?? 92 },
     tiff: { compression: 'lzw' as const },
-    avif: { quality: 70 },
+    avif: { quality: quality ?? 70 },
   };
   // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself.
   const metadata = await metadataFor(picture, choice);

@@ -11,7 +11,15 @@ export function printLine(
   console.log(JSON.stringify({ ...more, width, height, ms, peakMiB }));
 }
 
-/** How far many pictures have got, where a person looks on. */
+/** What takes long says how far it is so often where nobody looks on. */
+const LINE_MS = 2000;
+let lastLine = performance.now();
+
+/** How far many pictures have got: on the terminal, or in lines of JSON where there is none. */
 export function tellProgress(done: number, of: number): void {
   if (process.stderr.isTTY) process.stderr.write(`\r${done} of ${of}${done === of ? '\n' : ''}`);
+  else if (done < of && performance.now() - lastLine > LINE_MS) {
+    lastLine = performance.now();
+    console.log(JSON.stringify({ done, of }));
+  }
 }

@@ -1,11 +1,26 @@
 import {
   type RenderSettings,
   SharedRenderer,
+  type Size,
   type Threads,
   renderTransparent,
   wholeView,
 } from '@hazy-lens/core';
 import { type Decoded, keepsTransparent } from './picture';
+
+/** The haze of a picture, 16 bits a pixel. */
+export async function hazeOf(
+  { width, height }: Size,
+  look: RenderSettings,
+  threads: Threads,
+): Promise<Uint16Array> {
+  const renderer = new SharedRenderer(threads);
+  const format = { channels: 3, bytes: 1 } as const;
+  await renderer.open({ ...wholeView({ width, height }, look, { input: format, output: format }), most: 0 });
+  const map = (await renderer.render({ slot: 0, source: '', look, content: 'haze16' })).slice();
+  await renderer.close();
+  return new Uint16Array(map.buffer, 0, map.byteLength / 2);
+}
 
 /** A picture as it is written. */
 export type Rendered = Omit<Decoded, 'parts'>;

@@ -1,5 +1,6 @@
 import {
   type ClipTimes,
+  type ExportSize,
   FootageMends,
   type FrameFormat,
   type FramePixels,
@@ -8,9 +9,14 @@ import {
   type PixelFormat,
   type Recipe,
   Scratch,
+  type SharedImage,
   type Size,
   type Threads,
+  exportSize,
+  halvingsOf,
+  levelFor,
   renderCrop,
+  renderScaled,
   frameBytes,
   isUncropped,
   compositePatch,
@@ -32,12 +38,32 @@ export async function cropPixels(
   threads: Threads,
 ): Promise<Uint8Array> {
   const sheet = cropOf(recipe, size);
+  const { width, height } = sheet;
+  return cutFrom([sharedImage(data, size, format)], recipe, { width, height }, to, threads);
+}
+
+function sharedImage(data: Uint8Array, size: Size, format: FrameFormat): SharedImage {
   const pixels = new SharedArrayBuffer(data.byteLength);
   new Uint8Array(pixels).set(data);
-  const { width, height } = sheet;
-  const target = new Uint8Array(new SharedArrayBuffer(frameBytes(to, sheet)));
-  const whole = { x: 0, y: 0, width, height, picture: { width, height } };
-  await renderCrop(threads, { ...size, pixels, format }, sheet, whole, to, target);
+  return { ...size, pixels, format };
+}
+
+/** What a recipe leaves of a picture at a size, out of the level of it that has the detail. @param levels the largest first. */
+async function cutFrom(
+  levels: readonly SharedImage[],
+  recipe: Recipe,
+  size: Size,
+  to: PixelFormat,
+  threads: Threads,
+): Promise<Uint8Array> {
+  const [full] = levels as [SharedImage];
+  const sheet = cropOf(recipe, full);
+  const target = new Uint8Array(new SharedArrayBuffer(frameBytes(to, size)));
+  const whole = { x: 0, y: 0, ...size, picture: size };
+  const scale = size.width / sheet.width;
+  const level = levelFor(levels, { width: full.width * scale, height: full.height * scale });
+  if (isUncropped(sheet)) await renderScaled(threads, levelFor(levels, size), whole, to, target);
+  else await renderCrop(threads, level, sheet, whole, to, target);
   return target;
 }
 
@@ -97,20 +123,50 @@ function laidOn(frame: Frame, laid: readonly PlacedPatch[]): Frame {
 
 /** What a recipe leaves of a picture, whose mends are made; the picture itself where that is all of it. */
 export async function cropped(picture: Decoded, recipe: Recipe, threads: Threads): Promise<Decoded> {
-  const sheet = cropOf(recipe, picture);
-  if (isUncropped(sheet)) return picture;
-  const { width, height, format, parts } = picture;
-  const size = { width, height };
-  const part = async (samples: Uint16Array): Promise<Uint16Array> => {
-    const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
-    return new Uint16Array((await cropPixels(bytes, size, PART_FORMAT, PART_FORMAT, recipe, threads)).buffer);
-  };
-  const data = await cropPixels(picture.data, size, format, format, recipe, threads);
-  return {
-    ...picture,
-    width: sheet.width,
-    height: sheet.height,
-    data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-    parts: parts && { premultiplied: await part(parts.premultiplied), alpha: await part(parts.alpha) },
-  };
+  return new SizedPicture(picture, recipe, threads).at({ by: 'full' });
+}
+
+/** What a recipe leaves of a picture, whose mends are made, at one size after the other. */
+export class SizedPicture {
+  private levels: Promise<SharedImage[]> | null = null;
+
+  constructor(
+    private readonly picture: Decoded,
+    private readonly recipe: Recipe,
+    private readonly threads: Threads,
+  ) {}
+
+  /** The picture at a size; itself where that is all of it. */
+  async at(size: ExportSize): Promise<Decoded> {
+    const { picture, recipe, threads } = this;
+    const sheet = cropOf(recipe, picture);
+    const { width, height } = exportSize(sheet, size);
+    if (isUncropped(sheet) && width === sheet.width && height === sheet.height) return picture;
+    const { format, parts } = picture;
+    const part = async (samples: Uint16Array): Promise<Uint16Array> => {
+      const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+      const levels = [sharedImage(bytes, picture, PART_FORMAT)];
+      return new Uint16Array((await cutFrom(levels, recipe, { width, height }, PART_FORMAT, threads)).buffer);
+    };
+    // A smaller size is made out of the halvings that the application makes of each picture.
+    const levels = await (width < sheet.width ? (this.levels ??= this.halved()) : [this.full()]);
+    const data = await cutFrom(levels, recipe, { width, height }, format, threads);
+    return {
+      ...picture,
+      width,
+      height,
+      data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+      parts: parts && { premultiplied: await part(parts.premultiplied), alpha: await part(parts.alpha) },
+    };
+  }
+
+  private full(): SharedImage {
+    const { width, height, data, format } = this.picture;
+    return sharedImage(data, { width, height }, format);
+  }
+
+  private async halved(): Promise<SharedImage[]> {
+    const full = this.full();
+    return [full, ...(await halvingsOf(this.threads, full, this.picture.format))];
+  }
 }

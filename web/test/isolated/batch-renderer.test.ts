@@ -1,5 +1,12 @@
 import 'fake-indexeddb/auto';
-import { LOOK_PARTS, NO_ASSETS, type Recipe, neutralRecipe } from '@hazy-lens/core';
+import {
+  type ExportPreset,
+  LOOK_PARTS,
+  NO_ASSETS,
+  type Recipe,
+  defaultExportSettings,
+  neutralRecipe,
+} from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
 import { Exporter } from '../../src/app/engine/export';
@@ -88,11 +95,8 @@ describe('many pictures', () => {
 
   const begin = async (...names: string[]): Promise<void> => {
     const wish: BatchWish = {
-      type: 'image/png',
-      quality: 1,
-      longEdge: null,
-      pattern: '{name}',
-      metadata: 'without-place',
+      settings: { ...defaultExportSettings(), kind: 'png' },
+      presets: [],
       parts: [...LOOK_PARTS],
     };
     const recipe = neutralRecipe();
@@ -110,7 +114,7 @@ describe('many pictures', () => {
     expect(reasons[2]).toContain('is footage');
     expect(rendered).toEqual(['a.png 0 40', 'b.png 0 40']);
     expect(given).toEqual(['a.png', 'b.png']);
-    expect((await many.files()).map(({ name }) => name)).toEqual(['a.png', 'b.png']);
+    expect((await many.made()).map(({ name }) => name)).toEqual(['a edit.png', 'b edit.png']);
     expect((await batch.get())!.isRunning).toBe(false);
   });
 
@@ -147,9 +151,12 @@ describe('many pictures', () => {
     await many.render();
     expect(rendered).toHaveLength(2);
     const now = (await batch.get())!;
-    await batch.put({ ...now, wish: { ...now.wish, longEdge: 10 } });
+    await batch.put({
+      ...now,
+      wish: { ...now.wish, settings: { ...now.wish.settings, size: { by: 'long-edge', px: 16 } } },
+    });
     await many.render();
-    expect(rendered.slice(2)).toEqual(['a.png 0 10', 'b.png 0 10']);
+    expect(rendered.slice(2)).toEqual(['a.png 0 16', 'b.png 0 16']);
     const recipe = neutralRecipe();
     recipe.colour.contrast = 0.5;
     await batch.change({ recipe });
@@ -171,10 +178,10 @@ describe('many pictures', () => {
     await begin('a.png', 'b.png');
     await many.render();
     const { wish } = (await batch.get())!;
-    await batch.change({ wish: { ...wish, type: 'image/jpeg' } });
-    expect((await many.files()).map(({ name }) => name)).toEqual(['a.png', 'b.png']);
+    await batch.change({ wish: { ...wish, settings: { ...wish.settings, kind: 'jpeg' } } });
+    expect((await many.made()).map(({ name }) => name)).toEqual(['a edit.png', 'b edit.png']);
     await many.render();
-    expect((await many.files()).map(({ name }) => name)).toEqual(['a.jpg', 'b.jpg']);
+    expect((await many.made()).map(({ name }) => name)).toEqual(['a edit.jpg', 'b edit.jpg']);
   });
 
   it('go on where they were after a reload, and only then', async () => {
@@ -275,9 +282,40 @@ describe('many pictures', () => {
     await many.render();
     expect(rendered.slice(1).map((one) => one.split(' ')[1])).toEqual(['-0.25', '-0.25']);
     expect(turns.slice(1)).toEqual([0, 7]);
-    await batch.put({ ...now, wish: { ...now.wish, pattern: '{name} {recipe}' } });
-    const names = (await many.files()).map(({ name }) => name.replace(/\.[^.]+$/, ''));
+    await batch.put({
+      ...now,
+      wish: { ...now.wish, settings: { ...now.wish.settings, pattern: '{name} {recipe}' } },
+    });
+    const names = (await many.made()).map(({ name }) => name.replace(/\.[^.]+$/, ''));
     expect(names).toEqual([`a ${now.name}`, 'a dusk', 'a Variant 2']);
+  });
+
+  it('are written with several presets at once, each to a folder of its own', async () => {
+    await begin('a.png', 'b.png');
+    const { wish } = (await batch.get())!;
+    const preset = (name: string, parts: Partial<ExportPreset>): ExportPreset => ({
+      ...defaultExportSettings(),
+      name,
+      clip: null,
+      ...parts,
+    });
+    const web = preset('web', { size: { by: 'percent', percent: 50 }, pattern: '{number}' });
+    const presets = [web, preset('Print', { kind: 'tiff', bits: 16 })];
+    await batch.change({ wish: { ...wish, presets } });
+    await many.render();
+    expect(rendered).toEqual(['a.png 0 20', 'a.png 0 40', 'b.png 0 20', 'b.png 0 40']);
+    expect(decoded).toEqual(['a.png', 'b.png']);
+    expect((await many.made()).map(({ name }) => name)).toEqual([
+      'web/01.jpg',
+      'web/02.jpg',
+      'Print/a edit.tif',
+      'Print/b edit.tif',
+    ]);
+    // A new pattern needs no new files.
+    await batch.change({ wish: { ...wish, presets: [{ ...web, pattern: '{name} web' }, presets[1]!] } });
+    await many.render();
+    expect(rendered).toHaveLength(4);
+    expect((await many.made())[0]!.name).toBe('web/a web.jpg');
   });
 
   it('are rendered by one window at a time; another goes on where that one is closed', async () => {

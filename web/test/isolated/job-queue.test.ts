@@ -1,3 +1,4 @@
+import { defaultExportSettings, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type Exporter } from '../../src/app/engine/export';
 import { JobQueue } from '../../src/app/jobs/job-queue';
@@ -21,18 +22,16 @@ vi.mock('browser-fs-access', () => ({
 
 const wish = (fileName: string): ExportWish => ({
   fileName,
-  extension: '.png',
-  label: 'PNG',
-  type: 'image/png',
-  quality: 1,
-  bits: 8,
-  width: 10,
-  height: 10,
-  metadata: 'without-place',
+  settings: { ...defaultExportSettings(), kind: 'png' },
 });
-const input = (
-  ready = Promise.resolve({ metadata: { exif: null, xmp: null } } as unknown as ExportInput),
-): Held<ExportInput> => held(ready, () => void letGo++);
+/** What a picture of an id is made of. */
+const pictureOf = (id: string): ExportInput =>
+  ({
+    picture: { id, width: 10, height: 10 },
+    recipe: neutralRecipe(),
+    metadata: { exif: null, xmp: null },
+  }) as unknown as ExportInput;
+const input = (ready: Promise<ExportInput>): Held<ExportInput> => held(ready, () => void letGo++);
 let letGo = 0;
 
 /** An exporter whose files are done when they are told to be. */
@@ -42,12 +41,12 @@ class FakeExporter {
   report: (progress: { done: number; stage: 'rendering' }) => void = () => undefined;
 
   export(
+    source: ExportInput,
     _: unknown,
-    options: ExportWish,
     onProgress: typeof this.report,
     signal: AbortSignal,
   ): Promise<Blob> {
-    this.started.push(options.fileName);
+    this.started.push(source.picture.id);
     this.report = onProgress;
     return new Promise((resolve, reject) => {
       signal.addEventListener('abort', () => reject(signal.reason as Error));
@@ -60,7 +59,7 @@ describe('the queue of exports', () => {
   let exporter: FakeExporter;
   let exports: JobQueue;
   let page: EventTarget;
-  const run = (one: ExportWish, of = input()) =>
+  const run = (one: ExportWish, of = input(Promise.resolve(pictureOf(one.fileName)))) =>
     exports.run(pictureOrder(exporter as unknown as Exporter, one, of));
 
   beforeEach(() => {

@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { neutralRecipe } from '@hazy-lens/core';
+import { defaultExportSettings, neutralRecipe } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import {
   BatchRepository,
@@ -111,11 +111,8 @@ describe('a batch', () => {
     recipeId: null,
     recipe: neutralRecipe(),
     wish: {
-      type: 'image/png',
-      quality: 1,
-      longEdge: null,
-      pattern: '{name}',
-      metadata: 'without-place',
+      settings: { ...defaultExportSettings(), kind: 'png' },
+      presets: [],
       parts: ['colour'],
     },
     isRunning: true,
@@ -139,10 +136,14 @@ describe('a batch', () => {
   it('remembers how far each is, and what was made', async () => {
     await batch.put(stored);
     await batch.add(files('a.png'));
-    await batch.changePicture(0, { state: 'done', out: new Blob(['made']), madeOf: 'k' });
+    await batch.changePicture(0, {
+      state: 'done',
+      outs: [{ preset: '', file: new Blob(['made']) }],
+      madeOf: 'k',
+    });
     const [picture] = await firstOf(batch.watchPictures());
     expect(picture).toMatchObject({ state: 'done', madeOf: 'k', projectId: null });
-    expect(await picture!.out!.text()).toBe('made');
+    expect(await picture!.outs[0]!.file.text()).toBe('made');
     await batch.change({ isRunning: false });
     expect(await firstOf(batch.watch())).toEqual({ ...stored, isRunning: false });
   });

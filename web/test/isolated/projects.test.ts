@@ -123,6 +123,43 @@ describe('projects', () => {
     now.close();
   });
 
+  it('of an older version leave a batch that is written as it was', async () => {
+    const name = 'older-batch';
+    const old = new Dexie(name);
+    old.version(8).stores({ projects: 'id, changed, opened', batch: 'id', batchPictures: 'index' });
+    const wish = {
+      type: 'image/webp',
+      quality: 0.7,
+      longEdge: 900,
+      pattern: '{name}',
+      metadata: 'none',
+      parts: ['blur'],
+    };
+    await old.table('batch').put({ id: 'batch', name: 'noon', recipeId: null, recipe: plain.recipe, wish });
+    const row = { name: 'a.png', file: new Blob(['a']), state: 'done' };
+    await old.table('batchPictures').bulkPut([
+      { ...row, index: 0, out: new Blob(['made']) },
+      { ...row, index: 1, out: null },
+    ]);
+    old.close();
+    const now = new Database(name);
+    expect((await now.batch.get('batch'))!.wish).toEqual({
+      settings: {
+        kind: 'webp',
+        quality: 70,
+        size: { by: 'long-edge', px: 900 },
+        pattern: '{name}',
+        metadata: 'none',
+      },
+      presets: [],
+      parts: ['blur'],
+    });
+    const pictures = await now.batchPictures.toArray();
+    expect(pictures.map(({ outs }) => outs.length)).toEqual([1, 0]);
+    expect(await pictures[0]!.outs[0]!.file.text()).toBe('made');
+    now.close();
+  });
+
   it('can be deleted and put back for a day; a copy shares the picture; tidying keeps what is needed', async () => {
     const one = await create('Kites');
     await projects.save(saturated(await open(one.id), 30), null);

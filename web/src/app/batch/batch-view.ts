@@ -23,14 +23,23 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
 import { directoryOpen, fileOpen, fileSave } from 'browser-fs-access';
-import { LOOK_PARTS, RAW_EXTENSIONS, STILL_FORMATS, parseRecipe, safeName } from '@hazy-lens/core';
+import {
+  type ExportPreset,
+  type ExportSettings,
+  LOOK_PARTS,
+  RAW_EXTENSIONS,
+  defaultExportSettings,
+  nameByPattern,
+  parseRecipe,
+  safeName,
+  withoutEnding,
+} from '@hazy-lens/core';
 import { filesIn } from '../engine/dropped-files';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../engine/folder';
 import { zipOf } from '../engine/zip-of';
 import { JobQueue } from '../jobs/job-queue';
 import { BATCH_JOB, BatchRenderer, commonRecipe } from '../jobs/batch-renderer';
-import { filledPattern } from '../model/file-pattern';
-import { METADATA_NAMES } from '../model/metadata-names';
+import { exportText, stillFormatNamed } from '../model/export-text';
 import { PART_NAMES } from '../model/part-names';
 import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
@@ -38,14 +47,17 @@ import { withErrorNotice } from '../project/session/report-errors';
 import { ProjectOpener } from '../project/session/project-opener';
 import { BlobImage } from '../shelf/blob-image';
 import {
+  BATCH_PATTERN,
   BatchRepository,
   type BatchWish,
   type StoredBatch,
   type StoredBatchPicture,
+  outputsOf,
 } from '../storage/batch-repository';
+import { Presets, type StoredPreset } from '../storage/presets';
 import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { signalFrom } from '../ui/from-observable';
-import { NumberField, plainRange } from '../ui/number-field';
+import { ExportSettingsForm } from '../ui/export-settings';
 import { reasonOf } from '../model/causes';
 import { counted } from '../model/counted';
 
@@ -53,11 +65,8 @@ import { counted } from '../model/counted';
 const CURRENT = 'current';
 const OTHER = 'other';
 const FIRST_WISH: BatchWish = {
-  type: 'image/jpeg',
-  quality: 0.92,
-  longEdge: null,
-  pattern: '{name} {recipe}',
-  metadata: 'without-place',
+  settings: { ...defaultExportSettings(), pattern: BATCH_PATTERN },
+  presets: [],
   parts: [...LOOK_PARTS],
 };
 const PICTURES = {
@@ -100,7 +109,7 @@ export function openMany(dialog: MatDialog): void {
     MatOption,
     MatSelect,
     MatTooltip,
-    NumberField,
+    ExportSettingsForm,
     BlobImage,
   ],
   templateUrl: './batch-view.html',
@@ -113,6 +122,7 @@ export class BatchView {
   private readonly batchRenderer = inject(BatchRenderer);
   private readonly queue = inject(JobQueue);
   private readonly recipes = inject(Recipes);
+  private readonly presets = inject(Presets);
   private readonly project = inject(OpenProject);
   private readonly opener = inject(ProjectOpener);
   private readonly notices = inject(Notices);
@@ -120,18 +130,19 @@ export class BatchView {
   protected readonly current = CURRENT;
   protected readonly other = OTHER;
   protected readonly parts = PART_NAMES;
-  protected readonly metadataNames = METADATA_NAMES;
-  protected readonly kinds = STILL_FORMATS;
-  protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
-  protected readonly edge = { ...plainRange('Long edge', 'px', 16, 20_000, 2000), step: 10 };
   protected readonly set = signalFrom<StoredBatch | null>(this.batch.watch(), null);
   protected readonly pictures = signalFrom<readonly StoredBatchPicture[]>(this.batch.watchPictures(), []);
   private readonly kept = signalFrom<{ all: readonly StoredRecipe[] }>(this.recipes.shelf(), { all: [] });
   protected readonly saved = computed(() => this.kept().all);
   protected readonly wish = computed(() => this.set()?.wish ?? FIRST_WISH);
-  protected readonly kind = computed(
-    () => STILL_FORMATS.find(({ mime }) => mime === this.wish().type) ?? STILL_FORMATS[0]!,
-  );
+  private readonly shelf = signalFrom<{ all: readonly StoredPreset[] }>(this.presets.shelf(), { all: [] });
+  /** Presets that can be chosen: those that are kept, and those that were chosen before. */
+  protected readonly offered = computed<readonly ExportPreset[]>(() => {
+    const kept = this.shelf().all.map(({ preset }) => preset);
+    const names = new Set(kept.map(({ name }) => name));
+    return [...kept, ...this.wish().presets.filter(({ name }) => !names.has(name))];
+  });
+  protected readonly chosenPresets = computed(() => this.wish().presets.map(({ name }) => name));
   /** The job in the queue, while all are being rendered. */
   protected readonly job = computed(
     () => this.queue.jobs().find(({ fileName }) => fileName === BATCH_JOB) ?? null,
@@ -158,16 +169,23 @@ export class BatchView {
     return isCurrent ? CURRENT : OTHER;
   });
   protected readonly projectName = computed(() => this.project.state().name);
-  /** What the first file will be called. */
+  /** What the first picture’s files will be called. */
   protected readonly example = computed(() => {
-    const common = this.set()?.name ?? 'recipe';
-    const pictures = this.pictures().map(({ name, own }) => ({ name, recipe: own?.name ?? common }));
-    const [first] = filledPattern(
-      this.wish().pattern,
-      pictures.length > 0 ? pictures : [{ name: 'kites.jpg', recipe: common }],
-    );
-    return first! + this.kind().extension;
+    const recipe = this.set()?.name ?? 'recipe';
+    const [first] = this.pictures();
+    const file = first?.name ?? 'kites.jpg';
+    const source = { name: withoutEnding(file), file, recipe: first?.own?.name ?? recipe };
+    const day = new Date();
+    return outputsOf(this.wish())
+      .map(({ pattern, kind }) => nameByPattern(pattern, source, day) + stillFormatNamed(kind).extension)
+      .join(', ');
   });
+  /** What each picture is written as. */
+  protected readonly written = computed(() =>
+    outputsOf(this.wish()).map((one) => (one.name ? `${one.name}: ${exportText(one)}` : exportText(one))),
+  );
+  /** The settings of the files are in view. */
+  protected readonly isSetting = signal(false);
   /** Index of the picture whose original is shown while a button is held. */
   protected readonly comparing = signal<number | null>(null);
   private readonly stop = new AbortController();
@@ -208,6 +226,14 @@ export class BatchView {
       const { wish, isRunning } = last ?? { wish: FIRST_WISH, isRunning: false };
       await this.batch.put({ id: 'batch', name, recipeId: stored?.id ?? null, recipe, wish, isRunning });
     });
+  }
+
+  protected choosePresets(names: readonly string[]): void {
+    this.want({ presets: this.offered().filter(({ name }) => names.includes(name)) });
+  }
+
+  protected change(change: Partial<ExportSettings>): void {
+    this.want({ settings: { ...this.wish().settings, ...change } });
   }
 
   protected want(change: Partial<BatchWish>): void {
@@ -265,7 +291,7 @@ export class BatchView {
   protected async saveZip(): Promise<void> {
     const fileName = `${safeName(this.set()?.name ?? 'many')}.zip`;
     await this.orSaid(async () => {
-      const files = await this.batchRenderer.files();
+      const files = await this.batchRenderer.made();
       await fileSave(zipOf(files), { fileName, extensions: ['.zip'] });
       this.tellMissing(files.length, `“${fileName}”`);
     });
@@ -289,7 +315,7 @@ export class BatchView {
   protected async saveFolder(): Promise<void> {
     await this.orSaid(async () => {
       const folder = await pickFolder();
-      const files = await this.batchRenderer.files();
+      const files = await this.batchRenderer.made();
       const sources = new Set(this.pictures().map(({ name }) => name.toLowerCase()));
       const same = files.find(({ name }) => sources.has(name.toLowerCase()));
       if (same && (await hasFile(folder, same.name)))

@@ -16,6 +16,7 @@ import {
   resolveRecipe,
   resolveTidiedRecipe,
   sharedSamples,
+  sharpeningAt,
   stillFormatOf,
   wholeView,
 } from '@hazy-lens/core';
@@ -27,7 +28,9 @@ import { measuresOf } from './measures-of';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
 
-export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent'> {
+export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent' | 'sharpening'> {
+  /** Sharpening for output, 0..1, see `sharpeningAt`. */
+  sharpening: number;
   /** Bits a channel of the file, where its kind can have 16; null for as many as the picture has. */
   bits: 8 | 16 | null;
 }
@@ -138,6 +141,9 @@ export class Exporter {
     const scale = size.width / picture.width;
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });
+    const amount = sharpeningAt(options.sharpening, scale);
+    const haze = amount > 0 ? (await this.hazeMap(source, size)).samples : null;
+    signal.throwIfAborted();
     const { parts } = picture;
     const isTransparent = parts !== null && stillFormatOf(options.type).keepsAlpha;
     const whole = { x: 0, y: 0, ...size, picture: size };
@@ -145,7 +151,8 @@ export class Exporter {
       // Kinds that are pressed hard take most of the time: what is left is reckoned from writing alone.
       const writing = (done: number): void => onProgress({ done, stage: 'writing' });
       writing(0);
-      return encodePixels(pixels, { ...options, format: output, isTransparent }, signal, writing);
+      const sharpening = haze && { amount, haze };
+      return encodePixels(pixels, { ...options, format: output, isTransparent, sharpening }, signal, writing);
     };
     if (isTransparent) {
       const fill = (part: keyof typeof parts, target: Uint8Array) =>

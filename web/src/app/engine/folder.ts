@@ -9,9 +9,12 @@ export function pickFolder(): Promise<FileSystemDirectoryHandle> {
   return picker.showDirectoryPicker({ mode: 'readwrite' });
 }
 
-/** Writes a file into a folder, in place of one of the same name. */
-export async function writeInto(folder: FileSystemDirectoryHandle, name: string, file: Blob): Promise<void> {
-  const stream = await (await folder.getFileHandle(name, { create: true })).createWritable();
+/** Writes a file into a folder, in place of one of the same name. @param path its name, after those of folders in it. */
+export async function writeInto(folder: FileSystemDirectoryHandle, path: string, file: Blob): Promise<void> {
+  const [name, ...inner] = path.split('/').reverse() as [string, ...string[]];
+  let place = folder;
+  for (const one of inner.reverse()) place = await place.getDirectoryHandle(one, { create: true });
+  const stream = await (await place.getFileHandle(name, { create: true })).createWritable();
   await stream.write(file);
   await stream.close();
 }

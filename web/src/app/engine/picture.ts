@@ -7,6 +7,8 @@ import {
   type Region,
   type Size,
   type Threads,
+  halvingsOf,
+  levelFor,
   renderScaled,
   isYuv,
 } from '@hazy-lens/core';
@@ -18,7 +20,6 @@ interface Level extends Size {
   pixels: SharedArrayBuffer;
 }
 
-const SMALLEST = 1400;
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
 
 /** A decoded picture and its halvings, from which any part can be had at any smaller size quickly. */
@@ -50,10 +51,6 @@ export class Picture extends RegionReader {
     this.parts = parts && { premultiplied: part(parts.premultiplied), alpha: part(parts.alpha) };
   }
 
-  private get pixelBytes(): number {
-    return this.readFormat.channels * this.readFormat.bytes;
-  }
-
   /** All pixels as they lie, in its own format. */
   get rawPixels(): SharedArrayBuffer {
     return this.levels[0]!.pixels;
@@ -71,21 +68,9 @@ export class Picture extends RegionReader {
     free = new BufferPool(),
   ): Promise<Picture> {
     const picture = new Picture(full, crypto.randomUUID(), full.parts);
-    for (let last: Level = full; Math.max(last.width, last.height) > SMALLEST;) {
-      const size = { width: Math.ceil(last.width / 2), height: Math.ceil(last.height / 2) };
-      const bytes = size.width * size.height * picture.pixelBytes;
-      const next: Level = { ...size, pixels: free.take(bytes) };
-      const whole = { x: 0, y: 0, ...size, picture: size };
-      await renderScaled(
-        threads,
-        { ...last, format: picture.format },
-        whole,
-        picture.readFormat,
-        new Uint8Array(next.pixels),
-      );
-      picture.levels.push(next);
-      last = next;
-    }
+    const { format, readFormat } = picture;
+    const take = (bytes: number): SharedArrayBuffer => free.take(bytes);
+    picture.levels.push(...(await halvingsOf(threads, { ...full, format }, readFormat, take)));
     return picture;
   }
 
@@ -118,14 +103,9 @@ export class Picture extends RegionReader {
   async cutting(size: Size, cut: (level: SharedImage) => Promise<void>): Promise<void> {
     this.cuts++;
     try {
-      await cut(this.levelFor(size));
+      await cut({ ...levelFor(this.levels, size), format: this.format });
     } finally {
       this.cuts--;
     }
-  }
-
-  private levelFor({ width, height }: Size): SharedImage {
-    const enough = this.levels.filter((level) => level.width >= width && level.height >= height);
-    return { ...(enough.at(-1) ?? this.levels[0]!), format: this.format };
   }
 }

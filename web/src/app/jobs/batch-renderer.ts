@@ -1,13 +1,17 @@
 import { Injectable, inject } from '@angular/core';
 import {
+  type ExportPreset,
   type Recipe,
   cropOf,
+  distinctNames,
   mendsIn,
+  namesByPattern,
   neutralRecipe,
   parseRecipe,
-  sizeWithin,
+  safeName,
   stillFormatOf,
   withParts,
+  withoutEnding,
 } from '@hazy-lens/core';
 import { Exporter, type ExportSource } from '../engine/export';
 import { MediaLoader } from '../engine/load';
@@ -15,14 +19,15 @@ import { StillMender } from '../engine/still-mender';
 import { metadataOf } from '../engine/metadata-of';
 import { RecipeAssetLoader } from '../engine/recipe-asset-loader';
 import { renderThumbnail } from '../engine/thumbnail';
-import { filledPattern } from '../model/file-pattern';
 import {
   BatchRepository,
-  type BatchWish,
+  type BatchFile,
   type StoredBatch,
   type StoredBatchPicture,
+  outputsOf,
 } from '../storage/batch-repository';
 import { Projects } from '../storage/projects';
+import { exportOptions } from './export-options';
 import { JobQueue, type Control, type Report } from './job-queue';
 import { timeLeft } from './time-left';
 import { isStorageFull, sentenceOf } from '../model/causes';
@@ -131,12 +136,13 @@ export class BatchRenderer {
       const picture = await this.batch.picture(index);
       if (!picture) continue;
       const recipe = await this.recipeOf(batch, picture);
-      const { type, quality, longEdge, metadata } = batch.wish;
-      const of = keyOf([recipe, type, quality, longEdge, metadata]);
+      const outputs = outputsOf(batch.wish);
+      // Other names need no other files.
+      const of = keyOf([recipe, outputs.map((one) => ({ ...one, pattern: '', clip: null }))]);
       if (picture.state === 'done' && picture.madeOf === of) continue;
       await this.orTold(picture, async () => {
         const made = await this.with(picture, recipe, control.signal, async (source) => ({
-          out: await this.file(source, batch.wish, picture, control.signal),
+          outs: await this.files(source, outputs, picture, control.signal),
           ...(await this.small(source, picture)),
         }));
         const done = { state: 'done', reason: null, madeOf: of, ...made } as const;
@@ -175,22 +181,21 @@ export class BatchRenderer {
     return { thumbnail: await renderThumbnail(this.exporter, source), thumbnailOf: of };
   }
 
-  /** The file of a picture as it is wanted. */
-  private async file(
+  /** The files of a picture, as they are wanted. */
+  private async files(
     source: ExportSource,
-    { type, quality, longEdge, metadata }: BatchWish,
+    outputs: readonly ExportPreset[],
     { file }: StoredBatchPicture,
     signal: AbortSignal,
-  ): Promise<Blob> {
-    const kind = stillFormatOf(type);
-    const options = {
-      type: kind.mime,
-      quality,
-      bits: null,
-      ...sizeWithin(cropOf(source.recipe, source.picture), longEdge ?? Infinity),
-      notes: { of: await metadataOf(file), choice: metadata },
-    };
-    return this.exporter.export(source, options, () => undefined, signal);
+  ): Promise<BatchFile[]> {
+    const metadata = await metadataOf(file);
+    const files: BatchFile[] = [];
+    for (const preset of outputs) {
+      const options = exportOptions(preset, cropOf(source.recipe, source.picture), metadata);
+      const made = await this.exporter.export(source, options, () => undefined, signal);
+      files.push({ preset: preset.name, file: made });
+    }
+    return files;
   }
 
   /** The recipe of a picture: its own where it was nudged, else what is used of the common one. */
@@ -233,19 +238,30 @@ export class BatchRenderer {
     }
   }
 
-  /** What was made, with the names that the pattern gives. */
-  async files(): Promise<{ name: string; file: Blob }[]> {
+  /** What was made, with the names that the patterns give; what several presets made lies in a folder for each. */
+  async made(): Promise<{ name: string; file: Blob }[]> {
     const batch = await this.batch.get();
     const pictures = await this.batch.pictures();
     if (!batch) return [];
-    const names = filledPattern(
-      batch.wish.pattern,
-      pictures.map(({ name, own }) => ({ name, recipe: own?.name ?? batch.name })),
-    );
-    // A file is named for what it is, also where another kind is wanted by now.
-    return pictures.flatMap(({ out }, i) =>
-      out ? [{ name: names[i]! + stillFormatOf(out.type).extension, file: out }] : [],
-    );
+    const sources = pictures.map(({ name, own }) => ({
+      name: withoutEnding(name),
+      file: name,
+      recipe: own?.name ?? batch.name,
+    }));
+    const presets = [...new Set(pictures.flatMap(({ outs }) => outs.map(({ preset }) => preset)))];
+    const folders = distinctNames(presets.map(safeName));
+    const day = new Date();
+    return presets.flatMap((preset, i) => {
+      const { pattern } = outputsOf(batch.wish).find(({ name }) => name === preset) ?? batch.wish.settings;
+      const names = namesByPattern(pattern, sources, day);
+      const folder = presets.length > 1 ? `${folders[i]!}/` : '';
+      return pictures.flatMap(({ outs }, k) =>
+        outs
+          .filter((out) => out.preset === preset)
+          // A file is named for what it is, also where another kind is wanted by now.
+          .map(({ file }) => ({ name: folder + names[k]! + stillFormatOf(file.type).extension, file })),
+      );
+    });
   }
 }
 

@@ -1,5 +1,13 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { evenTimes, keepsSound, meantRate, parseRecipe, timelineOf } from '@hazy-lens/core';
+import {
+  type ClipSettings,
+  type Size,
+  evenTimes,
+  keepsSound,
+  meantRate,
+  parseRecipe,
+  timelineOf,
+} from '@hazy-lens/core';
 import {
   type FilmSource,
   encodedFormat,
@@ -7,7 +15,7 @@ import {
   isTransparent,
   unreadNote,
 } from '../engine/footage/render-frames';
-import { CLIP_FORMATS, type ClipFormat } from '../engine/footage/clip-formats';
+import { CLIP_FORMATS, type ClipFormat, bitrateFor, clipFormatOf } from '../engine/footage/clip-formats';
 import { FrameMender } from '../engine/footage/frame-mender';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
@@ -34,6 +42,36 @@ export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 
 
 /** A film as it is wanted, whatever it is called. */
 export type NamelessWish = Omit<FilmWish, 'fileName'>;
+
+/** The size of a film. @param sheet what a crop leaves of the footage. @param width that is wanted; null for all of it. */
+export function clipSize(sheet: Size, { writer }: ClipFormat, width: number | null): Size {
+  const wanted = Math.min(sheet.width, width ?? sheet.width);
+  // Encoders of 4:2:0 want even sizes.
+  const fit = (value: number): number =>
+    writer.by === 'encoder' ? Math.max(2, 2 * Math.floor(value / 2)) : Math.max(1, Math.round(value));
+  return { width: fit(wanted), height: fit((sheet.height * wanted) / sheet.width) };
+}
+
+/** A film by settings, at a size and frames a second. */
+export function filmWish(
+  { kind: id, holds, quality, rate }: ClipSettings,
+  size: Size,
+  fps: number,
+  repeatsUnread: boolean,
+): NamelessWish {
+  const kind = clipFormatOf(id);
+  const { writer } = kind;
+  const isRated = writer.by === 'encoder' && holds === 'bitrate';
+  const codec = writer.by === 'encoder' ? writer.codec : 'avc';
+  return {
+    ...size,
+    kind,
+    bitrate: isRated ? Math.round(rate * 1e6) : bitrateFor(quality, size, fps, codec),
+    holds,
+    quality: quality / 100,
+    repeatsUnread,
+  };
+}
 
 /** What a film is made of, and the project that it is of: null for one that is not kept. */
 export interface FilmInput {

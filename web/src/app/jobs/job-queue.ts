@@ -49,6 +49,9 @@ export type JobResult =
   | { kind: 'cancelled' }
   | { kind: 'failed'; reason: string; /** The reason says what to do. */ isAdvised?: true };
 
+/** Takes a file that was made. */
+export type WriteFile = (file: Blob) => Promise<void>;
+
 interface Entry {
   job: Job;
   abort: AbortController;
@@ -109,23 +112,28 @@ export class JobQueue {
     );
   }
 
-  /** Makes a file. To be called while the click is fresh: a picker may open. */
-  async run(order: FileJobSpec): Promise<JobResult> {
-    const outcome = await this.written(order);
+  /**
+   * Makes a file. To be called while the click is fresh: a picker may open.
+   * @param write takes the file in place of the picker and the downloads.
+   */
+  async run(order: FileJobSpec, write: WriteFile | null = null): Promise<JobResult> {
+    const outcome = await this.written(order, write);
     await order.ended?.(outcome);
     return outcome;
   }
 
-  private async written(order: FileJobSpec): Promise<JobResult> {
+  private async written(order: FileJobSpec, write: WriteFile | null): Promise<JobResult> {
     const { fileName, extension, label } = order;
     const { made: blob, abort, leave } = this.enter(order);
     try {
       // A picker must open while the click is fresh; a download has to wait for its bytes.
-      await fileSave('showSaveFilePicker' in window ? blob : await blob, {
-        fileName,
-        extensions: [extension],
-        description: label,
-      });
+      if (write) await write(await blob);
+      else
+        await fileSave('showSaveFilePicker' in window ? blob : await blob, {
+          fileName,
+          extensions: [extension],
+          description: label,
+        });
       return { kind: 'written', bytes: (await blob).size, ...(order.note?.() && { note: order.note() }) };
     } catch (error) {
       if (abort.signal.aborted || (error as Error).name === 'AbortError') return { kind: 'cancelled' };

@@ -1,16 +1,17 @@
-import type { Metadata, MetadataChoice } from '@hazy-lens/core';
-import { type ExportOptions, type ExportProgress, type ExportSource, type Exporter } from '../engine/export';
+import { type ExportSettings, type Metadata, cropOf } from '@hazy-lens/core';
+import type { ExportProgress, ExportSource, Exporter } from '../engine/export';
+import { stillFormatNamed } from '../model/export-text';
+import { exportOptions } from './export-options';
 import type { FileJobSpec } from './job-queue';
 import type { Held } from './held';
 import { timeLeft } from './time-left';
 
 /** How a picture is wanted. */
-export type ExportWish = Omit<ExportOptions, 'notes'> & {
+export interface ExportWish {
+  settings: ExportSettings;
+  /** With its ending. */
   fileName: string;
-  extension: string;
-  label: string;
-  metadata: MetadataChoice;
-};
+}
 
 /** All that a picture is made of: it is taken when the file is ordered, and nothing changes it after that. */
 export interface ExportInput extends ExportSource {
@@ -25,11 +26,16 @@ const STAGES: Record<ExportProgress['stage'], string> = {
 };
 
 /** An order for one picture. */
-export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<ExportInput>): FileJobSpec {
+export function pictureOrder(
+  exporter: Exporter,
+  { settings, fileName }: ExportWish,
+  input: Held<ExportInput>,
+): FileJobSpec {
+  const { label, extension } = stillFormatNamed(settings.kind);
   return {
-    fileName: wish.fileName,
-    extension: wish.extension,
-    label: `${wish.label} picture`,
+    fileName,
+    extension,
+    label: `${label} picture`,
     canPause: false,
     async make(report, { signal }) {
       report({ says: 'Preparing' });
@@ -39,7 +45,7 @@ export function pictureOrder(exporter: Exporter, wish: ExportWish, input: Held<E
       let started = 0;
       return exporter.export(
         source,
-        { ...wish, notes: { of: metadata, choice: wish.metadata } },
+        exportOptions(settings, cropOf(source.recipe, source.picture), metadata),
         (now) => {
           if (now.stage !== stage) [stage, started] = [now.stage, performance.now()];
           const left = timeLeft(now.done, performance.now() - started);

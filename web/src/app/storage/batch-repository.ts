@@ -1,24 +1,39 @@
 import { Injectable } from '@angular/core';
-import { LOOK_PARTS, type MetadataChoice, RECIPE_PARTS, type Recipe, type RecipePart } from '@hazy-lens/core';
+import {
+  type ExportPreset,
+  type ExportSettings,
+  LOOK_PARTS,
+  RECIPE_PARTS,
+  type Recipe,
+  type RecipePart,
+  defaultExportSettings,
+  exportPresetSchema,
+  exportSettingsSchema,
+} from '@hazy-lens/core';
 import { type Observable, liveQuery } from 'dexie';
 import * as z from 'zod';
 import { Database } from './database';
 
 /** How the pictures of a batch are written. */
 export interface BatchWish {
-  /** Type of file (MIME), see `STILL_FORMATS`. */
-  type: string;
-  /** 0..1 */
-  quality: number;
-  /** Pixels of the longer side; null for the full size. */
-  longEdge: number | null;
-  /** How files are named, see `filledPattern`. */
-  pattern: string;
-  /** What of each source's metadata goes along. */
-  metadata: MetadataChoice;
+  /** What each picture is written with, where no preset is chosen. */
+  settings: ExportSettings;
+  /** Presets that are written instead, each to a file of its own; as they were when they were chosen. */
+  presets: ExportPreset[];
   /** Parts of the recipe that are used. */
   parts: RecipePart[];
 }
+
+/** A file that was made of a picture. */
+export interface BatchFile {
+  /** The preset that it was written with; empty where there was none. */
+  preset: string;
+  file: Blob;
+}
+
+/** All that each picture is written to. */
+export const outputsOf = ({ settings, presets }: BatchWish): readonly ExportPreset[] =>
+  presets.length > 0 ? presets : [{ ...settings, name: '', clip: null }];
 
 /** One recipe over many pictures, as it is kept: there is one at a time. */
 export interface StoredBatch {
@@ -64,8 +79,11 @@ export interface StoredBatchPicture {
   /** What the small picture, and what the file, was made of. */
   thumbnailOf: string;
   madeOf: string;
-  out: Blob | null;
+  outs: BatchFile[];
 }
+
+/** How files of a batch are named at first. */
+export const BATCH_PATTERN = '{name} {recipe}';
 
 const batchRow = z.object({
   id: z.literal('batch'),
@@ -73,11 +91,8 @@ const batchRow = z.object({
   recipeId: z.string().nullable().catch(null),
   recipe: z.custom<Recipe>((value) => typeof value === 'object' && value !== null),
   wish: z.object({
-    type: z.string(),
-    quality: z.number(),
-    longEdge: z.number().nullable(),
-    pattern: z.string(),
-    metadata: z.enum(['all', 'without-place', 'none']).catch('without-place'),
+    settings: exportSettingsSchema.catch({ ...defaultExportSettings(), pattern: BATCH_PATTERN }),
+    presets: z.array(exportPresetSchema).catch([]),
     parts: z.array(z.enum(RECIPE_PARTS)).catch([...LOOK_PARTS]),
   }),
   isRunning: z.boolean().catch(false),
@@ -100,7 +115,7 @@ const pictureRow = z.object({
   thumbnail: z.instanceof(Blob).nullable().catch(null),
   thumbnailOf: z.string().catch(''),
   madeOf: z.string().catch(''),
-  out: z.instanceof(Blob).nullable().catch(null),
+  outs: z.array(z.object({ preset: z.string(), file: z.instanceof(Blob) })).catch([]),
 });
 
 /** Whether a picture is as it was: files are made anew only with what they are made of. */
@@ -176,7 +191,7 @@ export class BatchRepository {
           thumbnail: null,
           thumbnailOf: '',
           madeOf: '',
-          out: null,
+          outs: [],
         })),
       );
     });

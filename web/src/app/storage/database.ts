@@ -4,6 +4,7 @@ import type { HistoryEntry } from '../model/history';
 import type { StoredBatch, StoredBatchPicture } from './batch-repository';
 import type { FilmPart, StoredFilm } from './clip-repository';
 import type { StoredLook } from './own-looks';
+import type { StoredPreset } from './presets';
 import type { StoredRecipe } from './recipes';
 import type { StoredProject } from './rows';
 
@@ -54,6 +55,7 @@ export class Database extends Dexie {
   readonly remains!: EntityTable<QuarantinedProject, 'id'>;
   readonly recipes!: EntityTable<StoredRecipe, 'id'>;
   readonly looks!: EntityTable<StoredLook, 'id'>;
+  readonly presets!: EntityTable<StoredPreset, 'id'>;
   readonly batch!: EntityTable<StoredBatch, 'id'>;
   readonly batchPictures!: EntityTable<StoredBatchPicture, 'index'>;
   readonly films!: EntityTable<StoredFilm, 'id'>;
@@ -70,6 +72,7 @@ export class Database extends Dexie {
     this.version(6).stores({ looks: 'id' });
     this.version(7).stores({ films: 'id', filmParts: '[film+index]' });
     this.version(8).stores({ projects: 'id, changed, opened' });
+    this.version(9).stores({ presets: 'id' }).upgrade(batchToSettings);
   }
 
   /** One that could not be opened, as on a full disk, is tried again by whoever asks next. */
@@ -125,5 +128,30 @@ async function recipeToWork(transaction: Transaction): Promise<void> {
     .modify((step) => {
       step.undo = ofWork(step.undo);
       step.redo = ofWork(step.redo);
+    });
+}
+
+/** Until version 8 a batch had a few settings of its own, and one file a picture. */
+async function batchToSettings(transaction: Transaction): Promise<void> {
+  await transaction
+    .table<Row>('batch')
+    .toCollection()
+    .modify((batch) => {
+      const { type, quality, longEdge, pattern, metadata, parts } = (batch['wish'] ?? {}) as Row;
+      const settings: Row = {
+        kind: typeof type === 'string' ? type.replace('image/', '') : 'jpeg',
+        ...(typeof quality === 'number' && { quality: Math.round(100 * quality) }),
+        ...(typeof longEdge === 'number' && { size: { by: 'long-edge', px: Math.round(longEdge) } }),
+        pattern,
+        metadata,
+      };
+      batch['wish'] = { settings, presets: [], parts };
+    });
+  await transaction
+    .table<Row>('batchPictures')
+    .toCollection()
+    .modify((picture) => {
+      picture['outs'] = picture['out'] instanceof Blob ? [{ preset: '', file: picture['out'] }] : [];
+      delete picture['out'];
     });
 }

@@ -26,7 +26,8 @@ export class StorageUsage {
     await pictures.each(({ file }) => void (sources += sizeOf(file)));
     await assets.each(({ file }) => void (named += sizeOf(file)));
     await batchPictures.each(
-      ({ file, out, thumbnail }) => void (batch += sizeOf(file) + sizeOf(out) + sizeOf(thumbnail)),
+      ({ file, outs, thumbnail }) =>
+        void (batch += [file, thumbnail, ...outs.map((out) => out.file)].map(sizeOf).reduce((a, b) => a + b)),
     );
     await filmParts.each(({ file }) => void (clips += sizeOf(file)));
     const uses = [

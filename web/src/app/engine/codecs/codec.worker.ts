@@ -6,6 +6,7 @@ import {
   exportedMetadata,
   insertMetadata,
   readRecipe,
+  sharpenForOutput,
   shrunk,
   tagSrgb,
   textOf,
@@ -134,7 +135,13 @@ async function bytesOf(file: Blob): Promise<Uint8Array<ArrayBuffer>> {
 }
 
 async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob> {
-  const { type, format } = options;
+  const { type, format, sharpening } = options;
+  if (sharpening) {
+    const { buffer, byteOffset, length } = pixels;
+    const samples = format.bytes === 1 ? pixels : new Uint16Array(buffer, byteOffset, length / 2);
+    sharpenForOutput(samples, format, options, sharpening.haze, sharpening.amount);
+    progress();
+  }
   const metadata = await metadataFor(pixels, options);
   // Browsers halve the chroma of each JPEG, and give each PNG a channel for what is transparent.
   const isForBrowser =

@@ -46,6 +46,8 @@ export interface EncodeOptions {
   format: PixelFormat;
   /** The fourth channel says how much there is of each pixel; else all is opaque. */
   isTransparent: boolean;
+  /** How much is sharpened, see `sharpenForOutput`, and the haze of each pixel; nothing is where it is missing. */
+  sharpening?: { amount: number; haze: Uint16Array } | null;
   /** What the source says of itself, and what of that goes along. */
   notes: { of: Metadata; choice: MetadataChoice };
 }

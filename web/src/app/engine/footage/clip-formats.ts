@@ -1,3 +1,5 @@
+import type { ClipSettings } from '@hazy-lens/core';
+
 /** A film that an encoder of the browser makes. */
 export interface EncoderKind {
   by: 'encoder';
@@ -9,7 +11,7 @@ export interface EncoderKind {
 
 /** A kind of file that a film can be written to. */
 export interface ClipFormat {
-  id: string;
+  id: ClipSettings['kind'];
   label: string;
   extension: string;
   /** What it is written by. */
@@ -58,6 +60,10 @@ export const CLIP_FORMATS: readonly ClipFormat[] = [
   { id: 'jpeg', label: 'JPEG frames', extension: '.zip', writer: { by: 'frames', type: 'image/jpeg' } },
   { id: 'png', label: 'PNG frames', extension: '.zip', writer: { by: 'frames', type: 'image/png' } },
 ];
+
+/** The format of an id. */
+export const clipFormatOf = (id: ClipSettings['kind']): ClipFormat =>
+  CLIP_FORMATS.find((format) => format.id === id)!;
 
 /** Whether a kind keeps transparent places: PNG does, and VP9 in a WebM has their coverage beside its colours. */
 export function holdsAlpha({ writer }: Pick<ClipFormat, 'writer'>): boolean {

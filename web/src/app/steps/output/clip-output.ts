@@ -5,13 +5,14 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
-import { type NumberRange, keepsSound, safeName } from '@hazy-lens/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import { type NumberRange, keepsSound } from '@hazy-lens/core';
 import { FarmClient } from '../../engine/farm-client';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/render-frames';
-import { CLIP_FORMATS, type ClipFormat, bitrateFor, holdsAlpha } from '../../engine/footage/clip-formats';
+import { CLIP_FORMATS, type ClipFormat, holdsAlpha } from '../../engine/footage/clip-formats';
 import { canWrite } from '../../engine/footage/writers';
-import type { FilmWish } from '../../jobs/clip-exports';
+import { type FilmWish, clipSize, filmWish } from '../../jobs/clip-exports';
 import { isFarmKind } from '../../jobs/farm-exports';
 import { roughly } from '../../jobs/time-left';
 import { Footage } from '../../project/footage/footage';
@@ -36,6 +37,7 @@ import { counted } from '../../model/counted';
     MatOption,
     MatSelect,
     MatSuffix,
+    MatTooltip,
     NumberField,
   ],
   template: `
@@ -43,17 +45,17 @@ import { counted } from '../../model/counted';
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <mat-select
           aria-label="Clip format"
-          [value]="settings.filmKind()"
-          (selectionChange)="settings.filmKind.set($event.value)"
+          [value]="settings.clip().kind"
+          (selectionChange)="settings.changeClip({ kind: $event.value })"
         >
           @for (kind of kinds; track kind.id) {
-            <mat-option [value]="kind">{{ kind.label }}</mat-option>
+            <mat-option [value]="kind.id">{{ kind.label }}</mat-option>
           }
         </mat-select>
       </mat-form-field>
-      @if (unwritable() === settings.filmKind()) {
+      @if (unwritable() === settings.clipFormat()) {
         <p class="hint" role="status">
-          This browser can’t encode {{ settings.filmKind().label }} at {{ size().width }} ×
+          This browser can’t encode {{ settings.clipFormat().label }} at {{ size().width }} ×
           {{ size().height }} px. Choose another kind.
         </p>
       }
@@ -61,33 +63,33 @@ import { counted } from '../../model/counted';
         <mat-button-toggle-group
           aria-label="Encode by"
           hideSingleSelectionIndicator
-          [value]="settings.filmHolds()"
-          (change)="settings.filmHolds.set($event.value)"
+          [value]="settings.clip().holds"
+          (change)="settings.changeClip({ holds: $event.value })"
         >
           <mat-button-toggle value="quality">Quality</mat-button-toggle>
           <mat-button-toggle value="bitrate">Bit rate</mat-button-toggle>
         </mat-button-toggle-group>
       }
-      @if (isEncoded() && settings.filmHolds() === 'bitrate') {
+      @if (isEncoded() && settings.clip().holds === 'bitrate') {
         <hl-number
           [range]="rate"
           [slider]="true"
-          [value]="settings.filmRate()"
-          (changed)="settings.filmRate.set($event.value)"
+          [value]="settings.clip().rate"
+          (changed)="settings.changeClip({ rate: $event.value })"
         />
-      } @else if (settings.filmKind().id !== 'gif' && settings.filmKind().id !== 'png') {
+      } @else if (settings.clipFormat().id !== 'gif' && settings.clipFormat().id !== 'png') {
         <hl-number
           [range]="quality"
           [slider]="true"
-          [value]="settings.filmQuality()"
-          (changed)="settings.filmQuality.set($event.value)"
+          [value]="settings.clip().quality"
+          (changed)="settings.changeClip({ quality: $event.value })"
         />
       }
       <hl-number
         [range]="width()"
         [slider]="true"
         [value]="size().width"
-        (changed)="settings.filmWidth.set($event.value)"
+        (changed)="settings.clipWidth.set($event.value)"
       />
       <p class="quiet">{{ says() }}</p>
       <p class="quiet estimate">{{ estimate() }}</p>
@@ -106,19 +108,23 @@ import { counted } from '../../model/counted';
           id="film-name"
           #file
           maxlength="120"
-          [value]="settings.fileName()"
-          (input)="settings.typedName.set(file.value)"
+          matTooltip="May hold {name}, {date}, {recipe} and {number}"
+          [value]="settings.shownName()"
+          (input)="settings.pattern.set(file.value)"
         />
-        <span matTextSuffix>{{ settings.filmKind().extension }}</span>
+        <span matTextSuffix>{{ settings.clipFormat().extension }}</span>
       </mat-form-field>
+      @if (settings.shownName() !== settings.fileName()) {
+        <p class="quiet">{{ settings.fileName() }}{{ settings.clipFormat().extension }}</p>
+      }
       <button
         matButton="filled"
-        [disabled]="unwritable() === settings.filmKind()"
+        [disabled]="unwritable() === settings.clipFormat()"
         (click)="exporting.film(wish())"
       >
-        <mat-icon svgIcon="download" />Export {{ settings.filmKind().label }}
+        <mat-icon svgIcon="download" />Export {{ settings.clipFormat().label }}
       </button>
-      @if (settings.filmKind().writer.by === 'frames' && hasFolders) {
+      @if (settings.clipFormat().writer.by === 'frames' && hasFolders) {
         <button matButton="outlined" (click)="exporting.intoFolder(wish())">Export to folder</button>
       }
       @if (farm.host(); as host) {
@@ -162,35 +168,16 @@ export class ClipOutput {
     step: 16,
   }));
 
-  /** Encoders of 4:2:0 want even sizes. */
-  protected readonly size = computed(() => {
-    const full = this.project.sheet();
-    const wanted = Math.min(full.width, this.settings.filmWidth() ?? full.width);
-    const isEven = this.settings.filmKind().writer.by === 'encoder';
-    const fit = (value: number): number =>
-      isEven ? Math.max(2, 2 * Math.floor(value / 2)) : Math.max(1, Math.round(value));
-    return { width: fit(wanted), height: fit((full.height * wanted) / full.width) };
-  });
+  protected readonly size = computed(() =>
+    clipSize(this.project.sheet(), this.settings.clipFormat(), this.settings.clipWidth()),
+  );
 
   protected readonly rate: NumberRange = { ...plainRange('Bit rate', 'Mbit/s', 0.1, 200, 12), step: 0.1 };
-  protected readonly isEncoded = computed(() => this.settings.filmKind().writer.by === 'encoder');
+  protected readonly isEncoded = computed(() => this.settings.clipFormat().writer.by === 'encoder');
 
-  private readonly bitrate = computed(() => {
-    if (this.isEncoded() && this.settings.filmHolds() === 'bitrate')
-      return Math.round(this.settings.filmRate() * 1e6);
-    const { writer } = this.settings.filmKind();
-    const codec = writer.by === 'encoder' ? writer.codec : 'avc';
-    return bitrateFor(this.settings.filmQuality(), this.size(), this.footage.timeline().fps, codec);
-  });
-
-  private readonly film = computed(() => ({
-    ...this.size(),
-    kind: this.settings.filmKind(),
-    bitrate: this.bitrate(),
-    holds: this.settings.filmHolds(),
-    quality: this.settings.filmQuality() / 100,
-    repeatsUnread: this.settings.repeatsUnread(),
-  }));
+  private readonly film = computed(() =>
+    filmWish(this.settings.clip(), this.size(), this.footage.timeline().fps, this.settings.repeatsUnread()),
+  );
 
   /** A kind that this browser cannot write in the size that is set. */
   protected readonly unwritable = signal<ClipFormat | null>(null);
@@ -205,8 +192,8 @@ export class ClipOutput {
   protected readonly estimate = computed(() => {
     const { frames, fps } = this.footage.timeline();
     const tried = this.estimator.estimate(this.film());
-    const isRated = this.isEncoded() && this.settings.filmHolds() === 'bitrate';
-    const bytes = isRated ? (this.bitrate() * frames) / fps / 8 : tried?.bytes;
+    const isRated = this.isEncoded() && this.settings.clip().holds === 'bitrate';
+    const bytes = isRated ? (this.film().bitrate * frames) / fps / 8 : tried?.bytes;
     const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
     const time = tried ? [`${roughly(tried.ms)} to make`] : [];
     return [...size, ...time].join(', ');
@@ -223,7 +210,7 @@ export class ClipOutput {
 
   protected readonly transparency = computed(() => {
     if (!this.footage.facts()?.isTransparent) return null;
-    if (!holdsAlpha(this.settings.filmKind()))
+    if (!holdsAlpha(this.settings.clipFormat()))
       return 'Transparent places become white: PNG frames and WebM, VP9 keep them.';
     return isTransparent({ material: this.footage.material()!, recipe: this.project.keyed() })
       ? 'Transparent places stay transparent.'
@@ -232,7 +219,7 @@ export class ClipOutput {
 
   protected readonly sound = computed(() => {
     if (!this.footage.facts()?.sound) return null;
-    if (this.settings.filmKind().writer.by !== 'encoder') return 'This format has no audio.';
+    if (this.settings.clipFormat().writer.by !== 'encoder') return 'This format has no audio.';
     return keepsSound(this.project.keyed().pace)
       ? 'Audio is included, converted to Opus if the format requires it.'
       : 'Audio is included only at 1× speed, forward.';
@@ -240,7 +227,7 @@ export class ClipOutput {
 
   protected readonly hasFolders = hasFolders();
 
-  protected readonly isFarmKind = computed(() => isFarmKind(this.settings.filmKind()));
+  protected readonly isFarmKind = computed(() => isFarmKind(this.settings.clipFormat()));
 
   protected onFarm(host: string): string {
     return this.isFarmKind()
@@ -256,11 +243,11 @@ export class ClipOutput {
 
   private async checkKind(film: Pick<FilmWish, 'kind' | 'width' | 'height' | 'bitrate'>): Promise<void> {
     const can = await canWrite(film.kind, film);
-    if (this.settings.filmKind() === film.kind) this.unwritable.set(can ? null : film.kind);
+    if (this.settings.clipFormat() === film.kind) this.unwritable.set(can ? null : film.kind);
   }
 
   protected wish(): FilmWish {
-    const { extension } = this.settings.filmKind();
-    return { ...this.film(), fileName: safeName(this.settings.fileName()) + extension };
+    const { extension } = this.settings.clipFormat();
+    return { ...this.film(), fileName: this.settings.fileName() + extension };
   }
 }

@@ -1,6 +1,7 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import type { Size } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { pickFolder } from '../../engine/folder';
+import { hasFile, hasFolders, pickFolder, writeInto } from '../../engine/folder';
 import { JobQueue, type FileJobSpec } from '../../jobs/job-queue';
 import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/clip-exports';
 import { FarmExports } from '../../jobs/farm-exports';
@@ -10,6 +11,8 @@ import { ExportInputs } from '../../project/session/export-input';
 import { Notices } from '../../project/session/notices';
 import { reasonOf } from '../../model/causes';
 import { counted } from '../../model/counted';
+
+const CANCELLED = 'Export cancelled. No file was saved; your project is unchanged.';
 
 /**
  * Orders files of one project, and tells what became of them, even after the panel is left; where the project was closed
@@ -32,15 +35,54 @@ export class Exporting {
     inject(DestroyRef).onDestroy(() => (this.isClosed = true));
   }
 
-  /** Orders a picture. To be called while the click is fresh. */
-  picture(wish: ExportWish): Promise<void> {
-    const { width, height } = wish;
+  /** Orders a picture. @param size that it will have. To be called while the click is fresh. */
+  picture(wish: ExportWish, { width, height }: Size): Promise<void> {
     return this.start(
       () => pictureOrder(this.exporter, wish, this.inputs.take()),
       wish.fileName,
       `${width} × ${height} px`,
       'try a smaller size',
     );
+  }
+
+  /**
+   * Orders several files at once: into a folder where the browser writes into one, else as downloads one after the other.
+   * To be called while the click is fresh.
+   */
+  async several(wishes: readonly (ExportWish | FilmWish)[]): Promise<void> {
+    // What is wanted is what was open when the button was pressed.
+    const orders = wishes.map((wish) =>
+      'settings' in wish
+        ? pictureOrder(this.exporter, wish, this.inputs.take())
+        : this.clipExports.order(wish, this.inputs.film()),
+    );
+    this.tell('');
+    const folder = hasFolders() ? await pickFolder().catch(() => null) : null;
+    if (hasFolders() && !folder) {
+      for (const order of orders) await order.ended?.({ kind: 'cancelled' });
+      return;
+    }
+    const outcomes = await Promise.all(
+      orders.map((order) => this.queue.run(order, folder && ((file) => this.intoFree(folder, order, file)))),
+    );
+    const written = outcomes.filter(({ kind }) => kind === 'written').length;
+    for (const [i, outcome] of outcomes.entries())
+      if (outcome.kind === 'failed') this.tellFailed(wishes[i]!.fileName, outcome.reason, outcome.isAdvised);
+    const where = folder ? ` to “${folder.name}”` : '';
+    if (written > 0) this.tell(`Exported ${counted(written, 'file')}${where}.`);
+    else if (outcomes.every(({ kind }) => kind === 'cancelled')) this.tell(CANCELLED);
+  }
+
+  /** Writes a file into a folder; one of its name that is there stays. */
+  private async intoFree(
+    folder: FileSystemDirectoryHandle,
+    { fileName, extension }: FileJobSpec,
+    file: Blob,
+  ): Promise<void> {
+    const stem = fileName.slice(0, -extension.length);
+    let name = fileName;
+    for (let i = 2; await hasFile(folder, name); i++) name = `${stem} ${i}${extension}`;
+    await writeInto(folder, name, file);
   }
 
   /** Orders a film. To be called while the click is fresh. */
@@ -108,23 +150,29 @@ export class Exporting {
     advice: string,
   ): Promise<void> {
     this.tell('');
-    const failed = (reason: string, isAdvised = false): void =>
-      this.notices.error(
-        `“${fileName}” couldn’t be written: ${reason.replace(/\.?$/, '.')} Your project is safe${isAdvised ? '' : `; ${advice}`}.`,
-      );
     let order: FileJobSpec;
     try {
       order = make();
     } catch (error) {
-      return failed(reasonOf(error));
+      return this.tellFailed(fileName, reasonOf(error), false, advice);
     }
     const outcome = await this.queue.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
       this.tell([`Exported “${fileName}”: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
-    } else if (outcome.kind === 'cancelled')
-      this.tell('Export cancelled. No file was saved; your project is unchanged.');
-    else failed(outcome.reason, outcome.isAdvised);
+    } else if (outcome.kind === 'cancelled') this.tell(CANCELLED);
+    else this.tellFailed(fileName, outcome.reason, outcome.isAdvised, advice);
+  }
+
+  private tellFailed(
+    fileName: string,
+    reason: string,
+    isAdvised = false,
+    advice = 'try a smaller size',
+  ): void {
+    this.notices.error(
+      `“${fileName}” couldn’t be written: ${reason.replace(/\.?$/, '.')} Your project is safe${isAdvised ? '' : `; ${advice}`}.`,
+    );
   }
 
   /** Says something of the project's files. */

@@ -6,18 +6,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatTooltip } from '@angular/material/tooltip';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import {
-  type NumberRange,
-  type RasterLevel,
-  STILL_FORMATS,
-  type Size,
-  depthMapSchema,
-  makeRaster,
-  safeName,
-  sizeWithin,
-} from '@hazy-lens/core';
+import { type RasterLevel, type Size, depthMapSchema, exportSize, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
-import { METADATA_NAMES } from '../../model/metadata-names';
+import { stillFormatNamed } from '../../model/export-text';
 import { ExportInputs } from '../../project/session/export-input';
 import { Footage } from '../../project/footage/footage';
 import { MatteCutter } from '../../project/subjects/matte-cutter';
@@ -32,16 +23,18 @@ import { variantsOf } from '../../model/variants';
 import { withErrorNotice } from '../../project/session/report-errors';
 import { openMany } from '../../batch/batch-view';
 import { openShelf } from '../../shelf/shelf';
-import { type NumberChange, NumberField, plainRange } from '../../ui/number-field';
+import { ExportSettingsForm } from '../../ui/export-settings';
 import { ClipOutput } from './clip-output';
 import { Exporting } from './exporting';
 import { OutputSettings } from './output-settings';
+import { PresetList } from './preset-list';
 import { reasonOf, sentenceOf } from '../../model/causes';
 
 @Component({
   selector: 'hl-output-panel',
   imports: [
     ClipOutput,
+    ExportSettingsForm,
     MatButton,
     MatButtonToggle,
     MatButtonToggleGroup,
@@ -50,7 +43,7 @@ import { reasonOf, sentenceOf } from '../../model/causes';
     MatInput,
     MatSuffix,
     MatTooltip,
-    NumberField,
+    PresetList,
   ],
   templateUrl: './output-panel.html',
   styles: `
@@ -59,9 +52,6 @@ import { reasonOf, sentenceOf } from '../../model/causes';
     }
     .row {
       flex-wrap: wrap;
-    }
-    .kinds {
-      --toggle-padding: 8px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -81,47 +71,20 @@ export class OutputPanel {
   private readonly projects = inject(Projects);
   private readonly batch = inject(BatchRepository);
   protected readonly variants = computed(() => variantsOf(this.project.state().work));
-  protected readonly kinds = STILL_FORMATS;
-  protected readonly metadataNames = METADATA_NAMES;
-  protected readonly Math = Math;
-  protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 92);
-  protected readonly longEdge = computed<NumberRange>(() => ({
-    ...plainRange('Long edge', 'px', 16, this.full(), this.full()),
-    step: 10,
-  }));
   /** True while the haze map is being made. */
   protected readonly isMapping = signal(false);
   protected readonly finished = this.exporting.finished;
-  protected readonly full = computed(() => Math.max(this.project.sheet().width, this.project.sheet().height));
-  protected readonly size = computed(() =>
-    sizeWithin(this.project.sheet(), this.settings.longEdge() ?? this.full()),
-  );
-  protected readonly offersDepth = computed(() => this.settings.kind().has16Bit);
-  protected readonly offersChroma = computed(() => this.settings.kind().id === 'jpeg');
-
-  protected setLongEdge({ value }: NumberChange): void {
-    this.settings.longEdge.set(Math.round(value));
-  }
+  protected readonly format = computed(() => stillFormatNamed(this.settings.still().kind));
+  private readonly size = computed(() => exportSize(this.project.sheet(), this.settings.still().size));
 
   protected async export(): Promise<void> {
-    const { kind, quality, bits, chroma, fileName, metadata } = this.settings;
-    const { mime: type, extension, label } = kind();
-    await this.exporting.picture({
-      ...this.size(),
-      type,
-      quality: quality() / 100,
-      bits: this.offersDepth() ? bits() : 8,
-      chroma: chroma(),
-      fileName: safeName(fileName()) + extension,
-      extension,
-      label,
-      metadata: metadata(),
-    });
+    const fileName = this.settings.fileName() + this.format().extension;
+    await this.exporting.picture({ settings: this.settings.still(), fileName }, this.size());
   }
 
   protected async saveRecipe(): Promise<void> {
     try {
-      const name = safeName(this.settings.fileName());
+      const name = this.settings.fileName();
       const recipe = await this.cutter.settled(this.project.keyed());
       const { file, extension } = await packRecipe(recipe, (name) => this.rasters.file(name));
       await fileSave(file, {
@@ -169,7 +132,7 @@ export class OutputPanel {
   protected exportMap(): Promise<void> {
     return this.withMap(this.size(), 'as-cropped', async (level) => {
       const depth = this.settings.mapDepth();
-      const fileName = `${safeName(this.settings.fileName())} haze map.png`;
+      const fileName = `${this.settings.fileName()} haze map.png`;
       await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
       this.exporting.tell(`Exported “${fileName}”: ${level.width} × ${level.height} px, ${depth}-bit.`);
     });

@@ -1,53 +1,93 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { type MetadataChoice, STILL_FORMATS } from '@hazy-lens/core';
-import { CLIP_FORMATS } from '../../engine/footage/clip-formats';
-import { offeredName } from '../../model/offered-name';
+import {
+  type ClipSettings,
+  type ExportPreset,
+  type ExportSettings,
+  type ExportSize,
+  clipSettingsSchema,
+  defaultExportSettings,
+  exportSize,
+  nameByPattern,
+} from '@hazy-lens/core';
+import { clipFormatOf } from '../../engine/footage/clip-formats';
+import { variantsOf } from '../../model/variants';
+import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
+
+const NAME = '{name}';
 
 /** How files are wanted, whatever project they are of. */
 @Injectable({ providedIn: 'root' })
 export class OutputKinds {
-  readonly kind = signal(STILL_FORMATS[0]!);
-  readonly quality = signal(92);
-  /** Null for what the picture has. */
-  readonly bits = signal<8 | 16 | null>(null);
-  readonly chroma = signal<'444' | '420'>('420');
-  readonly filmKind = signal(CLIP_FORMATS[0]!);
-  readonly filmQuality = signal(80);
-  /** What an encoder holds to. */
-  readonly filmHolds = signal<'quality' | 'bitrate'>('quality');
-  /** Millions of bits a second. */
-  readonly filmRate = signal(12);
+  readonly still = signal(defaultExportSettings());
+  readonly clip = signal(clipSettingsSchema.parse({}));
   readonly repeatsUnread = signal(false);
   readonly mapDepth = signal<8 | 16>(16);
-  readonly metadata = signal<MetadataChoice>('without-place');
 }
 
-/** How files of one project are wanted: a typed name and a size are its own. */
+/** How files of one project are wanted: size and name are its own. */
 @Injectable()
 export class OutputSettings {
   private readonly project = inject(OpenProject);
+  private readonly footage = inject(Footage);
   private readonly kinds = inject(OutputKinds);
-  readonly kind = this.kinds.kind;
-  readonly quality = this.kinds.quality;
-  readonly chosenBits = this.kinds.bits;
-  readonly bits = computed(() => this.chosenBits() ?? ((this.project.source()?.bits ?? 8) > 8 ? 16 : 8));
-  readonly chroma = this.kinds.chroma;
-  readonly filmKind = this.kinds.filmKind;
-  readonly filmQuality = this.kinds.filmQuality;
-  readonly filmHolds = this.kinds.filmHolds;
-  readonly filmRate = this.kinds.filmRate;
+  private readonly size = signal<ExportSize>({ by: 'full' });
+  /** How files are named, see `nameByPattern`. */
+  readonly pattern = signal(NAME);
+  /** Width of a clip; null for the full size. */
+  readonly clipWidth = signal<number | null>(null);
   readonly repeatsUnread = this.kinds.repeatsUnread;
   readonly mapDepth = this.kinds.mapDepth;
-  readonly metadata = this.kinds.metadata;
-  /** Null for the one that is offered. */
-  readonly typedName = signal<string | null>(null);
-  readonly fileName = computed(() => {
-    const { name, source } = this.project.state();
-    return this.typedName() ?? offeredName(name, source?.fileName ?? '');
-  });
-  /** Null for the full size. */
-  readonly longEdge = signal<number | null>(null);
-  /** Null for the full size. */
-  readonly filmWidth = signal<number | null>(null);
+  /** How a picture is written. */
+  readonly still = computed<ExportSettings>(() => ({
+    ...this.kinds.still(),
+    size: this.size(),
+    pattern: this.pattern(),
+  }));
+  /** How footage is written. */
+  readonly clip = this.kinds.clip.asReadonly();
+  readonly clipFormat = computed(() => clipFormatOf(this.clip().kind));
+  readonly sourceBits = computed(() => ((this.project.source()?.bits ?? 8) > 8 ? 16 : 8));
+  readonly fileName = computed(() => this.nameBy(this.pattern()));
+  /** What stands in the field for the name: the pattern, where one was given. */
+  readonly shownName = computed(() => (this.pattern() === NAME ? this.fileName() : this.pattern()));
+
+  change({ size, ...others }: Partial<ExportSettings>): void {
+    if (size) this.size.set(size);
+    this.kinds.still.update((still) => ({ ...still, ...others }));
+  }
+
+  changeClip(change: Partial<ClipSettings>): void {
+    this.kinds.clip.update((clip) => ({ ...clip, ...change }));
+  }
+
+  /** The settings as they are now, under a name. */
+  asPreset(name: string): ExportPreset {
+    if (!this.footage.isOpen()) return { ...this.still(), name, clip: null };
+    return { ...this.still(), size: this.clipSize(), name, clip: this.clip() };
+  }
+
+  private clipSize(): ExportSize {
+    const px = this.clipWidth();
+    if (px === null) return { by: 'full' };
+    const { width, height } = this.project.sheet();
+    return { by: width >= height ? 'long-edge' : 'short-edge', px: Math.round(px) };
+  }
+
+  use({ name: _, clip, ...settings }: ExportPreset): void {
+    this.change(settings);
+    this.pattern.set(settings.pattern);
+    if (clip) this.kinds.clip.set(clip);
+    this.clipWidth.set(
+      settings.size.by === 'full' ? null : exportSize(this.project.sheet(), settings.size).width,
+    );
+  }
+
+  /** The name of a file of the project by a pattern, without its ending. @param number its place among others. */
+  nameBy(pattern: string, number = 1): string {
+    const { name, source, work } = this.project.state();
+    const recipe = variantsOf(work).find(({ id }) => id === work.variants?.current)?.name ?? 'recipe';
+    const of = { name, file: source?.fileName ?? '', recipe };
+    return nameByPattern(pattern, of, new Date(), String(number).padStart(2, '0'));
+  }
 }

@@ -1,8 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { filledPattern } from '../src/app/model/file-pattern';
+import { namesByPattern } from '../src/index';
 
-describe('names of many files', () => {
+const DAY = new Date(2031, 4, 6);
+
+describe('names of files', () => {
+  const filledPattern = (pattern: string, sources: { name: string; recipe: string }[]) =>
+    namesByPattern(
+      pattern,
+      sources.map(({ name, recipe }) => ({ name: name.replace(/\.[^.]+$/, ''), file: name, recipe })),
+      DAY,
+    );
   const all = (names: readonly string[], recipe: string) => names.map((name) => ({ name, recipe }));
 
   it('follow the pattern', () => {
@@ -12,11 +20,34 @@ describe('names of many files', () => {
     // The same picture with another recipe is another file.
     const twice = [...all(['roof.jpg'], 'noon'), ...all(['roof.jpg'], 'dusk')];
     expect(filledPattern('{name} {recipe}', twice)).toEqual(['roof noon', 'roof dusk']);
-    expect(filledPattern('{name}', twice)).toEqual(['roof', 'roof 2']);
+    expect(filledPattern('{name} {date}', twice)).toEqual(['roof 2031-05-06', 'roof 2031-05-06 2']);
+  });
+
+  it('are never those of their sources, and words that come in by a name stay as they are', () => {
+    expect(filledPattern('{name}', all(['roof.jpg', 'Roof.png'], 'noon'))).toEqual([
+      'roof edit',
+      'Roof edit 2',
+    ]);
+    expect(filledPattern('{name}', all(['{date}.jpg'], 'noon'))).toEqual(['{date} edit']);
+    expect(filledPattern('{recipe}', all(['roof.jpg'], '{name}'))).toEqual(['{name}']);
+    const project = [{ name: 'Yard 2.1', file: 'yard.jpg', recipe: 'noon' }];
+    expect(namesByPattern('{name}', project, DAY)).toEqual(['Yard 2.1']);
   });
 
   it('are each their own, safe, and not empty, whatever the pictures and the pattern are', () => {
-    const part = fc.constantFrom('{name}', '{recipe}', '{number}', ' ', 'a', '/', '..', '{name', '☼', '2');
+    const part = fc.constantFrom(
+      '{name}',
+      '{date}',
+      '{recipe}',
+      '{number}',
+      ' ',
+      'a',
+      '/',
+      '..',
+      '{name',
+      '☼',
+      '2',
+    );
     const pattern = fc.array(part, { maxLength: 4 }).map((parts) => parts.join(''));
     const name = fc.oneof(fc.constantFrom('a.png', 'A.png', 'a 2.png', '家.jpg', '.png', ''), fc.string());
     fc.assert(
