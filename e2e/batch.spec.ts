@@ -32,6 +32,12 @@ async function add(app: App, files: string[]): Promise<void> {
   await chooser.setFiles(files);
 }
 
+/** Has the batch write PNG files. */
+async function asPng({ page }: App): Promise<void> {
+  await page.getByRole('button', { name: 'Change', exact: true }).click();
+  await page.getByRole('radio', { name: 'PNG' }).click();
+}
+
 test('a recipe is kept under a name, used in parts on another picture, copied and pasted', async ({
   app,
   page,
@@ -127,7 +133,7 @@ test('many pictures get one recipe, one of them its own; what cannot be read is 
   // What was changed on its own is not the recipe of them all.
   await expect(page.getByRole('combobox', { name: 'Batch recipe' })).toContainText('Tram loop, as it was');
 
-  await page.getByRole('radio', { name: 'PNG' }).click();
+  await asPng(app);
   await page.getByRole('textbox', { name: 'Name pattern' }).fill('{number} {name}');
   await page.getByRole('textbox', { name: 'Name pattern' }).press('Tab');
   await page.getByRole('button', { name: 'Render all' }).click();
@@ -207,7 +213,7 @@ test('the same pictures are made with several recipes, and all variants of one p
   await batch.getByRole('button', { name: 'Add recipe' }).click();
   await page.getByRole('menuitem', { name: 'grey noon' }).click();
   await expect(batch).toContainText('4 pictures');
-  await page.getByRole('radio', { name: 'PNG' }).click();
+  await asPng(app);
   // Held, a row shows the picture as it came.
   const original = batch.getByRole('button', { name: 'Original of roof.png' }).first();
   await original.press('Enter');

@@ -270,6 +270,14 @@ export class App {
     await this.settled();
   }
 
+  /** Asks for files of a size, in the step of the output. */
+  async size(by: string, value: number): Promise<void> {
+    await this.page.getByRole('combobox', { name: 'Size' }).click();
+    await this.page.getByRole('option', { name: by }).click();
+    await this.number(by).fill(String(value));
+    await this.number(by).press('Enter');
+  }
+
   get list(): Locator {
     return this.page.getByRole('region', { name: 'Focus layers' });
   }

@@ -82,9 +82,7 @@ test('a still becomes a miniature, is exported, left and taken up again', async 
 
   // JPEG at another size keeps the EXIF too.
   await page.getByRole('radio', { name: 'JPEG' }).click();
-  await page.getByRole('radio', { name: 'Long edge' }).click();
-  await app.number('Long edge').fill('450');
-  await app.number('Long edge').press('Enter');
+  await app.size('Long edge', 450);
   const small = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
   const meta = await sharp(small).metadata();
   expect(meta).toMatchObject({ format: 'jpeg', width: 450, height: 300 });

@@ -319,9 +319,7 @@ test('where the browser has a picker, files go where it says; putting it away wr
   await app.open(keepingPickers);
   await app.step('Output');
   await page.getByRole('radio', { name: 'PNG' }).click();
-  await page.getByRole('radio', { name: 'Long edge' }).click();
-  await app.number('Long edge').fill('300');
-  await app.number('Long edge').press('Enter');
+  await app.size('Long edge', 300);
   await page.getByRole('button', { name: 'Export PNG' }).click();
   await expect(page.getByText(/Exported “Tram loop.png”: 300 × 200 px/)).toBeVisible();
   const first = await page.evaluate(async () => {

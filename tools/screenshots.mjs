@@ -242,7 +242,8 @@ try {
   // What the shelf shows of it.
   await step('Output');
   await page.getByRole('radio', { name: 'JPEG' }).click();
-  await page.getByRole('radio', { name: 'Long edge' }).click();
+  await page.getByRole('combobox', { name: 'Size' }).click();
+  await page.getByRole('option', { name: 'Long edge' }).click();
   await fill('Long edge', 720);
   const [poster] = await Promise.all([
     page.waitForEvent('download'),
