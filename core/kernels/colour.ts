@@ -33,30 +33,59 @@ function cube(x: v128): v128 {
   return f32x4.mul(f32x4.mul(x, x), x);
 }
 
+// Linear light is of the sRGB primaries where a function is for f32, and of those of Display P3 (SMPTE EG 432-1, with the
+// white of sRGB) where it is for i32: so each has its numbers in its code.
+
 // Cube roots of what the three cones get of linear light, and the lightness that they make.
 
 // @ts-ignore: decorator
 @inline
-function longCone(r: v128, g: v128, b: v128): v128 {
-  return cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
+function longCone<P>(r: v128, g: v128, b: v128): v128 {
+  if (isFloat<P>()) return cubeRoot(dot3(0.4122214708, r, 0.5363325363, g, 0.0514459929, b));
+  return cubeRoot(dot3(0.4813798544, r, 0.4621183697, g, 0.0565017758, b));
 }
 
 // @ts-ignore: decorator
 @inline
-function middleCone(r: v128, g: v128, b: v128): v128 {
-  return cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
+function middleCone<P>(r: v128, g: v128, b: v128): v128 {
+  if (isFloat<P>()) return cubeRoot(dot3(0.2119034982, r, 0.6806995451, g, 0.1073969566, b));
+  return cubeRoot(dot3(0.2288319449, r, 0.6532168128, g, 0.1179512422, b));
 }
 
 // @ts-ignore: decorator
 @inline
-function shortCone(r: v128, g: v128, b: v128): v128 {
-  return cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
+function shortCone<P>(r: v128, g: v128, b: v128): v128 {
+  if (isFloat<P>()) return cubeRoot(dot3(0.0883024619, r, 0.2817188376, g, 0.6299787005, b));
+  return cubeRoot(dot3(0.0839457557, r, 0.2241652689, g, 0.6918889754, b));
 }
 
 // @ts-ignore: decorator
 @inline
 function lightnessOf(l: v128, m: v128, s: v128): v128 {
   return dot3(0.2104542553, l, 0.793617785, m, -0.0040720468, s);
+}
+
+// Linear light of what the three cones get.
+
+// @ts-ignore: decorator
+@inline
+function redOf<P>(l: v128, m: v128, s: v128): v128 {
+  if (isFloat<P>()) return dot3(4.0767416621, l, -3.3077115913, m, 0.2309699292, s);
+  return dot3(3.1277689872, l, -2.2571357962, m, 0.129366809, s);
+}
+
+// @ts-ignore: decorator
+@inline
+function greenOf<P>(l: v128, m: v128, s: v128): v128 {
+  if (isFloat<P>()) return dot3(-1.2684380046, l, 2.6097574011, m, -0.3413193965, s);
+  return dot3(-1.0910090478, l, 2.4133317587, m, -0.3223227108, s);
+}
+
+// @ts-ignore: decorator
+@inline
+function blueOf<P>(l: v128, m: v128, s: v128): v128 {
+  if (isFloat<P>()) return dot3(-0.0041960863, l, -0.7034186147, m, 1.707614701, s);
+  return dot3(-0.026010813, l, -0.5080413259, m, 1.5340521389, s);
 }
 
 /** How far the worst of three channels lies outside 0..1; negative inside. */
@@ -71,17 +100,48 @@ function excess(r: v128, g: v128, b: v128): v128 {
 /** Stores r, g, b with the chroma scaled, see `saturateRow`; gives how far outside the worst channel lies. */
 // @ts-ignore: decorator
 @inline
-function putScaled(at: usize, plane: usize, scale: v128, light: v128, l: v128, m: v128, s: v128, r: v128, g: v128, b: v128): v128 {
+function putScaled<P>(at: usize, plane: usize, scale: v128, light: v128, l: v128, m: v128, s: v128, r: v128, g: v128, b: v128): v128 {
   const cl = f32x4.sub(cube(f32x4.add(light, f32x4.mul(scale, f32x4.sub(l, light)))), cube(l));
   const cm = f32x4.sub(cube(f32x4.add(light, f32x4.mul(scale, f32x4.sub(m, light)))), cube(m));
   const cs = f32x4.sub(cube(f32x4.add(light, f32x4.mul(scale, f32x4.sub(s, light)))), cube(s));
-  const red = f32x4.add(r, dot3(4.0767416621, cl, -3.3077115913, cm, 0.2309699292, cs));
-  const green = f32x4.add(g, dot3(-1.2684380046, cl, 2.6097574011, cm, -0.3413193965, cs));
-  const blue = f32x4.add(b, dot3(-0.0041960863, cl, -0.7034186147, cm, 1.707614701, cs));
+  const red = f32x4.add(r, redOf<P>(cl, cm, cs));
+  const green = f32x4.add(g, greenOf<P>(cl, cm, cs));
+  const blue = f32x4.add(b, blueOf<P>(cl, cm, cs));
   v128.store(at, red);
   v128.store(at + plane, green);
   v128.store(at + 2 * plane, blue);
   return excess(red, green, blue);
+}
+
+// @ts-ignore: decorator
+@inline
+function saturateIn<P>(row: usize, plane: usize, n: i32, amount: f32): void {
+  const wanted = f32x4.splat(1 + amount);
+  const one = f32x4.splat(1);
+  const half = f32x4.splat(0.5);
+  const tolerance = f32x4.splat(TOLERANCE);
+  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
+    const r = v128.load(at);
+    const g = v128.load(at + plane);
+    const b = v128.load(at + 2 * plane);
+    const l = longCone<P>(r, g, b);
+    const m = middleCone<P>(r, g, b);
+    const s = shortCone<P>(r, g, b);
+    const light = lightnessOf(l, m, s);
+    const room = f32x4.pmax(tolerance, excess(r, g, b));
+    let fits = f32x4.le(putScaled<P>(at, plane, wanted, light, l, m, s, r, g, b), room);
+    if (i32x4.all_true(fits)) continue;
+    // The most chroma known to fit and the least known not to; a lane that fits has nothing to seek.
+    let low = v128.bitselect(wanted, f32x4.pmin(one, wanted), fits);
+    let high = wanted;
+    for (let i = 0; i < HALVINGS; i++) {
+      const scale = f32x4.mul(f32x4.add(low, high), half);
+      fits = f32x4.le(putScaled<P>(at, plane, scale, light, l, m, s, r, g, b), room);
+      low = v128.bitselect(scale, low, fits);
+      high = v128.bitselect(high, scale, fits);
+    }
+    putScaled<P>(at, plane, low, light, l, m, s, r, g, b);
+  }
 }
 
 /**
@@ -92,32 +152,12 @@ function putScaled(at: usize, plane: usize, scale: v128, light: v128, l: v128, m
  * A pixel that lies outside already may stay as far outside as it is.
  */
 export function saturateRow(row: usize, plane: usize, n: i32, amount: f32): void {
-  const wanted = f32x4.splat(1 + amount);
-  const one = f32x4.splat(1);
-  const half = f32x4.splat(0.5);
-  const tolerance = f32x4.splat(TOLERANCE);
-  for (let at = row, end = row + (<usize>n << 2); at < end; at += 16) {
-    const r = v128.load(at);
-    const g = v128.load(at + plane);
-    const b = v128.load(at + 2 * plane);
-    const l = longCone(r, g, b);
-    const m = middleCone(r, g, b);
-    const s = shortCone(r, g, b);
-    const light = lightnessOf(l, m, s);
-    const room = f32x4.pmax(tolerance, excess(r, g, b));
-    let fits = f32x4.le(putScaled(at, plane, wanted, light, l, m, s, r, g, b), room);
-    if (i32x4.all_true(fits)) continue;
-    // The most chroma known to fit and the least known not to; a lane that fits has nothing to seek.
-    let low = v128.bitselect(wanted, f32x4.pmin(one, wanted), fits);
-    let high = wanted;
-    for (let i = 0; i < HALVINGS; i++) {
-      const scale = f32x4.mul(f32x4.add(low, high), half);
-      fits = f32x4.le(putScaled(at, plane, scale, light, l, m, s, r, g, b), room);
-      low = v128.bitselect(scale, low, fits);
-      high = v128.bitselect(high, scale, fits);
-    }
-    putScaled(at, plane, low, light, l, m, s, r, g, b);
-  }
+  saturateIn<f32>(row, plane, n, amount);
+}
+
+/** The same in Display P3. */
+export function saturateRowP3(row: usize, plane: usize, n: i32, amount: f32): void {
+  saturateIn<i32>(row, plane, n, amount);
 }
 
 /** Three linear planes times a matrix, nine floats row by row. */
@@ -164,15 +204,15 @@ function contrastOf(light: v128): v128 {
 /** Stores the linear light of Oklab (light, scale x a, scale x b); gives how far outside the worst channel lies. */
 // @ts-ignore: decorator
 @inline
-function putOklab(at: usize, plane: usize, light: v128, a: v128, b: v128, scale: v128): v128 {
+function putOklab<P>(at: usize, plane: usize, light: v128, a: v128, b: v128, scale: v128): v128 {
   const sa = f32x4.mul(a, scale);
   const sb = f32x4.mul(b, scale);
   const l = cube(f32x4.add(light, dot3(0.3963377774, sa, 0.2158037573, sb, 0, sb)));
   const m = cube(f32x4.add(light, dot3(-0.1055613458, sa, -0.0638541728, sb, 0, sb)));
   const s = cube(f32x4.add(light, dot3(-0.0894841775, sa, -1.291485548, sb, 0, sb)));
-  const red = dot3(4.0767416621, l, -3.3077115913, m, 0.2309699292, s);
-  const green = dot3(-1.2684380046, l, 2.6097574011, m, -0.3413193965, s);
-  const blue = dot3(-0.0041960863, l, -0.7034186147, m, 1.707614701, s);
+  const red = redOf<P>(l, m, s);
+  const green = greenOf<P>(l, m, s);
+  const blue = blueOf<P>(l, m, s);
   v128.store(at, red);
   v128.store(at + plane, green);
   v128.store(at + 2 * plane, blue);
@@ -191,13 +231,9 @@ function roundOf(a: v128, b: v128): v128 {
   return v128.bitselect(left, right, f32x4.lt(a, f32x4.splat(0)));
 }
 
-/**
- * Changes tone and colour of three linear planes in Oklab, in place. `grade` points to floats: 0 contrast, 1 vibrance,
- * 2 times the chroma, 3 to 8 shifts of a and b in the shadows, the middle and the lights, 9 whether it becomes black and
- * white, then 8 pieces of what the hues add to lightness there: where each begins on the way round (see `hueCoordinate`), what
- * it adds there, and its slope. What leaves the gamut keeps its hue and lightness, as in `saturateRow`.
- */
-export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
+// @ts-ignore: decorator
+@inline
+function gradeIn<P>(row: usize, plane: usize, n: i32, grade: usize): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const half = f32x4.splat(0.5);
@@ -211,9 +247,9 @@ export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
     const r = v128.load(at);
     const g = v128.load(at + plane);
     const b = v128.load(at + 2 * plane);
-    const l = longCone(r, g, b);
-    const m = middleCone(r, g, b);
-    const s = shortCone(r, g, b);
+    const l = longCone<P>(r, g, b);
+    const m = middleCone<P>(r, g, b);
+    const s = shortCone<P>(r, g, b);
     const before = lightnessOf(l, m, s);
     let oa = dot3(1.9779984951, l, -2.428592205, m, 0.4505937099, s);
     let ob = dot3(0.0259040371, l, 0.7827717662, m, -0.808675766, s);
@@ -247,18 +283,33 @@ export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
       continue;
     }
     const room = f32x4.pmax(f32x4.pmax(tolerance, excess(r, g, b)), f32x4.sub(cube(light), one));
-    let fits = f32x4.le(putOklab(at, plane, light, oa, ob, one), room);
+    let fits = f32x4.le(putOklab<P>(at, plane, light, oa, ob, one), room);
     if (i32x4.all_true(fits)) continue;
     let low = v128.bitselect(one, zero, fits);
     let high = one;
     for (let i = 0; i < HALVINGS; i++) {
       const share = f32x4.mul(f32x4.add(low, high), half);
-      fits = f32x4.le(putOklab(at, plane, light, oa, ob, share), room);
+      fits = f32x4.le(putOklab<P>(at, plane, light, oa, ob, share), room);
       low = v128.bitselect(share, low, fits);
       high = v128.bitselect(high, share, fits);
     }
-    putOklab(at, plane, light, oa, ob, low);
+    putOklab<P>(at, plane, light, oa, ob, low);
   }
+}
+
+/**
+ * Changes tone and colour of three linear planes in Oklab, in place. `grade` points to floats: 0 contrast, 1 vibrance,
+ * 2 times the chroma, 3 to 8 shifts of a and b in the shadows, the middle and the lights, 9 whether it becomes black and
+ * white, then 8 pieces of what the hues add to lightness there: where each begins on the way round (see `hueCoordinate`), what
+ * it adds there, and its slope. What leaves the gamut keeps its hue and lightness, as in `saturateRow`.
+ */
+export function gradeRow(row: usize, plane: usize, n: i32, grade: usize): void {
+  gradeIn<f32>(row, plane, n, grade);
+}
+
+/** The same in Display P3. */
+export function gradeRowP3(row: usize, plane: usize, n: i32, grade: usize): void {
+  gradeIn<i32>(row, plane, n, grade);
 }
 
 /** A value between the middles of four cells: `a` `b` above, `c` `d` below, as offsets from `at`. */
@@ -270,14 +321,9 @@ function cellAt(at: usize, a: usize, b: usize, c: usize, d: usize, across: f32, 
   return upper + down * (lower - upper);
 }
 
-/**
- * Moves the lightness of three linear planes away from that of its surroundings, by `amount` times their difference, or
- * towards it. The surroundings' is slope x lightness + offset, read between the middles of cells: `columns` in a row,
- * `rows` of them, rows `cellRow` bytes apart and the two planes of a row `cellPlane`. The first pixel lies at cell (x, y),
- * each next (dx, dy) further. All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its
- * lightness.
- */
-export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
+// @ts-ignore: decorator
+@inline
+function clarityIn<P>(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
   const right = <f32>(columns - 1);
   const bottom = <f32>(rows - 1);
   const by = f32x4.splat(amount);
@@ -302,9 +348,9 @@ export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellR
     const r = v128.load(at);
     const g = v128.load(at + plane);
     const b = v128.load(at + 2 * plane);
-    const l = longCone(r, g, b);
-    const m = middleCone(r, g, b);
-    const s = shortCone(r, g, b);
+    const l = longCone<P>(r, g, b);
+    const m = middleCone<P>(r, g, b);
+    const s = shortCone<P>(r, g, b);
     const light = f32x4.pmax(least, lightnessOf(l, m, s));
     const around = f32x4.add(f32x4.mul(slope, light), offset);
     const moved = f32x4.pmax(f32x4.splat(0), f32x4.add(light, f32x4.mul(by, f32x4.sub(light, around))));
@@ -313,6 +359,22 @@ export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellR
     v128.store(at + plane, f32x4.mul(g, scale));
     v128.store(at + 2 * plane, f32x4.mul(b, scale));
   }
+}
+
+/**
+ * Moves the lightness of three linear planes away from that of its surroundings, by `amount` times their difference, or
+ * towards it. The surroundings' is slope x lightness + offset, read between the middles of cells: `columns` in a row,
+ * `rows` of them, rows `cellRow` bytes apart and the two planes of a row `cellPlane`. The first pixel lies at cell (x, y),
+ * each next (dx, dy) further. All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its
+ * lightness.
+ */
+export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
+  clarityIn<f32>(row, plane, n, cells, cellRow, cellPlane, columns, rows, x, y, dx, dy, amount);
+}
+
+/** The same in Display P3. */
+export function clarityRowP3(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
+  clarityIn<i32>(row, plane, n, cells, cellRow, cellPlane, columns, rows, x, y, dx, dy, amount);
 }
 
 /** All light times a factor. */

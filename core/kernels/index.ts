@@ -8,7 +8,7 @@ export { clearBytes, copyPlanes, compositeRow, encodeStraightRow } from './layer
 export { recolourClippedSpan, packDiscRow, prefilterDiscRow, unpackDiscRadiusRow, discLevelRow, gatherDiscs, accumulateRow, coverRow, scatterDiscs } from './lens';
 export { packStreakRow, prefilterPathRow, streakRow } from './streak';
 export { grainRow, matchRow } from './grain';
-export { saturateRow, matrixRow, gradeRow, clarityRow, multiplyRow, addRow } from './colour';
+export { saturateRow, saturateRowP3, matrixRow, gradeRow, gradeRowP3, clarityRow, clarityRowP3, multiplyRow, addRow } from './colour';
 export { decodeYuvRow, encodeLumaRow, downsampleChromaRow } from './yuv';
 export { lut1dRow, lut3dRow } from './lut';
 export { vignetteRow } from './vignette';

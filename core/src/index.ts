@@ -78,6 +78,7 @@ export { type CaptionContrast, MIN_TEXT_CONTRAST, captionContrast } from './suit
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
+export type { Primaries } from './colour/primaries';
 export { whiteBalanceFrom, whiteBalanceMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
 export type { HeifDecoded, HeifError, HeifHandle, HeifImage, HeifLibrary, HeifPixels } from './media/heif';
@@ -142,6 +143,8 @@ export {
   stillFormatOf,
 } from './media/still-formats';
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
+export { displayP3Profile, isP3Profile } from './media/p3-profile';
+export { IN_SRGB } from './render/settings';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type KernelContext, createMemory, rowAddress } from './memory';

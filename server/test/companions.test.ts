@@ -26,6 +26,7 @@ const picture: Decoded = {
     Uint8Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % width < 30 ? 40 : 210)),
   ),
   metadata: NO_METADATA,
+  primaries: 'srgb',
   parts: null,
 };
 /** Threads that none is asked for work: filling in runs in this one. */

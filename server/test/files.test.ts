@@ -13,7 +13,18 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { type ExportPreset, crc32, defaultExportSettings, presetsText, readMetadata } from '@hazy-lens/core';
+import {
+  type ExportPreset,
+  crc32,
+  defaultExportSettings,
+  displayP3Profile,
+  isP3Profile,
+  isSrgbProfile,
+  presetsText,
+  readMetadata,
+  tagTiff,
+} from '@hazy-lens/core';
+import { converter } from 'culori';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -227,6 +238,95 @@ describe('files of the command line', () => {
     const { status, stderr } = render({}, 'empty.tif', 'out.png');
     expect(status).toBe(2);
     expect(stderr).toBe(`${at('empty.tif')}: the TIFF holds no pixels.\n`);
+  });
+
+  describe('of Display P3', () => {
+    /** A red that sRGB has not, a grey and a green, as P3 has them. */
+    const colours = [
+      [250, 12, 30],
+      [120, 120, 120],
+      [20, 235, 40],
+    ] as const;
+    const p3 = async (deep: boolean): Promise<Buffer> => {
+      const samples = Array.from({ length: 60 * 40 }, (_, i) => colours[Math.floor((i % 60) / 20)]!).flat();
+      const raw = { width: 60, height: 40, channels: 3 } as const;
+      const image = deep
+        ? sharp(
+            Uint16Array.from(samples, (value) => value * 257 - 3),
+            { raw },
+          ).toColourspace('rgb16')
+        : sharp(Uint8Array.from(samples), { raw });
+      return Buffer.from(tagTiff(await image.tiff({ compression: 'none' }).toBuffer(), displayP3Profile()));
+    };
+    const samplesOf = async (path: string, deep = false): Promise<number[]> => {
+      const image = sharp(path, { ignoreIcc: true });
+      if (!deep) return [...(await image.raw().toBuffer())];
+      const { buffer, byteOffset, length } = await image
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer();
+      return [...new Uint16Array(buffer, byteOffset, length / 2)];
+    };
+    const spaceOf = async (path: string): Promise<string> => {
+      const { icc } = await sharp(path).metadata();
+      if (icc && isP3Profile(icc)) return 'p3';
+      return !icc || isSrgbProfile(icc) ? 'srgb' : 'other';
+    };
+
+    it('keep their colours where they are wanted so: bit for bit at 16 bits and at 8', async () => {
+      writeFileSync(at('wide.tif'), await p3(false));
+      writeFileSync(at('deep.tif'), await p3(true));
+      for (const ending of ['png', 'tif', 'jpg', 'webp', 'avif']) {
+        expect(render({}, 'wide.tif', `kept.${ending}`, '--space', 'display-p3').stderr, ending).toBe('');
+        expect(await spaceOf(at(`kept.${ending}`)), ending).toBe('p3');
+      }
+      expect(await samplesOf(at('kept.png'))).toEqual(await samplesOf(at('wide.tif')));
+      expect(await samplesOf(at('kept.tif'))).toEqual(await samplesOf(at('wide.tif')));
+      for (const ending of ['png', 'tif']) {
+        const name = `deep-kept.${ending}`;
+        expect(render({}, 'deep.tif', name, '--space', 'display-p3').stderr).toBe('');
+        expect((await sharp(at(name)).metadata()).depth).toBe('ushort');
+        expect(await spaceOf(at(name))).toBe('p3');
+        expect(await samplesOf(at(name), true)).toEqual(await samplesOf(at('deep.tif'), true));
+      }
+    });
+
+    it('become sRGB where nothing is said, as a library of colours has it; and sRGB becomes P3', async () => {
+      writeFileSync(at('wide.tif'), await p3(false));
+      expect(render({}, 'wide.tif', 'plain.png').stderr).toBe('');
+      expect(await spaceOf(at('plain.png'))).toBe('srgb');
+      const toRgb = converter('rgb');
+      const toP3 = converter('p3');
+      const held = (value: number): number => Math.round(255 * Math.min(1, Math.max(0, value)));
+      const plain = await samplesOf(at('plain.png'));
+      for (const [i, [r, g, b]] of colours.entries()) {
+        const exact = toRgb({ mode: 'p3', r: r / 255, g: g / 255, b: b / 255 });
+        const theirs = [exact.r, exact.g, exact.b].map(held);
+        theirs.forEach((value, c) =>
+          expect(Math.abs(plain[60 * i + c]! - value), `${i} ${c}`).toBeLessThan(2),
+        );
+      }
+      expect(render({}, 'in/kites.png', 'p3.png', '--space', 'display-p3').stderr).toBe('');
+      const [r, g, b] = [0x88, 0x44, 0x22].map((value) => value / 255) as [number, number, number];
+      const exact = toP3({ mode: 'rgb', r, g, b });
+      const made = await samplesOf(at('p3.png'));
+      [exact.r, exact.g, exact.b].forEach((value, c) =>
+        expect(Math.abs(made[c]! - held(value))).toBeLessThan(2),
+      );
+    });
+
+    it('can be more saturated in P3 than in sRGB, each within its gamut', async () => {
+      writeFileSync(at('wide.tif'), await p3(true));
+      const colour = { saturation: 0.8 };
+      expect(render({ colour }, 'wide.tif', 'more.tif', '--space', 'display-p3').stderr).toBe('');
+      expect(render({ colour }, 'wide.tif', 'less.tif').stderr).toBe('');
+      const [more, less] = [await samplesOf(at('more.tif'), true), await samplesOf(at('less.tif'), true)];
+      // The grey stays; the green of P3, seen as sRGB, is clipped.
+      for (const list of [more, less])
+        for (let c = 0; c < 3; c++) expect(Math.abs(list[60 + c]! - (120 * 257 - 3))).toBeLessThan(40);
+      expect(less[120]!).toBeLessThan(200);
+      expect(more[121]! - Math.max(more[120]!, more[122]!)).toBeGreaterThan(50_000);
+    });
   });
 
   it('are written with each preset of a file: size, kind, metadata, sharpening and name are its own', async () => {

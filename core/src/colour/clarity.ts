@@ -6,7 +6,8 @@ import { type FrameFormat, isYuv } from '../pixels/format';
 import { linearTable, toLinear } from '../pixels/transfer';
 import type { Recipe } from '../recipe/schema';
 import { type Arena, type Heap, type Rows, type Run, type KernelContext, rowAddress } from '../memory';
-import { type Triple, times, toOklab } from './oklab';
+import { type Triple, ofConeRoots, times } from './oklab';
+import { CONES_OF, type Primaries, product } from './primaries';
 import { whiteBalanceMatrix } from './white-balance';
 
 /** Cells along the diagonal of a source in which its surroundings are measured, and how many of them count as around. */
@@ -83,7 +84,7 @@ export function placeLocalLightness(
 /**
  * Measures how light the surroundings of each place are, by a guided filter of the picture with itself (He, Sun, Tang
  * 2013, enlarged as in "Fast guided filter", 2015): smooth over texture, and stepping where the picture does.
- * @param light what all light is multiplied by before anything is measured.
+ * @param light what all light is multiplied by before anything is measured. @param primaries of the light of the cells.
  */
 export function measureLocalLightness(
   room: Rows,
@@ -91,12 +92,15 @@ export function measureLocalLightness(
   { columns, rows, light: cells }: Cells,
   light: number,
   before: Before,
+  primaries: Primaries,
 ): void {
-  const matrix = whiteBalanceMatrix(before);
+  const { to } = CONES_OF[primaries];
+  const matrix = product(to, whiteBalanceMatrix(before, primaries));
   const values = new Float32Array(columns * rows);
   for (let i = 0; i < values.length; i++) {
     const rgb: Triple = [cells[3 * i]! * light, cells[3 * i + 1]! * light, cells[3 * i + 2]! * light];
-    values[i] = contrasted(toOklab(times(matrix, rgb))[0], before.contrast);
+    const roots = times(matrix, rgb).map(Math.cbrt) as [number, number, number];
+    values[i] = contrasted(ofConeRoots(roots)[0], before.contrast);
   }
   const guide: GreyImage = { width: columns, height: rows, values };
   const { slope, offset } = guidedCoefficients(guide, guide, RADIUS, FLAT);
@@ -141,9 +145,11 @@ export function applyClarity(
   room: Rows,
   { columns, rows, corner, across, down }: LocalLightness,
   amount: number,
+  primaries: Primaries,
   { at, planeBytes, n, x, y }: Run,
 ): void {
-  kernels.clarityRow(
+  const clarityRow = primaries === 'srgb' ? kernels.clarityRow : kernels.clarityRowP3;
+  clarityRow(
     at,
     planeBytes,
     n,

@@ -3,6 +3,7 @@ import { applyClarity } from './clarity';
 import type { ColourLut } from './cube';
 import { lookColour } from '../recipe/looks';
 import { type Triple, toOklab } from './oklab';
+import { type Primaries, primariesMatrix } from './primaries';
 import type { PointStep } from './step';
 import { applyLut } from './lut';
 import { whiteBalanceMatrix } from './white-balance';
@@ -152,22 +153,26 @@ function toneOf(stage: Grade): number[] | number | null {
   return stage.saturation === 0 ? null : stage.saturation;
 }
 
-function stepsOf(stage: Grade): Steps {
+function stepsOf(stage: Grade, primaries: Primaries): Steps {
   const { clarity } = stage;
   return {
-    matrix: isWhite(stage) ? null : whiteBalanceMatrix(stage),
+    matrix: isWhite(stage) ? null : whiteBalanceMatrix(stage, primaries),
     first: clarity === 0 ? null : toneOf(contrastOf(stage)),
     clarity,
     last: toneOf(clarity === 0 ? stage : { ...stage, contrast: 0, clarity: 0 }),
   };
 }
 
-const made = new WeakMap<Recipe['colour'], Steps[]>();
+const made = {
+  srgb: new WeakMap<Recipe['colour'], Steps[]>(),
+  'display-p3': new WeakMap<Recipe['colour'], Steps[]>(),
+};
 
-/** The steps of colours; the same object has the same. */
-function stepsFor(colour: Recipe['colour']): Steps[] {
-  let steps = made.get(colour);
-  if (!steps) made.set(colour, (steps = stagesOf(colour).map(stepsOf)));
+/** The steps of colours in primaries; the same object has the same. */
+function stepsFor(colour: Recipe['colour'], primaries: Primaries): Steps[] {
+  let steps = made[primaries].get(colour);
+  if (!steps)
+    made[primaries].set(colour, (steps = stagesOf(colour).map((stage) => stepsOf(stage, primaries))));
   return steps;
 }
 
@@ -181,31 +186,44 @@ function shareOf({ look }: Recipe['colour'], table: ColourLut | null): number {
 
 /** Exposure and white balance in linear light; a look's table; contrast, clarity, vibrance, saturation, balance, and black and white in Oklab. */
 export const grade: PointStep = {
-  key: ({ colour, table }) => {
+  key: ({ colour, table, primaries: { output } }) => {
     if (!colour.on) return '';
     const stages = stagesOf(colour);
     const share = shareOf(colour, table);
-    if (share === 0) return stages.every(isNothing) ? '' : JSON.stringify(stages);
-    return JSON.stringify([stages, table!.id, share]);
+    if (share === 0) return stages.every(isNothing) ? '' : JSON.stringify([stages, output]);
+    return JSON.stringify([stages, output, table!.id, share]);
   },
-  apply: (use, { colour, table }, run, { floats, table: tableRoom, surroundings }) => {
+  apply: (use, { colour, table, primaries }, run, { floats, table: tableRoom, surroundings }) => {
     const { kernels, heap } = use;
     const { at, planeBytes, n } = run;
+    const { output } = primaries;
+    const times = (matrix: readonly number[] | null): void => {
+      if (!matrix) return;
+      heap.setFloats(floats, matrix);
+      kernels.matrixRow(at, planeBytes, n, floats);
+    };
+    const [saturateRow, gradeRow] =
+      output === 'srgb'
+        ? [kernels.saturateRow, kernels.gradeRow]
+        : [kernels.saturateRowP3, kernels.gradeRowP3];
     const tone = (how: Steps['last']): void => {
       if (how === null) return;
-      if (typeof how === 'number') return kernels.saturateRow(at, planeBytes, n, how);
+      if (typeof how === 'number') return saturateRow(at, planeBytes, n, how);
       heap.setFloats(floats, how);
-      kernels.gradeRow(at, planeBytes, n, floats);
+      gradeRow(at, planeBytes, n, floats);
     };
     const share = shareOf(colour, table);
-    for (const [i, { matrix, first, clarity, last }] of stepsFor(colour).entries()) {
-      if (i === LOOK_STAGE && share > 0) applyLut(use, tableRoom, table!, share, run);
-      if (matrix) {
-        heap.setFloats(floats, matrix);
-        kernels.matrixRow(at, planeBytes, n, floats);
+    for (const [i, { matrix, first, clarity, last }] of stepsFor(colour, output).entries()) {
+      if (i === LOOK_STAGE && share > 0) {
+        // Tables are of coded sRGB: colours beyond that are held at its border.
+        times(primariesMatrix(output, 'srgb'));
+        applyLut(use, tableRoom, table!, share, run);
+        times(primariesMatrix('srgb', output));
       }
+      times(matrix);
       tone(first);
-      if (clarity !== 0 && surroundings) applyClarity(use, surroundings.rows, surroundings.on, clarity, run);
+      if (clarity !== 0 && surroundings)
+        applyClarity(use, surroundings.rows, surroundings.on, clarity, output, run);
       tone(last);
     }
   },

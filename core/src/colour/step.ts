@@ -2,6 +2,7 @@ import type { Recipe } from '../recipe/schema';
 import type { ColourLut } from './cube';
 import type { LocalLightness } from './clarity';
 import type { Rows, Run, KernelContext } from '../memory';
+import type { Primaries } from './primaries';
 
 /** What colour steps read of the settings of a render. */
 export interface ColourSettings {
@@ -10,6 +11,8 @@ export interface ColourSettings {
   table: ColourLut | null;
   /** Times how much light all is, where brightness is evened out over footage; 1 changes nothing. */
   light: number;
+  /** What the light of the source, and that of the result, is made of; colours change in the latter, and hold to its gamut. */
+  primaries: { source: Primaries; output: Primaries };
 }
 
 /** A step that changes each pixel by itself. To add one, write one of these and add it to the list in `colour/index.ts`. */

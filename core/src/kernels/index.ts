@@ -61,10 +61,13 @@ export interface Kernels {
   grainRow(row: number, plane: number, n: number, more: number, cell: number, rough: number, seed: number, px: number, py: number): void;
   matchRow(row: number, plane: number, n: number, haze: number, radius: number, power: number, table: number, room: number, seed: number, px: number, py: number): void;
   saturateRow(row: number, plane: number, n: number, amount: number): void;
+  saturateRowP3(row: number, plane: number, n: number, amount: number): void;
   vignetteRow(row: number, plane: number, n: number, x: number, step: number, y: number, from: number, rate: number, stops: number): void;
   matrixRow(row: number, plane: number, n: number, matrix: number): void;
   clarityRow(row: number, plane: number, n: number, cells: number, cellRow: number, cellPlane: number, columns: number, rows: number, x: number, y: number, dx: number, dy: number, amount: number): void;
+  clarityRowP3(row: number, plane: number, n: number, cells: number, cellRow: number, cellPlane: number, columns: number, rows: number, x: number, y: number, dx: number, dy: number, amount: number): void;
   gradeRow(row: number, plane: number, n: number, grade: number): void;
+  gradeRowP3(row: number, plane: number, n: number, grade: number): void;
   lut3dRow(row: number, plane: number, n: number, lattice: number, size: number, domain: number, share: number): void;
   lut1dRow(row: number, plane: number, n: number, curves: number, size: number, domain: number, share: number): void;
   multiplyRow(row: number, plane: number, n: number, factor: number): void;

@@ -34,6 +34,8 @@ export const exportSettingsSchema = z.strictObject({
     .default(null),
   /** How finely a JPEG keeps colour beside brightness. */
   chroma: z.enum(['420', '444']).default('420'),
+  /** Primaries of the file, which its profile says. */
+  space: z.enum(['srgb', 'display-p3']).default('srgb'),
   size: exportSizeSchema.default({ by: 'full' }),
   /** Sharpening for output, 0..1, see `sharpenForOutput`. */
   sharpening: z.number().min(0).max(1).default(0),

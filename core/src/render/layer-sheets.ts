@@ -5,7 +5,7 @@ import { type LayerLook, isClearLayer, layerKey } from '../layers/layer';
 import { type Box, type PlaceTask, layerBounds, placedOn } from '../layers/placing';
 import type { LightLevel } from '../layers/image';
 import { neutralRecipe } from '../recipe/parse';
-import type { Job, RenderSettings } from './settings';
+import { IN_SRGB, type Job, type RenderSettings } from './settings';
 import type { View } from './plan';
 
 /** Blurred light of a layer where it lies on the region in hand: four planes of floats a row, premultiplied. */
@@ -161,6 +161,8 @@ export class LayerSheets {
       finish,
       table: null,
       light: 1,
+      // Its light is converted where it is laid.
+      primaries: IN_SRGB,
       measured: null,
       layers: [],
       grounds: [],

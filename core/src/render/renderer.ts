@@ -277,10 +277,12 @@ export class SharedRenderer implements Renderer {
     if (!needsLocalLightness(look)) return;
     const { source } = this.measured(job);
     const { exposure, warmth, tint, contrast } = look.colour;
-    const of = [source.id, look.light, exposure, warmth, tint, contrast].join();
+    const of = [source.id, look.light, exposure, warmth, tint, contrast, look.primaries.source].join();
     if (of === this.surroundingsOf) return;
     const { surroundings } = this.opened;
-    measureLocalLightness(surroundings, new Heap(this.memory!), source.cells, look.light, look.colour);
+    const heap = new Heap(this.memory!);
+    const { light, colour, primaries } = look;
+    measureLocalLightness(surroundings, heap, source.cells, light, colour, primaries.source);
     this.surroundingsOf = of;
   }
 

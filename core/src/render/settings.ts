@@ -47,6 +47,9 @@ export const NO_ASSETS: RecipeAssets = {
   lifted: new Map(),
 };
 
+/** A picture in sRGB that stays so. */
+export const IN_SRGB: RenderSettings['primaries'] = { source: 'srgb', output: 'srgb' };
+
 /** A recipe on a picture of a size. @param light see `RenderSettings`. @param measured of that picture. */
 export function resolveRecipe(
   recipe: Recipe,
@@ -59,7 +62,16 @@ export function resolveRecipe(
   const { depth, keep, table, ...above } = { ...NO_ASSETS, ...companions };
   const field = resolveFocus(recipe.focus, picture, { depth, keep });
   const layered = layeredLook(recipe, picture, above, field);
-  return { blur, colour, finish, table, light, measured: measured && { source: measured }, ...layered };
+  return {
+    blur,
+    colour,
+    finish,
+    table,
+    light,
+    primaries: IN_SRGB,
+    measured: measured && { source: measured },
+    ...layered,
+  };
 }
 
 /** A picture's field with what lies over it: lifted subjects, whose place in the field is that of the ground behind them, and elements. */
@@ -90,11 +102,12 @@ export function settingsKey({
   finish,
   table,
   light,
+  primaries,
   layers,
   grounds,
 }: RenderSettings): string {
   const over = [...grounds, ...layers].map((layer) => [layerKey(layer), layer.opacity]);
-  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, over])].join();
+  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, primaries, over])].join();
 }
 
 /** True where what is made of a picture before its strips rests on the haze. */

@@ -1,6 +1,7 @@
 import { blurOf } from '../blur';
 import type { Blur, BlurRequest, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
+import { primariesMatrix } from '../colour/primaries';
 import { FINISH_STEPS } from '../finish';
 import { noiseTable } from '../finish/grain/noise-table';
 import { protectsAreas } from '../focus/field';
@@ -265,7 +266,7 @@ export class StripRenderer {
         sides!.lay(use.kernels, run, before, touched);
         haze[i] = touched;
       }
-      for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look.light);
+      for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look);
       if (this.covered?.target.isStraight)
         use.kernels.normaliseRow(run.at, run.planeBytes, 3, run.n, coverOf(run));
       for (const step of steps)
@@ -297,11 +298,17 @@ export class StripRenderer {
   }
 
   /** Lays a sheet over a run; gives the address of the haze with what is covered by it. */
-  private lay(sheet: LaidSheet, run: Run, haze: number, light: number): number {
+  private lay(sheet: LaidSheet, run: Run, haze: number, { light, primaries }: Job['look']): number {
     const { heap, kernels } = this.use;
     const { over } = this.own;
     const touched = rowAddress(this.own.touched, run.y % 2);
     copySheet(heap, sheet, run, over);
+    // Elements are of sRGB; what was cut out of the picture is as the picture is.
+    const matrix = sheet.isOwn ? null : primariesMatrix('srgb', primaries.source);
+    if (matrix) {
+      heap.setFloats(this.own.room, matrix);
+      kernels.matrixRow(over.at, over.planeBytes, run.n, this.own.room);
+    }
     // What is done to the light of a frame is not done to what lies over it.
     const below = this.covered ? coverOf(run) : 0;
     const { at, planeBytes } = run;

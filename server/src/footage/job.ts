@@ -122,7 +122,14 @@ export class OpenFootage {
       const name = frameName(index, ending);
       const bytes = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
       const { width, height } = size;
-      const picture = { width, height, format, data: bytes, metadata: NO_METADATA };
+      const picture = {
+        width,
+        height,
+        format,
+        data: bytes,
+        primaries: 'srgb',
+        metadata: NO_METADATA,
+      } as const;
       await writePicture(join(folder, name), picture, job.metadata, job.encoding);
       names.push(name);
     }

@@ -127,7 +127,7 @@ async function renderPicture(
 ): Promise<void> {
   const spent = { decode: 0, render: 0, encode: 0 };
   const decoded = await timed(spent, 'decode', async () =>
-    decodeBytes(await picture.bytes(), foreignText(picture.name)),
+    decodeBytes(await picture.bytes(), foreignText(picture.name), 'own'),
   );
   const companions = await loadCompanions(recipe, options.recipe, decoded);
   await mend(decoded, recipe, threads);
@@ -148,7 +148,8 @@ async function renderPicture(
     const haze =
       amount > 0 ? await hazeOf(source, resolveTidiedRecipe(recipe, decoded, flat), threads) : null;
     const bytes = bytesFor(file, decoded.format, encoding);
-    await renderStill(source, look, threads, file, bytes, scale, async (rendered) => {
+    const primaries = { source: decoded.primaries, output: encoding.space };
+    await renderStill(source, { ...look, primaries }, threads, file, bytes, scale, async (rendered) => {
       const { data, format } = rendered;
       if (haze) sharpenForOutput(samplesOf(data, format), format, rendered, haze, amount);
       spent.render += performance.now() - started;

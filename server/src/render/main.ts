@@ -99,7 +99,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   if (options.map && outputFormat(options.map).id !== 'png')
     throw new InputError(`${options.map}: the map must be a .png file.`);
   const clock = [performance.now()];
-  const full = await decodePicture(options.in);
+  const full = await decodePicture(options.in, 'own');
   const { width, height } = cropOf(recipe, full);
   const isDraft = options.quality === 'draft';
   const source = isDraft ? await halved(full) : full;
@@ -117,9 +117,10 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   // What is lifted has its own haze where it lies.
   if (options.map) map = await hazeOf(picture, resolveTidiedRecipe(recipe, source, companions), threads);
   const bytes = bytesFor(options.out, picture.format, options.encoding);
+  const primaries = { source: picture.primaries, output: options.encoding.space };
   await renderStill(
     picture,
-    look,
+    { ...look, primaries },
     threads,
     options.out,
     bytes,

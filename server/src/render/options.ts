@@ -4,10 +4,10 @@ import { ALL_PARTS, type MetadataChoice, RECIPE_PARTS, type RecipePart } from '@
 import { type Encoding, InputError } from './picture';
 
 const USAGE =
-  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--presets P.json] [--help]';
+  'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--space srgb|display-p3] [--presets P.json] [--help]';
 
 /** What presets say, or what goes with single pictures and footage only. */
-const OF_PRESETS = ['map', 'quality', 'frames', 'fps', 'metadata', 'bits', 'chroma'] as const;
+const OF_PRESETS = ['map', 'quality', 'frames', 'fps', 'metadata', 'bits', 'chroma', 'space'] as const;
 
 const HELP = `${USAGE}
 
@@ -25,6 +25,7 @@ Renders a recipe without a browser, to the same pixels.
   --metadata …      what of the source's goes along (without-place)
   --bits 8|16       bits a channel of PNG and TIFF (as the source has)
   --chroma 420|444  colour of JPEG (444)
+  --space S         srgb or display-p3: colours of pictures (srgb)
   --presets P.json  writes each picture once with each preset of a file from the application: size, kind, quality,
                     sharpening, metadata and name are the preset's; --out is a folder
 
@@ -75,6 +76,7 @@ export function readOptions(): Options {
     metadata: text,
     bits: text,
     chroma: text,
+    space: text,
     presets: text,
   };
   if (process.argv.includes('--help')) {
@@ -113,6 +115,7 @@ export function readOptions(): Options {
       bits: oneOf('bits', values.bits, { '8': 8, '16': 16 }) ?? null,
       chroma: oneOf('chroma', values.chroma, { '420': '4:2:0', '444': '4:4:4' }) ?? '4:4:4',
       quality: null,
+      space: oneOf('space', values.space, { srgb: 'srgb', 'display-p3': 'display-p3' }) ?? 'srgb',
     },
     presets: values.presets ?? null,
   };

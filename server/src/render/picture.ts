@@ -7,13 +7,16 @@ import {
   type Metadata,
   type MetadataChoice,
   type PixelFormat,
+  type Primaries,
   type StillFormat,
+  displayP3Profile,
   exifTexts,
   exportedMetadata,
   foreignText,
   hasNoPixels,
   hasWrongChecksum,
   insertMetadata,
+  isP3Profile,
   isSrgbProfile,
   kindOf,
   readMetadata,
@@ -36,6 +39,8 @@ export interface Decoded {
   height: number;
   format: PixelFormat;
   data: Buffer;
+  /** What its light is made of. */
+  primaries: Primaries;
   /** The same with its transparent places; null where it has none. */
   parts: AlphaSplit<Uint16Array> | null;
   /** What the file says of it. */
@@ -79,23 +84,30 @@ export async function readInputFile(path: string, most = MAX_FILE_BYTES): Promis
   }
 }
 
+/** The colours that a picture is decoded to: always sRGB, or Display P3 where it is of that. */
+export type DecodedGamut = 'srgb' | 'own';
+
 /**
- * Decodes a picture to interleaved sRGB, upright, transparent parts on white; 16 bits where the file has more than 8.
+ * Decodes a picture to interleaved samples, upright, transparent parts on white; 16 bits where the file has more than 8.
  * @throws InputError that names the file.
  */
-export async function decodePicture(path: string): Promise<Decoded> {
-  return decodeBytes(await readInputFile(path), path);
+export async function decodePicture(path: string, gamut: DecodedGamut = 'srgb'): Promise<Decoded> {
+  return decodeBytes(await readInputFile(path), path, gamut);
 }
 
 /** The same of a file's bytes. @param path names it in errors. */
-export async function decodeBytes(file: Buffer, path: string): Promise<Decoded> {
+export async function decodeBytes(
+  file: Buffer,
+  path: string,
+  gamut: DecodedGamut = 'srgb',
+): Promise<Decoded> {
   if (file.length === 0) throw new InputError(`${path}: the file is empty.`);
   const metadata = readMetadata(file, (packed) => unzlibSync(packed));
   const kind = knownKind(file, path);
   if (kind === 'tiff' && hasNoPixels(file)) throw new InputError(`${path}: the TIFF holds no pixels.`);
   if (kind === 'raw') return { ...(await decodeRawFile(file, path)), metadata };
-  if (kind !== 'heic') return { ...(await decoded(file, path)), metadata };
-  return { ...(await decoded(await heicAsPng(file, path), path)), metadata };
+  if (kind !== 'heic') return { ...(await decoded(file, path, gamut)), metadata };
+  return { ...(await decoded(await heicAsPng(file, path), path, gamut)), metadata };
 }
 
 /** What kind of picture a file is, whatever it is called. @throws InputError where it is none that is read. */
@@ -110,13 +122,14 @@ export function knownKind(file: Buffer, path: string): FileKind {
   return kind;
 }
 
-async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metadata'>> {
+async function decoded(file: Buffer, path: string, gamut: DecodedGamut): Promise<Omit<Decoded, 'metadata'>> {
   try {
     const meta = await sharp(file, { limitInputPixels: false }).metadata();
     const problem = sizeProblem({ width: meta.width, height: meta.height });
     if (problem) throw new InputError(`${path}: ${problem}`);
     const deep = DEEP.includes(meta.depth);
-    const ignoreIcc = meta.icc !== undefined && isSrgbProfile(meta.icc);
+    const isP3 = gamut === 'own' && meta.icc !== undefined && isP3Profile(meta.icc);
+    const ignoreIcc = isP3 || (meta.icc !== undefined && isSrgbProfile(meta.icc));
     let image = sharp(file, { limitInputPixels: false, failOn: 'truncated', ignoreIcc }).autoOrient();
     // Of a picture of 16 bits the profile is only looked at where one is wanted for the output.
     if (deep && meta.icc && !ignoreIcc) image = image.withIccProfile('srgb');
@@ -131,6 +144,7 @@ async function decoded(file: Buffer, path: string): Promise<Omit<Decoded, 'metad
       height: info.height,
       format,
       data,
+      primaries: isP3 ? 'display-p3' : 'srgb',
       parts: meta.hasAlpha
         ? splitAlpha(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
         : null,
@@ -200,8 +214,10 @@ export interface Encoding {
   chroma: '4:2:0' | '4:4:4';
   /** 1..100, for kinds that lose something; null for what suits each. */
   quality: number | null;
+  /** Primaries of the file. */
+  space: Primaries;
 }
-export const AS_SOURCE: Encoding = { bits: null, chroma: '4:4:4', quality: null };
+export const AS_SOURCE: Encoding = { bits: null, chroma: '4:4:4', quality: null, space: 'srgb' };
 
 /** Bytes of a sample that is rendered for a file of a name. */
 export const bytesFor = (path: string, { bytes }: PixelFormat, { bits }: Encoding): 1 | 2 => {
@@ -219,6 +235,18 @@ const profileOfSrgb = (): Promise<Buffer> =>
     .then((file) => sharp(file).metadata())
     .then(({ icc }) => icc!));
 
+/** The same, which says that it is of sRGB. */
+async function markedAsSrgb(file: Buffer, kind: StillFormat['id']): Promise<Uint8Array> {
+  return tagSrgb(kind === 'tiff' ? tagTiff(file, await profileOfSrgb()) : file);
+}
+
+/** An image of Display P3 that keeps its profile and its samples: those of a file with that profile are taken as they are. */
+async function ofP3(image: Sharp, isDeep: boolean): Promise<Sharp> {
+  const plain = await image.tiff({ compression: 'none' }).toBuffer();
+  const tagged = sharp(tagTiff(plain, displayP3Profile()), { limitInputPixels: false }).keepIccProfile();
+  return isDeep ? tagged.toColourspace('rgb16') : tagged;
+}
+
 /** Writes a picture whole or not at all. @param choice what of its source's metadata goes along. */
 export async function writePicture(
   path: string,
@@ -234,6 +262,7 @@ export async function writePicture(
   const staysDeep = deep && has16Bit;
   if (staysDeep) image = image.toColourspace('rgb16');
   else if (deep) image = image.toColourspace('srgb');
+  if (picture.primaries === 'display-p3') image = await ofP3(image, staysDeep);
   const options = {
     png: {},
     jpeg: { quality: quality ?? 92, chromaSubsampling: chroma },
@@ -243,11 +272,11 @@ export async function writePicture(
   };
   // A profile would have sharp convert 16-bit samples by way of 8 bits: they are marked in the file itself.
   const metadata = await metadataFor(picture, choice);
-  const tagged = staysDeep ? image : image.withIccProfile('srgb');
+  const isTagged = staysDeep || picture.primaries === 'display-p3';
+  const tagged = isTagged ? image : image.withIccProfile('srgb');
   const noted = kind === 'avif' ? withTexts(tagged, metadata) : tagged;
   const file = await noted.toFormat(kind, options[kind]).toBuffer();
-  const own = staysDeep && kind === 'tiff' ? tagTiff(file, await profileOfSrgb()) : file;
-  const marked = staysDeep ? tagSrgb(own) : own;
+  const marked = picture.primaries === 'srgb' && staysDeep ? await markedAsSrgb(file, kind) : file;
   await writeAtomically(path, kind === 'avif' ? marked : insertMetadata(marked, metadata));
 }
 

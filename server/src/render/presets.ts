@@ -47,13 +47,13 @@ export function outputsOfPresets(
   const sources = names.map((file) => ({ name: withoutEnding(file), file, recipe }));
   const day = new Date();
   const folders = distinctNames(presets.map(({ name }) => safeName(name)));
-  return presets.map(({ pattern, kind, quality, bits, chroma, metadata, size, sharpening }, i) => {
+  return presets.map(({ pattern, kind, quality, bits, chroma, space, metadata, size, sharpening }, i) => {
     const stems = namesByPattern(pattern, sources, day);
     const place = presets.length > 1 ? join(folder, folders[i]!) : folder;
     const extension = stillFormatFor(`x.${kind}`)!.extension;
     return {
       path: (index) => join(place, stems[index]! + extension),
-      encoding: { bits, chroma: chroma === '420' ? '4:2:0' : '4:4:4', quality },
+      encoding: { bits, chroma: chroma === '420' ? '4:2:0' : '4:4:4', quality, space },
       metadata,
       size,
       sharpening,

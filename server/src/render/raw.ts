@@ -10,7 +10,8 @@ export async function decodeRawFile(file: Buffer, path: string): Promise<Omit<De
       if (problem) throw new InputError(`${path}: ${problem}`);
     });
     const data = Buffer.from(samples.buffer);
-    return { width, height, format: { channels: 3, bytes: 2 }, data, parts: null };
+    const format = { channels: 3, bytes: 2 } as const;
+    return { width, height, format, data, primaries: 'srgb', parts: null };
   } catch (error) {
     if (error instanceof InputError) throw error;
     throw new InputError(`${path}: can’t be read as a raw file (${rawReason(error)}).`);

@@ -43,7 +43,8 @@ export async function renderStill(
     const fill = (part: keyof typeof parts, target: Uint8Array): void =>
       target.set(new Uint8Array(parts[part].buffer));
     const rgba = await renderTransparent(threads, picture, look, { bytes, scale }, fill);
-    return use({ ...picture, data: Buffer.from(rgba.buffer), format: { channels: 4, bytes } });
+    const data = Buffer.from(rgba.buffer);
+    return use({ ...picture, data, format: { channels: 4, bytes }, primaries: look.primaries.output });
   }
   const renderer = new SharedRenderer(threads);
   try {
@@ -58,7 +59,8 @@ export async function renderStill(
       look,
       content: 'picture',
     });
-    await use({ ...picture, format: output, data: Buffer.from(buffer, byteOffset, byteLength) });
+    const data = Buffer.from(buffer, byteOffset, byteLength);
+    await use({ ...picture, format: output, data, primaries: look.primaries.output });
   } finally {
     await renderer.close();
   }

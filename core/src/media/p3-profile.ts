@@ -1,0 +1,135 @@
+/*
+ * A colour profile of Display P3 (ICC.1:2022): the primaries of SMPTE EG 432-1 under daylight, adapted to D50 by Bradford's
+ * matrix, and the transfer of sRGB.
+ */
+
+const NAME = 'Display P3';
+const NOTICE = 'No copyright, use freely';
+/** X, Y and Z of red, green and blue, adapted. */
+const COLUMNS = {
+  rXYZ: [0.51512146, 0.24119568, -0.00105286],
+  gXYZ: [0.29197693, 0.69224548, 0.04188538],
+  bXYZ: [0.15710449, 0.0665741, 0.78407288],
+} as const;
+const D50 = [0.9642, 1, 0.8249] as const;
+const ADAPTATION = [
+  1.04788208, 0.0229187, -0.05021667, 0.02958679, 0.99047852, -0.01707458, -0.00923157, 0.01507568,
+  0.75167847,
+] as const;
+/** ((x + 0.055) / 1.055)^2.4 above 0.04045, else x / 12.92: gamma, a, b, c and d of a curve of kind 3. */
+const TRANSFER = [2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045] as const;
+const HEADER = 128;
+
+const ascii = (text: string): number[] => Array.from(text, (one) => one.charCodeAt(0));
+const uint32 = (value: number): number[] => [24, 16, 8, 0].map((bits) => (value >>> bits) & 255);
+const fixed = (value: number): number[] => uint32(Math.round(value * 65536));
+
+const text = (words: string): number[] => [
+  ...ascii('mluc'),
+  ...uint32(0),
+  ...uint32(1),
+  ...uint32(12),
+  ...ascii('enUS'),
+  ...uint32(2 * words.length),
+  ...uint32(28),
+  ...ascii(words).flatMap((code) => [0, code]),
+];
+const numbers = (kind: string, values: readonly number[]): number[] => [
+  ...ascii(kind),
+  ...uint32(0),
+  ...values.flatMap(fixed),
+];
+
+/** The profile's bytes. */
+export function displayP3Profile(): Uint8Array<ArrayBuffer> {
+  const curve = [...ascii('para'), ...uint32(0), 0, 3, 0, 0, ...TRANSFER.flatMap(fixed)];
+  const parts: [string[], number[]][] = [
+    [['desc'], text(NAME)],
+    [['cprt'], text(NOTICE)],
+    [['wtpt'], numbers('XYZ ', D50)],
+    [['chad'], numbers('sf32', ADAPTATION)],
+    ...Object.entries(COLUMNS).map(([tag, xyz]): [string[], number[]] => [[tag], numbers('XYZ ', xyz)]),
+    [['rTRC', 'gTRC', 'bTRC'], curve],
+  ];
+  const tags = parts.flatMap(([names]) => names).length;
+  const table: number[] = uint32(tags);
+  const data: number[] = [];
+  for (const [names, bytes] of parts) {
+    const at = HEADER + 4 + 12 * tags + data.length;
+    for (const name of names) table.push(...ascii(name), ...uint32(at), ...uint32(bytes.length));
+    data.push(...bytes, ...Array<number>((4 - (bytes.length % 4)) % 4).fill(0));
+  }
+  const size = HEADER + table.length + data.length;
+  const header = [
+    ...uint32(size),
+    ...uint32(0),
+    ...uint32(0x04300000),
+    ...ascii('mntrRGB XYZ '),
+    // A day that never changes: the same bytes each time.
+    ...[2026, 1, 1, 0, 0, 0].flatMap((part) => [part >> 8, part & 255]),
+    ...ascii('acsp'),
+    ...Array<number>(28).fill(0),
+    ...D50.flatMap(fixed),
+  ];
+  return Uint8Array.from([...header, ...Array<number>(HEADER - header.length).fill(0), ...table, ...data]);
+}
+
+/** How far numbers of a profile may lie from those of Display P3. */
+const TOLERANCE = 0.003;
+
+/** True for a profile of the colours of Display P3, whatever it calls itself: its pixels can be taken as they are. */
+export function isP3Profile(profile: Uint8Array): boolean {
+  try {
+    const tags = tagsOf(profile);
+    const isNear = (a: number, b: number): boolean => Math.abs(a - b) < TOLERANCE;
+    const hasColumns = Object.entries(COLUMNS).every(([tag, xyz]) => {
+      const at = tags.get(tag);
+      return at !== undefined && xyz.every((value, i) => isNear(fixedAt(profile, at + 8 + 4 * i), value));
+    });
+    return hasColumns && ['rTRC', 'gTRC', 'bTRC'].every((tag) => isSrgbCurve(profile, tags.get(tag)));
+  } catch (error) {
+    if (error instanceof RangeError) return false;
+    throw error;
+  }
+}
+
+const viewOf = ({ buffer, byteOffset, byteLength }: Uint8Array): DataView =>
+  new DataView(buffer, byteOffset, byteLength);
+const fixedAt = (profile: Uint8Array, at: number): number => viewOf(profile).getInt32(at) / 65536;
+const nameAt = (profile: Uint8Array, at: number): string =>
+  String.fromCharCode(...profile.subarray(at, at + 4));
+
+/** Where each tag's data lies. */
+function tagsOf(profile: Uint8Array): Map<string, number> {
+  const view = viewOf(profile);
+  const count = Math.min(100, view.getUint32(HEADER));
+  return new Map(
+    Array.from({ length: count }, (_, i) => {
+      const entry = HEADER + 4 + 12 * i;
+      return [nameAt(profile, entry), view.getUint32(entry + 4)];
+    }),
+  );
+}
+
+/** True for a curve that has what sRGB has for a quarter, a half and three quarters. */
+function isSrgbCurve(profile: Uint8Array, at: number | undefined): boolean {
+  if (at === undefined) return false;
+  const curve = curveAt(profile, at);
+  return (
+    curve !== null &&
+    [0.25, 0.5, 0.75].every((x) => Math.abs(curve(x) - ((x + 0.055) / 1.055) ** 2.4) < TOLERANCE)
+  );
+}
+
+/** A curve's values above its straight foot; null for kinds that sRGB's is none of. */
+function curveAt(profile: Uint8Array, at: number): ((x: number) => number) | null {
+  const view = viewOf(profile);
+  const kind = nameAt(profile, at);
+  if (kind === 'para' && view.getUint16(at + 8) >= 3) {
+    const [gamma, a, b] = [0, 1, 2].map((i) => fixedAt(profile, at + 12 + 4 * i)) as [number, number, number];
+    return (x) => (a * x + b) ** gamma;
+  }
+  const count = kind === 'curv' ? view.getUint32(at + 8) : 0;
+  if (count < 2) return null;
+  return (x) => view.getUint16(at + 12 + 2 * Math.round(x * (count - 1))) / 65535;
+}
