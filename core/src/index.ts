@@ -78,7 +78,7 @@ export { type CaptionContrast, MIN_TEXT_CONTRAST, captionContrast } from './suit
 export { vignetteAxes, vignetteReach } from './finish/vignette/vignette';
 export { MIX_HUES, type Grade, type MixHue, gradeFloats, huesOf, stagesOf } from './colour/grade';
 export { fromOklab } from './colour/oklab';
-export type { Primaries } from './colour/primaries';
+export { type Primaries, isInSrgb } from './colour/primaries';
 export { whiteBalanceFrom, whiteBalanceMatrix } from './colour/white-balance';
 export { crc32 } from './media/bytes';
 export type { HeifDecoded, HeifError, HeifHandle, HeifImage, HeifLibrary, HeifPixels } from './media/heif';

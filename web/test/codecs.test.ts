@@ -160,6 +160,7 @@ describe('a file that is written', () => {
     type,
     quality: 0.9,
     format: { channels: 4, bytes },
+    space: 'srgb' as const,
     isTransparent: false,
     notes: { of: NO_METADATA, choice: 'none' },
   });

@@ -1,4 +1,5 @@
-import { FROM_CONES, TO_CONES } from './oklab';
+import { linearTable } from '../pixels/transfer';
+import { FROM_CONES, TO_CONES, times } from './oklab';
 
 /** Which red, green and blue light is made of; both have the white of daylight (D65), and the transfer of sRGB. */
 export type Primaries = 'srgb' | 'display-p3';
@@ -18,6 +19,18 @@ export const SRGB_TO_P3 = [
 export function primariesMatrix(from: Primaries, to: Primaries): readonly number[] | null {
   if (from === to) return null;
   return from === 'srgb' ? SRGB_TO_P3 : P3_TO_SRGB;
+}
+
+/** How far outside of sRGB still counts as inside: half an 8-bit level near black. */
+const ROUNDING = 1.6e-4;
+let linear: Float32Array | null = null;
+
+/** True for a coded colour of Display P3, 0..255 each, that sRGB has, too. */
+export function isInSrgb(r: number, g: number, b: number): boolean {
+  linear ??= linearTable(1);
+  return times(P3_TO_SRGB, [linear[r]!, linear[g]!, linear[b]!]).every(
+    (value) => value >= -ROUNDING && value <= 1 + ROUNDING,
+  );
 }
 
 /** A 3 x 3 matrix after another one, both row by row. */

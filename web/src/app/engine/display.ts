@@ -1,12 +1,20 @@
 import { Injectable } from '@angular/core';
+import type { Primaries } from '@hazy-lens/core';
 
 const FRAMES = 24;
 
-/** How long a frame of the display lasts: measured when it starts, and again when the page comes back into sight. */
+/** What the display has: colours, and how long a frame lasts, measured when it starts and when the page comes back into sight. */
 @Injectable({ providedIn: 'root' })
 export class Display {
+  /** It has more colours than sRGB. */
+  readonly isWide = matchMedia('(color-gamut: p3)').matches;
   /** Milliseconds; a usual display's until it is measured. */
   frameMs = 1000 / 60;
+
+  /** The primaries that a picture is best shown in. */
+  primariesFor({ primaries }: { primaries: Primaries }): Primaries {
+    return this.isWide ? primaries : 'srgb';
+  }
 
   constructor() {
     this.measure();

@@ -3,6 +3,7 @@ import {
   type ColourLut,
   NO_ASSETS,
   type PixelFormat,
+  type Primaries,
   type RasterLevel,
   type Recipe,
   type RecipeAssets,
@@ -107,7 +108,7 @@ export class Exporter {
     colours: readonly Pick<RenderSettings, 'colour' | 'table'>[],
   ): Promise<ImageData[]> {
     const picture = tidied(source.picture, source.recipe);
-    const look = lookOf(source);
+    const look = lookOf(source, 'srgb');
     const view = wholeView(
       size,
       look,
@@ -137,7 +138,7 @@ export class Exporter {
     const bits = options.bits ?? 8 * picture.readFormat.bytes;
     const isDeep = bits === 16 && stillFormatOf(options.type).has16Bit;
     const output: PixelFormat = { channels: 4, bytes: isDeep ? 2 : 1 };
-    const look = lookOf(source);
+    const look = lookOf(source, options.space);
     const scale = size.width / picture.width;
     const watched = { signal, onProgress: (done: number) => onProgress({ done, stage: 'rendering' }) };
     onProgress({ done: 0, stage: 'reading' });
@@ -183,6 +184,7 @@ export class Exporter {
   }
 }
 
-function lookOf({ picture, recipe, companions }: ExportSource): RenderSettings {
-  return resolveTidiedRecipe(recipe, picture, companions, 1, measuresOf(picture, recipe));
+function lookOf({ picture, recipe, companions }: ExportSource, output: Primaries): RenderSettings {
+  const look = resolveTidiedRecipe(recipe, picture, companions, 1, measuresOf(picture, recipe));
+  return { ...look, primaries: { source: picture.primaries, output } };
 }

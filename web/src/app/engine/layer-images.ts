@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { type LayerImage, NO_METADATA, layerBytes } from '@hazy-lens/core';
+import { type LayerImage, NO_METADATA, type Primaries, layerBytes } from '@hazy-lens/core';
 import { Assets } from './assets';
 import { decodeFile, encodePixels } from './codecs/codec';
 import type { DecodedPicture } from './codecs/messages';
@@ -56,9 +56,13 @@ export class LayerImages {
   }
 
   /** Keeps straight RGBA of 8 bits as a PNG. @returns the name that recipes have for it. */
-  async keepPixels(rgba: Uint8Array, size: { width: number; height: number }): Promise<string> {
+  async keepPixels(
+    rgba: Uint8Array,
+    size: { width: number; height: number },
+    space: Primaries,
+  ): Promise<string> {
     const name = `${START}${crypto.randomUUID()}.png`;
-    await this.assets.put(name, await pngOf(rgba, size, true));
+    await this.assets.put(name, await pngOf(rgba, size, space, true));
     return name;
   }
 
@@ -70,12 +74,13 @@ export class LayerImages {
 function asPng({ pixels, format, width, height }: DecodedPicture): Promise<Blob> {
   const bytes = new Uint8Array(pixels);
   const samples = format.bytes === 1 ? bytes : bytes.filter((_, i) => i % 2 === 1);
-  return pngOf(samples, { width, height }, false);
+  return pngOf(samples, { width, height }, 'srgb', false);
 }
 
 function pngOf(
   rgba: Uint8Array,
   { width, height }: { width: number; height: number },
+  space: Primaries,
   isTransparent: boolean,
 ): Promise<Blob> {
   return encodePixels(rgba, {
@@ -83,6 +88,7 @@ function pngOf(
     height,
     type: 'image/png',
     quality: 1,
+    space,
     format: { channels: 4, bytes: 1 },
     isTransparent,
     notes: { of: NO_METADATA, choice: 'none' },

@@ -68,7 +68,7 @@ export class MediaLoader {
       if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
       return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
     }
-    const decoded = await decodeFile(file, name, this.free);
+    const decoded = await decodeFile(file, name, this.free, 'own');
     return { material: still(await Picture.from(decoded, this.pool, this.free)), about: decoded.about };
   }
 }

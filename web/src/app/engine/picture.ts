@@ -3,6 +3,7 @@ import {
   PART_FORMAT,
   type AlphaSplit,
   type PixelFormat,
+  type Primaries,
   type SharedImage,
   type Region,
   type Size,
@@ -29,6 +30,7 @@ export class Picture extends RegionReader {
   /** How its pixels lie, and how those that are cut out of it do. */
   readonly format: FrameFormat;
   readonly readFormat: PixelFormat;
+  readonly primaries: Primaries;
   /** The same with its transparent places, for files that keep them; null where it has none. */
   readonly parts: AlphaSplit<Picture> | null;
   private readonly levels: Level[];
@@ -39,15 +41,17 @@ export class Picture extends RegionReader {
     full: Level & { format: FrameFormat },
     readonly id: string,
     parts: AlphaSplit<SharedArrayBuffer> | null = null,
+    primaries: Primaries = 'srgb',
   ) {
     super();
+    this.primaries = primaries;
     this.width = full.width;
     this.height = full.height;
     this.format = full.format;
     this.readFormat = isYuv(full.format) ? RGBA : full.format;
     this.levels = [full];
     const part = (pixels: SharedArrayBuffer): Picture =>
-      new Picture({ ...full, pixels, format: PART_FORMAT }, id);
+      new Picture({ ...full, pixels, format: PART_FORMAT }, id, null, primaries);
     this.parts = parts && { premultiplied: part(parts.premultiplied), alpha: part(parts.alpha) };
   }
 
@@ -67,7 +71,7 @@ export class Picture extends RegionReader {
     threads: Threads,
     free = new BufferPool(),
   ): Promise<Picture> {
-    const picture = new Picture(full, crypto.randomUUID(), full.parts);
+    const picture = new Picture(full, crypto.randomUUID(), full.parts, full.primaries);
     const { format, readFormat } = picture;
     const take = (bytes: number): SharedArrayBuffer => free.take(bytes);
     picture.levels.push(...(await halvingsOf(threads, { ...full, format }, readFormat, take)));
@@ -81,8 +85,8 @@ export class Picture extends RegionReader {
     threads: Threads,
   ): Promise<Picture> {
     if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
-    const { width, height, format } = this;
-    return Picture.from({ pixels, width, height, format, parts }, threads);
+    const { width, height, format, primaries } = this;
+    return Picture.from({ pixels, width, height, format, primaries, parts }, threads);
   }
 
   /** Gives its memory away: nobody may read it any more. What is being cut just now keeps it. */

@@ -1,6 +1,7 @@
 import {
   type AlphaSplit,
   type PixelFormat,
+  type Primaries,
   type RgbaImage,
   type Recipe,
   type Region,
@@ -24,6 +25,8 @@ export abstract class RegionReader implements Size {
   abstract readonly height: number;
   /** How the pixels lie that are cut out of it. */
   abstract readonly readFormat: PixelFormat;
+  /** What its light is made of. */
+  abstract readonly primaries: Primaries;
   /** The same with its transparent places, for files that keep them; null where it has none. */
   abstract readonly parts: AlphaSplit<RegionReader> | null;
 
@@ -60,6 +63,7 @@ class SheetPicture extends RegionReader {
   readonly width: number;
   readonly height: number;
   readonly readFormat: PixelFormat;
+  readonly primaries: Primaries;
   readonly parts: AlphaSplit<RegionReader> | null;
 
   constructor(
@@ -71,6 +75,7 @@ class SheetPicture extends RegionReader {
     this.width = sheet.width;
     this.height = sheet.height;
     this.readFormat = picture.readFormat;
+    this.primaries = picture.primaries;
     const { parts } = picture;
     this.parts = parts && {
       premultiplied: new SheetPicture(parts.premultiplied, sheet),

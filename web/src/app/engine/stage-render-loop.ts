@@ -39,6 +39,8 @@ export interface ViewRequest {
 export interface Frame {
   region: Region;
   pixels: Uint8Array;
+  /** Those of the picture as it came, and of the pixels. */
+  primaries: RenderSettings['primaries'];
   /** The picture as it came, for comparing. */
   before: () => Uint8Array;
   /** True where the region differs from the last frame's. */
@@ -186,7 +188,8 @@ export class StageRenderLoop {
       pixels = this.kept.put(key, await this.fine.draw(look, content, request.frame));
     }
     this.shown = { region, picture };
-    this.paint({ region, pixels, before: () => this.fine.source(), moved: compares, since });
+    const { primaries } = look;
+    this.paint({ region, pixels, primaries, before: () => this.fine.source(), moved: compares, since });
     // What stands after this may be another picture than the view holds.
     if (!compares) this.shown = null;
     this.busy.set(!!this.wanted && !this.wanted.playing);
@@ -209,7 +212,15 @@ export class StageRenderLoop {
     if (!asDraft && wasReady) this.fineMs += (performance.now() - started - this.fineMs) * NEWEST_SHARE;
     const moved = !this.shown || this.shown.picture !== picture || !sameRegion(this.shown.region, shown);
     this.shown = { region: shown, picture };
-    this.paint({ region: shown, pixels, before: () => view.source(), moved, since: request.since });
+    const { primaries } = look;
+    this.paint({
+      region: shown,
+      pixels,
+      primaries,
+      before: () => view.source(),
+      moved,
+      since: request.since,
+    });
     this.busy.set(asDraft || !!this.wanted);
     if (this.wanted || this.isClosed) return;
     this.restTimer = window.setTimeout(() => {

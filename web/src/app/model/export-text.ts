@@ -35,10 +35,11 @@ function sizeText(size: ExportSize): string {
 }
 
 /** Export settings in a few words, such as “JPEG 92%, long edge 2400 px”. */
-export function exportText({ kind, quality, bits, size, sharpening }: ExportSettings): string {
+export function exportText({ kind, quality, bits, space, size, sharpening }: ExportSettings): string {
   const { label, isLossy, has16Bit } = stillFormatNamed(kind);
   return [
     label + (isLossy ? ` ${quality}%` : '') + (has16Bit && bits !== null ? ` ${bits}-bit` : ''),
+    ...(space === 'display-p3' ? ['P3'] : []),
     sizeText(size),
     ...(sharpening > 0 ? [`sharpening ${Math.round(100 * sharpening)}%`] : []),
   ].join(', ');

@@ -1,3 +1,4 @@
+import { type Primaries, isInSrgb } from '@hazy-lens/core';
 import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, viewChild } from '@angular/core';
 
 /** Pixels of one stripe of the hatching. */
@@ -6,13 +7,15 @@ const STRIPE = 3;
 /**
  * Hatches, in black and white, what counts as clipped: pixels whose strongest channel reaches a share of white, with
  * stripes that rise, and where that is asked for those that have a channel at black, with stripes that fall.
- * @param pixels RGBA. @param threshold 0..1. @returns RGBA of the same size, clear elsewhere.
+ * @param pixels RGBA. @param threshold 0..1. @param fits says of a pixel’s channels, 0..255, whether its file can hold them.
+ * @returns RGBA of the same size, clear elsewhere.
  */
 export function hatchClipped(
   pixels: ArrayLike<number>,
   width: number,
   threshold: number,
   marksBlack: boolean,
+  fits: (r: number, g: number, b: number) => boolean = () => true,
 ): Uint8ClampedArray<ArrayBuffer> {
   const marks = new Uint8ClampedArray(pixels.length);
   const light = threshold * 255;
@@ -20,7 +23,7 @@ export function hatchClipped(
   for (let i = 0; i < pixels.length; i += 4) {
     const [r, g, b] = [pixels[i]!, pixels[i + 1]!, pixels[i + 2]!];
     const isLight = Math.max(r, g, b) >= light;
-    if (!isLight && Math.min(r, g, b) > dark) continue;
+    if (!isLight && Math.min(r, g, b) > dark && fits(r, g, b)) continue;
     const at = i / 4;
     const [x, y] = [at % width, Math.floor(at / width)];
     const along = isLight ? x + y : x - y + 3 * STRIPE * pixels.length;
@@ -50,15 +53,18 @@ export class ClippingOverlay {
   /** From which share of white on a pixel counts. */
   readonly threshold = input.required<number>();
   readonly marksBlack = input(false);
+  /** Primaries of the file that is wanted: what it cannot hold is marked, too. */
+  readonly space = input<Primaries | null>(null);
   private readonly marks = viewChild.required<ElementRef<HTMLCanvasElement>>('marks');
 
   constructor() {
     effect(() => {
-      const { data, width, height } = this.source();
+      const { data, width, height, colorSpace } = this.source();
+      const isNarrower = colorSpace === 'display-p3' && this.space() === 'srgb';
       const canvas = this.marks().nativeElement;
       [canvas.width, canvas.height] = [width, height];
       const image = new ImageData(
-        hatchClipped(data, width, this.threshold(), this.marksBlack()),
+        hatchClipped(data, width, this.threshold(), this.marksBlack(), isNarrower ? isInSrgb : undefined),
         width,
         height,
       );

@@ -15,6 +15,7 @@ import {
   type RecipeAssets,
   type RenderSettings,
   NO_ASSETS,
+  type Primaries,
   type Recipe,
   type Region,
   type CropGeometry,
@@ -27,6 +28,7 @@ import {
   cropOf,
   fullCrop,
 } from '@hazy-lens/core';
+import { Display } from '../engine/display';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { LatestTask } from '../engine/latest-task';
 import { type RegionReader, onSheet } from '../engine/region-reader';
@@ -101,6 +103,7 @@ export class ComparisonView {
   private readonly footage = inject(Footage);
   private readonly made = inject(RecipeAssetLoader);
   private readonly mender = inject(StillMender);
+  private readonly display = inject(Display);
   readonly recipe = input.required<Recipe>();
   readonly says = input('The same place under the other blur');
   /** It is pointed at. */
@@ -155,7 +158,11 @@ export class ComparisonView {
       const measured = measures && { source: measures };
       const light = this.footage.light();
       const layered = layeredLook(this.now(), stands.picture, stands.companions, field);
-      const look = cropLook({ blur, colour, finish, table, light, measured, ...layered }, sheet);
+      const primaries = {
+        source: stands.picture.primaries,
+        output: this.display.primariesFor(stands.picture),
+      };
+      const look = cropLook({ blur, colour, finish, table, light, primaries, measured, ...layered }, sheet);
       const region = regionFor(
         this.viewport.view(),
         this.viewport.stage(),
@@ -192,16 +199,20 @@ export class ComparisonView {
 
   private async draw({ picture, sheet, region, look, frame }: Wish): Promise<void> {
     await this.render.prepare(picture, region, look);
-    this.put({ region, sheet }, await this.render.draw(look, 'picture', frame));
+    this.put({ region, sheet }, await this.render.draw(look, 'picture', frame), look.primaries.output);
   }
 
-  private put(shown: { region: Region; sheet: CropGeometry }, pixels: Uint8Array): void {
+  private put(
+    shown: { region: Region; sheet: CropGeometry },
+    pixels: Uint8Array,
+    colorSpace: Primaries,
+  ): void {
     const { width, height } = shown.region;
     const canvas = this.canvas().nativeElement;
     canvas.width = width;
     canvas.height = height;
-    const image = new ImageData(Uint8ClampedArray.from(pixels), width, height);
-    canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
+    const image = new ImageData(Uint8ClampedArray.from(pixels), width, height, { colorSpace });
+    canvas.getContext('2d', { alpha: false, colorSpace })!.putImageData(image, 0, 0);
     this.shown.set(shown);
   }
 

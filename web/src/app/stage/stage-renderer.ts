@@ -1,5 +1,6 @@
 import { Injectable, computed, effect, inject } from '@angular/core';
-import { type RenderSettings, type Region, blurOf, layeredLook, cropLook } from '@hazy-lens/core';
+import { IN_SRGB, type RenderSettings, type Region, blurOf, layeredLook, cropLook } from '@hazy-lens/core';
+import { Display } from '../engine/display';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { LutCache } from '../engine/lut-cache';
 import type { MediaSource } from '../engine/media-source';
@@ -34,6 +35,7 @@ export class StageRenderer {
   private readonly player = inject(Player);
   private readonly projectAssets = inject(ProjectAssets);
   private readonly luts = inject(LutCache);
+  private readonly display = inject(Display);
   private last: { material: MediaSource; region: Region } | null = null;
 
   /** The colours with the look that is tried, and the table of that; other tables that are read change nothing here. */
@@ -50,6 +52,15 @@ export class StageRenderer {
     const measures = picture && measuresOf(picture, { colour: this.colour(), finish: this.finish() });
     return measures && { source: measures };
   });
+
+  private readonly primaries = computed(
+    () => {
+      const picture = this.renderLoop.picture();
+      if (!picture) return IN_SRGB;
+      return { source: picture.primaries, output: this.display.primariesFor(picture) };
+    },
+    { equal: (a, b) => a.source === b.source && a.output === b.output },
+  );
 
   private readonly look = computed<RenderSettings>(() => {
     const { blur, finish } = this.project.recipe();
@@ -71,6 +82,7 @@ export class StageRenderer {
       finish,
       table: this.table(),
       light: this.footage.light(),
+      primaries: this.primaries(),
       measured: this.measured(),
     };
     return cropLook(look, sheet);

@@ -10,11 +10,12 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
+import { type Primaries, type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
 import { StageRenderLoop, type Frame } from '../engine/stage-render-loop';
 import { sameRegion } from '../engine/region-renderer';
 import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
+import { OutputKinds } from '../workspace/output-kinds';
 import { ViewStore } from '../workspace/view-store';
 import { SelectionStore } from '../workspace/selection-store';
 import { Drag, type DragStart, HeldDrag } from '../ui/drag';
@@ -132,6 +133,7 @@ const KEY_PAN_PX = 64;
         [source]="now"
         [threshold]="1"
         [marksBlack]="true"
+        [space]="output.still().space"
         [style.left.px]="place().left"
         [style.top.px]="place().top"
         [style.width.px]="place().width"
@@ -155,6 +157,7 @@ const KEY_PAN_PX = 64;
 export class Stage {
   protected readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
+  protected readonly output = inject(OutputKinds);
   protected readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
   protected readonly renderLoop = inject(StageRenderLoop);
@@ -243,8 +246,9 @@ export class Stage {
   }
 
   private paint(frame: Frame): void {
-    this.put(this.after().nativeElement, frame.region, frame.pixels);
-    if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before());
+    const { source, output } = frame.primaries;
+    this.put(this.after().nativeElement, frame.region, frame.pixels, output, output);
+    if (frame.moved) this.put(this.before().nativeElement, frame.region, frame.before(), source, output);
     this.shownRegion.set(frame.region);
     if (this.viewStore.clipped()) this.painted.update((count) => count + 1);
     this.project.hasPainted();
@@ -260,19 +264,26 @@ export class Stage {
   protected readonly pixelsNow = computed<ImageData | undefined>(() => {
     this.painted();
     const now = this.viewStore.clipped() ? this.buffers.get(this.after().nativeElement) : undefined;
-    return now && new ImageData(now.data, now.width, now.height);
+    return now && new ImageData(now.data, now.width, now.height, { colorSpace: now.colorSpace });
   });
 
-  private put(canvas: HTMLCanvasElement, { width, height }: Region, pixels: Uint8Array): void {
+  /** @param of the pixels. @param shown of the canvas, which are those of its first picture: a stage is of one project. */
+  private put(
+    canvas: HTMLCanvasElement,
+    { width, height }: Region,
+    pixels: Uint8Array,
+    of: Primaries,
+    shown: Primaries,
+  ): void {
     let image = this.buffers.get(canvas);
     if (!image || image.width !== width || image.height !== height) {
-      image = new ImageData(width, height);
+      image = new ImageData(width, height, { colorSpace: of });
       this.buffers.set(canvas, image);
       canvas.width = width;
       canvas.height = height;
     }
     image.data.set(pixels);
-    canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
+    canvas.getContext('2d', { alpha: false, colorSpace: shown })!.putImageData(image, 0, 0);
   }
 
   protected wheel(event: WheelEvent): void {

@@ -3,6 +3,7 @@ import type {
   CodecRequest,
   CodecResults,
   CodecTask,
+  DecodedGamut,
   DecodedGrey,
   DecodedPicture,
   EncodeOptions,
@@ -108,8 +109,13 @@ async function run<K extends CodecTask['kind']>(
 }
 
 /** Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file. */
-export async function decodeFile(file: Blob, name: string, free = new BufferPool()): Promise<DecodedPicture> {
-  const done = await inWorker({ kind: 'picture', file, name, free: free.takeAll() }, name);
+export async function decodeFile(
+  file: Blob,
+  name: string,
+  free = new BufferPool(),
+  gamut: DecodedGamut = 'srgb',
+): Promise<DecodedPicture> {
+  const done = await inWorker({ kind: 'picture', file, name, gamut, free: free.takeAll() }, name);
   free.give(...done.free);
   return done.decoded;
 }

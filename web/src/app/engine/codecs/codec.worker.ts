@@ -113,8 +113,8 @@ const libraries = librariesBeside();
 async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResults]> {
   switch (task.kind) {
     case 'picture': {
-      const { file, name, free } = task;
-      const decoded = await decodeFile(libraries, await bytesOf(file), name, progress, free);
+      const { file, name, gamut, free } = task;
+      const decoded = await decodeFile(libraries, await bytesOf(file), name, progress, free, gamut);
       return { decoded, free };
     }
     case 'grey':
@@ -148,7 +148,7 @@ async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob>
     type === 'image/webp' ||
     (type === 'image/png' && options.isTransparent) ||
     (type === 'image/jpeg' && options.chroma !== '444');
-  if (format.bytes === 1 && isForBrowser)
+  if (format.bytes === 1 && isForBrowser && options.space === 'srgb')
     return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
   const vips = await libraries.vips(type === 'image/avif');
   const file = encodeByVips(vips, pixels, options, metadata, progress);

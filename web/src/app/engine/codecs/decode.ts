@@ -8,7 +8,7 @@ import {
   kindOf,
 } from '@hazy-lens/core';
 import { decodeHeic, decodeHeicGrey } from './heic';
-import type { DecodedGrey, DecodedPicture } from './messages';
+import type { DecodedGamut, DecodedGrey, DecodedPicture } from './messages';
 import { decodeRawFile } from './raw';
 import { type decodeByBrowser, readSimpleHeader } from './native-decode';
 import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './errors';
@@ -35,6 +35,7 @@ export async function decodeFile(
   name: string,
   onProgress: () => void,
   free: SharedArrayBuffer[] = [],
+  gamut: DecodedGamut = 'srgb',
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
   if (kind === 'raw') {
@@ -51,12 +52,19 @@ export async function decodeFile(
   }
   const vips = await libraries.vips(kind === 'avif');
   onProgress();
-  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free);
+  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free, gamut);
   const heif = await libraries.heif();
   onProgress();
   const raw = await decodeHeic(heif, bytes, name);
   onProgress();
-  return decodeRaw(vips, raw, { type: kind, bits: 8, profile: null, pages: raw.pages }, onProgress, free);
+  return decodeRaw(
+    vips,
+    raw,
+    { type: kind, bits: 8, profile: null, pages: raw.pages },
+    onProgress,
+    free,
+    gamut,
+  );
 }
 
 /**

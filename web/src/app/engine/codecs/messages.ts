@@ -1,11 +1,24 @@
-import type { AlphaSplit, Metadata, MetadataChoice, PixelFormat, Recipe, StillFormat } from '@hazy-lens/core';
+import type {
+  AlphaSplit,
+  Metadata,
+  MetadataChoice,
+  PixelFormat,
+  Primaries,
+  Recipe,
+  StillFormat,
+} from '@hazy-lens/core';
 
-/** A picture as it came: upright, in sRGB, interleaved with an opaque fourth channel. */
+/** The colours that a picture is decoded to: always sRGB, or Display P3 where it is of that. */
+export type DecodedGamut = 'srgb' | 'own';
+
+/** A picture as it came: upright, interleaved with an opaque fourth channel. */
 export interface DecodedPicture {
   pixels: SharedArrayBuffer;
   format: PixelFormat;
   width: number;
   height: number;
+  /** What its light is made of. */
+  primaries: Primaries;
   /** The same with its transparent places, each part in `PART_FORMAT`; null where it has none. */
   parts: AlphaSplit<SharedArrayBuffer> | null;
   about: ImageInfo;
@@ -42,6 +55,8 @@ export interface EncodeOptions {
   quality: number;
   /** How finely a JPEG keeps colour beside brightness; halved both ways where nothing is said. */
   chroma?: '444' | '420';
+  /** What the pixels’ light is made of, which the file says. */
+  space: Primaries;
   /** How the pixels lie; with 2 bytes a sample the file has 16 bits. */
   format: PixelFormat;
   /** The fourth channel says how much there is of each pixel; else all is opaque. */
@@ -57,6 +72,7 @@ export type CodecTask =
       kind: 'picture';
       file: Blob;
       name: string;
+      gamut: DecodedGamut;
       /** Memory that its pixels may lie in. */
       free: SharedArrayBuffer[];
     }

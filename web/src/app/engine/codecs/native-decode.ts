@@ -120,7 +120,15 @@ export async function decodeByBrowser(
     const pixels = takeBuffer(free, length) ?? new SharedArrayBuffer(length);
     await frame.copyTo(new Uint8Array(pixels), { format: 'RGBA' });
     const about = { type, bits: 8, profile, pages: 1 };
-    return { pixels, format: { channels: 4, bytes: 1 }, width, height, parts: null, about };
+    return {
+      pixels,
+      format: { channels: 4, bytes: 1 },
+      width,
+      height,
+      primaries: 'srgb',
+      parts: null,
+      about,
+    };
   } finally {
     frame.close();
     bitmap.close();

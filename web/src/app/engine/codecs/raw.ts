@@ -25,7 +25,15 @@ export function decodeRawFile(
       out[i + 3] = 65535;
     }
     const about = { type: 'raw', bits: 16, profile: null, pages: 1 };
-    return { pixels, format: { channels: 4, bytes: 2 }, width, height, parts: null, about };
+    return {
+      pixels,
+      format: { channels: 4, bytes: 2 },
+      width,
+      height,
+      primaries: 'srgb',
+      parts: null,
+      about,
+    };
   } catch (error) {
     if (error instanceof FileError) throw error;
     throw decoderError(name, 'raw', rawReason(error));

@@ -1,6 +1,8 @@
 import {
   type FileKind,
   type Metadata,
+  displayP3Profile,
+  isP3Profile,
   isSrgbProfile,
   profileName,
   sharedSamples,
@@ -9,7 +11,7 @@ import {
 } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
 import { takeBuffer } from '../buffer-pool';
-import type { DecodedGrey, DecodedPicture, EncodeOptions, ImageInfo } from './messages';
+import type { DecodedGamut, DecodedGrey, DecodedPicture, EncodeOptions, ImageInfo } from './messages';
 import { FileError, decoderError, notOpened } from './errors';
 
 /*
@@ -49,7 +51,7 @@ const bandFormat = (deep: boolean): Vips.BandFormat =>
 
 const has = (image: Image, field: string): boolean => image.getTypeof(field) !== 0;
 
-/** Decodes a file to upright sRGB, transparent parts on white. @param onProgress is called now and then. */
+/** Decodes a file to upright pixels, transparent parts on white. @param onProgress is called now and then. */
 export function decodePicture(
   vips: Library,
   bytes: Uint8Array,
@@ -57,13 +59,14 @@ export function decodePicture(
   kind: FileKind,
   onProgress: () => void,
   free: SharedArrayBuffer[],
+  gamut: DecodedGamut,
 ): DecodedPicture {
   return orSentence(name, kind, () => {
     const image = opened(vips, bytes, name);
     const profile = has(image, ICC) ? profileName(image.getBlob(ICC)) : null;
     const pages = has(image, 'n-pages') ? image.getInt('n-pages') : 1;
     const bits = has(image, 'bits-per-sample') ? image.getInt('bits-per-sample') : bitsOf(image);
-    return pixelsOf(image, { type: kind, bits, profile, pages }, onProgress, free);
+    return pixelsOf(image, { type: kind, bits, profile, pages }, onProgress, free, gamut);
   });
 }
 
@@ -74,6 +77,7 @@ export function decodeRaw(
   about: ImageInfo,
   onProgress: () => void,
   free: SharedArrayBuffer[],
+  gamut: DecodedGamut,
 ): DecodedPicture {
   let image = vips.Image.newFromMemory(raw.data, raw.width, raw.height, 4, bandFormat(false)).copy({
     interpretation: 'srgb',
@@ -82,7 +86,8 @@ export function decodeRaw(
     image.setBlob(ICC, raw.profile);
     image = image.copy();
   }
-  return pixelsOf(image, { ...about, profile: raw.profile && profileName(raw.profile) }, onProgress, free);
+  const profile = raw.profile && profileName(raw.profile);
+  return pixelsOf(image, { ...about, profile }, onProgress, free, gamut);
 }
 
 function bitsOf(image: Image): number {
@@ -94,16 +99,19 @@ function pixelsOf(
   about: ImageInfo,
   onProgress: () => void,
   free: SharedArrayBuffer[],
+  gamut: DecodedGamut,
 ): DecodedPicture {
   const deep = DEEP.includes(from.format as string);
-  let image = toSrgb(from.autorot(), deep);
+  const isP3 = gamut === 'own' && has(from, ICC) && isP3Profile(from.getBlob(ICC));
+  const primaries = isP3 ? 'display-p3' : 'srgb';
+  let image = isP3 ? from.autorot().colourspace(deep ? 'rgb16' : 'srgb') : toSrgb(from.autorot(), deep);
   const parts = image.hasAlpha() ? partsOf(image, deep, free) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
   image.onProgress = () => onProgress();
   const pixels = shared(image.writeToMemory(), free);
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
-  return { pixels, format, width: image.width, height: image.height, parts, about };
+  return { pixels, format, width: image.width, height: image.height, primaries, parts, about };
 }
 
 /** A picture's light and how much there is of it, where it has transparent places. */
@@ -178,7 +186,7 @@ function hasColour(image: Image): boolean {
   return Math.max(apart(0, 1), apart(1, 2)) > top * 0.012;
 }
 
-/** Encodes pixels as one of the kinds that the browser does not write; tagged sRGB. */
+/** Encodes pixels as a file that says what colours they are of. */
 export function encodeByVips(
   vips: Library,
   pixels: Uint8Array,
@@ -193,24 +201,29 @@ export function encodeByVips(
     .copy({ interpretation: deep ? 'rgb16' : 'srgb' })
     .extractBand(0, { n: options.isTransparent ? 4 : 3 });
   image.onProgress = (percent) => onProgress(percent / 100);
+  const isP3 = options.space === 'display-p3';
+  if (isP3) image.setBlob(ICC, displayP3Profile());
+  // The profile that an image has is written as it is.
+  const tag = isP3 ? {} : { profile: 'srgb' };
+  const Q = Math.round(quality * 100);
   switch (type) {
     case 'image/tiff':
-      return image.writeToBuffer('.tif', { compression: 'lzw', predictor: 'horizontal', profile: 'srgb' });
+      return image.writeToBuffer('.tif', { compression: 'lzw', predictor: 'horizontal', ...tag });
     case 'image/avif':
       if (metadata.exif) image.setBlob('exif-data', joined(EXIF_MARK, metadata.exif));
       if (metadata.xmp !== null) image.setBlob('xmp-data', new TextEncoder().encode(metadata.xmp));
-      return image.writeToBuffer('.avif', { Q: Math.round(quality * 100), effort: 2, profile: 'srgb' });
+      return image.writeToBuffer('.avif', { Q, effort: 2, ...tag });
     case 'image/png':
-      return image.writeToBuffer('.png', { compression: 6, bitdepth: deep ? 16 : 8, profile: 'srgb' });
+      return image.writeToBuffer('.png', { compression: 6, bitdepth: deep ? 16 : 8, ...tag });
     case 'image/jpeg':
       return image.writeToBuffer('.jpg', {
-        Q: Math.round(quality * 100),
-        subsample_mode: 'off',
+        Q,
+        subsample_mode: options.chroma === '444' ? 'off' : 'on',
         optimize_coding: true,
-        profile: 'srgb',
+        ...tag,
       });
     case 'image/webp':
-      throw new Error(`${type} belongs to the browser’s own encoder.`);
+      return image.writeToBuffer('.webp', { Q, ...tag });
   }
 }
 

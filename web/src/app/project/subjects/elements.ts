@@ -98,7 +98,7 @@ export class Elements {
       );
       const box = boxAround(bounds, { width, height });
       const rgba = cutFrom({ width, data }, { width, height }, raster, box);
-      const image = await this.images.keepPixels(rgba, box);
+      const image = await this.images.keepPixels(rgba, box, picture.primaries);
       const D = Math.hypot(width, height);
       const centre: Point = [(box.x + box.width / 2) / width, (box.y + box.height / 2) / height];
       const element = newElement(crypto.randomUUID(), image, name, held(box.width / D));

@@ -71,7 +71,8 @@ export class BrightSpot {
       const companions = this.projectAssets.now();
       if (!picture) return;
       const measures = measuresOf(picture, recipe);
-      const look = resolveTidiedRecipe(recipe, picture, companions, 1, measures);
+      const primaries = { source: picture.primaries, output: 'srgb' } as const;
+      const look = { ...resolveTidiedRecipe(recipe, picture, companions, 1, measures), primaries };
       const wish = { picture: tidied(picture, recipe), look };
       const timer = setTimeout(() => this.newest.submit(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));

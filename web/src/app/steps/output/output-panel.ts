@@ -8,6 +8,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { fileOpen, fileSave } from 'browser-fs-access';
 import { type RasterLevel, type Size, depthMapSchema, exportSize, makeRaster } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { stillFormatNamed } from '../../model/export-text';
 import { ExportInputs } from '../../project/session/export-input';
 import { Footage } from '../../project/footage/footage';
@@ -63,6 +64,7 @@ export class OutputPanel {
   private readonly exporting = inject(Exporting);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly notices = inject(Notices);
   private readonly recipes = inject(RecipeImport);
   private readonly rasters = inject(Rasters);
@@ -76,6 +78,11 @@ export class OutputPanel {
   protected readonly finished = this.exporting.finished;
   protected readonly format = computed(() => stillFormatNamed(this.settings.still().kind));
   private readonly size = computed(() => exportSize(this.project.sheet(), this.settings.still().size));
+
+  /** The picture may have colours that its file cannot hold. */
+  protected readonly isWiderThanFile = computed(
+    () => this.renderLoop.picture()?.primaries === 'display-p3' && this.settings.still().space === 'srgb',
+  );
 
   protected async export(): Promise<void> {
     const fileName = this.settings.fileName() + this.format().extension;

@@ -4,8 +4,6 @@ import {
   type ExportPreset,
   type ExportSettings,
   type ExportSize,
-  clipSettingsSchema,
-  defaultExportSettings,
   exportSize,
   nameByPattern,
 } from '@hazy-lens/core';
@@ -13,17 +11,9 @@ import { clipFormatOf } from '../../engine/footage/clip-formats';
 import { variantsOf } from '../../model/variants';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
+import { OutputKinds } from '../../workspace/output-kinds';
 
 const NAME = '{name}';
-
-/** How files are wanted, whatever project they are of. */
-@Injectable({ providedIn: 'root' })
-export class OutputKinds {
-  readonly still = signal(defaultExportSettings());
-  readonly clip = signal(clipSettingsSchema.parse({}));
-  readonly repeatsUnread = signal(false);
-  readonly mapDepth = signal<8 | 16>(16);
-}
 
 /** How files of one project are wanted: size and name are its own. */
 @Injectable()

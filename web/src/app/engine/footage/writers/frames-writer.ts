@@ -45,6 +45,7 @@ export class FramesWriter implements FilmWriter {
       quality,
       type: this.type,
       format: { channels: 4, bytes: 1 },
+      space: 'srgb',
       isTransparent: this.hasAlpha,
       notes: { of: NO_METADATA, choice: 'none' },
     });
