@@ -2,8 +2,10 @@ import { converter } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fitsGamut, saturate } from '../reference/oklab';
-import { toOklab } from '../src/colour/oklab';
-import { fromLinear, toLinear } from '../src/index';
+import { gradeFloats } from '../src/colour/grade';
+import { type Triple, times, toOklab } from '../src/colour/oklab';
+import { P3_TO_SRGB, SRGB_TO_P3, product } from '../src/colour/primaries';
+import { displayP3Profile, fromLinear, isInSrgb, isP3Profile, profileName, toLinear } from '../src/index';
 import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';
 
@@ -134,5 +136,97 @@ describe('dither', () => {
       const mean = Array.from(result).reduce((sum, v) => sum + v, 0) / result.length;
       expect(mean).toBeCloseTo(value, 1);
     }
+  });
+});
+
+describe('Display P3', () => {
+  const roomy = fc.tuple(between(0.05, 0.7), between(0.05, 0.7), between(0.05, 0.7));
+  const put = (pixels: Triple[]): void =>
+    pixels.forEach((rgb, i) => rgb.forEach((v, c) => (floats[1024 + c * PLANE + i] = v)));
+  const got = (count: number): Triple[] =>
+    Array.from(
+      { length: count },
+      (_, i) => [0, 1, 2].map((c) => floats[1024 + c * PLANE + i]!) as unknown as Triple,
+    );
+  const rows = fc.array(roomy, { minLength: 16, maxLength: 16 });
+
+  it('has primaries that are each other’s inverse, keep white, and are those of its standard', () => {
+    const back = product(P3_TO_SRGB, SRGB_TO_P3);
+    back.forEach((v, i) => expect(v).toBeCloseTo(i % 4 === 0 ? 1 : 0, 8));
+    for (const matrix of [P3_TO_SRGB, SRGB_TO_P3])
+      times(matrix, [1, 1, 1]).forEach((v) => expect(v).toBeCloseTo(1, 8));
+    const toRgb = converter('lrgb');
+    for (const [i, one] of (['r', 'g', 'b'] as const).entries()) {
+      const { r, g, b } = toRgb({ mode: 'p3', r: 0, g: 0, b: 0, [one]: 1 });
+      [r, g, b].forEach((v, k) => expect(P3_TO_SRGB[3 * k + i]).toBeCloseTo(v, 4));
+    }
+  });
+
+  it('is changed in its colours as sRGB is, where neither ends', () => {
+    const grade = gradeFloats({
+      exposure: 0,
+      warmth: 0,
+      tint: 0,
+      clarity: 0,
+      contrast: 0.3,
+      vibrance: 0.1,
+      saturation: -0.2,
+      balance: { shadows: [0.01, -0.01], middle: [0, 0.01], lights: [-0.005, 0] },
+      mono: { on: false, mix: { red: 0, yellow: 0, green: 0, cyan: 0, blue: 0, magenta: 0 } },
+    });
+    grade.forEach((value, i) => (floats[i] = value));
+    fc.assert(
+      fc.property(rows, (pixels) => {
+        for (const [inSrgb, inP3] of [
+          [() => kernels.gradeRow(4096, PLANE * 4, 16, 0), () => kernels.gradeRowP3(4096, PLANE * 4, 16, 0)],
+          [
+            () => kernels.saturateRow(4096, PLANE * 4, 16, -0.3),
+            () => kernels.saturateRowP3(4096, PLANE * 4, 16, -0.3),
+          ],
+        ] as const) {
+          put(pixels);
+          inSrgb();
+          const exact = got(16).map((rgb) => times(SRGB_TO_P3, rgb));
+          put(pixels.map((rgb) => times(SRGB_TO_P3, rgb)));
+          inP3();
+          got(16).forEach((rgb, i) =>
+            rgb.forEach((v, c) => expect(Math.abs(v - exact[i]![c]!)).toBeLessThan(2e-5)),
+          );
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('may be more saturated than sRGB, to the edge of its own gamut', () => {
+    const red: Triple = times(SRGB_TO_P3, [0.8, 0.05, 0.05]);
+    put([red]);
+    kernels.saturateRowP3(4096, PLANE * 4, 1, 0.9);
+    const [made] = got(1);
+    expect(Math.min(...times(P3_TO_SRGB, made!))).toBeLessThan(-0.01);
+    expect(Math.min(...made!)).toBeGreaterThan(-1e-4);
+    expect(Math.max(...made!)).toBeLessThan(1.0001);
+  });
+
+  it('tells what sRGB has, too', () => {
+    expect(isInSrgb(120, 120, 120)).toBe(true);
+    expect(isInSrgb(255, 255, 255)).toBe(true);
+    expect(isInSrgb(255, 0, 0)).toBe(false);
+    expect(isInSrgb(20, 235, 40)).toBe(false);
+  });
+
+  it('is told by its profile, whatever that is called; others, cut and empty ones are not', () => {
+    const profile = displayP3Profile();
+    expect(isP3Profile(profile)).toBe(true);
+    expect(profileName(profile)).toBe('Display P3');
+    for (let length = 0; length < profile.length - 40; length += 7)
+      expect(isP3Profile(profile.subarray(0, length))).toBe(false);
+    fc.assert(
+      fc.property(fc.nat(profile.length - 1), fc.nat(255), (at, value) => {
+        const spoiled = profile.slice();
+        spoiled[at] = value;
+        isP3Profile(spoiled);
+      }),
+    );
   });
 });

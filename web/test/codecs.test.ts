@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { decodePicture } from '../../server/src/render/picture';
 import { decodeFile, decodeGreyFile } from '../src/app/engine/codecs/decode';
-import { NO_METADATA, kindOf } from '@hazy-lens/core';
+import { isP3Profile, NO_METADATA, kindOf } from '@hazy-lens/core';
 import type { DecodedPicture, EncodeOptions } from '../src/app/engine/codecs/messages';
 import { encodeByVips } from '../src/app/engine/codecs/vips';
 import { greyStill, heifWith } from '../../core/test/heif-file';
@@ -185,6 +185,44 @@ describe('a file that is written', () => {
         .raw({ depth: 'ushort' })
         .toBuffer();
       expect([...new Uint16Array(again.buffer, again.byteOffset, 300)]).toEqual([...deep.subarray(0, 300)]);
+    },
+  );
+
+  it.each([
+    ['image/png', 1],
+    ['image/png', 2],
+    ['image/tiff', 1],
+    ['image/tiff', 2],
+    ['image/jpeg', 1],
+    ['image/webp', 1],
+    ['image/avif', 1],
+  ] as const)(
+    'as %s of %i bytes a sample in Display P3 says so, and opens with its own colours',
+    async (type, bytes) => {
+      const colour = bytes === 2 ? [64_000, 3_001, 7_777, 65_535] : [250, 12, 30, 255];
+      const samples = new (bytes === 2 ? Uint16Array : Uint8Array)(4 * width * height);
+      samples.forEach((_, i) => (samples[i] = colour[i % 4]!));
+      const vips = await libraries.vips(type === 'image/avif');
+      const pixels = new Uint8Array(samples.buffer);
+      const how = { ...wish(type, bytes), quality: 1, chroma: '444', space: 'display-p3' } as const;
+      const file = encodeByVips(vips, pixels, how, NO_METADATA, () => undefined);
+      const { icc } = await sharp(file).metadata();
+      expect(isP3Profile(icc!)).toBe(true);
+      const read = (gamut: 'own' | 'srgb') =>
+        decodeFile(libraries, Uint8Array.from(file), 'a', () => undefined, [], gamut);
+      const own = await read('own');
+      expect(own).toMatchObject({ primaries: 'display-p3', width, height });
+      const first = (picture: DecodedPicture): number[] => [
+        ...(bytes === 2 ? new Uint16Array(picture.pixels, 0, 3) : new Uint8Array(picture.pixels, 0, 3)),
+      ];
+      const isExact = type === 'image/png' || type === 'image/tiff';
+      first(own).forEach((value, c) =>
+        expect(Math.abs(value - colour[c]!)).toBeLessThanOrEqual(isExact ? 0 : 4),
+      );
+      // Where they are not asked for they become sRGB, as ever.
+      const plain = await read('srgb');
+      expect(plain.primaries).toBe('srgb');
+      expect(first(plain)[1]).toBe(0);
     },
   );
 

@@ -194,6 +194,16 @@ describe('a session', () => {
     expect(said()).toEqual([]);
   });
 
+  it('opens nothing by itself any more where something is asked for while it starts', async () => {
+    const id = await openWhole('kites.png');
+    sessionStorage.setItem('hazy-lens-last-project', id);
+    const starting = session.start();
+    const asked = session.openFile(file('lamps.png'));
+    await decode('lamps.png');
+    await Promise.all([asked, starting]);
+    expect(project.state().name).toBe('lamps');
+  });
+
   it('shows what was asked for last, however long the first takes', async () => {
     const first = session.openFile(file('slow.png'));
     const second = session.openFile(file('quick.png'));

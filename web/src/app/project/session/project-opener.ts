@@ -72,6 +72,13 @@ function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
   return all.find(({ id }) => id === own) ?? (all.length > 0 ? all.reduce(newest) : undefined);
 }
 
+/** Whether a person asked for something to be opened, or the page does so when it starts. */
+interface OpenedWhen {
+  isRequested: boolean;
+}
+const ON_REQUEST: OpenedWhen = { isRequested: true };
+const AT_START: OpenedWhen = { isRequested: false };
+
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
 @Injectable({ providedIn: 'root' })
 export class ProjectOpener {
@@ -92,19 +99,22 @@ export class ProjectOpener {
   readonly batchWanted = signal(false);
   /** Counts what was asked for: only the newest is shown. */
   private turn = 0;
+  /** A person asked for something since the start: what the page opens by itself comes too late. */
+  private isAsked = false;
 
-  /** Opens the project of last time, or the demo on the first start. */
+  /** Opens the project of last time, or the demo on the first start, unless something was asked for meanwhile. */
   async start(): Promise<void> {
+    this.isAsked = false;
     // Without this the browser may clear projects away when the disk fills up.
     void navigator.storage?.persist?.();
     try {
       const all = await this.projects.list();
       const last = lastOf(all);
       const place = last ? await this.placeToAskFor(last) : null;
-      if (last && !place) await this.openProject(last.id);
+      if (last && !place) await this.openProject(last.id, AT_START);
       if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
-      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
-      if (last && place) {
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!, AT_START);
+      if (last && place && !this.isAsked) {
         this.askFor(place, last);
         this.rememberProject(last.id);
       }
@@ -113,7 +123,7 @@ export class ProjectOpener {
         `Saved projects can’t be loaded (${reasonOf(error)}). You can keep working, but nothing will be saved. Reload to try again.`,
         ABOUT_KEEPING,
       );
-      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!);
+      if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!, AT_START);
     }
     // What is not cleared away today is tomorrow.
     setTimeout(() => void this.housekeeping.tidy().catch(() => undefined), HOUSEKEEPING_MS);
@@ -132,16 +142,16 @@ export class ProjectOpener {
   /** Opens the newest project that needs no question, where there is one. */
   private async openMeanwhile(all: readonly StoredProject[]): Promise<void> {
     for (const project of all)
-      if (!(await this.placeToAskFor(project))) return void (await this.openProject(project.id));
+      if (!(await this.placeToAskFor(project))) return void (await this.openProject(project.id, AT_START));
   }
 
-  async openDemo(demo: DemoPicture): Promise<void> {
+  async openDemo(demo: DemoPicture, when: OpenedWhen = ON_REQUEST): Promise<void> {
     try {
       const file = await demoFile(demo.file);
       const names = new Map<string, string>();
       for (const name of demo.files ?? [])
         names.set(name, await this.images.keep(await demoFile(name), name));
-      await this.openFile(file, demo.name, { recipe: renameReferences(demo.recipe, names) });
+      await this.openFile(file, demo.name, { recipe: renameReferences(demo.recipe, names) }, when);
     } catch {
       this.notices.error(
         `The demo picture “${demo.name}” can’t be reached. Start Hazy Lens again; your projects are safe.`,
@@ -166,7 +176,7 @@ export class ProjectOpener {
   /** A project that was saved as a file comes back with all that it had. */
   private async openBundle(file: File): Promise<void> {
     let id: string | null = null;
-    await this.inTurn(file.name, async (isNewest) => {
+    await this.inTurn(file.name, ON_REQUEST, async (isNewest) => {
       const tooMuch = `“${file.name}” unpacks to more than ${MAX_BUNDLE_BYTES / 1e9} GB.`;
       const files = await unzipFile(file, { mostBytes: MAX_BUNDLE_BYTES, tooMuch });
       if (!isNewest()) return;
@@ -276,9 +286,14 @@ export class ProjectOpener {
   }
 
   /** @returns the id of the new project; null where it is not open, or not kept. */
-  async openFile(file: FileWithHandle, name = nameOf(file), given?: ProjectDocument): Promise<string | null> {
+  async openFile(
+    file: FileWithHandle,
+    name = nameOf(file),
+    given?: ProjectDocument,
+    when: OpenedWhen = ON_REQUEST,
+  ): Promise<string | null> {
     let id: string | null = null;
-    await this.inTurn(file.name, async (isNewest) => {
+    await this.inTurn(file.name, when, async (isNewest) => {
       const { material: came, about, isReadOn } = await this.loader.load(file, file.name);
       const letGo = [came.hold()];
       try {
@@ -357,10 +372,10 @@ export class ProjectOpener {
   }
 
   /** @returns false where there is no such project. */
-  async openProject(id: string): Promise<boolean> {
+  async openProject(id: string, when: OpenedWhen = ON_REQUEST): Promise<boolean> {
     const stored = await this.projects.get(id);
     if (!stored) return false;
-    await this.inTurn(stored.name, async (isNewest) => {
+    await this.inTurn(stored.name, when, async (isNewest) => {
       // What the open project still has to write comes first: it may be the same one.
       await this.scope.get(Autosave).save();
       try {
@@ -417,7 +432,13 @@ export class ProjectOpener {
   }
 
   /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */
-  private async inTurn(name: string, open: (isNewest: () => boolean) => Promise<void>): Promise<void> {
+  private async inTurn(
+    name: string,
+    { isRequested }: OpenedWhen,
+    open: (isNewest: () => boolean) => Promise<void>,
+  ): Promise<void> {
+    if (this.isAsked && !isRequested) return;
+    this.isAsked ||= isRequested;
     const turn = ++this.turn;
     const isNewest = (): boolean => turn === this.turn;
     this.notices.clear(ABOUT_REPLACING);
