@@ -324,6 +324,53 @@ test('a lifted subject goes soft over a background that is filled in behind it',
   const at = (300 * WIDTH + 516) * 3;
   expect(ours[at]! - ours[at + 1]!).toBeGreaterThan(flat + 10);
 
+  // Its layers, laid over one another by hand, are the same picture.
+  const layers = unzipSync(
+    await readFile(await app.downloadBy(page.getByRole('button', { name: 'Export layers' }), folder)),
+  );
+  expect(Object.keys(layers)).toEqual(['01 picture.tif', '02 subject 1.tif']);
+  const lights = await Promise.all(
+    Object.values(layers).map(async (file) => {
+      const image = sharp(Buffer.from(file), { ignoreIcc: true });
+      expect(await image.metadata()).toMatchObject({
+        width: WIDTH,
+        height: HEIGHT,
+        depth: 'ushort',
+        channels: 4,
+      });
+      const raw = await image.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+      return new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
+    }),
+  );
+  const coded = (v: number): number => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+  let most = 0;
+  for (let i = 0; i < WIDTH * HEIGHT; i++)
+    for (let c = 0; c < 3; c++) {
+      const [below, over] = lights as [Uint16Array, Uint16Array];
+      // The reader has divided by the coverage.
+      const cover = over[4 * i + 3]! / 65535;
+      const light = cover * over[4 * i + c]! + (1 - cover) * below[4 * i + c]!;
+      most = Math.max(most, Math.abs(coded(light / 65535) - ours[3 * i + c]!));
+    }
+  expect(most).toBeLessThan(1.2);
+
+  // What the subject is goes out as a grey picture, too.
+  await page.getByRole('combobox', { name: 'Map', exact: true }).click();
+  await page.getByRole('option', { name: 'Subject 1' }).click();
+  await page.getByRole('radio', { name: '16-bit TIFF' }).click();
+  const map = await app.downloadBy(page.getByRole('button', { name: 'Export map' }), folder);
+  expect(map).toMatch(/subject 1\.tif$/);
+  const matte = sharp(map);
+  expect(await matte.metadata()).toMatchObject({
+    width: WIDTH,
+    height: HEIGHT,
+    depth: 'ushort',
+    channels: 1,
+  });
+  const shape = await matte.toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer();
+  expect(shape.readUInt16LE(2 * (300 * WIDTH + 450))).toBe(65535);
+  expect(shape.readUInt16LE(2 * (300 * WIDTH + 300))).toBe(0);
+
   // The subject is put back by a step back.
   await app.step('Focus');
   await page.getByRole('button', { name: 'Undo: lift subject' }).click();

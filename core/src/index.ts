@@ -92,6 +92,7 @@ export {
   readExif,
   readMetadata,
   tagSrgb,
+  asPremultiplied,
   tagTiff,
 } from './media/containers';
 export { type MetadataChoice, exifTexts, readOrientation } from './media/exif';
@@ -143,7 +144,10 @@ export {
   stillFormatOf,
 } from './media/still-formats';
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
-export { displayP3Profile, isP3Profile } from './media/p3-profile';
+export { greyTiff } from './media/grey-tiff';
+export { displayP3Profile, isP3Profile, linearSrgbProfile } from './media/profiles';
+export { layerSamples, linearisePremultiplied, withLayerSheet } from './render/layer-samples';
+export type { LayerSheet } from './render/layer-sheets';
 export { IN_SRGB } from './render/settings';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';

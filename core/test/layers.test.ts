@@ -8,8 +8,11 @@ import {
   elementLayers,
   fromLinear,
   focusField,
+  greyTiff,
   layerCorners,
   layerImage,
+  layerSamples,
+  linearisePremultiplied,
   neutralRecipe,
   parseRecipe,
   recipeAt,
@@ -19,6 +22,7 @@ import {
   resolveTidiedRecipe,
   toLinear,
   wholeView,
+  withLayerSheet,
 } from '../src/index';
 import { bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
@@ -389,5 +393,86 @@ describe('an element through a thin lens', () => {
     const psnr = ({ sum, count }: typeof whole): number => 10 * Math.log10((255 * 255 * count) / sum);
     expect(psnr(whole)).toBeGreaterThan(40);
     expect(psnr(rim)).toBeGreaterThan(34);
+  });
+});
+
+describe('layers for those who go on elsewhere', () => {
+  const under = (how: Recipe) => resolveRecipe(how, size, { images });
+  const sheetOf = (how: Recipe, i = 0): Promise<Uint16Array | null> => {
+    const look = under(how);
+    return withLayerSheet(testThreads(2), size, look, look.layers[i]!, 1, async (sheet) =>
+      layerSamples(sheet, size, 'srgb'),
+    );
+  };
+
+  it.each([
+    ['clear', {}],
+    ['hazy', { focus: { rest: 0.6 } }],
+    ['half there', { opacity: 0.5 }],
+  ])('make the picture again where they are laid over one another: %s', async (_, parts) => {
+    const how = withElements([element(parts), element({ id: 'b', centre: [0.3, 0.4] })], {
+      blur: { on: true, radius: 0.04 },
+      focus: { rest: 0.3 },
+    });
+    const whole = (await renderPicture(picture, how, {
+      pictures: { images },
+      output: { channels: 4, bytes: 2 },
+    })) as Uint16Array;
+    const plain = { ...how, elements: [] };
+    const base = (
+      (await renderPicture(picture, plain, { output: { channels: 4, bytes: 2 } })) as Uint16Array
+    ).slice();
+    linearisePremultiplied(base);
+    for (const i of [0, 1]) {
+      const over = (await sheetOf(how, i))!;
+      for (let p = 0; p < base.length; p += 4)
+        for (let c = 0; c < 3; c++)
+          base[p + c] = Math.min(65535, over[p + c]! + (1 - over[p + 3]! / 65535) * base[p + c]!);
+    }
+    let most = 0;
+    for (let p = 0; p < base.length; p += 4)
+      for (let c = 0; c < 3; c++)
+        most = Math.max(most, Math.abs(fromLinear(base[p + c]! / 65535) - whole[p + c]! / 65535));
+    expect(most).toBeLessThan(0.6 / 255);
+  });
+
+  it('are none where nothing of them lies on the picture, and convert what was cut out of a wide one', async () => {
+    expect(await sheetOf(withElements([element({ centre: [-1, -1] })]))).toBeNull();
+    const look = under(withElements([element({})]));
+    const [plain, wide] = await withLayerSheet(
+      testThreads(1),
+      size,
+      look,
+      look.layers[0]!,
+      1,
+      async (sheet) => [
+        layerSamples(sheet, size, 'display-p3'),
+        layerSamples({ ...sheet, isOwn: true }, size, 'display-p3'),
+      ],
+    ).then((made) => made!);
+    const at = 4 * (32 * 96 + 40);
+    // Its red is stronger in P3, where the other channels have less than nothing in sRGB.
+    expect(wide![at]!).toBeGreaterThan(plain![at]!);
+    expect(wide![at + 3]).toBe(plain![at + 3]);
+  });
+
+  it('have maps beside them that are plain grey TIFFs', () => {
+    const grey = Uint16Array.from({ length: 12 }, (_, i) => 5000 * i);
+    const file = greyTiff({ width: 4, height: 3 }, grey);
+    const view = new DataView(file.buffer);
+    expect(view.getUint32(0)).toBe(0x49492a00);
+    const directory = view.getUint32(4, true);
+    const values = new Map(
+      Array.from({ length: view.getUint16(directory, true) }, (_, i) => {
+        const at = directory + 2 + 12 * i;
+        const isShort = view.getUint16(at + 2, true) === 3;
+        return [
+          view.getUint16(at, true),
+          isShort ? view.getUint16(at + 8, true) : view.getUint32(at + 8, true),
+        ];
+      }),
+    );
+    expect([256, 257, 258, 277, 279].map((tag) => values.get(tag))).toEqual([4, 3, 16, 1, 24]);
+    expect(view.getUint16(values.get(273)! + 10, true)).toBe(25_000);
   });
 });

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { decodePicture } from '../../server/src/render/picture';
 import { decodeFile, decodeGreyFile } from '../src/app/engine/codecs/decode';
-import { isP3Profile, NO_METADATA, kindOf } from '@hazy-lens/core';
+import { isP3Profile, profileName, NO_METADATA, kindOf } from '@hazy-lens/core';
 import type { DecodedPicture, EncodeOptions } from '../src/app/engine/codecs/messages';
 import { encodeByVips } from '../src/app/engine/codecs/vips';
 import { greyStill, heifWith } from '../../core/test/heif-file';
@@ -225,6 +225,27 @@ describe('a file that is written', () => {
       expect(first(plain)[1]).toBe(0);
     },
   );
+
+  it('as a layer says that its light is linear, and its colours are premultiplied', async () => {
+    const samples = Uint16Array.from(
+      { length: 4 * width * height },
+      (_, i) => [9000, 4000, 100, 20_000][i % 4]!,
+    );
+    const vips = await libraries.vips(false);
+    const how = { ...wish('image/tiff', 2), space: 'linear', isTransparent: true } as const;
+    const file = encodeByVips(vips, new Uint8Array(samples.buffer), how, NO_METADATA, () => undefined);
+    const { icc } = await sharp(file).metadata();
+    expect(profileName(icc!)).toBe('sRGB linear');
+    // Another reader divides by the coverage, as it is told to.
+    const image = sharp(file, { ignoreIcc: true }).toColourspace('rgb16');
+    const raw = await image.raw({ depth: 'ushort' }).toBuffer();
+    expect([...new Uint16Array(raw.buffer, raw.byteOffset, 4)]).toEqual([29_490, 13_107, 327, 20_000]);
+    const view = new DataView(file.buffer, file.byteOffset, file.byteLength);
+    const directory = view.getUint32(4, true);
+    const entries = Array.from({ length: view.getUint16(directory, true) }, (_, i) => directory + 2 + 12 * i);
+    const extra = entries.find((at) => view.getUint16(at, true) === 338)!;
+    expect(view.getUint16(extra + 8, true)).toBe(1);
+  });
 
   it('as AVIF or plain TIFF has its picture in it', async () => {
     const picture = await open(await opaque().blur(4).png().toBuffer());

@@ -322,6 +322,24 @@ export function tagTiff(file: Uint8Array, profile: Uint8Array): Uint8Array {
   return withDirectory(file, { entries: [...entries, entry], inner: new Map() }, own.little);
 }
 
+/** What a TIFF says of its channels beside the colours (TIFF 6.0, ExtraSamples): coverage by which they are multiplied. */
+const EXTRA_SAMPLES = 338;
+const SHORT = 3;
+const ASSOCIATED = 1;
+
+/** A TIFF that says that its colours are premultiplied by its coverage. */
+export function asPremultiplied(file: Uint8Array): Uint8Array {
+  const own = new Block(file);
+  const value = new Uint8Array(2);
+  viewOf(value).setUint16(0, ASSOCIATED, own.little);
+  const entries = own
+    .entriesAt(own.first)
+    .entries.map((entry) =>
+      entry.tag === EXTRA_SAMPLES ? { ...entry, type: SHORT, count: 1, value } : entry,
+    );
+  return withDirectory(file, { entries, inner: new Map() }, own.little);
+}
+
 /** Bytes of one number of each type that has a byte order. */
 const WIDTHS: Partial<Record<number, number>> = { 3: 2, 4: 4, 5: 4, 8: 2, 9: 4, 10: 4, 11: 4, 12: 8, 13: 4 };
 

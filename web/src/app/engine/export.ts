@@ -2,6 +2,7 @@ import { Injectable, inject } from '@angular/core';
 import {
   type ColourLut,
   NO_ASSETS,
+  NO_METADATA,
   type PixelFormat,
   type Primaries,
   type RasterLevel,
@@ -20,6 +21,7 @@ import {
   sharpeningAt,
   stillFormatOf,
   wholeView,
+  withLayerSheet,
 } from '@hazy-lens/core';
 import { encodePixels } from './codecs/codec';
 import type { EncodeOptions } from './codecs/messages';
@@ -28,8 +30,14 @@ import { ResourcePool } from './resource-pool';
 import { measuresOf } from './measures-of';
 import type { Picture } from './picture';
 import { RenderPool } from './pool';
+import { Rasters } from './rasters';
 
-export interface ExportOptions extends Omit<EncodeOptions, 'format' | 'isTransparent' | 'sharpening'> {
+export interface ExportOptions extends Omit<
+  EncodeOptions,
+  'format' | 'isTransparent' | 'sharpening' | 'space'
+> {
+  /** Primaries of the file. */
+  space: Primaries;
   /** Sharpening for output, 0..1, see `sharpeningAt`. */
   sharpening: number;
   /** Bits a channel of the file, where its kind can have 16; null for as many as the picture has. */
@@ -51,11 +59,13 @@ export interface ExportProgress {
 }
 
 const RGBA: PixelFormat = { channels: 4, bytes: 1 };
+const DEEP: PixelFormat = { channels: 4, bytes: 2 };
 
 /** Renders a picture at its export size and writes it as a file; no two calls at once have the same renderer. */
 @Injectable({ providedIn: 'root' })
 export class Exporter {
   private readonly pool = inject(RenderPool);
+  private readonly rasters = inject(Rasters);
   /**
    * They keep their memory for the next picture: shared memory does not count for a browser's garbage collector, which
    * leaves it lying for hundreds of pictures.
@@ -170,6 +180,76 @@ export class Exporter {
         return encode(await renderer.render(job, watched));
       },
     );
+  }
+
+  /**
+   * What a picture is made of, before its colours: itself, filled behind what is lifted off it, and each layer over it, in
+   * their order, as TIFFs of 16 bits in linear light, premultiplied.
+   * @returns of each the id of its layer; null for the picture. @throws as `export`.
+   */
+  async layers(
+    source: ExportSource,
+    size: Size,
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+  ): Promise<{ id: string | null; file: Blob }[]> {
+    const { finish } = neutralRecipe();
+    const full = lookOf(source, 'srgb');
+    const look = { ...full, colour: { ...full.colour, on: false }, finish };
+    const { picture } = source;
+    const scale = size.width / tidied(picture, source.recipe).width;
+    const encode = (samples: Uint16Array<SharedArrayBuffer>): Promise<Blob> => {
+      const pixels = new Uint8Array(samples.buffer);
+      const notes = { of: NO_METADATA, choice: 'none' } as const;
+      const how = { ...size, type: 'image/tiff', quality: 1, space: 'linear', isTransparent: true } as const;
+      return encodePixels(pixels, { ...how, format: DEEP, notes }, signal);
+    };
+    const made: { id: string | null; file: Blob }[] = [];
+    const steps = look.layers.length + 1;
+    const add = (id: string | null, file: Blob): void => {
+      made.push({ id, file });
+      onProgress(made.length / steps);
+      signal.throwIfAborted();
+    };
+    const base = await this.deepPixels(source, size, { ...look, layers: [] }, signal);
+    await this.rasters.remote.linearise(base.buffer);
+    add(null, await encode(base));
+    for (const layer of look.layers) {
+      const samples = await withLayerSheet(this.pool, size, look, layer, scale, (sheet) =>
+        this.rasters.remote.layerSamples(sheet, size, picture.primaries),
+      );
+      if (samples) add(layer.id, await encode(samples));
+    }
+    return made;
+  }
+
+  /** A finished picture at a size, straight RGBA of 16 bits. */
+  private async deepPixels(
+    { picture: whole, recipe }: ExportSource,
+    size: Size,
+    look: RenderSettings,
+    signal: AbortSignal,
+  ): Promise<Uint16Array<SharedArrayBuffer>> {
+    const picture = tidied(whole, recipe);
+    const scale = size.width / picture.width;
+    const region = { x: 0, y: 0, ...size, picture: size };
+    const samples = new Uint16Array(new SharedArrayBuffer(8 * size.width * size.height));
+    const keep = (bytes: Uint8Array): void => new Uint8Array(samples.buffer).set(bytes);
+    const { parts } = picture;
+    if (parts) {
+      const fill = (part: keyof typeof parts, target: Uint8Array) =>
+        parts[part].readRegion(this.pool, region, target);
+      keep(await renderTransparent(this.pool, size, look, { bytes: 2, scale, signal }, fill));
+    } else
+      await this.with(
+        wholeView(size, look, { input: picture.readFormat, output: DEEP }, scale),
+        async (renderer) => {
+          await picture.readRegion(this.pool, region, renderer.input(0));
+          const job = { slot: 0, source: picture.id, look, content: 'picture' } as const;
+          keep(await renderer.render(job, { signal }));
+        },
+      );
+    return samples;
   }
 
   /** Works with a renderer of a view, which nobody else has for that long. */

@@ -16,7 +16,10 @@ import {
   frameLuma,
   isYuv,
   keepMasksOf,
+  greyTiff,
   layerImage,
+  layerSamples,
+  linearisePremultiplied,
   lightGrid,
   lumaOf,
   makeRaster,
@@ -56,6 +59,12 @@ const api = {
   table: parseCube,
 
   encode: encodeGrey,
+
+  greyTiff,
+  layerSamples,
+
+  /** A finished picture, straight RGBA of 16 bits, as premultiplied linear light, in place. */
+  linearise: (pixels: SharedArrayBuffer): void => linearisePremultiplied(new Uint16Array(pixels)),
   crop: cropToAspect,
 
   align(map: Raster, guide: RgbaImage, amount: number): Raster {

@@ -7,5 +7,5 @@ export class OutputKinds {
   readonly still = signal(defaultExportSettings());
   readonly clip = signal(clipSettingsSchema.parse({}));
   readonly repeatsUnread = signal(false);
-  readonly mapDepth = signal<8 | 16>(16);
+  readonly mapFormat = signal<'png-8' | 'png-16' | 'tiff-16'>('png-16');
 }

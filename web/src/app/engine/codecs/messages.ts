@@ -55,8 +55,8 @@ export interface EncodeOptions {
   quality: number;
   /** How finely a JPEG keeps colour beside brightness; halved both ways where nothing is said. */
   chroma?: '444' | '420';
-  /** What the pixels’ light is made of, which the file says. */
-  space: Primaries;
+  /** What the pixels’ light is made of, which the file says; `linear` is that of sRGB, premultiplied, as TIFF of 16 bits. */
+  space: Primaries | 'linear';
   /** How the pixels lie; with 2 bytes a sample the file has 16 bits. */
   format: PixelFormat;
   /** The fourth channel says how much there is of each pixel; else all is opaque. */

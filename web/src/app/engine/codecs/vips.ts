@@ -1,9 +1,11 @@
 import {
   type FileKind,
   type Metadata,
+  asPremultiplied,
   displayP3Profile,
   isP3Profile,
   isSrgbProfile,
+  linearSrgbProfile,
   profileName,
   sharedSamples,
   sizeProblem,
@@ -201,14 +203,16 @@ export function encodeByVips(
     .copy({ interpretation: deep ? 'rgb16' : 'srgb' })
     .extractBand(0, { n: options.isTransparent ? 4 : 3 });
   image.onProgress = (percent) => onProgress(percent / 100);
-  const isP3 = options.space === 'display-p3';
-  if (isP3) image.setBlob(ICC, displayP3Profile());
+  const { space } = options;
   // The profile that an image has is written as it is.
-  const tag = isP3 ? {} : { profile: 'srgb' };
+  if (space !== 'srgb') image.setBlob(ICC, space === 'linear' ? linearSrgbProfile() : displayP3Profile());
+  const tag = space === 'srgb' ? { profile: 'srgb' } : {};
   const Q = Math.round(quality * 100);
   switch (type) {
-    case 'image/tiff':
-      return image.writeToBuffer('.tif', { compression: 'lzw', predictor: 'horizontal', ...tag });
+    case 'image/tiff': {
+      const file = image.writeToBuffer('.tif', { compression: 'lzw', predictor: 'horizontal', ...tag });
+      return space === 'linear' ? asPremultiplied(file) : file;
+    }
     case 'image/avif':
       if (metadata.exif) image.setBlob('exif-data', joined(EXIF_MARK, metadata.exif));
       if (metadata.xmp !== null) image.setBlob('xmp-data', new TextEncoder().encode(metadata.xmp));

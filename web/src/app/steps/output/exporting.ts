@@ -1,11 +1,12 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
-import type { Size } from '@hazy-lens/core';
+import type { ExportSettings, Size } from '@hazy-lens/core';
 import { Exporter } from '../../engine/export';
 import { hasFile, hasFolders, pickFolder, writeInto } from '../../engine/folder';
 import { JobQueue, type FileJobSpec } from '../../jobs/job-queue';
 import { type FilmInput, type FilmWish, ClipExports } from '../../jobs/clip-exports';
 import { FarmExports } from '../../jobs/farm-exports';
 import type { Held } from '../../jobs/held';
+import { layerOrder } from '../../jobs/layer-order';
 import { type ExportWish, pictureOrder } from '../../jobs/picture-order';
 import { ExportInputs } from '../../project/session/export-input';
 import { Notices } from '../../project/session/notices';
@@ -41,6 +42,16 @@ export class Exporting {
       () => pictureOrder(this.exporter, wish, this.inputs.take()),
       wish.fileName,
       `${width} × ${height} px`,
+      'try a smaller size',
+    );
+  }
+
+  /** Orders what the picture is made of. @param names of its layers. To be called while the click is fresh. */
+  layers(fileName: string, size: ExportSettings['size'], names: ReadonlyMap<string, string>): Promise<void> {
+    return this.start(
+      () => layerOrder(this.exporter, fileName, size, names, this.inputs.take()),
+      fileName,
+      'linear 16-bit TIFFs',
       'try a smaller size',
     );
   }

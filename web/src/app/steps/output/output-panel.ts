@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatDialog } from '@angular/material/dialog';
@@ -6,11 +6,9 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatTooltip } from '@angular/material/tooltip';
 import { fileOpen, fileSave } from 'browser-fs-access';
-import { type RasterLevel, type Size, depthMapSchema, exportSize, makeRaster } from '@hazy-lens/core';
-import { Exporter } from '../../engine/export';
+import { exportSize } from '@hazy-lens/core';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { stillFormatNamed } from '../../model/export-text';
-import { ExportInputs } from '../../project/session/export-input';
 import { Footage } from '../../project/footage/footage';
 import { MatteCutter } from '../../project/subjects/matte-cutter';
 import { Rasters } from '../../engine/rasters';
@@ -27,9 +25,10 @@ import { openShelf } from '../../shelf/shelf';
 import { ExportSettingsForm } from '../../ui/export-settings';
 import { ClipOutput } from './clip-output';
 import { Exporting } from './exporting';
+import { MapOutput } from './map-output';
 import { OutputSettings } from './output-settings';
 import { PresetList } from './preset-list';
-import { reasonOf, sentenceOf } from '../../model/causes';
+import { sentenceOf } from '../../model/causes';
 
 @Component({
   selector: 'hl-output-panel',
@@ -43,6 +42,7 @@ import { reasonOf, sentenceOf } from '../../model/causes';
     MatIcon,
     MatInput,
     MatSuffix,
+    MapOutput,
     MatTooltip,
     PresetList,
   ],
@@ -62,8 +62,6 @@ export class OutputPanel {
   protected readonly settings = inject(OutputSettings);
   protected readonly footage = inject(Footage);
   private readonly exporting = inject(Exporting);
-  private readonly inputs = inject(ExportInputs);
-  private readonly exporter = inject(Exporter);
   private readonly renderLoop = inject(StageRenderLoop);
   private readonly notices = inject(Notices);
   private readonly recipes = inject(RecipeImport);
@@ -73,8 +71,6 @@ export class OutputPanel {
   private readonly projects = inject(Projects);
   private readonly batch = inject(BatchRepository);
   protected readonly variants = computed(() => variantsOf(this.project.state().work));
-  /** True while the haze map is being made. */
-  protected readonly isMapping = signal(false);
   protected readonly finished = this.exporting.finished;
   protected readonly format = computed(() => stillFormatNamed(this.settings.still().kind));
   private readonly size = computed(() => exportSize(this.project.sheet(), this.settings.still().size));
@@ -87,6 +83,21 @@ export class OutputPanel {
   protected async export(): Promise<void> {
     const fileName = this.settings.fileName() + this.format().extension;
     await this.exporting.picture({ settings: this.settings.still(), fileName }, this.size());
+  }
+
+  /** Names of what lies over the picture, by the ids of its layers; none on footage. */
+  protected readonly layers = computed(() => {
+    const { elements, focus } = this.project.recipe();
+    const lifted = focus.mattes.filter((matte) => matte.on && matte.lifted);
+    return new Map([
+      ...lifted.map(({ id }, i): [string, string] => [`subject ${id}`, `subject ${i + 1}`]),
+      ...elements.filter(({ on }) => on).map(({ id, name = 'element' }): [string, string] => [id, name]),
+    ]);
+  });
+
+  protected exportLayers(): Promise<void> {
+    const fileName = `${this.settings.fileName()} layers.zip`;
+    return this.exporting.layers(fileName, this.settings.still().size, this.layers());
   }
 
   protected async saveRecipe(): Promise<void> {
@@ -133,50 +144,5 @@ export class OutputPanel {
 
   protected openMany(): void {
     openMany(this.dialog);
-  }
-
-  /** Writes the haze field as a grey picture: white is haze 1. */
-  protected exportMap(): Promise<void> {
-    return this.withMap(this.size(), 'as-cropped', async (level) => {
-      const depth = this.settings.mapDepth();
-      const fileName = `${this.settings.fileName()} haze map.png`;
-      await fileSave(await this.rasters.remote.encode(level, depth), { fileName, extensions: ['.png'] });
-      this.exporting.tell(`Exported “${fileName}”: ${level.width} × ${level.height} px, ${depth}-bit.`);
-    });
-  }
-
-  /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
-  protected useMap(): Promise<void> {
-    return this.withMap(this.project.size(), 'whole', async (level) => {
-      const image = `depth-${crypto.randomUUID()}.png`;
-      const raster = makeRaster(image, level.width, level.height, level.samples);
-      await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
-      const how = { image, focus: 0, clear: 0, falloff: 1, profile: 'linear' };
-      this.project.edit('haze map as depth map', (draft) => {
-        draft.focus.depthMap = depthMapSchema.parse(how);
-      });
-      this.exporting.tell('The haze map is now the depth map in Focus. Bands still apply on top.');
-    });
-  }
-
-  /** Makes the haze map of a size, one at a time, and says so where that, or what is done with it, fails. */
-  private async withMap(
-    size: Size,
-    of: 'as-cropped' | 'whole',
-    use: (level: RasterLevel) => Promise<void>,
-  ): Promise<void> {
-    if (this.isMapping()) return;
-    this.isMapping.set(true);
-    try {
-      const source = await this.inputs.source();
-      const { recipe } = source;
-      const whole = { ...recipe, tidy: { ...recipe.tidy, on: false } };
-      await use(await this.exporter.hazeMap({ ...source, recipe: of === 'whole' ? whole : recipe }, size));
-    } catch (error) {
-      if ((error as Error).name !== 'AbortError')
-        this.notices.error(`The haze map couldn’t be made: ${reasonOf(error)}. Your project is unchanged.`);
-    } finally {
-      this.isMapping.set(false);
-    }
   }
 }

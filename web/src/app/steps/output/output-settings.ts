@@ -27,7 +27,7 @@ export class OutputSettings {
   /** Width of a clip; null for the full size. */
   readonly clipWidth = signal<number | null>(null);
   readonly repeatsUnread = this.kinds.repeatsUnread;
-  readonly mapDepth = this.kinds.mapDepth;
+  readonly mapFormat = this.kinds.mapFormat;
   /** How a picture is written. */
   readonly still = computed<ExportSettings>(() => ({
     ...this.kinds.still(),

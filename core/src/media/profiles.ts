@@ -1,16 +1,22 @@
 /*
- * A colour profile of Display P3 (ICC.1:2022): the primaries of SMPTE EG 432-1 under daylight, adapted to D50 by Bradford's
- * matrix, and the transfer of sRGB.
+ * Colour profiles that files carry (ICC.1:2022), their primaries under daylight, adapted to D50 by Bradford's matrix: Display
+ * P3 (SMPTE EG 432-1) with the transfer of sRGB, and linear light of sRGB.
  */
 
-const NAME = 'Display P3';
 const NOTICE = 'No copyright, use freely';
+type Columns = Readonly<Record<'rXYZ' | 'gXYZ' | 'bXYZ', readonly number[]>>;
+
 /** X, Y and Z of red, green and blue, adapted. */
-const COLUMNS = {
+const P3_COLUMNS: Columns = {
   rXYZ: [0.51512146, 0.24119568, -0.00105286],
   gXYZ: [0.29197693, 0.69224548, 0.04188538],
   bXYZ: [0.15710449, 0.0665741, 0.78407288],
-} as const;
+};
+const SRGB_COLUMNS: Columns = {
+  rXYZ: [0.43606567, 0.2224884, 0.01391602],
+  gXYZ: [0.38514709, 0.71687317, 0.09707642],
+  bXYZ: [0.14306641, 0.06060791, 0.71409607],
+};
 const D50 = [0.9642, 1, 0.8249] as const;
 const ADAPTATION = [
   1.04788208, 0.0229187, -0.05021667, 0.02958679, 0.99047852, -0.01707458, -0.00923157, 0.01507568,
@@ -40,15 +46,28 @@ const numbers = (kind: string, values: readonly number[]): number[] => [
   ...values.flatMap(fixed),
 ];
 
-/** The profile's bytes. */
-export function displayP3Profile(): Uint8Array<ArrayBuffer> {
-  const curve = [...ascii('para'), ...uint32(0), 0, 3, 0, 0, ...TRANSFER.flatMap(fixed)];
+/** The bytes of a profile of Display P3. */
+export const displayP3Profile = (): Uint8Array<ArrayBuffer> =>
+  profileOf('Display P3', P3_COLUMNS, [0, 3], TRANSFER);
+
+/** The bytes of a profile of linear light of the sRGB primaries. */
+export const linearSrgbProfile = (): Uint8Array<ArrayBuffer> =>
+  profileOf('sRGB linear', SRGB_COLUMNS, [0, 0], [1]);
+
+/** @param kind of the curve, in two bytes, and its numbers (10.18, `parametricCurveType`). */
+function profileOf(
+  name: string,
+  columns: Columns,
+  kind: readonly [number, number],
+  numbersOfCurve: readonly number[],
+): Uint8Array<ArrayBuffer> {
+  const curve = [...ascii('para'), ...uint32(0), ...kind, 0, 0, ...numbersOfCurve.flatMap(fixed)];
   const parts: [string[], number[]][] = [
-    [['desc'], text(NAME)],
+    [['desc'], text(name)],
     [['cprt'], text(NOTICE)],
     [['wtpt'], numbers('XYZ ', D50)],
     [['chad'], numbers('sf32', ADAPTATION)],
-    ...Object.entries(COLUMNS).map(([tag, xyz]): [string[], number[]] => [[tag], numbers('XYZ ', xyz)]),
+    ...Object.entries(columns).map(([tag, xyz]): [string[], number[]] => [[tag], numbers('XYZ ', xyz)]),
     [['rTRC', 'gTRC', 'bTRC'], curve],
   ];
   const tags = parts.flatMap(([names]) => names).length;
@@ -82,7 +101,7 @@ export function isP3Profile(profile: Uint8Array): boolean {
   try {
     const tags = tagsOf(profile);
     const isNear = (a: number, b: number): boolean => Math.abs(a - b) < TOLERANCE;
-    const hasColumns = Object.entries(COLUMNS).every(([tag, xyz]) => {
+    const hasColumns = Object.entries(P3_COLUMNS).every(([tag, xyz]) => {
       const at = tags.get(tag);
       return at !== undefined && xyz.every((value, i) => isNear(fixedAt(profile, at + 8 + 4 * i), value));
     });
