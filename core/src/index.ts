@@ -145,7 +145,8 @@ export {
 } from './media/still-formats';
 export { isSrgbName, isSrgbProfile, profileName } from './media/icc-profile';
 export { greyTiff } from './media/grey-tiff';
-export { displayP3Profile, isP3Profile, linearSrgbProfile } from './media/profiles';
+export { displayP3Profile, linearSrgbProfile } from './media/profiles';
+export { type ToDisplayP3, isP3Profile, toDisplayP3 } from './media/rgb-profile';
 export { layerSamples, linearisePremultiplied, withLayerSheet } from './render/layer-samples';
 export type { LayerSheet } from './render/layer-sheets';
 export { IN_SRGB } from './render/settings';

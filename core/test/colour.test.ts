@@ -1,11 +1,22 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { fitsGamut, saturate } from '../reference/oklab';
 import { gradeFloats } from '../src/colour/grade';
 import { type Triple, times, toOklab } from '../src/colour/oklab';
 import { P3_TO_SRGB, SRGB_TO_P3, product } from '../src/colour/primaries';
-import { displayP3Profile, fromLinear, isInSrgb, isP3Profile, profileName, toLinear } from '../src/index';
+import {
+  displayP3Profile,
+  fromLinear,
+  isInSrgb,
+  isP3Profile,
+  linearSrgbProfile,
+  profileName,
+  toDisplayP3,
+  toLinear,
+} from '../src/index';
+import { adobeProfile } from './profile-file';
 import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';
 
@@ -215,6 +226,51 @@ describe('Display P3', () => {
     expect(isInSrgb(20, 235, 40)).toBe(false);
   });
 
+  it('takes up what other wide profiles have, as a library of colours does', () => {
+    const toP3 = toDisplayP3(adobeProfile())!;
+    const exact = converter('p3');
+    const level = fc.integer({ min: 0, max: 65535 });
+    fc.assert(
+      fc.property(fc.tuple(level, level, level), (rgb) => {
+        const deep = Uint16Array.from([...rgb, 77]);
+        toP3(deep, 4);
+        expect(deep[3]).toBe(77);
+        const [r, g, b] = rgb.map((v) => v / 65535) as [number, number, number];
+        const due = exact({ mode: 'a98', r, g, b });
+        [due.r, due.g, due.b].forEach((value, c) => {
+          const held = Math.min(1, Math.max(0, value));
+          expect(Math.abs(deep[c]! / 65535 - held)).toBeLessThan(0.0035);
+        });
+        const plain = Uint8Array.from(rgb, (v) => v >> 8);
+        toP3(plain, 3);
+        const again = Uint16Array.from(rgb, (v) => (v >> 8) * 257);
+        toP3(again, 3);
+        plain.forEach((value, c) => expect(Math.abs(value - again[c]! / 257)).toBeLessThan(0.51));
+      }),
+      { numRuns: 300 },
+    );
+    const grey = Uint16Array.from([30_000, 30_000, 30_000]);
+    toP3(grey, 3);
+    expect(Math.max(...grey) - Math.min(...grey)).toBeLessThan(40);
+  });
+
+  it('is not made of what has no more than sRGB, or is of another kind', async () => {
+    const icc = async (name: string): Promise<Uint8Array> => {
+      const one = sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } });
+      return (await sharp(await one.withIccProfile(name).png().toBuffer()).metadata()).icc!;
+    };
+    expect(toDisplayP3(await icc('srgb'))).toBeNull();
+    expect(toDisplayP3(linearSrgbProfile())).toBeNull();
+    expect(toDisplayP3(await icc('p3'))).not.toBeNull();
+    expect(toDisplayP3(new Uint8Array(0))).toBeNull();
+    const grey = adobeProfile();
+    grey.set(
+      [...'GRAY'].map((one) => one.charCodeAt(0)),
+      16,
+    );
+    expect(toDisplayP3(grey)).toBeNull();
+  });
+
   it('is told by its profile, whatever that is called; others, cut and empty ones are not', () => {
     const profile = displayP3Profile();
     expect(isP3Profile(profile)).toBe(true);
@@ -226,6 +282,7 @@ describe('Display P3', () => {
         const spoiled = profile.slice();
         spoiled[at] = value;
         isP3Profile(spoiled);
+        toDisplayP3(spoiled)?.(Uint8Array.from([9, 200, 30]), 3);
       }),
     );
   });

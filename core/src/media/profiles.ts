@@ -4,15 +4,15 @@
  */
 
 const NOTICE = 'No copyright, use freely';
-type Columns = Readonly<Record<'rXYZ' | 'gXYZ' | 'bXYZ', readonly number[]>>;
+export type Columns = Readonly<Record<'rXYZ' | 'gXYZ' | 'bXYZ', readonly number[]>>;
 
 /** X, Y and Z of red, green and blue, adapted. */
-const P3_COLUMNS: Columns = {
+export const P3_COLUMNS: Columns = {
   rXYZ: [0.51512146, 0.24119568, -0.00105286],
   gXYZ: [0.29197693, 0.69224548, 0.04188538],
   bXYZ: [0.15710449, 0.0665741, 0.78407288],
 };
-const SRGB_COLUMNS: Columns = {
+export const SRGB_COLUMNS: Columns = {
   rXYZ: [0.43606567, 0.2224884, 0.01391602],
   gXYZ: [0.38514709, 0.71687317, 0.09707642],
   bXYZ: [0.14306641, 0.06060791, 0.71409607],
@@ -24,7 +24,8 @@ const ADAPTATION = [
 ] as const;
 /** ((x + 0.055) / 1.055)^2.4 above 0.04045, else x / 12.92: gamma, a, b, c and d of a curve of kind 3. */
 const TRANSFER = [2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045] as const;
-const HEADER = 128;
+/** Bytes before a profile’s table of tags. */
+export const PROFILE_HEADER = 128;
 
 const ascii = (text: string): number[] => Array.from(text, (one) => one.charCodeAt(0));
 const uint32 = (value: number): number[] => [24, 16, 8, 0].map((bits) => (value >>> bits) & 255);
@@ -74,11 +75,11 @@ function profileOf(
   const table: number[] = uint32(tags);
   const data: number[] = [];
   for (const [names, bytes] of parts) {
-    const at = HEADER + 4 + 12 * tags + data.length;
+    const at = PROFILE_HEADER + 4 + 12 * tags + data.length;
     for (const name of names) table.push(...ascii(name), ...uint32(at), ...uint32(bytes.length));
     data.push(...bytes, ...Array<number>((4 - (bytes.length % 4)) % 4).fill(0));
   }
-  const size = HEADER + table.length + data.length;
+  const size = PROFILE_HEADER + table.length + data.length;
   const header = [
     ...uint32(size),
     ...uint32(0),
@@ -90,65 +91,10 @@ function profileOf(
     ...Array<number>(28).fill(0),
     ...D50.flatMap(fixed),
   ];
-  return Uint8Array.from([...header, ...Array<number>(HEADER - header.length).fill(0), ...table, ...data]);
-}
-
-/** How far numbers of a profile may lie from those of Display P3. */
-const TOLERANCE = 0.003;
-
-/** True for a profile of the colours of Display P3, whatever it calls itself: its pixels can be taken as they are. */
-export function isP3Profile(profile: Uint8Array): boolean {
-  try {
-    const tags = tagsOf(profile);
-    const isNear = (a: number, b: number): boolean => Math.abs(a - b) < TOLERANCE;
-    const hasColumns = Object.entries(P3_COLUMNS).every(([tag, xyz]) => {
-      const at = tags.get(tag);
-      return at !== undefined && xyz.every((value, i) => isNear(fixedAt(profile, at + 8 + 4 * i), value));
-    });
-    return hasColumns && ['rTRC', 'gTRC', 'bTRC'].every((tag) => isSrgbCurve(profile, tags.get(tag)));
-  } catch (error) {
-    if (error instanceof RangeError) return false;
-    throw error;
-  }
-}
-
-const viewOf = ({ buffer, byteOffset, byteLength }: Uint8Array): DataView =>
-  new DataView(buffer, byteOffset, byteLength);
-const fixedAt = (profile: Uint8Array, at: number): number => viewOf(profile).getInt32(at) / 65536;
-const nameAt = (profile: Uint8Array, at: number): string =>
-  String.fromCharCode(...profile.subarray(at, at + 4));
-
-/** Where each tag's data lies. */
-function tagsOf(profile: Uint8Array): Map<string, number> {
-  const view = viewOf(profile);
-  const count = Math.min(100, view.getUint32(HEADER));
-  return new Map(
-    Array.from({ length: count }, (_, i) => {
-      const entry = HEADER + 4 + 12 * i;
-      return [nameAt(profile, entry), view.getUint32(entry + 4)];
-    }),
-  );
-}
-
-/** True for a curve that has what sRGB has for a quarter, a half and three quarters. */
-function isSrgbCurve(profile: Uint8Array, at: number | undefined): boolean {
-  if (at === undefined) return false;
-  const curve = curveAt(profile, at);
-  return (
-    curve !== null &&
-    [0.25, 0.5, 0.75].every((x) => Math.abs(curve(x) - ((x + 0.055) / 1.055) ** 2.4) < TOLERANCE)
-  );
-}
-
-/** A curve's values above its straight foot; null for kinds that sRGB's is none of. */
-function curveAt(profile: Uint8Array, at: number): ((x: number) => number) | null {
-  const view = viewOf(profile);
-  const kind = nameAt(profile, at);
-  if (kind === 'para' && view.getUint16(at + 8) >= 3) {
-    const [gamma, a, b] = [0, 1, 2].map((i) => fixedAt(profile, at + 12 + 4 * i)) as [number, number, number];
-    return (x) => (a * x + b) ** gamma;
-  }
-  const count = kind === 'curv' ? view.getUint32(at + 8) : 0;
-  if (count < 2) return null;
-  return (x) => view.getUint16(at + 12 + 2 * Math.round(x * (count - 1))) / 65535;
+  return Uint8Array.from([
+    ...header,
+    ...Array<number>(PROFILE_HEADER - header.length).fill(0),
+    ...table,
+    ...data,
+  ]);
 }

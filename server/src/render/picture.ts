@@ -16,7 +16,6 @@ import {
   hasNoPixels,
   hasWrongChecksum,
   insertMetadata,
-  isP3Profile,
   isSrgbProfile,
   kindOf,
   readMetadata,
@@ -26,6 +25,7 @@ import {
   stillFormatFor,
   tagSrgb,
   tagTiff,
+  toDisplayP3,
 } from '@hazy-lens/core';
 import { unzlibSync } from 'fflate';
 import { heicAsPng } from './heic';
@@ -128,8 +128,10 @@ async function decoded(file: Buffer, path: string, gamut: DecodedGamut): Promise
     const problem = sizeProblem({ width: meta.width, height: meta.height });
     if (problem) throw new InputError(`${path}: ${problem}`);
     const deep = DEEP.includes(meta.depth);
-    const isP3 = gamut === 'own' && meta.icc !== undefined && isP3Profile(meta.icc);
-    const ignoreIcc = isP3 || (meta.icc !== undefined && isSrgbProfile(meta.icc));
+    const isOfIntegers = !['float', 'double'].includes(meta.depth ?? '');
+    const toP3 =
+      gamut === 'own' && isOfIntegers && meta.channels >= 3 && meta.icc ? toDisplayP3(meta.icc) : null;
+    const ignoreIcc = toP3 !== null || (meta.icc !== undefined && isSrgbProfile(meta.icc));
     let image = sharp(file, { limitInputPixels: false, failOn: 'truncated', ignoreIcc }).autoOrient();
     // Of a picture of 16 bits the profile is only looked at where one is wanted for the output.
     if (deep && meta.icc && !ignoreIcc) image = image.withIccProfile('srgb');
@@ -139,15 +141,19 @@ async function decoded(file: Buffer, path: string, gamut: DecodedGamut): Promise
     const flat = meta.hasAlpha ? image.clone().flatten({ background: '#ffffff' }) : image;
     const { data, info } = await rawOf(flat);
     const format = { channels: 3, bytes: deep ? 2 : 1 } as const;
+    toP3?.(samplesOf(data, format), 3);
+    const straight = async (): Promise<Uint8Array | Uint16Array> => {
+      const samples = samplesOf((await rawOf(image)).data, format);
+      toP3?.(samples, 4);
+      return samples;
+    };
     return {
       width: info.width,
       height: info.height,
       format,
       data,
-      primaries: isP3 ? 'display-p3' : 'srgb',
-      parts: meta.hasAlpha
-        ? splitAlpha(samplesOf((await rawOf(image)).data, format), deep ? 65535 : 255)
-        : null,
+      primaries: toP3 ? 'display-p3' : 'srgb',
+      parts: meta.hasAlpha ? splitAlpha(await straight(), deep ? 65535 : 255) : null,
     };
   } catch (error) {
     if (error instanceof InputError) throw error;

@@ -162,7 +162,7 @@ describe('many pictures', () => {
     await batch.change({ recipe });
     await batch.removePicture(1);
     await many.render();
-    expect(rendered.slice(4)).toEqual(['a.png 0.5 10']);
+    expect(rendered.slice(4)).toEqual(['a.png 0.5 16']);
   });
 
   it('that failed are tried again when all are rendered once more', async () => {

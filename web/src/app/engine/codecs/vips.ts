@@ -3,13 +3,14 @@ import {
   type Metadata,
   asPremultiplied,
   displayP3Profile,
-  isP3Profile,
   isSrgbProfile,
   linearSrgbProfile,
   profileName,
   sharedSamples,
   sizeProblem,
   splitAlpha,
+  type ToDisplayP3,
+  toDisplayP3,
 } from '@hazy-lens/core';
 import type Vips from 'wasm-vips';
 import { takeBuffer } from '../buffer-pool';
@@ -104,21 +105,33 @@ function pixelsOf(
   gamut: DecodedGamut,
 ): DecodedPicture {
   const deep = DEEP.includes(from.format as string);
-  const isP3 = gamut === 'own' && has(from, ICC) && isP3Profile(from.getBlob(ICC));
-  const primaries = isP3 ? 'display-p3' : 'srgb';
-  let image = isP3 ? from.autorot().colourspace(deep ? 'rgb16' : 'srgb') : toSrgb(from.autorot(), deep);
-  const parts = image.hasAlpha() ? partsOf(image, deep, free) : null;
+  const isOfIntegers = !['float', 'double'].includes(from.format as string);
+  const toP3 =
+    gamut === 'own' && isOfIntegers && from.bands >= 3 && has(from, ICC)
+      ? toDisplayP3(from.getBlob(ICC))
+      : null;
+  const primaries = toP3 ? 'display-p3' : 'srgb';
+  let image = toP3 ? from.autorot().colourspace(deep ? 'rgb16' : 'srgb') : toSrgb(from.autorot(), deep);
+  const parts = image.hasAlpha() ? partsOf(image, deep, free, toP3) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
   image.onProgress = () => onProgress();
-  const pixels = shared(image.writeToMemory(), free);
+  const samples = image.writeToMemory() as Uint8Array | Uint16Array;
+  toP3?.(samples, 4);
+  const pixels = shared(samples, free);
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
   return { pixels, format, width: image.width, height: image.height, primaries, parts, about };
 }
 
 /** A picture's light and how much there is of it, where it has transparent places. */
-function partsOf(image: Image, deep: boolean, free: SharedArrayBuffer[]): DecodedPicture['parts'] {
+function partsOf(
+  image: Image,
+  deep: boolean,
+  free: SharedArrayBuffer[],
+  toP3: ToDisplayP3 | null,
+): DecodedPicture['parts'] {
   const rgba = image.cast(deep ? 'ushort' : 'uchar').writeToMemory() as Uint8Array | Uint16Array;
+  toP3?.(rgba, 4);
   const parts = splitAlpha(rgba, deep ? 65535 : 255);
   return parts && { premultiplied: shared(parts.premultiplied, free), alpha: shared(parts.alpha, free) };
 }
