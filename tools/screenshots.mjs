@@ -189,6 +189,19 @@ try {
   await shoot('shelf');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
+  const keep = async (name) => {
+    await page.getByRole('textbox', { name: 'Name of a new preset' }).fill(name);
+    await page.getByRole('button', { name: 'Save preset' }).click();
+    await page.getByRole('button', { name: `Use ${name}` }).waitFor();
+  };
+  await page.getByRole('radio', { name: 'TIFF' }).click();
+  await keep('Print');
+  await page.getByRole('radio', { name: 'JPEG' }).click();
+  await page.getByRole('combobox', { name: 'Size' }).click();
+  await page.getByRole('option', { name: 'Long edge' }).click();
+  await keep('Web');
+  for (const name of ['Print', 'Web'])
+    await page.getByRole('checkbox', { name: `Export with ${name}` }).click();
   await shoot('output');
   await page.getByRole('button', { name: 'Batch' }).click();
   const pictures = ['glasshouses', 'night-fair', 'tram-loop'].map((name) =>

@@ -61,7 +61,7 @@ export {
   steepestBlurEdge,
 } from './focus/blur-edge';
 export { type PackedStroke, packedStrokeOf, packStroke, newStrokeId } from './focus/strokes';
-export { fromLinear, toLinear } from './pixels/transfer';
+export { shownBytes, fromLinear, toLinear } from './pixels/transfer';
 export { type FrameFormat, type PixelFormat, type YuvFormat, frameBytes, isYuv } from './pixels/format';
 export { BLEND_FORMAT, type BlendTask, blendRows, blendScratchBytes } from './pixels/blend';
 export { type ScaleTask, scaleRows, scratchBytes } from './pixels/scale';

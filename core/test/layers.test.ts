@@ -401,7 +401,7 @@ describe('layers for those who go on elsewhere', () => {
   const sheetOf = (how: Recipe, i = 0): Promise<Uint16Array | null> => {
     const look = under(how);
     return withLayerSheet(testThreads(2), size, look, look.layers[i]!, 1, async (sheet) =>
-      layerSamples(sheet, size, 'srgb'),
+      layerSamples(sheet, size, { primaries: 'srgb', gain: 1 }),
     );
   };
 
@@ -446,8 +446,8 @@ describe('layers for those who go on elsewhere', () => {
       look.layers[0]!,
       1,
       async (sheet) => [
-        layerSamples(sheet, size, 'display-p3'),
-        layerSamples({ ...sheet, isOwn: true }, size, 'display-p3'),
+        layerSamples(sheet, size, { primaries: 'display-p3', gain: 1 }),
+        layerSamples({ ...sheet, isOwn: true }, size, { primaries: 'display-p3', gain: 1 }),
       ],
     ).then((made) => made!);
     const at = 4 * (32 * 96 + 40);

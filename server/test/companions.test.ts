@@ -27,6 +27,7 @@ const picture: Decoded = {
   ),
   metadata: NO_METADATA,
   primaries: 'srgb',
+  gain: 1,
   parts: null,
 };
 /** Threads that none is asked for work: filling in runs in this one. */

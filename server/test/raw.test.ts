@@ -148,4 +148,67 @@ describe('raw files', () => {
     writeFileSync(at('walk.nef'), readFileSync(demo).subarray(2, 5000));
     await sentence(readFileSync(at('walk.nef')));
   }, 60_000);
+
+  describe('with light beyond white', () => {
+    const patches = [
+      [0.5, 0.5, 0.5],
+      [1.6, 0.4, 0.1],
+      [0.3, 0.3, 1.5],
+      [3, 3, 3],
+      [1, 1, 1],
+    ] as const;
+    const [P, ROWS] = [40, 40];
+    const lamps = (): Uint8Array<ArrayBuffer> =>
+      rawFile({ width: P * patches.length, height: ROWS, light: (x) => patches[Math.floor(x / P)]! });
+    /** Linear light of the middle of each patch. */
+    const lightOf = (samples: ArrayLike<number>): number[][] =>
+      patches.map((_, i) => {
+        const at = 3 * ((ROWS / 2) * P * patches.length + i * P + P / 2);
+        return [0, 1, 2].map((c) => toLinear(samples[at + c]! / 65535));
+      });
+    const rendered = async (name: string, recipe: object): Promise<Uint16Array> => {
+      writeFileSync(at('lamps.dng'), lamps());
+      writeFileSync(at('r.json'), JSON.stringify({ format: 'hazy-lens-recipe', version: 1, ...recipe }));
+      const args = ['--recipe', at('r.json'), '--in', at('lamps.dng'), '--out', at(name)];
+      const { status, stderr } = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
+      expect([status, stderr]).toEqual([0, '']);
+      const raw = await sharp(at(name), { ignoreIcc: true })
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer();
+      return new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
+    };
+
+    it('keep it as far as the sensor saw it; where it saw no more, it is white', async () => {
+      const { data, gain } = await decodeRawFile(Buffer.from(lamps()), 'a.dng', true);
+      expect(gain).toBeCloseTo(2, 4);
+      const made = lightOf(new Uint16Array(data.buffer, data.byteOffset, data.length / 2));
+      for (const [i, exact] of patches.entries())
+        for (const [c, value] of exact.entries()) {
+          const due = i === 3 ? 2 : value;
+          expect(Math.abs(gain * made[i]![c]! - due), `${i} ${c}`).toBeLessThan(0.03);
+        }
+      // Footage and elements have none of it.
+      const plain = await decodeRawFile(Buffer.from(lamps()), 'a.dng');
+      expect(plain.gain).toBe(1);
+    });
+
+    it('show it as white, and have it where exposure takes it back', async () => {
+      const plain = lightOf(await rendered('plain.png', {}));
+      for (const [i, exact] of patches.entries())
+        for (const [c, value] of exact.entries())
+          expect(Math.abs(plain[i]![c]! - Math.min(1, value)), `${i} ${c}`).toBeLessThan(0.02);
+      const dark = lightOf(await rendered('dark.tif', { colour: { exposure: -1 } }));
+      expect(Math.abs(dark[1]![0]! - 0.8)).toBeLessThan(0.02);
+      expect(Math.abs(dark[2]![2]! - 0.75)).toBeLessThan(0.02);
+      expect(Math.abs(dark[0]![0]! - 0.25)).toBeLessThan(0.01);
+    });
+
+    it('have its energy in what is blurred', async () => {
+      const soft = await rendered('soft.png', { focus: { rest: 1 }, blur: { radius: 0.04 } });
+      // At the edge to the red lamp half of each: 0.5 and 1.6; a lamp that is cut off would give 0.75.
+      const beside = toLinear(soft[3 * ((ROWS / 2) * P * patches.length + P - 2)]! / 65535);
+      expect(beside).toBeGreaterThan(0.9);
+    });
+  });
 });

@@ -6,9 +6,15 @@ export interface RawLibrary {
 }
 export interface RawFile {
   open(bytes: Uint8Array, settings: object): unknown;
-  metadata(full: boolean): { width: number; height: number } | undefined;
+  metadata(full: boolean): RawFacts | undefined;
   imageData(): RawPixels | undefined;
   delete?(): void;
+}
+export interface RawFacts {
+  width: number;
+  height: number;
+  /** What each colour of the sensor is multiplied by for white: as shot, and where that is not known. */
+  color_data?: { cam_mul: ArrayLike<number>; pre_mul: ArrayLike<number> };
 }
 export interface RawPixels {
   width: number;
@@ -17,6 +23,9 @@ export interface RawPixels {
   bits: number;
   data: Uint8Array | Uint16Array;
 }
+
+/** What becomes of light beyond white: it is cut off, or kept, with a colour where the sensor saw none (LibRaw, `-H`). */
+const [CLIPPED, REBUILT] = [0, 3];
 
 /** How a raw file is developed: white balance as shot, linear light of 16 bits with the primaries of sRGB, nothing brightened. */
 const SETTINGS = {
@@ -29,7 +38,7 @@ const SETTINGS = {
   noAutoBright: true,
   // White is what the file says, however bright its picture is.
   adjustMaximumThr: 0,
-  highlight: 0,
+  highlight: CLIPPED,
   // Demosaicing by patterned pixel grouping: as true to a scene as AHD (44 dB both), in less than half of the time.
   userQual: 2,
 };
@@ -42,36 +51,56 @@ const RAW_ENDINGS =
 export const RAW_EXTENSIONS: readonly string[] = RAW_ENDINGS.map((ending) => `.${ending}`);
 export const RAW_NAME = new RegExp(`\\.(${RAW_ENDINGS.join('|')})$`, 'i');
 
-/** A developed picture: RGB, 16 bits a sample, coded as sRGB. */
+/** A developed picture: RGB, 16 bits a sample, coded as sRGB; times `gain` its light is 1 where it is white. */
 export interface DevelopedRaw {
   width: number;
   height: number;
   samples: Uint16Array;
+  gain: number;
 }
 
 /**
  * Develops a raw file.
- * @param check hears its size ahead of its pixels, and may throw. @throws Error where the library cannot read it.
+ * @param headroom what its colours have beyond white is kept: a colour of which the sensor sees less than of another one
+ * goes so much further. @param check hears its size ahead of its pixels, and may throw.
+ * @throws Error where the library cannot read it.
  */
 export function developRaw(
   library: RawLibrary,
   bytes: Uint8Array,
+  headroom: boolean,
   check: (size: { width: number; height: number }) => void,
 ): DevelopedRaw {
   const file = new library.LibRaw();
   try {
-    file.open(bytes, SETTINGS);
-    const about = file.metadata(false);
+    file.open(bytes, headroom ? { ...SETTINGS, highlight: REBUILT } : SETTINGS);
+    const about = file.metadata(headroom);
+    const gain = headroom ? gainOf(about) : 1;
+    // Without it nobody could say where white is.
+    if (gain === null) file.open(bytes, SETTINGS);
     if (!about || !(about.width > 0 && about.height > 0)) throw new Error('no picture can be found in it');
     check(about);
     const pixels = file.imageData();
     if (!pixels || pixels.bits !== 16 || pixels.colors !== 3) throw new Error('its picture can’t be decoded');
     const { width, height, data } = pixels;
     if (data.length < width * height * 3) throw new Error('its picture is cut short');
-    return { width, height, samples: coded(data) };
+    return { width, height, samples: coded(data), gain: gain ?? 1 };
   } finally {
     file.delete?.();
   }
+}
+
+/** Most that light beyond white is kept: more comes of multipliers that make no sense. */
+const MAX_GAIN = 16;
+
+/** How much darker a picture is developed so that no colour is cut off; null where its multipliers make no sense. */
+function gainOf(about: RawFacts | undefined): number | null {
+  const { cam_mul: asShot = [], pre_mul: daylight = [] } = about?.color_data ?? {};
+  const usable = (all: ArrayLike<number>): number[] => Array.from(all).filter((value) => value > 0);
+  const isKnown = [0, 1, 2].every((i) => asShot[i]! > 0);
+  const factors = usable(isKnown ? asShot : daylight);
+  const gain = Math.max(...factors) / Math.min(...factors);
+  return gain >= 1 && gain <= MAX_GAIN ? gain : null;
 }
 
 /** Why a raw file could not be developed, in words: LibRaw throws what it likes, addresses too. */

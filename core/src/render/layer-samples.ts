@@ -39,15 +39,16 @@ export async function withLayerSheet<T>(
   }
 }
 
-/** The samples of a layer's light on a picture of a size. @param primaries of what was cut out of the picture. */
+/** The samples of a layer's light on a picture of a size. @param picture of which some layers are: what its light is made of, and times how much it is. */
 export function layerSamples(
   sheet: LayerSheet,
   { width, height }: Size,
-  primaries: Primaries,
+  picture: { primaries: Primaries; gain: number },
 ): Uint16Array<SharedArrayBuffer> {
   const out = new Uint16Array(new SharedArrayBuffer(8 * width * height));
   const floats = new Float32Array(sheet.buffer);
-  const isWide = sheet.isOwn && primaries === 'display-p3';
+  const isWide = sheet.isOwn && picture.primaries === 'display-p3';
+  const times = sheet.opacity * (sheet.isOwn ? picture.gain : 1);
   const [m0, m1, , m3, m4, , m6, m7, m8] = P3_TO_SRGB;
   for (let y = 0; y < sheet.height; y++) {
     const row = (sheet.at + y * sheet.row) / 4;
@@ -56,9 +57,9 @@ export function layerSamples(
       const from = row + x;
       const [r, g, b] = [floats[from]!, floats[from + plane]!, floats[from + 2 * plane]!];
       const to = 4 * ((sheet.y + y) * width + sheet.x + x);
-      out[to] = held(sheet.opacity * (isWide ? m0 * r + m1 * g : r));
-      out[to + 1] = held(sheet.opacity * (isWide ? m3 * r + m4 * g : g));
-      out[to + 2] = held(sheet.opacity * (isWide ? m6 * r + m7 * g + m8 * b : b));
+      out[to] = held(times * (isWide ? m0 * r + m1 * g : r));
+      out[to + 1] = held(times * (isWide ? m3 * r + m4 * g : g));
+      out[to + 2] = held(times * (isWide ? m6 * r + m7 * g + m8 * b : b));
       out[to + 3] = held(sheet.opacity * floats[from + 3 * plane]!);
     }
   }

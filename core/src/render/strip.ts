@@ -309,7 +309,7 @@ export class StripRenderer {
       heap.setFloats(this.own.room, matrix);
       kernels.matrixRow(over.at, over.planeBytes, run.n, this.own.room);
     }
-    // What is done to the light of a frame is not done to what lies over it.
+    // What is done to the light of a frame is not done to what lies over it, but for what was cut out of it.
     const below = this.covered ? coverOf(run) : 0;
     const { at, planeBytes } = run;
     kernels.compositeRow(
@@ -319,7 +319,7 @@ export class StripRenderer {
       over.at,
       over.planeBytes,
       sheet.opacity,
-      1 / light,
+      sheet.isOwn ? 1 : 1 / light,
       haze,
       touched,
       below,

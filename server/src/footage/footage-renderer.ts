@@ -160,7 +160,7 @@ export function planesFor(format: FrameFormat): FrameFormat {
 /** A frame as a picture of red, green and blue, for what is aligned to it. */
 async function asPicture({ width, height, format, data }: Frame, threads: Threads): Promise<Rendered> {
   const size = { width, height };
-  const rest = { ...size, primaries: 'srgb', metadata: NO_METADATA } as const;
+  const rest = { ...size, primaries: 'srgb', gain: 1, metadata: NO_METADATA } as const;
   if (!isYuv(format)) return { ...rest, format, data };
   const renderer = new SharedRenderer(threads);
   const look = resolveRecipe(neutralRecipe(), size);

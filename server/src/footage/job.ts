@@ -128,6 +128,7 @@ export class OpenFootage {
         format,
         data: bytes,
         primaries: 'srgb',
+        gain: 1,
         metadata: NO_METADATA,
       } as const;
       await writePicture(join(folder, name), picture, job.metadata, job.encoding);

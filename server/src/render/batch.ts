@@ -133,7 +133,7 @@ async function renderPicture(
   await mend(decoded, recipe, threads);
   const lifted = await liftedOff(decoded, recipe, companions.keep, threads);
   const measures = measuresOf(decoded, recipe);
-  const look = resolveTidiedRecipe(recipe, decoded, { ...companions, lifted }, 1, measures);
+  const look = resolveTidiedRecipe(recipe, decoded, { ...companions, lifted }, decoded.gain, measures);
   const sized = new SizedPicture(decoded, recipe, threads);
   const sheet = cropOf(recipe, decoded);
   for (const { path, encoding, metadata, size, sharpening } of outputs) {

@@ -21,6 +21,7 @@ import {
   sizeProblem,
   sizeWithin,
   textOf,
+  shownBytes,
 } from '@hazy-lens/core';
 import {
   type Decoded,
@@ -147,9 +148,12 @@ async function loadImages(
 }
 
 /** Luma of the picture at the size at which depth maps are aligned. */
-async function guideOf({ width, height, format, data }: Rendered): Promise<ReturnType<typeof lumaOf>> {
+async function guideOf({ width, height, format, data, gain }: Rendered): Promise<ReturnType<typeof lumaOf>> {
   const raw = { width, height, channels: format.channels };
-  const { data: small, info } = await sharp(samplesOf(data, format), { raw })
+  const samples = samplesOf(data, format);
+  // As it is shown, where its light goes beyond white.
+  const seen = gain !== 1 && samples instanceof Uint16Array ? shownBytes(samples, gain) : samples;
+  const { data: small, info } = await sharp(seen, { raw })
     .resize({ ...sizeWithin(raw, ALIGN_LONG_EDGE_PX), fit: 'fill' })
     .toColourspace('srgb')
     .ensureAlpha()

@@ -110,7 +110,7 @@ async function renderOne(options: Options, whole: Recipe): Promise<number> {
   const measures = measuresOf(isDraft ? full : source, recipe);
   if (isDraft) full.data = Buffer.alloc(0);
   const lifted = await liftedOff(source, recipe, companions.keep, threads);
-  const look = resolveTidiedRecipe(recipe, source, { ...companions, lifted }, 1, measures);
+  const look = resolveTidiedRecipe(recipe, source, { ...companions, lifted }, source.gain, measures);
   const picture = await cropped(source, recipe, threads);
   if (picture !== source) source.data = Buffer.alloc(0);
   let map: Uint16Array | null = null;

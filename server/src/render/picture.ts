@@ -41,6 +41,8 @@ export interface Decoded {
   data: Buffer;
   /** What its light is made of. */
   primaries: Primaries;
+  /** Times how much light its samples are: that beyond white is kept so. */
+  gain: number;
   /** The same with its transparent places; null where it has none. */
   parts: AlphaSplit<Uint16Array> | null;
   /** What the file says of it. */
@@ -84,7 +86,7 @@ export async function readInputFile(path: string, most = MAX_FILE_BYTES): Promis
   }
 }
 
-/** The colours that a picture is decoded to: always sRGB, or Display P3 where it is of that. */
+/** The colours that a picture is decoded to: sRGB up to white; or Display P3 where it has more, and light beyond white. */
 export type DecodedGamut = 'srgb' | 'own';
 
 /**
@@ -105,7 +107,7 @@ export async function decodeBytes(
   const metadata = readMetadata(file, (packed) => unzlibSync(packed));
   const kind = knownKind(file, path);
   if (kind === 'tiff' && hasNoPixels(file)) throw new InputError(`${path}: the TIFF holds no pixels.`);
-  if (kind === 'raw') return { ...(await decodeRawFile(file, path)), metadata };
+  if (kind === 'raw') return { ...(await decodeRawFile(file, path, gamut === 'own')), metadata };
   if (kind !== 'heic') return { ...(await decoded(file, path, gamut)), metadata };
   return { ...(await decoded(await heicAsPng(file, path), path, gamut)), metadata };
 }
@@ -153,6 +155,7 @@ async function decoded(file: Buffer, path: string, gamut: DecodedGamut): Promise
       format,
       data,
       primaries: toP3 ? 'display-p3' : 'srgb',
+      gain: 1,
       parts: meta.hasAlpha ? splitAlpha(await straight(), deep ? 65535 : 255) : null,
     };
   } catch (error) {

@@ -44,7 +44,13 @@ export async function renderStill(
       target.set(new Uint8Array(parts[part].buffer));
     const rgba = await renderTransparent(threads, picture, look, { bytes, scale }, fill);
     const data = Buffer.from(rgba.buffer);
-    return use({ ...picture, data, format: { channels: 4, bytes }, primaries: look.primaries.output });
+    return use({
+      ...picture,
+      data,
+      format: { channels: 4, bytes },
+      primaries: look.primaries.output,
+      gain: 1,
+    });
   }
   const renderer = new SharedRenderer(threads);
   try {
@@ -60,7 +66,7 @@ export async function renderStill(
       content: 'picture',
     });
     const data = Buffer.from(buffer, byteOffset, byteLength);
-    await use({ ...picture, format: output, data, primaries: look.primaries.output });
+    await use({ ...picture, format: output, data, primaries: look.primaries.output, gain: 1 });
   } finally {
     await renderer.close();
   }

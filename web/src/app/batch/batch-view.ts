@@ -138,9 +138,9 @@ export class BatchView {
   private readonly shelf = signalFrom<{ all: readonly StoredPreset[] }>(this.presets.shelf(), { all: [] });
   /** Presets that can be chosen: those that are kept, and those that were chosen before. */
   protected readonly offered = computed<readonly ExportPreset[]>(() => {
-    const kept = this.shelf().all.map(({ preset }) => preset);
-    const names = new Set(kept.map(({ name }) => name));
-    return [...kept, ...this.wish().presets.filter(({ name }) => !names.has(name))];
+    // Of one name the kept one counts.
+    const all = [...this.shelf().all.map(({ preset }) => preset), ...this.wish().presets];
+    return [...new Map(all.toReversed().map((preset) => [preset.name, preset])).values()].toReversed();
   });
   protected readonly chosenPresets = computed(() => this.wish().presets.map(({ name }) => name));
   /** The job in the queue, while all are being rendered. */

@@ -216,7 +216,7 @@ export class Exporter {
     add(null, await encode(base));
     for (const layer of look.layers) {
       const samples = await withLayerSheet(this.pool, size, look, layer, scale, (sheet) =>
-        this.rasters.remote.layerSamples(sheet, size, picture.primaries),
+        this.rasters.remote.layerSamples(sheet, size, { primaries: picture.primaries, gain: picture.gain }),
       );
       if (samples) add(layer.id, await encode(samples));
     }
@@ -265,6 +265,6 @@ export class Exporter {
 }
 
 function lookOf({ picture, recipe, companions }: ExportSource, output: Primaries): RenderSettings {
-  const look = resolveTidiedRecipe(recipe, picture, companions, 1, measuresOf(picture, recipe));
+  const look = resolveTidiedRecipe(recipe, picture, companions, picture.gain, measuresOf(picture, recipe));
   return { ...look, primaries: { source: picture.primaries, output } };
 }

@@ -31,6 +31,7 @@ export class Picture extends RegionReader {
   readonly format: FrameFormat;
   readonly readFormat: PixelFormat;
   readonly primaries: Primaries;
+  readonly gain: number;
   /** The same with its transparent places, for files that keep them; null where it has none. */
   readonly parts: AlphaSplit<Picture> | null;
   private readonly levels: Level[];
@@ -41,17 +42,18 @@ export class Picture extends RegionReader {
     full: Level & { format: FrameFormat },
     readonly id: string,
     parts: AlphaSplit<SharedArrayBuffer> | null = null,
-    primaries: Primaries = 'srgb',
+    { primaries, gain }: Pick<DecodedPicture, 'primaries' | 'gain'> = { primaries: 'srgb', gain: 1 },
   ) {
     super();
     this.primaries = primaries;
+    this.gain = gain;
     this.width = full.width;
     this.height = full.height;
     this.format = full.format;
     this.readFormat = isYuv(full.format) ? RGBA : full.format;
     this.levels = [full];
     const part = (pixels: SharedArrayBuffer): Picture =>
-      new Picture({ ...full, pixels, format: PART_FORMAT }, id, null, primaries);
+      new Picture({ ...full, pixels, format: PART_FORMAT }, id, null, { primaries, gain });
     this.parts = parts && { premultiplied: part(parts.premultiplied), alpha: part(parts.alpha) };
   }
 
@@ -71,7 +73,7 @@ export class Picture extends RegionReader {
     threads: Threads,
     free = new BufferPool(),
   ): Promise<Picture> {
-    const picture = new Picture(full, crypto.randomUUID(), full.parts, full.primaries);
+    const picture = new Picture(full, crypto.randomUUID(), full.parts, full);
     const { format, readFormat } = picture;
     const take = (bytes: number): SharedArrayBuffer => free.take(bytes);
     picture.levels.push(...(await halvingsOf(threads, { ...full, format }, readFormat, take)));
@@ -85,8 +87,8 @@ export class Picture extends RegionReader {
     threads: Threads,
   ): Promise<Picture> {
     if (isYuv(this.format)) throw new Error('Frames of planes take no other pixels.');
-    const { width, height, format, primaries } = this;
-    return Picture.from({ pixels, width, height, format, primaries, parts }, threads);
+    const { width, height, format, primaries, gain } = this;
+    return Picture.from({ pixels, width, height, format, primaries, gain, parts }, threads);
   }
 
   /** Gives its memory away: nobody may read it any more. What is being cut just now keeps it. */

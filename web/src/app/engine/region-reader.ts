@@ -10,6 +10,7 @@ import {
   type Threads,
   type CutRegion,
   renderCrop,
+  shownBytes,
   isUncropped,
   scaledSize,
   cropKey,
@@ -27,11 +28,19 @@ export abstract class RegionReader implements Size {
   abstract readonly readFormat: PixelFormat;
   /** What its light is made of. */
   abstract readonly primaries: Primaries;
+  /** Times how much light its samples are. */
+  abstract readonly gain: number;
   /** The same with its transparent places, for files that keep them; null where it has none. */
   abstract readonly parts: AlphaSplit<RegionReader> | null;
 
   /** Writes a region of the picture, scaled to `region.picture`, into shared memory, as `readFormat`. */
   abstract readRegion(threads: Threads, region: Region, target: Uint8Array): Promise<void>;
+
+  /** Pixels that were cut out of it as 8 bits each, as they are shown. */
+  shown(pixels: Uint8Array): Uint8Array {
+    if (this.readFormat.bytes === 1) return pixels;
+    return shownBytes(new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2), this.gain);
+  }
 
   /** A window of the picture as 8-bit pixels, at most `longEdge` long, never larger than it is. */
   async pixels(threads: Threads, window: CutRegion, longEdge: number): Promise<RgbaImage> {
@@ -45,16 +54,8 @@ export abstract class RegionReader implements Size {
     const { channels, bytes } = this.readFormat;
     const data = new Uint8Array(new SharedArrayBuffer(width * height * channels * bytes));
     await this.readRegion(threads, { x, y, width, height, picture: size }, data);
-    return { width, height, data: bytes === 2 ? highBytes(data) : data };
+    return { width, height, data: this.shown(data) };
   }
-}
-
-/** 16-bit samples as 8 bits each. (`Uint8Array.from` with a function takes a hundred times as long.) */
-export function highBytes(samples: Uint8Array): Uint8Array {
-  const deep = new Uint16Array(samples.buffer, samples.byteOffset, samples.length / 2);
-  const high = new Uint8Array(deep.length);
-  for (let i = 0; i < deep.length; i++) high[i] = Math.round(deep[i]! / 257);
-  return high;
 }
 
 /** What a crop leaves of a picture. */
@@ -64,6 +65,7 @@ class SheetPicture extends RegionReader {
   readonly height: number;
   readonly readFormat: PixelFormat;
   readonly primaries: Primaries;
+  readonly gain: number;
   readonly parts: AlphaSplit<RegionReader> | null;
 
   constructor(
@@ -76,6 +78,7 @@ class SheetPicture extends RegionReader {
     this.height = sheet.height;
     this.readFormat = picture.readFormat;
     this.primaries = picture.primaries;
+    this.gain = picture.gain;
     const { parts } = picture;
     this.parts = parts && {
       premultiplied: new SheetPicture(parts.premultiplied, sheet),

@@ -9,7 +9,7 @@ import {
   diagonal,
   hasDepth,
 } from '@hazy-lens/core';
-import { type RegionReader, highBytes } from './region-reader';
+import type { RegionReader } from './region-reader';
 import type { RenderPool } from './pool';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
@@ -112,8 +112,7 @@ export class RegionRenderer {
 
   /** The view's picture as it came, 8 bits a channel. */
   source(): Uint8Array {
-    const bytes = this.renderer.input(0);
-    return this.view!.readFormat.bytes === 2 ? highBytes(bytes) : bytes;
+    return this.picture!.shown(this.renderer.input(0));
   }
 }
 

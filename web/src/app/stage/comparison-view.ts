@@ -156,7 +156,7 @@ export class ComparisonView {
       const { table } = stands.companions;
       const measures = measuresOf(stands.picture, this.now());
       const measured = measures && { source: measures };
-      const light = this.footage.light();
+      const light = this.footage.light() * stands.picture.gain;
       const layered = layeredLook(this.now(), stands.picture, stands.companions, field);
       const primaries = {
         source: stands.picture.primaries,

@@ -53,6 +53,7 @@ export class StageRenderer {
     return measures && { source: measures };
   });
 
+  private readonly gain = computed(() => this.renderLoop.picture()?.gain ?? 1);
   private readonly primaries = computed(
     () => {
       const picture = this.renderLoop.picture();
@@ -81,7 +82,7 @@ export class StageRenderer {
       colour: this.colour(),
       finish,
       table: this.table(),
-      light: this.footage.light(),
+      light: this.footage.light() * this.gain(),
       primaries: this.primaries(),
       measured: this.measured(),
     };

@@ -41,7 +41,7 @@ export async function decodeFile(
   if (kind === 'raw') {
     const library = await libraries.raw();
     onProgress();
-    return decodeRawFile(library, bytes, name, free);
+    return decodeRawFile(library, bytes, name, free, gamut === 'own');
   }
   const byBrowser = libraries.plain;
   const plain = byBrowser && readSimpleHeader(bytes, kind);

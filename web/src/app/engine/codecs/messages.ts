@@ -8,7 +8,7 @@ import type {
   StillFormat,
 } from '@hazy-lens/core';
 
-/** The colours that a picture is decoded to: always sRGB, or Display P3 where it is of that. */
+/** The colours that a picture is decoded to: sRGB up to white; or Display P3 where it has more, and light beyond white. */
 export type DecodedGamut = 'srgb' | 'own';
 
 /** A picture as it came: upright, interleaved with an opaque fourth channel. */
@@ -19,6 +19,8 @@ export interface DecodedPicture {
   height: number;
   /** What its light is made of. */
   primaries: Primaries;
+  /** Times how much light its samples are: that beyond white is kept so. */
+  gain: number;
   /** The same with its transparent places, each part in `PART_FORMAT`; null where it has none. */
   parts: AlphaSplit<SharedArrayBuffer> | null;
   about: ImageInfo;

@@ -126,6 +126,7 @@ export async function decodeByBrowser(
       width,
       height,
       primaries: 'srgb',
+      gain: 1,
       parts: null,
       about,
     };

@@ -3,15 +3,16 @@ import { takeBuffer } from '../buffer-pool';
 import { FileError, decoderError, notOpened } from './errors';
 import type { DecodedPicture } from './messages';
 
-/** A raw file, developed with white balance as shot: 16 bits, sRGB. @throws FileError with a sentence that names the file. */
+/** A raw file, developed with white balance as shot: 16 bits, sRGB. @param headroom see `developRaw`. @throws FileError with a sentence that names the file. */
 export function decodeRawFile(
   library: RawLibrary,
   bytes: Uint8Array,
   name: string,
   free: SharedArrayBuffer[],
+  headroom: boolean,
 ): DecodedPicture {
   try {
-    const { width, height, samples } = developRaw(library, bytes, (found) => {
+    const { width, height, samples, gain } = developRaw(library, bytes, headroom, (found) => {
       const problem = sizeProblem(found);
       if (problem) throw notOpened(name, problem);
     });
@@ -31,6 +32,7 @@ export function decodeRawFile(
       width,
       height,
       primaries: 'srgb',
+      gain,
       parts: null,
       about,
     };

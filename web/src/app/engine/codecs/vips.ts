@@ -120,7 +120,7 @@ function pixelsOf(
   toP3?.(samples, 4);
   const pixels = shared(samples, free);
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
-  return { pixels, format, width: image.width, height: image.height, primaries, parts, about };
+  return { pixels, format, width: image.width, height: image.height, primaries, gain: 1, parts, about };
 }
 
 /** A picture's light and how much there is of it, where it has transparent places. */

@@ -72,7 +72,7 @@ export class BrightSpot {
       if (!picture) return;
       const measures = measuresOf(picture, recipe);
       const primaries = { source: picture.primaries, output: 'srgb' } as const;
-      const look = { ...resolveTidiedRecipe(recipe, picture, companions, 1, measures), primaries };
+      const look = { ...resolveTidiedRecipe(recipe, picture, companions, picture.gain, measures), primaries };
       const wish = { picture: tidied(picture, recipe), look };
       const timer = setTimeout(() => this.newest.submit(wish), REST_MS);
       onCleanup(() => clearTimeout(timer));

@@ -2,7 +2,7 @@ import { Injectable, effect, inject, signal } from '@angular/core';
 import { type Size, type ToneHistogram, sizeWithin, toneHistogram } from '@hazy-lens/core';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Exporter } from '../../engine/export';
-import { type RegionReader, highBytes, tidied } from '../../engine/region-reader';
+import { type RegionReader, tidied } from '../../engine/region-reader';
 import { ProjectAssets } from '../../project/session/project-assets';
 import { OpenProject } from '../../project/session/open-project';
 
@@ -55,6 +55,6 @@ export class TonesOfPicture {
     const { channels, bytes } = picture.readFormat;
     const pixels = new Uint8Array(new SharedArrayBuffer(size.width * size.height * channels * bytes));
     await picture.readRegion(this.renderLoop.pool, { x: 0, y: 0, ...size, picture: size }, pixels);
-    return bytes === 2 ? highBytes(pixels) : pixels;
+    return picture.shown(pixels);
   }
 }

@@ -96,11 +96,17 @@ export class PresetList {
   protected keep(field: HTMLInputElement): Promise<void> {
     const name = field.value.trim() || `Preset ${this.all().length + 1}`;
     field.value = '';
-    return this.change(() => this.presets.keep(this.settings.asPreset(name)));
+    return this.change(() => this.presets.keep(this.settings.asPreset(this.freeName(name))));
   }
 
   protected rename({ id }: StoredPreset, name: string): Promise<void> {
-    return this.change(() => this.presets.rename(id, name));
+    const others = this.all().filter((one) => one.id !== id);
+    return this.change(() => this.presets.rename(id, this.freeName(name, others)));
+  }
+
+  /** A name, with a number where another preset has it: they are told apart by their names. */
+  private freeName(name: string, others = this.all()): string {
+    return distinctNames([...others.map((one) => one.name), name]).at(-1)!;
   }
 
   protected remove({ id, name }: StoredPreset): Promise<void> {
@@ -136,7 +142,8 @@ export class PresetList {
         const reason = error.message.replace(/\.$/, '');
         return this.notices.error(`“${file.name}” can’t be used: ${reason}. Your presets are unchanged.`);
       }
-      for (const preset of presets) await this.presets.keep(preset);
+      const names = distinctNames([...this.all(), ...presets].map(({ name }) => name)).slice(-presets.length);
+      for (const [i, preset] of presets.entries()) await this.presets.keep({ ...preset, name: names[i]! });
       this.notices.info(`${counted(presets.length, 'preset')} imported from “${file.name}”.`);
     });
   }
