@@ -12,6 +12,7 @@ import {
   parseRecipe,
   resolveTidiedRecipe,
   toLinear,
+  resolveRecipe,
 } from '../src/index';
 import { type Picture, kernelModule, recipe, renderPicture } from './harness';
 
@@ -138,6 +139,31 @@ describe('a lifted subject', () => {
         }
     // But for light that no subject can have, which is held.
     expect(most / 65535).toBeLessThan(0.02);
+  });
+
+  it('leaves the ground behind it for who wants that alone, also where nothing is hazy', async () => {
+    for (const [from, focus] of [
+      [picture, {}],
+      [picture, HAZY_FOOT],
+      [drawn(overGround, 65535), {}],
+    ] as const) {
+      const { how, pictures } = await withSubject({ lifted: true }, focus, from);
+      const look = { ...resolveRecipe(how, size, pictures), layers: [], showsGround: true } as const;
+      const out = await renderPicture(from, how, { pictures, look });
+      const top = out instanceof Uint16Array ? 65535 : 255;
+      let most = 0;
+      for (let y = 40; y < 72; y++)
+        for (let x = 60; x < 100; x++)
+          for (const [c, light] of groundAt(x, y).entries())
+            most = Math.max(most, Math.abs(toLinear(out[(y * size.width + x) * 3 + c]! / top) - light));
+      // It is made up of what lies around: near, not equal.
+      expect(most).toBeLessThan(0.3);
+      // Nothing is left of the stripes, whose red goes to 0.9 beside a green of 0.1.
+      for (let x = 60; x < 100; x++) {
+        const [r, g] = [0, 1].map((c) => toLinear(out[(56 * size.width + x) * 3 + c]! / top));
+        expect(r! - g!).toBeLessThan(0.35);
+      }
+    }
   });
 
   it('goes soft over the ground behind it, without an edge', async () => {

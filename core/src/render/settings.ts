@@ -27,6 +27,8 @@ export interface RenderSettings extends ColourSettings, FinishSettings {
   layers: readonly LayerLook[];
   /** What is laid into the picture before it is blurred: the ground behind what is lifted off it. */
   grounds: readonly LayerLook[];
+  /** The ground is seen also where nothing is hazy, as where the layers over it go elsewhere. */
+  showsGround?: true;
 }
 
 /** What the files are that lie beside a recipe, decoded. */

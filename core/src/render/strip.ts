@@ -177,6 +177,7 @@ export class StripRenderer {
     const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
     const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
     if (finish.length > 0) ends.push(job.frame ?? 0, JSON.stringify(this.known.noise));
+    if (look.showsGround) ends.push('ground');
     if (this.known.surroundings) ends.push(JSON.stringify(this.known.surroundings));
     const rest = [job.slot, made, job.content, ...ends].join();
     const { shown, sheets } = this;
@@ -234,7 +235,7 @@ export class StripRenderer {
     const { source, output } = plan.places[slot]!;
     const on = this.known.surroundings;
     const surroundings = on && { rows: plan.surroundings, on };
-    const keeps = this.copies && steps.length === 0 && finish.length === 0;
+    const keeps = this.copies && !look.showsGround && steps.length === 0 && finish.length === 0;
     const sides = this.sidesOf(look);
     const reach = Math.ceil(this.kind.reach(look.blur, region.picture));
     const isNear = runs.map((run) => blurs && sides !== null && sides.reaches(run, reach));
@@ -243,7 +244,7 @@ export class StripRenderer {
     const seen = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
     // What is as it came needs no ground, and nothing of its own laid over it.
     const isPlain = seen.map(
-      (list, i) => !isBlurred[i] && list.every((sheet) => sheet.isPlain || !sheet.isOwn),
+      (list, i) => !isBlurred[i] && !look.showsGround && list.every((sheet) => sheet.isPlain || !sheet.isOwn),
     );
     const over = seen.map((list, i) => (isPlain[i] ? list.filter((sheet) => !sheet.isPlain) : list));
     if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))

@@ -211,7 +211,7 @@ export class Exporter {
       onProgress(made.length / steps);
       signal.throwIfAborted();
     };
-    const base = await this.deepPixels(source, size, { ...look, layers: [] }, signal);
+    const base = await this.deepPixels(source, size, { ...look, layers: [], showsGround: true }, signal);
     await this.rasters.remote.linearise(base.buffer);
     add(null, await encode(base));
     for (const layer of look.layers) {

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
@@ -26,7 +25,7 @@ const FORMATS = [
 /** Grey pictures of what the field is made of: the haze as it is, the depth map, and what each subject is. */
 @Component({
   selector: 'hl-map-output',
-  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatFormField, MatIcon, MatOption, MatSelect],
+  imports: [MatButton, MatFormField, MatIcon, MatOption, MatSelect],
   template: `
     <div class="row">
       <mat-form-field subscriptSizing="dynamic">
@@ -36,17 +35,18 @@ const FORMATS = [
           }
         </mat-select>
       </mat-form-field>
+      <mat-form-field subscriptSizing="dynamic">
+        <mat-select
+          aria-label="Map format"
+          [value]="settings.mapFormat()"
+          (selectionChange)="settings.mapFormat.set($event.value)"
+        >
+          @for (one of formats; track one.id) {
+            <mat-option [value]="one.id">{{ one.label }}</mat-option>
+          }
+        </mat-select>
+      </mat-form-field>
     </div>
-    <mat-button-toggle-group
-      class="kinds"
-      aria-label="Map format"
-      [value]="settings.mapFormat()"
-      (change)="settings.mapFormat.set($event.value)"
-    >
-      @for (one of formats; track one.id) {
-        <mat-button-toggle [value]="one.id">{{ one.label }}</mat-button-toggle>
-      }
-    </mat-button-toggle-group>
     <div class="row">
       <button matButton="outlined" [disabled]="isMaking()" (click)="export()">
         <mat-icon svgIcon="fileDown" />Export map
@@ -63,9 +63,7 @@ const FORMATS = [
     }
     mat-form-field {
       flex: 1;
-    }
-    .kinds {
-      --toggle-padding: 8px;
+      min-width: 0;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
