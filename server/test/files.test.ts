@@ -373,8 +373,8 @@ describe('files of the command line', () => {
     writeFileSync(at('presets.json'), '{"format":"hazy-lens-presets","version":1,"presets":[{"name":"a"}]}');
     expect(says('out')).toMatch(/presets\.json: presets\.0\.kind/);
     writeFileSync(at('presets.json'), presetsText([{ ...defaultExportSettings(), name: 'web', clip: null }]));
-    expect(says('out.png')).toContain('it is a folder');
-    expect(says('out', '--bits', '16')).toContain('--bits: is not for --presets');
+    expect(says('out.png')).toContain('must be a folder');
+    expect(says('out', '--bits', '16')).toContain('--bits: can’t be combined with --presets');
     expect(says('in')).toContain('would be overwritten');
     expect(says('out.mp4')).toContain('--presets: are for pictures');
   });

@@ -99,7 +99,7 @@ export function readOptions(): Options {
     throw new InputError(`--quality: must be draft or fine, not "${quality}".`);
   for (const name of OF_PRESETS)
     if (values.presets !== undefined && values[name] !== undefined)
-      throw new InputError(`--${name}: is not for --presets, which say that themselves.`);
+      throw new InputError(`--${name}: can’t be combined with --presets, which set it.`);
   return {
     recipe: values.recipe!,
     in: values.in!,

@@ -3,11 +3,15 @@ import type { Primaries } from '@hazy-lens/core';
 
 const FRAMES = 24;
 
+/** A browser that knows no colour spaces takes all pixels for sRGB. */
+const hasWideCanvas = (): boolean =>
+  new ImageData(1, 1, { colorSpace: 'display-p3' }).colorSpace === 'display-p3';
+
 /** What the display has: colours, and how long a frame lasts, measured when it starts and when the page comes back into sight. */
 @Injectable({ providedIn: 'root' })
 export class Display {
-  /** It has more colours than sRGB. */
-  readonly isWide = matchMedia('(color-gamut: p3)').matches;
+  /** It has more colours than sRGB, and the browser’s canvases do. */
+  readonly isWide = matchMedia('(color-gamut: p3)').matches && hasWideCanvas();
   /** Milliseconds; a usual display's until it is measured. */
   frameMs = 1000 / 60;
 

@@ -108,7 +108,7 @@ import { counted } from '../../model/counted';
           id="film-name"
           #file
           maxlength="120"
-          matTooltip="May hold {name}, {date}, {recipe} and {number}"
+          matTooltip="Can include {name}, {date}, {recipe} and {number}"
           [value]="settings.shownName()"
           (input)="settings.pattern.set(file.value)"
         />
