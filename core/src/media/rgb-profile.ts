@@ -49,30 +49,49 @@ export function toDisplayP3(profile: Uint8Array): ToDisplayP3 | null {
   const read = rgbProfile(profile);
   if (!read || !isBeyondSrgb(read.columns)) return null;
   const matrix = product(inverse(matrixOf(P3_COLUMNS)), matrixOf(read.columns));
-  return (samples, channels) => convert(samples, channels, matrix, read.curves);
+  const tables = new Map<number, Tables>();
+  return (samples, channels) => {
+    const top = samples instanceof Uint16Array ? 65535 : 255;
+    const known = tables.get(top) ?? tablesOf(top, read.curves);
+    tables.set(top, known);
+    convert(samples, channels, matrix, known);
+  };
+}
+
+/** Light of every sample of each channel, and the sample for the square root of light, in `STEPS`. */
+interface Tables {
+  linear: readonly Float32Array[];
+  coded: Uint16Array;
+}
+
+function tablesOf(top: number, curves: RgbProfile['curves']): Tables {
+  return {
+    linear: curves.map((curve) => Float32Array.from({ length: top + 1 }, (_, i) => curve(i / top))),
+    coded: Uint16Array.from({ length: STEPS + 1 }, (_, i) => Math.round(top * fromLinear((i / STEPS) ** 2))),
+  };
 }
 
 function convert(
   samples: Uint8Array | Uint16Array,
   channels: 3 | 4,
   matrix: readonly number[],
-  curves: RgbProfile['curves'],
+  { linear, coded }: Tables,
 ): void {
-  const top = samples instanceof Uint16Array ? 65535 : 255;
-  const [red, green, blue] = curves.map((curve) =>
-    Float32Array.from({ length: top + 1 }, (_, i) => curve(i / top)),
-  ) as [Float32Array, Float32Array, Float32Array];
-  const coded = Float32Array.from({ length: STEPS + 1 }, (_, i) => top * fromLinear((i / STEPS) ** 2));
-  const [a, b, c, d, e, f, g, h, i] = matrix as [number, number, number, ...number[]] as number[];
-  const code = (light: number): number =>
-    Math.round(coded[Math.round(STEPS * Math.sqrt(Math.min(1, Math.max(0, light))))]!);
+  const [red, green, blue] = linear as [Float32Array, Float32Array, Float32Array];
+  const [a, b, c, d, e, f, g, h, i] = matrix as unknown as Nine;
+  const place = (light: number): number =>
+    light <= 0 ? 0 : light >= 1 ? STEPS : (STEPS * Math.sqrt(light) + 0.5) | 0;
   for (let at = 0; at < samples.length; at += channels) {
-    const [x, y, z] = [red[samples[at]!]!, green[samples[at + 1]!]!, blue[samples[at + 2]!]!];
-    samples[at] = code(a! * x + b! * y + c! * z);
-    samples[at + 1] = code(d! * x + e! * y + f! * z);
-    samples[at + 2] = code(g! * x + h! * y + i! * z);
+    const x = red[samples[at]!]!;
+    const y = green[samples[at + 1]!]!;
+    const z = blue[samples[at + 2]!]!;
+    samples[at] = coded[place(a * x + b * y + c * z)]!;
+    samples[at + 1] = coded[place(d * x + e * y + f * z)]!;
+    samples[at + 2] = coded[place(g * x + h * y + i * z)]!;
   }
 }
+
+type Nine = readonly [number, number, number, number, number, number, number, number, number];
 
 /** True for primaries of which one lies outside of sRGB. */
 function isBeyondSrgb(columns: Columns): boolean {

@@ -112,15 +112,25 @@ function pixelsOf(
       : null;
   const primaries = toP3 ? 'display-p3' : 'srgb';
   let image = toP3 ? from.autorot().colourspace(deep ? 'rgb16' : 'srgb') : toSrgb(from.autorot(), deep);
-  const parts = image.hasAlpha() ? partsOf(image, deep, free, toP3) : null;
+  const parts = image.hasAlpha() ? partsOf(image, deep, free, toP3, onProgress) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
   image.onProgress = () => onProgress();
   const samples = image.writeToMemory() as Uint8Array | Uint16Array;
-  toP3?.(samples, 4);
+  if (toP3) inParts(samples, toP3, onProgress);
   const pixels = shared(samples, free);
   const format = { channels: 4, bytes: deep ? 2 : 1 } as const;
   return { pixels, format, width: image.width, height: image.height, primaries, gain: 1, parts, about };
+}
+
+/** Samples of RGBA that are converted between two signs of life. */
+const PART = 4 << 20;
+
+function inParts(samples: Uint8Array | Uint16Array, toP3: ToDisplayP3, onProgress: () => void): void {
+  for (let at = 0; at < samples.length; at += PART) {
+    toP3(samples.subarray(at, at + PART), 4);
+    onProgress();
+  }
 }
 
 /** A picture's light and how much there is of it, where it has transparent places. */
@@ -129,9 +139,10 @@ function partsOf(
   deep: boolean,
   free: SharedArrayBuffer[],
   toP3: ToDisplayP3 | null,
+  onProgress: () => void,
 ): DecodedPicture['parts'] {
   const rgba = image.cast(deep ? 'ushort' : 'uchar').writeToMemory() as Uint8Array | Uint16Array;
-  toP3?.(rgba, 4);
+  if (toP3) inParts(rgba, toP3, onProgress);
   const parts = splitAlpha(rgba, deep ? 65535 : 255);
   return parts && { premultiplied: shared(parts.premultiplied, free), alpha: shared(parts.alpha, free) };
 }
