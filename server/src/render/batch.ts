@@ -84,7 +84,8 @@ export async function renderByPresets(
       '--presets: are for pictures. A clip, or a recipe with a pace or keys over a folder, is footage: leave them out.',
     );
   const presets = await loadPresets(options.presets!);
-  if (stillFormatFor(options.out)) throw new InputError(`${options.out}: --out must be a folder where --presets are given.`);
+  if (stillFormatFor(options.out))
+    throw new InputError(`${options.out}: --out must be a folder where --presets are given.`);
   if (inputs) tellLeftOut(inputs);
   const { in: path, out, recipe: recipePath } = options;
   const pictures = inputs?.pictures ?? [{ name: basename(path), bytes: () => readInputFile(path) }];
