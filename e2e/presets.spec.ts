@@ -108,6 +108,7 @@ test('settings are kept as presets, exported several at once, used by the batch 
     readFileSync(await app.downloadBy(batch.getByRole('button', { name: 'Save zip' }), folder)),
   );
   expect(Object.keys(zip).sort()).toEqual(['Print/yard 01.tif', 'Small/yard edit.png']);
+  await expect(page.getByText('1 of 1 pictures are in')).toBeVisible();
   expect(
     Buffer.compare(await pixels(zip['Small/yard edit.png']!), await pixels(files.get('yard edit.png')!)),
   ).toBe(0);

@@ -8,20 +8,21 @@ export function fromLinear(light: number): number {
   return light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055;
 }
 
-const shown = new Map<number, Uint8Array>();
+/** The table of `shownBytes` that was made last. */
+let shown: { gain: number; table: Uint8Array } | null = null;
 
 /**
  * 16-bit samples as 8 bits each, as they are shown. @param gain times how much light they are, see `DevelopedRaw`; what is
  * brighter than white then is white.
  */
 export function shownBytes(samples: Uint16Array, gain = 1): Uint8Array {
-  let table = shown.get(gain);
-  if (!table) {
-    table = Uint8Array.from({ length: 65536 }, (_, i) =>
+  if (shown?.gain !== gain) {
+    const table = Uint8Array.from({ length: 65536 }, (_, i) =>
       Math.round(gain === 1 ? i / 257 : 255 * fromLinear(Math.min(1, gain * toLinear(i / 65535)))),
     );
-    shown.set(gain, table);
+    shown = { gain, table };
   }
+  const { table } = shown;
   const high = new Uint8Array(samples.length);
   for (let i = 0; i < high.length; i++) high[i] = table[samples[i]!]!;
   return high;

@@ -293,13 +293,15 @@ export class BatchView {
     await this.orSaid(async () => {
       const files = await this.batchRenderer.made();
       await fileSave(zipOf(files), { fileName, extensions: ['.zip'] });
-      this.tellMissing(files.length, `“${fileName}”`);
+      this.tellMissing(`“${fileName}”`);
     });
   }
 
   /** Says what is not among the files that were saved. */
-  private tellMissing(saved: number, where: string): void {
+  private tellMissing(where: string): void {
     const { all, failed } = this.count();
+    // One picture may have a file for each of several presets.
+    const saved = this.pictures().filter(({ outs }) => outs.length > 0).length;
     const waiting = all - saved - failed;
     const missing = [
       ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'is' : 'are'} not rendered yet`] : []),
@@ -323,7 +325,7 @@ export class BatchView {
           `“${same.name}” in the folder “${folder.name}” may be the picture that you added. Choose another folder, or names with {recipe}`,
         );
       for (const { name, file } of files) await writeInto(folder, name, file);
-      this.tellMissing(files.length, `the folder “${folder.name}”`);
+      this.tellMissing(`the folder “${folder.name}”`);
     });
   }
 
