@@ -476,13 +476,17 @@ test('sound goes along where nothing is faster, and is left out where something 
   await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'WebM, VP9', exact: true }).click();
   const webm = await app.downloadBy(page.getByRole('button', { name: 'Export WebM, VP9' }), folder);
-  const heard = run('ffmpeg', ['-i', webm, '-map', '0:a', '-f', 'f32le', '-ac', '1', '-ar', '48000', '-']);
-  const samples = new Float32Array(heard.buffer, heard.byteOffset, heard.length >> 2);
+  const soundOf = (file: string): Float32Array => {
+    const bytes = run('ffmpeg', ['-i', file, '-map', '0:a', '-f', 'f32le', '-ac', '1', '-ar', '48000', '-']);
+    return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
+  };
+  const risesOf = (part: Float32Array): number =>
+    part.filter((value, i) => i > 0 && part[i - 1]! < 0 && value >= 0).length;
+  const samples = soundOf(webm);
   expect(samples.length / 48_000).toBeCloseTo(1, 1);
   // A tone of 660 Hz goes through zero upwards 660 times a second.
   const half = samples.subarray(samples.length >> 2, (samples.length >> 2) + 24_000);
-  const rises = half.filter((value, i) => i > 0 && half[i - 1]! < 0 && value >= 0).length;
-  expect(Math.abs(rises - 330)).toBeLessThan(4);
+  expect(Math.abs(risesOf(half) - 330)).toBeLessThan(4);
   await page.getByRole('combobox', { name: 'Clip format' }).click();
   await page.getByRole('option', { name: 'MP4, H.264' }).click();
   await app.step('Pace');
@@ -491,6 +495,15 @@ test('sound goes along where nothing is faster, and is left out where something 
   await app.step('Output');
   await expect(page.getByText('Audio is included only')).toBeVisible();
   expect(Object.keys(await made())).toEqual(['video']);
+  // Stretched it goes along at twice the speed, and is as high as before.
+  await app.step('Pace');
+  await page.getByRole('checkbox', { name: 'Stretch audio' }).check();
+  await app.step('Output');
+  await expect(page.getByText('Audio is stretched to 2×')).toBeVisible();
+  const fast = await app.downloadBy(page.getByRole('button', { name: 'Export MP4, H.264' }), folder);
+  const stretched = soundOf(fast);
+  expect(stretched.length / 48_000).toBeCloseTo(0.5, 1);
+  expect(Math.abs(risesOf(stretched.subarray(4800, 19_200)) - 198)).toBeLessThan(4);
 });
 
 test('the sound is heard while a clip plays, in step with what is shown', async ({ app, folder }) => {

@@ -130,6 +130,8 @@ export { ALL_PARTS, LOOK_PARTS, RECIPE_PARTS, type RecipePart, withParts } from 
 export {
   type DevelopedRaw,
   type RawLibrary,
+  type RawOptions,
+  type RawPreview,
   RAW_EXTENSIONS,
   RAW_NAME,
   rawReason,
@@ -213,7 +215,7 @@ export {
   type FrameWeight,
   type LitWeights,
   type Timeline,
-  keepsSound,
+  soundSpeed,
   litWeights,
   timelineOf,
   trimOf,

@@ -8,6 +8,7 @@ import {
   litWeights,
   meantRate,
   nearestFrame,
+  soundSpeed,
   timelineOf,
 } from '../src/index';
 import { recipe } from './harness';
@@ -60,6 +61,29 @@ describe('the rate of a clip', () => {
     ]);
     expect([24, 25, 30, 12.5, 29.5, 0.5].map(meantRate)).toEqual([24, 25, 30, 12.5, 29.5, 0.5]);
     expect(paced({ fps: 29.97 }).fps).toBe(30000 / 1001);
+  });
+});
+
+describe('sound', () => {
+  it('goes along as it is, or stretched to a constant speed forward where that is wanted', () => {
+    const speedOf = (pace: object): number | null => soundSpeed(recipe({ pace }).pace);
+    expect(speedOf({})).toBe(1);
+    expect(speedOf({ trim: [1, 2], hold: 3, fps: 12 })).toBe(1);
+    expect(speedOf({ speed: 2 })).toBeNull();
+    expect(speedOf({ speed: 2, on: false })).toBe(1);
+    expect(speedOf({ speed: 0.3, stretchAudio: true })).toBe(0.3);
+    for (const pace of [
+      { direction: 'reverse' },
+      { direction: 'bounce' },
+      {
+        curve: [
+          [0, 1],
+          [1, 2],
+        ],
+      },
+    ])
+      // prettier-ignore
+      expect(speedOf({ ...pace, stretchAudio: true })).toBeNull();
   });
 });
 

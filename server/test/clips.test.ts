@@ -55,6 +55,14 @@ describe('clips by command line', () => {
     const bytes = (SIZE.width * SIZE.height * 3) / 2;
     return Array.from({ length: all.length / bytes }, (_, i) => all.subarray(i * bytes, (i + 1) * bytes));
   };
+  /** How long the sound of a clip is, in seconds, and how often a second it goes through zero upwards. */
+  const toneOf = (name: string): { length: number; rises: number } => {
+    const bytes = ffmpeg('-i', at(name), '-map', '0:a', '-f', 'f32le', '-ac', '1', '-ar', '48000', '-');
+    const samples = new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
+    const length = samples.length / 48_000;
+    const rises = samples.filter((value, i) => i > 0 && samples[i - 1]! < 0 && value >= 0).length;
+    return { length, rises: rises / length };
+  };
   const SCENE = `testsrc2=s=${SIZE.width}x${SIZE.height}:r=20`;
 
   beforeAll(async () => {
@@ -136,6 +144,15 @@ describe('clips by command line', () => {
     const [video, audio] = probe('cut.mp4').streams;
     expect(video!['nb_frames']).toBe('20');
     expect(Number(audio!['duration'])).toBeCloseTo(1, 1);
+  });
+
+  it.each([2, 0.4, 5])('stretches the sound to %d times its speed where that is wanted', (speed) => {
+    expect(render({ ...LOOK, pace: { speed, stretchAudio: true } }, 'walk.mp4', 'stretched.mp4').status).toBe(
+      0,
+    );
+    const { length, rises } = toneOf('stretched.mp4');
+    expect(length).toBeCloseTo(FRAMES / 20 / speed, 1);
+    expect(Math.abs(rises / toneOf('walk.mp4').rises - 1)).toBeLessThan(0.1);
   });
 
   it.each(['mov', 'mkv', 'webm', 'gif'])('writes a .%s', (ending) => {

@@ -62,9 +62,11 @@ export function trimOf({ trim }: Pick<Pace, 'trim'>, times: ClipTimes): [number,
   return from < end ? [from, end] : [0, times.end];
 }
 
-/** True where a pace leaves the sound as it is: nothing is faster, turned round or held. */
-export function keepsSound({ on, speed, curve, direction }: Pace): boolean {
-  return !on || (speed === 1 && curve === null && direction === 'forward');
+/** The speed at which sound goes along with a pace: 1 leaves it as it is. Null where it cannot, or is not wanted. */
+export function soundSpeed({ on, speed, curve, direction, stretchAudio }: Pace): number | null {
+  if (!on) return 1;
+  const isEven = curve === null && direction === 'forward';
+  return isEven && (speed === 1 || stretchAudio) ? speed : null;
 }
 
 /** Seconds that are shown when the source has got to a time, at each of many even steps through its part. */

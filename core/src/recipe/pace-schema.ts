@@ -21,6 +21,8 @@ export const paceSchema = z.strictObject({
     .refine((list) => list.every((k, i) => i === 0 || k[0] > list[i - 1]![0]), 'times must go upwards')
     .nullable()
     .default(null),
+  /** Audio is stretched to any constant speed forward, its pitch kept; else it is left out at all but its own. */
+  stretchAudio: z.boolean().default(false),
   direction: z.enum(['forward', 'reverse', 'bounce']).default('forward'),
   hold: count(1, 24, { label: 'Hold', spoken: 'Hold, in frames', sliderMax: 8 }).default(1),
   blend: share({ label: 'Blend', spoken: 'Frame blending' }).default(0),

@@ -107,8 +107,18 @@ export interface SoundOf {
   codec: string;
   from: number;
   to: number;
+  /** How much faster it is heard, at its own pitch. */
+  speed: number;
   /** All of it is taken. */
   isWhole: boolean;
+}
+
+/** How ffmpeg changes the speed of sound at its own pitch. Above twice as fast one step would skip some of it. */
+function stretching(speed: number): string[] {
+  if (speed === 1) return [];
+  const steps = Math.ceil(Math.abs(Math.log2(speed)) - 1e-9);
+  const each = `atempo=${(speed ** (1 / steps)).toFixed(9)}`;
+  return ['-af', Array.from({ length: steps }, () => each).join(',')];
 }
 
 /** Puts parts together to a clip, whole or not at all. */
@@ -124,9 +134,9 @@ export async function joinClip(
   const args = ['-f', 'concat', '-safe', '0', '-i', `file:${list}`];
   if (takesSound) {
     if (!sound.isWhole) args.push('-ss', sound.from.toFixed(6), '-to', sound.to.toFixed(6));
-    const isTaken = sound.isWhole && kind.takes.includes(sound.codec);
+    const isTaken = sound.isWhole && sound.speed === 1 && kind.takes.includes(sound.codec);
     args.push(...readsClip(sound.path), '-map', '0:v:0', '-map', '1:a:0');
-    args.push(...(isTaken ? ['-c:a', 'copy'] : kind.sound));
+    args.push(...(isTaken ? ['-c:a', 'copy'] : [...stretching(sound.speed), ...kind.sound]));
   }
   try {
     await writeFile(list, parts.map((one) => `file '${one.replaceAll("'", "'\\''")}'\n`).join(''));

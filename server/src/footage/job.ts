@@ -11,7 +11,7 @@ import {
   type Threads,
   type Timeline,
   isYuv,
-  keepsSound,
+  soundSpeed,
   neutralRecipe,
   stillFormatFor,
   withParts,
@@ -148,14 +148,15 @@ export class OpenFootage {
   }
 }
 
-/** The sound of a clip, where the pace leaves it as it is. */
+/** The sound of a clip, where it goes along with the pace. */
 export function soundOf(
   { input, recipe }: Pick<FootageJob, 'input' | 'recipe'>,
   { sound, times }: ClipFacts,
   { from, to }: Pick<Timeline, 'from' | 'to'>,
 ): SoundOf | null {
-  if (typeof input !== 'string' || sound === null || !keepsSound(recipe.pace)) return null;
-  return { path: input, codec: sound, from, to, isWhole: from <= 0 && to >= times.end - 1e-6 };
+  const speed = soundSpeed(recipe.pace);
+  if (typeof input !== 'string' || sound === null || speed === null) return null;
+  return { path: input, codec: sound, from, to, speed, isWhole: from <= 0 && to >= times.end - 1e-6 };
 }
 
 async function* told<T extends { index: number }>(

@@ -3,7 +3,7 @@ import {
   type ClipSettings,
   type Size,
   evenTimes,
-  keepsSound,
+  soundSpeed,
   meantRate,
   parseRecipe,
   timelineOf,
@@ -369,6 +369,7 @@ export class ClipExports {
     const times = film.rate ? evenTimes(own.starts.length, meantRate(film.rate)) : own;
     const timeline = timelineOf(recipe.pace, times);
     const { from, to } = timeline;
+    const speed = soundSpeed(recipe.pace);
     return {
       material: mendedFootage(material, recipe, times, this.frameMender),
       recipe,
@@ -377,7 +378,7 @@ export class ClipExports {
       companions: await this.assetLoader.of(recipe, await material.frame(0), null),
       lights: film.lights,
       repeatsUnread: film.repeatsUnread,
-      sound: material.footage.sound && keepsSound(recipe.pace) ? { file, from, to } : null,
+      sound: material.footage.sound && speed !== null ? { file, from, to, speed } : null,
     };
   }
 }

@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
-import { keepsSound } from '@hazy-lens/core';
+import { soundSpeed } from '@hazy-lens/core';
 import type { PlayedSound } from '../engine/footage/played-sound';
 import { logCause } from '../model/causes';
 import { Footage } from '../project/footage/footage';
@@ -16,15 +16,16 @@ function lastVolume(): number {
   return volume >= 0 && volume <= 1 ? volume : 1;
 }
 
-/** The sound of the clip that is open, while it plays at its own speed. */
+/** The sound of the clip that is open, while it plays at a speed that sound goes along with. */
 @Injectable()
 export class ClipSound {
   private readonly footage = inject(Footage);
   private readonly project = inject(OpenProject);
   private readonly projects = inject(Projects);
   readonly isThere = computed(() => !!this.footage.facts()?.sound);
-  /** False where the pace is not the clip's own: nothing is heard then. */
-  readonly fitsPace = computed(() => keepsSound(this.project.keyed().pace));
+  private readonly speed = computed(() => soundSpeed(this.project.keyed().pace));
+  /** False where sound does not go along with the pace: nothing is heard then. */
+  readonly fitsPace = computed(() => this.speed() !== null);
   private readonly set = signal(lastVolume());
   private readonly silenced = signal(remembered(MUTED_KEY) === 'yes');
   /** From 0 to 1. */
@@ -63,11 +64,12 @@ export class ClipSound {
   async start(time: number): Promise<(() => number | null) | null> {
     this.stop();
     const { turn } = this;
-    if (!this.isThere() || !this.fitsPace()) return null;
+    const speed = this.speed();
+    if (!this.isThere() || speed === null) return null;
     this.opened ??= this.open();
     const sound = await this.opened;
     if (!sound || turn !== this.turn) return null;
-    const plays = await sound.start(time, this.footage.timeline().to);
+    const plays = await sound.start(time, this.footage.timeline().to, speed);
     if (turn !== this.turn) this.sound?.stop();
     return plays && turn === this.turn ? () => sound.heard : null;
   }

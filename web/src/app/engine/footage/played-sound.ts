@@ -1,13 +1,5 @@
-import {
-  ALL_FORMATS,
-  AudioBufferSink,
-  BlobSource,
-  Input,
-  type InputAudioTrack,
-  LogLevel,
-  Logging,
-  type WrappedAudioBuffer,
-} from 'mediabunny';
+import { ALL_FORMATS, BlobSource, Input, type InputAudioTrack, LogLevel, Logging } from 'mediabunny';
+import { soundPieces, stretchedPieces } from './stretched-sound';
 
 // What is wrong with the sound is said by who plays it.
 Logging.level = LogLevel.Silent;
@@ -56,9 +48,10 @@ export class PlayedSound {
 
   /**
    * Plays a part of the clip; what played before ends.
-   * @param from, to in seconds of the clip. @returns false where the sound device does not begin.
+   * @param from, to in seconds of the clip. @param speed how much faster it is heard, at its own pitch.
+   * @returns false where the sound device does not begin.
    */
-  async start(from: number, to: number): Promise<boolean> {
+  async start(from: number, to: number, speed: number): Promise<boolean> {
     this.stop();
     const { context } = this;
     const patience = new Promise((resolve) => setTimeout(resolve, PATIENCE_MS));
@@ -67,11 +60,11 @@ export class PlayedSound {
     const round: Round = { start: context.currentTime + LEAD_SECONDS, nodes: new Set() };
     this.round = round;
     // Where a part of it cannot be decoded there is silence; the clock goes on.
-    this.schedule(round, from + this.origin, to + this.origin).catch(() => undefined);
+    this.schedule(round, from + this.origin, to + this.origin, speed).catch(() => undefined);
     return true;
   }
 
-  /** Seconds of the part that were heard; below 0 until it begins. Null where nothing plays, or the device stands still. */
+  /** Seconds that were heard; below 0 until it begins. Null where nothing plays, or the device stands still. */
   get heard(): number | null {
     const { context, round } = this;
     if (!round || context.state !== 'running') return null;
@@ -88,26 +81,23 @@ export class PlayedSound {
     void this.context.close();
   }
 
-  private async schedule(round: Round, from: number, to: number): Promise<void> {
-    const { context } = this;
-    for await (const { buffer, timestamp } of this.buffers(from, to)) {
-      const wait = round.start + timestamp - from - AHEAD_SECONDS - context.currentTime;
+  private async schedule(round: Round, from: number, to: number, speed: number): Promise<void> {
+    const { context, track } = this;
+    const pieces = speed === 1 ? soundPieces(track, from, to) : stretchedPieces(track, from, to, speed);
+    for await (const { buffer, at } of pieces) {
+      const due = round.start + at;
+      const wait = due - AHEAD_SECONDS - context.currentTime;
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait * 1000));
       if (this.round !== round) return;
-      const due = round.start + timestamp - from;
       // The first begins before the part, and what comes late is heard from where it ought to be by now.
       const late = Math.max(0, round.start - due, context.currentTime - due);
       if (late >= buffer.duration) continue;
       const node = context.createBufferSource();
       node.buffer = buffer;
       node.connect(this.gain);
-      node.start(due + late, late, Math.max(0, to - timestamp - late));
+      node.start(due + late, late, Math.max(0, (to - from) / speed - at - late));
       round.nodes.add(node);
       node.addEventListener('ended', () => round.nodes.delete(node));
     }
-  }
-
-  private buffers(from: number, to: number): AsyncGenerator<WrappedAudioBuffer, void> {
-    return new AudioBufferSink(this.track).buffers(from, to);
   }
 }

@@ -48,7 +48,7 @@ export interface FilmSource {
   lights: number[] | null;
   /** The frame before takes the place of one that cannot be read; else that ends the film. */
   repeatsUnread: boolean;
-  /** The clip's sound, where the pace leaves it as it is. */
+  /** The clip's sound, where it goes along with the pace. */
   sound: Sound | null;
 }
 

@@ -1,5 +1,6 @@
 import {
   ALL_FORMATS,
+  AudioBufferSource,
   AudioSampleSink,
   AudioSampleSource,
   BlobSource,
@@ -10,15 +11,21 @@ import {
   type Output,
   canEncodeAudio,
 } from 'mediabunny';
+import { stretchedPieces } from './stretched-sound';
 
 /** The sound of a part of a clip; times are the clip's own, in seconds. */
 export interface Sound {
   file: Blob;
   from: number;
   to: number;
+  /** How much faster it is heard, at its own pitch. */
+  speed: number;
 }
 
-/** Brings the sound of a clip into a film: packet by packet as it is coded, or as Opus where the film cannot hold that. */
+/**
+ * Brings the sound of a clip into a film: packet by packet as it is coded, or as Opus where the film cannot hold that, or it
+ * is heard at another speed.
+ */
 export interface SoundTrack {
   /** Writes so many seconds of it, as far as there are, and closes the track. */
   write(seconds: number): Promise<void>;
@@ -38,7 +45,7 @@ export async function soundTrack(output: Output, sound: Sound): Promise<SoundTra
   const held = output.format.getSupportedAudioCodecs();
   const inFilm = (timestamp: number): number => timestamp - origin - sound.from;
   const within = (seconds: number): number => Math.min(seconds, sound.to - sound.from);
-  if (held.includes(codec)) {
+  if (sound.speed === 1 && held.includes(codec)) {
     const source = new EncodedAudioPacketSource(codec);
     output.addAudioTrack(source);
     return { write: (seconds) => copyPackets(track, source, inFilm, within(seconds)) };
@@ -47,6 +54,20 @@ export async function soundTrack(output: Output, sound: Sound): Promise<SoundTra
   const asOpus = { numberOfChannels, sampleRate, bitrate: OPUS_BITRATE };
   if (!held.includes('opus') || !(await track.canDecode()) || !(await canEncodeAudio('opus', asOpus)))
     return null;
+  if (sound.speed !== 1) {
+    const source = new AudioBufferSource({ codec: 'opus', bitrate: OPUS_BITRATE });
+    output.addAudioTrack(source);
+    const from = origin + sound.from;
+    const longest = (sound.to - sound.from) / sound.speed;
+    return {
+      write: async (seconds) => {
+        const to = from + Math.min(seconds, longest) * sound.speed;
+        for await (const { buffer } of stretchedPieces(track, from, to, sound.speed))
+          await source.add(buffer);
+        source.close();
+      },
+    };
+  }
   const source = new AudioSampleSource({ codec: 'opus', bitrate: OPUS_BITRATE });
   output.addAudioTrack(source);
   return { write: (seconds) => encode(track, source, inFilm, within(seconds)) };

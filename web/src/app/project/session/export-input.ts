@@ -5,7 +5,7 @@ import {
   type Recipe,
   type Timeline,
   flickerGains,
-  keepsSound,
+  soundSpeed,
   mendsIn,
   safeName,
 } from '@hazy-lens/core';
@@ -134,9 +134,10 @@ export class ExportInputs {
     { pace }: Recipe,
     { from, to }: Timeline,
   ): Promise<Sound | null> {
-    if (!material.footage?.sound || !source || !keepsSound(pace)) return null;
+    const speed = soundSpeed(pace);
+    if (!material.footage?.sound || !source || speed === null) return null;
     const file = await this.projects.picture(source).catch(() => null);
-    return file && { file, from, to };
+    return file && { file, from, to, speed };
   }
 
   /** What a picture is made of, with what the source's file says of itself. @throws Error where nothing is open. */

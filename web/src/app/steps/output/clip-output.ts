@@ -6,7 +6,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type NumberRange, keepsSound } from '@hazy-lens/core';
+import { type NumberRange, soundSpeed } from '@hazy-lens/core';
 import { FarmClient } from '../../engine/farm-client';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/render-frames';
@@ -220,9 +220,13 @@ export class ClipOutput {
   protected readonly sound = computed(() => {
     if (!this.footage.facts()?.sound) return null;
     if (this.settings.clipFormat().writer.by !== 'encoder') return 'This format has no audio.';
-    return keepsSound(this.project.keyed().pace)
-      ? 'Audio is included, converted to Opus if the format requires it.'
-      : 'Audio is included only at 1× speed, forward.';
+    const { pace } = this.project.keyed();
+    const speed = soundSpeed(pace);
+    if (speed === 1) return 'Audio is included, converted to Opus if the format requires it.';
+    if (speed !== null) return `Audio is stretched to ${speed}× at its own pitch, as Opus.`;
+    return pace.curve || pace.direction !== 'forward'
+      ? 'Audio is included only at a constant speed, forward.'
+      : 'Audio is included only at 1× speed. Turn on Stretch audio in Pace to keep it.';
   });
 
   protected readonly hasFolders = hasFolders();

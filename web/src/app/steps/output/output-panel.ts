@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
@@ -36,8 +35,6 @@ import { sentenceOf } from '../../model/causes';
     ClipOutput,
     ExportSettingsForm,
     MatButton,
-    MatButtonToggle,
-    MatButtonToggleGroup,
     MatFormField,
     MatIcon,
     MatInput,

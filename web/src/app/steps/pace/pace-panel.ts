@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Recipe, evenBrightness, trimOf } from '@hazy-lens/core';
 import { Footage } from '../../project/footage/footage';
@@ -14,7 +15,15 @@ const NEW_CURVE_POINTS = 3;
 /** How fast the footage goes, how it is held and blended, and how its brightness is evened out. */
 @Component({
   selector: 'hl-pace-panel',
-  imports: [ChartFrame, MatButton, MatButtonToggle, MatButtonToggleGroup, PaceChart, RecipeNumber],
+  imports: [
+    ChartFrame,
+    MatButton,
+    MatCheckbox,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    PaceChart,
+    RecipeNumber,
+  ],
   template: `
     <h2 class="panel-title">Pace</h2>
     <section class="panel-section" aria-label="Speed">
@@ -32,6 +41,15 @@ const NEW_CURVE_POINTS = 3;
         <p class="hint">Drag the tabs up to speed up, down to slow down, or use the arrow keys.</p>
       } @else {
         <hl-recipe-number [at]="['pace', 'speed']" />
+      }
+      @if (footage.facts()?.sound) {
+        <mat-checkbox
+          [checked]="pace().stretchAudio"
+          [disabled]="!canStretch()"
+          (change)="setStretch($event.checked)"
+          >Stretch audio</mat-checkbox
+        >
+        <p class="hint">{{ audio() }}</p>
       }
       <mat-button-toggle-group
         aria-label="Direction"
@@ -91,7 +109,7 @@ const NEW_CURVE_POINTS = 3;
 })
 export class PacePanel {
   private readonly project = inject(OpenProject);
-  private readonly footage = inject(Footage);
+  protected readonly footage = inject(Footage);
   protected readonly pace = computed(() => this.project.calmRecipe().pace);
   /** Without a rate of its own it is the source's. */
   protected readonly readFps = ({ pace }: Recipe): number => pace.fps ?? this.footage.timeline().fps;
@@ -100,6 +118,12 @@ export class PacePanel {
     const { frames, fps } = this.footage.timeline();
     return `${(frames / fps).toFixed(2)} s, ${counted(frames, 'frame')} at ${Number(fps.toFixed(2))} fps`;
   });
+  protected readonly canStretch = computed(() => !this.pace().curve && this.pace().direction === 'forward');
+  protected readonly audio = computed(() =>
+    this.canStretch()
+      ? 'Keeps the audio at any speed, at its own pitch. Without it, audio is included at 1× only.'
+      : 'Audio is included at a constant speed, forward.',
+  );
   protected readonly steps = computed(() => {
     const { fps } = this.footage.timeline();
     const { hold } = this.pace();
@@ -142,6 +166,10 @@ export class PacePanel {
         ? Array.from({ length: NEW_CURVE_POINTS }, (_, i): [number, number] => [at(i), pace.speed])
         : null;
     });
+  }
+
+  protected setStretch(on: boolean): void {
+    this.project.edit('stretch audio', ({ pace }) => void (pace.stretchAudio = on));
   }
 
   protected setDirection(direction: Recipe['pace']['direction']): void {
