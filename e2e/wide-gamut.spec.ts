@@ -1,4 +1,5 @@
 import { crc32, deflateSync } from 'node:zlib';
+import { type SceneLight, rawFile } from '../core/test/raw-file';
 import { expect, join, render, sharp, test, writeFile } from './fixtures';
 
 const [WIDTH, HEIGHT] = [600, 400];
@@ -22,6 +23,35 @@ async function widePicture(): Promise<Buffer> {
   sum.writeUInt32BE(crc32(body));
   return Buffer.concat([plain.subarray(0, 33), length, body, sum, plain.subarray(33)]);
 }
+
+test('a raw file shows its preview while it is developed, and keeps its colours', async ({
+  app,
+  page,
+  folder,
+}) => {
+  const [width, height] = [3000, 2000];
+  const light: SceneLight = () => [0.7, 0.02, 0.05];
+  const bytes = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#d02040' } })
+    .jpeg()
+    .toBuffer();
+  const preview = { width: 300, height: 200, bytes };
+  const raw = Buffer.from(rawFile({ width, height, light, primaries: 'display-p3', preview }));
+  const chosen = app.choose({ name: 'poppies.dng', mimeType: 'image/x-adobe-dng', buffer: raw });
+  const shown = page.getByRole('img', { name: 'Preview from the camera' });
+  await expect(shown).toBeVisible();
+  await expect(page.getByText('Developing “poppies.dng”')).toBeVisible();
+  await chosen;
+  await expect(app.project).toHaveText('poppies');
+  await expect(page.getByText('Display P3', { exact: true })).toBeVisible();
+  await expect(shown).toBeHidden();
+  await app.settled();
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'Display P3' }).click();
+  const out = await app.downloadBy(page.getByRole('button', { name: 'Export JPEG' }), folder);
+  const [r, g, b] = await sharp(out, { ignoreIcc: true }).extract({ left: 100, top: 90, width: 1, height: 1 }).toColourspace('srgb').raw().toBuffer(); // prettier-ignore
+  // 0.7, 0.02 and 0.05 of the light, coded.
+  [[r, 218], [g, 39], [b, 63]].forEach(([value, due]) => expect(Math.abs(value! - due!)).toBeLessThan(12)); // prettier-ignore
+});
 
 test('colours beyond sRGB are kept, shown where the screen has them, and written where they are wanted', async ({
   app,

@@ -1,14 +1,32 @@
 import { describe, expect, it } from 'vitest';
-import { type Content, SharedRenderer, deviations, measureNoise, resolveRecipe, tapsFor } from '../src/index';
+import { P3_TO_SRGB } from '../src/colour/primaries';
+import { noiseOfLight } from '../src/finish/grain/noise-table';
+import {
+  type Content,
+  type Noise,
+  SharedRenderer,
+  deviations,
+  fromLinear,
+  measureNoise,
+  resolveRecipe,
+  tapsFor,
+  toLinear,
+} from '../src/index';
 import { type Picture, bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
+
+/** Normal deviates, the same each time. */
+function deviates(): () => number {
+  let seed = 12345;
+  const random = (): number => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  return () => Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+}
 
 /** A picture of even brightness from left to right, with normal noise of a deviation in levels. */
 function noisy(width: number, height: number, deviation: number, level: (x: number) => number): Picture {
-  let seed = 12345;
-  const random = (): number => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  const random = deviates();
   const data = new Uint8Array(width * height * 3);
   for (let i = 0; i < width * height; i++) {
-    const normal = Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+    const normal = random();
     data.fill(
       Math.max(0, Math.min(255, Math.round(level(i % width) + deviation * normal))),
       i * 3,
@@ -61,6 +79,35 @@ describe('noise', () => {
       }
     for (const bin of deviations(measureNoise(page.data as Uint8Array, format, size)))
       expect(bin * 255).toBeLessThan(1.3);
+  });
+
+  it.each([
+    ['brighter', 1.9, null],
+    ['darker', 0.5, null],
+    ['in other primaries', 1, P3_TO_SRGB],
+    ['brighter, in other primaries', 1.6, P3_TO_SRGB],
+  ] as const)('is that of the same picture %s', (_, light, matrix) => {
+    const size = { width: 480, height: 300 };
+    const picture = noisy(480, 300, 0, (x) => 40 + 0.22 * x);
+    const samples = new Uint16Array(picture.data.length);
+    const random = deviates();
+    for (let i = 0; i < samples.length; i++) samples[i] = 257 * (picture.data[i]! + 3 * random());
+    const m = matrix ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
+    const lit = samples.map((_, i) => {
+      const first = i - (i % 3);
+      const sum = [0, 1, 2].reduce((all, c) => all + m[3 * (i % 3) + c]! * toLinear(samples[first + c]! / 65535), 0); // prettier-ignore
+      return 65535 * fromLinear(Math.min(1, Math.max(0, light * sum)));
+    });
+    const measured = (of: Uint16Array): Noise =>
+      measureNoise(new Uint8Array(of.buffer), { channels: 3, bytes: 2 }, size);
+    const due = measured(lit);
+    const made = noiseOfLight(measured(samples), light, matrix);
+    const [from, to] = light > 1 ? [4, 12] : [3, 7];
+    for (let bin = from; bin < to; bin++)
+      for (const k of [0, 2, 5])
+        expect(Math.abs(Math.sqrt(made.bins[bin]![k]! / due.bins[bin]![k]!) - 1), `${bin} ${k}`).toBeLessThan(
+          0.06,
+        );
   });
 
   it.each([

@@ -1,9 +1,11 @@
-/** A scene for a sensor: linear light of red, green and blue, 1 is white. */
+/** A scene for a sensor: linear light of its red, green and blue, 1 is white. */
 export type SceneLight = (x: number, y: number) => readonly [number, number, number];
 
 export interface RawWish {
   width: number;
   height: number;
+  /** The primaries that the sensor has, scaled. */
+  primaries?: keyof typeof FROM_XYZ;
   light: SceneLight;
   /** What the sensor makes of white: how much of each colour. */
   neutral?: readonly [number, number, number];
@@ -11,15 +13,24 @@ export interface RawWish {
   noise?: { dark: number; photons: number } | null;
   /** As in TIFF: 1 is upright, 6 is turned clockwise by 90° to be upright. */
   orientation?: 1 | 3 | 6 | 8;
+  /** A JPEG that the camera made of it. */
+  preview?: { width: number; height: number; bytes: Uint8Array };
 }
 
 const [WHITE, BLACK] = [4095, 256];
-/** XYZ under D65 to linear sRGB (IEC 61966-2-1): the sensor has these colours, scaled. */
-const FROM_XYZ = [
-  [3.2404542, -1.5371385, -0.4985314],
-  [-0.969266, 1.8760108, 0.041556],
-  [0.0556434, -0.2040259, 1.0572252],
-] as const;
+/** XYZ under D65 to linear sRGB (IEC 61966-2-1) and Display P3 (SMPTE EG 432-1 under D65). */
+const FROM_XYZ = {
+  srgb: [
+    [3.2404542, -1.5371385, -0.4985314],
+    [-0.969266, 1.8760108, 0.041556],
+    [0.0556434, -0.2040259, 1.0572252],
+  ],
+  'display-p3': [
+    [2.4934969, -0.9313836, -0.4027108],
+    [-0.829489, 1.7626641, 0.0236247],
+    [0.0358458, -0.0761724, 0.9568845],
+  ],
+} as const;
 /** Which colour each place of a two by two block of the sensor sees: RGGB. */
 const PATTERN = [0, 1, 1, 2] as const;
 
@@ -36,7 +47,7 @@ function deviates(): () => number {
 
 /** A DNG (1.4) of 12 bits, as a camera with a filter of RGGB takes a scene. */
 export function rawFile(wish: RawWish): Uint8Array<ArrayBuffer> {
-  const { width, height, light, neutral = [0.5, 1, 0.6], noise = null, orientation = 1 } = wish;
+  const { width, height, light, neutral = [0.5, 1, 0.6], noise = null, orientation = 1, preview } = wish;
   const deviate = deviates();
   const samples = new Uint16Array(width * height);
   for (let y = 0; y < height; y++)
@@ -75,7 +86,9 @@ export function rawFile(wish: RawWish): Uint8Array<ArrayBuffer> {
     [
       50721,
       SIGNED_RATIONAL,
-      FROM_XYZ.flatMap((row, c) => row.flatMap((value) => ratio(value * neutral[c]!))),
+      FROM_XYZ[wish.primaries ?? 'srgb'].flatMap((row, c) =>
+        row.flatMap((value) => ratio(value * neutral[c]!)),
+      ),
     ],
     [50728, RATIONAL, neutral.flatMap(ratio)],
     [50778, SHORT, [21]],
@@ -111,5 +124,35 @@ export function rawFile(wish: RawWish): Uint8Array<ArrayBuffer> {
     }
   }
   directory.writeUInt32LE(at, pixelsAt);
-  return Uint8Array.from(Buffer.concat([head, directory, ...extra, Buffer.from(samples.buffer)]));
+  const body = [head, directory, ...extra, Buffer.from(samples.buffer)];
+  if (!preview) return Uint8Array.from(Buffer.concat(body));
+  at += 2 * samples.length;
+  directory.writeUInt32LE(at, directory.length - 4);
+  return Uint8Array.from(Buffer.concat([...body, previewDirectory(preview, at)]));
+}
+
+/** A directory for a small picture, and its bytes. @param at where it lies in the file. */
+function previewDirectory({ width, height, bytes }: NonNullable<RawWish['preview']>, at: number): Buffer {
+  const fields = [
+    [254, LONG, 1],
+    [256, LONG, width],
+    [257, LONG, height],
+    [258, SHORT, 8],
+    [259, SHORT, 7],
+    [262, SHORT, 6],
+    [273, LONG, at + 2 + 12 * 9 + 4],
+    [277, SHORT, 3],
+    [279, LONG, bytes.length],
+  ] as const;
+  const directory = Buffer.alloc(2 + 12 * fields.length + 4);
+  directory.writeUInt16LE(fields.length, 0);
+  for (const [i, [tag, type, value]] of fields.entries()) {
+    const entry = 2 + 12 * i;
+    directory.writeUInt16LE(tag, entry);
+    directory.writeUInt16LE(type, entry + 2);
+    directory.writeUInt32LE(1, entry + 4);
+    if (type === SHORT) directory.writeUInt16LE(value, entry + 8);
+    else directory.writeUInt32LE(value, entry + 8);
+  }
+  return Buffer.concat([directory, bytes]);
 }

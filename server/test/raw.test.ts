@@ -3,12 +3,13 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { fromLinear, kindOf, toLinear } from '@hazy-lens/core';
+import { P3_TO_SRGB } from '../../core/src/colour/primaries';
+import { type RawPreview, developRaw, fromLinear, kindOf, toLinear } from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type SceneLight, rawFile } from '../../core/test/raw-file';
+import { type RawWish, type SceneLight, rawFile } from '../../core/test/raw-file';
 import { InputError } from '../src/render/picture';
-import { decodeRawFile } from '../src/render/raw';
+import { decodeRawFile, rawLibrary } from '../src/render/raw';
 
 const program = fileURLToPath(new URL('../dist/render.mjs', import.meta.url));
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));
@@ -77,6 +78,55 @@ describe('raw files', () => {
     const pixel = (x: number): number[] => [...samples.subarray((120 * W + x) * 3, (120 * W + x) * 3 + 3)];
     expect(Math.max(...pixel(40))).toBeLessThan(300);
     expect(Math.min(...pixel(W - 40))).toBeGreaterThan(65_000);
+  });
+
+  it('keep colours beyond sRGB where they are wanted', async () => {
+    const light: SceneLight = (x) => (x < W / 2 ? [0.7, 0.02, 0.05] : [0.05, 0.6, 0.03]);
+    const file = Buffer.from(rawFile({ width: W, height: H, light, primaries: 'display-p3' }));
+    const lightAt = ({ data, gain }: { data: Buffer; gain: number }, x: number): number[] => {
+      const samples = new Uint16Array(data.buffer, data.byteOffset, W * H * 3);
+      return [0, 1, 2].map((c) => gain * toLinear(samples[(120 * W + x) * 3 + c]! / 65535));
+    };
+    const wide = await decodeRawFile(file, 'a.dng', true);
+    expect(wide.primaries).toBe('display-p3');
+    for (const x of [60, W - 60])
+      lightAt(wide, x).forEach((value, c) => expect(Math.abs(value - light(x, 0)[c]!)).toBeLessThan(0.01));
+    // sRGB has less green than none there.
+    const plain = await decodeRawFile(file, 'a.dng');
+    expect(plain).toMatchObject({ primaries: 'srgb', gain: 1 });
+    expect(lightAt(plain, 60)[1]).toBeLessThan(0.001);
+    writeFileSync(at('wide.dng'), file);
+    writeFileSync(at('none.json'), JSON.stringify({ format: 'hazy-lens-recipe', version: 1 }));
+    const args = ['--recipe', at('none.json'), '--in', at('wide.dng'), '--out', at('wide.png')];
+    expect(spawnSync(process.execPath, [program, ...args, '--space', 'display-p3']).status).toBe(0);
+    const image = sharp(at('wide.png'), { ignoreIcc: true });
+    const { data } = await image.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true }); // prettier-ignore
+    lightAt({ data, gain: 1 }, 60).forEach((value, c) =>
+      expect(Math.abs(value - light(60, 0)[c]!)).toBeLessThan(0.01),
+    );
+  });
+
+  it('show the preview in them, long before they are developed', async () => {
+    const bytes = await sharp(demo).resize(120, 80).jpeg().toBuffer();
+    const preview = { width: 120, height: 80, bytes };
+    const light: SceneLight = () => [0.2, 0.2, 0.2];
+    const library = await rawLibrary();
+    const heard: RawPreview[] = [];
+    const develop = (wish: Partial<RawWish>): void => {
+      const file = rawFile({ width: W, height: H, light, ...wish });
+      const onPreview = (found: RawPreview): void => void heard.push(found);
+      developRaw(library, file, { isWide: true, check: () => undefined, onPreview });
+    };
+    develop({ preview });
+    develop({ preview, orientation: 6 });
+    const previews = await Promise.all(heard.map((found) => sharp(found).metadata()));
+    expect(previews).toMatchObject([
+      { format: 'jpeg', width: 120, height: 80, orientation: 1 },
+      { format: 'jpeg', width: 120, height: 80, orientation: 6 },
+    ]);
+    develop({});
+    develop({ preview: { ...preview, bytes: bytes.subarray(20, 60) } });
+    expect(heard.length).toBe(2);
   });
 
   it('stand upright', async () => {
@@ -180,15 +230,19 @@ describe('raw files', () => {
     };
 
     it('keep it as far as the sensor saw it; where it saw no more, it is white', async () => {
-      const { data, gain } = await decodeRawFile(Buffer.from(lamps()), 'a.dng', true);
+      const { data, gain, primaries } = await decodeRawFile(Buffer.from(lamps()), 'a.dng', true);
+      expect(primaries).toBe('display-p3');
       expect(gain).toBeCloseTo(2, 4);
-      const made = lightOf(new Uint16Array(data.buffer, data.byteOffset, data.length / 2));
+      const wide = lightOf(new Uint16Array(data.buffer, data.byteOffset, data.length / 2));
+      const made = wide.map((light) =>
+        [0, 1, 2].map((c) => light.reduce((sum, value, k) => sum + P3_TO_SRGB[3 * c + k]! * value, 0)),
+      );
       for (const [i, exact] of patches.entries())
         for (const [c, value] of exact.entries()) {
           const due = i === 3 ? 2 : value;
           expect(Math.abs(gain * made[i]![c]! - due), `${i} ${c}`).toBeLessThan(0.03);
         }
-      // Footage and elements have none of it.
+      // Elements have none of it.
       const plain = await decodeRawFile(Buffer.from(lamps()), 'a.dng');
       expect(plain.gain).toBe(1);
     });

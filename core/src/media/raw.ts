@@ -1,3 +1,4 @@
+import type { Primaries } from '../colour/primaries';
 import { fromLinear } from '../pixels/transfer';
 
 /** What is used of LibRaw's own interface. */
@@ -7,6 +8,7 @@ export interface RawLibrary {
 export interface RawFile {
   open(bytes: Uint8Array, settings: object): unknown;
   metadata(full: boolean): RawFacts | undefined;
+  thumbnailData(): RawThumbnail | undefined;
   imageData(): RawPixels | undefined;
   delete?(): void;
 }
@@ -15,6 +17,10 @@ export interface RawFacts {
   height: number;
   /** What each colour of the sensor is multiplied by for white: as shot, and where that is not known. */
   color_data?: { cam_mul: ArrayLike<number>; pre_mul: ArrayLike<number> };
+}
+export interface RawThumbnail {
+  format: string;
+  data: Uint8Array;
 }
 export interface RawPixels {
   width: number;
@@ -27,11 +33,14 @@ export interface RawPixels {
 /** What becomes of light beyond white: it is cut off, or kept, with a colour where the sensor saw none (LibRaw, `-H`). */
 const [CLIPPED, REBUILT] = [0, 3];
 
-/** How a raw file is developed: white balance as shot, linear light of 16 bits with the primaries of sRGB, nothing brightened. */
+/** Primaries of what is developed (LibRaw, `-o`). */
+const COLOURS: Record<Primaries, number> = { srgb: 1, 'display-p3': 7 };
+
+/** How a raw file is developed: white balance as shot, linear light of 16 bits, nothing brightened. */
 const SETTINGS = {
   useCameraWb: true,
   useCameraMatrix: 1,
-  outputColor: 1,
+  outputColor: COLOURS.srgb,
   outputBps: 16,
   // Power 1 and slope 1; the others are computed from them.
   gamm: [1, 1, 0, 0, 0, 0],
@@ -56,37 +65,58 @@ export interface DevelopedRaw {
   width: number;
   height: number;
   samples: Uint16Array;
+  primaries: Primaries;
   gain: number;
 }
 
-/**
- * Develops a raw file.
- * @param headroom what its colours have beyond white is kept: a colour of which the sensor sees less than of another one
- * goes so much further. @param check hears its size ahead of its pixels, and may throw.
- * @throws Error where the library cannot read it.
- */
+/** The small picture that a camera made: a JPEG, whose notes say how it is turned to be upright. */
+export type RawPreview = Uint8Array<ArrayBuffer>;
+
+export interface RawOptions {
+  /** The colours beyond sRGB are kept, and what a colour has beyond white: where the sensor sees less of it than of another. */
+  isWide: boolean;
+  /** Hears its size ahead of its pixels, and may throw. */
+  check: (size: { width: number; height: number }) => void;
+  /** Hears of the preview in it, where there is one, long before its pixels are there. */
+  onPreview?: ((preview: RawPreview) => void) | undefined;
+}
+
+/** Develops a raw file. @throws Error where the library cannot read it. */
 export function developRaw(
   library: RawLibrary,
   bytes: Uint8Array,
-  headroom: boolean,
-  check: (size: { width: number; height: number }) => void,
+  { isWide, check, onPreview }: RawOptions,
 ): DevelopedRaw {
+  const primaries = isWide ? 'display-p3' : 'srgb';
+  const settings = { ...SETTINGS, outputColor: COLOURS[primaries] };
   const file = new library.LibRaw();
   try {
-    file.open(bytes, headroom ? { ...SETTINGS, highlight: REBUILT } : SETTINGS);
-    const about = file.metadata(headroom);
-    const gain = headroom ? gainOf(about) : 1;
+    file.open(bytes, isWide ? { ...settings, highlight: REBUILT } : settings);
+    const about = file.metadata(isWide);
+    const gain = isWide ? gainOf(about) : 1;
     // Without it nobody could say where white is.
-    if (gain === null) file.open(bytes, SETTINGS);
+    if (gain === null) file.open(bytes, settings);
     if (!about || !(about.width > 0 && about.height > 0)) throw new Error('no picture can be found in it');
     check(about);
+    const preview = onPreview && previewOf(file);
+    if (preview) onPreview(preview);
     const pixels = file.imageData();
     if (!pixels || pixels.bits !== 16 || pixels.colors !== 3) throw new Error('its picture can’t be decoded');
     const { width, height, data } = pixels;
     if (data.length < width * height * 3) throw new Error('its picture is cut short');
-    return { width, height, samples: coded(data), gain: gain ?? 1 };
+    return { width, height, samples: coded(data), primaries, gain: gain ?? 1 };
   } finally {
     file.delete?.();
+  }
+}
+
+function previewOf(file: RawFile): RawPreview | null {
+  try {
+    const found = file.thumbnailData();
+    return found?.format === 'jpeg' && found.data.length > 0 ? Uint8Array.from(found.data) : null;
+  } catch {
+    // What is wrong with the preview says nothing of the picture.
+    return null;
   }
 }
 

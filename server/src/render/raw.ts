@@ -2,11 +2,11 @@ import { readFile } from 'node:fs/promises';
 import { type RawLibrary, developRaw, rawReason, sizeProblem } from '@hazy-lens/core';
 import { type Decoded, InputError } from './picture';
 
-/** A raw file, developed with white balance as shot: 16 bits, sRGB. @param headroom see `developRaw`. @throws InputError that names the file. */
+/** A raw file, developed with white balance as shot, 16 bits. @param isWide see `RawOptions`. @throws InputError that names the file. */
 export async function decodeRawFile(
   file: Buffer,
   path: string,
-  headroom = false,
+  isWide = false,
 ): Promise<Omit<Decoded, 'metadata'>> {
   try {
     const check = (size: { width: number; height: number }): void => {
@@ -14,10 +14,10 @@ export async function decodeRawFile(
       if (problem) throw new InputError(`${path}: ${problem}`);
     };
     const bytes = new Uint8Array(file);
-    const { width, height, samples, gain } = developRaw(await rawLibrary(), bytes, headroom, check);
+    const { samples, ...developed } = developRaw(await rawLibrary(), bytes, { isWide, check });
     const data = Buffer.from(samples.buffer);
     const format = { channels: 3, bytes: 2 } as const;
-    return { width, height, format, data, primaries: 'srgb', gain, parts: null };
+    return { ...developed, format, data, parts: null };
   } catch (error) {
     if (error instanceof InputError) throw error;
     throw new InputError(`${path}: can’t be read as a raw file (${rawReason(error)}).`);

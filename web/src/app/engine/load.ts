@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { inNaturalOrder, kindOf } from '@hazy-lens/core';
+import { type RawPreview, inNaturalOrder, kindOf } from '@hazy-lens/core';
 import { decodeFile, unzipFile } from './codecs/codec';
 import type { ImageInfo } from './codecs/messages';
 import { openFootage } from './footage/worker-source';
@@ -39,14 +39,27 @@ export class MediaLoader {
     return this.files.get(material) ?? null;
   }
 
-  /** @param fps for numbered pictures. @throws Error with a sentence that names the file. */
-  async load(file: Blob, name: string, fps = NUMBERED_FPS): Promise<Loaded> {
-    const loaded = await this.read(file, name, fps);
+  /**
+   * @param fps for numbered pictures. @param onPreview hears of the preview in a raw file.
+   * @throws Error with a sentence that names the file.
+   */
+  async load(
+    file: Blob,
+    name: string,
+    fps = NUMBERED_FPS,
+    onPreview?: (preview: RawPreview) => void,
+  ): Promise<Loaded> {
+    const loaded = await this.read(file, name, fps, onPreview);
     this.files.set(loaded.material, file);
     return loaded;
   }
 
-  private async read(file: Blob, name: string, fps: number): Promise<Loaded> {
+  private async read(
+    file: Blob,
+    name: string,
+    fps: number,
+    onPreview?: (preview: RawPreview) => void,
+  ): Promise<Loaded> {
     const kind = await detectFootage(file);
     if (kind === 'clip') {
       const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
@@ -68,7 +81,7 @@ export class MediaLoader {
       if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
       return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
     }
-    const decoded = await decodeFile(file, name, this.free, 'own');
+    const decoded = await decodeFile(file, name, this.free, 'own', onPreview);
     return { material: still(await Picture.from(decoded, this.pool, this.free)), about: decoded.about };
   }
 }

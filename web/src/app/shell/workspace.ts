@@ -38,6 +38,7 @@ import { KeyHelp } from './key-help';
 import { PanelSheet } from './panel-sheet';
 import { FirstHints } from './first-hints';
 import { openGuide } from './guide';
+import { RawPreviewView } from './raw-preview';
 import { Route } from './route';
 import { STEPS } from './steps';
 import { TopBar } from './top-bar';
@@ -57,6 +58,7 @@ import { TopBar } from './top-bar';
     FirstHints,
     PanelSheet,
     ProfileRail,
+    RawPreviewView,
     Reel,
     MatIcon,
     MatButton,
@@ -117,10 +119,13 @@ import { TopBar } from './top-bar';
       @if (!viewStore.pictureAlone() && besides().length === 0) {
         <hl-first-hints />
       }
-      @if (opener.opening(); as name) {
+      @if (opener.opening(); as opening) {
         <div class="veil" role="status">
-          <div class="opening">
-            Opening “{{ name }}” …
+          @if (opening.preview; as preview) {
+            <hl-raw-preview [preview]="preview" />
+          }
+          <div class="opening" [class.below]="opening.preview">
+            {{ opening.preview ? 'Developing' : 'Opening' }} “{{ opening.name }}” …
             <mat-progress-bar mode="indeterminate" aria-label="Opening" />
             <button matButton="outlined" (click)="opener.cancelOpening()">Cancel</button>
           </div>

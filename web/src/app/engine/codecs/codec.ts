@@ -9,7 +9,7 @@ import type {
   EncodeOptions,
   UnzipOptions,
 } from './messages';
-import { RAW_NAME, type Recipe } from '@hazy-lens/core';
+import { RAW_NAME, type RawPreview, type Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
 import { BufferPool } from '../buffer-pool';
 import { ResourcePool } from '../resource-pool';
@@ -45,14 +45,22 @@ const workers = new ResourcePool(
   (worker) => worker.terminate(),
 );
 
+/** What is heard of a task under way, and what ends it. */
+interface TaskOptions {
+  signal?: AbortSignal | undefined;
+  /** Hears the share that is done, 0..1. */
+  onProgress?: ((done: number) => void) | undefined;
+  /** Hears of the preview in a raw file. */
+  onPreview?: ((preview: RawPreview) => void) | undefined;
+}
+
 /** Runs one task in a worker that nobody else has, once more where that is lost; it is ended when it fails or is aborted. */
 function inWorker<K extends CodecTask['kind']>(
   task: CodecTask & { kind: K },
   name: string,
-  signal?: AbortSignal,
-  onProgress?: (done: number) => void,
+  options: TaskOptions = {},
 ): Promise<CodecResults[K]> {
-  return onceMore(() => run<K>(task, name, signal, onProgress));
+  return onceMore(() => run<K>(task, name, options));
 }
 
 function patienceFor(task: CodecTask): number {
@@ -64,8 +72,7 @@ function patienceFor(task: CodecTask): number {
 async function run<K extends CodecTask['kind']>(
   task: CodecTask & { kind: K },
   name: string,
-  signal?: AbortSignal,
-  onProgress?: (done: number) => void,
+  { signal, onProgress, onPreview }: TaskOptions,
 ): Promise<CodecResults[K]> {
   signal?.throwIfAborted();
   const worker = workers.acquire();
@@ -85,7 +92,8 @@ async function run<K extends CodecTask['kind']>(
         own.heard();
         if (data.kind === 'progress') {
           if (data.done !== null) onProgress?.(data.done);
-        } else if (data.kind === 'library') {
+        } else if (data.kind === 'preview') onPreview?.(data.preview);
+        else if (data.kind === 'library') {
           own.stop();
           compiled().then((vips) => {
             if (ended.signal.aborted) return;
@@ -108,14 +116,19 @@ async function run<K extends CodecTask['kind']>(
   }
 }
 
-/** Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file. */
+/**
+ * Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file.
+ * @param onPreview hears of the preview in a raw file.
+ */
 export async function decodeFile(
   file: Blob,
   name: string,
   free = new BufferPool(),
   gamut: DecodedGamut = 'srgb',
+  onPreview?: (preview: RawPreview) => void,
 ): Promise<DecodedPicture> {
-  const done = await inWorker({ kind: 'picture', file, name, gamut, free: free.takeAll() }, name);
+  const task = { kind: 'picture', file, name, gamut, free: free.takeAll() } as const;
+  const done = await inWorker(task, name, { onPreview });
   free.give(...done.free);
   return done.decoded;
 }
@@ -142,5 +155,5 @@ export function encodePixels(
   signal?: AbortSignal,
   onProgress?: (done: number) => void,
 ): Promise<Blob> {
-  return inWorker({ kind: 'encode', pixels, options }, 'the export', signal, onProgress);
+  return inWorker({ kind: 'encode', pixels, options }, 'the export', { signal, onProgress });
 }

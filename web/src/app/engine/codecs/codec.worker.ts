@@ -2,6 +2,7 @@ import {
   type HeifLibrary,
   type Metadata,
   type RawLibrary,
+  type RawPreview,
   RecipeError,
   exportedMetadata,
   insertMetadata,
@@ -22,6 +23,8 @@ const ROWS = 512;
 
 const post = (message: CodecMessage): void => postMessage(message);
 const progress = (done: number | null = null): void => post({ kind: 'progress', done });
+
+const preview = (found: RawPreview): void => post({ kind: 'preview', preview: found });
 
 addEventListener('message', async ({ data }: MessageEvent<CodecRequest | { cmd?: unknown }>) => {
   // The library's own threads send messages here too.
@@ -114,7 +117,7 @@ async function carryOut(task: CodecTask): Promise<CodecResults[keyof CodecResult
   switch (task.kind) {
     case 'picture': {
       const { file, name, gamut, free } = task;
-      const decoded = await decodeFile(libraries, await bytesOf(file), name, progress, free, gamut);
+      const decoded = await decodeFile(libraries, await bytesOf(file), name, progress, free, gamut, preview);
       return { decoded, free };
     }
     case 'grey':

@@ -2,6 +2,7 @@ import {
   type FileKind,
   type HeifLibrary,
   type RawLibrary,
+  type RawPreview,
   hasNoPixels,
   hasWrongChecksum,
   isTiffCut,
@@ -27,6 +28,7 @@ export interface Libraries {
 
 /**
  * Pixels of a picture file, in memory of a list that has the size, which is taken out of it.
+ * @param onPreview hears of the preview in a raw file.
  * @throws FileError with a sentence that names the file.
  */
 export async function decodeFile(
@@ -36,12 +38,13 @@ export async function decodeFile(
   onProgress: () => void,
   free: SharedArrayBuffer[] = [],
   gamut: DecodedGamut = 'srgb',
+  onPreview?: (preview: RawPreview) => void,
 ): Promise<DecodedPicture> {
   const kind = knownKind(bytes, name);
   if (kind === 'raw') {
     const library = await libraries.raw();
     onProgress();
-    return decodeRawFile(library, bytes, name, free, gamut === 'own');
+    return decodeRawFile(library, bytes, name, free, { isWide: gamut === 'own', onPreview });
   }
   const byBrowser = libraries.plain;
   const plain = byBrowser && readSimpleHeader(bytes, kind);

@@ -4,6 +4,7 @@ import type {
   MetadataChoice,
   PixelFormat,
   Primaries,
+  RawPreview,
   Recipe,
   StillFormat,
 } from '@hazy-lens/core';
@@ -109,6 +110,7 @@ export type CodecRequest = { task: CodecTask } | { vips: WebAssembly.Module };
 export type CodecMessage =
   /** The library is wanted. */
   | { kind: 'library' }
+  | { kind: 'preview'; preview: RawPreview }
   | { kind: 'progress'; /** 0..1, or null where it is not known. */ done: number | null }
   | { kind: 'done'; value: CodecResults[keyof CodecResults] }
   | { kind: 'failed'; message: string };

@@ -1,9 +1,9 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { inNaturalOrder, renameReferences } from '@hazy-lens/core';
+import { type RawPreview, inNaturalOrder, renameReferences } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
-import { MediaLoader } from '../../engine/load';
+import { type Loaded, MediaLoader } from '../../engine/load';
 import { unzipFile } from '../../engine/codecs/codec';
 import type { ImageInfo } from '../../engine/codecs/messages';
 import { isTableFile } from '../../engine/lut-cache';
@@ -61,6 +61,12 @@ export interface SeveralFiles {
   answer: (as: OpenAs | null) => void;
 }
 
+/** What is being opened: its name, and what a raw file shows of itself meanwhile. */
+interface Opening {
+  name: string;
+  preview: RawPreview | null;
+}
+
 /** Stores a new project that is as given, and gives its id. */
 type Create = (work: ProjectDocument) => Promise<string>;
 
@@ -92,7 +98,7 @@ export class ProjectOpener {
   private readonly batch = inject(BatchRepository);
   private readonly bundles = inject(ProjectBundles);
   /** What is being opened just now, or null. */
-  readonly opening = signal<string | null>(null);
+  readonly opening = signal<Opening | null>(null);
   /** Several pictures that wait for an answer what they should become, or null. */
   readonly asking = signal<SeveralFiles | null>(null);
   /** True once pictures went to the batch from here, until it is shown. */
@@ -294,7 +300,9 @@ export class ProjectOpener {
   ): Promise<string | null> {
     let id: string | null = null;
     await this.inTurn(file.name, when, async (isNewest) => {
-      const { material: came, about, isReadOn } = await this.loader.load(file, file.name);
+      const load = (from: Blob): Promise<Loaded> =>
+        this.loader.load(from, file.name, undefined, this.previewTo(isNewest));
+      const { material: came, about, isReadOn } = await load(file);
       const letGo = [came.hold()];
       try {
         if (!isNewest()) return;
@@ -307,7 +315,7 @@ export class ProjectOpener {
         // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
         const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
         if (kept) {
-          material = (await this.loader.load(kept, file.name)).material;
+          material = (await load(kept)).material;
           letGo.push(material.hold());
         }
         if (!isNewest()) return;
@@ -386,7 +394,8 @@ export class ProjectOpener {
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Open the picture again.');
         const { fileName, footage } = stored.source;
-        const { material } = await this.loader.load(file, fileName, footage?.fps);
+        const showPreview = this.previewTo(isNewest);
+        const { material } = await this.loader.load(file, fileName, footage?.fps, showPreview);
         const letGo = material.hold();
         const isShown = await this.show(found.project, material, isNewest).finally(letGo);
         if (!isShown) return;
@@ -442,7 +451,7 @@ export class ProjectOpener {
     const turn = ++this.turn;
     const isNewest = (): boolean => turn === this.turn;
     this.notices.clear(ABOUT_REPLACING);
-    this.opening.set(name);
+    this.opening.set({ name, preview: null });
     try {
       await open(isNewest);
     } catch (error) {
@@ -450,6 +459,13 @@ export class ProjectOpener {
     } finally {
       if (isNewest()) this.opening.set(null);
     }
+  }
+
+  /** Shows the preview in a raw file until that is developed. */
+  private previewTo(isNewest: () => boolean): (preview: RawPreview) => void {
+    return (preview) => {
+      if (isNewest()) this.opening.update((now) => now && { ...now, preview });
+    };
   }
 
   /**
