@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { graded, wanted } from '../reference/grade';
 import { fromOklab, times, toOklab } from '../src/colour/oklab';
+import { primariesMatrix } from '../src/colour/primaries';
 import {
   type Recipe,
   LOOK_NAMES,
@@ -172,6 +173,11 @@ describe('tone and colour', () => {
       tint: expect.closeTo(0, 5) as number,
     });
     // What is clipped or black says nothing; a strong colour goes as far as there is.
+    // The same colour by the numbers of other primaries.
+    const wide = primariesMatrix('srgb', 'display-p3')!;
+    const [own, same] = [whiteBalanceFrom([0.4, 0.3, 0.2]), whiteBalanceFrom(times(wide, [0.4, 0.3, 0.2]), 'display-p3')]; // prettier-ignore
+    expect(same!.warmth).toBeCloseTo(own!.warmth, 4);
+    expect(same!.tint).toBeCloseTo(own!.tint, 4);
     expect(whiteBalanceFrom([1, 0.9, 0.8])).toBeNull();
     expect(whiteBalanceFrom([0, 0.2, 0.2])).toBeNull();
     expect(whiteBalanceFrom([0.02, 0.1, 0.9])!.warmth).toBe(1);

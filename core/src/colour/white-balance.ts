@@ -1,5 +1,5 @@
 import type { Recipe } from '../recipe/schema';
-import { TO_CONES, type Triple, conesOf, ofConeRoots, times } from './oklab';
+import { type Triple, conesOf, ofConeRoots, times } from './oklab';
 import { CONES_OF, type Primaries, product } from './primaries';
 
 /** Where full warmth and full tint take white, along b and a of Oklab. */
@@ -31,10 +31,13 @@ const USABLE = { least: 0.002, most: 0.98 } as const;
  * own responses, and the cube roots of gains are linear in warmth and tint. Null for a colour that is too dark or
  * clipped. @param light linear light of red, green and blue, 0 to 1.
  */
-export function whiteBalanceFrom(light: Triple): { warmth: number; tint: number } | null {
+export function whiteBalanceFrom(
+  light: Triple,
+  primaries: Primaries = 'srgb',
+): { warmth: number; tint: number } | null {
   if (Math.min(...light) < USABLE.least || Math.max(...light) > USABLE.most) return null;
   const [scale, a, b] = ofConeRoots(
-    times(TO_CONES, light).map((cone) => 1 / Math.cbrt(cone)) as [number, number, number],
+    times(CONES_OF[primaries].to, light).map((cone) => 1 / Math.cbrt(cone)) as [number, number, number],
   );
   const held = (value: number): number => Math.min(1, Math.max(-1, value));
   return { warmth: held(b / scale / FULL_WARMTH), tint: held(a / scale / FULL_TINT) };

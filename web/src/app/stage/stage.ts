@@ -327,7 +327,8 @@ export class Stage {
 
   private pickWhite(at: Spot): void {
     const light = this.lightAt(at, GREY_REACH_PX);
-    if (light) this.whitePicker.pick(light);
+    const primaries = this.pixelsBefore()?.colorSpace === 'display-p3' ? 'display-p3' : 'srgb';
+    if (light) this.whitePicker.pick(light, primaries);
   }
 
   private startDrag(event: PointerEvent): StageDrag | null {

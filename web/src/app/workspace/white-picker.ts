@@ -1,5 +1,5 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { whiteBalanceFrom } from '@hazy-lens/core';
+import { type Primaries, whiteBalanceFrom } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import { ProjectNotices } from '../project/session/project-notices';
 
@@ -11,9 +11,9 @@ export class WhitePicker {
   /** True while the next click on the picture is for it. */
   readonly isReady = signal(false);
 
-  /** @param light linear light of the original there. */
-  pick(light: readonly [number, number, number]): void {
-    const found = whiteBalanceFrom(light);
+  /** @param light linear light of the original there, of these primaries. */
+  pick(light: readonly [number, number, number], primaries: Primaries): void {
+    const found = whiteBalanceFrom(light, primaries);
     if (!found)
       return this.notices.info('That spot is too dark or too bright to tell. Click a grey one.', 'white');
     this.isReady.set(false);

@@ -10,6 +10,7 @@ import { openShelf } from '../../shelf/shelf';
 import { type NumberRange, RAW_EXTENSIONS, isSrgbName } from '@hazy-lens/core';
 import { bytesText } from '../../model/bytes-text';
 import { RATES } from '../../model/project';
+import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
 import { ProjectOpener } from '../../project/session/project-opener';
@@ -155,6 +156,7 @@ export class SourcePanel {
   protected readonly recipes = signalFrom<{ all: readonly StoredRecipe[] }>(inject(Recipes).shelf(), {
     all: [],
   });
+  private readonly renderLoop = inject(StageRenderLoop);
   private readonly opener = inject(ProjectOpener);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
@@ -164,7 +166,9 @@ export class SourcePanel {
 
   protected readonly colours = computed(() => {
     const profile = this.project.source()?.profile;
-    return profile && !isSrgbName(profile) ? `${profile}, taken to sRGB` : 'sRGB';
+    if (!profile || isSrgbName(profile)) return 'sRGB';
+    const own = this.renderLoop.guide()?.primaries === 'display-p3' ? 'Display P3' : 'sRGB';
+    return profile === own ? profile : `${profile}, converted to ${own}`;
   });
   protected readonly kind = computed(() => {
     const source = this.project.source();
