@@ -107,7 +107,6 @@ export {
   withoutEnding,
 } from './media/names';
 export {
-  CLIP_IDS,
   type ClipSettings,
   clipSettingsSchema,
   type ExportPreset,
@@ -120,6 +119,16 @@ export {
   parsePresets,
   presetsText,
 } from './media/export-preset';
+export {
+  CLIP_FORMATS,
+  type ClipFormat,
+  type EncoderKind,
+  bitrateFor,
+  clipFormatOf,
+  clipSize,
+  holdsAlpha,
+  quantizerFor,
+} from './media/clip-formats';
 export { sharpenForOutput, sharpeningAt } from './finish/output-sharpening';
 export { halvingsOf, levelFor } from './render/halvings';
 export { referencedFiles, renameReferences, usedFiles } from './recipe/named-files';

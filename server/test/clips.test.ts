@@ -11,7 +11,17 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { SharedRenderer, isYuv, parseRecipe, resolveRecipe, wholeView } from '@hazy-lens/core';
+import {
+  type ClipSettings,
+  type ExportPreset,
+  SharedRenderer,
+  exportPresetSchema,
+  isYuv,
+  parseRecipe,
+  presetsText,
+  resolveRecipe,
+  wholeView,
+} from '@hazy-lens/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ClipFrames } from '../src/footage/clip-frames';
@@ -93,7 +103,11 @@ describe('clips by command line', () => {
   it('renders the planes that a renderer makes of the same planes, part by part', async () => {
     const recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...LOOK });
     const clip = await ClipFrames.open(at('walk.mp4'));
-    const open = await FootageRenderer.open(clip, recipe, at('r.json'), threads, clip.format);
+    const open = await FootageRenderer.open(clip, recipe, at('r.json'), threads, {
+      format: clip.format,
+      size: { by: 'full' },
+      isEven: true,
+    });
     const { format } = open;
     expect(format).toEqual({ matrix: 'bt601', range: 'limited' });
     const source = planes('walk.mp4');
@@ -155,10 +169,101 @@ describe('clips by command line', () => {
     expect(Math.abs(rises / toneOf('walk.mp4').rises - 1)).toBeLessThan(0.1);
   });
 
+  it('crops it, to a size that encoders take', () => {
+    const cropped = {
+      tidy: { crop: { centre: [0.4, 0.5], size: [0.53, 0.53] } },
+    };
+    expect(render(cropped, 'walk.mp4', 'crop.mp4', ['--frames', '4-4'])).toMatchObject({ status: 0 });
+    expect(probe('crop.mp4').streams[0]).toMatchObject({ width: 50, height: 28 });
+    // The same cut by ffmpeg.
+    const grey = (name: string, ...filters: string[]): Buffer =>
+      ffmpeg(
+        '-i',
+        at(name),
+        '-frames:v',
+        '1',
+        '-vf',
+        [...filters, 'format=gray'].join(),
+        '-f',
+        'rawvideo',
+        '-',
+      );
+    const ours = grey('crop.mp4');
+    const theirs = grey('walk.mp4', 'select=eq(n\\,4)', 'crop=51:29:13:13:exact=1', 'scale=50:28');
+    const off = ours.reduce((sum, value, i) => sum + Math.abs(value - theirs[i]!), 0) / ours.length;
+    expect(off).toBeLessThan(6);
+    expect(render(cropped, 'walk.mp4', 'crop.gif', ['--frames', '4-4'])).toMatchObject({ status: 0 });
+    expect(probe('crop.gif').streams[0]).toMatchObject({ width: 51, height: 29 });
+  });
+
   it.each(['mov', 'mkv', 'webm', 'gif'])('writes a .%s', (ending) => {
     expect(render(LOOK, 'walk.mp4', `soft.${ending}`, ['--frames', '3-12']).status).toBe(0);
     const raw = ffmpeg('-i', at(`soft.${ending}`), '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-');
     expect(raw.length).toBe(10 * SIZE.width * SIZE.height * 3);
+  });
+
+  describe('with presets', () => {
+    const preset = (name: string, clip: Partial<ClipSettings> | null, more: object = {}): ExportPreset =>
+      exportPresetSchema.parse({ kind: 'jpeg', name, clip, ...more });
+    const made = (presets: readonly ExportPreset[], out: string, ...more: string[]) => {
+      writeFileSync(at('presets.json'), presetsText(presets));
+      return render(LOOK, 'walk.mp4', out, ['--presets', at('presets.json'), ...more]);
+    };
+
+    it('is written once with each that is for footage, in its kind, size and quality', () => {
+      const small = { size: { by: 'long-edge', px: 63 } };
+      const result = made(
+        [
+          preset('Full', { kind: 'mp4', quality: 90 }),
+          preset('Small', { kind: 'mp4', quality: 40 }, { ...small, pattern: '{name} {recipe}' }),
+          preset('Rated', { kind: 'webm', holds: 'bitrate', rate: 0.2 }),
+          preset('Deep', { kind: 'webm-10' }),
+          preset('New', { kind: 'mp4-av1' }),
+          preset('Loop', { kind: 'webp' }, small),
+          preset('Stills', { kind: 'jpeg' }, small),
+          preset('Pictures', null),
+        ],
+        'many',
+        '--frames',
+        '3-8',
+      );
+      expect(result).toMatchObject({ status: 0 });
+      const lines = result.stdout
+        .trim()
+        .split('\n')
+        .map((line) => JSON.parse(line) as { name?: string })
+        .filter(({ name }) => name);
+      expect(lines.map(({ name }) => name)).toEqual([
+        'Full/walk edit.mp4',
+        'Small/walk r.mp4',
+        'Rated/walk edit.webm',
+        'Deep/walk edit.webm',
+        'New/walk edit.mp4',
+        'Loop/walk edit.webp',
+        'Stills/walk edit',
+      ]);
+      const video = (name: string) => probe(`many/${name}`).streams[0]!;
+      expect(video('Full/walk edit.mp4')).toMatchObject({ codec_name: 'h264', width: 96, height: 54 });
+      expect(video('Small/walk r.mp4')).toMatchObject({ codec_name: 'h264', width: 62, height: 34 });
+      expect(video('Rated/walk edit.webm')).toMatchObject({ codec_name: 'vp9', pix_fmt: 'yuv420p' });
+      expect(video('Deep/walk edit.webm')).toMatchObject({ codec_name: 'vp9', pix_fmt: 'yuv420p10le' });
+      expect(video('New/walk edit.mp4')).toMatchObject({ codec_name: 'av1' });
+      expect(readdirSync(at('many/Stills/walk edit')).length).toBe(6);
+      expect(readFileSync(at('many/Loop/walk edit.webp')).includes('ANIM')).toBe(true);
+      // What is written smaller is what the whole is, made smaller.
+      const grey = (name: string): Buffer =>
+        ffmpeg('-i', at(`many/${name}`), '-frames:v', '1', '-vf', 'scale=62:34:flags=area,format=gray', '-f', 'rawvideo', '-'); // prettier-ignore
+      const [whole, part] = [grey('Full/walk edit.mp4'), grey('Small/walk r.mp4')];
+      const off = whole.reduce((sum, value, i) => sum + Math.abs(value - part[i]!), 0) / whole.length;
+      expect(off).toBeLessThan(10);
+    }, 60_000);
+
+    it('takes the sound along, and says where none is for footage', () => {
+      expect(made([preset('Full', { kind: 'mp4' })], 'one').status).toBe(0);
+      expect(probe('one/walk edit.mp4').streams.length).toBe(2);
+      expect(made([preset('Pictures', null)], 'none').stderr).toContain('none of them is for footage');
+      expect(made([preset('Full', {})], 'one.mp4').stderr).toContain('--out must be a folder');
+    });
   });
 
   it('goes from pictures to a clip, and from a clip to pictures', async () => {
@@ -232,7 +337,9 @@ describe('clips by command line', () => {
         rendered.push(from);
         return renderPart(folder, from, to, onFrame);
       };
-      await renderClipInParts(open, out, [0, 259], 'key', null, () => undefined).finally(() => open.close());
+      await renderClipInParts(open, { clip: out }, [0, 259], 'key', null, () => undefined).finally(() =>
+        open.close(),
+      );
     };
     await expect(run(240)).rejects.toThrow('power cut');
     expect(existsSync(out)).toBe(false);

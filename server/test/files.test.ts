@@ -376,7 +376,7 @@ describe('files of the command line', () => {
     expect(says('out.png')).toContain('must be a folder');
     expect(says('out', '--bits', '16')).toContain('--bits: can’t be combined with --presets');
     expect(says('in')).toContain('would be overwritten');
-    expect(says('out.mp4')).toContain('--presets: are for pictures');
+    expect(says('out.mp4')).toContain('must be a folder');
   });
 
   it('has 16 bits or 8 by choice, marked as sRGB, with the same colours', async () => {

@@ -1,7 +1,6 @@
-import { areNumbered, evenTimes, inNaturalOrder, missingNumbers } from '@hazy-lens/core';
+import { areNumbered, evenTimes, inNaturalOrder, missingNumbers, bitrateFor } from '@hazy-lens/core';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { bitrateFor } from '../src/app/engine/footage/clip-formats';
 import { detectFootage } from '../src/app/engine/footage/detect-footage';
 import { KeptFrames } from '../src/app/engine/kept-frames';
 import { zipOf as zipOfParts } from '../src/app/engine/zip-of';

@@ -3,6 +3,7 @@ import { type Size, scaledSize } from '../geometry/size';
 import { RecipeError } from '../recipe/parse';
 import { foreignText } from '../recipe/foreign-text';
 import type { MetadataChoice } from './exif';
+import { CLIP_FORMATS, type ClipFormatId } from './clip-formats';
 import { STILL_FORMATS, type StillFormatId } from './still-formats';
 
 const ids = STILL_FORMATS.map(({ id }) => id) as [StillFormatId, ...StillFormatId[]];
@@ -47,23 +48,11 @@ export const exportSettingsSchema = z.strictObject({
 
 export type ExportSettings = z.infer<typeof exportSettingsSchema>;
 
-/** Kinds of file that footage is written to. */
-export const CLIP_IDS = [
-  'mp4',
-  'mp4-av1',
-  'webm',
-  'webm-av1',
-  'webm-10',
-  'mp4-av1-10',
-  'gif',
-  'webp',
-  'jpeg',
-  'png',
-] as const;
+const clipIds = CLIP_FORMATS.map(({ id }) => id) as [ClipFormatId, ...ClipFormatId[]];
 
 /** How footage is written. */
 export const clipSettingsSchema = z.strictObject({
-  kind: z.enum(CLIP_IDS).default('mp4'),
+  kind: z.enum(clipIds).default('mp4'),
   /** What an encoder holds to. */
   holds: z.enum(['quality', 'bitrate']).default('quality'),
   /** 1..100 */

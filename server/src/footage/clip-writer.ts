@@ -1,14 +1,25 @@
 import { rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, extname, join } from 'node:path';
-import { type FrameFormat, type Size, isYuv } from '@hazy-lens/core';
+import {
+  type ClipSettings,
+  type FrameFormat,
+  type Size,
+  clipFormatOf,
+  isYuv,
+  quantizerFor,
+} from '@hazy-lens/core';
 import { InputError } from '../render/picture';
 import { readsClip, start } from './ffmpeg';
 
 /** How a kind of clip is written. */
-interface ClipKind {
+export interface ClipKind {
   /** What its parts are coded as, and their ending. */
   video: readonly string[];
   part: string;
+  /** Bits of a level where they are not 8. */
+  bits?: 10;
+  /** Width and height must be even. */
+  isEven: boolean;
   /** What sound is coded as where it can’t be taken along as it is. */
   sound: readonly string[];
   /** Sound that it takes as it is. */
@@ -17,41 +28,73 @@ interface ClipKind {
   join: readonly string[];
 }
 
-const H264 = ['-c:v', 'libx264', '-preset', 'medium', '-crf', '17', '-pix_fmt', 'yuv420p'];
 const MP4: ClipKind = {
-  video: H264,
+  isEven: true,
+  video: ['-c:v', 'libx264', '-preset', 'medium', '-crf', '17', '-pix_fmt', 'yuv420p'],
   part: '.mp4',
   sound: ['-c:a', 'aac', '-b:a', '192k'],
   takes: ['aac', 'mp3', 'alac'],
   join: ['-c:v', 'copy', '-movflags', '+faststart'],
+};
+const WEBM: ClipKind = {
+  isEven: true,
+  video: ['-c:v', 'libvpx-vp9', '-crf', '22', '-b:v', '0', '-row-mt', '1', '-cpu-used', '3'],
+  part: '.webm',
+  sound: ['-c:a', 'libopus', '-b:a', '160k'],
+  takes: ['opus', 'vorbis'],
+  join: ['-c:v', 'copy'],
+};
+/** Parts lose nothing, where only the whole can be coded. */
+const IN_ONE_GO = {
+  isEven: false,
+  video: ['-c:v', 'ffv1', '-level', '3'],
+  part: '.mkv',
+  sound: [],
+  takes: [],
+};
+const GIF: ClipKind = {
+  ...IN_ONE_GO,
+  join: ['-vf', 'split[a][b];[a]palettegen[p];[b][p]paletteuse=dither=sierra2_4a', '-loop', '0'],
 };
 const CLIP_KINDS: Readonly<Record<string, ClipKind>> = {
   '.mp4': MP4,
   '.mov': MP4,
   '.m4v': MP4,
   '.mkv': { ...MP4, part: '.mkv', takes: ['aac', 'mp3', 'opus', 'vorbis', 'flac'], join: ['-c:v', 'copy'] },
-  '.webm': {
-    video: ['-c:v', 'libvpx-vp9', '-crf', '22', '-b:v', '0', '-row-mt', '1', '-cpu-used', '3'],
-    part: '.webm',
-    sound: ['-c:a', 'libopus', '-b:a', '160k'],
-    takes: ['opus', 'vorbis'],
-    join: ['-c:v', 'copy'],
-  },
-  '.gif': {
-    video: ['-c:v', 'ffv1', '-level', '3'],
-    part: '.mkv',
-    sound: [],
-    takes: [],
-    join: ['-vf', 'split[a][b];[a]palettegen[p];[b][p]paletteuse=dither=sierra2_4a', '-loop', '0'],
-  },
+  '.webm': WEBM,
+  '.gif': GIF,
 };
 
-/** @throws InputError for a name that no clip is written for. */
+/** How a name says that a clip is written. @throws InputError for a name that none is written for. */
 export function clipKind(path: string): ClipKind {
   const kind = CLIP_KINDS[extname(path).toLowerCase()];
   if (!kind)
     throw new InputError(`${path}: the name must end in ${Object.keys(CLIP_KINDS).join(', ')} for a clip.`);
   return kind;
+}
+
+const ENCODERS = {
+  avc: ['libx264', '-preset', 'medium'],
+  vp9: ['libvpx-vp9', '-row-mt', '1', '-cpu-used', '3'],
+  av1: ['libaom-av1', '-row-mt', '1', '-cpu-used', '6'],
+} as const;
+
+/** How a clip is written by the settings of a preset; null for numbered pictures. */
+export function clipKindBy({ kind, holds, quality, rate }: ClipSettings): ClipKind | null {
+  const { writer } = clipFormatOf(kind);
+  if (writer.by === 'frames') return null;
+  if (writer.by === 'gif') return GIF;
+  if (writer.by !== 'encoder')
+    return { ...IN_ONE_GO, join: ['-c:v', 'libwebp_anim', '-q:v', `${quality}`, '-loop', '0'] };
+  const { codec, container, bits } = writer;
+  const isRated = holds === 'bitrate';
+  const rated = ['-b:v', `${Math.round(rate * 1e6)}`];
+  // Without a rate of 0 these two would hold to one.
+  const free = codec === 'avc' ? [] : ['-b:v', '0'];
+  const held = isRated ? rated : ['-crf', `${quantizerFor(quality, writer)}`, ...free];
+  const pixels = bits ? 'yuv420p10le' : 'yuv420p';
+  const video = ['-c:v', ...ENCODERS[codec], ...held, '-pix_fmt', pixels];
+  return { ...(container === 'mp4' ? MP4 : WEBM), video, ...(bits && { bits }) };
 }
 
 /** A rate as a fraction where it is meant as one. */
@@ -80,7 +123,7 @@ export async function writeClipPart(
   frames: AsyncIterable<{ data: Uint8Array }>,
 ): Promise<void> {
   const part = `${path}.part-${process.pid}${kind.part}`;
-  const pixels = isYuv(format) ? 'yuv420p' : 'rgb24';
+  const pixels = isYuv(format) ? (format.bits === 10 ? 'yuv420p10le' : 'yuv420p') : 'rgb24';
   const raw = ['-f', 'rawvideo', '-pix_fmt', pixels, '-s', `${width}x${height}`, '-r', rateText(fps)];
   const running = start(
     'ffmpeg',

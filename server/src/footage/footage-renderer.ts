@@ -1,15 +1,20 @@
 import {
   BLEND_FORMAT,
   type CropGeometry,
+  type ExportSize,
   type FrameFormat,
   NO_METADATA,
   type PixelFormat,
   type Recipe,
   type RecipeAssets,
+  type Size,
   SharedRenderer,
   type Threads,
   type Timeline,
   brightnessOf,
+  clipFormatOf,
+  clipSize,
+  exportSize,
   cropOf,
   flickerGains,
   frameLuma,
@@ -52,8 +57,9 @@ export class FootageRenderer {
     private readonly threads: Threads,
     private readonly companions: RecipeAssets,
     readonly timeline: Timeline,
-    /** What the recipe leaves of a frame. */
-    readonly size: CropGeometry,
+    /** What the recipe leaves of a frame, and the size that is wanted of it. */
+    private readonly sheet: CropGeometry,
+    readonly size: Size,
     readonly format: FrameFormat,
     private readonly input: FrameFormat,
   ) {
@@ -63,7 +69,7 @@ export class FootageRenderer {
 
   /**
    * Reads what the recipe names, and measures what it wants to know of all frames.
-   * @param path of the recipe's file. @param output how the pixels are wanted.
+   * @param path of the recipe's file.
    * @param heard hears of each frame that is measured.
    */
   static async open(
@@ -71,22 +77,24 @@ export class FootageRenderer {
     recipe: Recipe,
     path: string,
     threads: Threads,
-    output: FrameFormat,
+    { format, size: wanted, isEven }: FrameWish,
     heard: () => void = () => undefined,
   ): Promise<FootageRenderer> {
     const { pace } = recipe;
     const companions = await loadCompanions(recipe, path, await asPicture(await source.at(0), threads));
-    const size = cropOf(recipe, source);
+    const sheet = cropOf(recipe, source);
+    const size = sizeOf(sheet, wanted, isEven);
     const blends = pace.on && pace.blend > 0;
-    const read = isYuv(source.format) && !isUncropped(size) ? RGBA : source.format;
+    const read = isYuv(source.format) && !isAsItCame(sheet, size) ? RGBA : source.format;
     const made = new FootageRenderer(
       source,
       recipe,
       threads,
       companions,
       timelineOf(pace, source.times),
+      sheet,
       size,
-      output,
+      format,
       blends ? BLEND_FORMAT : read,
     );
     await made.prepare(heard);
@@ -94,9 +102,10 @@ export class FootageRenderer {
   }
 
   private async prepare(heard: () => void): Promise<void> {
-    const { recipe, source, companions, size, input, format } = this;
+    const { recipe, source, companions, sheet, size, input, format } = this;
     const strongest = resolveTidiedRecipe({ ...recipe, blur: strongestBlur(recipe) }, source, companions);
-    await this.renderer.open(wholeView(size, strongest, { input, output: format }));
+    const scale = size.width / sheet.width;
+    await this.renderer.open(wholeView(size, strongest, { input, output: format }, scale));
     const { on, deflicker } = recipe.pace;
     if (on && deflicker.amount > 0)
       this.gains = Float64Array.from(flickerGains(await this.brightness(heard), source.times, deflicker));
@@ -122,7 +131,7 @@ export class FootageRenderer {
   }
 
   private async frame(index: number): Promise<Uint8Array> {
-    const { source, recipe, threads, timeline, size, input, renderer, companions } = this;
+    const { source, recipe, threads, timeline, sheet, size, input, renderer, companions } = this;
     const shown = timeline.frameOf(index);
     const { shares, light } = litWeights(timeline.sharesOf(index), this.gains);
     const own = await Promise.all(
@@ -136,9 +145,9 @@ export class FootageRenderer {
     renderer
       .input(0)
       .set(
-        isUncropped(size)
+        isAsItCame(sheet, size)
           ? frame.data
-          : await cropPixels(frame.data, source, frame.format, input as PixelFormat, recipe, threads),
+          : await cropPixels(frame.data, source, frame.format, input as PixelFormat, recipe, threads, size),
       );
     const now = recipeAt(recipe, source.times.starts[shown]!);
     const look = resolveTidiedRecipe(now, source, companions, light, measuresOf(frame, now));
@@ -151,10 +160,31 @@ export class FootageRenderer {
   }
 }
 
-/** The planes that a clip is encoded from: as its source has them where encoders take that, else as high definition does. */
-export function planesFor(format: FrameFormat): FrameFormat {
+/** How frames are wanted. */
+export interface FrameWish {
+  format: FrameFormat;
+  size: ExportSize;
+  /** It becomes even, as encoders of 4:2:0 want it. */
+  isEven: boolean;
+}
+
+function sizeOf(sheet: CropGeometry, wanted: ExportSize, isEven: boolean): Size {
+  const { width, height } = exportSize(sheet, wanted);
+  return isEven ? clipSize(sheet, clipFormatOf('mp4'), width) : { width, height };
+}
+
+/** True where all of a frame is used, and every pixel of it. */
+const isAsItCame = (sheet: CropGeometry, size: Size): boolean =>
+  isUncropped(sheet) && size.width === sheet.width && size.height === sheet.height;
+
+/**
+ * The planes that a clip is encoded from: as its source has them where encoders take that, else as high definition does.
+ * @param bits of a level where they are not 8.
+ */
+export function planesFor(format: FrameFormat, bits?: 10): FrameFormat {
   const isTaken = isYuv(format) && format.range === 'limited' && format.matrix !== 'bt2020';
-  return isTaken ? format : { matrix: 'bt709', range: 'limited' };
+  const planes = isTaken ? format : ({ matrix: 'bt709', range: 'limited' } as const);
+  return bits ? { ...planes, bits } : planes;
 }
 
 /** A frame as a picture of red, green and blue, for what is aligned to it. */

@@ -3,6 +3,7 @@ import { access, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import {
   ALL_PARTS,
+  type ExportSize,
   type MetadataChoice,
   NO_METADATA,
   type PixelFormat,
@@ -20,7 +21,7 @@ import type { Inputs } from '../render/inputs';
 import { type Encoding, InputError, bytesFor, writePicture } from '../render/picture';
 import { ClipFrames } from './clip-frames';
 import { type ClipFacts, isClipName } from './clip-probe';
-import { type SoundOf, clipKind, joinClip, writeClipPart } from './clip-writer';
+import { type ClipKind, type SoundOf, clipKind, joinClip, writeClipPart } from './clip-writer';
 import { FootageRenderer, RGB, planesFor } from './footage-renderer';
 import { PictureFrames } from './picture-frames';
 
@@ -33,11 +34,15 @@ export interface FootageJob {
   input: string | Inputs;
   /** Frames a second of numbered pictures; null where nothing is said. */
   fps: number | null;
-  /** A clip, or pictures: as the source’s are where nothing is said. */
-  output: { clip: string } | { ending: '.png' | null };
+  /** A clip, coded as its name says or by a preset; or pictures, as the source’s are where nothing is said. */
+  output: { clip: string; kind?: ClipKind } | { ending: '.png' | '.jpg' | null };
+  /** How large it is; all of it where nothing is said. */
+  size?: ExportSize;
   metadata: MetadataChoice;
   encoding: Encoding;
 }
+
+const kindOf = ({ clip, kind = clipKind(clip) }: { clip: string; kind?: ClipKind }): ClipKind => kind;
 
 /** The parts of a recipe that are used. */
 export function partsOf(recipe: Recipe, parts: ReadonlySet<RecipePart> | null): Recipe {
@@ -67,13 +72,18 @@ export class OpenFootage {
       const samples = isYuv(source.format) ? RGB : source.format;
       const ending =
         'clip' in output
-          ? clipKind(output.clip).part
+          ? kindOf(output).part
           : (output.ending ?? (isClip ? '.png' : endingFor(input.pictures[0]!.name, samples, job.encoding)));
       const format =
         'clip' in output
-          ? planesFor(source.format)
+          ? planesFor(source.format, kindOf(output).bits)
           : { ...samples, bytes: bytesFor(`x${ending}`, samples, job.encoding) };
-      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, format, heard);
+      const wish = {
+        format,
+        size: job.size ?? { by: 'full' },
+        isEven: 'clip' in output && kindOf(output).isEven,
+      };
+      const renderer = await FootageRenderer.open(source, recipe, recipePath, threads, wish, heard);
       return new OpenFootage(job, renderer, ending, isClip ? (source as ClipFrames) : null);
     } catch (error) {
       await source.close();
@@ -113,7 +123,7 @@ export class OpenFootage {
     if ('clip' in job.output) {
       const name = `part-${String(from).padStart(7, '0')}${ending}`;
       const how = { ...size, format, fps: this.fps };
-      await writeClipPart(join(folder, name), clipKind(job.output.clip), how, frames);
+      await writeClipPart(join(folder, name), kindOf(job.output), how, frames);
       return [name];
     }
     if (isYuv(format)) throw new TypeError('Pictures have no planes.');
@@ -196,7 +206,7 @@ const PART_FRAMES = 120;
  */
 export async function renderClipInParts(
   open: OpenFootage,
-  out: string,
+  { clip: out, kind = clipKind(out) }: { clip: string; kind?: ClipKind },
   [from, to]: readonly [number, number],
   key: string,
   sound: SoundOf | null,
@@ -223,7 +233,7 @@ export async function renderClipInParts(
     onFrame(end - from + 1, to - from + 1);
     parts.push(path);
   }
-  await joinClip(out, clipKind(out), parts, sound);
+  await joinClip(out, kind, parts, sound);
   await rm(folder, { recursive: true, force: true });
 }
 

@@ -1,5 +1,6 @@
-import { basename, dirname, join, relative } from 'node:path';
+import { basename, dirname, join, relative, resolve } from 'node:path';
 import {
+  type ExportPreset,
   LOOK_PARTS,
   NO_ASSETS,
   type Recipe,
@@ -13,6 +14,7 @@ import {
   sharpeningAt,
   stillFormatFor,
 } from '@hazy-lens/core';
+import { isClipName } from '../footage/clip-probe';
 import {
   OpenFootage,
   endingFor,
@@ -28,7 +30,7 @@ import { type InputPicture, type Inputs, stemOf } from './inputs';
 import { measuresOf } from './measures';
 import type { Options } from './options';
 import { InputError, bytesFor, decodeBytes, readInputFile, samplesOf, writePicture } from './picture';
-import { type Output, loadPresets, outputsOfPresets } from './presets';
+import { type FootageOutput, type Output, footageOutputs, loadPresets, outputsOfPresets } from './presets';
 import { printLine, tellProgress } from './report';
 import { startThreads } from './threads';
 import { SizedPicture, mend } from './tidy';
@@ -77,21 +79,33 @@ export async function renderByPresets(
   options: Options,
   whole: Recipe,
   inputs: Inputs | null,
-  isFootage: boolean,
 ): Promise<number> {
-  if (isFootage)
-    throw new InputError(
-      '--presets: are for pictures. A clip, or a recipe with a pace or keys over a folder, is footage: leave them out.',
-    );
-  const presets = await loadPresets(options.presets!);
-  if (stillFormatFor(options.out))
-    throw new InputError(`${options.out}: --out must be a folder where --presets are given.`);
+  const presets = await presetsOf(options);
+  if (options.frames) throw new InputError('--frames: is for footage.');
   if (inputs) tellLeftOut(inputs);
   const { in: path, out, recipe: recipePath } = options;
   const pictures = inputs?.pictures ?? [{ name: basename(path), bytes: () => readInputFile(path) }];
   const names = pictures.map(({ name }) => name);
   const recipe = partsOf(whole, options.parts ?? (inputs ? LOOK_PARTS : null));
   return renderPictures(options, recipe, pictures, outputsOfPresets(presets, out, names, recipePath));
+}
+
+/** Renders footage once with each preset of a file that is for footage. */
+export async function renderFootageByPresets(
+  options: Options,
+  whole: Recipe,
+  input: string | Inputs,
+): Promise<number> {
+  const { in: path, out, recipe } = options;
+  const outputs = footageOutputs(await presetsOf(options), out, basename(resolve(path)), recipe);
+  return renderFootageTo(options, whole, input, outputs);
+}
+
+async function presetsOf({ presets, out }: Options): Promise<ExportPreset[]> {
+  const all = await loadPresets(presets!);
+  if (stillFormatFor(out) || isClipName(out))
+    throw new InputError(`${out}: --out must be a folder where --presets are given.`);
+  return all;
 }
 
 async function renderPictures(
@@ -166,35 +180,49 @@ export async function renderFootage(
   whole: Recipe,
   input: string | Inputs,
 ): Promise<number> {
+  const { out, encoding, metadata } = options;
+  return renderFootageTo(options, whole, input, [
+    { out, output: outputOf(out), size: { by: 'full' }, encoding, metadata },
+  ]);
+}
+
+async function renderFootageTo(
+  options: Options,
+  whole: Recipe,
+  input: string | Inputs,
+  outputs: readonly FootageOutput[],
+): Promise<number> {
   const recipe = partsOf(whole, options.parts);
-  const output = outputOf(options.out);
   if (typeof input !== 'string') tellLeftOut(input);
   const threads = await startThreads(options.workers);
-  const { recipe: recipePath, fps, metadata, encoding } = options;
+  const { recipe: recipePath, fps } = options;
   try {
-    const open = await OpenFootage.open(
-      { recipe, recipePath, input, fps, output, metadata, encoding },
-      threads,
-    );
-    const spent = { render: 0 };
-    try {
-      const [from, to] = options.frames ?? [0, open.frames - 1];
-      if (to >= open.frames)
-        throw new InputError(`--frames: the clip has ${open.frames} frames; the last is ${open.frames - 1}.`);
-      await timed(spent, 'render', async () => {
-        if ('clip' in output) {
-          const files = [options.in, recipePath];
-          const key = await keyOf(files, [recipe, fps, from, to]);
-          const sound = options.frames ? null : open.sound;
-          await renderClipInParts(open, options.out, [from, to], key, sound, tellProgress);
-        } else {
-          await makeFolder(options.out);
-          await open.renderPart(options.out, from, to, (i) => tellProgress(i - from + 1, to - from + 1));
-        }
-      });
-      printLine(open, spent, { frames: to - from + 1, fps: open.fps });
-    } finally {
-      await open.close();
+    for (const { out, ...how } of outputs) {
+      const open = await OpenFootage.open({ recipe, recipePath, input, fps, ...how }, threads);
+      const spent = { render: 0 };
+      try {
+        const [from, to] = options.frames ?? [0, open.frames - 1];
+        if (to >= open.frames)
+          throw new InputError(
+            `--frames: the clip has ${open.frames} frames; the last is ${open.frames - 1}.`,
+          );
+        await timed(spent, 'render', async () => {
+          if ('clip' in how.output) {
+            const files = [options.in, recipePath];
+            const key = await keyOf(files, [recipe, fps, from, to, how]);
+            const sound = options.frames ? null : open.sound;
+            await makeFolder(dirname(out));
+            await renderClipInParts(open, how.output, [from, to], key, sound, tellProgress);
+          } else {
+            await makeFolder(out);
+            await open.renderPart(out, from, to, (i) => tellProgress(i - from + 1, to - from + 1));
+          }
+        });
+        const named = options.presets === null ? {} : { name: relative(options.out, out) };
+        printLine(open, spent, { frames: to - from + 1, fps: open.fps, ...named });
+      } finally {
+        await open.close();
+      }
     }
   } finally {
     await threads.close();

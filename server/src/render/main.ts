@@ -27,7 +27,7 @@ import { type Options, readOptions } from './options';
 import { keepInputs } from './outputs';
 import { isClipName } from '../footage/clip-probe';
 import { partsOf } from '../footage/job';
-import { renderBatch, renderByPresets, renderFootage } from './batch';
+import { renderBatch, renderByPresets, renderFootage, renderFootageByPresets } from './batch';
 import { printLine } from './report';
 import { startThreads } from './threads';
 import { cropped, mend } from './tidy';
@@ -80,7 +80,9 @@ async function main(): Promise<number> {
   const isFilm = isClip || isClipName(options.out);
   const inputs = isClip ? null : await picturesIn(options.in);
   if (options.presets !== null)
-    return renderByPresets(options, recipe, inputs, isFilm || (inputs !== null && isTimed));
+    return isClip || (inputs && (isTimed || options.fps !== null))
+      ? renderFootageByPresets(options, recipe, inputs ?? options.in)
+      : renderByPresets(options, recipe, inputs);
   if (!inputs && !isFilm) return renderOne(options, recipe);
   if (options.map) throw new InputError('--map works with a single picture only.');
   if (isFilm && options.quality === 'draft')

@@ -6,8 +6,8 @@ import { type Encoding, InputError } from './picture';
 const USAGE =
   'usage: render --recipe R.json --in IN --out OUT [--map MAP.png] [--workers N] [--quality draft|fine] [--frames A-B] [--fps F] [--parts all|focus,blur,…] [--metadata all|without-place|none] [--bits 8|16] [--chroma 420|444] [--space srgb|display-p3] [--presets P.json] [--help]';
 
-/** What presets say, or what goes with single pictures and footage only. */
-const OF_PRESETS = ['map', 'quality', 'frames', 'fps', 'metadata', 'bits', 'chroma', 'space'] as const;
+/** What presets say, or what goes with single pictures only. */
+const OF_PRESETS = ['map', 'quality', 'metadata', 'bits', 'chroma', 'space'] as const;
 
 const HELP = `${USAGE}
 
@@ -26,8 +26,8 @@ Renders a recipe without a browser, to the same pixels.
   --bits 8|16       bits a channel of PNG and TIFF (as the source has)
   --chroma 420|444  colour of JPEG (444)
   --space S         srgb or display-p3: colours of pictures (srgb)
-  --presets P.json  writes each picture once with each preset of a file from the application: size, kind, quality,
-                    sharpening, metadata and name are the preset's; --out is a folder
+  --presets P.json  writes each picture, or the footage, once with each preset of a file from the application: size, kind,
+                    quality, sharpening, metadata and name are the preset's; --out is a folder
 
 Examples
   render --recipe look.recipe.json --in square.jpg --out miniature.jpg
@@ -35,6 +35,7 @@ Examples
   render --recipe look.recipe.json --in walk.mp4 --out soft.mp4
   render --recipe look.recipe.json --in frames/ --out soft.webm --fps 25
   render --recipe look.recipe.json --in pictures/ --out made/ --presets hazy-lens.presets.json
+  render --recipe look.recipe.json --in walk.mp4 --out made/ --presets hazy-lens.presets.json
 
 Ends with 0 when all is written, 3 where some of many pictures failed (each is named), 2 for something that you can mend,
 1 for a fault of ours. Each picture or clip is a line of JSON on standard output; complaints go to standard error. How far it is shows on a

@@ -28,7 +28,7 @@ import {
 import type { Frame, FrameSource } from '../footage/frame';
 import { type Decoded, samplesOf } from './picture';
 
-/** Pixels of what a recipe leaves of a picture, from those of the picture. */
+/** Pixels of what a recipe leaves of a picture, at a size, from those of the picture. */
 export async function cropPixels(
   data: Uint8Array,
   size: Size,
@@ -36,16 +36,15 @@ export async function cropPixels(
   to: PixelFormat,
   recipe: Recipe,
   threads: Threads,
+  { width, height }: Size,
 ): Promise<Uint8Array> {
-  const sheet = cropOf(recipe, size);
-  const { width, height } = sheet;
   return cutFrom([sharedImage(data, size, format)], recipe, { width, height }, to, threads);
 }
 
-function sharedImage(data: Uint8Array, size: Size, format: FrameFormat): SharedImage {
+function sharedImage(data: Uint8Array, { width, height }: Size, format: FrameFormat): SharedImage {
   const pixels = new SharedArrayBuffer(data.byteLength);
   new Uint8Array(pixels).set(data);
-  return { ...size, pixels, format };
+  return { width, height, pixels, format };
 }
 
 /** What a recipe leaves of a picture at a size, out of the level of it that has the detail. @param levels the largest first. */

@@ -1,6 +1,6 @@
+import { CLIP_FORMATS } from '@hazy-lens/core';
 import { runInInjectionContext, signal } from '@angular/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { CLIP_FORMATS } from '../../src/app/engine/footage/clip-formats';
 import { JobQueue } from '../../src/app/jobs/job-queue';
 import { ClipExports, type NamelessWish } from '../../src/app/jobs/clip-exports';
 import { held } from '../../src/app/jobs/held';

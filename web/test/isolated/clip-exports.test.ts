@@ -1,8 +1,7 @@
 import 'fake-indexeddb/auto';
-import { NO_ASSETS, evenTimes, neutralRecipe, timelineOf } from '@hazy-lens/core';
+import { NO_ASSETS, evenTimes, neutralRecipe, timelineOf, CLIP_FORMATS } from '@hazy-lens/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MediaLoader } from '../../src/app/engine/load';
-import { CLIP_FORMATS } from '../../src/app/engine/footage/clip-formats';
 import type { FilmSource } from '../../src/app/engine/footage/render-frames';
 import { RecipeAssetLoader } from '../../src/app/engine/recipe-asset-loader';
 import { JobQueue } from '../../src/app/jobs/job-queue';

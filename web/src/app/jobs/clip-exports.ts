@@ -7,6 +7,10 @@ import {
   meantRate,
   parseRecipe,
   timelineOf,
+  CLIP_FORMATS,
+  type ClipFormat,
+  bitrateFor,
+  clipFormatOf,
 } from '@hazy-lens/core';
 import {
   type FilmSource,
@@ -15,7 +19,6 @@ import {
   isTransparent,
   unreadNote,
 } from '../engine/footage/render-frames';
-import { CLIP_FORMATS, type ClipFormat, bitrateFor, clipFormatOf } from '../engine/footage/clip-formats';
 import { FrameMender } from '../engine/footage/frame-mender';
 import { mendedFootage } from '../engine/footage/mended-footage';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
@@ -42,15 +45,6 @@ export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 
 
 /** A film as it is wanted, whatever it is called. */
 export type NamelessWish = Omit<FilmWish, 'fileName'>;
-
-/** The size of a film. @param sheet what a crop leaves of the footage. @param width that is wanted; null for all of it. */
-export function clipSize(sheet: Size, { writer }: ClipFormat, width: number | null): Size {
-  const wanted = Math.min(sheet.width, width ?? sheet.width);
-  // Encoders of 4:2:0 want even sizes.
-  const fit = (value: number): number =>
-    writer.by === 'encoder' ? Math.max(2, 2 * Math.floor(value / 2)) : Math.max(1, Math.round(value));
-  return { width: fit(wanted), height: fit((sheet.height * wanted) / sheet.width) };
-}
 
 /** A film by settings, at a size and frames a second. */
 export function filmWish(

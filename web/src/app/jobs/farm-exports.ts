@@ -1,7 +1,6 @@
 import { Injectable, inject } from '@angular/core';
-import { type Recipe, renameReferences, usedFiles } from '@hazy-lens/core';
+import { type Recipe, renameReferences, usedFiles, type ClipFormat } from '@hazy-lens/core';
 import { FarmClient, type FarmState } from '../engine/farm-client';
-import type { ClipFormat } from '../engine/footage/clip-formats';
 import { AdvisedError } from '../model/causes';
 import type { FileJobSpec, Report } from './job-queue';
 import { timeLeft } from './time-left';

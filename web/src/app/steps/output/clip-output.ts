@@ -6,13 +6,19 @@ import { MatIcon } from '@angular/material/icon';
 import { MatFormField, MatInput, MatSuffix } from '@angular/material/input';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { MatTooltip } from '@angular/material/tooltip';
-import { type NumberRange, soundSpeed } from '@hazy-lens/core';
+import {
+  type NumberRange,
+  soundSpeed,
+  CLIP_FORMATS,
+  type ClipFormat,
+  holdsAlpha,
+  clipSize,
+} from '@hazy-lens/core';
 import { FarmClient } from '../../engine/farm-client';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/render-frames';
-import { CLIP_FORMATS, type ClipFormat, holdsAlpha } from '../../engine/footage/clip-formats';
 import { canWrite } from '../../engine/footage/writers';
-import { type FilmWish, clipSize, filmWish } from '../../jobs/clip-exports';
+import { type FilmWish, filmWish } from '../../jobs/clip-exports';
 import { isFarmKind } from '../../jobs/farm-exports';
 import { roughly } from '../../jobs/time-left';
 import { Footage } from '../../project/footage/footage';

@@ -6,8 +6,8 @@ import {
   type ExportSize,
   exportSize,
   nameByPattern,
+  clipFormatOf,
 } from '@hazy-lens/core';
-import { clipFormatOf } from '../../engine/footage/clip-formats';
 import { variantsOf } from '../../model/variants';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';

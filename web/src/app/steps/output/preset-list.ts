@@ -14,9 +14,10 @@ import {
   parsePresets,
   presetsText,
   textOf,
+  clipFormatOf,
+  clipSize,
 } from '@hazy-lens/core';
-import { clipFormatOf } from '../../engine/footage/clip-formats';
-import { type FilmWish, clipSize, filmWish } from '../../jobs/clip-exports';
+import { type FilmWish, filmWish } from '../../jobs/clip-exports';
 import type { ExportWish } from '../../jobs/picture-order';
 import { counted } from '../../model/counted';
 import { exportText, isPreset, stillFormatNamed } from '../../model/export-text';

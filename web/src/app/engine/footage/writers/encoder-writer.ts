@@ -1,4 +1,11 @@
-import { type Size, type YuvFormat, frameBytes } from '@hazy-lens/core';
+import {
+  type Size,
+  type YuvFormat,
+  frameBytes,
+  type EncoderKind,
+  holdsAlpha,
+  quantizerFor,
+} from '@hazy-lens/core';
 import {
   ALL_FORMATS,
   BlobSource,
@@ -16,7 +23,6 @@ import {
   WebMOutputFormat,
   canEncodeVideo,
 } from 'mediabunny';
-import { type EncoderKind, holdsAlpha, quantizerFor } from '../clip-formats';
 import { soundTrack } from '../sound';
 import type { FilmOptions, FilmWriter } from './clip-writer';
 import { scratchFile } from './scratch-file';

@@ -1,8 +1,7 @@
-import { NO_METADATA } from '@hazy-lens/core';
+import { NO_METADATA, holdsAlpha } from '@hazy-lens/core';
 import { encodePixels } from '../../codecs/codec';
 import { zipOf } from '../../zip-of';
 import { encodeOnCanvas } from '../../canvas-encoder';
-import { holdsAlpha } from '../clip-formats';
 import { type FilmOptions, type FilmWriter, RGBA } from './clip-writer';
 
 /** What picture i is called, from 1 on: as many digits as the last one has. */

@@ -1,5 +1,4 @@
-import type { YuvFormat } from '@hazy-lens/core';
-import type { ClipFormat } from '../clip-formats';
+import { type YuvFormat, type ClipFormat } from '@hazy-lens/core';
 import type { FilmOptions, FilmWriter } from './clip-writer';
 import { FramesWriter } from './frames-writer';
 import { GifWriter } from './gif-writer';

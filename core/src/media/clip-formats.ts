@@ -1,4 +1,4 @@
-import type { ClipSettings } from '@hazy-lens/core';
+import type { Size } from '../geometry/size';
 
 /** A film that an encoder of the browser makes. */
 export interface EncoderKind {
@@ -10,15 +10,17 @@ export interface EncoderKind {
 }
 
 /** A kind of file that a film can be written to. */
-export interface ClipFormat {
-  id: ClipSettings['kind'];
+interface Format {
+  id: string;
   label: string;
+  /** Of the file that the application writes. */
   extension: string;
   /** What it is written by. */
   writer: EncoderKind | { by: 'gif' | 'webp' } | { by: 'frames'; type: 'image/jpeg' | 'image/png' };
 }
 
-export const CLIP_FORMATS: readonly ClipFormat[] = [
+/** In the order in which they are offered. To add one, add how it is encoded on both sides, too. */
+const FORMATS = [
   {
     id: 'mp4',
     label: 'MP4, H.264',
@@ -59,10 +61,17 @@ export const CLIP_FORMATS: readonly ClipFormat[] = [
   { id: 'webp', label: 'Animated WebP', extension: '.webp', writer: { by: 'webp' } },
   { id: 'jpeg', label: 'JPEG frames', extension: '.zip', writer: { by: 'frames', type: 'image/jpeg' } },
   { id: 'png', label: 'PNG frames', extension: '.zip', writer: { by: 'frames', type: 'image/png' } },
-];
+] as const satisfies readonly Format[];
+
+export type ClipFormatId = (typeof FORMATS)[number]['id'];
+
+/** A kind of file that a film can be written to, by the application and by the command line. */
+export type ClipFormat = Format & { id: ClipFormatId };
+
+export const CLIP_FORMATS: readonly ClipFormat[] = FORMATS;
 
 /** The format of an id. */
-export const clipFormatOf = (id: ClipSettings['kind']): ClipFormat =>
+export const clipFormatOf = (id: ClipFormatId): ClipFormat =>
   CLIP_FORMATS.find((format) => format.id === id)!;
 
 /** Whether a kind keeps transparent places: PNG does, and VP9 in a WebM has their coverage beside its colours. */
@@ -93,4 +102,13 @@ export function bitrateFor(
   codec: keyof typeof CODEC_EFFICIENCY,
 ): number {
   return Math.round(width * height * fps * MIN_BITS * 2 ** (quality / 20) * CODEC_EFFICIENCY[codec]);
+}
+
+/** The size of a film. @param sheet what a crop leaves of the footage. @param width that is wanted; null for all of it. */
+export function clipSize(sheet: Size, { writer }: ClipFormat, width: number | null): Size {
+  const wanted = Math.min(sheet.width, width ?? sheet.width);
+  // Encoders of 4:2:0 want even sizes.
+  const fit = (value: number): number =>
+    writer.by === 'encoder' ? Math.max(2, 2 * Math.floor(value / 2)) : Math.max(1, Math.round(value));
+  return { width: fit(wanted), height: fit((sheet.height * wanted) / sheet.width) };
 }
