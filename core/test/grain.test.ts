@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { P3_TO_SRGB } from '../src/colour/primaries';
-import { noiseOfLight } from '../src/finish/grain/noise-table';
+import { noiseOfPrimaries, noiseUnder } from '../src/finish/grain/noise';
 import {
   type Content,
   type Noise,
@@ -101,7 +101,7 @@ describe('noise', () => {
     const measured = (of: Uint16Array): Noise =>
       measureNoise(new Uint8Array(of.buffer), { channels: 3, bytes: 2 }, size);
     const due = measured(lit);
-    const made = noiseOfLight(measured(samples), light, matrix);
+    const made = noiseOfPrimaries(noiseUnder(measured(samples), light), matrix);
     const [from, to] = light > 1 ? [4, 12] : [3, 7];
     for (let bin = from; bin < to; bin++)
       for (const k of [0, 2, 5])

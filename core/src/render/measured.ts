@@ -57,7 +57,7 @@ export function needsNoise(look: Pick<FinishSettings, 'finish'>): boolean {
 
 /** What the threads are told of a source: only what the look in hand wants. */
 export interface Known {
-  /** Under the look's light. */
+  /** Under the look's light, of the primaries that come out. */
   noise: Noise | null;
   surroundings: LocalLightness | null;
 }

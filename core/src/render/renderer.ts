@@ -1,7 +1,8 @@
 import { blurOf } from '../blur';
 import { measureLocalLightness, placeLocalLightness } from '../colour/clarity';
 import { fillLut } from '../colour/lut';
-import { noiseUnder } from '../finish/grain/noise';
+import { primariesMatrix } from '../colour/primaries';
+import { type Noise, noiseOfPrimaries, noiseUnder } from '../finish/grain/noise';
 import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
 import { Heap, createMemory } from '../memory';
@@ -265,10 +266,17 @@ export class SharedRenderer implements Renderer {
     const { look, content } = job;
     if (content !== 'picture') return { noise: null, surroundings: null };
     const { region } = this.opened;
-    const noise = needsNoise(look) ? noiseUnder(this.measured(job).source.noise, look.light) : null;
+    const noise = needsNoise(look) ? this.noiseOf(job) : null;
     if (!needsLocalLightness(look)) return { noise, surroundings: null };
     const { source, at } = this.measured(job);
     return { noise, surroundings: placeLocalLightness(source.cells, region, at) };
+  }
+
+  /** The source's noise as what is clear shows it. */
+  private noiseOf(job: Job): Noise {
+    const { light, primaries } = job.look;
+    const lit = noiseUnder(this.measured(job).source.noise, light);
+    return noiseOfPrimaries(lit, primariesMatrix(primaries.source, primaries.output));
   }
 
   /** Writes how light the surroundings of each place are, where the colours have clarity. */

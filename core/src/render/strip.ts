@@ -3,7 +3,7 @@ import type { Blur, BlurRequest, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
 import { primariesMatrix } from '../colour/primaries';
 import { FINISH_STEPS } from '../finish';
-import { noiseOfLight, noiseTable } from '../finish/grain/noise-table';
+import { noiseTable } from '../finish/grain/noise-table';
 import { protectsAreas } from '../focus/field';
 import { FieldRows, fieldKey } from '../focus/field-rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
@@ -187,7 +187,7 @@ export class StripRenderer {
     this.shown = NOTHING_SHOWN;
     const isFresh = (runs: readonly Run[]): boolean =>
       shown.rest !== rest || runs.some((run) => moved.some((sheet) => lies(sheet, run)));
-    this.setNoise(look);
+    this.setNoise(look.finish.grain);
     if (job.content !== 'picture') this.fillMap(job, from, to);
     else {
       this.blur.begin(wish, this.source(job), made, from, to);
@@ -328,12 +328,10 @@ export class StripRenderer {
     return touched;
   }
 
-  /** The noise that the source's light brings, as strong as it is to be put back. */
-  private setNoise({ finish, light, primaries }: Job['look']): void {
+  /** The source's noise, as strong as it is to be put back. */
+  private setNoise({ match }: Job['look']['finish']['grain']): void {
     const { noise } = this.known;
-    if (!noise) return;
-    const lit = noiseOfLight(noise, light, primariesMatrix(primaries.source, primaries.output));
-    this.use.heap.setFloats(this.own.noise, noiseTable(lit, finish.grain.match, this.plan.scale));
+    if (noise) this.use.heap.setFloats(this.own.noise, noiseTable(noise, match, this.plan.scale));
   }
 
   private fillMap({ slot, content }: Job, from: number, to: number): void {

@@ -1,4 +1,3 @@
-import { fromLinear, toLinear } from '../../pixels/transfer';
 import { type Covariance, type Likeness, NOISE_BINS, type Noise } from './noise';
 
 /** Floats that the kernel `matchRow` reads: of each brightness three columns of four, then taps across, down, and the spread. */
@@ -16,52 +15,6 @@ export function noiseTable(noise: Noise, share: number, scale: number): number[]
   const rows = [...noise.bins, noise.bins.at(-1)!].flatMap((bin) => columnsOf(rootOf(bin), by));
   const spread = spreadOf(across.likeness) * spreadOf(down.likeness);
   return [...rows, ...tapsFor(across.likeness), ...tapsFor(down.likeness), spread, 0];
-}
-
-/** The rows of a covariance, of its lower triangle. */
-const rowsOf = ([rr, rg, gg, rb, gb, bb]: Covariance): number[][] => [
-  [rr, rg, rb],
-  [rg, gg, gb],
-  [rb, gb, bb],
-];
-
-/**
- * The noise of a picture whose light is multiplied by a factor, and by a matrix from primaries to others (null for none): to
- * the first order, for colours that are nearly grey.
- */
-export function noiseOfLight(noise: Noise, light: number, matrix: readonly number[] | null): Noise {
-  if (light === 1 && !matrix) return noise;
-  const [last, half] = [NOISE_BINS - 1, 0.5 / NOISE_BINS];
-  const before = (coded: number): number => fromLinear(Math.min(1, toLinear(coded) / light));
-  const bins = Array.from({ length: NOISE_BINS }, (_, i): Covariance => {
-    const level = i / NOISE_BINS + half;
-    const [from, to] = [before(level - half), before(level + half)];
-    const place = before(level) * NOISE_BINS - 0.5;
-    const below = Math.min(last, Math.max(0, Math.floor(place)));
-    const share = Math.min(1, Math.max(0, place - below));
-    const above = noise.bins[Math.min(last, below + 1)]!;
-    // How steep the way from a coded value to that of more light is; what is clipped keeps the last.
-    const slope = (2 * half) / Math.max(1e-3, to - from);
-    const by = Math.min(MAX_SLOPE, slope) ** 2;
-    const mixed = noise.bins[below]!.map((value, k) => by * (value + share * (above[k]! - value)));
-    return matrix ? turned(mixed as unknown as Covariance, matrix) : (mixed as unknown as Covariance);
-  });
-  return { ...noise, bins };
-}
-
-/** More than this times is not a factor of light, but what black is divided by. */
-const MAX_SLOPE = 20;
-
-/** The covariance of values that a matrix is applied to, M C Mᵀ. */
-function turned(covariance: Covariance, matrix: readonly number[]): Covariance {
-  const rows = rowsOf(covariance);
-  const of = (r: number, c: number): number =>
-    rows.reduce(
-      (sum, row, i) =>
-        sum + row.reduce((part, value, k) => part + matrix[3 * r + i]! * value * matrix[3 * c + k]!, 0),
-      0,
-    );
-  return [of(0, 0), of(1, 0), of(1, 1), of(2, 0), of(2, 1), of(2, 2)];
 }
 
 /** Of noise where a picture is made smaller: what of its variance is left along an axis, and how alike neighbours are then. */

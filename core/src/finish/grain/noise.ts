@@ -197,6 +197,24 @@ export function noiseUnder(noise: Noise, light: number): Noise {
   return { ...noise, bins };
 }
 
+/**
+ * The noise of a source whose linear light is multiplied by a matrix from primaries to others, for colours that are nearly
+ * grey: M C Mᵀ. Null for the same primaries.
+ */
+export function noiseOfPrimaries(noise: Noise, matrix: readonly number[] | null): Noise {
+  if (!matrix) return noise;
+  const bins = noise.bins.map(([rr, rg, gg, rb, gb, bb]): Covariance => {
+    const covariance = [rr, rg, rb, rg, gg, gb, rb, gb, bb];
+    const of = (r: number, c: number): number =>
+      covariance.reduce(
+        (sum, value, i) => sum + matrix[3 * r + Math.floor(i / 3)]! * value * matrix[3 * c + (i % 3)]!,
+        0,
+      );
+    return [of(0, 0), of(1, 0), of(1, 1), of(2, 0), of(2, 1), of(2, 2)];
+  });
+  return { ...noise, bins };
+}
+
 /** The noise of a coded value, between the middles of the brightnesses. */
 function covarianceAt({ bins }: Noise, coded: number): Covariance {
   const place = Math.min(NOISE_BINS - 1, Math.max(0, coded * NOISE_BINS - 0.5));
