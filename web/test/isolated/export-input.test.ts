@@ -199,6 +199,40 @@ describe('what files of a project are made of', () => {
     expect(here.state().work.recipe.focus.mattes[0]!.image).toBe('matte-blank.png');
   });
 
+  it('whose subject was called off have neither that nor its scribble, until something comes after it', async () => {
+    scribbled();
+    const scribble = (gesture: string): Promise<void> => {
+      const add = ({ focus }: Recipe) =>
+        void focus.mattes[0]!.scribbles.push({ ...scribbles[0]!, inside: false });
+      project.edit('scribble', add, gesture);
+      return cutter.cut('m', project.recipe().focus.mattes[0]!.scribbles, 'scribble', gesture);
+    };
+    expect(cutter.canCancel()).toBe(false);
+    const first = scribble('g');
+    await vi.waitFor(() => expect(works.cut).toHaveLength(1));
+    expect(cutter.canCancel()).toBe(true);
+    cutter.cancel();
+    await first;
+    expect(stopped).toEqual(['cut']);
+    expect(project.recipe().focus.mattes[0]).toMatchObject({ image: 'matte-blank.png', scribbles });
+    expect(project.redoLabel()).toBeNull();
+    // The draft of another one is there already: it goes, too.
+    const second = scribble('h');
+    await vi.waitFor(() => expect(works.cut).toHaveLength(2));
+    works.cut[1]!({ width: 90, height: 20, values: new Float32Array(1800) });
+    await vi.waitFor(() => expect(works.refine).toHaveLength(1));
+    works.refine[0]!({ id: 'r', levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }] });
+    await vi.waitFor(() => expect(project.recipe().focus.mattes[0]!.image).not.toBe('matte-blank.png'));
+    project.edit('saturation', ({ colour }) => void (colour.saturation = 0.4));
+    cutter.cancel();
+    expect(cutter.canCancel()).toBe(false);
+    project.undo();
+    cutter.cancel();
+    expect(project.recipe().focus.mattes[0]!.scribbles).toHaveLength(2);
+    works.refine[1]?.({ id: 'r', levels: [{ width: 90, height: 20, samples: new Uint16Array(1800) }] });
+    void second;
+  });
+
   it('whose subject was not cut before its project closed get it when that is opened again', async () => {
     scribbled();
     const drawn = project.recipe().focus.mattes[0]!.scribbles;

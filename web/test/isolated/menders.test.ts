@@ -1,8 +1,13 @@
-import { neutralRecipe } from '@hazy-lens/core';
+import { type Mend, neutralRecipe, parseRecipe } from '@hazy-lens/core';
+import { signal } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { StillMender } from '../../src/app/engine/still-mender';
 import type { Picture } from '../../src/app/engine/picture';
 import { RenderPool } from '../../src/app/engine/pool';
+import { StageRenderLoop } from '../../src/app/engine/stage-render-loop';
+import { FrameMender } from '../../src/app/engine/footage/frame-mender';
+import { OpenProject } from '../../src/app/project/session/open-project';
+import { MendPreview } from '../../src/app/project/subjects/mend-preview';
 import { openOne, services } from '../services';
 
 type Report = (done: number) => void;
@@ -20,6 +25,9 @@ vi.mock('comlink', () => ({
       ),
   }),
 }));
+
+vi.mock('../../src/app/engine/footage/frame-mender', () => ({ FrameMender: class {} }));
+vi.mock('../../src/app/engine/stage-render-loop', () => ({ StageRenderLoop: class {} }));
 
 const mends = (id: string) =>
   [{ ...neutralRecipe().tidy, id, kind: 'fill', on: true, points: [[0.5, 0.5]] }] as never;
@@ -87,5 +95,45 @@ describe('mends in their worker', () => {
     (await next(2)).answer();
     expect(await second).toBe(made);
     expect(ended).toBe(1);
+  });
+});
+
+describe('touch-ups under way', () => {
+  it('can be called off while the newest step asked for them', async () => {
+    worker.calls.length = 0;
+    vi.stubGlobal('Worker', class { terminate = () => undefined; addEventListener = () => undefined; }); // prettier-ignore
+    const shown: unknown[] = [];
+    const loop = {
+      guide: signal(picture),
+      material: signal({ footage: null }),
+      show: (one: unknown) => void shown.push(one),
+    };
+    const here = services(
+      openOne,
+      { provide: RenderPool, useValue: { module: Promise.resolve({}) } },
+      { provide: StageRenderLoop, useValue: loop },
+      { provide: FrameMender, useValue: { making: signal(0) } },
+    );
+    const project = here.injector.get(OpenProject);
+    const asked = { id: 'a', kind: 'fill', radius: 0.02, points: [[0.5, 0.5]] };
+    const [mend] = parseRecipe({ ...neutralRecipe(), tidy: { mends: [asked] } }).tidy.mends as [Mend];
+    const preview = here.injector.get(MendPreview);
+    here.runEffects();
+    await vi.waitFor(() => expect(shown).toEqual([picture]));
+    project.edit('fill', ({ tidy }) => void tidy.mends.push(mend));
+    here.runEffects();
+    await vi.waitFor(() => expect(worker.calls).toHaveLength(1));
+    expect(preview.canCancel()).toBe(true);
+    // What was changed since is not to be lost.
+    project.edit('saturation', ({ colour }) => void (colour.saturation = 0.4));
+    expect(preview.canCancel()).toBe(false);
+    preview.cancel();
+    project.undo();
+    preview.cancel();
+    here.runEffects();
+    expect(project.recipe().tidy.mends).toEqual([]);
+    await vi.waitFor(() => expect(preview.progress()).toBeNull());
+    expect(shown.at(-1)).toBe(picture);
+    expect(project.redoLabel()).toBe('fill');
   });
 });

@@ -77,6 +77,8 @@ export class OpenProject {
   readonly radiusPx = computed(() =>
     this.recipe().blur.on ? this.recipe().blur.radius * this.diagonal() : 0,
   );
+  /** The newest step, where there is one. */
+  readonly newestStep = computed(() => this.state().history.past.at(-1) ?? null);
   readonly undoLabel = computed(() => this.state().history.past.at(-1)?.label ?? null);
   readonly redoLabel = computed(() => this.state().history.future[0]?.label ?? null);
 

@@ -34,6 +34,8 @@ interface Cut {
 interface Work {
   id: string;
   scribbles: readonly Scribble[];
+  /** Of the scribble that asked for it; null where it was still to come when the project was opened. */
+  gesture: string | null;
   /** Ends with the name of its outline at full size; null where there is none. */
   done: Promise<string | null>;
   stop: AbortController;
@@ -53,6 +55,11 @@ export class MatteCutter {
   private readonly work = signal<readonly Work[]>([]);
   /** Id of the matte that is being cut, or null. */
   readonly cutting = computed(() => this.work().at(-1)?.id ?? null);
+  /** The scribble that is being cut from can still be taken back: nothing came after it. */
+  readonly canCancel = computed(() => {
+    const gesture = this.work().at(-1)?.gesture ?? null;
+    return gesture !== null && this.project.newestStep()?.gesture === gesture;
+  });
 
   constructor() {
     inject(DestroyRef).onDestroy(() => {
@@ -79,6 +86,14 @@ export class MatteCutter {
     return { ...recipe, focus: { ...recipe.focus, mattes } };
   }
 
+  /** Stops what is being cut, and takes the scribble back that asked for it. */
+  cancel(): void {
+    const last = this.work().at(-1);
+    if (!last?.gesture || !this.canCancel()) return;
+    last.stop.abort();
+    this.project.abandon(last.gesture);
+  }
+
   /** Cuts a matte anew from its scribbles; the result joins the gesture that drew the last of them. */
   async cut(id: string, scribbles: readonly Scribble[], label: string, gesture: string): Promise<void> {
     const picture = this.renderLoop.picture();
@@ -92,7 +107,7 @@ export class MatteCutter {
     label: string,
     gesture?: string,
   ): Promise<void> {
-    return this.run(id, scribbles, async (signal) => {
+    return this.run(id, scribbles, gesture ?? null, async (signal) => {
       const cut = await this.cutInside(picture, scribbles, signal);
       const name = matteName(scribbles);
       const scale = cut.coarse.width / (cutRegion(scribbles).width * picture.width);
@@ -122,7 +137,7 @@ export class MatteCutter {
       const picture = await this.pictureAt(at);
       if (!picture) continue;
       if (isCut)
-        await this.run(id, scribbles, async (signal) => {
+        await this.run(id, scribbles, null, async (signal) => {
           await this.finish(image, await this.cutInside(picture, scribbles, signal), signal);
           return image;
         });
@@ -145,6 +160,7 @@ export class MatteCutter {
   private async run(
     id: string,
     scribbles: readonly Scribble[],
+    gesture: string | null,
     cut: (signal: AbortSignal) => Promise<string | null>,
   ): Promise<void> {
     const stop = new AbortController();
@@ -155,7 +171,7 @@ export class MatteCutter {
         );
       return null;
     });
-    const entry: Work = { id, scribbles, done, stop, orders: 0 };
+    const entry: Work = { id, scribbles, gesture, done, stop, orders: 0 };
     this.work.update((list) => [...list, entry]);
     await done;
     this.work.update((list) => list.filter((one) => one !== entry));

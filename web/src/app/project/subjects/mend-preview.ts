@@ -23,6 +23,12 @@ export class MendPreview {
   private readonly done = signal<number | null>(null);
   /** How far the mends are that are being made, 0..1, or that some are; null where all are there. */
   readonly progress = computed(() => this.done() ?? (this.frameMender.making() > 0 ? 'some' : null));
+  /** The newest step asked for what is being made: it can be taken back. */
+  readonly canCancel = computed(
+    () =>
+      this.done() !== null &&
+      !!this.project.newestStep()?.undo.some(({ path }) => path.startsWith('/recipe/tidy/mends')),
+  );
 
   constructor() {
     effect((onCleanup) => {
@@ -34,6 +40,11 @@ export class MendPreview {
       onCleanup(() => stop.abort());
       void this.carryOut(first, mends, stop.signal);
     });
+  }
+
+  /** Stops the touch-ups that are being made, and takes the step back that asked for them. */
+  cancel(): void {
+    if (this.canCancel()) this.project.undo();
   }
 
   private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {

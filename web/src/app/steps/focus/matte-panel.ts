@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatIcon } from '@angular/material/icon';
+import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import type { Matte, RecipePath } from '@hazy-lens/core';
 import { fileSave } from 'browser-fs-access';
@@ -30,6 +31,7 @@ import { sentenceOf } from '../../model/causes';
     MatButtonToggle,
     MatButtonToggleGroup,
     MatIcon,
+    MatProgressBar,
     MatSlideToggle,
     NameField,
     RecipeNumber,
@@ -43,6 +45,14 @@ import { sentenceOf } from '../../model/causes';
             <span class="quiet push" role="status">cutting out …</span>
           }
         </div>
+        @if (cutter.cutting() === one.id) {
+          <div class="row work">
+            <mat-progress-bar mode="indeterminate" aria-label="Cutting out" />
+            @if (cutter.canCancel()) {
+              <button matButton="outlined" (click)="cutter.cancel()">Cancel</button>
+            }
+          </div>
+        }
         <p class="hint">Scribble over the subject, then over the background. A few lines are enough.</p>
         <div class="row">
           <mat-button-toggle-group

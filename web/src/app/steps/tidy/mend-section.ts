@@ -75,11 +75,16 @@ import { MendTool } from '../../workspace/mend-tool';
       <section class="panel-section" aria-label="Touch-ups">
         <h3 class="quiet">Touch-ups</h3>
         @if (mendPreview.progress() !== null) {
-          <mat-progress-bar
-            [mode]="mendPreview.progress() === 'some' ? 'indeterminate' : 'determinate'"
-            [value]="percent()"
-            aria-label="Rendering touch-ups"
-          />
+          <div class="row work">
+            <mat-progress-bar
+              [mode]="mendPreview.progress() === 'some' ? 'indeterminate' : 'determinate'"
+              [value]="percent()"
+              aria-label="Rendering touch-ups"
+            />
+            @if (mendPreview.canCancel()) {
+              <button matButton="outlined" (click)="mendPreview.cancel()">Cancel</button>
+            }
+          </div>
         }
         @for (mend of mends(); track mend.id; let i = $index) {
           <div class="row mend">
