@@ -35,7 +35,7 @@ const wide = inP3(picture);
 
 const leaf = { width: 24, height: 16 };
 const rgba = new Uint8Array(4 * leaf.width * leaf.height).map((_, i) => [180, 90, 60, 200][i % 4]!);
-const image = layerImage('leaf', { ...leaf, rgba }, { samples: rgba, channels: 4, top: 255 });
+const image = layerImage('leaf', leaf, { samples: rgba, channels: 4, top: 255 });
 const images: ReadonlyMap<string, LayerImage> = new Map([['leaf.png', image]]);
 
 /** Renders a picture whose light is of some primaries for a file of some. */

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, effect, input, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, viewChild } from '@angular/core';
 import type { RawPreview } from '@hazy-lens/core';
 import { logCause } from '../model/causes';
 
