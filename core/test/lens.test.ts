@@ -294,6 +294,37 @@ describe('lens blur', () => {
     expect(await drawn(1)).toEqual(await drawn(0));
   });
 
+  it.each([6, 13, 29, 34, 47, 64])('makes an even disc of a point at radius %d', async (radius) => {
+    // The largest radius of a recipe is a tenth of the diagonal.
+    const side = Math.max(2 * radius + 60, Math.ceil(7.2 * radius));
+    // Off the grid of the levels.
+    const [px, py] = [(side >> 1) + 1, (side >> 1) - 2];
+    const data = new Uint16Array(3 * side * side);
+    data.fill(65535, 3 * (py * side + px), 3 * (py * side + px) + 3);
+    const size = { width: side, height: side };
+    const blur = {
+      kind: 'lens',
+      radius: radius / diagonal(size),
+      lens: { blades: 0, highlights: { stops: 0 } },
+    };
+    const how = recipe({ focus: { rest: 1 }, blur });
+    const made = await renderPicture({ ...size, channels: 3, data }, how);
+    const light = Float64Array.from({ length: side ** 2 }, (_, i) => toLinear(made[3 * i]! / 65535));
+    const due = 1 / (Math.PI * radius ** 2);
+    // Its rim is as soft as a sample of the level that it is gathered on.
+    const soft = radius > 30 ? 4 : radius > 8 ? 2.5 : 1.5;
+    let [energy, area] = [0, 0];
+    for (let i = 0; i < light.length; i++) {
+      const [x, y] = [i % side, Math.floor(i / side)];
+      energy += light[i]!;
+      if (light[i]! > due / 2) area++;
+      if (Math.hypot(x - px, y - py) > radius - soft) continue;
+      expect(Math.abs(light[i]! / due - 1), `${x - px}, ${y - py}`).toBeLessThan(0.15);
+    }
+    expect(Math.abs(energy - 1)).toBeLessThan(0.02);
+    expect(Math.abs(area / (Math.PI * radius ** 2) - 1)).toBeLessThan(radius < 10 ? 0.06 : 0.02);
+  });
+
   it('stands every parameter at its ends, and pictures smaller than a disc', async () => {
     const end = fc.constantFrom(0, 1);
     const ends = fc.record({
