@@ -3,6 +3,9 @@ import { AudioBufferSink, type InputAudioTrack } from 'mediabunny';
 import { WorkerClient } from '../worker-client';
 import type { StretchWorker } from './stretch.worker';
 
+/** Seconds of sound, as it comes or as it is made, that are stretched at a time. */
+const MOST_SECONDS = 10;
+
 /** A piece of sound, and when it is heard, in seconds from the first. */
 export interface SoundPiece {
   buffer: AudioBuffer;
@@ -34,7 +37,7 @@ export async function* stretchedPieces(
     () => new Worker(new URL('./stretch.worker', import.meta.url), { type: 'module' }),
   );
   let made = 0;
-  const piece = function* (planes: Float32Array<ArrayBuffer>[]): Generator<SoundPiece> {
+  const heard = function* (planes: Float32Array<ArrayBuffer>[]): Generator<SoundPiece> {
     const { length } = planes[0]!;
     if (length === 0) return;
     const buffer = new AudioBuffer({ length, numberOfChannels, sampleRate });
@@ -42,28 +45,37 @@ export async function* stretchedPieces(
     yield { buffer, at: made / sampleRate };
     made += length;
   };
+  let taken = 0;
+  // So little at a time that the worker never seems to stand still.
+  const most = Math.ceil(sampleRate * Math.min(MOST_SECONDS, MOST_SECONDS * speed));
+  const add = async function* (planes: readonly Float32Array[]): AsyncGenerator<SoundPiece> {
+    const { length } = planes[0]!;
+    for (let from = 0; from < length; from += most) {
+      const parts = planes.map((plane) => plane.slice(from, from + most));
+      taken += parts[0]!.length;
+      const moved = parts.map(({ buffer }) => buffer);
+      yield* heard(await worker.call.add(transfer(parts, moved)));
+    }
+  };
+  const each = (plane: (c: number) => Float32Array): Float32Array[] =>
+    Array.from({ length: numberOfChannels }, (_, c) => plane(c));
+  const addSilence = async function* (until: number): AsyncGenerator<SoundPiece> {
+    while (taken < until) {
+      const length = Math.min(most, until - taken);
+      yield* add(each(() => new Float32Array(length)));
+    }
+  };
   try {
     await worker.call.begin(numberOfChannels, sampleRate, speed);
-    let taken = 0;
     for await (const { buffer, at } of soundPieces(track, from, to)) {
       const due = Math.round(at * sampleRate);
-      const planes = Array.from({ length: numberOfChannels }, (_, c) =>
-        inPlace(buffer.getChannelData(c), due - taken),
-      );
-      taken += planes[0]!.length;
-      const moved = planes.map((plane) => plane.buffer);
-      yield* piece(await worker.call.add(transfer(planes, moved)));
+      yield* addSilence(due);
+      const early = taken - due;
+      yield* add(each((c) => buffer.getChannelData(c).subarray(early)));
     }
-    yield* piece(await worker.call.finish(Math.round(((to - from) / speed) * sampleRate)));
+    yield* addSilence(Math.round((to - from) * sampleRate));
+    yield* heard(await worker.call.finish(Math.round(((to - from) / speed) * sampleRate)));
   } finally {
     worker.end();
   }
-}
-
-/** Samples with silence before them where they come late, and without their beginning where they come early. */
-function inPlace(samples: Float32Array, late: number): Float32Array<ArrayBuffer> {
-  if (late <= 0) return samples.slice(-late);
-  const placed = new Float32Array(late + samples.length);
-  placed.set(samples, late);
-  return placed;
 }
