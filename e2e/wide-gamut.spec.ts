@@ -30,7 +30,7 @@ test('a raw file shows its preview while it is developed, and keeps its colours'
   folder,
 }) => {
   const [width, height] = [3000, 2000];
-  const light: SceneLight = () => [0.7, 0.02, 0.05];
+  const light: SceneLight = (x, y) => (y > 1200 && x % 300 < 40 ? [1.6, 1.2, 0.4] : [0.7, 0.02, 0.05]);
   const bytes = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#d02040' } })
     .jpeg()
     .toBuffer();
@@ -51,6 +51,19 @@ test('a raw file shows its preview while it is developed, and keeps its colours'
   const [r, g, b] = await sharp(out, { ignoreIcc: true }).extract({ left: 100, top: 90, width: 1, height: 1 }).toColourspace('srgb').raw().toBuffer(); // prettier-ignore
   // 0.7, 0.02 and 0.05 of the light, coded.
   [[r, 218], [g, 39], [b, 63]].forEach(([value, due]) => expect(Math.abs(value! - due!)).toBeLessThan(12)); // prettier-ignore
+  // Darker it has the light that was beyond white, as on the command line, cropped and in sRGB, too.
+  await app.step('Colour');
+  await app.number('Exposure').fill('-0.5');
+  await app.number('Exposure').press('Enter');
+  await app.step('Tidy');
+  await app.number('Rotation of the crop').fill('4');
+  await app.number('Rotation of the crop').press('Enter');
+  const source = join(folder, 'poppies.dng');
+  await writeFile(source, raw);
+  await app.step('Output');
+  await page.getByRole('radio', { name: 'sRGB' }).click();
+  const [ours, theirs] = await app.bothWays(source, folder);
+  expect(ours.equals(theirs)).toBe(true);
 });
 
 test('colours beyond sRGB are kept, shown where the screen has them, and written where they are wanted', async ({

@@ -18,7 +18,6 @@ import {
 } from '@hazy-lens/core';
 import { decodeGrey } from '../src/render/companions';
 import { threads } from './large-picture';
-import { against, asElements, asOneSheet, readMeadow } from './meadow';
 import { type Deep, type Pixels, asLight, asPicture, likeness, read } from './optical';
 
 const folder = fileURLToPath(new URL('../../demo/optical/', import.meta.url));
@@ -125,13 +124,4 @@ for (const [name, glass] of Object.entries(lenses)) {
   }
   console.log(JSON.stringify(line));
 }
-const meadow = await readMeadow();
-const [elements, oneSheet] = [await asElements(meadow, threads), await asOneSheet(meadow, threads)];
-const places = (made: Buffer): object => {
-  const { whole, outlines } = against(meadow, made);
-  return { psnr: Number(whole.toFixed(2)), outlines: Number(outlines.toFixed(2)) };
-};
-console.log(
-  JSON.stringify({ case: 'truth', scene: 'meadow', elements: places(elements), oneSheet: places(oneSheet) }),
-);
 await threads.close();

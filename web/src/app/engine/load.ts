@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
-import { type RawPreview, inNaturalOrder, kindOf } from '@hazy-lens/core';
-import { decodeFile, unzipFile } from './codecs/codec';
+import { inNaturalOrder, kindOf } from '@hazy-lens/core';
+import { type CodecListener, decodeFile, unzipFile } from './codecs/codec';
 import type { ImageInfo } from './codecs/messages';
 import { openFootage } from './footage/worker-source';
 import { detectFootage } from './footage/detect-footage';
@@ -40,26 +40,16 @@ export class MediaLoader {
   }
 
   /**
-   * @param fps for numbered pictures. @param onPreview hears of the preview in a raw file.
+   * @param fps for numbered pictures. @param listener hears how far a picture is decoded.
    * @throws Error with a sentence that names the file.
    */
-  async load(
-    file: Blob,
-    name: string,
-    fps = NUMBERED_FPS,
-    onPreview?: (preview: RawPreview) => void,
-  ): Promise<Loaded> {
-    const loaded = await this.read(file, name, fps, onPreview);
+  async load(file: Blob, name: string, fps = NUMBERED_FPS, listener: CodecListener = {}): Promise<Loaded> {
+    const loaded = await this.read(file, name, fps, listener);
     this.files.set(loaded.material, file);
     return loaded;
   }
 
-  private async read(
-    file: Blob,
-    name: string,
-    fps: number,
-    onPreview?: (preview: RawPreview) => void,
-  ): Promise<Loaded> {
+  private async read(file: Blob, name: string, fps: number, listener: CodecListener): Promise<Loaded> {
     const kind = await detectFootage(file);
     if (kind === 'clip') {
       const clip = footage(await openFootage({ kind, file, name }), name.split('.').at(-1)!);
@@ -81,7 +71,7 @@ export class MediaLoader {
       if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
       return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
     }
-    const decoded = await decodeFile(file, name, this.free, 'own', onPreview);
+    const decoded = await decodeFile(file, name, this.free, 'own', listener);
     return { material: still(await Picture.from(decoded, this.pool, this.free)), about: decoded.about };
   }
 }

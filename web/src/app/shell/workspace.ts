@@ -126,7 +126,11 @@ import { TopBar } from './top-bar';
           }
           <div class="opening" [class.below]="opening.preview">
             {{ opening.preview ? 'Developing' : 'Opening' }} “{{ opening.name }}” …
-            <mat-progress-bar mode="indeterminate" aria-label="Opening" />
+            <mat-progress-bar
+              [mode]="opening.done === null ? 'indeterminate' : 'determinate'"
+              [value]="100 * (opening.done ?? 0)"
+              aria-label="Opening"
+            />
             <button matButton="outlined" (click)="opener.cancelOpening()">Cancel</button>
           </div>
         </div>

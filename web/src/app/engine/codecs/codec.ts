@@ -45,13 +45,16 @@ const workers = new ResourcePool(
   (worker) => worker.terminate(),
 );
 
-/** What is heard of a task under way, and what ends it. */
-interface TaskOptions {
-  signal?: AbortSignal | undefined;
-  /** Hears the share that is done, 0..1. */
+/** What is heard of a file that is being read or written. */
+export interface CodecListener {
+  /** Hears the share that is done, 0..1, where that is known. */
   onProgress?: ((done: number) => void) | undefined;
   /** Hears of the preview in a raw file. */
   onPreview?: ((preview: RawPreview) => void) | undefined;
+}
+
+interface TaskOptions extends CodecListener {
+  signal?: AbortSignal | undefined;
 }
 
 /** Runs one task in a worker that nobody else has, once more where that is lost; it is ended when it fails or is aborted. */
@@ -116,19 +119,16 @@ async function run<K extends CodecTask['kind']>(
   }
 }
 
-/**
- * Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file.
- * @param onPreview hears of the preview in a raw file.
- */
+/** Pixels of a file, in memory that is `free` where it has the size; its errors are sentences that name the file. */
 export async function decodeFile(
   file: Blob,
   name: string,
   free = new BufferPool(),
   gamut: DecodedGamut = 'srgb',
-  onPreview?: (preview: RawPreview) => void,
+  listener: CodecListener = {},
 ): Promise<DecodedPicture> {
   const task = { kind: 'picture', file, name, gamut, free: free.takeAll() } as const;
-  const done = await inWorker(task, name, { onPreview });
+  const done = await inWorker(task, name, listener);
   free.give(...done.free);
   return done.decoded;
 }

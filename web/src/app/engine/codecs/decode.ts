@@ -28,14 +28,14 @@ export interface Libraries {
 
 /**
  * Pixels of a picture file, in memory of a list that has the size, which is taken out of it.
- * @param onPreview hears of the preview in a raw file.
+ * @param onProgress hears the share that is done, 0..1, or that it gets on. @param onPreview hears of the preview in a raw file.
  * @throws FileError with a sentence that names the file.
  */
 export async function decodeFile(
   libraries: Libraries,
   bytes: Uint8Array<ArrayBuffer>,
   name: string,
-  onProgress: () => void,
+  onProgress: (done?: number) => void,
   free: SharedArrayBuffer[] = [],
   gamut: DecodedGamut = 'srgb',
   onPreview?: (preview: RawPreview) => void,

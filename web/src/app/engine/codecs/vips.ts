@@ -54,13 +54,13 @@ const bandFormat = (deep: boolean): Vips.BandFormat =>
 
 const has = (image: Image, field: string): boolean => image.getTypeof(field) !== 0;
 
-/** Decodes a file to upright pixels, transparent parts on white. @param onProgress is called now and then. */
+/** Decodes a file to upright pixels, transparent parts on white. @param onProgress hears the share that is done, 0..1, or that it gets on. */
 export function decodePicture(
   vips: Library,
   bytes: Uint8Array,
   name: string,
   kind: FileKind,
-  onProgress: () => void,
+  onProgress: (done?: number) => void,
   free: SharedArrayBuffer[],
   gamut: DecodedGamut,
 ): DecodedPicture {
@@ -78,7 +78,7 @@ export function decodeRaw(
   vips: Library,
   raw: { data: Uint8Array; width: number; height: number; profile: Uint8Array | null },
   about: ImageInfo,
-  onProgress: () => void,
+  onProgress: (done?: number) => void,
   free: SharedArrayBuffer[],
   gamut: DecodedGamut,
 ): DecodedPicture {
@@ -100,7 +100,7 @@ function bitsOf(image: Image): number {
 function pixelsOf(
   from: Image,
   about: ImageInfo,
-  onProgress: () => void,
+  onProgress: (done?: number) => void,
   free: SharedArrayBuffer[],
   gamut: DecodedGamut,
 ): DecodedPicture {
@@ -115,7 +115,7 @@ function pixelsOf(
   const parts = image.hasAlpha() ? partsOf(image, deep, free, toP3, onProgress) : null;
   if (image.hasAlpha()) image = image.flatten({ background: deep ? [65535, 65535, 65535] : [255, 255, 255] });
   image = image.bandjoin(deep ? 65535 : 255).cast(deep ? 'ushort' : 'uchar');
-  image.onProgress = () => onProgress();
+  image.onProgress = (percent) => onProgress(percent / 100);
   const samples = image.writeToMemory() as Uint8Array | Uint16Array;
   if (toP3) inParts(samples, toP3, onProgress);
   const pixels = shared(samples, free);

@@ -4,7 +4,7 @@ import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
 import { type Loaded, MediaLoader } from '../../engine/load';
-import { unzipFile } from '../../engine/codecs/codec';
+import { type CodecListener, unzipFile } from '../../engine/codecs/codec';
 import type { ImageInfo } from '../../engine/codecs/messages';
 import { isTableFile } from '../../engine/lut-cache';
 import type { MediaSource } from '../../engine/media-source';
@@ -61,9 +61,12 @@ export interface SeveralFiles {
   answer: (as: OpenAs | null) => void;
 }
 
-/** What is being opened: its name, and what a raw file shows of itself meanwhile. */
+/** What is being opened. */
 interface Opening {
   name: string;
+  /** The share that is decoded, 0..1; null where that is not known. */
+  done: number | null;
+  /** What a raw file shows of itself meanwhile. */
   preview: RawPreview | null;
 }
 
@@ -301,7 +304,7 @@ export class ProjectOpener {
     let id: string | null = null;
     await this.inTurn(file.name, when, async (isNewest) => {
       const load = (from: Blob): Promise<Loaded> =>
-        this.loader.load(from, file.name, undefined, this.previewTo(isNewest));
+        this.loader.load(from, file.name, undefined, this.listener(isNewest));
       const { material: came, about, isReadOn } = await load(file);
       const letGo = [came.hold()];
       try {
@@ -394,8 +397,7 @@ export class ProjectOpener {
         if (!found || !file)
           throw new Error('its picture is no longer in this browser. Open the picture again.');
         const { fileName, footage } = stored.source;
-        const showPreview = this.previewTo(isNewest);
-        const { material } = await this.loader.load(file, fileName, footage?.fps, showPreview);
+        const { material } = await this.loader.load(file, fileName, footage?.fps, this.listener(isNewest));
         const letGo = material.hold();
         const isShown = await this.show(found.project, material, isNewest).finally(letGo);
         if (!isShown) return;
@@ -451,7 +453,7 @@ export class ProjectOpener {
     const turn = ++this.turn;
     const isNewest = (): boolean => turn === this.turn;
     this.notices.clear(ABOUT_REPLACING);
-    this.opening.set({ name, preview: null });
+    this.opening.set({ name, done: null, preview: null });
     try {
       await open(isNewest);
     } catch (error) {
@@ -461,11 +463,12 @@ export class ProjectOpener {
     }
   }
 
-  /** Shows the preview in a raw file until that is developed. */
-  private previewTo(isNewest: () => boolean): (preview: RawPreview) => void {
-    return (preview) => {
-      if (isNewest()) this.opening.update((now) => now && { ...now, preview });
+  /** Shows how far a picture is decoded, and the preview in a raw file until that is developed. */
+  private listener(isNewest: () => boolean): CodecListener {
+    const tell = (news: Partial<Opening>): void => {
+      if (isNewest()) this.opening.update((now) => now && { ...now, ...news });
     };
+    return { onProgress: (done) => tell({ done }), onPreview: (preview) => tell({ preview }) };
   }
 
   /**

@@ -169,7 +169,7 @@ export class PacePanel {
   }
 
   protected setStretch(on: boolean): void {
-    this.project.edit('stretch audio', ({ pace }) => void (pace.stretchAudio = on));
+    this.project.edit(`stretch audio ${on ? 'on' : 'off'}`, ({ pace }) => void (pace.stretchAudio = on));
   }
 
   protected setDirection(direction: Recipe['pace']['direction']): void {
