@@ -6,8 +6,8 @@ Logging.level = LogLevel.Silent;
 
 /** Seconds of sound that are handed over before they are heard. */
 const AHEAD_SECONDS = 1;
-/** Seconds from asking for sound until it is heard: the first of it is decoded meanwhile. */
-const LEAD_SECONDS = 0.06;
+/** Seconds from asking for sound until it is heard: the first of it is decoded meanwhile, and stretched. */
+const LEAD_SECONDS = { asItIs: 0.06, stretched: 0.25 };
 /** Milliseconds in which the sound device must begin. */
 const PATIENCE_MS = 1500;
 
@@ -57,7 +57,8 @@ export class PlayedSound {
     const patience = new Promise((resolve) => setTimeout(resolve, PATIENCE_MS));
     await Promise.race([context.resume(), patience]);
     if (context.state !== 'running') return false;
-    const round: Round = { start: context.currentTime + LEAD_SECONDS, nodes: new Set() };
+    const lead = speed === 1 ? LEAD_SECONDS.asItIs : LEAD_SECONDS.stretched;
+    const round: Round = { start: context.currentTime + lead, nodes: new Set() };
     this.round = round;
     // Where a part of it cannot be decoded there is silence; the clock goes on.
     this.schedule(round, from + this.origin, to + this.origin, speed).catch(() => undefined);
