@@ -1,5 +1,6 @@
 import { NgComponentOutlet, NgTemplateOutlet } from '@angular/common';
 import {
+  DestroyRef,
   ChangeDetectionStrategy,
   Component,
   ElementRef,
@@ -9,6 +10,7 @@ import {
   inject,
   untracked,
 } from '@angular/core';
+import { Dialog } from '@angular/cdk/dialog';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -174,6 +176,7 @@ export class Workspace {
   private readonly project = inject(OpenProject);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(Dialog);
   private readonly window = inject(WindowLayout);
   protected readonly layout = this.window.layout;
   /** The profile is there where the field is shaped or judged, and elsewhere the stage has its room. */
@@ -219,6 +222,8 @@ export class Workspace {
   }
 
   constructor() {
+    // Without their animation: what they are made of ends with the project.
+    inject(DestroyRef).onDestroy(() => this.dialogs.closeAll());
     inject(Thumbnails);
     inject(MendPreview);
     const { dialog } = this;
