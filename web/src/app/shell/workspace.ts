@@ -1,8 +1,8 @@
 import { NgComponentOutlet, NgTemplateOutlet } from '@angular/common';
 import {
-  DestroyRef,
   ChangeDetectionStrategy,
   Component,
+  DestroyRef,
   ElementRef,
   afterRenderEffect,
   computed,

@@ -122,7 +122,7 @@ export class PacePanel {
   protected readonly audio = computed(() =>
     this.canStretch()
       ? 'Keeps the audio at any speed, at its own pitch. Without it, audio is included at 1× only.'
-      : 'Audio is included at a constant speed, forward.',
+      : 'Audio can be kept only at a constant speed, forward.',
   );
   protected readonly steps = computed(() => {
     const { fps } = this.footage.timeline();
