@@ -164,7 +164,7 @@ export { IN_SRGB } from './render/settings';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type KernelContext, createMemory, rowAddress } from './memory';
-export { type Measured, SourceMeasures, needsMeasures } from './render/measured';
+export { type Measured, SourceMeasures, needsMeasures, needsNoise } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
 export { PART_FORMAT } from './pixels/covered';
@@ -246,6 +246,7 @@ export {
 } from './recipe/keys';
 export { monotoneCubic } from './geometry/monotone';
 export { retimed } from './footage/retime';
+export { FootageNoise, meanNoise, noiseFrames } from './footage/noise-over-time';
 export { FLICKER_GRID, brightnessOf, evenBrightness, flickerGains, lightGrid } from './footage/deflicker';
 export { MotionTracker, type Step as FollowStep, type Subject } from './footage/tracking/motion-tracker';
 export { bandOutline, discOutline, outlineBox } from './footage/tracking/outline';

@@ -128,7 +128,7 @@ describe('what is kept clear', () => {
 describe('what is measured on a source', () => {
   const [width, height] = [400, 300];
   const picture = testPicture(width, height);
-  const measures = new SourceMeasures('a', bytesOf(picture.data), formatOf(picture), picture);
+  const measures = { source: new SourceMeasures('a', bytesOf(picture.data), formatOf(picture), picture) };
 
   const draw = async (how: Recipe, region: Region, from: Uint8Array, light = 1): Promise<Uint8Array> => {
     const renderer = new SharedRenderer(testThreads(2));
@@ -166,7 +166,7 @@ describe('what is measured on a source', () => {
       ...picture,
       data: picture.data.map((v) => Math.round(fromLinear(toLinear(v / 255) / 2) * 255)),
     };
-    const own = new SourceMeasures('b', bytesOf(darker.data), formatOf(darker), darker);
+    const own = { source: new SourceMeasures('b', bytesOf(darker.data), formatOf(darker), darker) };
     const renderer = new SharedRenderer(testThreads(1));
     await renderer.open(wholeView(picture, how, { input: formatOf(picture), output: formatOf(picture) }));
     renderer.input(0).set(bytesOf(darker.data));

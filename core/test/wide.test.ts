@@ -45,7 +45,9 @@ async function rendered(
   source: Primaries,
   output: Primaries,
 ): Promise<Uint16Array> {
-  const measures = needsMeasures(how) ? new SourceMeasures(source, bytesOf(of.data), formatOf(of), of) : null;
+  const measures = needsMeasures(how)
+    ? { source: new SourceMeasures(source, bytesOf(of.data), formatOf(of), of) }
+    : null;
   const look = resolveTidiedRecipe(how, of, { ...NO_ASSETS, images }, 1, measures);
   const made = await renderPicture(of, how, { look: { ...look, primaries: { source, output } } });
   return made as Uint16Array;

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import {
+  FootageNoise,
   type FrameFormat,
   PART_FORMAT,
   type PixelFormat,
@@ -72,6 +73,7 @@ function source(parts: object, frames = 8): FilmSource {
     companions: NO_ASSETS,
     times: clip.footage!.times,
     lights: null,
+    noise: new FootageNoise(() => Promise.reject(new Error('No step asks for noise.'))),
     sound: null,
     repeatsUnread: false,
   };

@@ -9,7 +9,7 @@ import type { Recipe } from '../recipe/schema';
 import { type CropGeometry, cropOf, isUncropped } from '../tidy/crop';
 import { type CropTransform, cropTransform } from '../tidy/crop-transform';
 import { type RecipeAssets, type RenderSettings, resolveRecipe } from './settings';
-import type { SourceMeasures } from './measured';
+import type { Measured } from './measured';
 
 /** A look that was made for a picture, as it is on a sheet of it: everything stays on its subject. */
 export function cropLook(look: RenderSettings, geometry: CropGeometry): RenderSettings {
@@ -98,7 +98,7 @@ export function resolveTidiedRecipe(
   picture: Size,
   companions: Partial<RecipeAssets> = {},
   light = 1,
-  measured: SourceMeasures | null = null,
+  measured: Measured | null = null,
 ): RenderSettings {
   return cropLook(resolveRecipe(recipe, picture, companions, light, measured), cropOf(recipe, picture));
 }

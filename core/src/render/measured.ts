@@ -40,6 +40,8 @@ export class SourceMeasures {
 export interface Measured {
   source: SourceMeasures;
   at?: Placement;
+  /** In place of the source's own: that of frames of footage is smoothed over time. */
+  noise?: Noise;
 }
 
 /** True where a step of a look wants to know something of the source. */

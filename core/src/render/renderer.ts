@@ -275,7 +275,8 @@ export class SharedRenderer implements Renderer {
   /** The source's noise as what is clear shows it. */
   private noiseOf(job: Job): Noise {
     const { light, primaries } = job.look;
-    const lit = noiseUnder(this.measured(job).source.noise, light);
+    const { source, noise } = this.measured(job);
+    const lit = noiseUnder(noise ?? source.noise, light);
     return noiseOfPrimaries(lit, primariesMatrix(primaries.source, primaries.output));
   }
 

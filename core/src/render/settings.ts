@@ -16,7 +16,7 @@ import type { LayerImage } from '../layers/image';
 import { type LayerLook, layerKey } from '../layers/layer';
 import { type LiftedSubject, liftedLayers } from '../layers/lifted';
 import type { Recipe } from '../recipe/schema';
-import type { Measured, SourceMeasures } from './measured';
+import type { Measured } from './measured';
 
 /** A recipe as it is rendered: its field ready for the kernels, the rest as it is. Small enough for a message a frame. */
 export interface RenderSettings extends ColourSettings, FinishSettings {
@@ -58,7 +58,7 @@ export function resolveRecipe(
   picture: Size,
   companions: Partial<RecipeAssets> = {},
   light = 1,
-  measured: SourceMeasures | null = null,
+  measured: Measured | null = null,
 ): RenderSettings {
   const { blur, colour, finish } = recipe;
   const { depth, keep, table, ...above } = { ...NO_ASSETS, ...companions };
@@ -71,7 +71,7 @@ export function resolveRecipe(
     table,
     light,
     primaries: IN_SRGB,
-    measured: measured && { source: measured },
+    measured,
     ...layered,
   };
 }
@@ -107,9 +107,10 @@ export function settingsKey({
   primaries,
   layers,
   grounds,
+  measured,
 }: RenderSettings): string {
   const over = [...grounds, ...layers].map((layer) => [layerKey(layer), layer.opacity]);
-  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, primaries, over])].join();
+  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, primaries, over, measured?.noise])].join();
 }
 
 /** True where what is made of a picture before its strips rests on the haze. */

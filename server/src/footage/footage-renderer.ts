@@ -1,5 +1,6 @@
 import {
   BLEND_FORMAT,
+  FootageNoise,
   type CropGeometry,
   type ExportSize,
   type FrameFormat,
@@ -22,6 +23,8 @@ import {
   isYuv,
   lightGrid,
   litWeights,
+  measureNoise,
+  needsNoise,
   neutralRecipe,
   recipeAt,
   resolveRecipe,
@@ -50,6 +53,10 @@ export class FootageRenderer {
   private readonly renderer: SharedRenderer;
   private readonly mended: MendedFrames;
   private gains: Float64Array | null = null;
+  private readonly noise = new FootageNoise(async (index) => {
+    const frame = await this.mended.at(index);
+    return measureNoise(frame.data, frame.format, frame);
+  });
 
   private constructor(
     private readonly source: FrameSource,
@@ -133,7 +140,10 @@ export class FootageRenderer {
   private async frame(index: number): Promise<Uint8Array> {
     const { source, recipe, threads, timeline, sheet, size, input, renderer, companions } = this;
     const shown = timeline.frameOf(index);
+    const now = recipeAt(recipe, source.times.starts[shown]!);
     const { shares, light } = litWeights(timeline.sharesOf(index), this.gains);
+    // Before its own frames: what it rests on lies before them.
+    const noise = needsNoise(now) ? await this.noise.of(source.times, shown, shares) : undefined;
     const own = await Promise.all(
       shares.map(async ({ frame, share }) => ({ ...(await this.mended.at(frame)), share })),
     );
@@ -149,8 +159,7 @@ export class FootageRenderer {
           ? frame.data
           : await cropPixels(frame.data, source, frame.format, input as PixelFormat, recipe, threads, size),
       );
-    const now = recipeAt(recipe, source.times.starts[shown]!);
-    const look = resolveTidiedRecipe(now, source, companions, light, measuresOf(frame, now));
+    const look = resolveTidiedRecipe(now, source, companions, light, measuresOf(frame, now, noise));
     return renderer.render({ slot: 0, source: `${index}`, look, content: 'picture', frame: shown });
   }
 

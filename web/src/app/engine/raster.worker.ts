@@ -1,6 +1,7 @@
 import {
   type FrameFormat,
   type LayerImage,
+  type Noise,
   type AlphaSplit,
   type PixelFormat,
   type RgbaImage,
@@ -23,6 +24,7 @@ import {
   lightGrid,
   lumaOf,
   makeRaster,
+  measureNoise,
   parseCube,
   readScene,
   refineCut,
@@ -83,6 +85,9 @@ const api = {
     const luma = frameLuma(pixels, format, { width, height });
     return lightGrid(luma, width, height, isYuv(format) && format.range === 'limited');
   },
+
+  noise: (pixels: SharedArrayBuffer, format: FrameFormat, size: Size): Noise =>
+    measureNoise(new Uint8Array(pixels), format, size),
 
   /** The soft outline of a cut in a window, as a matte of the whole picture, which is `size` large. */
   refine(

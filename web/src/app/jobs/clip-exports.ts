@@ -21,6 +21,7 @@ import {
 } from '../engine/footage/render-frames';
 import { FrameMender } from '../engine/footage/frame-mender';
 import { mendedFootage } from '../engine/footage/mended-footage';
+import { NoiseMeasurer } from '../engine/footage/noise-measurer';
 import { type FilmOptions, type FilmWriter, filmWriter, pictureName } from '../engine/footage/writers';
 import { writeInto } from '../engine/folder';
 import { MediaLoader } from '../engine/load';
@@ -107,6 +108,7 @@ export class ClipExports {
   private readonly pool = inject(RenderPool);
   private readonly assetLoader = inject(RecipeAssetLoader);
   private readonly frameMender = inject(FrameMender);
+  private readonly noise = inject(NoiseMeasurer);
   /** Those that nobody works on. */
   readonly unfinished = signal<readonly UnfinishedClip[]>([]);
 
@@ -364,13 +366,15 @@ export class ClipExports {
     const timeline = timelineOf(recipe.pace, times);
     const { from, to } = timeline;
     const speed = soundSpeed(recipe.pace);
+    const mended = mendedFootage(material, recipe, times, this.frameMender);
     return {
-      material: mendedFootage(material, recipe, times, this.frameMender),
+      material: mended,
       recipe,
       times,
       timeline,
       companions: await this.assetLoader.of(recipe, await material.frame(0), null),
       lights: film.lights,
+      noise: this.noise.of(mended),
       repeatsUnread: film.repeatsUnread,
       sound: material.footage.sound && speed !== null ? { file, from, to, speed } : null,
     };

@@ -154,8 +154,7 @@ export class ComparisonView {
         this.viewStore.step() === 'tidy' ? fullCrop(stands.picture) : cropOf(this.now(), stands.picture);
       const field = resolveFocus(this.now().focus, stands.picture, stands.companions);
       const { table } = stands.companions;
-      const measures = measuresOf(stands.picture, this.now());
-      const measured = measures && { source: measures };
+      const measured = measuresOf(stands.picture, this.now(), this.footage.noise());
       const light = this.footage.light() * stands.picture.gain;
       const layered = layeredLook(this.now(), stands.picture, stands.companions, field);
       const primaries = {

@@ -49,8 +49,8 @@ export class StageRenderer {
   private readonly finish = computed(() => this.project.recipe().finish);
   private readonly measured = computed(() => {
     const picture = this.renderLoop.picture();
-    const measures = picture && measuresOf(picture, { colour: this.colour(), finish: this.finish() });
-    return measures && { source: measures };
+    const recipe = { colour: this.colour(), finish: this.finish() };
+    return picture && measuresOf(picture, recipe, this.footage.noise());
   });
 
   private readonly gain = computed(() => this.renderLoop.picture()?.gain ?? 1);

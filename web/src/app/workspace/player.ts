@@ -174,7 +174,7 @@ export class Player {
     // A picture that is held is painted already.
     const isNew = picture !== this.renderLoop.picture();
     const painted = isNew ? this.renderLoop.painted(picture) : null;
-    this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, light);
+    this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, { light, shares });
     await painted;
     if (this.round() !== round) return;
     this.inView?.giveBack();

@@ -5,6 +5,7 @@ import {
   type LitWeights,
   type RenderSettings,
   type AlphaSplit,
+  type FootageNoise,
   type Recipe,
   SharedRenderer,
   type CropGeometry,
@@ -15,6 +16,7 @@ import {
   isYuv,
   litWeights,
   mendsIn,
+  needsNoise,
   neutralRecipe,
   recipeAt,
   resolveRecipe,
@@ -46,6 +48,8 @@ export interface FilmSource {
   companions: RecipeAssets;
   /** What the light of each frame of the source is multiplied by; null where it stays. */
   lights: number[] | null;
+  /** Of its frames. */
+  noise: FootageNoise;
   /** The frame before takes the place of one that cannot be read; else that ends the film. */
   repeatsUnread: boolean;
   /** The clip's sound, where it goes along with the pace. */
@@ -123,8 +127,9 @@ export async function* renderFrames(
       else await onSheet(picture, sheet).readRegion(pool, view.region, renderer.input(slot));
       const frame = timeline.frameOf(index);
       const now = recipeAt(recipe, times.starts[frame]!);
-      const measures = measuresOf(picture, now);
-      const look = resolveTidiedRecipe(now, material, companions, lit(index).light, measures);
+      const noise = needsNoise(now) ? await source.noise.of(times, frame, lit(index).shares) : undefined;
+      const measured = measuresOf(picture, now, noise);
+      const look = resolveTidiedRecipe(now, material, companions, lit(index).light, measured);
       const job = { slot, source: picture.id, look, content: 'picture', frame } as const;
       const bytes = transparent
         ? await transparent.render(await material.parts(frame), sheet, look, signal, () =>

@@ -1,8 +1,9 @@
-import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
   type ClipTimes,
   type FrameWeight,
   type LitWeights,
+  type Noise,
   type Recipe,
   type Timeline,
   evenTimes,
@@ -11,6 +12,7 @@ import {
   frameRate,
   litWeights,
   meantRate,
+  needsNoise,
   neutralRecipe,
   retimed,
   timelineOf,
@@ -19,6 +21,8 @@ import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Brightness } from '../../engine/footage/brightness';
 import { FrameMender } from '../../engine/footage/frame-mender';
 import { mendedFootage } from '../../engine/footage/mended-footage';
+import { NoiseMeasurer } from '../../engine/footage/noise-measurer';
+import { LatestTask } from '../../engine/latest-task';
 import type { MediaSource } from '../../engine/media-source';
 import type { Picture } from '../../engine/picture';
 import { OpenProject } from '../session/open-project';
@@ -33,6 +37,7 @@ export class Footage {
   private readonly project = inject(OpenProject);
   private readonly playhead = inject(Playhead);
   private readonly measured = inject(Brightness);
+  private readonly noiseMeasurer = inject(NoiseMeasurer);
   private readonly notices = inject(ProjectNotices);
   private readonly frameMender = inject(FrameMender);
   readonly facts = computed(() => this.renderLoop.material()?.footage ?? null);
@@ -73,15 +78,22 @@ export class Footage {
     const { on, deflicker } = this.pace();
     return stops && on && deflicker.amount > 0 ? flickerGains(stops, this.times(), deflicker) : null;
   });
-  /** Where frames are averaged: what the light of all of them is multiplied by, see `lit`. */
-  private readonly averaged = signal<{ time: number; light: number } | null>(null);
+  /** How the frames of the picture in view are averaged, see `lit`; null where it is one of them. */
+  private readonly averaged = signal<LitWeights | null>(null);
+  /** The frame of the picture in view, or that with the greatest share in it. */
+  private readonly shown = computed(() => frameAt(this.times(), this.playhead.time()));
   /** What the light of the picture in view is multiplied by. */
-  readonly light = computed(() => {
-    const time = this.playhead.time();
-    const averaged = this.averaged();
-    if (averaged && averaged.time === time) return averaged.light;
-    return this.gains()?.[frameAt(this.times(), time)] ?? 1;
-  });
+  readonly light = computed(() => this.averaged()?.light ?? this.gains()?.[this.shown()] ?? 1);
+  private readonly noiseNow = signal<Noise | undefined>(undefined);
+  /** Of the picture in view, smoothed over time: while it is measured, of the last that is known. Undefined where no step asks for it. */
+  readonly noise = this.noiseNow.asReadonly();
+  private readonly newestNoise = new LatestTask<NoiseWish>(
+    async ({ material, times, frame, shares }) => {
+      const noise = await this.noiseMeasurer.of(material).of(times, frame, shares);
+      if (material === this.material()) this.noiseNow.set(noise);
+    },
+    () => undefined,
+  );
   private readonly wantsBrightness = computed(() => this.isOpen() && this.pace().deflicker.amount > 0);
 
   constructor() {
@@ -89,6 +101,14 @@ export class Footage {
       // Where other mends lie on the frame in view, it is shown anew.
       if (this.material()?.footage) untracked(() => void this.seekTime(this.at()));
     });
+    effect(() => {
+      const material = this.material();
+      if (!material?.footage || !needsNoise(this.project.recipe())) return;
+      const frame = this.shown();
+      const shares = this.averaged()?.shares ?? [{ frame, share: 1 }];
+      this.newestNoise.submit({ material, times: this.times(), frame, shares });
+    });
+    inject(DestroyRef).onDestroy(() => this.newestNoise.end());
     effect(() => {
       const material = this.renderLoop.material();
       if (material && this.wantsBrightness()) untracked(() => void this.measure(material));
@@ -144,11 +164,11 @@ export class Footage {
 
   /**
    * Puts a picture in view that shows a frame of the source.
-   * @param time of that frame. @param light what the picture's is multiplied by, where it is averaged from several.
+   * @param time of that frame. @param averaged how it is averaged from several.
    */
-  put(picture: Picture, time: number, light: number | null = null): void {
+  put(picture: Picture, time: number, averaged: LitWeights | null = null): void {
     this.at.set(time);
-    this.averaged.set(light === null ? null : { time, light });
+    this.averaged.set(averaged);
     this.playhead.time.set(time);
     this.renderLoop.show(picture);
   }
@@ -164,6 +184,13 @@ export class Footage {
         );
     }
   }
+}
+
+interface NoiseWish {
+  material: MediaSource;
+  times: ClipTimes;
+  frame: number;
+  shares: readonly FrameWeight[];
 }
 
 type MendParts = Pick<Recipe, 'tidy' | 'keys'>;

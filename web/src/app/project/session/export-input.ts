@@ -12,6 +12,7 @@ import {
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import type { ExportSource } from '../../engine/export';
 import { Brightness } from '../../engine/footage/brightness';
+import { NoiseMeasurer } from '../../engine/footage/noise-measurer';
 import type { Sound } from '../../engine/footage/sound';
 import type { MediaSource } from '../../engine/media-source';
 import { metadataOf } from '../../engine/metadata-of';
@@ -41,6 +42,7 @@ export class ExportInputs {
   private readonly cutter = inject(MatteCutter);
   private readonly mender = inject(StillMender);
   private readonly brightness = inject(Brightness);
+  private readonly noise = inject(NoiseMeasurer);
   private readonly projects = inject(Projects);
   private readonly footage = inject(Footage);
   private readonly rasters = inject(Rasters);
@@ -100,6 +102,7 @@ export class ExportInputs {
           companions,
           lights,
           sound,
+          noise: this.noise.of(material),
           repeatsUnread: false,
         },
         projectId,
