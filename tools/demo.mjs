@@ -1,12 +1,12 @@
 // Renders the demo pictures, their depth maps and outlines, and films the clips:
-// npm run demo [-- name | footage | optical | views | mends | balloons] [-- --look] [-- --outlines]
+// npm run demo [-- name | footage | optical | views | mends | balloons | meadow] [-- --look] [-- --outlines]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
 import { mkdir } from 'node:fs/promises';
 import sharp from 'sharp';
 import { CHROMIUM_ARGS, chromiumPath } from './chromium.mjs';
-import { traceBalloons } from './demo-balloons.mjs';
+import { photographMeadow, traceBalloons } from './demo-balloons.mjs';
 import { takeBytes, takeDepth } from './demo-bytes.mjs';
 import { filmDemo } from './demo-footage.mjs';
 import { mendDemo } from './demo-mends.mjs';
@@ -100,6 +100,7 @@ try {
   if (has('optical')) await photographDemo(open, into('demo/optical'), look);
   if (has('views')) await surveyDemo(open, into('demo/views'));
   if (has('balloons')) await traceBalloons(open, target);
+  if (has('meadow')) await photographMeadow(open, into('demo/optical'), look);
   if (has('mends')) await mendDemo(open, into('demo/mends'));
 } finally {
   await browser.close();

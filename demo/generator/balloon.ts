@@ -100,11 +100,64 @@ function basket(x: number, y: number): Colour | null {
   return [0.46 * lit * weave + 0.05, 0.27 * lit * weave + 0.035, 0.12 * lit * weave + 0.02];
 }
 
-/** Scene light to coded values, as the pictures of the town are developed. */
-function developed(v: number): number {
-  const bent = (v * (2.51 * v + 0.03)) / (v * (2.43 * v + 0.59) + 0.14);
-  const held = Math.min(1, Math.max(0, bent));
+const bentAs = (v: number): number => (v * (2.51 * v + 0.03)) / (v * (2.43 * v + 0.59) + 0.14);
+function coded(v: number): number {
+  const held = Math.min(1, Math.max(0, v));
   return held <= 0.0031308 ? 12.92 * held : 1.055 * held ** (1 / 2.4) - 0.055;
+}
+/** Scene light to coded values, each channel by itself. */
+const developed = (v: number): number => coded(bentAs(v));
+
+/** A balloon in a picture: where its middle is, and how wide it is, in pixels, y down. */
+export interface HungBalloon {
+  cloth: string;
+  at: readonly [number, number];
+  wide: number;
+}
+
+/**
+ * A balloon as a card of a picture's size, see `Card`.
+ * @param exposure that the picture is developed with.
+ */
+export function balloonCard(
+  { cloth, at, wide }: HungBalloon,
+  width: number,
+  height: number,
+  exposure: number,
+): Float32Array {
+  const light = new Float32Array(4 * width * height);
+  const colours = BALLOONS[cloth]!;
+  for (let py = 0; py < height; py++)
+    for (let px = 0; px < width; px++) {
+      const out = 4 * ((height - 1 - py) * width + px);
+      for (let k = 0; k < 16; k++) {
+        const x = (px + ((k % 4) + 0.5) / 4 - at[0]) / wide;
+        const y = -(py + (Math.floor(k / 4) + 0.5) / 4 - at[1]) / wide;
+        const seen = lightAt(x, y, colours);
+        if (!seen) continue;
+        seen.forEach((v, c) => (light[out + c]! += (EXPOSURE * v) / exposure / 16));
+        light[out + 3]! += 1 / 16;
+      }
+    }
+  return light;
+}
+
+/** A card as a cut-out, straight RGBA, developed as the town is. */
+export function cutOut(light: Float32Array, exposure: number): Uint8Array {
+  const out = new Uint8Array(light.length);
+  for (let i = 0; i < light.length; i += 4) {
+    const share = light[i + 3]!;
+    if (share === 0) continue;
+    const [r, g, b] = [0, 1, 2].map((c) => bentAs((exposure * light[i + c]!) / share)) as [
+      number,
+      number,
+      number,
+    ];
+    const grey = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    [r, g, b].forEach((v, c) => (out[i + c] = Math.round(255 * coded(grey + 0.88 * (v - grey)))));
+    out[i + 3] = Math.round(255 * share);
+  }
+  return out;
 }
 
 /** A balloon of a cloth, straight RGBA of `BALLOON_SIZE`. */

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { type ThinLens, placeInAperture, throughAperture } from './lens';
+import { type ThinLens, discRadius, placeInAperture, throughAperture } from './lens';
 import { Random } from './random';
 
 /** One source of light in one pass; passes add up in linear light. */
@@ -77,7 +77,17 @@ vec3 developed(vec3 c) {
   return mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
 }`;
 
-/** What one view in one pass adds to the sum: its light through the air, and its share of the air's and the sky's. */
+/** What stands before a scene, flat and facing the lens: light and coverage of the picture's size, from the bottom row up. */
+export interface Card {
+  /** Premultiplied scene light and coverage, red, green, blue and coverage for each pixel. */
+  light: Float32Array;
+  /** Its value of the depth map, nearest / distance, which may be more than 1. */
+  depth: number;
+}
+
+const MAX_CARDS = 3;
+
+/** What one view in one pass adds to the sum: its light through the air, its share of the air's and the sky's, and of the cards'. */
 const ADD = `
 precision highp float;
 varying vec2 vUv;
@@ -85,11 +95,18 @@ uniform sampler2D light;
 uniform sampler2D depth;
 uniform float near, far, airDistance, views, share;
 uniform vec3 airTint, skyLow, skyHigh;
+uniform sampler2D cards[${MAX_CARDS}];
+uniform vec2 shifts[${MAX_CARDS}];
+uniform int cardCount;
+vec4 over(vec4 card, vec3 below) { return vec4(card.rgb * share + (1.0 - card.a) * below, 1.0); }
 void main() {
   float z = texture2D(depth, vUv).x;
   float d = near * far / (far - z * (far - near));
   vec3 c = mix(airTint * share, texture2D(light, vUv).rgb, exp(-d / airDistance));
   if (d > far * 0.98) c = mix(skyLow, skyHigh, smoothstep(0.75, 1.0, vUv.y)) * share;
+  if (cardCount > 0) c = over(texture2D(cards[0], vUv + shifts[0]), c).rgb;
+  if (cardCount > 1) c = over(texture2D(cards[1], vUv + shifts[1]), c).rgb;
+  if (cardCount > 2) c = over(texture2D(cards[2], vUv + shifts[2]), c).rgb;
   gl_FragColor = vec4(c / views, 1.0);
 }`;
 
@@ -139,6 +156,15 @@ void main() {
   gl_FragColor = vec4(high / 255.0, (id - high * 256.0) / 255.0, 0.0, 1.0);
 }`;
 
+function cardTexture(card: Card | null, width: number, height: number): THREE.DataTexture {
+  const texture = card
+    ? new THREE.DataTexture(card.light, width, height, THREE.RGBAFormat, THREE.FloatType)
+    : new THREE.DataTexture(new Float32Array(4), 1, 1, THREE.RGBAFormat, THREE.FloatType);
+  texture.magFilter = texture.minFilter = THREE.LinearFilter;
+  texture.needsUpdate = true;
+  return texture;
+}
+
 /** Renders the passes one by one, adds them up, develops the sum; every pass is shifted by a part of a pixel. */
 export class Studio {
   private readonly renderer = new THREE.WebGLRenderer({ antialias: false, preserveDrawingBuffer: true });
@@ -158,12 +184,14 @@ export class Studio {
   /**
    * Develops a shot; colours as RGBA bytes from the bottom row up, depth as two bytes in R and G.
    * @param depthShare size of the depth map as a share of the picture's. @param lens in the place of a pinhole.
+   * @param cards that stand before it, the farthest first.
    */
   render(
     shot: Shot,
     report: (done: number) => void,
     depthShare = 0.5,
     lens: ThinLens | null = null,
+    cards: readonly Card[] = [],
   ): { colours: Uint8Array; depth: Uint8Array } {
     const { width, height, camera } = shot;
     const views = lens?.places ?? 1;
@@ -189,6 +217,11 @@ export class Studio {
         skyHigh: { value: new THREE.Vector3(...shot.sky.high) },
         views: { value: views },
         share: { value: 1 / shot.passes.length },
+        cards: {
+          value: Array.from({ length: MAX_CARDS }, (_, i) => cardTexture(cards[i] ?? null, width, height)),
+        },
+        shifts: { value: Array.from({ length: MAX_CARDS }, () => new THREE.Vector2()) },
+        cardCount: { value: cards.length },
       },
       blending: THREE.AdditiveBlending,
       depthTest: false,
@@ -233,8 +266,19 @@ export class Studio {
         // The last is where the depth is read from.
         const isLast = !lens && index === shot.passes.length - 1;
         const shift = (): number => (isLast ? 0 : random.between(-0.5, 0.5));
-        camera.setViewOffset(width, height, shift(), shift(), width, height);
-        if (lens) throughAperture(camera, lens, placeInAperture(index * views + view));
+        const [right, down] = [shift(), shift()];
+        camera.setViewOffset(width, height, right, down, width, height);
+        const place = placeInAperture(index * views + view);
+        if (lens) throughAperture(camera, lens, place);
+        const disc = lens ? discRadius(lens, camera, height) : 0;
+        cards.forEach((card, i) => {
+          // What lies off the plane of focus is seen moved; a place of the picture shows what was there before.
+          const by = disc * ((lens?.focus ?? 0) - card.depth);
+          add.uniforms['shifts']!.value[i].set(
+            (right - by * place[0]) / width,
+            (-down - by * place[1]) / height,
+          );
+        });
         this.renderer.setRenderTarget(pass);
         this.renderer.setClearColor(0, 1);
         this.renderer.clear();

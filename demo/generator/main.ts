@@ -1,4 +1,4 @@
-import { BALLOONS, BALLOON_SIZE, balloon } from './balloon';
+import { BALLOONS, BALLOON_SIZE, balloon, balloonCard, cutOut } from './balloon';
 import { BufferTarget, CanvasSource, Mp4OutputFormat, Output } from 'mediabunny';
 import { CLIPS } from './clips';
 import { type ThinLens, discRadius } from './lens';
@@ -14,6 +14,13 @@ const SCENES: Record<string, (scale: number, without?: number | null) => Shot> =
   glasshouses,
   'night-fair': fair,
 };
+
+/** Balloons over the town, the farthest first: where and how wide, in shares of the picture, and their values of the depth map. */
+const MEADOW = [
+  { cloth: 'plum', at: [0.64, 0.2], wide: 0.075, depth: 0.27 },
+  { cloth: 'lagoon', at: [0.42, 0.42], wide: 0.16, depth: 0.6 },
+  { cloth: 'ember', at: [0.19, 0.5], wide: 0.28, depth: 1.2 },
+] as const;
 
 declare global {
   interface Window {
@@ -31,6 +38,14 @@ declare global {
       scale: number,
       lens: ThinLens | null,
     ): { width: number; height: number; disc: number };
+    /** The town with balloons over it, see `MEADOW`, or without. Says how large the discs are. */
+    hang(
+      scale: number,
+      lens: ThinLens | null,
+      hasBalloons: boolean,
+    ): { width: number; height: number; disc: number; depths: number[] };
+    /** One of these balloons alone, where it hangs: straight RGBA, from the bottom row up. */
+    cutBalloon(scale: number, index: number): { width: number; height: number };
     take(what: 'colours' | 'depth' | 'film', from: number, to: number): string;
     /** Develops the still that a clip is made of, ready for its frames. */
     shoot(name: string, scale: number, quick: boolean): { frames: number; width: number; height: number };
@@ -107,6 +122,29 @@ window.photograph = (name, scale, lens) => {
   );
   const { width, height, camera } = shot;
   return { width, height, disc: lens ? discRadius(lens, camera, height) : 0 };
+};
+
+const balloonIn = ({ width, height, exposure }: Shot, index: number): Float32Array => {
+  const { cloth, at, wide } = MEADOW[index]!;
+  const hung = { cloth, at: [at[0] * width, at[1] * height], wide: wide * width } as const;
+  return balloonCard(hung, width, height, exposure);
+};
+
+window.hang = (scale, lens, hasBalloons) => {
+  const shot = { ...town(scale), grain: 0 };
+  const { width, height, camera } = shot;
+  const cards = hasBalloons ? MEADOW.map(({ depth }, i) => ({ light: balloonIn(shot, i), depth })) : [];
+  const report = (done: number): void => console.log(`balloons: ${Math.round(done * 100)} %`);
+  developed = new Studio().render(shot, report, 1, lens, cards);
+  const disc = lens ? discRadius(lens, camera, height) : 0;
+  return { width, height, disc, depths: MEADOW.map(({ depth }) => depth) };
+};
+
+window.cutBalloon = (scale, index) => {
+  const shot = town(scale);
+  const { width, height, exposure } = shot;
+  developed = { colours: cutOut(balloonIn(shot, index), exposure), depth: new Uint8Array(0) };
+  return { width, height };
 };
 
 function developShot(

@@ -1,29 +1,34 @@
 /**
- * Blur made from a sharp picture and its depth map, against the same view through a thin lens: how near lens blur comes,
- * and Gaussian blur, and the sharp picture. The differences go to `.cache/truth`.
+ * Blur made from a sharp picture and what is known of its depth, against the same view through a thin lens: how near lens blur
+ * comes, and Gaussian blur, and the sharp picture; of whole pictures, and about outlines. The differences go to `.cache/truth`.
  */
 import { mkdir, readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { ssim } from 'ssim.js';
 import {
-  type FocusPictures,
   NO_PICTURES,
   type Raster,
+  type Recipe,
+  type RecipeAssets,
   SharedRenderer,
   type Size,
   diagonal,
-  fromLinear,
+  keepMasksOf,
   parseRecipe,
   resolveRecipe,
-  toLinear,
   wholeView,
 } from '@hazy-lens/core';
+import { asLight, asPicture, nearOutline, psnr } from '../../core/reference/optical';
+import { meadow } from '../../core/test/meadow';
 import { decodeGrey } from '../src/render/companions';
 import { threads } from './large-picture';
 import { thousandth } from './timing';
 
 const folder = fileURLToPath(new URL('../../demo/optical/', import.meta.url));
+const houseOutline = fileURLToPath(new URL('../../demo/pictures/tram-loop-house.png', import.meta.url));
+/** How far the house lies off the focus at most, in the depth map. */
+const HOUSE_RADIUS = 0.25;
 const differences = fileURLToPath(new URL('../../.cache/truth/', import.meta.url));
 /** What the night is lit by is brighter than its white. */
 const LIGHTS = { stops: 3, threshold: 0.97, tint: 1 };
@@ -33,25 +38,17 @@ interface Lens {
   tilt: number;
   disc: number;
 }
-interface Pixels extends Size {
-  data: Buffer;
-}
-interface Deep extends Size {
-  data: Uint16Array;
+interface Pixels<T extends Uint8Array | Uint16Array> extends Size {
+  data: T;
 }
 
-async function read(file: string): Promise<Pixels> {
+async function read(file: string): Promise<Pixels<Uint8Array>> {
   const { data, info } = await sharp(file).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   return { data, width: info.width, height: info.height };
 }
 
-function psnr(a: Buffer, b: Buffer): number {
-  const sum = a.reduce((all, v, i) => all + (v - b[i]!) ** 2, 0);
-  return 10 * Math.log10((255 * 255 * a.length) / sum);
-}
-
-function likeness(a: Buffer, { data, width, height }: Pixels): object {
-  const picture = (rgb: Buffer) => ({
+function likeness(a: Uint8Array, { data, width, height }: Pixels<Uint8Array>): object {
+  const picture = (rgb: Uint8Array) => ({
     width,
     height,
     data: Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) =>
@@ -59,72 +56,19 @@ function likeness(a: Buffer, { data, width, height }: Pixels): object {
     ),
   });
   const { mssim } = ssim(picture(a) as ImageData, picture(data) as ImageData);
-  return { psnr: Number(psnr(a, data).toFixed(2)), ssim: thousandth(mssim) };
+  return { psnr: hundredth(psnr(a, data)), ssim: thousandth(mssim) };
 }
 
-/*
- * The scenes are developed by a curve that presses bright light together, as cameras do; the lens saw the light before it.
- * So the sharp picture is blurred twice: as it is, and with the generator's curve taken off before and put on after.
- */
+const hundredth = (value: number): number => Math.round(value * 100) / 100;
 
-/** Scene light that is as bright as the curve can tell apart. */
-const BRIGHTEST = 7.1;
-const MIN_GREY = 0.88;
-const luma = ([r, g, b]: Light): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
-type Light = [number, number, number];
-
-/** The generator's tone curve, on exposed linear light, to coded values; see `TONE_CURVE` there. */
-function developed(light: Light): Light {
-  const bent = light.map((c) => (c * (2.51 * c + 0.03)) / (c * (2.43 * c + 0.59) + 0.14)) as Light;
-  const grey = luma(bent);
-  return bent.map((c) => fromLinear(Math.min(1, Math.max(0, grey + (c - grey) * MIN_GREY)))) as Light;
-}
-
-/** The light that a coded colour was developed from. */
-function undeveloped(coded: Light): Light {
-  const bent = coded.map(toLinear) as Light;
-  const grey = luma(bent);
-  return bent.map((c) => {
-    const y = Math.min(0.999, Math.max(0, grey + (c - grey) / MIN_GREY));
-    const [a, b] = [2.43 * y - 2.51, 0.59 * y - 0.03];
-    return (-b - Math.sqrt(b * b - 4 * a * 0.14 * y)) / (2 * a);
-  }) as Light;
-}
-
-/** Calls for each colour of interleaved samples. */
-function eachColour(from: ArrayLike<number>, top: number, to: (light: Light, i: number) => void): void {
-  for (let i = 0; i < from.length; i += 3) to([from[i]! / top, from[i + 1]! / top, from[i + 2]! / top], i);
-}
-
-/** The picture as scene light, in 16 bits. */
-function asLight(source: Pixels): Deep {
-  const data = new Uint16Array(source.data.length);
-  eachColour(source.data, 255, (coded, i) =>
-    undeveloped(coded).forEach((c, k) => (data[i + k] = Math.round(fromLinear(c / BRIGHTEST) * 65535))),
-  );
-  return { ...source, data };
-}
-
-/** Scene light in 16 bits as a picture. */
-function asPicture(light: Uint16Array): Buffer {
-  const data = Buffer.alloc(light.length);
-  eachColour(light, 65535, (coded, i) => {
-    const scene = coded.map((v) => toLinear(v) * BRIGHTEST) as Light;
-    developed(scene).forEach((v, k) => (data[i + k] = Math.round(v * 255)));
-  });
-  return data;
-}
-
-/** The picture under a focus and a blur: samples as they came. */
-async function blurred<T extends Pixels | Deep>(
-  source: T,
-  focus: object,
-  blur: object,
-  pictures: FocusPictures,
-): Promise<T['data']> {
+/** A picture under a recipe: samples as they came. */
+async function rendered<T extends Uint8Array | Uint16Array>(
+  source: Pixels<T>,
+  recipe: Recipe,
+  pictures: Partial<RecipeAssets>,
+): Promise<T> {
   const isDeep = source.data instanceof Uint16Array;
   const format = { channels: 3, bytes: isDeep ? 2 : 1 } as const;
-  const recipe = parseRecipe({ format: 'hazy-lens-recipe', version: 1, focus, blur });
   const renderer = new SharedRenderer(threads);
   await renderer.open(wholeView(source, recipe, { input: format, output: format }));
   const { buffer, byteOffset, byteLength } = source.data;
@@ -137,8 +81,10 @@ async function blurred<T extends Pixels | Deep>(
   } as const;
   const copy = (await renderer.render(job)).slice();
   await renderer.close();
-  return isDeep ? new Uint16Array(copy.buffer) : Buffer.from(copy.buffer);
+  return (isDeep ? new Uint16Array(copy.buffer) : copy) as T;
 }
+
+const recipeOf = (parts: object): Recipe => parseRecipe({ format: 'hazy-lens-recipe', version: 1, ...parts });
 
 /** The planar band that comes nearest to a tilted plane of focus: how far a row's middle depth lies off the plane, as a line. */
 function bandFor({ width, height, levels }: Pick<Raster, 'levels'> & Size, { focus, tilt }: Lens): object {
@@ -172,9 +118,15 @@ function bandFor({ width, height, levels }: Pick<Raster, 'levels'> & Size, { foc
   };
 }
 
-await mkdir(differences, { recursive: true });
-const lenses = JSON.parse(await readFile(`${folder}lenses.json`, 'utf8')) as Record<string, Lens>;
-for (const [name, glass] of Object.entries(lenses)) {
+/** Grey where both are alike, four times as much where they differ. */
+async function writeDifference(name: string, made: Uint8Array, optical: Pixels<Uint8Array>): Promise<void> {
+  const difference = made.map((v, i) => Math.min(255, Math.max(0, 128 + 4 * (v - optical.data[i]!))));
+  const raw = { width: optical.width, height: optical.height, channels: 3 as const };
+  await sharp(difference, { raw }).png().toFile(`${differences}${name}.png`);
+}
+
+/** A scene with its depth map, or with a band where the plane of focus is tilted. */
+async function measureScene(name: string, glass: Lens): Promise<void> {
   const scene = name.replace(/-[a-z]+$/, '');
   const source = await read(`${folder}${scene}.png`);
   const optical = await read(`${folder}${name}.png`);
@@ -182,7 +134,7 @@ for (const [name, glass] of Object.entries(lenses)) {
   const isTilted = glass.tilt !== 0;
   const map = { image: 'depth.png', focus: glass.focus, clear: 0, falloff: 1, profile: 'linear' };
   const focus = isTilted ? bandFor({ ...source, levels: depth.levels }, glass) : { depthMap: map };
-  const pictures = isTilted ? NO_PICTURES : { ...NO_PICTURES, depth };
+  const pictures = isTilted ? NO_PICTURES : { depth };
   const radius = glass.disc / diagonal(source);
   const lens = { kind: 'lens', radius };
   const made = {
@@ -197,16 +149,68 @@ for (const [name, glass] of Object.entries(lenses)) {
     scene: name,
     field: isTilted ? 'planar band' : 'depth map',
   };
-  const light = asLight(source);
+  const light = { ...source, data: asLight(source.data, 3) };
   for (const [kind, blur] of Object.entries(made)) {
-    const picture = asPicture(await blurred(light, focus, blur, pictures));
-    const plain = await blurred(source, focus, blur, pictures);
+    const recipe = recipeOf({ focus, blur });
+    const picture = asPicture(await rendered(light, recipe, pictures));
+    const plain = await rendered(source, recipe, pictures);
     line[kind] = { ...likeness(picture, optical), asDeveloped: likeness(plain, optical) };
-    // Grey where both are alike, four times as much where they differ.
-    const difference = picture.map((v, i) => Math.min(255, Math.max(0, 128 + 4 * (v - optical.data[i]!))));
-    const raw = { width: source.width, height: source.height, channels: 3 as const };
-    await sharp(difference, { raw }).png().toFile(`${differences}${name}-${kind}.png`);
+    await writeDifference(`${name}-${kind}`, picture, optical);
   }
   console.log(JSON.stringify(line));
 }
+
+/** Balloons over the town, each way to tell how near they are: whole, and about the outlines of all and of the nearest. */
+async function measureMeadow(): Promise<void> {
+  const { size, truth, cases, others, outlines } = await meadow(await threads.module);
+  const optical = { ...size, data: truth };
+  const line: Record<string, unknown> = { case: 'truth', scene: 'meadow' };
+  for (const [name, { picture, how, pictures }] of Object.entries({ ...cases, ...others })) {
+    const out = asPicture(await rendered({ ...size, data: picture.data as Uint16Array }, how, pictures));
+    const [atOutlines, atNearest] = [outlines.all, outlines.near].map((one) =>
+      hundredth(psnr(out, truth, one)),
+    );
+    line[name] = { ...likeness(out, optical), atOutlines, atNearest };
+    await writeDifference(`meadow-${name}`, out, optical);
+  }
+  console.log(JSON.stringify(line));
+}
+
+/** A house of the tram loop under a planar band: as the band has it, and standing, whole and about its outline. */
+async function measureStanding({ focus, disc }: Lens): Promise<void> {
+  const source = await read(`${folder}tram-loop.png`);
+  const optical = await read(`${folder}tram-loop-lens.png`);
+  const { levels } = await decodeGrey(`${folder}tram-loop-depth.png`, 'The scene');
+  const size = { width: source.width, height: source.height };
+  const house = await decodeGrey(houseOutline, 'The house');
+  const { samples, width, height } = house.levels[0];
+  const coverage = (x: number, y: number): number => {
+    const [u, v] = [Math.floor((x * width) / size.width), Math.floor((y * height) / size.height)];
+    return samples[v * width + u]! / 65535;
+  };
+  const near = nearOutline(coverage, size, HOUSE_RADIUS * disc);
+  const light = { ...size, data: asLight(source.data, 3) };
+  const line: Record<string, unknown> = { case: 'truth', scene: 'tram-loop-lens', field: 'planar band' };
+  for (const as of ['flat', 'standing'] as const) {
+    const mattes = as === 'flat' ? [] : [{ id: 'house', image: 'house.png', as }];
+    const recipe = recipeOf({
+      focus: { ...bandFor({ ...size, levels }, { focus, disc, tilt: 0 }), mattes },
+      blur: { kind: 'lens', radius: disc / diagonal(size) },
+    });
+    const keep = keepMasksOf(
+      recipe.focus.mattes.map((how) => ({ how, picture: house })),
+      size.width,
+      false,
+    );
+    const out = asPicture(await rendered(light, recipe, { keep }));
+    line[as] = { ...likeness(out, optical), atOutline: hundredth(psnr(out, optical.data, near)) };
+  }
+  console.log(JSON.stringify(line));
+}
+
+await mkdir(differences, { recursive: true });
+const lenses = JSON.parse(await readFile(`${folder}lenses.json`, 'utf8')) as Record<string, Lens>;
+for (const [name, glass] of Object.entries(lenses)) await measureScene(name, glass);
+await measureStanding(lenses['tram-loop-lens']!);
+await measureMeadow();
 await threads.close();
