@@ -507,6 +507,18 @@ describe('a farm', () => {
     await expect(kept.path(hash)).rejects.toThrow('has no file');
   });
 
+  it('leaves no Redis behind where its port is taken', async () => {
+    const taken = createServer();
+    await new Promise<void>((resolve) => taken.listen(PORT + 2, '127.0.0.1', resolve));
+    const served = await run('serve', '--store', at('taken'), '--port', `${PORT + 2}`);
+    taken.close();
+    expect(served.status).toBe(2);
+    expect(served.stderr).toContain(`Port ${PORT + 2} is unavailable`);
+    // The port behind it is free again.
+    const redis = await startRedis(at('again'), PORT + 3, '127.0.0.1', null);
+    await redis.stop();
+  });
+
   it('says where no farm is, and what is missing', async () => {
     const none = await run('list', '--redis', 'redis://127.0.0.1:1');
     expect(none.status).toBe(2);

@@ -16,7 +16,7 @@ import { collectClip, collectPictures, resultOf } from './collect';
 import { Farm, type JobState, connect } from './farm';
 import { createFarmServer, sweep } from './farm-server';
 import { storeJob, surveyJob } from './manifest';
-import { type OwnRedis, startRedis } from './redis-server';
+import { startRedis } from './redis-server';
 import { FolderStore, openStore } from './store';
 import { FarmWorker, machineName } from './worker';
 
@@ -88,30 +88,39 @@ async function serve(values: Values): Promise<number> {
     throw new InputError(
       `--host ${host}: others can reach this farm. Set HAZY_LENS_FARM_KEY to a secret of ${MIN_KEY} characters or more.`,
     );
-  let own: OwnRedis | null = null;
-  if (values.redis === undefined) own = await startRedis(`${folder}/redis`, port + 1, host, key);
-  const url = values.redis ?? own!.url;
+  const own = values.redis === undefined ? await startRedis(`${folder}/redis`, port + 1, host, key) : null;
+  try {
+    await serveAt(values.redis ?? own!.url, folder, host, port);
+    return 0;
+  } finally {
+    await own?.stop();
+  }
+}
+
+/** Serves the farm of a Redis until it is asked to stop. */
+async function serveAt(url: string, folder: string, host: string, port: number): Promise<void> {
   const farm = await farmAt(url);
-  const store = new FolderStore(folder);
-  const build = await buildId(built);
-  await farm.found(build);
-  const server = createServer(createFarmServer({ farm, store, build, key }));
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', (error: NodeJS.ErrnoException) =>
-      reject(new InputError(`Port ${port} is unavailable (${error.code}). Choose another with --port.`)),
-    );
-    server.listen(port, host, resolve);
-  });
-  console.log(`The farm is ready: http://${host}:${port}/ (Redis: ${new URL(url).host})`);
-  const sweeps = setInterval(() => void sweep(farm, store).catch(() => undefined), HOUR_MS);
-  await sweep(farm, store).catch(() => undefined);
-  await asked();
-  clearInterval(sweeps);
-  server.close();
-  server.closeAllConnections();
-  await farm.close();
-  await own?.stop();
-  return 0;
+  try {
+    const store = new FolderStore(folder);
+    const build = await buildId(built);
+    await farm.found(build);
+    const server = createServer(createFarmServer({ farm, store, build, key }));
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', (error: NodeJS.ErrnoException) =>
+        reject(new InputError(`Port ${port} is unavailable (${error.code}). Choose another with --port.`)),
+      );
+      server.listen(port, host, resolve);
+    });
+    console.log(`The farm is ready: http://${host}:${port}/ (Redis: ${new URL(url).host})`);
+    const sweeps = setInterval(() => void sweep(farm, store).catch(() => undefined), HOUR_MS);
+    await sweep(farm, store).catch(() => undefined);
+    await asked();
+    clearInterval(sweeps);
+    server.close();
+    server.closeAllConnections();
+  } finally {
+    await farm.close();
+  }
 }
 
 async function work(values: Values): Promise<number> {
