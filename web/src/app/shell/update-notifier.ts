@@ -4,10 +4,13 @@ import { JobQueue } from '../jobs/job-queue';
 import { Autosave } from '../project/saving/autosave';
 import { Notices } from '../project/session/notices';
 import { ProjectScope } from '../project/session/scope';
+import { diskRoom } from '../storage/disk-room';
 
 const ABOUT = 'new version';
 /** The first picture comes first: what is brought in for times without a network takes both cores. */
 const REST_MS = 4000;
+/** More than all files of the application take. */
+const KEPT_BYTES = 64_000_000;
 
 /** Keeps the application in the browser, so that it works without a network, and offers a newer one when there is one. */
 @Injectable({ providedIn: 'root' })
@@ -42,7 +45,17 @@ export class UpdateNotifier {
       }),
     );
     // Without it the application works as long as its server runs: that is no reason to disturb anybody.
-    setTimeout(() => void keeper.register().catch(() => undefined), REST_MS);
+    setTimeout(() => void this.register(keeper).catch(() => undefined), REST_MS);
+  }
+
+  /**
+   * Chromium throws away all that it keeps for a page, projects too, where the disk fills up while it stores a service worker:
+   * that is begun only where there is room.
+   */
+  private async register(keeper: Workbox): Promise<void> {
+    const isKept = (await navigator.serviceWorker.getRegistration()) !== undefined;
+    await diskRoom()?.check(isKept ? 0 : KEPT_BYTES);
+    await keeper.register();
   }
 
   private use(keeper: Workbox): void {

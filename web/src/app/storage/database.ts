@@ -1,4 +1,11 @@
-import Dexie, { type EntityTable, type PromiseExtended, type Table, type Transaction } from 'dexie';
+import Dexie, {
+  type DBCore,
+  type DBCoreMutateRequest,
+  type EntityTable,
+  type PromiseExtended,
+  type Table,
+  type Transaction,
+} from 'dexie';
 import type { Operation } from 'fast-json-patch';
 import type { HistoryEntry } from '../model/history';
 import type { StoredBatch, StoredBatchPicture } from './batch-repository';
@@ -6,6 +13,7 @@ import type { FilmPart, StoredFilm } from './clip-repository';
 import type { StoredLook } from './own-looks';
 import type { StoredPreset } from './presets';
 import type { StoredRecipe } from './recipes';
+import { diskRoom, fileBytes } from './disk-room';
 import type { StoredProject } from './rows';
 
 /** One step of a project's history: each is written once; older rows are not rewritten. */
@@ -73,6 +81,7 @@ export class Database extends Dexie {
     this.version(7).stores({ films: 'id', filmParts: '[film+index]' });
     this.version(8).stores({ projects: 'id, changed, opened' });
     this.version(9).stores({ presets: 'id' }).upgrade(batchToSettings);
+    this.use({ stack: 'dbcore', name: 'room on the disk', create: withRoom });
   }
 
   /** One that could not be opened, as on a full disk, is tried again by whoever asks next. */
@@ -83,6 +92,33 @@ export class Database extends Dexie {
       throw error;
     });
   }
+}
+
+/** What adds to the database does so only where the disk has room for it: the transaction fails else, see `DiskRoom`. */
+function withRoom(core: DBCore): DBCore {
+  const room = diskRoom();
+  if (!room) return core;
+  const asked = new WeakMap<object, Promise<void>>();
+  const isThere = (request: DBCoreMutateRequest): Promise<void> => {
+    const isAdding = request.type === 'put' || request.type === 'add';
+    const bytes = isAdding ? fileBytes(request.values) : 0;
+    // What a transaction writes beside files is little: it is asked for once.
+    const known = asked.get(request.trans);
+    if (known && bytes === 0) return known;
+    const answer = isAdding ? room.check(bytes) : room.release();
+    asked.set(request.trans, answer);
+    return answer;
+  };
+  return {
+    ...core,
+    table: (name) => {
+      const table = core.table(name);
+      // The transaction stays open meanwhile.
+      const mutate: typeof table.mutate = (request) =>
+        Dexie.Promise.resolve(Dexie.waitFor(isThere(request))).then(() => table.mutate(request));
+      return { ...table, mutate };
+    },
+  };
 }
 
 type Row = Record<string, unknown>;
