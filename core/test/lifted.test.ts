@@ -14,6 +14,7 @@ import {
   toLinear,
   resolveRecipe,
 } from '../src/index';
+import { groundDepth } from '../src/layers/ground-depth';
 import { type Picture, kernelModule, recipe, renderPicture } from './harness';
 
 const size = { width: 160, height: 112 };
@@ -218,6 +219,32 @@ describe('a lifted subject', () => {
     const { layers, grounds } = resolveTidiedRecipe(turned, size, pictures);
     expect(layers[0]!.flip).toBe(true);
     expect(grounds[0]!.centre[0]).toBeCloseTo(1 - layers[0]!.centre[0] + 2 * (layers[0]!.centre[0] - 0.5), 9);
+  });
+
+  it('leaves the ground behind it as far as what lies around', () => {
+    const [width, height] = [1200, 800];
+    const rampAt = (x: number, y: number): number => Math.round(10_000 + 20 * x + 15 * y);
+    const isSubject = (x: number, y: number): boolean => Math.hypot(x - 500, y - 400) < 150;
+    const drawnAs = (id: string, value: (x: number, y: number) => number): Raster =>
+      makeRaster(
+        id,
+        width,
+        height,
+        Uint16Array.from({ length: width * height }, (_, i) => value(i % width, Math.floor(i / width))),
+      );
+    const map = drawnAs('near', (x, y) => (isSubject(x, y) ? 60_000 : rampAt(x, y)));
+    const subject = drawnAs('subject', (x, y) => (isSubject(x, y) ? 65_535 : 0));
+    const made = groundDepth(map, [subject]);
+    expect(groundDepth(map, [subject])).toBe(made);
+    let [most, changed] = [0, 0];
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const [value, far] = [made.levels[0].samples[y * width + x]!, Math.hypot(x - 500, y - 400)];
+        if (far < 150) most = Math.max(most, Math.abs(value - rampAt(x, y)));
+        else if (far > 165 && value !== rampAt(x, y)) changed++;
+      }
+    expect(changed).toBe(0);
+    expect(most / 65_535).toBeLessThan(0.04);
   });
 
   it('lies over both sides of a depth map, the same whatever the strips', async () => {

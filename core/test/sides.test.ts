@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { diagonal, fromLinear, focusField, makeRaster } from '../src/index';
-import { pullPush } from '../src/render/pull-push';
+import { pullPush } from '../src/geometry/pull-push';
 import { type Picture, bytesOf, recipe, renderPicture } from './harness';
 
 const size = { width: 176, height: 132 };

@@ -6,6 +6,7 @@ import type { Scratch } from '../memory';
 import { toLinear } from '../pixels/transfer';
 import { fillWindow } from '../tidy/mend';
 import { type Samples, whiteOf } from '../tidy/mend/window';
+import { groundDepth } from './ground-depth';
 import { LIGHT_TOP, type LayerImage, layerBytes, lightImage, linearSamples } from './image';
 import type { LayerLook } from './layer';
 import type { Box, LayerPlace } from './placing';
@@ -191,8 +192,18 @@ export function liftedLayers(
     ...place,
   });
   const all = field.keep.filter(isLifted);
+  const withoutSubjects = ({ keep, depth }: ResolvedFocus): Partial<ResolvedFocus> => ({
+    keep: keep.filter((one) => !all.includes(one)),
+    depth: depth && {
+      ...depth,
+      map: groundDepth(
+        depth.map,
+        all.map(({ raster }) => raster),
+      ),
+    },
+  });
   return {
-    field: all.length === 0 ? field : { ...field, keep: field.keep.filter((one) => !isLifted(one)) },
+    field: all.length === 0 ? field : { ...field, ...withoutSubjects(field) },
     subjects: all.map(({ matte = '', haze = 0 }) => {
       const { subject, place } = lifted.get(matte)!;
       return { ...layer(`subject ${matte}`, subject, place, haze), isOwn: true };

@@ -2,7 +2,7 @@ import type { Blur, BlurSetup, BlurRequest, BlurWorker, Source } from '../blur/b
 import type { Kernels } from '../kernels';
 import type { PixelReader } from '../pixels/format';
 import { type Arena, type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../memory';
-import { pullPush } from './pull-push';
+import { pullPush } from '../geometry/pull-push';
 
 /*
  * Under a depth map a picture has two sides: what is nearer than the depth in focus, and what lies behind it. Each is blurred

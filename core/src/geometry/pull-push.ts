@@ -1,4 +1,4 @@
-import type { Size } from '../geometry/size';
+import type { Size } from './size';
 
 /**
  * Carries values that are given in places to where none are, in place: means of halves down to one sample, and from there up
