@@ -99,6 +99,9 @@ describe('mends in their worker', () => {
 });
 
 describe('touch-ups under way', () => {
+  const asked = { id: 'a', kind: 'fill', radius: 0.02, points: [[0.5, 0.5]] };
+  const [mend] = parseRecipe({ ...neutralRecipe(), tidy: { mends: [asked] } }).tidy.mends as [Mend];
+
   it('can be called off while the newest step asked for them', async () => {
     worker.calls.length = 0;
     vi.stubGlobal('Worker', class { terminate = () => undefined; addEventListener = () => undefined; }); // prettier-ignore
@@ -115,8 +118,6 @@ describe('touch-ups under way', () => {
       { provide: FrameMender, useValue: { making: signal(0) } },
     );
     const project = here.injector.get(OpenProject);
-    const asked = { id: 'a', kind: 'fill', radius: 0.02, points: [[0.5, 0.5]] };
-    const [mend] = parseRecipe({ ...neutralRecipe(), tidy: { mends: [asked] } }).tidy.mends as [Mend];
     const preview = here.injector.get(MendPreview);
     here.runEffects();
     await vi.waitFor(() => expect(shown).toEqual([picture]));
@@ -135,5 +136,27 @@ describe('touch-ups under way', () => {
     await vi.waitFor(() => expect(preview.progress()).toBeNull());
     expect(shown.at(-1)).toBe(picture);
     expect(project.redoLabel()).toBe('fill');
+  });
+
+  it('can be called off on footage, where the patch is given up', () => {
+    const frameMender = { making: signal(0), stop: vi.fn() };
+    const loop = { guide: signal(picture), material: signal({ footage: {} }) };
+    const here = services(
+      openOne,
+      { provide: RenderPool, useValue: { module: Promise.resolve({}) } },
+      { provide: StageRenderLoop, useValue: loop },
+      { provide: FrameMender, useValue: frameMender },
+    );
+    const project = here.injector.get(OpenProject);
+    const preview = here.injector.get(MendPreview);
+    here.runEffects();
+    project.edit('fill', ({ tidy }) => void tidy.mends.push(mend));
+    preview.cancel();
+    expect(project.recipe().tidy.mends).toHaveLength(1);
+    frameMender.making.set(1);
+    expect(preview.canCancel()).toBe(true);
+    preview.cancel();
+    expect(frameMender.stop).toHaveBeenCalledOnce();
+    expect(project.recipe().tidy.mends).toEqual([]);
   });
 });

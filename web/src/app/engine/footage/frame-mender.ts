@@ -37,6 +37,11 @@ export class FrameMender {
     return own.get(name, () => this.make(material, home, mend, before));
   }
 
+  /** Gives up the patches that are being made: who waits for them hears an AbortError. */
+  stop(): void {
+    this.worker.end();
+  }
+
   private async make(
     material: MediaSource,
     home: number,

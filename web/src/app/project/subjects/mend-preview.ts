@@ -26,7 +26,7 @@ export class MendPreview {
   /** The newest step asked for what is being made: it can be taken back. */
   readonly canCancel = computed(
     () =>
-      this.done() !== null &&
+      this.progress() !== null &&
       !!this.project.newestStep()?.undo.some(({ path }) => path.startsWith('/recipe/tidy/mends')),
   );
 
@@ -44,7 +44,9 @@ export class MendPreview {
 
   /** Stops the touch-ups that are being made, and takes the step back that asked for them. */
   cancel(): void {
-    if (this.canCancel()) this.project.undo();
+    if (!this.canCancel()) return;
+    if (this.frameMender.making() > 0) this.frameMender.stop();
+    this.project.undo();
   }
 
   private async carryOut(first: Picture, mends: readonly Mend[], signal: AbortSignal): Promise<void> {
