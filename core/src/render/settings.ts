@@ -110,7 +110,10 @@ export function settingsKey({
   measured,
 }: RenderSettings): string {
   const over = [...grounds, ...layers].map((layer) => [layerKey(layer), layer.opacity]);
-  return [fieldKey(field), JSON.stringify([blur, colour, finish, table?.id, light, primaries, over, measured?.noise])].join();
+  return [
+    fieldKey(field),
+    JSON.stringify([blur, colour, finish, table?.id, light, primaries, over, measured?.noise]),
+  ].join();
 }
 
 /** True where what is made of a picture before its strips rests on the haze. */
