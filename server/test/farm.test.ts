@@ -213,6 +213,15 @@ describe('a farm', () => {
     expect(bytesOf('restarted')).toEqual(bytesOf('alone'));
   }, 60_000);
 
+  it('lets a machine stop while Redis is away', async () => {
+    const program = workProgram();
+    await until(() => program.said().includes('takes parts'));
+    await redis.stop();
+    program.kill('SIGTERM');
+    expect(await ended(program), program.said()).toBe(0);
+    redis = await startRedis(at('redis'), PORT, '127.0.0.1', null);
+  }, 60_000);
+
   it('names a part that fails three times, and finishes the others', async () => {
     mkdirSync(at('bad'));
     for (const name of readdirSync(at('frames')))

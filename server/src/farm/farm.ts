@@ -77,6 +77,10 @@ export async function connect(url: string, key: string | null): Promise<Redis> {
   }
 }
 
+/** Redis counts as gone once it was out of reach for so long. */
+const GONE_MS = 3000;
+const POLL_MS = 250;
+
 /** The jobs of a farm, its parts and its machines, as Redis has them. */
 export class Farm {
   readonly queue: Queue;
@@ -240,8 +244,21 @@ export class Farm {
       .sort((a, b) => a.name.localeCompare(b.name));
   }
 
+  /** Waits for what was asked of Redis, but not where that stays out of reach: who is to stop does. */
+  async unlessGone(asked: Promise<unknown>): Promise<void> {
+    let away = 0;
+    let timer: NodeJS.Timeout | undefined;
+    const gone = new Promise<void>((resolve) => {
+      timer = setInterval(() => {
+        away = this.redis.status === 'ready' ? 0 : away + POLL_MS;
+        if (away >= GONE_MS) resolve();
+      }, POLL_MS);
+    });
+    await Promise.race([asked, gone]).finally(() => clearInterval(timer));
+  }
+
   async close(): Promise<void> {
-    await this.queue.close();
+    await this.unlessGone(this.queue.close());
     this.redis.disconnect();
   }
 }

@@ -220,10 +220,10 @@ export class FarmWorker {
   /** Finishes the part in hand, and takes no other. */
   async close(): Promise<void> {
     clearInterval(this.heartbeat);
-    await this.worker.close();
+    await this.farm.unlessGone(this.worker.close());
     await this.letGo();
     await this.threads?.close();
     await rm(await this.folder, { recursive: true, force: true });
-    await this.farm.leave(this.options.name);
+    await this.farm.unlessGone(this.farm.leave(this.options.name));
   }
 }
