@@ -189,6 +189,24 @@ export default tseslint.config(
     },
   },
   {
+    files: ['core/reference/**/*.ts'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['**/src/**'],
+              allowTypeImports: true,
+              message:
+                'A reference computes by itself: it takes no more than types from what it is held against.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['web/src/**/*.ts'],
     extends: [...angular.configs.tsRecommended],
     processor: angular.processInlineTemplates,

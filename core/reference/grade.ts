@@ -1,6 +1,6 @@
 // Tone and colour as the recipe's documentation writes them, one pixel at a time, in double precision.
-import { fromOklab, toOklab } from '../src/colour/oklab';
 import type { Recipe } from '../src/index';
+import { fromOklab, toOklab } from './oklab';
 
 type Triple = [number, number, number];
 type Colour = Recipe['colour'];
@@ -17,7 +17,7 @@ function wayRound(a: number, b: number): number {
 /** What a mix adds for a hue: straight between the two hues that it lies between. */
 function mixed(mix: Colour['mono']['mix'], a: number, b: number): number {
   const places = Object.entries(HUES).map(([hue, rgb]) => {
-    const [, x, y] = toOklab(rgb);
+    const [, x, y] = toOklab([...rgb]);
     return { at: wayRound(x, y), value: mix[hue as keyof typeof mix] };
   });
   const way = wayRound(a, b);

@@ -1,6 +1,7 @@
 // Blur by an aperture as the recipe's documentation writes it, one pixel at a time, on three planes of linear light.
 import type { Lens } from '../src/index';
 import type { Planes } from './blur';
+import { coded } from './srgb';
 
 function mirrored(i: number, n: number): number {
   const k = ((i % (2 * n)) + 2 * n) % (2 * n);
@@ -37,11 +38,6 @@ export function aperture(lens: Lens, dx: number, dy: number, r: number): number 
 /** How much of the place (dx, dy) of a disc of radius r a second circle of that radius leaves, shifted by (sx, sy) radii. */
 function cut(dx: number, dy: number, r: number, sx: number, sy: number): number {
   return clamp(r + 0.5 - Math.hypot(dx - sx * r, dy - sy * r));
-}
-
-function coded(linear: number): number {
-  const x = clamp(linear);
-  return x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055;
 }
 
 /** A picture whose clipped spots have one colour each, as far as `tint` says; found by flooding. */

@@ -1,4 +1,5 @@
-import { type ColourLut, fromLinear, toLinear } from '../src/index';
+import type { ColourLut } from '../src/index';
+import { coded as codedOf, decoded } from './srgb';
 
 type Triple = readonly [number, number, number];
 
@@ -14,7 +15,7 @@ function inSteps({ from, to, size }: ColourLut, coded: number, c: number): numbe
  */
 export function throughTable(table: ColourLut, light: Triple, share: number): [number, number, number] {
   const { kind, size, values } = table;
-  const steps = light.map((v, c) => inSteps(table, fromLinear(Math.min(1, Math.max(0, v))), c));
+  const steps = light.map((v, c) => inSteps(table, codedOf(Math.min(1, Math.max(0, v))), c));
   const cell = steps.map((v) => Math.min(size - 2, Math.floor(v)));
   const parts = steps.map((v, c) => v - cell[c]!);
   const coded =
@@ -24,7 +25,7 @@ export function throughTable(table: ColourLut, light: Triple, share: number): [n
           return values[at]! * (1 - parts[c]!) + values[at + 1]! * parts[c]!;
         })
       : onLattice(table, cell, parts);
-  return light.map((v, c) => v + share * (toLinear(coded[c]!) - v)) as [number, number, number];
+  return light.map((v, c) => v + share * (decoded(coded[c]!) - v)) as [number, number, number];
 }
 
 function onLattice({ size, values }: ColourLut, cell: readonly number[], parts: readonly number[]): number[] {

@@ -3,18 +3,14 @@
  * saw the light before it. So a sharp picture is taken back to that light, blurred, and developed again.
  */
 
+import { coded, decoded } from './srgb';
+
 type Light = [number, number, number];
 
 /** Scene light that is as bright as the curve can tell apart. */
 const BRIGHTEST = 7.1;
 const MIN_GREY = 0.88;
 const luma = ([r, g, b]: Light): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
-
-/** The curve of sRGB, IEC 61966-2-1. */
-const coded = (light: number): number =>
-  light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055;
-const decoded = (value: number): number =>
-  value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
 
 /** The generator's tone curve, on exposed linear light, to coded values; see `TONE_CURVE` there. */
 function developed(light: Light): Light {

@@ -15,7 +15,7 @@ import {
   scaleOf,
   rotationDeg,
 } from '../src/index';
-import { SCENES, discRaster, followedThrough, sceneFrame, texturedPlane } from '../reference/moving-scenes';
+import { SCENES, discRaster, followedThrough, sceneFrame, texturedPlane } from './moving-scenes';
 import { recipe } from './harness';
 
 const SIZE = { width: 320, height: 200 };

@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { MotionTracker, bandOutline, bandSchema, greyOf, transformPoint, outlineBox } from '@hazy-lens/core';
-import { SCENES, followedThrough } from '../../core/reference/moving-scenes';
+import { SCENES, followedThrough } from '../../core/test/moving-scenes';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const [width, height] = [1280, 720];
