@@ -153,6 +153,7 @@ test('a second tab on the same project says so and goes on with a copy', async (
   await expect(next.page.getByRole('status').filter({ hasText: 'This tab saves it now' })).toBeVisible();
   await next.saved();
   await next.page.reload();
+  await expect(next.picture).toBeVisible();
   await next.step('Colour');
   await expect(next.number('Saturation')).toHaveValue('21');
   expect(next.complaints).toEqual([]);

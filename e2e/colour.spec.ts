@@ -270,6 +270,7 @@ test('tables of colours are brought in and kept as looks, and travel with their 
   await expect(looks.getByRole('radio', { name: 'Both' })).toBeChecked();
   await app.saved();
   await page.reload();
+  await expect(app.picture).toBeVisible();
   await app.step('Colour');
   await expect(looks.getByRole('radio', { name: 'Both' })).toBeChecked();
   await expect

@@ -164,7 +164,7 @@ export { IN_SRGB } from './render/settings';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
 export { Arena, Heap, type KernelContext, createMemory, rowAddress } from './memory';
-export { type Measured, SourceMeasures, needsMeasures, needsNoise } from './render/measured';
+export { type Measured, SourceMeasures, needsMeasures, needsNoise, noiseIn } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';
 export { PART_FORMAT } from './pixels/covered';

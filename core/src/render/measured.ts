@@ -44,6 +44,9 @@ export interface Measured {
   noise?: Noise;
 }
 
+/** How noisy what is in hand is. */
+export const noiseIn = ({ source, noise }: Measured): Noise => noise ?? source.noise;
+
 /** True where a step of a look wants to know something of the source. */
 export function needsMeasures(look: Pick<ColourSettings & FinishSettings, 'colour' | 'finish'>): boolean {
   return needsLocalLightness(look) || needsNoise(look);

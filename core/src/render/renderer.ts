@@ -15,7 +15,14 @@ import { hazeRamp } from './haze-map';
 import { type LayerSheet, LayerSheets, NO_SHEETS } from './layer-sheets';
 import { type Job, type LayoutSettings, hasDepth, passKeys, restsOnHaze } from './settings';
 import { sidePasses } from './sides';
-import { type Known, type Measured, SourceMeasures, needsNoise, needsLocalLightness } from './measured';
+import {
+  type Known,
+  type Measured,
+  SourceMeasures,
+  needsLocalLightness,
+  needsNoise,
+  noiseIn,
+} from './measured';
 import { MAX_BYTES, type RenderPlan, type View, planRender } from './plan';
 import type { PassOf } from './sides';
 import type { RenderTask } from './worker';
@@ -275,8 +282,7 @@ export class SharedRenderer implements Renderer {
   /** The source's noise as what is clear shows it. */
   private noiseOf(job: Job): Noise {
     const { light, primaries } = job.look;
-    const { source, noise } = this.measured(job);
-    const lit = noiseUnder(noise ?? source.noise, light);
+    const lit = noiseUnder(noiseIn(this.measured(job)), light);
     return noiseOfPrimaries(lit, primariesMatrix(primaries.source, primaries.output));
   }
 
