@@ -90,3 +90,41 @@ describe('the database', () => {
     expect(await database.assets.count()).toBe(2);
   });
 });
+
+describe('the worker that tries', () => {
+  it('begins anew where the disk had no room for its file, and takes back what it wrote', async () => {
+    let size = 0;
+    let isFull = true;
+    const handle = {
+      getSize: () => size,
+      write: (piece: Uint8Array, { at }: { at: number }) => {
+        size = Math.max(size, at + piece.length);
+        return piece.length;
+      },
+      truncate: (bytes: number) => void (size = bytes),
+    };
+    const full = new DOMException('', 'QuotaExceededError');
+    const getFileHandle = async () => ({ createSyncAccessHandle: async () => handle });
+    const getDirectory = async () => ({
+      getFileHandle: () => (isFull ? Promise.reject(full) : getFileHandle()),
+    });
+    let ask: (event: { data: number }) => void = () => undefined;
+    let answered: (reason: string | null) => void = () => undefined;
+    vi.stubGlobal('navigator', { storage: { getDirectory } });
+    vi.stubGlobal('addEventListener', (_: string, heard: typeof ask) => (ask = heard));
+    vi.stubGlobal('postMessage', (reason: string | null) => answered(reason));
+    // By its address: its types are those of workers, not of a page.
+    await import(new URL('../src/app/storage/disk-room.worker.ts', import.meta.url).href);
+    const tried = (data: number): Promise<string | null> =>
+      new Promise((resolve) => {
+        answered = resolve;
+        ask({ data });
+      });
+    expect(await tried(MEGABYTE)).toBe('QuotaExceededError');
+    isFull = false;
+    expect(await tried(3 * MEGABYTE)).toBeNull();
+    expect(size).toBe(MEGABYTE);
+    expect(await tried(0)).toBeNull();
+    expect(size).toBe(0);
+  });
+});

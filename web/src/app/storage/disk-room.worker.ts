@@ -16,11 +16,12 @@ async function ownFile(): Promise<FileSystemSyncAccessHandle> {
     }
 }
 
-let file: Promise<FileSystemSyncAccessHandle> | null = null;
+let file: FileSystemSyncAccessHandle | null = null;
 
 /** Writes so many bytes behind the reserve and takes them back; of 0 bytes, gives the reserve free. */
 async function tried(bytes: number): Promise<void> {
-  const handle = await (file ??= ownFile());
+  // On a full disk there may be none yet: it is tried again then.
+  const handle = (file ??= await ownFile());
   if (bytes === 0) return handle.truncate(0);
   try {
     const piece = new Uint8Array(PIECE);

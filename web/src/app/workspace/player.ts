@@ -171,10 +171,11 @@ export class Player {
     const loan = await blendedPicture(frames, shares, this.renderLoop.pool, this.free);
     const { picture } = loan;
     if (this.round() !== round) return loan.giveBack();
+    const averaged = shares.length > 1 ? { light, shares } : null;
     // A picture that is held is painted already.
     const isNew = picture !== this.renderLoop.picture();
     const painted = isNew ? this.renderLoop.painted(picture) : null;
-    this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, { light, shares });
+    this.footage.put(picture, this.footage.times().starts[timeline.frameOf(index)]!, averaged);
     await painted;
     if (this.round() !== round) return;
     this.inView?.giveBack();
