@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { DiskRoom, fileBytes } from '../src/app/storage/disk-room';
+import { DiskRoom, fileBytes } from '../../src/app/storage/disk-room';
 
 /** Answers each question in its turn, as `disk-room.worker` does. */
 class RoomWorker {
@@ -70,7 +70,7 @@ describe('the database', () => {
   it('begins no write that does not fit, and frees what is kept for deleting', async () => {
     vi.stubGlobal('Worker', RoomWorker);
     vi.stubGlobal('navigator', { storage: { getDirectory: () => undefined } });
-    const { Database } = await import('../src/app/storage/database');
+    const { Database } = await import('../../src/app/storage/database');
     const database = new Database('with room');
     const asset = (name: string) => ({ name, file: new Blob(['12345']) });
     await database.transaction('rw', database.assets, database.presets, async () => {
@@ -114,7 +114,7 @@ describe('the worker that tries', () => {
     vi.stubGlobal('addEventListener', (_: string, heard: typeof ask) => (ask = heard));
     vi.stubGlobal('postMessage', (reason: string | null) => answered(reason));
     // By its address: its types are those of workers, not of a page.
-    await import(new URL('../src/app/storage/disk-room.worker.ts', import.meta.url).href);
+    await import(new URL('../../src/app/storage/disk-room.worker.ts', import.meta.url).href);
     const tried = (data: number): Promise<string | null> =>
       new Promise((resolve) => {
         answered = resolve;
