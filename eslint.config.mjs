@@ -207,6 +207,15 @@ export default tseslint.config(
     },
   },
   {
+    files: ['web/test/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { name: 'fake-indexeddb/auto', message: 'Tests of the database are isolated: put this one there.' },
+      ],
+    },
+  },
+  {
     files: ['web/src/**/*.ts'],
     extends: [...angular.configs.tsRecommended],
     processor: angular.processInlineTemplates,

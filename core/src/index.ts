@@ -18,6 +18,7 @@ export {
 export { type StrokePoint, simplified } from './recipe/stroke-points';
 export { normaliseRecipe, clampToSchema, repairRecipe } from './recipe/normalise';
 export { type Kernels, instantiateKernels } from './kernels';
+export { withPlainMemory } from './kernels/plain-memory';
 export type { FieldFunction } from './focus/field-function';
 export { type Axes, rotatedAxes } from './geometry/axes';
 export { type Region, type Size, diagonal, reflect, scaledSize, sizeWithin } from './geometry/size';
@@ -163,7 +164,7 @@ export type { LayerSheet } from './render/layer-sheets';
 export { IN_SRGB } from './render/settings';
 export { LIMITS, sizeProblem } from './media/limits';
 export { hazeRamp } from './render/haze-map';
-export { Arena, Heap, type KernelContext, createMemory, rowAddress } from './memory';
+export { Arena, Heap, type KernelContext, createMemory, rowAddress, threadsShareMemory } from './memory';
 export { type Measured, SourceMeasures, needsMeasures, needsNoise, noiseIn } from './render/measured';
 export { depthInBoxes } from './media/depth-boxes';
 export { type DepthInside, depthInside, nearerBrighter } from './media/depth-inside';

@@ -42,6 +42,7 @@ export interface Picture {
 interface Options {
   content?: Content;
   workers?: number;
+  module?: WebAssembly.Module;
   stripRows?: number;
   region?: Region;
   pictures?: Partial<RecipeAssets>;
@@ -51,12 +52,12 @@ interface Options {
 }
 
 /** Threads that run in this one, as the application's workers do in theirs. */
-export function testThreads(workers: number): Threads {
+export function testThreads(workers: number, module = kernelModule): Threads {
   const runners = Array.from({ length: workers }, () => {
     const worker = new RenderWorker();
     return worker.run.bind(worker);
   });
-  return { runners, module: kernelModule };
+  return { runners, module };
 }
 
 export const formatOf = ({ channels, data }: Picture): PixelFormat => ({
@@ -85,7 +86,7 @@ export async function renderPicture(
   options: Options = {},
 ): Promise<Uint8Array | Uint16Array> {
   const view = viewOf(picture, how, options);
-  const renderer = new SharedRenderer(testThreads(options.workers ?? 1));
+  const renderer = new SharedRenderer(testThreads(options.workers ?? 1, options.module));
   await renderer.open(view);
   renderer.input(0).set(bytesOf(picture.data));
   const content = options.content ?? 'picture';

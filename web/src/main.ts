@@ -1,3 +1,4 @@
+import './app/engine/memory-stand-in';
 import * as z from 'zod';
 import { reasonOf } from './app/model/causes';
 
@@ -16,12 +17,12 @@ function tell(why: string): void {
   document.body.replaceChildren(says);
 }
 
-if (typeof SharedArrayBuffer === 'undefined' || typeof WebAssembly === 'undefined')
+if (typeof WebAssembly === 'undefined')
   tell(
-    'Hazy Lens needs memory that threads share, and this browser doesn’t provide it: it may be too old, or the page did not come from the Hazy Lens server. Open the address that the server printed in a current Chromium or Firefox. Your projects are safe.',
+    'Hazy Lens needs WebAssembly, and this browser doesn’t provide it: it may be too old, or it is switched off. Open this page in a current Chromium or Firefox. Your projects are safe.',
   );
 else
-  // What needs shared memory is not even read before it is there.
+  // What needs it is not even read before it is there.
   import('./start')
     .then(({ start }) => start())
     .catch((error: unknown) => tell(`${reasonOf(error)}. Reload the page; your projects are safe.`));

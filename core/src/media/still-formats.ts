@@ -15,6 +15,8 @@ export interface StillFormat {
   has16Bit: boolean;
   /** It keeps transparent places; others show them on white. */
   keepsAlpha: boolean;
+  /** Browsers write it by themselves, with 8 bits. */
+  isOfBrowsers: boolean;
 }
 
 /** By name, so that none is forgotten; in the order in which they are offered. To add one, add its encoder on both sides, too. */
@@ -27,6 +29,7 @@ const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mim
     isLossy: true,
     has16Bit: false,
     keepsAlpha: false,
+    isOfBrowsers: true,
   },
   png: {
     label: 'PNG',
@@ -35,6 +38,7 @@ const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mim
     isLossy: false,
     has16Bit: true,
     keepsAlpha: true,
+    isOfBrowsers: true,
   },
   tiff: {
     label: 'TIFF',
@@ -44,6 +48,7 @@ const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mim
     isLossy: false,
     has16Bit: true,
     keepsAlpha: true,
+    isOfBrowsers: false,
   },
   webp: {
     label: 'WebP',
@@ -52,6 +57,7 @@ const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mim
     isLossy: true,
     has16Bit: false,
     keepsAlpha: true,
+    isOfBrowsers: true,
   },
   avif: {
     label: 'AVIF',
@@ -60,6 +66,7 @@ const FORMATS: { readonly [Id in StillFormatId]: Omit<StillFormat, 'id'> & { mim
     isLossy: true,
     has16Bit: false,
     keepsAlpha: false,
+    isOfBrowsers: false,
   },
 };
 

@@ -1,10 +1,16 @@
 const PAGE = 65536;
 
-/** A shared memory of at least `bytes`, as the kernels want it. Throws a RangeError where the machine has too little. */
+/**
+ * False in a page whose threads share no memory: the name `SharedArrayBuffer` stands for plain memory there, and kernels
+ * are those of `withPlainMemory`.
+ */
+export const threadsShareMemory = (): boolean => (SharedArrayBuffer as unknown) !== ArrayBuffer;
+
+/** A memory of at least `bytes`, as the kernels want it. Throws a RangeError where the machine has too little. */
 export function createMemory(bytes: number): WebAssembly.Memory {
   const pages = Math.max(1, Math.ceil(bytes / PAGE));
   if (pages > 65536) throw new RangeError('The picture needs more memory than a page may use (4 GiB).');
-  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
+  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: threadsShareMemory() });
 }
 
 /** The memory as numbers; each accessor takes an address. */

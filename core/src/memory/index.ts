@@ -4,6 +4,6 @@
  */
 export { Arena, padded } from './arena';
 export type { KernelContext } from './context';
-export { Heap, createMemory } from './heap';
+export { Heap, createMemory, threadsShareMemory } from './heap';
 export { MARGIN, type Rows, type Run, marginAfter, rowAddress, sampleAddress } from './rows';
 export { Scratch } from './scratch';

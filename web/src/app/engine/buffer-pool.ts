@@ -1,3 +1,5 @@
+import { threadsShareMemory } from '@hazy-lens/core';
+
 /** What may lie ready, in bytes: two pictures of some 60 megapixels. */
 const MAX_BYTES = 512_000_000;
 /** From one picture of many to the next it takes less than this. */
@@ -28,7 +30,8 @@ export class BufferPool {
 
   /** Takes memory that nobody reads any more. */
   give(...buffers: SharedArrayBuffer[]): void {
-    if (buffers.length === 0) return;
+    // Plain memory is the garbage collector’s, and a worker would be sent a copy of it.
+    if (buffers.length === 0 || !threadsShareMemory()) return;
     this.free.push(...buffers);
     let bytes = this.free.reduce((sum, { byteLength }) => sum + byteLength, 0);
     while (bytes > MAX_BYTES) bytes -= this.free.shift()!.byteLength;

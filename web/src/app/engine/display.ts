@@ -4,8 +4,13 @@ import type { Primaries } from '@hazy-lens/core';
 const FRAMES = 24;
 
 /** A browser that knows no colour spaces takes all pixels for sRGB. */
-const hasWideCanvas = (): boolean =>
-  new ImageData(1, 1, { colorSpace: 'display-p3' }).colorSpace === 'display-p3';
+function hasWideCanvas(): boolean {
+  try {
+    return new ImageData(1, 1, { colorSpace: 'display-p3' }).colorSpace === 'display-p3';
+  } catch {
+    return false;
+  }
+}
 
 /** What the display has: colours, and how long a frame lasts, measured when it starts and when the page comes back into sight. */
 @Injectable({ providedIn: 'root' })

@@ -212,8 +212,7 @@ export class Exporter {
       signal.throwIfAborted();
     };
     const base = await this.deepPixels(source, size, { ...look, layers: [], showsGround: true }, signal);
-    await this.rasters.remote.linearise(base.buffer);
-    add(null, await encode(base));
+    add(null, await encode(new Uint16Array(await this.rasters.remote.linearise(base.buffer))));
     for (const layer of look.layers) {
       const samples = await withLayerSheet(this.pool, size, look, layer, scale, (sheet) =>
         this.rasters.remote.layerSamples(sheet, size, { primaries: picture.primaries, gain: picture.gain }),

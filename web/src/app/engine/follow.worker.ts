@@ -1,3 +1,4 @@
+import './memory-stand-in';
 import {
   MotionTracker,
   type FollowStep,

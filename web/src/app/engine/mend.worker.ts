@@ -1,3 +1,4 @@
+import './memory-stand-in';
 import {
   type FrameFormat,
   type PlacedPatch,
@@ -22,7 +23,11 @@ const scratch = new Scratch();
 
 /** Carries out mends on the pixels of pictures and frames. */
 const worker = {
-  /** In place, one after the other; `told` hears how far all of them are, 0..1, `drafted` how a large one will look. */
+  /**
+   * One after the other, in place where memory is shared; `told` hears how far all of them are, 0..1, `drafted` how a
+   * large one will look.
+   * @returns the pixels and their parts, mended.
+   */
   async mend(
     module: WebAssembly.Module,
     pixels: SharedArrayBuffer,
@@ -32,7 +37,7 @@ const worker = {
     mends: readonly Mend[],
     told: (done: number) => void,
     drafted: (pixels: SharedArrayBuffer) => void,
-  ): Promise<void> {
+  ): Promise<{ pixels: SharedArrayBuffer; parts: AlphaSplit<SharedArrayBuffer> | null }> {
     const samplesIn = (of: SharedArrayBuffer): Samples => {
       const data = format.bytes === 2 ? new Uint16Array(of) : new Uint8Array(of);
       return { width, height, data, channels: format.channels };
@@ -58,6 +63,7 @@ const worker = {
           drafted(copy);
         },
       );
+    return { pixels, parts };
   },
 
   /** Makes a mend on a frame of footage, to be laid on any; null where it lies outside. */

@@ -1,3 +1,4 @@
+import './memory-stand-in';
 import {
   type FrameFormat,
   type LayerImage,
@@ -65,8 +66,11 @@ const api = {
   greyTiff,
   layerSamples,
 
-  /** A finished picture, straight RGBA of 16 bits, as premultiplied linear light, in place. */
-  linearise: (pixels: SharedArrayBuffer): void => linearisePremultiplied(new Uint16Array(pixels)),
+  /** A finished picture, straight RGBA of 16 bits, as premultiplied linear light, in place where memory is shared. */
+  linearise(pixels: SharedArrayBuffer): SharedArrayBuffer {
+    linearisePremultiplied(new Uint16Array(pixels));
+    return pixels;
+  },
   crop: cropToAspect,
 
   align(map: Raster, guide: RgbaImage, amount: number): Raster {

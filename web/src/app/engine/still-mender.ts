@@ -73,7 +73,7 @@ export class StillMender {
         alpha: copyOf(start.parts.alpha),
       };
       const { readFormat, width, height } = start;
-      await this.worker.call.mend(
+      return this.worker.call.mend(
         module,
         pixels,
         parts,
@@ -83,7 +83,6 @@ export class StillMender {
         proxy(report),
         proxy(showDraft),
       );
-      return { pixels, parts };
     };
     // The worker goes on to what comes next: a signal that comes late must not end that.
     const { pixels, parts } = await onceMore(mended).finally(() => {

@@ -1,4 +1,5 @@
 import { type Remote, type releaseProxy, wrap } from 'comlink';
+import { sendable } from './sendable';
 import { LostError, Watch, onceMore } from './watch';
 
 /** What a caller may say of a call. */
@@ -84,7 +85,7 @@ export class WorkerClient<Api> {
       this.waiting.add(fail);
       this.watch.begin();
       signal?.addEventListener('abort', aborted);
-      run(...args).then((value) => {
+      run(...args.map(sendable)).then((value) => {
         settled();
         resolve(value);
       }, fail);

@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatSnackBar, type MatSnackBarRef } from '@angular/material/snack-bar';
+import { threadsShareMemory } from '@hazy-lens/core';
 import { LayerImages } from '../engine/layer-images';
 import { ClipExports } from '../jobs/clip-exports';
 import { BatchRenderer } from '../jobs/batch-renderer';
@@ -31,6 +32,9 @@ import { UpdateNotifier } from './update-notifier';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
 import { Workspace } from './workspace';
+
+const ONE_THREAD =
+  'This window can’t use all cores: rendering takes longer, and only JPEG, PNG and WebP of 8 bits can be exported. The address that the Hazy Lens server prints, in a current Chromium or Firefox, has no such limits.';
 
 /** Where the open project is shown. */
 @Directive({ selector: '[hlOpenProject]' })
@@ -73,6 +77,7 @@ export class Shell {
   constructor() {
     inject(UpdateNotifier).watch();
     this.showNotices();
+    if (!threadsShareMemory()) this.notices.info(ONE_THREAD);
     this.askHowToOpen();
     void this.opener.start();
     void inject(BatchRenderer).resume();

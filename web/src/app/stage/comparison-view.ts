@@ -29,6 +29,7 @@ import {
   fullCrop,
 } from '@hazy-lens/core';
 import { Display } from '../engine/display';
+import { imageDataOf } from '../engine/image-data';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { LatestTask } from '../engine/latest-task';
 import { type RegionReader, onSheet } from '../engine/region-reader';
@@ -210,7 +211,7 @@ export class ComparisonView {
     const canvas = this.canvas().nativeElement;
     canvas.width = width;
     canvas.height = height;
-    const image = new ImageData(Uint8ClampedArray.from(pixels), width, height, { colorSpace });
+    const image = imageDataOf(Uint8ClampedArray.from(pixels), width, height, colorSpace);
     canvas.getContext('2d', { alpha: false, colorSpace })!.putImageData(image, 0, 0);
     this.shown.set(shown);
   }

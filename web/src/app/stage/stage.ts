@@ -12,6 +12,7 @@ import {
 } from '@angular/core';
 import { type Primaries, type Region, diagonal, toPicture, toCrop } from '@hazy-lens/core';
 import { StageRenderLoop, type Frame } from '../engine/stage-render-loop';
+import { imageDataOf } from '../engine/image-data';
 import { sameRegion } from '../engine/region-renderer';
 import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
@@ -264,7 +265,7 @@ export class Stage {
   protected readonly pixelsNow = computed<ImageData | undefined>(() => {
     this.painted();
     const now = this.viewStore.clipped() ? this.buffers.get(this.after().nativeElement) : undefined;
-    return now && new ImageData(now.data, now.width, now.height, { colorSpace: now.colorSpace });
+    return now && imageDataOf(now.data, now.width, now.height, now.colorSpace);
   });
 
   /** @param of the pixels. @param shown of the canvas, which are those of its first picture: a stage is of one project. */
@@ -277,7 +278,7 @@ export class Stage {
   ): void {
     let image = this.buffers.get(canvas);
     if (!image || image.width !== width || image.height !== height) {
-      image = new ImageData(width, height, { colorSpace: of });
+      image = imageDataOf(null, width, height, of);
       this.buffers.set(canvas, image);
       canvas.width = width;
       canvas.height = height;

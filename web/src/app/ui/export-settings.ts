@@ -10,6 +10,7 @@ import {
   STILL_FORMATS,
   type Size,
   exportSize,
+  threadsShareMemory,
 } from '@hazy-lens/core';
 import { SIZE_NAMES, stillFormatNamed } from '../model/export-text';
 import { METADATA_NAMES } from '../model/metadata-names';
@@ -70,7 +71,9 @@ export class ExportSettingsForm {
   readonly sourceBits = input<8 | 16 | null>(null);
   readonly hasMetadata = input(true);
   readonly changed = output<Partial<Settings>>();
-  protected readonly formats = STILL_FORMATS;
+  /** Without shared memory there is only what browsers write by themselves. */
+  protected readonly isLimited = !threadsShareMemory();
+  protected readonly formats = STILL_FORMATS.filter(({ isOfBrowsers }) => isOfBrowsers || !this.isLimited);
   protected readonly sizes = SIZE_NAMES;
   protected readonly metadataNames = METADATA_NAMES;
   protected readonly quality = plainRange('Quality', '%', 1, 100, 92);

@@ -13,6 +13,7 @@ import { RAW_NAME, type RawPreview, type Recipe } from '@hazy-lens/core';
 import { builtFiles } from '../built-files';
 import { BufferPool } from '../buffer-pool';
 import { ResourcePool } from '../resource-pool';
+import { sendable } from '../sendable';
 import { LostError, Watch, onceMore } from '../watch';
 import { noMemory, timedOut } from './errors';
 
@@ -106,7 +107,7 @@ async function run<K extends CodecTask['kind']>(
         } else if (data.kind === 'done') resolve(data.value as CodecResults[K]);
         else if (data.kind === 'failed') reject(new Error(data.message));
       };
-      worker.postMessage({ task } satisfies CodecRequest);
+      worker.postMessage({ task: sendable(task) } satisfies CodecRequest);
     });
     workers.release(worker);
     return result;

@@ -1,3 +1,4 @@
+import '../memory-stand-in';
 import {
   type HeifLibrary,
   type Metadata,
@@ -9,14 +10,18 @@ import {
   readRecipe,
   sharpenForOutput,
   shrunk,
+  stillFormatOf,
   tagSrgb,
   textOf,
+  threadsShareMemory,
 } from '@hazy-lens/core';
 import { type Libraries, decodeFile, decodeGreyFile } from './decode';
 import type { CodecMessage, CodecRequest, CodecResults, CodecTask, EncodeOptions } from './messages';
 import { decodeByBrowser } from './native-decode';
 import { type Library, encodeByVips } from './vips';
 import { unzip } from './zip';
+import { imageDataOf } from '../image-data';
+import { NOT_WRITTEN_HERE } from './errors';
 import { sentenceOf } from '../../model/causes';
 
 const ROWS = 512;
@@ -88,12 +93,13 @@ function librariesBeside(): Libraries {
       },
     });
   };
+  const vips = (withAvif: boolean): Promise<Library> => {
+    const starting = started.get(withAvif) ?? startVips(withAvif);
+    started.set(withAvif, starting);
+    return starting;
+  };
   return {
-    vips(withAvif) {
-      const vips = started.get(withAvif) ?? startVips(withAvif);
-      started.set(withAvif, vips);
-      return vips;
-    },
+    vips: threadsShareMemory() ? vips : null,
     async heif() {
       const { default: start } = (await import(beside('libheif-bundle.mjs'))) as {
         default: () => HeifLibrary;
@@ -153,6 +159,10 @@ async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob>
     (type === 'image/jpeg' && options.chroma !== '444');
   if (format.bytes === 1 && isForBrowser && options.space === 'srgb')
     return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
+  if (!libraries.vips) {
+    if (format.bytes > 1 || !stillFormatOf(type).isOfBrowsers) throw new Error(NOT_WRITTEN_HERE);
+    return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
+  }
   const vips = await libraries.vips(type === 'image/avif');
   const file = encodeByVips(vips, pixels, options, metadata, progress);
   // In an AVIF it lies among the pictures: the library puts it there.
@@ -179,17 +189,22 @@ async function metadataFor(pixels: Uint8Array, options: EncodeOptions): Promise<
 
 async function encodeByBrowser(
   pixels: Uint8Array,
-  { width, height, type, quality, isTransparent }: EncodeOptions,
+  { width, height, type, quality, isTransparent, space }: EncodeOptions,
 ): Promise<Uint8Array> {
   const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { alpha: isTransparent, willReadFrequently: true })!;
+  const colorSpace = space === 'display-p3' ? space : 'srgb';
+  const context = canvas.getContext('2d', { alpha: isTransparent, willReadFrequently: true, colorSpace })!;
   for (let y = 0; y < height; y += ROWS) {
     const rows = Math.min(ROWS, height - y);
-    const band = new ImageData(width, rows);
+    const band = imageDataOf(null, width, rows, colorSpace);
     band.data.set(pixels.subarray(y * width * 4, (y + rows) * width * 4));
     context.putImageData(band, 0, y);
     progress((y + rows) / height / 2);
   }
+  const file = await canvas.convertToBlob({ type, quality });
+  // A browser that can’t write the kind makes a PNG.
+  if (file.type !== type) throw new Error(NOT_WRITTEN_HERE);
+  const bytes = await bytesOf(file);
   // Browsers say of what colours JPEG and WebP are, and leave PNG without a word.
-  return tagSrgb(await bytesOf(await canvas.convertToBlob({ type, quality })));
+  return colorSpace === 'srgb' ? tagSrgb(bytes) : bytes;
 }

@@ -8,6 +8,7 @@ import {
   isTiffCut,
   kindOf,
 } from '@hazy-lens/core';
+import { decodeGreyOnCanvas, decodeOnCanvas, pictureOfHeic } from './canvas-decode';
 import { decodeHeic, decodeHeicGrey } from './heic';
 import type { DecodedGamut, DecodedGrey, DecodedPicture } from './messages';
 import { decodeRawFile } from './raw';
@@ -17,8 +18,8 @@ import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
 
 /** The libraries, each loaded when it is first needed. */
 export interface Libraries {
-  /** @param withAvif the part that reads and writes AVIF comes too. */
-  vips(withAvif: boolean): Promise<Library>;
+  /** Null where its threads can share no memory. @param withAvif the part that reads and writes AVIF comes too. */
+  vips: ((withAvif: boolean) => Promise<Library>) | null;
   heif(): Promise<HeifLibrary>;
   /** Anew for each file: it keeps the memory that one took. */
   raw(): Promise<RawLibrary>;
@@ -53,13 +54,15 @@ export async function decodeFile(
     const decoded = await byBrowser(bytes, plain, onProgress, free).catch(() => null);
     if (decoded) return decoded;
   }
-  const vips = await libraries.vips(kind === 'avif');
+  if (!libraries.vips && kind !== 'heic') return decodeOnCanvas(bytes, name, kind);
+  const vips = await libraries.vips?.(kind === 'avif');
   onProgress();
-  if (kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free, gamut);
+  if (vips && kind !== 'heic') return decodePicture(vips, bytes, name, kind, onProgress, free, gamut);
   const heif = await libraries.heif();
   onProgress();
   const raw = await decodeHeic(heif, bytes, name);
   onProgress();
+  if (!vips) return pictureOfHeic(raw, gamut);
   return decodeRaw(
     vips,
     raw,
@@ -76,7 +79,7 @@ export async function decodeFile(
  */
 export async function decodeGreyFile(
   libraries: Libraries,
-  bytes: Uint8Array,
+  bytes: Uint8Array<ArrayBuffer>,
   name: string,
   onProgress: () => void,
   item?: number,
@@ -84,6 +87,7 @@ export async function decodeGreyFile(
   const kind = knownKind(bytes, name);
   if (kind === 'raw' || (kind === 'heic' && item === undefined)) throw unsupported(name);
   if (item !== undefined) return decodeHeicGrey(await libraries.heif(), bytes, name, item);
+  if (!libraries.vips) return decodeGreyOnCanvas(bytes, name, kind);
   return decodeGrey(await libraries.vips(kind === 'avif'), bytes, name, kind, onProgress);
 }
 

@@ -36,6 +36,15 @@ const unread = (name: string, kind: string, reason: string): FileError =>
     `“${name}” can’t be opened: this type of ${kind.toUpperCase()} isn’t supported (${reason}). ${UNTOUCHED} Save it as PNG or plain TIFF and open that.`,
   );
 
+/** Where only what the browser itself reads can be read. */
+export const notDecodedHere = (name: string, kind: string): FileError =>
+  new FileError(
+    `“${name}” can’t be opened: this browser doesn’t read its ${kind.toUpperCase()}, or it is damaged. ${UNTOUCHED} Open it in a current Chromium or Firefox, or save it as JPEG or PNG.`,
+  );
+
+export const NOT_WRITTEN_HERE =
+  'this browser writes only JPEG, PNG and WebP of 8 bits; choose one of these, or export in a current Chromium or Firefox';
+
 const damaged = (name: string, kind: string, reason: string): FileError =>
   new FileError(
     `“${name}” is damaged: the ${kind.toUpperCase()} inside can’t be decoded (${reason}). ${UNTOUCHED} Copy it from its source again.`,

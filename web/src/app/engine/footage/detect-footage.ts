@@ -32,6 +32,8 @@ export async function animatedTrack(decoder: ImageDecoder): Promise<ImageTrack |
 }
 
 async function framesIn(file: Blob, type: string): Promise<number> {
+  // Browsers without it read the first frame.
+  if (typeof ImageDecoder === 'undefined') return 1;
   const decoder = new ImageDecoder({ data: await file.arrayBuffer(), type });
   try {
     return (await animatedTrack(decoder))?.frameCount ?? 1;

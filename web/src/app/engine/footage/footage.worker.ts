@@ -1,3 +1,4 @@
+import '../memory-stand-in';
 import type { AlphaSplit } from '@hazy-lens/core';
 import { expose } from 'comlink';
 import { type BuiltFiles, setBuiltFiles } from '../built-files';

@@ -6,10 +6,10 @@ import {
   evenTimes,
   kindOf,
   missingNumbers,
-  splitAlpha,
 } from '@hazy-lens/core';
 import { decodeFile } from '../codecs/codec';
 import { logCause } from '../../model/causes';
+import { flattenOnWhite, partsOf } from '../straight-rgba';
 import { animatedTrack } from './detect-footage';
 import type { FootageMetadata, FrameReader } from './reader';
 
@@ -20,29 +20,6 @@ const ASKED_TOO_LITTLE_SECONDS = 0.1;
 
 /** Whether a frame has a channel for transparent places. */
 const mayBeTransparent = ({ format }: VideoFrame): boolean => format === null || format.includes('A');
-
-/** Straight RGBA with its transparent places on white, as single pictures are. */
-function onWhite(pixels: SharedArrayBuffer): void {
-  const rgba = new Uint8Array(pixels);
-  for (let i = 3; i < rgba.length; i += 4) {
-    const share = rgba[i]! / 255;
-    if (share === 1) continue;
-    for (let c = i - 3; c < i; c++) rgba[c] = Math.round(rgba[c]! * share + 255 * (1 - share));
-    rgba[i] = 255;
-  }
-}
-
-/** Straight RGBA as its parts. */
-function partsOf(pixels: SharedArrayBuffer): AlphaSplit<SharedArrayBuffer> | null {
-  const parts = splitAlpha(new Uint8Array(pixels), 255);
-  return parts && { premultiplied: shared(parts.premultiplied), alpha: shared(parts.alpha) };
-}
-
-function shared(samples: Uint16Array): SharedArrayBuffer {
-  const bytes = new SharedArrayBuffer(samples.byteLength);
-  new Uint16Array(bytes).set(samples);
-  return bytes;
-}
 
 /** Straight RGBA of a frame, which is closed. */
 async function rgbaOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
@@ -60,7 +37,7 @@ async function rgbaOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promis
 async function pixelsOf(frame: VideoFrame, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
   const isTransparent = mayBeTransparent(frame);
   const pixels = await rgbaOf(frame, free);
-  if (isTransparent) onWhite(pixels);
+  if (isTransparent) flattenOnWhite(pixels);
   return pixels;
 }
 
@@ -94,8 +71,9 @@ async function stillParts(file: Blob, name: string): Promise<AlphaSplit<SharedAr
   );
 }
 
-/** The kind of a picture that the browser decodes; null for another. */
+/** The kind of a picture that the browser decodes, where it decodes any; null for another. */
 async function quickKind(file: Blob): Promise<FileKind | null> {
+  if (typeof ImageDecoder === 'undefined') return null;
   const kind = kindOf(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
   return QUICK.includes(kind) ? kind : null;
 }
