@@ -34,6 +34,14 @@ const written = (folder, ending) =>
       : null;
   });
 
+/** In a page: the mean of the picture's red, green and blue. */
+const MEAN = `
+  const canvas = document.querySelector('canvas[role=img]');
+  const small = new OffscreenCanvas(32, 32).getContext('2d');
+  small.drawImage(canvas, 0, 0, 32, 32);
+  const { data } = small.getImageData(0, 0, 32, 32);
+  return [0, 1, 2].map((c) => data.filter((_, i) => i % 4 === c).reduce((sum, value) => sum + value, 0) / 1024);`;
+
 /** Opens the demo, moves the band, exports a JPEG; opens a clip, and exports an MP4. */
 async function inFirefox(folder) {
   const browser = await puppeteer.launch({
@@ -73,6 +81,7 @@ async function inFirefox(folder) {
           document.querySelector('hl-status-line')?.ariaBusy === 'false',
       );
     await until('the demo', painted);
+    const colours = await page.evaluate(`(() => {${MEAN}})()`);
     const grip = await page.waitForSelector('[data-grip="near-outer"]');
     const value = () => grip.evaluate((element) => element.getAttribute('aria-valuenow'));
     const before = await value();
@@ -115,13 +124,14 @@ async function inFirefox(folder) {
     if (!isClip) throw new Error(`${kind}: the file is none.`);
     console.log(`Firefox: ${kind}, ${statSync(clip).size} bytes`);
     if (complaints.length > 0) throw new Error(`Firefox complains: ${complaints.join('\n')}`);
+    return colours;
   } finally {
     await browser.close();
   }
 }
 
-/** Opens the demo, moves the band and exports a JPEG in WebKit, where threads share no memory. */
-async function inWebKit() {
+/** Opens the demo, moves the band and exports a JPEG in WebKit, where threads share no memory. @param colours of the demo elsewhere. */
+async function inWebKit(colours) {
   const driver = spawn('xvfb-run', ['-a', 'WebKitWebDriver', `--port=${DRIVER_PORT}`], {
     stdio: 'ignore',
     detached: true,
@@ -153,6 +163,9 @@ async function inWebKit() {
         ),
       );
     await settled();
+    const found = await run(MEAN);
+    if (found.some((mean, c) => Math.abs(mean - colours[c]) > 3))
+      throw new Error(`WebKit’s picture has other colours: ${found}, not ${colours}.`);
     const grip = `document.querySelector('[data-grip="near-outer"]')`;
     const before = await run(`return ${grip}.getAttribute('aria-valuenow')`);
     await run(
@@ -205,8 +218,7 @@ const server = spawn(process.execPath, [join(root, 'server/dist/serve.mjs')], {
 await new Promise((resolve) => server.stdout.once('data', resolve));
 const folder = mkdtempSync(join(tmpdir(), 'hazy-lens-browsers-'));
 try {
-  await inFirefox(folder);
-  await inWebKit();
+  await inWebKit(await inFirefox(folder));
 } finally {
   server.kill();
   rmSync(folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 500 });

@@ -34,7 +34,7 @@ import { QueueStrip } from './queue-strip';
 import { Workspace } from './workspace';
 
 const ONE_THREAD =
-  'This window can’t use all cores: rendering takes longer, and only JPEG, PNG and WebP of 8 bits can be exported. The address that the Hazy Lens server prints, in a current Chromium or Firefox, has no such limits.';
+  'This window can’t use all cores: rendering takes longer, and only 8-bit JPEG, PNG and WebP can be exported. To avoid this, open the address that the Hazy Lens server prints in a current Chromium or Firefox.';
 
 /** Where the open project is shown. */
 @Directive({ selector: '[hlOpenProject]' })

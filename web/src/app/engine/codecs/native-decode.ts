@@ -94,6 +94,22 @@ function plainJpeg(bytes: Uint8Array): PlainPicture | null {
   return { type: 'jpeg', ...size, profile: profile && profileName(profile), isTurned };
 }
 
+/** Whether frames give their pixels in the order that is asked for: WebKit leaves blue ahead of red. */
+const givesRgba = ((): (() => Promise<boolean>) => {
+  let known: Promise<boolean> | null = null;
+  const tried = async (): Promise<boolean> => {
+    const canvas = new OffscreenCanvas(1, 1);
+    const context = canvas.getContext('2d', { alpha: false })!;
+    context.fillStyle = '#f00';
+    context.fillRect(0, 0, 1, 1);
+    const frame = new VideoFrame(canvas, { timestamp: 0 });
+    const pixel = new Uint8Array(4);
+    await frame.copyTo(pixel, { format: 'RGBA' }).finally(() => frame.close());
+    return pixel[0]! > pixel[2]!;
+  };
+  return () => (known ??= tried());
+})();
+
 /**
  * Decodes a plain picture by the browser, upright: in half the time that libvips takes in WebAssembly, and without having
  * to start that.
@@ -106,6 +122,7 @@ export async function decodeByBrowser(
   onProgress: () => void,
   free: SharedArrayBuffer[],
 ): Promise<DecodedPicture> {
+  if (!(await givesRgba())) throw new Error('Frames of this browser can’t be read.');
   const file = new Blob([bytes], { type: `image/${type}` });
   let beats = 0;
   const beat = setInterval(() => beats++ < MAX_BEATS && onProgress(), BEAT_MS);

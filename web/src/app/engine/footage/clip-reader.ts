@@ -35,6 +35,12 @@ const MAX_AHEAD = 24;
 /** Frames that do not all come at about the same rate are told of. */
 const UNEVEN = 1.5;
 
+/** What most browsers decode, but for one of them. */
+const othersThan = (codec: string): string =>
+  new Intl.ListFormat('en-GB', { type: 'disjunction' }).format(
+    ['H.264', 'VP9', 'AV1'].filter((one) => one !== codec),
+  );
+
 /** Reads the frames of a clip as they are asked for: in order without seeking, else from the key frame before. */
 export class ClipReader implements FrameReader {
   private sink!: VideoSampleSink;
@@ -64,7 +70,7 @@ export class ClipReader implements FrameReader {
     if (!track) throw problem('has no pictures in it, only sound. Choose a clip with pictures.');
     if (!(await track.canDecode()))
       throw problem(
-        `is in ${called(track.codec)}, which this browser doesn’t decode. Convert it to H.264, VP9 or AV1.`,
+        `is in ${called(track.codec)}, which this browser doesn’t decode. Convert it to ${othersThan(called(track.codec))}.`,
       );
     const stored = await storedTimes(track);
     const starts = [...stored].sort((a, b) => a - b);
