@@ -32,7 +32,7 @@ import { VariantView } from '../workspace/variant-view';
     } @else {
       <button
         matButton
-        [attr.aria-label]="'Take ' + variant().name + 'Editing'"
+        [attr.aria-label]="'Edit ' + variant().name"
         (click)="variants.choose(variant().id)"
       >
         Edit

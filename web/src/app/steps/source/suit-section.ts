@@ -19,7 +19,7 @@ const BAND_ID = 'suited';
     <h3>Suitability</h3>
     @if (suit(); as read) {
       <dl>
-        @for (reading of words(); track reading.of) {
+        @for (reading of readings(); track reading.of) {
           <dt><span class="mark" [class]="reading.suits" aria-hidden="true"></span>{{ reading.of }}</dt>
           <dd>
             {{ reading.says }} <span class="advice">{{ reading.advice }}</span>
@@ -87,7 +87,7 @@ export class SuitSection {
   private readonly viewStore = inject(ViewStore);
   protected readonly suit = this.reading.suit;
   protected readonly failed = this.reading.failed;
-  protected readonly words = computed(() => {
+  protected readonly readings = computed(() => {
     const suit = this.suit();
     return suit ? describeSuitability(suit) : [];
   });
