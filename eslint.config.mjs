@@ -39,6 +39,7 @@ const CORE_ROOMS = [
 
 /** The rooms of the interface: each may import itself and those before it. A step knows no other step. */
 const ROOMS = [
+  'words',
   'model',
   'storage',
   'engine',

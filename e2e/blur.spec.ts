@@ -97,7 +97,7 @@ test('two blurs stand at the same place; either is changed, one is kept, and tha
   await app.step('Blur');
   const back = page.getByRole('button', { name: /^Undo/ });
   await page.getByRole('button', { name: 'Compare blurs' }).click();
-  const other = page.getByRole('img', { name: 'The same place under the other blur' });
+  const other = page.getByRole('img', { name: 'The same area with the other blur' });
   await expect(other).toBeVisible();
   await app.settled();
   const boxOf = async (canvas: typeof other) => (await canvas.boundingBox())!;

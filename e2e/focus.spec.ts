@@ -307,7 +307,7 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   await page.getByRole('radio', { name: 'Outside', exact: true }).click();
   await app.draw([0.63, 0.29], [0.635, 0.44], [0.7, 0.44], [0.77, 0.43]);
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBeLessThan(4);
-  await expect(page.getByText('cutting out …')).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.getByText('cutting out…')).toHaveCount(0, { timeout: 60_000 });
   await app.settled();
   await expect.poll(() => app.hazeAt(0.6, 0.25)).toBeGreaterThan(25);
   const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
@@ -323,7 +323,7 @@ test('a subject is cut out by scribbles and stays clear, whatever the bands do',
   // A step back while a cut is on its way takes the scribble with it, and stays possible to take forward.
   await app.draw([0.6, 0.3], [0.61, 0.35]);
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('cutting out …')).toHaveCount(0);
+  await expect(page.getByText('cutting out…')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Redo: scribble outside' })).toBeEnabled();
   await page.getByRole('button', { name: 'Delete scribbles' }).click();
   await expect.poll(() => app.hazeAt(0.69, 0.34)).toBe(before);
@@ -519,7 +519,7 @@ test('the scale gauge says which model the blur speaks of, and makes the blur of
   // Once the horizon is read, it is that of the picture.
   await page.getByRole('button', { name: 'Scale gauge' }).click();
   await expect(page.getByText('The horizon is read from the picture.')).toBeVisible();
-  await gauge.getByRole('button', { name: 'Ask for 1 to 160' }).click();
+  await gauge.getByRole('button', { name: 'Set scale 1 to 160' }).click();
   await expect(gauge).toContainText('1 : 160');
   // It is the band in hand that was set, its falloffs as on level ground: as long on both sides.
   const far = Number(await app.number('Far side, falloff').inputValue());

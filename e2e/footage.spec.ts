@@ -829,7 +829,7 @@ test('transparent places of numbered pictures stay so in PNG frames and WebM, an
       .getByRole('switch', { name: new RegExp(`^${step}`) })
       .click();
   await app.step('Output');
-  await expect(page.getByText('Transparent places become white: PNG frames and WebM, VP9')).toBeVisible();
+  await expect(page.getByText('Transparent areas become white: PNG frames and WebM, VP9')).toBeVisible();
   const made = async (kind: string): Promise<string> => {
     await page.getByRole('combobox', { name: 'Clip format' }).click();
     await page.getByRole('option', { name: kind, exact: true }).click();

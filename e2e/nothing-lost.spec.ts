@@ -90,11 +90,11 @@ test('a subject that is being cut out while the page is left is there afterwards
   await app.draw([0.4, 0.5], [0.45, 0.55], [0.5, 0.5]);
   await page.getByRole('radio', { name: 'Outside', exact: true }).click();
   await app.draw([0.2, 0.2], [0.2, 0.8], [0.8, 0.8]);
-  await expect(page.getByText('cutting out …')).toBeVisible();
+  await expect(page.getByText('cutting out…')).toBeVisible();
   await page.reload();
   await app.settled();
   await app.list.getByRole('button', { name: /^Subject 1/ }).click();
-  await expect(page.getByText('cutting out …')).toHaveCount(0);
+  await expect(page.getByText('cutting out…')).toHaveCount(0);
   const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
   expect(await sharp(matte).metadata()).toMatchObject({ width: 960, height: 640 });
   await app.step('Output');

@@ -23,7 +23,7 @@ test('an export that is ordered while another project opens is of the first one,
 }) => {
   await app.add('Subject');
   await app.draw([0.4, 0.5], [0.45, 0.55], [0.5, 0.5]);
-  await expect(page.getByText('cutting out …')).toHaveCount(0);
+  await expect(page.getByText('cutting out…')).toHaveCount(0);
   await app.step('Output');
   await page.getByRole('radio', { name: 'PNG', exact: true }).click();
   const wanted = await app.downloadBy(page.getByRole('button', { name: 'Export PNG' }), folder);
@@ -56,7 +56,7 @@ test('a subject that is being cut while another project opens stays with its own
   await expect(app.project).toHaveText('Tram loop');
   await app.step('Focus');
   await app.list.getByRole('button', { name: /^Subject 1/ }).click();
-  await expect(page.getByText('cutting out …')).toHaveCount(0);
+  await expect(page.getByText('cutting out…')).toHaveCount(0);
   const matte = await app.downloadBy(page.getByRole('button', { name: 'Export matte' }), folder);
   // The outline is cut from this picture: it has its measures.
   expect(await sharp(matte).metadata()).toMatchObject({ width: 960, height: 640 });

@@ -158,10 +158,10 @@ try {
   await page.getByRole('radio', { name: 'Outside', exact: true }).click();
   await draw([0.63, 0.29], [0.635, 0.44], [0.7, 0.44], [0.77, 0.43]);
   await draw([0.65, 0.26], [0.75, 0.28], [0.755, 0.35]);
-  await gone('cutting out …');
+  await gone('cutting out…');
   await page.getByRole('radio', { name: 'Standing', exact: true }).click();
   await page.getByRole('switch', { name: 'Lifted' }).click();
-  await gone('filling in the background …');
+  await gone('filling in the background…');
   await page.mouse.move(...(await at([0.4, 0.2])));
   await shoot('subject');
   await remove('Subject 1');

@@ -85,7 +85,7 @@ async function begin(
     case 'export':
       await toStep(page, 'Output');
       await page.getByRole('button', { name: /^Export JPEG/ }).click();
-      return ends(/Exported|couldn’t be written|Cancelled/);
+      return ends(/Exported|couldn’t be exported|Cancelled/);
     case 'film': {
       expected.values.push(AT_FIRST);
       await toStep(page, 'Source');
@@ -99,7 +99,7 @@ async function begin(
         .getByRole('button', { name: /^Export (MP4|GIF|WebM)/ })
         .first()
         .click();
-      return ends(/Exported|couldn’t be written|Cancelled/);
+      return ends(/Exported|couldn’t be exported|Cancelled/);
     }
     case 'import': {
       const path = join(folder, 'look.recipe.json');

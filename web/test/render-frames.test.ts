@@ -185,7 +185,7 @@ describe('a film', () => {
     for (const frame of [0, 4, 5, 7]) unread.set(frame, `Frame ${frame + 1} of “a.mp4” can’t be read.`);
     await expect(levels(from)).rejects.toThrow(/^Frame 5 of “a\.mp4” can’t be read: trim that part away/);
     expect(await levels({ ...from, repeatsUnread: true })).toHaveLength(6);
-    expect(unreadNote(from)).toMatch(/^Could not read frames 5 to 6, 8: /);
+    expect(unreadNote(from)).toMatch(/^Couldn’t read frames 5 to 6, 8: /);
     expect(unreadNote(source({}))).toBe('');
   });
 

@@ -60,6 +60,7 @@ import { signalFrom } from '../ui/from-observable';
 import { ExportSettingsForm } from '../ui/export-settings';
 import { reasonOf } from '../model/causes';
 import { counted } from '../model/counted';
+import { batchWords } from '../words/batch';
 
 /** The recipe of the open project, among those that can be chosen; and that of another one, where it is being rendered. */
 const CURRENT = 'current';
@@ -118,6 +119,7 @@ export function openMany(dialog: MatDialog): void {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchView {
+  protected readonly words = batchWords;
   private readonly batch = inject(BatchRepository);
   private readonly batchRenderer = inject(BatchRenderer);
   private readonly queue = inject(JobQueue);
@@ -155,8 +157,8 @@ export class BatchView {
   });
   protected readonly says = computed(() => {
     const { all, done, failed } = this.count();
-    if (all === 0) return 'One recipe for many pictures';
-    return `${counted(all, 'picture')}, ${done} rendered${failed > 0 ? `, ${failed} failed` : ''}`;
+    if (all === 0) return batchWords.oneRecipeForManyPictures;
+    return batchWords.rendered(counted(all, 'picture'), done, failed > 0 ? batchWords.failed(failed) : '');
   });
   /** The recipe among those that can be chosen. */
   protected readonly chosen = computed(() => {
@@ -241,7 +243,9 @@ export class BatchView {
   }
 
   protected async pick(): Promise<void> {
-    await this.add(await fileOpen({ ...PICTURES, multiple: true, description: 'Pictures' }).catch(() => []));
+    await this.add(
+      await fileOpen({ ...PICTURES, multiple: true, description: batchWords.pictures }).catch(() => []),
+    );
   }
 
   protected async pickFolder(): Promise<void> {
@@ -274,7 +278,7 @@ export class BatchView {
   protected async render(): Promise<void> {
     await this.batchRenderer.render().catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(`The pictures couldn’t all be rendered: ${reasonOf(error)}.`);
+        this.notices.error(batchWords.thePicturesCouldntAllBeRendered(reasonOf(error)));
     });
   }
 
@@ -304,10 +308,10 @@ export class BatchView {
     const saved = this.pictures().filter(({ outs }) => outs.length > 0).length;
     const waiting = all - saved - failed;
     const missing = [
-      ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'is' : 'are'} not rendered yet`] : []),
-      ...(failed > 0 ? [`${failed} can’t be used`] : []),
+      ...(waiting > 0 ? [batchWords.notRenderedYet(waiting, waiting === 1 ? 'is' : 'are')] : []),
+      ...(failed > 0 ? [batchWords.cantBeUsed(failed)] : []),
     ];
-    const text = `${saved} of ${all} pictures are in ${where}`;
+    const text = batchWords.ofPicturesAreIn(saved, all, where);
     this.notices.info(missing.length > 0 ? `${text}: ${missing.join(', ')}.` : `${text}.`, 'many');
   }
 
@@ -325,7 +329,7 @@ export class BatchView {
           `“${same.name}” in the folder “${folder.name}” may be the picture that you added. Choose another folder, or names with {recipe}`,
         );
       for (const { name, file } of files) await writeInto(folder, name, file);
-      this.tellMissing(`the folder “${folder.name}”`);
+      this.tellMissing(batchWords.theFolder(folder.name));
     });
   }
 
@@ -335,15 +339,17 @@ export class BatchView {
     if (!batch) return;
     this.dialog.close();
     if (projectId && (await this.opener.openProject(projectId))) return;
-    const plain = name.replace(/\.[^.]+$/, '') || 'Picture';
+    const plain = name.replace(/\.[^.]+$/, '') || batchWords.picture;
     const recipe = own?.isWhole ? own.recipe : commonRecipe({ ...batch, ...own });
     const opened = await this.opener.openFile(new File([file], name, { type: file.type }), plain, { recipe });
     if (opened) await this.batch.changePicture(index, { projectId: opened });
   }
 
   protected stateOf({ state, projectId }: StoredBatchPicture): string {
-    if (state === 'failed') return 'Failed';
-    return [...(projectId ? ['Adjusted'] : []), ...(state === 'done' ? ['rendered'] : [])].join(', ');
+    if (state === 'failed') return batchWords.failedName;
+    return [...(projectId ? [batchWords.adjusted] : []), ...(state === 'done' ? ['rendered'] : [])].join(
+      ', ',
+    );
   }
 
   protected remove({ index }: StoredBatchPicture): void {
@@ -356,7 +362,7 @@ export class BatchView {
   }
 
   private orSaid(work: () => Promise<unknown>): Promise<void> {
-    const noRoom = 'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
+    const noRoom = batchWords.takeFewerPictures;
     return withErrorNotice(this.notices, noRoom, work);
   }
 }

@@ -1,5 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import { Projects } from '../storage/projects';
+import { filesWords } from '../words/files';
 
 /** The files that recipes name, kept in this browser; those that it has no room for, in this window. */
 @Injectable({ providedIn: 'root' })
@@ -17,7 +18,7 @@ export class Assets {
       this.seen.set(name, file);
       return file;
     }
-    throw new Error(`The recipe needs “${name}”, which isn’t stored here. Import the file again.`);
+    throw new Error(filesWords.theRecipeNeedsWhichIsnt(name));
   }
 
   async has(name: string): Promise<boolean> {

@@ -1,6 +1,7 @@
 import { Injectable, signal } from '@angular/core';
 import { z } from 'zod';
 import { AdvisedError } from '../model/causes';
+import { filesWords } from '../words/files';
 
 const HERE = z.object({ farm: z.object({ host: z.string() }).nullable() });
 const STORED = z.object({ hash: z.string() });
@@ -70,8 +71,7 @@ export class FarmClient {
   ): Promise<T> {
     const answer = await this.answer(path, signal, init);
     const { success, data } = schema.safeParse(await answer.json().catch(() => null));
-    if (!success)
-      throw new AdvisedError('the farm’s answer could not be read. Check that it is of the same version');
+    if (!success) throw new AdvisedError(filesWords.theFarmsAnswerCould);
     return data;
   }
 
@@ -82,7 +82,7 @@ export class FarmClient {
       answer = await fetch(path, { ...init, signal });
     } catch (error) {
       signal.throwIfAborted();
-      throw new AdvisedError('the farm can’t be reached. Check that it is served, and try again', {
+      throw new AdvisedError(filesWords.theFarmCantBeReached, {
         cause: error,
       });
     }

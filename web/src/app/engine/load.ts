@@ -8,6 +8,7 @@ import { BufferPool } from './buffer-pool';
 import { type MediaSource, still } from './media-source';
 import { Picture } from './picture';
 import { RenderPool } from './pool';
+import { filesWords } from '../words/files';
 
 /** Material and what a person may want to know of its file. */
 export interface Loaded {
@@ -62,13 +63,13 @@ export class MediaLoader {
     if (kind === 'zip') {
       const entries = await unzipFile(new File([file], name), {
         mostBytes: MAX_BYTES,
-        tooMuch: `The pictures in “${name}” unpack to more than ${MAX_BYTES / 1e9} GB. Make a clip of them, or take fewer.`,
+        tooMuch: filesWords.thePicturesInUnpack(name, MAX_BYTES / 1e9),
         only: PICTURE_NAME,
       });
       const frames = inNaturalOrder(
         [...entries].map(([path, blob]) => ({ name: path.split('/').at(-1)!, file: blob })),
       );
-      if (frames.length === 0) throw new Error(`“${name}” holds no JPEG, PNG, WebP or TIFF pictures.`);
+      if (frames.length === 0) throw new Error(filesWords.holdsNoJpegPngWebp(name));
       return footage(await openFootage({ kind: 'stills', files: frames, fps }), 'frames');
     }
     const decoded = await decodeFile(file, name, this.free, 'own', listener);

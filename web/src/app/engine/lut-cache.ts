@@ -4,6 +4,7 @@ import { LRUCache } from 'lru-cache';
 import { Assets } from './assets';
 import { Rasters } from './rasters';
 import { sentenceOf } from '../model/causes';
+import { filesWords } from '../words/files';
 
 /** A file that is larger is no table that can be read. */
 const MAX_BYTES = 30_000_000;
@@ -63,11 +64,11 @@ export class LutCache {
   }
 
   private async readFile(name: string, file: Blob, fileName: string): Promise<ColourLut> {
-    if (file.size > MAX_BYTES) throw new Error(`“${fileName}” is too large for a LUT.`);
+    if (file.size > MAX_BYTES) throw new Error(filesWords.isTooLargeForALut(fileName));
     try {
       return await this.rasters.remote.table(textOf(new Uint8Array(await file.arrayBuffer())), name);
     } catch (error) {
-      throw new Error(`“${fileName}” can’t be used as a look. ${sentenceOf(error)}`, {
+      throw new Error(filesWords.cantBeUsedAsALook(fileName, sentenceOf(error)), {
         cause: error,
       });
     }

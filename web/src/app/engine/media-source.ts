@@ -1,6 +1,7 @@
 import type { AlphaSplit, Size } from '@hazy-lens/core';
 import type { FootageMetadata } from './footage/reader';
 import type { Picture } from './picture';
+import { filesWords } from '../words/files';
 
 /** A picture that is given back after use, by who may read it until then. */
 export interface Loan {
@@ -66,7 +67,7 @@ export function still(picture: Picture): MediaSource {
     footage: null,
     unread: new Map(),
     async frame(index) {
-      if (index !== 0) throw new RangeError(`A still has one frame, not a frame ${index}.`);
+      if (index !== 0) throw new RangeError(filesWords.aStillHasOneFrame(index));
       return picture;
     },
     async borrow(index) {

@@ -1,5 +1,6 @@
 import type { RenderTask, TaskRunner } from '@hazy-lens/core';
 import { LostError, Watch } from './watch';
+import { filesWords } from '../words/files';
 
 /** Seconds in which a render worker may say nothing while it is asked: a task is a few rows. */
 const PATIENCE = 10;
@@ -22,7 +23,7 @@ export function renderThread(start: () => Worker): TaskRunner {
   /** Answers that nobody waits for. */
   let repeated = 0;
   let lostBefore: Waiting | null = null;
-  const watch = new Watch(PATIENCE, () => lose('it stood still'));
+  const watch = new Watch(PATIENCE, () => lose(filesWords.itStoodStill));
   // It is there when the first picture is.
   let worker: Worker | null = begin();
 
@@ -38,7 +39,7 @@ export function renderThread(start: () => Worker): TaskRunner {
       if (first) keep(first.task);
       first?.resolve();
     };
-    one.onerror = ({ message }) => one === worker && lose(message || 'it couldn’t be started');
+    one.onerror = ({ message }) => one === worker && lose(message || filesWords.itCouldntBeStarted);
     return one;
   }
 
@@ -55,7 +56,7 @@ export function renderThread(start: () => Worker): TaskRunner {
     const first = waiting[0];
     if (first && first === lostBefore) {
       waiting.shift();
-      first.reject(new LostError(`a part of Hazy Lens that renders was lost: ${why}`));
+      first.reject(new LostError(filesWords.aPartOfHazyLens(why)));
     }
     lostBefore = waiting[0] ?? null;
     if (waiting.length > 0) ask();

@@ -1,6 +1,7 @@
 import { type Remote, type releaseProxy, wrap } from 'comlink';
 import { sendable } from './sendable';
 import { LostError, Watch, onceMore } from './watch';
+import { filesWords } from '../words/files';
 
 /** What a caller may say of a call. */
 export interface CallOptions {
@@ -19,7 +20,7 @@ export interface WorkerOptions {
 export type Calls<Api> = Omit<Remote<Api>, typeof releaseProxy | 'then'>;
 
 const BROKEN = 'a part of Hazy Lens couldn’t be started; reload the page';
-const SILENT = 'a part of Hazy Lens stood still';
+const SILENT = filesWords.aPartOfHazyLensStood;
 const PATIENCE = 30;
 
 /**

@@ -32,6 +32,7 @@ import { JobQueue, type Control, type Report } from './job-queue';
 import { timeLeft } from './time-left';
 import { isStorageFull, sentenceOf } from '../model/causes';
 import { locks } from '../storage/locks';
+import { queueWords } from '../words/queue';
 
 /** One window at a time renders them. */
 /** What finds no room on the disk is tried again so soon. */
@@ -39,7 +40,7 @@ const AGAIN_MS = 1500;
 const LOCK = 'hazy-lens-batch';
 
 /** What the job that renders them all is called in the queue. */
-export const BATCH_JOB = 'Batch';
+export const BATCH_JOB = queueWords.batch;
 
 /** One recipe over many pictures: small pictures of them all, and the files that are made of them, one after the other. */
 @Injectable({ providedIn: 'root' })
@@ -103,7 +104,7 @@ export class BatchRenderer {
   async render(): Promise<void> {
     if (this.running) return this.running;
     await locks().request(LOCK, { ifAvailable: true }, (lock) => {
-      if (!lock) throw new Error('another window is rendering them. They appear here as they are done.');
+      if (!lock) throw new Error(queueWords.anotherWindowIsRenderingThem);
       return this.renderNow();
     });
   }
@@ -132,7 +133,7 @@ export class BatchRenderer {
     let made = 0;
     for (const [i, { index }] of all.entries()) {
       await control.waitWhilePaused();
-      report({ says: `Picture ${i + 1} of ${all.length}`, progress: i / all.length });
+      report({ says: queueWords.pictureOf(i + 1, all.length), progress: i / all.length });
       const picture = await this.batch.picture(index);
       if (!picture) continue;
       const recipe = await this.recipeOf(batch, picture);
@@ -165,7 +166,7 @@ export class BatchRenderer {
         return void (await write());
       } catch (error) {
         if (!isStorageFull(error)) throw error;
-        report({ says: 'Waiting for room on the disk', remaining: null });
+        report({ says: queueWords.waitingForRoomOnTheDisk, remaining: null });
         await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
         await control.waitWhilePaused();
       }
@@ -216,7 +217,7 @@ export class BatchRenderer {
     const { material } = await this.loader.load(file, name);
     const letGo = material.hold();
     try {
-      if (material.footage) throw new Error(`“${name}” is footage. Open the clip on its own.`);
+      if (material.footage) throw new Error(queueWords.isFootageOpenTheClip(name));
       const loaded = await material.frame(0);
       const picture = await this.mender.of(loaded, mendsIn(recipe), signal);
       const companions = await this.assetLoader.of(recipe, picture, picture);

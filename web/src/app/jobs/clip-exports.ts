@@ -36,6 +36,7 @@ import type { Held } from './held';
 import { StoredParts, type PartSink, StreamedParts, picturesIn } from './part-sink';
 import { timeLeft } from './time-left';
 import { locks } from '../storage/locks';
+import { queueWords } from '../words/queue';
 
 export interface FilmWish extends Omit<FilmOptions, 'frames' | 'fps' | 'name' | 'sound' | 'isTransparent'> {
   kind: ClipFormat;
@@ -94,8 +95,8 @@ export interface FilmEstimate {
 /** Pictures that an estimate is made from. */
 const TRIED = 10;
 
-const GONE = 'its footage is no longer in this browser';
-const OUTSIDE = 'its footage is a file on disk, and reading it needs your permission';
+const GONE = queueWords.itsFootageIsNoLonger;
+const OUTSIDE = queueWords.itsFootageIsAFile;
 
 const lockOf = (id: string): string => `hazy-lens-film-${id}`;
 
@@ -177,7 +178,7 @@ export class ClipExports {
   async asItIs(id: string): Promise<FileJobSpec> {
     const film = await this.filmOf(id);
     const order = this.orderOf(id, film.fileName, kindOf(film), async (report) => {
-      report({ says: 'Assembling the clip' });
+      report({ says: queueWords.assemblingTheClip });
       const source = await this.sourceOf(film).catch(() => null);
       const writer = await this.writerOf(film, source);
       source?.material.hold()();
@@ -204,9 +205,9 @@ export class ClipExports {
       label: kind.label,
       canPause: true,
       make: async (report, control) => {
-        report({ says: 'Preparing' });
+        report({ says: queueWords.preparing });
         return await locks().request(lockOf(id), { ifAvailable: true }, async (lock) => {
-          if (!lock) throw new Error('another window works on it');
+          if (!lock) throw new Error(queueWords.anotherWindowWorksOnIt);
           await this.refresh();
           return make(report, control);
         });
@@ -243,8 +244,8 @@ export class ClipExports {
       fileName: name,
       canPause: true,
       make: async (report, control) => {
-        report({ says: 'Preparing' });
-        if (kind.writer.by !== 'frames') throw new Error('Only pictures are written into a folder.');
+        report({ says: queueWords.preparing });
+        if (kind.writer.by !== 'frames') throw new Error(queueWords.onlyPicturesAreWrittenInto);
         const { type } = kind.writer;
         const { source, rate } = wished(await input.ready, wish);
         const film = filmRow('', wish, source, rate);
@@ -313,7 +314,7 @@ export class ClipExports {
         const rate = Math.round(((index + 1 - first) * 1000) / elapsed);
         const share = (index + 1 - first) / (frames - first);
         report({
-          says: `Frame ${index + 1} of ${frames}, ${rate} fps`,
+          says: queueWords.frameOfFps(index + 1, frames, rate),
           progress: (index + 1) / frames,
           remaining: timeLeft(share, elapsed),
         });
@@ -340,7 +341,7 @@ export class ClipExports {
 
   private async filmOf(id: string): Promise<StoredFilm> {
     const film = (await this.stored.list()).find((one) => one.id === id);
-    if (!film) throw new Error('The rendered part of this clip is no longer in this browser.');
+    if (!film) throw new Error(queueWords.theRenderedPart);
     return film;
   }
 
@@ -360,7 +361,7 @@ export class ClipExports {
     if (!file) throw new Error((await this.projects.placeOf(source)) ? OUTSIDE : GONE);
     const recipe = parseRecipe(film.recipe);
     const { material } = await this.loader.load(file, source.fileName, source.footage?.fps);
-    if (!material.footage) throw new Error(`“${source.fileName}” is no footage`);
+    if (!material.footage) throw new Error(queueWords.isNoFootage(source.fileName));
     const own = material.footage.times;
     const times = film.rate ? evenTimes(own.starts.length, meantRate(film.rate)) : own;
     const timeline = timelineOf(recipe.pace, times);
@@ -414,6 +415,6 @@ function filmRow(
 /** @throws Error for a kind that there is no more. */
 function kindOf({ kind }: { kind: string }): ClipFormat {
   const found = CLIP_FORMATS.find(({ id }) => id === kind);
-  if (!found) throw new Error('This clip format is no longer supported.');
+  if (!found) throw new Error(queueWords.thisClipFormatIsNo);
   return found;
 }

@@ -4,6 +4,7 @@ import { FarmClient, type FarmState } from '../engine/farm-client';
 import { AdvisedError } from '../model/causes';
 import type { FileJobSpec, Report } from './job-queue';
 import { timeLeft } from './time-left';
+import { queueWords } from '../words/queue';
 
 /** All that leaves this machine for a clip of the farm. */
 export interface FarmInput {
@@ -42,7 +43,7 @@ export class FarmExports {
         const id = await this.send(await input, kind, fileName, report, signal);
         try {
           await this.finished(id, report, signal);
-          report({ says: 'Fetching from the farm', remaining: null });
+          report({ says: queueWords.fetchingFromTheFarm, remaining: null });
           return await this.farm.result(id, signal);
         } catch (error) {
           if (signal.aborted) await this.farm.cancel(id);
@@ -59,7 +60,7 @@ export class FarmExports {
     report: Report,
     signal: AbortSignal,
   ): Promise<string> {
-    report({ says: 'Sending to the farm' });
+    report({ says: queueWords.sendingToTheFarm });
     const companions: { name: string; hash: string }[] = [];
     const names = new Map<string, string>();
     for (const file of new Set(usedFiles(recipe))) {
@@ -85,12 +86,12 @@ export class FarmExports {
     const started = performance.now();
     for (;;) {
       const state = await this.farm.state(id, signal);
-      if (state.cancelled) throw new AdvisedError('it was cancelled on the farm');
+      if (state.cancelled) throw new AdvisedError(queueWords.itWasCancelledOnTheFarm);
       if (state.done + state.failed.length >= state.parts) return checkWhole(state);
       const done = Math.min(state.frames, state.done * state.part);
       const share = state.done / state.parts;
       report({
-        says: `Frame ${done} of ${state.frames} on the farm`,
+        says: queueWords.frameOfOnTheFarm(done, state.frames),
         progress: share,
         remaining: share > 0 ? timeLeft(share, performance.now() - started) : null,
       });
@@ -105,7 +106,7 @@ function checkWhole({ failed, part, frames }: FarmState): void {
   if (!first) return;
   const to = Math.min(frames, first.from + part);
   throw new AdvisedError(
-    `frames ${first.from + 1} to ${to} failed on the farm: ${first.why.replace(/\.$/, '')}`,
+    queueWords.framesToFailedOnTheFarm(first.from + 1, to, first.why.replace(/\.$/, '')),
   );
 }
 

@@ -1,6 +1,7 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
 import { AdvisedError, reasonOf } from '../model/causes';
+import { queueWords } from '../words/queue';
 
 /** A file that is being made, as people see it. */
 export interface Job {
@@ -158,7 +159,7 @@ export class JobQueue {
     const abort = new AbortController();
     const job: Job = {
       fileName: task.fileName,
-      says: 'Waiting',
+      says: queueWords.waiting,
       progress: 0,
       remaining: null,
       isPaused: task.canPause ? false : null,

@@ -5,6 +5,7 @@ import type { FileJobSpec } from './job-queue';
 import type { Held } from './held';
 import type { ExportInput } from './picture-order';
 import { timeLeft } from './time-left';
+import { queueWords } from '../words/queue';
 
 /** An order for what a picture is made of: its own and each layer over it, as TIFFs in a zip. @param names of layers, by their ids. */
 export function layerOrder(
@@ -17,17 +18,17 @@ export function layerOrder(
   return {
     fileName,
     extension: '.zip',
-    label: 'Layers',
+    label: queueWords.layers,
     canPause: false,
     async make(report, { signal }) {
-      report({ says: 'Preparing' });
+      report({ says: queueWords.preparing });
       const source = await input.ready;
       signal.throwIfAborted();
       const started = performance.now();
       const all = exportSize(cropOf(source.recipe, source.picture), size);
       const layers = await exporter.layers(source, all, signal, (done) =>
         report({
-          says: 'Rendering layers',
+          says: queueWords.renderingLayers,
           progress: done,
           remaining: timeLeft(done, performance.now() - started),
         }),

@@ -5,6 +5,7 @@ import { exportOptions } from './export-options';
 import type { FileJobSpec } from './job-queue';
 import type { Held } from './held';
 import { timeLeft } from './time-left';
+import { queueWords } from '../words/queue';
 
 /** How a picture is wanted. */
 export interface ExportWish {
@@ -20,9 +21,9 @@ export interface ExportInput extends ExportSource {
 }
 
 const STAGES: Record<ExportProgress['stage'], string> = {
-  reading: 'Reading',
-  rendering: 'Rendering',
-  writing: 'Writing the file',
+  reading: queueWords.reading,
+  rendering: queueWords.rendering,
+  writing: queueWords.writingTheFile,
 };
 
 /** An order for one picture. */
@@ -35,10 +36,10 @@ export function pictureOrder(
   return {
     fileName,
     extension,
-    label: `${label} picture`,
+    label: queueWords.picture(label),
     canPause: false,
     async make(report, { signal }) {
-      report({ says: 'Preparing' });
+      report({ says: queueWords.preparing });
       const { metadata, ...source } = await input.ready;
       signal.throwIfAborted();
       let stage: ExportProgress['stage'] | null = null;

@@ -10,7 +10,7 @@ export const PART_NAMES: readonly { id: RecipePart; name: string; says: string }
     says: 'Subjects, brush strokes and depth map of the recipe’s own picture',
   },
   { id: 'elements', name: 'Elements', says: 'Cut-outs over the picture, with their own focus' },
-  { id: 'blur', name: 'Blur', says: 'Kind of blur and its strength' },
+  { id: 'blur', name: 'Blur', says: 'Type of blur and its strength' },
   { id: 'colour', name: 'Colour', says: 'Colours and look' },
   { id: 'finish', name: 'Finish', says: 'Vignette and grain' },
   { id: 'pace', name: 'Pace', says: 'Speed, holding and deflicker of footage' },

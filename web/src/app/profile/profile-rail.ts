@@ -23,6 +23,7 @@ import {
   railKnots,
   removeKnot,
 } from './rail-axis';
+import { profileWords } from '../words/profile';
 
 const SWAY = 4;
 
@@ -40,13 +41,13 @@ interface ShownKnot extends RailKnot {
   selector: 'hl-profile-rail',
   imports: [Drag, NumberField, ScaleGauge],
   template: `
-    <section aria-label="Profile of the field">
-      <h2>Profile</h2>
+    <section [aria-label]="words.profileOfTheField">
+      <h2>{{ words.profile }}</h2>
       @if (isRound()) {
         <hl-number
           class="ray"
           [range]="ray"
-          label="Direction"
+          [label]="words.direction"
           [value]="viewStore.rayAngle()"
           (changed)="viewStore.rayAngle.set($event.value)"
         />
@@ -93,7 +94,7 @@ interface ShownKnot extends RailKnot {
           }
           @for (seam of shape.seams; track $index) {
             <path class="seam" [attr.d]="seam">
-              <title>Steep: the blur starts abruptly enough to show a seam</title>
+              <title>{{ words.steepTheBlurStartsAbruptly }}</title>
             </path>
           }
           <line
@@ -113,7 +114,7 @@ interface ShownKnot extends RailKnot {
             role="slider"
             tabindex="0"
             [attr.data-knot]="knot.id"
-            [attr.aria-label]="'Profile: ' + knot.name"
+            [attr.aria-label]="words.profileNamed(knot.name)"
             aria-valuemin="0"
             [attr.aria-valuemax]="reach().toFixed(0)"
             [attr.aria-valuenow]="abs(knot.along).toFixed(0)"
@@ -137,12 +138,7 @@ interface ShownKnot extends RailKnot {
         <hl-scale-gauge class="gauge" />
       }
       @if (seam(); as steepest) {
-        <p
-          class="seam-note"
-          title="Where the blur sets in fastest: pixels of blur a pixel of picture. Soft below {{
-            firm
-          }}, a hard edge from {{ cut }}"
-        >
+        <p class="seam-note" [title]="words.whereTheBlurSets(firm, cut)">
           <b>{{ steepest.grade }}</b>{{ steepest.rise.toFixed(2) }} px/px
         </p>
       }
@@ -155,6 +151,7 @@ interface ShownKnot extends RailKnot {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProfileRail {
+  protected readonly words = profileWords;
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   private readonly selection = inject(SelectionStore);
@@ -183,8 +180,8 @@ export class ProfileRail {
     this.project.isOpen() && this.project.radiusPx() > 0 ? this.fieldView.seam() : null,
   );
   protected readonly ray: NumberRange = {
-    ...plainRange('Direction', '°', -360, 360, 90),
-    spoken: 'Profile direction',
+    ...plainRange(profileWords.direction, '°', -360, 360, 90),
+    spoken: profileWords.profileDirection,
   };
 
   protected readonly isRound = computed(() => {
@@ -240,7 +237,10 @@ export class ProfileRail {
       ...knot,
       x: xOf(knot.haze),
       y: middle + knot.along * perPixel,
-      text: `${Math.abs(knot.along).toFixed(0)} px out, ${(knot.haze * this.project.radiusPx()).toFixed(0)} px of blur`,
+      text: profileWords.pxOutPxOfBlur(
+        Math.abs(knot.along).toFixed(0),
+        (knot.haze * this.project.radiusPx()).toFixed(0),
+      ),
     }));
   });
 
@@ -286,7 +286,9 @@ export class ProfileRail {
     const along = (event.clientY - box.top - middle) / perPixel;
     const haze = (event.clientX - box.left - LEFT) / (RIGHT - LEFT);
     const [size, axis] = [this.project.size(), this.axis()];
-    this.project.editBand(band.id, 'knot of the profile', (one) => addKnot(one, size, axis, along, haze));
+    this.project.editBand(band.id, profileWords.knotOfTheProfile, (one) =>
+      addKnot(one, size, axis, along, haze),
+    );
   }
 
   protected remove(event: Event, knot: RailKnot): void {
@@ -294,7 +296,7 @@ export class ProfileRail {
     event.preventDefault();
     event.stopPropagation();
     const band = this.selection.profileBand();
-    if (band) this.project.editBand(band.id, 'delete knot', (one) => removeKnot(one, knot.id));
+    if (band) this.project.editBand(band.id, profileWords.deleteKnot, (one) => removeKnot(one, knot.id));
   }
 
   private apply(start: Band, id: string, along: number, haze: number, gesture: string | null): void {
@@ -306,11 +308,11 @@ export class ProfileRail {
     ];
     this.project.editBand(
       start.id,
-      `profile: ${
+      profileWords.profileNamedName(
         this.knots()
           .find((knot) => knot.id === id)
-          ?.name.toLowerCase() ?? 'knot'
-      }`,
+          ?.name.toLowerCase() ?? 'knot',
+      ),
       (band) => moveKnot(band, start, size, axis, move),
       gesture,
     );

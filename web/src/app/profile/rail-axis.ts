@@ -25,6 +25,7 @@ import {
   setEdge,
   sidesOf,
 } from '../stage/handles/planar-handles';
+import { profileWords } from '../words/profile';
 
 /** The line through the picture that a profile is taken along: it runs down the screen, or to the right where level. */
 export interface RailAxis {
@@ -137,9 +138,9 @@ function stretches(band: Band, size: Size, axis: RailAxis): Stretch[] {
 
 /** Names of the ends of a stretch by kind of band. */
 const END_NAMES = {
-  linear: ['Start', 'End'],
-  elliptical: ['Rim', 'Outer edge'],
-  iris: ['Rim', 'Outer edge'],
+  linear: [profileWords.start, 'End'],
+  elliptical: [profileWords.rim, profileWords.outerEdge],
+  iris: [profileWords.rim, profileWords.outerEdge],
 } as const;
 
 export function railKnots(band: Band, size: Size, axis: RailAxis): RailKnot[] {
@@ -156,7 +157,7 @@ export function railKnots(band: Band, size: Size, axis: RailAxis): RailKnot[] {
       { ...ends[0]!, along: from, haze: hazeFrom, side, own: false },
       ...knots.map(([u, p], i) => ({
         id: `${side}-knot-${i}`,
-        name: `Knot ${i + 1} of the profile`,
+        name: profileWords.knotOfTheProfileNamed(i + 1),
         along: from + (to - from) * u,
         haze: hazeFrom + (hazeTo - hazeFrom) * p,
         side,

@@ -3,6 +3,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { MODEL_SCALES } from '@hazy-lens/core';
 import { SuitReading } from '../project/subjects/suit-reading';
 import { ModelScale } from '../stage/model-scale';
+import { profileWords } from '../words/profile';
 
 /** Where the engraving begins and ends, in pixels of the rail, and the scales there. */
 const [LEFT, RIGHT] = [8, 76];
@@ -20,12 +21,12 @@ const placeOf = (scale: number): number => {
   selector: 'hl-scale-gauge',
   imports: [MatTooltip],
   template: `
-    <div class="gauge" role="group" aria-label="Scale gauge">
+    <div class="gauge" role="group" [aria-label]="words.scaleGauge">
       <p role="status" [matTooltip]="assumes()" matTooltipPosition="left">
         @if (scale.reading(); as read) {
           <b>1 : {{ shown(read.scale) }}</b>
         } @else {
-          <span class="none">no scale</span>
+          <span class="none">{{ words.noScale }}</span>
         }
       </p>
       <svg width="84" height="22" aria-hidden="true">
@@ -40,8 +41,8 @@ const placeOf = (scale: number): number => {
       @for (mark of marks; track mark.scale) {
         <button
           [style.left.px]="mark.x"
-          [attr.aria-label]="'Ask for 1 to ' + mark.scale"
-          [matTooltip]="'Make it a model of 1 : ' + mark.scale"
+          [attr.aria-label]="words.askFor1To(mark.scale)"
+          [matTooltip]="words.makeItAModelOf1(mark.scale)"
           matTooltipPosition="left"
           (click)="scale.ask(mark.scale)"
         ></button>
@@ -94,6 +95,7 @@ const placeOf = (scale: number): number => {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ScaleGauge {
+  protected readonly words = profileWords;
   protected readonly scale = inject(ModelScale);
   protected readonly left = LEFT;
   protected readonly right = RIGHT;
@@ -105,8 +107,8 @@ export class ScaleGauge {
   });
   protected readonly assumes = computed(() => {
     const { distance, focal, fNumber } = this.scale.view();
-    const horizon = this.scale.isRead() ? '' : ', a view that looks down by 25°';
-    return `The model that this blur speaks of. Assumes ${distance} m to the focus${horizon}, and a ${focal} mm lens at f/${fNumber}.`;
+    const horizon = this.scale.isRead() ? '' : profileWords.aViewThatLooksDown;
+    return profileWords.theModelThatThisBlur(distance, horizon, focal, fNumber);
   });
 
   constructor() {

@@ -12,6 +12,7 @@ import { LaneCurve } from './lane-curve';
 import { LaneLine } from './lane-line';
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
+import { reelWords } from '../words/reel';
 
 /** The keys as stops on the lane of what they change. A stop stays the same element while it goes along its lane. */
 @Component({
@@ -23,13 +24,13 @@ import { ReelView } from './reel-view';
         <button
           class="open"
           [attr.aria-expanded]="lanes.tall() === lane"
-          [attr.aria-label]="'Curve of ' + lane.label"
-          [matTooltip]="lanes.tall() === lane ? 'Hide the curve' : 'Show the curve'"
+          [attr.aria-label]="words.curveOf(lane.label)"
+          [matTooltip]="lanes.tall() === lane ? words.hideTheCurve : words.showTheCurve"
           (click)="lanes.toggleTall(lane)"
         >
           <mat-icon svgIcon="chevronDown" />
         </button>
-        <div class="lane" role="group" [attr.aria-label]="lane.label + ' keys'">
+        <div class="lane" role="group" [attr.aria-label]="words.keys(lane.label)">
           <hl-lane-line [lane]="lane" />
           <span class="name">{{ lane.label }}</span>
           @for (stop of lane.keyTimes; track $index) {
@@ -37,7 +38,7 @@ import { ReelView } from './reel-view';
               class="stop"
               [class.chosen]="lanes.isChosen(lane, stop.at)"
               [style.left.px]="view.x(stop.at)"
-              [attr.aria-label]="lane.label + ' key at ' + clock(stop.at)"
+              [attr.aria-label]="words.keyAt(lane.label, clock(stop.at))"
               [attr.aria-pressed]="lanes.isChosen(lane, stop.at)"
               [tabIndex]="stop === tabStopOf(lane) ? 0 : -1"
               [hlDrag]="graspOf(lane, stop.at)"
@@ -50,13 +51,14 @@ import { ReelView } from './reel-view';
         }
       </div>
     } @empty {
-      <p class="hint none">No keys yet. Add one with the tab beside a number, or follow a band.</p>
+      <p class="hint none">{{ words.noKeysYetAdd }}</p>
     }
   `,
   styleUrl: './key-lanes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class KeyLanes {
+  protected readonly words = reelWords;
   protected readonly lanes = inject(Lanes);
   protected readonly view = inject(ReelView);
   private readonly footage = inject(Footage);

@@ -10,6 +10,7 @@ import { formatTimecode } from './timecode';
 import { type CurveSpan, type LaneNumber, curveValues, laneNumbers, shownIn, spanOf, withNumber } from './lane-numbers'; // prettier-ignore
 import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
+import { reelWords } from '../words/reel';
 
 const HEIGHT = 84;
 const STEP = 3;
@@ -23,7 +24,7 @@ const MIN_TIME_PX = 5;
   template: `
     @if (numbers().length > 1) {
       <mat-button-toggle-group
-        aria-label="Number"
+        [aria-label]="words.number"
         hideSingleSelectionIndicator
         [value]="index()"
         (change)="index.set($event.value)"
@@ -38,7 +39,7 @@ const MIN_TIME_PX = 5;
         <span class="end top" aria-hidden="true">{{ shown(span().most) }}</span>
         <span class="end" aria-hidden="true">{{ shown(span().least) }}</span>
         <svg [attr.width]="view.width()" [attr.height]="height" (dblclick)="add($event)">
-          <title>Double-click to add a key</title>
+          <title>{{ words.doubleClickToAddAKey }}</title>
           <path [attr.d]="path()" />
         </svg>
         @for (key of number.track.keys; track $index) {
@@ -48,7 +49,7 @@ const MIN_TIME_PX = 5;
             [class.chosen]="isChosen(key)"
             [style.left.px]="view.x(key.at)"
             [style.top.px]="y(valueOf(key))"
-            [attr.aria-label]="number.label + ' at ' + clock(key.at)"
+            [attr.aria-label]="words.at(number.label, clock(key.at))"
             [attr.aria-valuemin]="number.range.min"
             [attr.aria-valuemax]="number.range.max"
             [attr.aria-valuenow]="valueOf(key)"
@@ -71,6 +72,7 @@ const MIN_TIME_PX = 5;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LaneCurve {
+  protected readonly words = reelWords;
   readonly lane = input.required<Lane>();
   protected readonly view = inject(ReelView);
   private readonly project = inject(OpenProject);

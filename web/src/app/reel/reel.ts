@@ -28,6 +28,7 @@ import { Lanes } from './lanes';
 import { ReelView } from './reel-view';
 import { TrimBuffers } from './trim-buffers';
 import { counted } from '../model/counted';
+import { reelWords } from '../words/reel';
 
 const ZOOM_STEP = 0.7;
 
@@ -52,6 +53,7 @@ const ZOOM_STEP = 0.7;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Reel {
+  protected readonly words = reelWords;
   protected readonly footage = inject(Footage);
   protected readonly player = inject(Player);
   protected readonly sound = inject(ClipSound);
@@ -62,18 +64,22 @@ export class Reel {
   private readonly track = viewChild.required<ElementRef<HTMLElement>>('track');
   protected readonly eases: readonly Ease[] = ['smooth', 'soft', 'linear', 'hold'];
   protected readonly time = computed(() => formatTimecode(this.footage.at()));
-  protected readonly frameOf = computed(
-    () => `frame ${this.footage.frame() + 1} of ${this.footage.times().starts.length}`,
+  protected readonly frameOf = computed(() =>
+    reelWords.frameOf(this.footage.frame() + 1, this.footage.times().starts.length),
   );
   protected readonly reading = computed(() => `${this.time()} · ${this.frameOf()}`);
   /** How fast the shuttle goes; nothing at the pace itself. */
   protected readonly speed = computed(() => {
     const speed = this.player.speed();
-    return speed === 1 ? '' : `${speed < 0 ? 'back ' : ''}${Math.abs(speed)}×, `;
+    return speed === 1 ? '' : `${speed < 0 ? reelWords.back : ''}${Math.abs(speed)}×, `;
   });
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `output ${formatTimecode(frames / fps)} · ${counted(frames, 'frame')} at ${Number(fps.toFixed(2))} fps`;
+    return reelWords.outputAtFps(
+      formatTimecode(frames / fps),
+      counted(frames, 'frame'),
+      Number(fps.toFixed(2)),
+    );
   });
 
   constructor() {

@@ -7,6 +7,7 @@ import { Drag, type DragHandler } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { formatTimecode } from './timecode';
 import { ReelView } from './reel-view';
+import { reelWords } from '../words/reel';
 
 /** Where the footage begins and ends, and what of it is missing: buffers at both ends of the track that can be pushed. What is cut away is paler. */
 @Component({
@@ -59,13 +60,13 @@ export class TrimBuffers {
     const { starts } = this.footage.times();
     return from === null
       ? null
-      : { time: starts[from]!, says: `Frames ${from + 1} to ${starts.length} are missing in the file` };
+      : { time: starts[from]!, says: reelWords.framesToAreMissing(from + 1, starts.length) };
   });
   protected readonly buffers = ([0, 1] as const).map((end) => ({
     end,
     name: end === 0 ? 'in' : 'out',
-    label: end === 0 ? 'In point' : 'Out point',
-    tip: end === 0 ? 'Drag to set the in point (I)' : 'Drag to set the out point (O)',
+    label: end === 0 ? reelWords.inPoint : reelWords.outPoint,
+    tip: end === 0 ? reelWords.dragToSet : reelWords.dragToSetTheOut,
     grasp: () => this.pushing(end),
   }));
 

@@ -16,6 +16,7 @@ import { type StoredRecipe, Recipes } from '../storage/recipes';
 import { signalFrom } from '../ui/from-observable';
 import { NameField } from '../ui/name-field';
 import { BlobImage } from './blob-image';
+import { shelfWords } from '../words/shelf';
 
 /** The recipes that were saved under a name: used on the open picture whole or in parts. */
 @Component({
@@ -40,6 +41,7 @@ import { BlobImage } from './blob-image';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipeCards {
+  protected readonly words = shelfWords;
   protected readonly project = inject(OpenProject);
   private readonly recipes = inject(Recipes);
   private readonly shelf = inject(RecipeShelf);
@@ -80,6 +82,6 @@ export class RecipeCards {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return withErrorNotice(this.notices, 'Delete a project to make room for another recipe.', work);
+    return withErrorNotice(this.notices, shelfWords.deleteAProjectToMake, work);
   }
 }

@@ -33,6 +33,7 @@ import { NameField } from '../ui/name-field';
 import { BlobImage } from './blob-image';
 import { RecipeCards } from './recipe-cards';
 import { counted } from '../model/counted';
+import { shelfWords } from '../words/shelf';
 
 const BUNDLE_EXTENSION = '.project.zip';
 
@@ -40,7 +41,7 @@ type Showing = 'projects' | 'recipes';
 
 /** Opens the shelf, at its projects where nothing is said. */
 export function openShelf(dialog: MatDialog, showing: Showing = 'projects'): void {
-  dialog.open(Shelf, { width: '1000px', maxWidth: '94vw', ariaLabel: 'Shelf', data: { showing } });
+  dialog.open(Shelf, { width: '1000px', maxWidth: '94vw', ariaLabel: shelfWords.shelf, data: { showing } });
 }
 
 /** All projects with their pictures, the recipes, and the demo pictures to start from. */
@@ -67,6 +68,7 @@ export function openShelf(dialog: MatDialog, showing: Showing = 'projects'): voi
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shelf {
+  protected readonly words = shelfWords;
   private readonly project = inject(OpenProject);
   protected readonly openId = computed(() => this.project.state().projectId);
   private readonly projects = inject(Projects);
@@ -162,16 +164,15 @@ export class Shelf {
           }
         return zipOf(files);
       };
-      await fileSave(pack(), { fileName: 'Hazy Lens projects.zip', extensions: ['.zip'] });
-      this.notices.info(`${files.length} of ${counted(all.length, 'project')} saved.`);
+      await fileSave(pack(), { fileName: shelfWords.hazyLensProjectsZip, extensions: ['.zip'] });
+      this.notices.info(shelfWords.ofSaved(files.length, counted(all.length, 'project')));
     });
     this.isSaving.set(false);
   }
 
   protected remove(project: StoredProject): Promise<void> {
     return this.change(async () => {
-      if (await this.lock.isTaken(project.id))
-        throw new Error(`“${project.name}” is open in another tab. Close it there first`);
+      if (await this.lock.isTaken(project.id)) throw new Error(shelfWords.isOpenInAnotherTab(project.name));
       await this.projects.remove(project.id);
     });
   }
@@ -192,6 +193,6 @@ export class Shelf {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return withErrorNotice(this.notices, 'Delete a project to free space.', work);
+    return withErrorNotice(this.notices, shelfWords.deleteAProjectToFreeSpace, work);
   }
 }

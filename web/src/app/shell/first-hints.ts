@@ -3,6 +3,7 @@ import { MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { remember, remembered } from '../storage/remembered';
 import { ViewStore } from '../workspace/view-store';
+import { shellWords } from '../words/shell';
 
 const KEY = 'hazy-lens-hints';
 
@@ -10,12 +11,12 @@ const KEY = 'hazy-lens-hints';
 const HINTS = [
   {
     id: 'lines',
-    text: 'Drag the lines: between the white ones the picture is clear, beyond the coloured ones hazy.',
+    text: shellWords.dragTheLinesBetween,
   },
-  { id: 'profile', text: 'The profile is the same focus seen from the side. Its knots can be dragged, too.' },
+  { id: 'profile', text: shellWords.theProfileIsTheSame },
   {
     id: 'looking',
-    text: 'Hold these to look: the original, the blur exaggerated, the haze map. Tap to keep one on.',
+    text: shellWords.holdTheseToLook,
   },
 ] as const;
 
@@ -27,7 +28,7 @@ const HINTS = [
     @for (hint of shown(); track hint.id) {
       <div class="hint-card" role="note" [class]="hint.id">
         <span>{{ hint.text }}</span>
-        <button matIconButton [attr.aria-label]="'Dismiss: ' + hint.text" (click)="dismiss(hint.id)">
+        <button matIconButton [attr.aria-label]="words.dismiss(hint.text)" (click)="dismiss(hint.id)">
           <mat-icon svgIcon="close" />
         </button>
       </div>
@@ -94,6 +95,7 @@ const HINTS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FirstHints {
+  protected readonly words = shellWords;
   private readonly viewStore = inject(ViewStore);
   private readonly dismissed = signal<readonly string[]>((remembered(KEY) ?? '').split(' '));
   protected readonly shown = computed(() =>

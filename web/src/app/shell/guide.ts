@@ -23,6 +23,7 @@ import { MatActionList, MatListItem } from '@angular/material/list';
 import { MatOption, MatSelect } from '@angular/material/select';
 import { WindowLayout } from '../workspace/window-layout';
 import { STEPS } from './steps';
+import { shellWords } from '../words/shell';
 
 interface Page {
   title: string;
@@ -35,7 +36,7 @@ export function openGuide(dialog: MatDialog, title?: string): void {
     width: '920px',
     maxWidth: '94vw',
     height: '86dvh',
-    ariaLabel: 'Guide',
+    ariaLabel: shellWords.guide,
     data: { title },
     autoFocus: 'dialog',
   });
@@ -43,7 +44,7 @@ export function openGuide(dialog: MatDialog, title?: string): void {
 
 /** Ends the guide: the build writes the text that it leads to. */
 const LICENCES: Page = {
-  title: 'Licences',
+  title: shellWords.licences,
   html: `<p>Hazy Lens is under the MIT licence. It ships with fonts, icons and libraries under licences of their own.</p>
     <p><a href="licences.txt" target="_blank">Licences of all that ships with it</a></p>`,
 };
@@ -82,23 +83,27 @@ async function readPages(): Promise<Page[]> {
   ],
   template: `
     <div class="dialog-head">
-      <h2 mat-dialog-title>Guide</h2>
+      <h2 mat-dialog-title>{{ words.guide }}</h2>
       @if (isNarrow()) {
         <mat-form-field subscriptSizing="dynamic">
-          <mat-select aria-label="Page" [value]="page()?.title" (selectionChange)="show($event.value)">
+          <mat-select
+            [aria-label]="words.page"
+            [value]="page()?.title"
+            (selectionChange)="show($event.value)"
+          >
             @for (one of pages(); track one.title) {
               <mat-option [value]="one.title">{{ one.title }}</mat-option>
             }
           </mat-select>
         </mat-form-field>
       }
-      <button matIconButton class="push" aria-label="Close" mat-dialog-close>
+      <button matIconButton class="push" [aria-label]="words.close" mat-dialog-close>
         <mat-icon svgIcon="close" />
       </button>
     </div>
     <mat-dialog-content>
       @if (!isNarrow()) {
-        <nav aria-label="Pages">
+        <nav [aria-label]="words.pages">
           <mat-action-list role="list">
             @for (one of pages(); track one.title) {
               <div role="listitem" [class.first-step]="one.title === firstStep">
@@ -202,6 +207,7 @@ async function readPages(): Promise<Page[]> {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Guide {
+  protected readonly words = shellWords;
   protected readonly isNarrow = inject(WindowLayout).isNarrow;
   protected readonly firstStep = STEPS[0]!.label;
   private readonly article = viewChild.required<ElementRef<HTMLElement>>('article');

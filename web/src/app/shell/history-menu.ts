@@ -13,6 +13,7 @@ import { MatMenu, MatMenuContent, MatMenuItem, MatMenuTrigger } from '@angular/m
 import { MatTooltip } from '@angular/material/tooltip';
 import { listHistory } from '../model/history-list';
 import { OpenProject } from '../project/session/open-project';
+import { shellWords } from '../words/shell';
 
 /** All steps of the project with what each changed, the newest first; a click goes there. */
 @Component({
@@ -22,8 +23,8 @@ import { OpenProject } from '../project/session/open-project';
     @if (!isSubmenu()) {
       <button
         matIconButton
-        aria-label="History"
-        matTooltip="History: all steps"
+        [aria-label]="words.history"
+        [matTooltip]="words.historyAllSteps"
         [disabled]="!isThere()"
         [matMenuTriggerFor]="ways"
       >
@@ -48,7 +49,7 @@ import { OpenProject } from '../project/session/open-project';
           </button>
         }
         @if (steps().length > shown()) {
-          <button mat-menu-item (click)="showMore($event)">Show earlier steps</button>
+          <button mat-menu-item (click)="showMore($event)">{{ words.showEarlierSteps }}</button>
         } @else {
           <button
             mat-menu-item
@@ -57,7 +58,7 @@ import { OpenProject } from '../project/session/open-project';
             [class.current]="isAtStart()"
             (click)="project.goBy(-project.state().history.past.length)"
           >
-            {{ isCut() ? 'Earliest step kept' : 'As opened' }}
+            {{ isCut() ? words.earliestStepKept : words.asOpened }}
           </button>
         }
       </ng-template>
@@ -80,6 +81,7 @@ import { OpenProject } from '../project/session/open-project';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class HistoryMenu {
+  protected readonly words = shellWords;
   protected readonly project = inject(OpenProject);
   /** True where another menu opens it: it has no button of its own. */
   readonly isSubmenu = input(false);

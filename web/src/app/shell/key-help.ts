@@ -4,6 +4,7 @@ import { MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/mater
 import { MatIcon } from '@angular/material/icon';
 import { MatSlideToggle } from '@angular/material/slide-toggle';
 import { KEY_GROUPS, Keymap } from '../workspace/keymap';
+import { shellWords } from '../words/shell';
 
 /** The keymap, for reading. */
 @Component({
@@ -11,15 +12,15 @@ import { KEY_GROUPS, Keymap } from '../workspace/keymap';
   imports: [MatDialogClose, MatDialogContent, MatDialogTitle, MatIcon, MatIconButton, MatSlideToggle],
   template: `
     <div class="dialog-head">
-      <h2 mat-dialog-title>Keyboard shortcuts</h2>
-      <span class="quiet">Hold B, X, M, C or H to peek; tap to toggle.</span>
-      <button matIconButton class="push" aria-label="Close" mat-dialog-close>
+      <h2 mat-dialog-title>{{ words.keyboardShortcuts }}</h2>
+      <span class="quiet">{{ words.holdBXMC }}</span>
+      <button matIconButton class="push" [aria-label]="words.close" mat-dialog-close>
         <mat-icon svgIcon="close" />
       </button>
     </div>
     <mat-dialog-content>
       <mat-slide-toggle [checked]="keymap.lettersOn()" (change)="keymap.switchLetters($event.checked)">
-        Single-key shortcuts
+        {{ words.singleKeyShortcuts }}
       </mat-slide-toggle>
       <div class="groups">
         @for (group of groups; track group.name) {
@@ -87,6 +88,7 @@ import { KEY_GROUPS, Keymap } from '../workspace/keymap';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class KeyHelp {
+  protected readonly words = shellWords;
   protected readonly keymap = inject(Keymap);
   protected readonly groups = KEY_GROUPS.map((name) => ({
     name,

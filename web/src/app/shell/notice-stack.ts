@@ -3,6 +3,7 @@ import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatSnackBarAction, MatSnackBarActions, MatSnackBarLabel } from '@angular/material/snack-bar';
 import { Notices } from '../project/session/notices';
+import { shellWords } from '../words/shell';
 
 /** All that stands to be said, in one snack bar: a new message takes none away that still offers something. */
 @Component({
@@ -20,7 +21,7 @@ import { Notices } from '../project/session/notices';
           @if (notice.action; as action) {
             <button matButton="outlined" matSnackBarAction (click)="action.run()">{{ action.label }}</button>
           }
-          <button matIconButton aria-label="Dismiss" (click)="notices.dismiss(notice)">
+          <button matIconButton [aria-label]="words.dismissLabel" (click)="notices.dismiss(notice)">
             <mat-icon svgIcon="close" />
           </button>
         </span>
@@ -55,5 +56,6 @@ import { Notices } from '../project/session/notices';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class NoticeStack {
+  protected readonly words = shellWords;
   protected readonly notices = inject(Notices);
 }

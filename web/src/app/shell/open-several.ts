@@ -10,11 +10,12 @@ import {
 import { MatRadioButton, MatRadioGroup } from '@angular/material/radio';
 import type { OpenAs } from '../model/opening';
 import type { SeveralFiles } from '../project/session/project-opener';
+import { shellWords } from '../words/shell';
 
 const WAYS: readonly { as: OpenAs; label: string; says: string }[] = [
-  { as: 'projects', label: 'Separate projects', says: 'Each picture with a recipe of its own, on the shelf' },
-  { as: 'clip', label: 'One clip', says: 'Each picture a frame, in the order of the names' },
-  { as: 'batch', label: 'Batch', says: 'The current recipe for all of them' },
+  { as: 'projects', label: shellWords.separateProjects, says: shellWords.eachPictureWithARecipe },
+  { as: 'clip', label: shellWords.oneClip, says: shellWords.eachPictureAFrame },
+  { as: 'batch', label: shellWords.batch, says: shellWords.theCurrentRecipeForAll },
 ];
 
 /** Asks what several pictures should become; what their names, sizes and dates suggest is chosen. */
@@ -30,9 +31,9 @@ const WAYS: readonly { as: OpenAs; label: string; says: string }[] = [
     MatRadioGroup,
   ],
   template: `
-    <h2 mat-dialog-title>Open {{ several.names.length }} pictures as</h2>
+    <h2 mat-dialog-title>{{ words.openPicturesAs(several.names.length) }}</h2>
     <mat-dialog-content>
-      <mat-radio-group aria-label="Open as" [value]="chosen()" (change)="chosen.set($event.value)">
+      <mat-radio-group [aria-label]="words.openAs" [value]="chosen()" (change)="chosen.set($event.value)">
         @for (way of ways; track way.as) {
           <mat-radio-button [value]="way.as" [disabled]="way.as === 'clip' && !several.advice.canBeClip">
             {{ way.label }}<span class="hint">{{ way.says }}</span>
@@ -40,15 +41,15 @@ const WAYS: readonly { as: OpenAs; label: string; says: string }[] = [
         }
       </mat-radio-group>
       <p class="hint">{{ several.advice.because }}</p>
-      <ul aria-label="Files" tabindex="0">
+      <ul [aria-label]="words.files" tabindex="0">
         @for (name of several.names; track $index) {
           <li>{{ name }}</li>
         }
       </ul>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton mat-dialog-close>Cancel</button>
-      <button matButton="filled" cdkFocusInitial [mat-dialog-close]="chosen()">Open</button>
+      <button matButton mat-dialog-close>{{ words.cancel }}</button>
+      <button matButton="filled" cdkFocusInitial [mat-dialog-close]="chosen()">{{ words.open }}</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -77,6 +78,7 @@ const WAYS: readonly { as: OpenAs; label: string; says: string }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class OpenSeveral {
+  protected readonly words = shellWords;
   protected readonly several = inject<SeveralFiles>(MAT_DIALOG_DATA);
   protected readonly ways = WAYS;
   protected readonly chosen = signal<OpenAs>(this.several.advice.as);

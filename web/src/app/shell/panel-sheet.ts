@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal } from '@angular/core';
 import { Drag, type DragHandler } from '../ui/drag';
+import { shellWords } from '../words/shell';
 
 /** Heights of the sheet as fractions of its room, and how they are read aloud. */
 const HEIGHTS = [
-  { share: 0.36, says: 'a third' },
-  { share: 0.66, says: 'two thirds' },
+  { share: 0.36, says: shellWords.aThird },
+  { share: 0.66, says: shellWords.twoThirds },
   { share: 1, says: 'all' },
 ] as const;
 /** Movement below this counts as a tap. */
@@ -21,7 +22,7 @@ const REST_PX = 100;
       class="handle"
       role="slider"
       tabindex="0"
-      aria-label="Panel height"
+      [aria-label]="words.panelHeight"
       aria-orientation="vertical"
       aria-valuemin="1"
       [attr.aria-valuemax]="heights.length"
@@ -65,6 +66,7 @@ const REST_PX = 100;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PanelSheet {
+  protected readonly words = shellWords;
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly heights = HEIGHTS;
   protected readonly at = signal(0);

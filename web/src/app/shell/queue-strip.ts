@@ -6,6 +6,7 @@ import { ClipExports, type UnfinishedClip } from '../jobs/clip-exports';
 import { Notices } from '../project/session/notices';
 import { reasonOf } from '../model/causes';
 import { counted } from '../model/counted';
+import { shellWords } from '../words/shell';
 
 /** One line for each file that is being made, at the foot of the window: out of the way, and always in reach. */
 @Component({
@@ -13,7 +14,7 @@ import { counted } from '../model/counted';
   imports: [MatButton, MatProgressBar],
   template: `
     @for (job of queue.jobs(); track $index) {
-      <div class="job" role="group" [attr.aria-label]="'Export of ' + job.fileName">
+      <div class="job" role="group" [attr.aria-label]="words.exportOf(job.fileName)">
         <span class="name">{{ job.fileName }}</span>
         <span class="quiet says">{{ job.says }}</span>
         <mat-progress-bar
@@ -25,27 +26,29 @@ import { counted } from '../model/counted';
         <span class="row">
           @if (job.isPaused !== null) {
             <button matButton="outlined" (click)="queue.pause(job, !job.isPaused)">
-              {{ job.isPaused ? 'Resume' : 'Pause' }}
+              {{ job.isPaused ? words.resume : words.pause }}
             </button>
           }
-          <button matButton="outlined" (click)="queue.cancel(job)">Cancel</button>
+          <button matButton="outlined" (click)="queue.cancel(job)">{{ words.cancel }}</button>
         </span>
       </div>
     }
     @for (film of clipExports.unfinished(); track film.id) {
-      <div class="job" role="group" [attr.aria-label]="'Unfinished export: ' + film.fileName">
+      <div class="job" role="group" [attr.aria-label]="words.unfinishedExport(film.fileName)">
         <span class="name">{{ film.fileName }}</span>
-        <span class="quiet says">{{ film.made }} of {{ film.frames }} frames rendered</span>
+        <span class="quiet says">{{ words.ofFramesRendered(film.made, film.frames) }}</span>
         <mat-progress-bar
           mode="determinate"
           [value]="(100 * film.made) / film.frames"
-          [attr.aria-label]="'Progress of ' + film.fileName"
+          [attr.aria-label]="words.progressOf(film.fileName)"
         />
-        <span class="quiet left">Unfinished</span>
+        <span class="quiet left">{{ words.unfinished }}</span>
         <span class="row">
-          <button matButton="outlined" (click)="takeUp(film, 'resume')">Resume</button>
-          <button matButton="outlined" (click)="takeUp(film, 'save partial')">Save partial clip</button>
-          <button matButton="outlined" (click)="clipExports.letGo(film.id)">Discard</button>
+          <button matButton="outlined" (click)="takeUp(film, 'resume')">{{ words.resume }}</button>
+          <button matButton="outlined" (click)="takeUp(film, 'save partial')">
+            {{ words.savePartialClip }}
+          </button>
+          <button matButton="outlined" (click)="clipExports.letGo(film.id)">{{ words.discard }}</button>
         </span>
       </div>
     }
@@ -91,6 +94,7 @@ import { counted } from '../model/counted';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class QueueStrip {
+  protected readonly words = shellWords;
   protected readonly queue = inject(JobQueue);
   protected readonly clipExports = inject(ClipExports);
   private readonly notices = inject(Notices);
@@ -105,10 +109,10 @@ export class QueueStrip {
       const outcome = await this.queue.run(order);
       const pictures = how === 'resume' ? frames : made;
       if (outcome.kind === 'written')
-        this.notices.info(`Exported “${fileName}”: ${counted(pictures, 'frame')}.`, id);
+        this.notices.info(shellWords.exported(fileName, counted(pictures, 'frame')), id);
       else if (outcome.kind === 'failed') throw new Error(outcome.reason);
     } catch (error) {
-      this.notices.error(`Export of “${fileName}” failed: ${reasonOf(error)}. Rendered frames are kept.`, id);
+      this.notices.error(shellWords.exportOfFailedRenderedFrames(fileName, reasonOf(error)), id);
     }
   }
 }

@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, effect, input, viewChild } from '@angular/core';
 import type { RawPreview } from '@hazy-lens/core';
 import { logCause } from '../model/causes';
+import { shellWords } from '../words/shell';
 
 /** The preview in a raw file, upright, where its picture will be. */
 @Component({
   selector: 'hl-raw-preview',
-  template: `<canvas #canvas role="img" aria-label="Preview from the camera"></canvas>`,
+  template: `<canvas #canvas role="img" [aria-label]="words.previewFromTheCamera"></canvas>`,
   styles: `
     :host {
       position: absolute;
@@ -22,6 +23,7 @@ import { logCause } from '../model/causes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RawPreviewView {
+  protected readonly words = shellWords;
   readonly preview = input.required<RawPreview>();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
 

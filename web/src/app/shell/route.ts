@@ -7,6 +7,7 @@ import { OpenProject } from '../project/session/open-project';
 import { type StepName, ViewStore } from '../workspace/view-store';
 import { WindowLayout } from '../workspace/window-layout';
 import { STEPS, type Step } from './steps';
+import { shellWords } from '../words/shell';
 
 interface RouteRow extends Pick<Step, 'label' | 'part'> {
   step: StepName;
@@ -20,8 +21,8 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
   selector: 'hl-route',
   imports: [MatActionList, MatListItem, MatListItemLine, MatListItemTitle, MatSlideToggle, MatTooltip],
   template: `
-    <nav aria-label="Route">
-      <h2>Route</h2>
+    <nav [aria-label]="words.route">
+      <h2>{{ words.route }}</h2>
       <mat-action-list role="list">
         @for (row of rows(); track row.step) {
           <div
@@ -44,7 +45,7 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
               <mat-slide-toggle
                 [checked]="row.on"
                 [aria-label]="row.label"
-                [matTooltip]="(row.on ? 'Turn off ' : 'Turn on ') + row.label.toLowerCase()"
+                [matTooltip]="(row.on ? words.turnOff : words.turnOn)(row.label.toLowerCase())"
                 (change)="toggle(row)"
               />
             }
@@ -179,6 +180,7 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Route {
+  protected readonly words = shellWords;
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   private readonly footage = inject(Footage);

@@ -32,9 +32,9 @@ import { UpdateNotifier } from './update-notifier';
 import { NoticeStack } from './notice-stack';
 import { QueueStrip } from './queue-strip';
 import { Workspace } from './workspace';
+import { shellWords } from '../words/shell';
 
-const ONE_THREAD =
-  'This window can’t use all cores: rendering takes longer, and only 8-bit JPEG, PNG and WebP can be exported. To avoid this, open the address that the Hazy Lens server prints in a current Chromium or Firefox.';
+const ONE_THREAD = shellWords.thisWindowCantUseAll;
 
 /** Where the open project is shown. */
 @Directive({ selector: '[hlOpenProject]' })
@@ -163,9 +163,9 @@ export class Shell {
     this.notices.show({
       kind: 'info',
       topic: 'element',
-      text: `“${file.name}” was added as an element.`,
+      text: shellWords.wasAddedAsAnElement(file.name),
       action: {
-        label: 'Open as a project',
+        label: shellWords.openAsAProject,
         run: () => {
           this.notices.clear('element');
           void this.opener.openDropped([file]);

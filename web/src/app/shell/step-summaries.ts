@@ -1,5 +1,6 @@
 import type { Focus, Pace, Recipe } from '@hazy-lens/core';
 import { counted } from '../model/counted';
+import { shellWords } from '../words/shell';
 
 /*
  * What each step does now, in a few words of its row in the route.
@@ -23,10 +24,13 @@ export function colourSummary({ look, mono, ...colour }: Recipe['colour']): stri
   const isBalanced = Object.values(colour.balance)
     .flat()
     .some((shift) => shift !== 0);
-  const words = [...(look ? [look.name ?? 'custom look'] : []), ...(mono.on ? ['black and white'] : [])];
+  const words = [
+    ...(look ? [look.name ?? shellWords.customLook] : []),
+    ...(mono.on ? [shellWords.blackAndWhite] : []),
+  ];
   if (words.length > 0) return words.join(', ');
   if (set.length === 0) return isBalanced ? 'balance' : 'original';
-  if (set.length > 1 || isBalanced) return `${set[0]![0]} + more`;
+  if (set.length > 1 || isBalanced) return shellWords.plusMore(set[0]![0]);
   const [name, value] = set[0]!;
   const shown = name === 'exposure' ? Math.abs(value).toFixed(1) : `${Math.round(Math.abs(value) * 100)}`;
   return `${name} ${value > 0 ? '+' : '−'}${shown}`;
@@ -48,13 +52,13 @@ export function focusSummary(focus: Focus): string {
   if (focus.strokesOn && focus.strokes.length > 0) count('brush');
   for (const matte of focus.mattes) if (matte.on) count('subject');
   const words = [...kinds].map(([kind, n]) => (n === 1 ? kind : `${kind} × ${n}`));
-  return words.join(', ') || 'no focus';
+  return words.join(', ') || shellWords.noFocus;
 }
 
 /** A few words of how the footage goes: "2×, hold 3". */
 export function paceSummary({ speed, curve, hold, direction }: Pace): string {
   const words = [curve ? 'curve' : `${Number(speed.toFixed(2))}×`];
-  if (hold > 1) words.push(`hold ${hold}`);
-  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : 'back and forth');
+  if (hold > 1) words.push(shellWords.hold(hold));
+  if (direction !== 'forward') words.push(direction === 'reverse' ? 'reverse' : shellWords.backAndForth);
   return words.join(', ');
 }

@@ -11,6 +11,7 @@ import { SourcePanel } from '../steps/source/source-panel';
 import { TidyPanel } from '../steps/tidy/tidy-panel';
 import type { StepName } from '../workspace/view-store';
 import { colourSummary, finishSummary, focusSummary, paceSummary, tidySummary } from './step-summaries';
+import { shellWords } from '../words/shell';
 
 /** What of the open picture a summary speaks of. */
 interface Context {
@@ -36,47 +37,53 @@ export interface Step {
 export const STEPS: readonly Step[] = [
   {
     id: 'source',
-    label: 'Source',
+    label: shellWords.source,
     part: null,
-    summary: (_, { source }) => (source ? `${source.width} × ${source.height}` : 'no picture'),
+    summary: (_, { source }) => (source ? `${source.width} × ${source.height}` : shellWords.noPicture),
     panel: SourcePanel,
   },
-  { id: 'tidy', label: 'Tidy', part: 'tidy', summary: ({ tidy }) => tidySummary(tidy), panel: TidyPanel },
+  {
+    id: 'tidy',
+    label: shellWords.tidy,
+    part: 'tidy',
+    summary: ({ tidy }) => tidySummary(tidy),
+    panel: TidyPanel,
+  },
   {
     id: 'focus',
-    label: 'Focus',
+    label: shellWords.focus,
     part: 'focus',
     summary: ({ focus }) => focusSummary(focus),
     panel: FocusPanel,
   },
   {
     id: 'blur',
-    label: 'Blur',
+    label: shellWords.blur,
     part: 'blur',
     summary: ({ blur }, { diagonal }) => `${blur.kind} ${(blur.radius * diagonal).toFixed(0)} px`,
     panel: BlurPanel,
   },
   {
     id: 'colour',
-    label: 'Colour',
+    label: shellWords.colour,
     part: 'colour',
     summary: ({ colour }) => colourSummary(colour),
     panel: ColourPanel,
   },
   {
     id: 'finish',
-    label: 'Finish',
+    label: shellWords.finish,
     part: 'finish',
     summary: ({ finish }) => finishSummary(finish),
     panel: FinishPanel,
   },
   {
     id: 'pace',
-    label: 'Pace',
+    label: shellWords.pace,
     part: 'pace',
     summary: ({ pace }) => paceSummary(pace),
     panel: PacePanel,
     isForFootage: true,
   },
-  { id: 'output', label: 'Output', part: null, summary: () => 'export', panel: OutputPanel },
+  { id: 'output', label: shellWords.output, part: null, summary: () => 'export', panel: OutputPanel },
 ];

@@ -15,10 +15,11 @@ import { openGuide } from './guide';
 import { HistoryMenu } from './history-menu';
 import { VariantsMenu } from './variants-menu';
 import { Themes } from '../workspace/themes';
+import { shellWords } from '../words/shell';
 
 const WHY_UNSAVED = {
-  'not kept': 'This browser has no room for the project. Export it, or save its recipe, before you leave.',
-  'other tab': 'The project is open in another tab, so changes here aren’t saved.',
+  'not kept': shellWords.thisBrowserHasNoRoom,
+  'other tab': shellWords.theProjectIsOpen,
   failed:
     'The latest changes couldn’t be saved. Hazy Lens keeps trying; if you close this window first, they are lost.',
 } as const;
@@ -40,9 +41,9 @@ const WHY_UNSAVED = {
   ],
   template: `
     <header [class.narrow]="isNarrow()">
-      <h1 class="brand">Hazy Lens</h1>
+      <h1 class="brand">{{ words.hazyLens }}</h1>
       @if (isNarrow()) {
-        <button matIconButton aria-label="Menu" [matMenuTriggerFor]="menu">
+        <button matIconButton [aria-label]="words.menu" [matMenuTriggerFor]="menu">
           <mat-icon svgIcon="menu" />
         </button>
       } @else {
@@ -50,15 +51,15 @@ const WHY_UNSAVED = {
           matButton
           iconPositionEnd
           aria-haspopup="dialog"
-          matTooltip="Projects and demos"
+          [matTooltip]="words.projectsAndDemos"
           (click)="openShelf()"
         >
-          <span class="name">{{ project.state().name || 'Shelf' }}</span>
+          <span class="name">{{ project.state().name || words.shelf }}</span>
           <mat-icon iconPositionEnd svgIcon="chevronDown" />
         </button>
       }
       @if (project.isOpen() && autosave.problem()) {
-        <span class="unsaved" [matTooltip]="whyUnsaved()">Not saved</span>
+        <span class="unsaved" [matTooltip]="whyUnsaved()">{{ words.notSaved }}</span>
       }
       <hl-variants-menu #variants [isSubmenu]="isNarrow()" />
       <span class="gap"></span>
@@ -85,7 +86,7 @@ const WHY_UNSAVED = {
       <hl-history-menu #history [isSubmenu]="isNarrow()" />
       <span class="gap"></span>
       <mat-button-toggle-group
-        aria-label="Compare"
+        [aria-label]="words.compare"
         [value]="viewStore.comparison()"
         (change)="viewStore.comparison.set($event.value)"
       >
@@ -96,49 +97,53 @@ const WHY_UNSAVED = {
       @if (!isNarrow()) {
         <button
           matIconButton
-          aria-label="Hide panels"
-          matTooltip="Hide panels (P)"
+          [aria-label]="words.hidePanels"
+          [matTooltip]="words.hidePanelsP"
           (click)="viewStore.pictureAlone.set(true)"
         >
           <mat-icon svgIcon="alone" />
         </button>
         <button
           matIconButton
-          [attr.aria-label]="'Theme: ' + themes.theme()"
-          [matTooltip]="'Theme: ' + themes.theme()"
+          [attr.aria-label]="words.theme(themes.theme())"
+          [matTooltip]="words.theme(themes.theme())"
           (click)="nextTheme()"
         >
           <mat-icon [svgIcon]="themeIcon()" />
         </button>
-        <button matIconButton aria-label="Guide" matTooltip="Guide" (click)="openGuide()">
+        <button matIconButton [aria-label]="words.guide" [matTooltip]="words.guide" (click)="openGuide()">
           <mat-icon svgIcon="help" />
         </button>
         <button
           matIconButton
-          aria-label="Keyboard shortcuts"
-          matTooltip="Keyboard shortcuts (?)"
+          [aria-label]="words.keyboardShortcuts"
+          [matTooltip]="words.keyboardShortcutsHint"
           (click)="keymap.helpWanted.set(true)"
         >
           <mat-icon svgIcon="keyboard" />
         </button>
       }
-      <button matButton="filled" class="export" (click)="viewStore.step.set('output')">Export</button>
+      <button matButton="filled" class="export" (click)="viewStore.step.set('output')">
+        {{ words.export }}
+      </button>
     </header>
     <mat-menu #menu="matMenu">
-      <button mat-menu-item (click)="openShelf()">Projects: {{ project.state().name || 'none open' }}</button>
+      <button mat-menu-item (click)="openShelf()">
+        {{ words.projects(project.state().name || words.noneOpen) }}
+      </button>
       <button mat-menu-item [disabled]="!project.isOpen()" [matMenuTriggerFor]="variants.menu()">
-        Variants
+        {{ words.variants }}
       </button>
       <button mat-menu-item [disabled]="!project.redoLabel()" (click)="project.redo()">
         {{ redoText() }}
       </button>
       <button mat-menu-item [disabled]="!history.isThere()" [matMenuTriggerFor]="history.menu()">
-        History
+        {{ words.history }}
       </button>
-      <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">Hide panels</button>
-      <button mat-menu-item (click)="nextTheme()">Theme: {{ themes.theme() }}</button>
-      <button mat-menu-item (click)="openGuide()">Guide</button>
-      <button mat-menu-item (click)="keymap.helpWanted.set(true)">Keyboard shortcuts</button>
+      <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">{{ words.hidePanels }}</button>
+      <button mat-menu-item (click)="nextTheme()">{{ words.theme(themes.theme()) }}</button>
+      <button mat-menu-item (click)="openGuide()">{{ words.guide }}</button>
+      <button mat-menu-item (click)="keymap.helpWanted.set(true)">{{ words.keyboardShortcuts }}</button>
     </mat-menu>
   `,
   styles: `
@@ -193,6 +198,7 @@ const WHY_UNSAVED = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TopBar {
+  protected readonly words = shellWords;
   protected readonly project = inject(OpenProject);
   protected readonly autosave = inject(Autosave);
   protected readonly viewStore = inject(ViewStore);
@@ -201,16 +207,18 @@ export class TopBar {
   private readonly dialog = inject(MatDialog);
   protected readonly isNarrow = inject(WindowLayout).isNarrow;
   protected readonly comparisons: readonly { value: Comparison; label: string; tip: string }[] = [
-    { value: 'before', label: 'Before', tip: 'The original picture (hold B)' },
-    { value: 'after', label: 'After', tip: 'The finished picture' },
-    { value: 'wipe', label: 'Wipe', tip: 'Before and after with a draggable divider (W)' },
+    { value: 'before', label: shellWords.before, tip: shellWords.theOriginalPictureHoldB },
+    { value: 'after', label: shellWords.after, tip: shellWords.theFinishedPicture },
+    { value: 'wipe', label: shellWords.wipe, tip: shellWords.beforeAndAfter },
   ];
-  protected readonly undoText = computed(() =>
-    this.project.undoLabel() ? `Undo: ${this.project.undoLabel()}` : 'Nothing to undo',
-  );
-  protected readonly redoText = computed(() =>
-    this.project.redoLabel() ? `Redo: ${this.project.redoLabel()}` : 'Nothing to redo',
-  );
+  protected readonly undoText = computed(() => {
+    const label = this.project.undoLabel();
+    return label ? shellWords.undo(label) : shellWords.nothingToUndo;
+  });
+  protected readonly redoText = computed(() => {
+    const label = this.project.redoLabel();
+    return label ? shellWords.redo(label) : shellWords.nothingToRedo;
+  });
   protected readonly whyUnsaved = computed(() => {
     const problem = this.autosave.problem();
     return problem && WHY_UNSAVED[problem];

@@ -5,6 +5,7 @@ import { Autosave } from '../project/saving/autosave';
 import { Notices } from '../project/session/notices';
 import { ProjectScope } from '../project/session/scope';
 import { diskRoom } from '../storage/disk-room';
+import { shellWords } from '../words/shell';
 
 const ABOUT = 'new version';
 /** The first picture comes first: what is brought in for times without a network takes both cores. */
@@ -40,8 +41,8 @@ export class UpdateNotifier {
       this.notices.show({
         kind: 'info',
         topic: ABOUT,
-        text: 'A new version is ready. Your project is saved. Update now, or close all tabs to update later.',
-        action: { label: 'Update now', run: () => this.use(keeper) },
+        text: shellWords.aNewVersionIsReady,
+        action: { label: shellWords.updateNow, run: () => this.use(keeper) },
       }),
     );
     // Without it the application works as long as its server runs: that is no reason to disturb anybody.
@@ -60,7 +61,7 @@ export class UpdateNotifier {
 
   private use(keeper: Workbox): void {
     // The present one first ends what it is being asked for: that may take a while.
-    this.notices.info('The new version is taking over …', ABOUT);
+    this.notices.info(shellWords.theNewVersionIsTakingOver, ABOUT);
     keeper.messageSkipWaiting();
   }
 
@@ -71,8 +72,8 @@ export class UpdateNotifier {
       this.notices.show({
         kind: 'info',
         topic: ABOUT,
-        text: 'A new version of Hazy Lens is running. This tab reloads when its exports are done.',
-        action: { label: 'Reload now', run: () => location.reload() },
+        text: shellWords.aNewVersionOfHazy,
+        action: { label: shellWords.reloadNow, run: () => location.reload() },
       });
   }
 
@@ -83,8 +84,8 @@ export class UpdateNotifier {
     this.notices.show({
       kind: 'info',
       topic: ABOUT,
-      text: 'A new version of Hazy Lens is running. This tab has unsaved changes: export them, then reload.',
-      action: { label: 'Reload now', run: () => location.reload() },
+      text: shellWords.aNewVersionOfHazyLens,
+      action: { label: shellWords.reloadNow, run: () => location.reload() },
     });
   }
 }

@@ -6,6 +6,7 @@ import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
 import { OpenProject } from '../project/session/open-project';
 import { VariantView } from '../workspace/variant-view';
+import { shellWords } from '../words/shell';
 
 /** Named versions of the project: made from the present one, chosen, and seen beside each other. */
 @Component({
@@ -16,7 +17,7 @@ import { VariantView } from '../workspace/variant-view';
       <button
         matButton
         iconPositionEnd
-        matTooltip="Variants: named versions of this project"
+        [matTooltip]="words.variantsNamedVersionsOfThisProject"
         [disabled]="!project.isOpen()"
         [matMenuTriggerFor]="ways"
       >
@@ -39,20 +40,20 @@ import { VariantView } from '../workspace/variant-view';
       @if (variants.all().length > 0) {
         <mat-divider />
       }
-      <button mat-menu-item (click)="variants.make()">New variant</button>
+      <button mat-menu-item (click)="variants.make()">{{ words.newVariant }}</button>
       @if (variants.all().length > 1) {
-        <button mat-menu-item [matMenuTriggerFor]="less">Delete variant</button>
+        <button mat-menu-item [matMenuTriggerFor]="less">{{ words.deleteVariant }}</button>
         <mat-divider />
         <button mat-menu-item [disabled]="variants.beside() === 2" (click)="variants.show(2)">
-          Show two
+          {{ words.showTwo }}
         </button>
         @if (variants.all().length > 2) {
           <button mat-menu-item [disabled]="variants.beside() === 4" (click)="variants.show(4)">
-            Show four
+            {{ words.showFour }}
           </button>
         }
         @if (variants.beside() > 1) {
-          <button mat-menu-item (click)="variants.show(1)">Show one</button>
+          <button mat-menu-item (click)="variants.show(1)">{{ words.showOne }}</button>
         }
       }
     </mat-menu>
@@ -79,6 +80,7 @@ import { VariantView } from '../workspace/variant-view';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class VariantsMenu {
+  protected readonly words = shellWords;
   protected readonly project = inject(OpenProject);
   protected readonly variants = inject(VariantView);
   /** True where another menu opens it: it has no button of its own. */
@@ -88,6 +90,6 @@ export class VariantsMenu {
     this.variants.all().filter(({ id }) => id !== this.variants.current()),
   );
   protected readonly label = computed(
-    () => this.variants.all().find(({ id }) => id === this.variants.current())?.name ?? 'Variants',
+    () => this.variants.all().find(({ id }) => id === this.variants.current())?.name ?? shellWords.variants,
   );
 }

@@ -44,6 +44,7 @@ import { RawPreviewView } from './raw-preview';
 import { Route } from './route';
 import { STEPS } from './steps';
 import { TopBar } from './top-bar';
+import { shellWords } from '../words/shell';
 
 /** One project in the window: bar, route, stage, profile, panel, reel. It goes when the project closes. */
 @Component({
@@ -69,10 +70,10 @@ import { TopBar } from './top-bar';
     MatTooltip,
   ],
   template: `
-    <nav class="skip" aria-label="Skip">
-      <button matButton="filled" (click)="focusIn('.picture')">Skip to the picture</button>
+    <nav class="skip" [aria-label]="words.skip">
+      <button matButton="filled" (click)="focusIn('.picture')">{{ words.skipToThePicture }}</button>
       <button matButton="filled" (click)="focusIn('aside :is(button, input):not([disabled])')">
-        Skip to the panel
+        {{ words.skipToThePanel }}
       </button>
     </nav>
     @if (!viewStore.pictureAlone()) {
@@ -80,7 +81,7 @@ import { TopBar } from './top-bar';
       <hl-route />
     }
     <main
-      aria-label="Stage"
+      [aria-label]="words.stage"
       [class.halves]="split.isOn()"
       [class.stacked]="split.isStacked()"
       [class.second-in-hand]="split.inHand() === 'second'"
@@ -104,15 +105,15 @@ import { TopBar } from './top-bar';
       }
       @if (besides().length === 3) {
         <div class="fourth">
-          <button matButton="tonal" (click)="variants.make()">New variant</button>
+          <button matButton="tonal" (click)="variants.make()">{{ words.newVariant }}</button>
         </div>
       }
       @if (viewStore.pictureAlone()) {
         <button
           matIconButton
           class="back"
-          aria-label="Show panels"
-          matTooltip="Show panels (P)"
+          [aria-label]="words.showPanels"
+          [matTooltip]="words.showPanelsP"
           (click)="viewStore.pictureAlone.set(false)"
         >
           <mat-icon svgIcon="close" />
@@ -127,13 +128,13 @@ import { TopBar } from './top-bar';
             <hl-raw-preview [preview]="preview" />
           }
           <div class="opening" [class.below]="opening.preview">
-            {{ opening.preview ? 'Developing' : 'Opening' }} “{{ opening.name }}” …
+            {{ opening.preview ? words.developing : words.opening }} “{{ opening.name }}” …
             <mat-progress-bar
               [mode]="opening.done === null ? 'indeterminate' : 'determinate'"
               [value]="100 * (opening.done ?? 0)"
-              aria-label="Opening"
+              [aria-label]="words.opening"
             />
-            <button matButton="outlined" (click)="opener.cancelOpening()">Cancel</button>
+            <button matButton="outlined" (click)="opener.cancelOpening()">{{ words.cancel }}</button>
           </div>
         </div>
       }
@@ -142,9 +143,9 @@ import { TopBar } from './top-bar';
       <hl-profile-rail />
     }
     @if (!viewStore.pictureAlone()) {
-      <aside [attr.aria-label]="viewStore.step() + ' panel'">
+      <aside [attr.aria-label]="words.panel(viewStore.step())">
         <ng-template #content>
-          <button matButton class="how" (click)="explain()">How this works</button>
+          <button matButton class="how" (click)="explain()">{{ words.howThisWorks }}</button>
           <ng-container *ngComponentOutlet="panel()" />
         </ng-template>
         @if (layout() === 'phone') {
@@ -168,6 +169,7 @@ import { TopBar } from './top-bar';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Workspace {
+  protected readonly words = shellWords;
   protected readonly opener = inject(ProjectOpener);
   protected readonly viewStore = inject(ViewStore);
   protected readonly footage = inject(Footage);
@@ -243,7 +245,7 @@ export class Workspace {
       const help = dialog.open(KeyHelp, {
         width: '860px',
         maxWidth: '94vw',
-        ariaLabel: 'Keyboard shortcuts',
+        ariaLabel: shellWords.keyboardShortcuts,
       });
       help.afterClosed().subscribe(() => helpWanted.set(false));
     });
@@ -263,6 +265,6 @@ export class Workspace {
     if (isForText(event) || !getSelection()?.isCollapsed || !this.project.isOpen()) return;
     event.clipboardData?.setData('text/plain', JSON.stringify(this.project.keyed(), null, 2));
     event.preventDefault();
-    this.notices.info('Recipe copied. Paste into another project or a file.', 'recipe copied');
+    this.notices.info(shellWords.recipeCopiedPasteIntoAnother, 'recipe copied');
   }
 }

@@ -21,6 +21,7 @@ import { handlesOf } from './handles/handles-of';
 import { type OverlayScene, paintOverlay } from './overlay-paint';
 import { type StageDrag, handOf } from './stage-drag';
 import { Viewport } from '../workspace/viewport';
+import { stageWords } from '../words/stage';
 
 /** How far grips keep from the rim of the stage. */
 const RIM = 26;
@@ -41,7 +42,7 @@ const REACH = 8;
         role="slider"
         tabindex="0"
         [attr.data-grip]="grip.id"
-        [attr.aria-label]="grip.name + ' of ' + name()"
+        [attr.aria-label]="words.gripOfBand(grip.name, name())"
         [attr.aria-valuemin]="grip.range[0].toFixed(0)"
         [attr.aria-valuemax]="grip.range[1].toFixed(0)"
         [attr.aria-valuenow]="grip.value.toFixed(1)"
@@ -63,6 +64,7 @@ const REACH = 8;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BandHandles {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);

@@ -47,6 +47,7 @@ import { Viewport } from '../workspace/viewport';
 import { ViewStore } from '../workspace/view-store';
 import { placeRegion, regionFor } from '../workspace/view-transform';
 import { panHand, wheelZoom } from './pan';
+import { stageWords } from '../words/stage';
 
 /** A hand that moves less than this only points. */
 const STILL_PX = 4;
@@ -106,7 +107,7 @@ export class ComparisonView {
   private readonly mender = inject(StillMender);
   private readonly display = inject(Display);
   readonly recipe = input.required<Recipe>();
-  readonly says = input('The same place under the other blur');
+  readonly says = input(stageWords.theSamePlaceUnder);
   /** It is pointed at. */
   readonly taken = output();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');

@@ -7,16 +7,17 @@ import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { CropTool } from '../workspace/crop-tool';
 import { Viewport } from '../workspace/viewport';
 import { normalAngle } from './handles/handles';
+import { stageWords } from '../words/stage';
 
 const PULLS: readonly { name: string; pull: CropHandle }[] = [
-  { name: 'Left edge', pull: [-1, 0] },
-  { name: 'Right edge', pull: [1, 0] },
-  { name: 'Top edge', pull: [0, -1] },
-  { name: 'Bottom edge', pull: [0, 1] },
-  { name: 'Top left corner', pull: [-1, -1] },
-  { name: 'Top right corner', pull: [1, -1] },
-  { name: 'Bottom left corner', pull: [-1, 1] },
-  { name: 'Bottom right corner', pull: [1, 1] },
+  { name: stageWords.leftEdge, pull: [-1, 0] },
+  { name: stageWords.rightEdge, pull: [1, 0] },
+  { name: stageWords.topEdge, pull: [0, -1] },
+  { name: stageWords.bottomEdge, pull: [0, 1] },
+  { name: stageWords.topLeftCorner, pull: [-1, -1] },
+  { name: stageWords.topRightCorner, pull: [1, -1] },
+  { name: stageWords.bottomLeftCorner, pull: [-1, 1] },
+  { name: stageWords.bottomRightCorner, pull: [1, 1] },
 ];
 /** How far above the window the tab stands that turns it, in pixels of the stage. */
 const TURN_AWAY = 30;
@@ -58,7 +59,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
       [style.clip-path]="tool.levels() ? 'none' : inside()"
       role="group"
       tabindex="0"
-      [attr.aria-label]="'Crop window, ' + says() + '; arrow keys move'"
+      [attr.aria-label]="words.cropWindowArrowKeysMove(says())"
       [hlDrag]="tool.levels() ? drawLevel : move"
       (keydown)="moveKey($event)"
     ></div>
@@ -67,7 +68,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
         class="pull"
         role="slider"
         tabindex="0"
-        [attr.aria-label]="tab.name + ' of the crop'"
+        [attr.aria-label]="words.ofTheCrop(tab.name)"
         aria-valuemin="1"
         [attr.aria-valuemax]="tab.most"
         [attr.aria-valuenow]="tab.value"
@@ -87,7 +88,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
       class="pull round"
       role="slider"
       tabindex="0"
-      aria-label="Turn of the crop"
+      [aria-label]="words.turnOfTheCrop"
       aria-valuemin="-180"
       aria-valuemax="180"
       [attr.aria-valuenow]="tool.crop().turn.toFixed(1)"
@@ -111,6 +112,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CropWindow {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly viewport = inject(Viewport);
   protected readonly tool = inject(CropTool);
@@ -211,7 +213,7 @@ export class CropWindow {
       move: (next) => {
         const to = this.viewport.pictureAt(next);
         this.tool.edit(
-          'move crop',
+          stageWords.moveCrop,
           moveCrop(start, this.project.size(), to.x - from.x, to.y - from.y),
           gesture,
         );
@@ -234,7 +236,7 @@ export class CropWindow {
       move: (next) => {
         const turn = normalAngle(start.turn + angleOf(next) - from);
         const stepped = next.shiftKey ? Math.round(turn / 15) * 15 : turn;
-        this.tool.edit('rotate crop', rotateCrop(start, this.project.size(), stepped), gesture);
+        this.tool.edit(stageWords.rotateCrop, rotateCrop(start, this.project.size(), stepped), gesture);
       },
       end: () => this.tool.turning.set(false),
       cancel: () => {
@@ -268,12 +270,12 @@ export class CropWindow {
   };
 
   private put(name: string, crop: ReturnType<typeof moveCrop>, gesture: string | null): void {
-    this.tool.edit(`${name.toLowerCase()} of the crop`, crop, gesture);
+    this.tool.edit(stageWords.ofTheCrop(name.toLowerCase()), crop, gesture);
   }
 
   protected moveKey(event: KeyboardEvent): void {
     const step = this.stepOf(event);
-    if (step) this.tool.edit('move crop', moveCrop(this.tool.current, this.project.size(), ...step));
+    if (step) this.tool.edit(stageWords.moveCrop, moveCrop(this.tool.current, this.project.size(), ...step));
   }
 
   protected pullKey(event: KeyboardEvent, pull: CropHandle): void {
@@ -292,7 +294,7 @@ export class CropWindow {
     if (!step) return;
     // Up and right turn clockwise, by a tenth of a degree.
     const turn = normalAngle(this.tool.current.turn + (step[0] - step[1]) / 10);
-    this.tool.edit('rotate crop', rotateCrop(this.tool.current, this.project.size(), turn));
+    this.tool.edit(stageWords.rotateCrop, rotateCrop(this.tool.current, this.project.size(), turn));
   }
 
   private stepOf(event: KeyboardEvent): [number, number] | null {

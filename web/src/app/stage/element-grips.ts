@@ -19,6 +19,7 @@ import { footPath } from './foot-path';
 import { type Spot, normalAngle, dragRotation } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { type StageDrag, handOf } from './stage-drag';
+import { stageWords } from '../words/stage';
 
 /** Length of the two strokes of a corner, and how far the turning grip stands above the upper edge, in pixels of the stage. */
 const CORNER = 14;
@@ -48,7 +49,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
           class="hold"
           role="slider"
           tabindex="0"
-          [attr.aria-label]="'Width of ' + one.name + ', corner ' + (corner.index + 1)"
+          [attr.aria-label]="words.widthOfCorner(one.name, corner.index, 1)"
           aria-valuemin="1"
           [attr.aria-valuemax]="one.most"
           [attr.aria-valuenow]="one.width"
@@ -65,7 +66,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
         tabindex="0"
         aria-valuemin="-100"
         aria-valuemax="200"
-        [attr.aria-label]="'Place of ' + one.name"
+        [attr.aria-label]="words.placeOf(one.name)"
         [attr.aria-valuenow]="one.across"
         [attr.aria-valuetext]="one.says"
         [style.transform]="'translate(' + one.middle.x + 'px, ' + one.middle.y + 'px)'"
@@ -73,7 +74,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
         (keydown)="moveKey($event)"
       ></div>
       <hl-point-grip
-        [label]="'Rotation of ' + one.name"
+        [label]="words.rotationOf(one.name)"
         [value]="one.turn"
         [range]="[-180, 180]"
         [says]="one.turn.toFixed(1) + '°'"
@@ -84,7 +85,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
       />
       @if (one.foot; as foot) {
         <hl-point-grip
-          [label]="'Foot of ' + one.name"
+          [label]="words.footOf(one.name)"
           [value]="foot.down"
           [range]="[0, 100]"
           [says]="'foot, ' + foot.down.toFixed(0) + ' % down'"
@@ -145,6 +146,7 @@ const [MIN_WIDTH, MAX_WIDTH] = [0.01, 4];
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ElementGrips {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   protected readonly selection = inject(SelectionStore);
   private readonly viewport = inject(Viewport);
@@ -183,7 +185,7 @@ export class ElementGrips {
       turner: above(spots),
       middle: { x: (spots[0]!.x + spots[2]!.x) / 2, y: (spots[0]!.y + spots[2]!.y) / 2 },
       across: Math.round(100 * element.centre[0]),
-      says: `${Math.round(100 * element.centre[0])}% across, ${Math.round(100 * element.centre[1])}% down`,
+      says: stageWords.acrossDown(Math.round(100 * element.centre[0]), Math.round(100 * element.centre[1])),
       turn: normalAngle(element.turn),
       width: Math.round(placed.place.width * diagonal(size)),
       most: Math.round(MAX_WIDTH * diagonal(size)),
@@ -213,7 +215,7 @@ export class ElementGrips {
   /** A hand that moves an element. */
   moveFrom(element: Element, from: Spot): StageDrag {
     const { width, height } = this.project.size();
-    return this.dragOf(element, 'place of element', (one, to) => {
+    return this.dragOf(element, stageWords.placeOfElement, (one, to) => {
       const home = this.home(element);
       const [a, b] = [home(from), home(to)];
       one.centre = [
@@ -260,7 +262,7 @@ export class ElementGrips {
     const { x, y } = this.centreOf(element);
     const from = this.viewport.pictureAt(event);
     const far = Math.max(1, Math.hypot(from.x - x, from.y - y));
-    const drag = this.dragOf(element, 'width of element', (one, to) => {
+    const drag = this.dragOf(element, stageWords.widthOfElement, (one, to) => {
       one.width = heldWidth((element.width * Math.hypot(to.x - x, to.y - y)) / far);
     });
     return handOf(drag, this.viewport);
@@ -277,7 +279,7 @@ export class ElementGrips {
     if (event.button !== 0 || !element) return null;
     const centre = this.centreOf(element);
     const from = this.viewport.pictureAt(event);
-    const drag = this.dragOf(element, 'rotation of element', (one, to, { shiftKey }) => {
+    const drag = this.dragOf(element, stageWords.rotationOfElement, (one, to, { shiftKey }) => {
       one.turn = dragRotation(element.turn, centre, {
         grip: 'turn',
         from,
@@ -293,7 +295,7 @@ export class ElementGrips {
     const element = this.current();
     if (event.button !== 0 || !element) return null;
     const { width, height } = this.project.size();
-    const drag = this.dragOf(element, 'foot of element', (one, { x, y }) => {
+    const drag = this.dragOf(element, stageWords.footOfElement, (one, { x, y }) => {
       one.foot = [within(x / width), within(y / height)];
     });
     return handOf(drag, this.viewport);
@@ -312,16 +314,16 @@ export class ElementGrips {
     event.preventDefault();
     event.stopPropagation();
     const by = ((step[0] - step[1]) * stepMultiplier(event)) / this.project.diagonal();
-    this.change('width of element', (one) => (one.width = heldWidth(one.width + by)));
+    this.change(stageWords.widthOfElement, (one) => (one.width = heldWidth(one.width + by)));
   }
 
   protected turnBy(degrees: number): void {
-    this.change('rotation of element', (one) => (one.turn = normalAngle(one.turn + degrees)));
+    this.change(stageWords.rotationOfElement, (one) => (one.turn = normalAngle(one.turn + degrees)));
   }
 
   protected stepFoot({ x, y }: Spot): void {
     const { width, height } = this.project.size();
-    this.change('foot of element', (one) => {
+    this.change(stageWords.footOfElement, (one) => {
       if (one.foot) one.foot = [within(one.foot[0] + x / width), within(one.foot[1] + y / height)];
     });
   }
@@ -334,7 +336,7 @@ export class ElementGrips {
     event.stopPropagation();
     const { width, height } = this.project.size();
     const [x, y] = step.map((one) => one * stepMultiplier(event)) as [number, number];
-    this.change('place of element', (one) => {
+    this.change(stageWords.placeOfElement, (one) => {
       one.centre = [within(one.centre[0] + x / width), within(one.centre[1] + y / height)];
     });
   }

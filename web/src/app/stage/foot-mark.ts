@@ -10,6 +10,7 @@ import { footPath } from './foot-path';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { handOf } from './stage-drag';
+import { stageWords } from '../words/stage';
 
 /** The foot of the subject in hand, where it stands. */
 @Component({
@@ -22,7 +23,7 @@ import { handOf } from './stage-drag';
         <path [attr.d]="one.path" />
       </svg>
       <hl-point-grip
-        [label]="'Foot of ' + one.name"
+        [label]="words.footOf(one.name)"
         [value]="one.down"
         [range]="[0, 100]"
         [says]="'foot, ' + one.down.toFixed(0) + ' % down'"
@@ -56,6 +57,7 @@ import { handOf } from './stage-drag';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FootMark {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   private readonly projectAssets = inject(ProjectAssets);
@@ -108,7 +110,7 @@ export class FootMark {
     const [x, y] = toOriginFrame(carry, size)([to.x / size.width, to.y / size.height]);
     const held = (v: number): number => Math.min(1, Math.max(0, v));
     this.project.edit(
-      'foot of subject',
+      stageWords.footOfSubject,
       ({ focus }) =>
         focus.mattes.filter((one) => one.id === id).forEach((one) => (one.foot = [held(x), held(y)])),
       gesture,

@@ -3,6 +3,7 @@ import { MatButton } from '@angular/material/button';
 import type { Half } from '../model/trial';
 import { OpenProject } from '../project/session/open-project';
 import { SplitComparison } from '../workspace/split-comparison';
+import { stageWords } from '../words/stage';
 
 /** Says which blur a half of the stage has; takes it in hand, or keeps it. */
 @Component({
@@ -11,12 +12,14 @@ import { SplitComparison } from '../workspace/split-comparison';
   template: `
     <span class="name">{{ name() }}</span>
     @if (isInHand()) {
-      <span class="quiet">Editing</span>
+      <span class="quiet">{{ words.editing }}</span>
     } @else {
-      <button matButton [attr.aria-label]="'Edit ' + where() + ' half'" (click)="split.swap()">Edit</button>
+      <button matButton [attr.aria-label]="words.editHalf(where())" (click)="split.swap()">
+        {{ words.edit }}
+      </button>
     }
-    <button matButton [attr.aria-label]="'Keep ' + where() + ' half'" (click)="split.keep(half())">
-      Keep this
+    <button matButton [attr.aria-label]="words.keepHalf(where())" (click)="split.keep(half())">
+      {{ words.keepThis }}
     </button>
   `,
   styleUrl: './caption.scss',
@@ -24,6 +27,7 @@ import { SplitComparison } from '../workspace/split-comparison';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class HalfCaption {
+  protected readonly words = stageWords;
   readonly half = input.required<Half>();
   protected readonly split = inject(SplitComparison);
   private readonly project = inject(OpenProject);

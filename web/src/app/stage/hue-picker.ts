@@ -2,6 +2,7 @@ import { Injectable, inject } from '@angular/core';
 import { huesOf } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import type { DragHandler } from '../ui/drag';
+import { stageWords } from '../words/stage';
 
 /** How much of a mix a pixel of the hand's way changes. */
 const PER_PIXEL = 0.006;
@@ -23,7 +24,7 @@ export class HuePicker {
       move: ({ clientY }) => {
         const by = (event.clientY - clientY) * PER_PIXEL;
         this.project.edit(
-          'black and white mix',
+          stageWords.blackAndWhiteMix,
           ({ colour }) => {
             for (const { hue, share } of hues)
               colour.mono.mix[hue] = Math.min(1, Math.max(-1, start[hue] + (by * share) / whole));

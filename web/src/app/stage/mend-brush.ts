@@ -8,6 +8,7 @@ import { MendTool } from '../workspace/mend-tool';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
 import { pointWithin } from '../model/carry';
+import { stageWords } from '../words/stage';
 
 /** The hand that mends: a stroke over what should go, or over which is copied from elsewhere. */
 @Injectable()
@@ -27,7 +28,7 @@ export class MendBrush {
     const kind = this.tool.kind();
     if (!kind) return null;
     if (this.tool.mends().length >= MEND_LIMITS.mends) {
-      this.notices.info(`A picture can have ${MEND_LIMITS.mends} touch-ups. Delete some first.`, 'mends');
+      this.notices.info(stageWords.aPictureCanHaveTouch(MEND_LIMITS.mends), 'mends');
       return null;
     }
     const { width, height } = this.project.size();

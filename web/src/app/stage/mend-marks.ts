@@ -17,6 +17,7 @@ import { BrushRing } from './brush-ring';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
 import { stagePath } from './stroke-points';
+import { stageWords } from '../words/stage';
 
 /** The mends as thin closed lines on the picture, each with a tab to move it by, the brush under the hand, and where a copy comes from. */
 @Component({
@@ -29,7 +30,7 @@ import { stagePath } from './stroke-points';
     }
     @for (grip of grips(); track grip.mend.id) {
       <hl-point-grip
-        [label]="grip.name + '; arrow keys move, Delete removes'"
+        [label]="words.arrowKeysMoveDeleteRemoves(grip.name)"
         [value]="grip.mend.points[0]![0] * 100"
         [says]="grip.says"
         [at]="grip.at"
@@ -43,6 +44,7 @@ import { stagePath } from './stroke-points';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MendMarks {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly viewport = inject(Viewport);
   protected readonly tool = inject(MendTool);
@@ -117,7 +119,7 @@ export class MendMarks {
   }
 
   private put(moved: Mend): void {
-    this.project.edit(`move ${moved.kind}`, ({ tidy }) => {
+    this.project.edit(stageWords.move(moved.kind), ({ tidy }) => {
       for (const one of tidy.mends) if (one.id === moved.id) one.points = moved.points;
     });
   }

@@ -14,6 +14,7 @@ import { SuitReading } from '../project/subjects/suit-reading';
 import { SelectionStore } from '../workspace/selection-store';
 import { ToolSettings } from '../workspace/tool-settings';
 import { FieldView } from './field-view';
+import { stageWords } from '../words/stage';
 
 /** A row in focus where the field has none. */
 const MIDDLE = 0.55;
@@ -51,7 +52,7 @@ export class ModelScale {
     const row = Math.max(view.horizon + MIN_BELOW, this.reading()?.row ?? MIDDLE);
     const { radius, falloff, isHeld } = blurForScale(scale, row, size, view);
     const side = { clear: 0, falloff, haze: 1 };
-    this.project.edit(`scale 1:${Math.round(scale)}`, (draft) => {
+    this.project.edit(stageWords.scale(Math.round(scale)), (draft) => {
       const band = this.bandOf(draft);
       Object.assign(band, { on: true, mode: 'clear', invert: false, angle: 0, profile: 'linear' });
       band.centre = [band.centre[0], row];
@@ -60,11 +61,7 @@ export class ModelScale {
       draft.blur.on = true;
       draft.blur.radius = radius;
     });
-    if (isHeld)
-      this.notices.info(
-        'The blur is as strong as it can be: it reaches its most before the edge of the picture.',
-        ABOUT,
-      );
+    if (isHeld) this.notices.info(stageWords.theBlurIsAsStrong, ABOUT);
     else this.notices.clear(ABOUT);
   }
 

@@ -6,6 +6,7 @@ import type { DragStart } from '../ui/drag';
 import { normalAngle } from './handles/handles';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
+import { stageWords } from '../words/stage';
 
 /** Half the line of a direction on the stage, at least. */
 const MIN_HALF_PX = 70;
@@ -55,7 +56,7 @@ export class MovementMark {
       const a = (this.viewport.angleOnStage(blur.motion.angle) * Math.PI) / 180;
       const [dx, dy] = [half * Math.cos(a), half * Math.sin(a)];
       const grip = {
-        name: 'Angle of the movement',
+        name: stageWords.angleOfTheMovement,
         value: blur.motion.angle,
         text: `${blur.motion.angle.toFixed(1)}°`,
       };
@@ -104,12 +105,12 @@ export class MovementMark {
 
   private turn(angle: number, gesture: string | null): void {
     const edit = ({ blur }: Recipe): void => void (blur.motion.angle = normalAngle(angle));
-    this.project.edit('angle of the movement', edit, gesture);
+    this.project.edit(stageWords.angleOfTheMovementName, edit, gesture);
   }
 
   private put(centre: Point, gesture: string | null): void {
     this.project.edit(
-      `centre of the ${this.blur().kind}`,
+      stageWords.centreOfThe(this.blur().kind),
       ({ blur }) => {
         if (blur.kind === 'spin' || blur.kind === 'zoom') blur[blur.kind].centre = centre;
       },

@@ -3,6 +3,7 @@ import { Drag, type DragStart } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { QuietArea, type QuietFrame } from '../workspace/quiet-area';
 import { Viewport } from '../workspace/viewport';
+import { stageWords } from '../words/stage';
 
 /** The frame of the quiet area on the picture: moved by its inside, sized at a corner. */
 @Component({
@@ -14,7 +15,7 @@ import { Viewport } from '../workspace/viewport';
         class="frame"
         role="group"
         tabindex="0"
-        aria-label="Quiet area; arrow keys move"
+        [aria-label]="words.quietAreaArrowKeysMove"
         [style.left.px]="at.left"
         [style.top.px]="at.top"
         [style.width.px]="at.width"
@@ -26,7 +27,7 @@ import { Viewport } from '../workspace/viewport';
         class="corner"
         role="slider"
         tabindex="0"
-        aria-label="Size of the quiet area"
+        [aria-label]="words.sizeOfTheQuietArea"
         aria-valuemin="3"
         aria-valuemax="100"
         [attr.aria-valuenow]="at.percent.toFixed(0)"
@@ -73,6 +74,7 @@ import { Viewport } from '../workspace/viewport';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class QuietMark {
+  protected readonly words = stageWords;
   private readonly area = inject(QuietArea);
   private readonly viewport = inject(Viewport);
 

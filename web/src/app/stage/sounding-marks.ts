@@ -6,6 +6,7 @@ import { SelectionStore } from '../workspace/selection-store';
 import { Drag, type DragStart } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { Viewport } from '../workspace/viewport';
+import { stageWords } from '../words/stage';
 
 const BAR_PX = 34;
 
@@ -23,7 +24,7 @@ const BAR_PX = 34;
       >
         <button
           class="spot"
-          [attr.aria-label]="mark.name + '; arrow keys move, Delete removes'"
+          [attr.aria-label]="words.arrowKeysMoveDeleteRemoves(mark.name)"
           [attr.data-sounding]="mark.index"
           [hlDrag]="graspSpot"
           (keydown)="moveKey($event, mark.index)"
@@ -38,7 +39,7 @@ const BAR_PX = 34;
           aria-valuemin="0"
           aria-valuemax="100"
           [attr.data-bar]="mark.index"
-          [attr.aria-label]="'Haze of ' + mark.name"
+          [attr.aria-label]="words.hazeOf(mark.name)"
           [attr.aria-valuenow]="mark.percent"
           [attr.aria-valuetext]="mark.percent + ' %'"
           [hlDrag]="graspBar"
@@ -124,6 +125,7 @@ const BAR_PX = 34;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SoundingMarks {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   private readonly viewport = inject(Viewport);
@@ -139,7 +141,7 @@ export class SoundingMarks {
       chosen: chosen.kind === 'soundings' && chosen.index === index,
       percent: Math.round(haze * 100),
       text: `${(haze * radius).toFixed(0)} px`,
-      name: `Sounding ${index + 1}`,
+      name: stageWords.sounding(index + 1),
     }));
   });
 
@@ -150,7 +152,7 @@ export class SoundingMarks {
   private setHaze(index: number, haze: number, gesture: string | null): void {
     const layer = this.selection.layer();
     this.project.edit(
-      'haze of a sounding',
+      stageWords.hazeOfASounding,
       (draft) => {
         // A step back may have taken it away under the hand.
         const sounding = focusOf(draft, layer).soundings[index];
@@ -172,7 +174,7 @@ export class SoundingMarks {
     const start = this.selection.focus().soundings[index]!;
     const { width, height } = this.project.size();
     const layer = this.selection.layer();
-    const label = event.altKey ? 'duplicate sounding' : 'place of a sounding';
+    const label = event.altKey ? stageWords.duplicateSounding : stageWords.placeOfASounding;
     let moved = index;
     if (event.altKey) {
       // With Alt the hand takes a copy along.
@@ -226,7 +228,7 @@ export class SoundingMarks {
       this.place(
         index,
         [at[0] + (step[0] * by) / width, at[1] + (step[1] * by) / height],
-        'place of a sounding',
+        stageWords.placeOfASounding,
         null,
       ),
     );
@@ -236,7 +238,9 @@ export class SoundingMarks {
     if (event.key !== 'Delete' && event.key !== 'Backspace') return;
     const layer = this.selection.layer();
     this.take(event, () =>
-      this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1)),
+      this.project.edit(stageWords.deleteSounding, (draft) =>
+        focusOf(draft, layer).soundings.splice(index, 1),
+      ),
     );
   }
 

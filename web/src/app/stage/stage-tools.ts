@@ -24,6 +24,7 @@ import { draggedEnd } from './handles/linear-handles';
 import type { Spot } from './handles/handles';
 import type { StageDrag } from './stage-drag';
 import { strokePoint } from './stroke-points';
+import { stageWords } from '../words/stage';
 
 /** What the hand does on the picture, by what is in hand: place a band, paint, scribble, drop a sounding, pick a depth. */
 @Injectable()
@@ -76,7 +77,7 @@ export class StageTools {
       const [a, b] = [this.point(from), this.point(to)];
       const end = stepped ? draggedEnd(b, a, size, { grip: 'end', from: to, to, linked: false, stepped }) : b;
       this.project.edit(
-        `new ${kind} band`,
+        stageWords.newBand(kind),
         (draft) => addBand(focusOf(draft, layer), bandFromDrag(kind, a, end, size, id)),
         gesture,
       );
@@ -95,7 +96,7 @@ export class StageTools {
     if (!kind) return;
     const layer = this.selection.layer();
     const id = crypto.randomUUID();
-    this.project.edit(`new ${kind} band`, (draft) => {
+    this.project.edit(stageWords.newBand(kind), (draft) => {
       const focus = focusOf(draft, layer);
       addBand(focus, defaultBand(kind, focus, this.project.size(), id));
     });
@@ -131,7 +132,7 @@ export class StageTools {
         const drawn = { ...settings, points: simplified(points, size, tolerance) };
         const done = toReferenceFrame(drawn, this.project.recipe().focus.strokesCarry, size);
         this.lastEnd = points.at(-1)!;
-        this.project.edit(`${settings.mode} stroke`, (draft) => {
+        this.project.edit(stageWords.stroke(settings.mode), (draft) => {
           draft.focus.strokes.push(done);
           draft.focus.strokesOn = true;
         });
@@ -164,7 +165,7 @@ export class StageTools {
           radius,
           points: simplified(points, size, Math.max(0.5, radius * diagonal(size) * 0.2)),
         };
-        const label = `scribble ${inside ? 'inside' : 'outside'}`;
+        const label = stageWords.scribble(inside ? 'inside' : 'outside');
         const gesture = crypto.randomUUID();
         const seen = this.project.recipe();
         const time = this.footage.moment();
@@ -188,7 +189,7 @@ export class StageTools {
     const index = this.selection.focus().soundings.length;
     if (index >= MAX_SOUNDINGS) return null;
     this.project.edit(
-      'new sounding',
+      stageWords.newSounding,
       (draft) => addSounding(focusOf(draft, layer), this.point(at), this.project.size()),
       gesture,
     );
@@ -196,7 +197,7 @@ export class StageTools {
     return {
       move: (to) =>
         this.project.edit(
-          'new sounding',
+          stageWords.newSounding,
           (draft) => {
             // A step back may have taken it away under the hand.
             const sounding = focusOf(draft, layer).soundings[index];
@@ -216,7 +217,7 @@ export class StageTools {
       if (!map || x < 0 || y < 0 || x > 1 || y > 1) return;
       const depth = sampleRaster(map, x, y);
       this.project.edit(
-        'depth in focus',
+        stageWords.depthInFocus,
         (draft) => {
           if (draft.focus.depthMap) draft.focus.depthMap.focus = depth;
         },

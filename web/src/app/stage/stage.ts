@@ -45,6 +45,7 @@ import { SplitComparison } from '../workspace/split-comparison';
 import { VariantView } from '../workspace/variant-view';
 import { StageRenderer } from './stage-renderer';
 import { placeRegion } from '../workspace/view-transform';
+import { stageWords } from '../words/stage';
 
 /** Pixels each way around the clicked one whose mean is taken for grey. */
 const GREY_REACH_PX = 2;
@@ -72,7 +73,7 @@ const KEY_PAN_PX = 64;
       class="picture"
       tabindex="0"
       role="group"
-      aria-label="Picture: arrow keys move the pointer, Enter clicks, Shift and arrow keys pan"
+      [aria-label]="words.pictureArrowKeysMove"
       [class.grab]="viewStore.panning()"
       [class.pixels]="viewport.view().zoom > 2"
       [style.cursor]="viewStore.panning() ? 'grab' : cursor()"
@@ -86,7 +87,7 @@ const KEY_PAN_PX = 64;
         [style.width.px]="place().width"
         [style.height.px]="place().height"
         role="img"
-        [attr.aria-label]="'Picture: ' + project.state().name"
+        [attr.aria-label]="words.picture(project.state().name)"
       ></canvas>
       <canvas
         #before
@@ -156,6 +157,7 @@ const KEY_PAN_PX = 64;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Stage {
+  protected readonly words = stageWords;
   protected readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   protected readonly output = inject(OutputKinds);

@@ -10,6 +10,7 @@ import { ViewStore } from '../workspace/view-store';
 import { Viewport } from '../workspace/viewport';
 import { FieldView } from './field-view';
 import { EXAGGERATION } from './stage-renderer';
+import { stageWords } from '../words/stage';
 
 /** Zoom and the readings at the pointer, at the foot of the stage. */
 @Component({
@@ -18,16 +19,16 @@ import { EXAGGERATION } from './stage-renderer';
   template: `
     <button
       matButton
-      matTooltip="Fit to the stage (F)"
+      [matTooltip]="words.fitToTheStageF"
       matTooltipPosition="above"
       [attr.aria-pressed]="viewport.isFitted()"
       (click)="viewport.fit()"
     >
-      Fit
+      {{ words.fit }}
     </button>
     <button
       matButton
-      matTooltip="Actual size (1)"
+      [matTooltip]="words.actualSize1"
       matTooltipPosition="above"
       [attr.aria-pressed]="isFull()"
       (click)="viewport.zoomTo(1 / viewport.pixelRatio())"
@@ -39,7 +40,7 @@ import { EXAGGERATION } from './stage-renderer';
         matIconButton
         [attr.aria-label]="way.button!.label"
         [attr.aria-pressed]="way.hold!.isOn!()"
-        [matTooltip]="way.does + ' (' + way.shown + '). Tap to keep it on, or hold'"
+        [matTooltip]="words.tapToKeep(way.does, way.shown)"
         matTooltipPosition="above"
         (pointerdown)="press(way, $event)"
         (pointerup)="keymap.release(way.keys[0]!, $event.timeStamp)"
@@ -52,18 +53,18 @@ import { EXAGGERATION } from './stage-renderer';
     <span class="zoom">{{ zoomPercent() }}%</span>
     <span class="reading" aria-live="off">
       @if (reading(); as read) {
-        haze {{ read.haze }}% · {{ read.px }} px at cursor
+        {{ words.hazePxAtCursor(read.haze, read.px) }}
       }
     </span>
     <span class="flags">
       @if (viewStore.exaggerated()) {
-        <span>Exaggerated {{ exaggeration }}×</span>
+        <span>{{ words.exaggerated(exaggeration) }}</span>
       }
       @if (viewStore.hazeMap()) {
-        <span>Haze map</span>
+        <span>{{ words.hazeMap }}</span>
       }
       @if (renderLoop.busy()) {
-        <span role="status">Draft</span>
+        <span role="status">{{ words.draft }}</span>
       }
     </span>
   `,
@@ -152,6 +153,7 @@ import { EXAGGERATION } from './stage-renderer';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StatusLine {
+  protected readonly words = stageWords;
   protected readonly viewStore = inject(ViewStore);
   protected readonly renderLoop = inject(StageRenderLoop);
   protected readonly viewport = inject(Viewport);

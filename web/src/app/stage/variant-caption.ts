@@ -3,6 +3,7 @@ import { MatButton } from '@angular/material/button';
 import type { Variant } from '../model/variants';
 import { NameField } from '../ui/name-field';
 import { VariantView } from '../workspace/variant-view';
+import { stageWords } from '../words/stage';
 
 /** Says which version a part of the stage shows; takes it in hand, or names it. */
 @Component({
@@ -11,7 +12,7 @@ import { VariantView } from '../workspace/variant-view';
   template: `
     @if (isNaming()) {
       <hl-name-field
-        label="Name of the variant"
+        [label]="words.nameOfTheVariant"
         [name]="variant().name"
         [takesFocus]="true"
         (renamed)="variants.rename(variant().id, $event)"
@@ -21,21 +22,21 @@ import { VariantView } from '../workspace/variant-view';
       <button
         matButton
         class="name"
-        [attr.aria-label]="'Rename ' + variant().name"
+        [attr.aria-label]="words.rename(variant().name)"
         (click)="isNaming.set(true)"
       >
         {{ variant().name }}
       </button>
     }
     @if (isInHand()) {
-      <span class="quiet">Editing</span>
+      <span class="quiet">{{ words.editing }}</span>
     } @else {
       <button
         matButton
-        [attr.aria-label]="'Edit ' + variant().name"
+        [attr.aria-label]="words.editNamed(variant().name)"
         (click)="variants.choose(variant().id)"
       >
-        Edit
+        {{ words.edit }}
       </button>
     }
   `,
@@ -44,6 +45,7 @@ import { VariantView } from '../workspace/variant-view';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class VariantCaption {
+  protected readonly words = stageWords;
   readonly variant = input.required<Variant>();
   protected readonly variants = inject(VariantView);
   protected readonly isNaming = signal(false);

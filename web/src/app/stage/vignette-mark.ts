@@ -5,6 +5,7 @@ import type { DragStart } from '../ui/drag';
 import { Viewport } from '../workspace/viewport';
 import type { Spot } from './handles/handles';
 import { PointGrip } from './point-grip';
+import { stageWords } from '../words/stage';
 
 /** The vignette on the picture: a line where it begins, one where it is full, and its middle as a tab to drag. */
 @Component({
@@ -24,7 +25,7 @@ import { PointGrip } from './point-grip';
       }
     </svg>
     <hl-point-grip
-      label="Centre of the vignette; arrow keys move"
+      [label]="words.centreOfTheVignetteArrow"
       [value]="look().centre[0] * 100"
       [says]="says()"
       [at]="middle()"
@@ -36,6 +37,7 @@ import { PointGrip } from './point-grip';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class VignetteMark {
+  protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly viewport = inject(Viewport);
   protected readonly look = computed(() => this.project.seenRecipe().finish.vignette);
@@ -76,7 +78,7 @@ export class VignetteMark {
 
   private put(centre: Point, gesture: string | null): void {
     this.project.edit(
-      'centre of the vignette',
+      stageWords.centreOfTheVignette,
       ({ finish }) => void (finish.vignette.centre = centre),
       gesture,
     );

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { Drag, type DragStart } from '../ui/drag';
 import { ViewStore } from '../workspace/view-store';
 import { Viewport } from '../workspace/viewport';
+import { stageWords } from '../words/stage';
 
 const held = (at: number): number => Math.min(1, Math.max(0, at));
 
@@ -14,7 +15,7 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
       class="edge"
       role="slider"
       tabindex="0"
-      aria-label="Wipe between before and after"
+      [aria-label]="words.wipeBetweenBeforeAndAfter"
       aria-valuemin="0"
       aria-valuemax="100"
       [attr.aria-valuenow]="percent()"
@@ -22,7 +23,10 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
       [hlDrag]="grasp"
       (keydown)="key($event)"
     >
-      <span class="tab"><span>before</span><span>after</span></span>
+      <span class="tab"
+        ><span>{{ words.before }}</span
+        ><span>{{ words.after }}</span></span
+      >
     </div>
   `,
   styles: `
@@ -67,6 +71,7 @@ const held = (at: number): number => Math.min(1, Math.max(0, at));
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Wipe {
+  protected readonly words = stageWords;
   protected readonly viewStore = inject(ViewStore);
   private readonly viewport = inject(Viewport);
   protected readonly percent = computed(() => Math.round(this.viewStore.wipeAt() * 100));

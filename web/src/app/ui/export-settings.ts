@@ -15,6 +15,7 @@ import {
 import { SIZE_NAMES, stillFormatNamed } from '../model/export-text';
 import { METADATA_NAMES } from '../model/metadata-names';
 import { NumberField, plainRange } from './number-field';
+import { controlsWords } from '../words/controls';
 
 const [MAX_EDGE, MAX_MP] = [20_000, 120];
 /** Where nothing was said yet. */
@@ -64,6 +65,7 @@ function numberOf(size: ExportSize): number {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ExportSettingsForm {
+  protected readonly words = controlsWords;
   readonly settings = input.required<Settings>();
   /** What is written, at its full size; null where it is of many. */
   readonly picture = input<Size | null>(null);
@@ -76,8 +78,8 @@ export class ExportSettingsForm {
   protected readonly formats = STILL_FORMATS.filter(({ isOfBrowsers }) => isOfBrowsers || !this.isLimited);
   protected readonly sizes = SIZE_NAMES;
   protected readonly metadataNames = METADATA_NAMES;
-  protected readonly quality = plainRange('Quality', '%', 1, 100, 92);
-  protected readonly sharpening = plainRange('Sharpening', '%', 0, 100, 0);
+  protected readonly quality = plainRange(controlsWords.quality, '%', 1, 100, 92);
+  protected readonly sharpening = plainRange(controlsWords.sharpening, '%', 0, 100, 0);
   protected readonly format = computed(() => stillFormatNamed(this.settings().kind));
   protected readonly bits = computed(() => this.settings().bits ?? this.sourceBits());
 
@@ -97,15 +99,21 @@ export class ExportSettingsForm {
       case 'full':
         return null;
       case 'long-edge':
-        return { range: range('Long edge', 'px', 16, most(Math.max(width, height), MAX_EDGE), 10), value };
+        return {
+          range: range(controlsWords.longEdge, 'px', 16, most(Math.max(width, height), MAX_EDGE), 10),
+          value,
+        };
       case 'short-edge':
-        return { range: range('Short edge', 'px', 16, most(Math.min(width, height), MAX_EDGE), 10), value };
+        return {
+          range: range(controlsWords.shortEdge, 'px', 16, most(Math.min(width, height), MAX_EDGE), 10),
+          value,
+        };
       case 'megapixels': {
         const full = Math.max(0.1, Math.round((width * height) / 1e5) / 10);
-        return { range: range('Megapixels', 'MP', 0.1, most(full, MAX_MP), 0.1), value };
+        return { range: range(controlsWords.megapixels, 'MP', 0.1, most(full, MAX_MP), 0.1), value };
       }
       case 'percent':
-        return { range: range('Percent', '%', 1, 100, 1), value };
+        return { range: range(controlsWords.percent, '%', 1, 100, 1), value };
     }
   });
   /** The size in pixels. */

@@ -11,6 +11,7 @@ import { BLANK_MATTE } from '../engine/rasters';
 import { Footage } from '../project/footage/footage';
 import { Following, type FollowDirection } from '../project/subjects/following';
 import { OpenProject } from '../project/session/open-project';
+import { controlsWords } from '../words/controls';
 
 /** Looking at the part itself; no id is empty. */
 const OWN = '';
@@ -21,29 +22,29 @@ const OWN = '';
   imports: [MatButton, MatFormField, MatOption, MatProgressBar, MatSelect, MatTooltip],
   template: `
     @if (footage.isOpen()) {
-      <section class="panel-section" aria-label="Follow">
-        <h3 class="quiet">Follow {{ label() }} from frame {{ footage.frame() + 1 }}</h3>
+      <section class="panel-section" [aria-label]="words.follow">
+        <h3 class="quiet">{{ words.followFromFrame(label(), footage.frame() + 1) }}</h3>
         @if (following.progress(); as running) {
           <mat-progress-bar
             mode="determinate"
             [value]="running.done * 100"
-            [attr.aria-label]="'Following ' + label()"
+            [attr.aria-label]="words.following(label())"
           />
           <div class="row">
-            <span class="quiet">{{ percent() }}% of the way</span>
-            <button matButton="outlined" class="push" (click)="following.stop()">Stop here</button>
+            <span class="quiet">{{ words.ofTheWay(percent()) }}</span>
+            <button matButton="outlined" class="push" (click)="following.stop()">{{ words.stopHere }}</button>
           </div>
         } @else {
           @if (others().length > 0) {
             <div class="row">
-              <span id="look-at-label">Look at</span>
+              <span id="look-at-label">{{ words.lookAt }}</span>
               <mat-form-field subscriptSizing="dynamic" class="push">
                 <mat-select
                   aria-labelledby="look-at-label"
                   [value]="lookAt()"
                   (valueChange)="lookAt.set($event)"
                 >
-                  <mat-option [value]="OWN">Its own content</mat-option>
+                  <mat-option [value]="OWN">{{ words.itsOwnContent }}</mat-option>
                   @for (other of others(); track other.id) {
                     <mat-option [value]="other.id">{{ other.name }}</mat-option>
                   }
@@ -76,6 +77,7 @@ const OWN = '';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FollowControls {
+  protected readonly words = controlsWords;
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
   protected readonly footage = inject(Footage);
@@ -83,9 +85,9 @@ export class FollowControls {
   private readonly project = inject(OpenProject);
   protected readonly percent = computed(() => Math.round((this.following.progress()?.done ?? 0) * 100));
   protected readonly ways: readonly { way: FollowDirection; label: string; tip: string }[] = [
-    { way: 'backwards', label: 'Backward', tip: 'To the beginning of the clip' },
-    { way: 'both', label: 'Both ways', tip: 'Through the whole clip' },
-    { way: 'forwards', label: 'Forward', tip: 'To the end of the clip' },
+    { way: 'backwards', label: controlsWords.backward, tip: controlsWords.toTheBeginningOfTheClip },
+    { way: 'both', label: controlsWords.bothWays, tip: controlsWords.throughTheWholeClip },
+    { way: 'forwards', label: controlsWords.forward, tip: controlsWords.toTheEndOfTheClip },
   ];
 
   /** Subjects, and bands around something, that show what is to be followed where this part itself does not. */

@@ -3,6 +3,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import type { RecipePath } from '@hazy-lens/core';
 import { Footage } from '../project/footage/footage';
 import { Keyframes } from '../project/footage/keyframes';
+import { controlsWords } from '../words/controls';
 
 /** The small tab beside a number of footage: pressed where it has a key at the moment in view, half where elsewhere. */
 @Component({
@@ -14,8 +15,8 @@ import { Keyframes } from '../project/footage/keyframes';
         type="button"
         [class]="state()"
         [attr.aria-pressed]="state() === 'here'"
-        [attr.aria-label]="label() + ' key'"
-        [matTooltip]="state() === 'here' ? 'Delete key here' : 'Add key here'"
+        [attr.aria-label]="words.key(label())"
+        [matTooltip]="state() === 'here' ? words.deleteKeyHere : words.addKeyHere"
         (click)="keyframes.toggle(at(), label().toLowerCase())"
       ></button>
     }
@@ -55,6 +56,7 @@ import { Keyframes } from '../project/footage/keyframes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class KeyTab {
+  protected readonly words = controlsWords;
   readonly at = input.required<RecipePath>();
   readonly label = input.required<string>();
   protected readonly keyframes = inject(Keyframes);

@@ -16,6 +16,7 @@ import { numberText, numberWithUnit } from '../model/number-text';
 import { Drag, type DragHandler } from './drag';
 import { stepMultiplier } from './arrow-keys';
 import { parseNumber } from './parse-number';
+import { controlsWords } from '../words/controls';
 
 export interface NumberChange {
   value: number;
@@ -62,7 +63,7 @@ let nextId = 0;
   template: `
     <label
       [for]="id"
-      [matTooltip]="'Drag to change, double-click for ' + shown(range().start)"
+      [matTooltip]="words.dragToChangeDoubleClickFor(shown(range().start))"
       [hlDrag]="scrub"
       (dblclick)="reset()"
       >{{ label() || range().label }}</label
@@ -108,7 +109,7 @@ let nextId = 0;
         <input
           matSliderThumb
           #thumb
-          [attr.aria-label]="name() + ' slider'"
+          [attr.aria-label]="words.slider(name())"
           [value]="value()"
           (dragStart)="startGesture()"
           (input)="slide(thumb.valueAsNumber)"
@@ -125,6 +126,7 @@ let nextId = 0;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class NumberField {
+  protected readonly words = controlsWords;
   readonly range = input.required<NumberRange>();
   readonly value = input.required<number>();
   /** In place of the range's own label, and of what is spoken. */
@@ -248,7 +250,9 @@ export class NumberField {
     const { min, max } = this.range();
     const value = Math.min(max, Math.max(min, wanted));
     if (tell && value !== wanted)
-      this.correct(value < wanted ? `Maximum ${this.shown(value)}` : `Minimum ${this.shown(value)}`);
+      this.correct(
+        value < wanted ? controlsWords.maximum(this.shown(value)) : controlsWords.minimum(this.shown(value)),
+      );
     if (value !== this.value()) this.changed.emit({ value, gesture: this.gesture });
     return value;
   }

@@ -1,6 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Mend, Point } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
+import { workspaceWords } from '../words/workspace';
 
 export type MendKind = Mend['kind'];
 
@@ -23,7 +24,7 @@ export class MendTool {
   readonly radiusPx = computed(() => this.radius() * this.project.diagonal());
 
   remove({ id, kind }: Mend): void {
-    this.project.edit(`delete ${kind}`, ({ tidy }) => {
+    this.project.edit(workspaceWords.delete(kind), ({ tidy }) => {
       tidy.mends = tidy.mends.filter((one) => one.id !== id);
     });
   }

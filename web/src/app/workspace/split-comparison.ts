@@ -2,6 +2,7 @@ import { Injectable, computed, effect, inject, signal, untracked } from '@angula
 import { type Half, type Trial, turnAt, swapHalves } from '../model/trial';
 import { OpenProject } from '../project/session/open-project';
 import { ViewStore } from './view-store';
+import { workspaceWords } from '../words/workspace';
 
 /**
  * The stage in two halves, each with a blur of its own, to choose one. The half in hand has the project's blur: panel and
@@ -50,7 +51,7 @@ export class SplitComparison {
     const [trial, turn] = [this.trial(), this.turn()];
     if (!trial || !turn) return;
     const { blur } = this.project.recipe();
-    this.project.edit('compare blurs', (draft) => void (draft.blur = turn.other));
+    this.project.edit(workspaceWords.compareBlurs, (draft) => void (draft.blur = turn.other));
     this.trial.set({ ...trial, turns: swapHalves(trial.turns, turn, this.project.nextStep, blur) });
   }
 
@@ -59,6 +60,6 @@ export class SplitComparison {
     if (half !== this.inHand()) this.swap();
     const trial = this.trial();
     this.trial.set(null);
-    if (trial) this.project.melt(trial.turns[0].from, `${this.project.recipe().blur.kind} blur`);
+    if (trial) this.project.melt(trial.turns[0].from, workspaceWords.blur(this.project.recipe().blur.kind));
   }
 }

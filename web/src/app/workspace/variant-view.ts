@@ -1,6 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { variantsOf, withChosen, withVariant, withVariantName, withoutVariant } from '../model/variants';
 import { OpenProject } from '../project/session/open-project';
+import { workspaceWords } from '../words/workspace';
 
 /** How many versions stand beside each other on the stage. */
 export type VariantCount = 1 | 2 | 4;
@@ -32,19 +33,22 @@ export class VariantView {
 
   make(): void {
     const work = withVariant(this.project.state().work, () => crypto.randomUUID());
-    this.project.replaceWork('new variant', work);
+    this.project.replaceWork(workspaceWords.newVariant, work);
   }
 
   choose(id: string): void {
     const name = this.all().find((one) => one.id === id)?.name ?? 'variant';
-    this.project.replaceWork(`switch to ${name}`, withChosen(this.project.state().work, id));
+    this.project.replaceWork(workspaceWords.switchTo(name), withChosen(this.project.state().work, id));
   }
 
   rename(id: string, name: string): void {
-    this.project.replaceWork('rename variant', withVariantName(this.project.state().work, id, name));
+    this.project.replaceWork(
+      workspaceWords.renameVariant,
+      withVariantName(this.project.state().work, id, name),
+    );
   }
 
   remove(id: string): void {
-    this.project.replaceWork('delete variant', withoutVariant(this.project.state().work, id));
+    this.project.replaceWork(workspaceWords.deleteVariant, withoutVariant(this.project.state().work, id));
   }
 }

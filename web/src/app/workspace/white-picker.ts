@@ -2,6 +2,7 @@ import { Injectable, inject, signal } from '@angular/core';
 import { type Primaries, whiteBalanceFrom } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import { ProjectNotices } from '../project/session/project-notices';
+import { workspaceWords } from '../words/workspace';
 
 /** Sets warmth and tint by a place of the picture that should be grey. */
 @Injectable()
@@ -14,9 +15,8 @@ export class WhitePicker {
   /** @param light linear light of the original there, of these primaries. */
   pick(light: readonly [number, number, number], primaries: Primaries): void {
     const found = whiteBalanceFrom(light, primaries);
-    if (!found)
-      return this.notices.info('That spot is too dark or too bright to tell. Click a grey one.', 'white');
+    if (!found) return this.notices.info(workspaceWords.thatSpotIsTooDark, 'white');
     this.isReady.set(false);
-    this.project.edit('white balance', ({ colour }) => void Object.assign(colour, found));
+    this.project.edit(workspaceWords.whiteBalance, ({ colour }) => void Object.assign(colour, found));
   }
 }

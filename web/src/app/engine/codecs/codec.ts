@@ -16,6 +16,7 @@ import { ResourcePool } from '../resource-pool';
 import { sendable } from '../sendable';
 import { LostError, Watch, onceMore } from '../watch';
 import { noMemory, timedOut } from './errors';
+import { filesWords } from '../../words/files';
 
 /** Seconds in which a codec may say nothing. */
 const PATIENCE = 10;
@@ -24,8 +25,7 @@ const RAW_PATIENCE = 90;
 /** Writing says little while it works, AVIF nothing at all; what is written is not hostile. */
 const WRITING_PATIENCE = { avif: 300, others: 60 };
 
-const UNREACHABLE =
-  'The part of Hazy Lens that reads pictures can’t be reached. Is there a connection? Try again.';
+const UNREACHABLE = filesWords.thePartOfHazyLens;
 
 let library: Promise<WebAssembly.Module> | null = null;
 
@@ -156,5 +156,5 @@ export function encodePixels(
   signal?: AbortSignal,
   onProgress?: (done: number) => void,
 ): Promise<Blob> {
-  return inWorker({ kind: 'encode', pixels, options }, 'the export', { signal, onProgress });
+  return inWorker({ kind: 'encode', pixels, options }, filesWords.theExport, { signal, onProgress });
 }

@@ -15,6 +15,7 @@ import { decodeRawFile } from './raw';
 import { type decodeByBrowser, readSimpleHeader } from './native-decode';
 import { cutShort, decoderError, emptyFile, unsupported, notOpened } from './errors';
 import { type Library, decodeGrey, decodePicture, decodeRaw } from './vips';
+import { filesWords } from '../../words/files';
 
 /** The libraries, each loaded when it is first needed. */
 export interface Libraries {
@@ -95,8 +96,8 @@ function knownKind(bytes: Uint8Array, name: string): FileKind {
   if (bytes.length === 0) throw emptyFile(name);
   const kind = kindOf(bytes, name);
   if (!kind) throw unsupported(name);
-  if (kind === 'png' && hasWrongChecksum(bytes)) throw decoderError(name, kind, 'a checksum is wrong');
+  if (kind === 'png' && hasWrongChecksum(bytes)) throw decoderError(name, kind, filesWords.aChecksumIsWrong);
   if (kind === 'tiff' && isTiffCut(bytes)) throw cutShort(name);
-  if (kind === 'tiff' && hasNoPixels(bytes)) throw notOpened(name, 'The TIFF holds no pixels.');
+  if (kind === 'tiff' && hasNoPixels(bytes)) throw notOpened(name, filesWords.theTiffHoldsNoPixels);
   return kind;
 }

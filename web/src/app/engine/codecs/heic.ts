@@ -10,6 +10,7 @@ import {
   sizeProblem,
 } from '@hazy-lens/core';
 import type { DecodedGrey } from './messages';
+import { filesWords } from '../../words/files';
 
 export interface HeicPixels {
   data: Uint8Array;
@@ -24,13 +25,13 @@ export async function decodeHeic(heif: HeifLibrary, bytes: Uint8Array, name: str
   try {
     const pictures = new heif.HeifDecoder().decode(bytes);
     const first = pictures[0];
-    if (!first) throw decoderError(name, 'heic', 'no picture can be found in it');
+    if (!first) throw decoderError(name, 'heic', filesWords.noPictureCanBeFound);
     const [width, height] = [first.get_width(), first.get_height()];
     const problem = sizeProblem({ width, height });
     if (problem) throw notOpened(name, problem);
     const target = { data: new Uint8ClampedArray(width * height * 4), width, height };
     const filled = await new Promise<HeifPixels | null>((resolve) => first.display(target, resolve));
-    if (!filled) throw decoderError(name, 'heic', 'its picture can’t be decoded');
+    if (!filled) throw decoderError(name, 'heic', filesWords.itsPictureCantBeDecoded);
     const { data } = filled;
     return {
       data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength),

@@ -9,6 +9,7 @@ import {
 } from '@hazy-lens/core';
 import { takeBuffer } from '../buffer-pool';
 import type { DecodedPicture } from './messages';
+import { filesWords } from '../../words/files';
 
 /** What a plain picture says of itself ahead of its pixels. */
 export interface PlainPicture {
@@ -122,7 +123,7 @@ export async function decodeByBrowser(
   onProgress: () => void,
   free: SharedArrayBuffer[],
 ): Promise<DecodedPicture> {
-  if (!(await givesRgba())) throw new Error('Frames of this browser can’t be read.');
+  if (!(await givesRgba())) throw new Error(filesWords.framesOfThisBrowserCant);
   const file = new Blob([bytes], { type: `image/${type}` });
   let beats = 0;
   const beat = setInterval(() => beats++ < MAX_BEATS && onProgress(), BEAT_MS);

@@ -2,6 +2,7 @@ import { type RawLibrary, type RawOptions, developRaw, rawReason, sizeProblem } 
 import { takeBuffer } from '../buffer-pool';
 import { FileError, decoderError, notOpened } from './errors';
 import type { DecodedPicture } from './messages';
+import { filesWords } from '../../words/files';
 
 /** A raw file, developed with white balance as shot, 16 bits. @throws FileError with a sentence that names the file. */
 export function decodeRawFile(
@@ -27,7 +28,7 @@ export function decodeRawFile(
       out[i + 2] = samples[from + 2]!;
       out[i + 3] = 65535;
     }
-    const profile = isWide ? 'Display P3' : null;
+    const profile = isWide ? filesWords.displayP3 : null;
     const about = { type: 'raw', bits: 16, profile, pages: 1 };
     return { ...developed, pixels, format: { channels: 4, bytes: 2 }, parts: null, about };
   } catch (error) {

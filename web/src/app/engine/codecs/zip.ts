@@ -2,6 +2,7 @@ import { type ZipEntry, ZipError, foreignText, unpacked, zipEntries } from '@haz
 import { Inflate } from 'fflate';
 import type { UnzipOptions } from './messages';
 import { FileError } from './errors';
+import { filesWords } from '../../words/files';
 
 /** Bytes that are inflated at a time: what they give is looked at before more is. */
 const PIECE = 1 << 16;
@@ -44,7 +45,7 @@ function inWords<T>(read: () => T, entry?: ZipEntry): T {
   } catch (error) {
     if (!(error instanceof ZipError)) throw error;
     throw new FileError(
-      entry ? `“${foreignText(entry.name)}” can’t be unpacked. ${error.message}` : error.message,
+      entry ? filesWords.cantBeUnpacked(foreignText(entry.name), error.message) : error.message,
     );
   }
 }

@@ -12,6 +12,7 @@ import {
 } from 'mediabunny';
 import { logCause } from '../../model/causes';
 import type { FootageMetadata, FrameReader } from './reader';
+import { filesWords } from '../../words/files';
 
 // What is wrong with a file is said in a sentence to who opened it, not on the console.
 Logging.level = LogLevel.Silent;
@@ -23,12 +24,13 @@ const CODECS: Record<string, string> = {
   vp9: 'VP9',
   av1: 'AV1',
   aac: 'AAC',
-  opus: 'Opus',
+  opus: filesWords.opus,
   mp3: 'MP3',
-  vorbis: 'Vorbis',
+  vorbis: filesWords.vorbis,
   flac: 'FLAC',
 };
-const called = (codec: string | null): string => (codec && CODECS[codec]) ?? codec ?? 'an unknown codec';
+const called = (codec: string | null): string =>
+  (codec && CODECS[codec]) ?? codec ?? filesWords.anUnknownCodec;
 
 /** Frames that are decoded and left out rather than sought. */
 const MAX_AHEAD = 24;
@@ -64,24 +66,21 @@ export class ClipReader implements FrameReader {
     } catch (error) {
       logCause((cause = error));
     }
-    if (!track && (await isWithoutIndex(this.file)))
-      throw problem('is cut short: its index of frames is missing. Copy it again, or record it again.');
-    if (cause) throw problem('can’t be read as a clip. It may be damaged.');
-    if (!track) throw problem('has no pictures in it, only sound. Choose a clip with pictures.');
+    if (!track && (await isWithoutIndex(this.file))) throw problem(filesWords.isCutShortItsIndex);
+    if (cause) throw problem(filesWords.cantBeRead);
+    if (!track) throw problem(filesWords.hasNoPictures);
     if (!(await track.canDecode()))
-      throw problem(
-        `is in ${called(track.codec)}, which this browser doesn’t decode. Convert it to ${othersThan(called(track.codec))}.`,
-      );
+      throw problem(filesWords.isInWhichThisBrowser(called(track.codec), othersThan(called(track.codec))));
     const stored = await storedTimes(track);
     const starts = [...stored].sort((a, b) => a - b);
-    if (starts.length === 0) throw problem('has no frames in it. It may be cut short or damaged.');
+    if (starts.length === 0) throw problem(filesWords.hasNoFrames);
     this.origin = starts[0]!;
     this.sink = new VideoSampleSink(track);
     const first = await this.sink.getSample(this.origin).catch((error: Error) => {
       logCause(error);
-      throw problem('can’t be decoded. It may be cut short or damaged.');
+      throw problem(filesWords.cantBeDecodedItMay);
     });
-    if (!first) throw problem('has no frame that can be decoded. It may be cut short or damaged.');
+    if (!first) throw problem(filesWords.hasNoFrameThatCan);
     const cut = await firstMissing(track, stored);
     const end = cut === null ? starts.length : starts.indexOf(Math.min(...stored.slice(cut)));
     const audio = await input.getPrimaryAudioTrack();
@@ -97,11 +96,7 @@ export class ClipReader implements FrameReader {
       isTransparent: false,
       missingFrom: cut === null ? null : end,
       notes: [
-        ...(cut === null
-          ? []
-          : [
-              `The file is cut short: frames ${end + 1} to ${starts.length} are missing. Copy it again if you can.`,
-            ]),
+        ...(cut === null ? [] : [filesWords.theFileIsCutShort(end + 1, starts.length)]),
         ...(Math.max(...spans, middle) > UNEVEN * middle
           ? ['Frame rate varies; each frame keeps its duration.']
           : []),
@@ -113,7 +108,7 @@ export class ClipReader implements FrameReader {
 
   async read(index: number, free: SharedArrayBuffer | null): Promise<SharedArrayBuffer> {
     const sample = await this.sampleAt(index);
-    if (!sample) throw new Error(`Frame ${index + 1} of “${this.name}” can’t be read.`);
+    if (!sample) throw new Error(filesWords.frameOfCantBeRead(index + 1, this.name));
     try {
       return await this.pixelsOf(sample, free);
     } finally {

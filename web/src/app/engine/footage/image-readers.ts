@@ -12,6 +12,7 @@ import { logCause } from '../../model/causes';
 import { flattenOnWhite, partsOf } from '../straight-rgba';
 import { animatedTrack } from './detect-footage';
 import type { FootageMetadata, FrameReader } from './reader';
+import { filesWords } from '../../words/files';
 
 const RGBA = { channels: 4, bytes: 1 } as const;
 /** Browsers show shorter frames for this long. */
@@ -90,7 +91,7 @@ async function quickly<T>(
     return await use((await decoder.decode()).image);
   } catch (error) {
     logCause(error);
-    throw new Error(`“${name}” can’t be decoded. It may be damaged.`);
+    throw new Error(filesWords.cantBeDecodedItMayNamed(name));
   } finally {
     decoder.close();
   }
@@ -114,11 +115,11 @@ export class StillsReader implements FrameReader {
       height,
       format,
       times: evenTimes(this.files.length, this.fps),
-      codec: `${this.files.length} numbered pictures`,
+      codec: filesWords.numberedPictures(this.files.length),
       sound: null,
       isTransparent,
       missingFrom: null,
-      notes: missing ? [`Missing frames: ${missing}. Later frames move up.`] : [],
+      notes: missing ? [filesWords.missingFramesLaterFramesMoveUp(missing)] : [],
     };
   }
 
@@ -127,13 +128,9 @@ export class StillsReader implements FrameReader {
     const { first } = this;
     const { name } = this.files[index]!;
     if (width !== first.width || height !== first.height)
-      throw new Error(
-        `“${name}” is ${width} × ${height} px, not ${first.width} × ${first.height} as the first.`,
-      );
+      throw new Error(filesWords.isPxNotAsTheFirst(name, width, height, first.width, first.height));
     if (format.bytes !== first.format.bytes)
-      throw new Error(
-        `“${name}” has ${8 * format.bytes} bits per channel, not ${8 * first.format.bytes} as the first.`,
-      );
+      throw new Error(filesWords.hasBitsPerChannel(name, 8 * format.bytes, 8 * first.format.bytes));
     return pixels;
   }
 
@@ -190,7 +187,7 @@ export class AnimationReader implements FrameReader {
       };
     } catch (error) {
       logCause(error);
-      throw new Error(`“${this.name}” can’t be read. It may be cut short or damaged.`);
+      throw new Error(filesWords.cantBeReadItMay(this.name));
     }
   }
 

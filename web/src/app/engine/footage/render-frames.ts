@@ -35,6 +35,7 @@ import type { RenderPool } from '../pool';
 import { blendedPicture } from './blended';
 import type { Sound } from './sound';
 import { AdvisedError } from '../../model/causes';
+import { filesWords } from '../../words/files';
 
 /** All that a film is made of; nothing of it changes while it is made. */
 export interface FilmSource {
@@ -210,10 +211,7 @@ function checkRead({ material, timeline, repeatsUnread }: FilmSource, index: num
     .sharesOf(index)
     .map(({ frame }) => material.unread.get(frame))
     .find(Boolean);
-  if (reason)
-    throw new AdvisedError(
-      `${reason.replace(/\.$/, '')}: trim that part away, or tick “Repeat the frame before” in Output`,
-    );
+  if (reason) throw new AdvisedError(filesWords.trimThatPartAway(reason.replace(/\.$/, '')));
 }
 
 /** A sentence on the frames of a film that repeat the one before; empty where all could be read. */
@@ -229,8 +227,8 @@ export function unreadNote({ material, timeline }: FilmSource): string {
     if (last && last[1] === frame - 1) last[1] = frame;
     else runs.push([frame, frame]);
   }
-  const names = runs.map(([from, to]) => (from === to ? `${from + 1}` : `${from + 1} to ${to + 1}`));
-  return `Could not read frames ${names.join(', ')}: each repeats the frame before it.`;
+  const names = runs.map(([from, to]) => (from === to ? `${from + 1}` : filesWords.range(from + 1, to + 1)));
+  return filesWords.couldNotReadFramesEach(names.join(', '));
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

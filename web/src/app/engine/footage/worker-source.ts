@@ -9,6 +9,7 @@ import type { FootageWorker } from './footage.worker';
 import { builtFiles } from '../built-files';
 import type { FootageMetadata, FootageSource } from './reader';
 import { sentenceOf } from '../../model/causes';
+import { filesWords } from '../../words/files';
 
 /** Decoded frames that are kept, in bytes: around the playhead one goes back and forth. */
 const KEPT_BYTES = 160_000_000;
@@ -18,7 +19,7 @@ const PATIENCE = { clip: 12, animation: 12, stills: 24 };
 
 /** Opens footage. @throws Error with a sentence that names the file. */
 export async function openFootage(source: FootageSource): Promise<MediaSource> {
-  const name = source.kind === 'stills' ? (source.files[0]?.name ?? 'the pictures') : source.name;
+  const name = source.kind === 'stills' ? (source.files[0]?.name ?? filesWords.thePictures) : source.name;
   const reader = new RemoteReader(source, name);
   try {
     return new WorkerSource(await reader.open(), reader, name);
@@ -179,7 +180,7 @@ class WorkerSource implements MediaSource {
   /** @throws RangeError for a frame that there is not. */
   private at(index: number): Frame {
     if (!(index >= 0 && index < this.frames))
-      throw new RangeError(`There are ${this.frames} frames, and none of number ${index}.`);
+      throw new RangeError(filesWords.thereAreFramesAndNone(this.frames, index));
     const known = this.kept.get(index);
     if (known) return known;
     const frame: Frame = { picture: this.read(index), loans: 0, isKept: true, isGivenAway: false };
@@ -231,7 +232,7 @@ class WorkerSource implements MediaSource {
     };
     let [good, bad] = [index - 1, index];
     for (let step = 1; !(good >= 0 && (await isGood(good))); step *= 2) {
-      if (good <= 0) throw new Error(`No frame of “${this.name}” can be read. It may be damaged.`);
+      if (good <= 0) throw new Error(filesWords.noFrameOfCan(this.name));
       bad = good;
       good = Math.max(0, good - 2 * step);
     }

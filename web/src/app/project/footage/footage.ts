@@ -29,6 +29,7 @@ import { OpenProject } from '../session/open-project';
 import { Playhead } from './playhead';
 import { ProjectNotices } from '../session/project-notices';
 import { reasonOf, sentenceOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 /** The footage that is open: its times, what the pace makes of them, and which frame is in view. */
 @Injectable()
@@ -134,7 +135,7 @@ export class Footage {
     if (turn !== this.turn) return;
     this.put(picture, time);
     const reason = material.unread.get(index);
-    if (reason) this.notices.info(`${reason} The previous frame is shown instead.`, 'unread frame');
+    if (reason) this.notices.info(projectWords.thePreviousFrameIsShownInstead(reason), 'unread frame');
     else this.notices.clear('unread frame');
   }
 
@@ -143,7 +144,7 @@ export class Footage {
     const factor = this.rate() / rate;
     const frame = this.frame();
     this.project.editWork(
-      'frame rate',
+      projectWords.frameRate,
       (draft) => {
         draft.rate = rate;
         Object.assign(draft.recipe, retimed(draft.recipe, factor));
@@ -178,10 +179,7 @@ export class Footage {
       this.brightness.set(await this.measured.of(material));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
-        this.notices.error(
-          `How bright the frames are couldn’t be measured: ${reasonOf(error)}.`,
-          'brightness',
-        );
+        this.notices.error(projectWords.howBrightTheFrames(reasonOf(error)), 'brightness');
     }
   }
 }

@@ -23,6 +23,7 @@ import { mendName } from '../../model/mends';
 import { matteName } from '../../model/mattes';
 import { OpenProject } from '../session/open-project';
 import { Playhead } from './playhead';
+import { projectWords } from '../../words/project';
 
 /** What has keys, as one lane of the reel: all numbers of a band or a sounding together, any other by itself. */
 export interface Lane {
@@ -77,15 +78,15 @@ export class Keyframes {
     const of = keyPath(this.project.keyed(), place);
     const time = this.playhead.time();
     if (this.stateOf(at) === 'here')
-      return this.change(`delete ${label} key`, (keys) => withoutKey(keys, of, time));
+      return this.change(projectWords.deleteKey(label), (keys) => withoutKey(keys, of, time));
     const value = structuredClone(valueAt(this.project.recipe(), place)) as KeyValue;
-    this.change(`add ${label} key`, (keys) => withKey(keys, of, time, value));
+    this.change(projectWords.addKey(label), (keys) => withKey(keys, of, time, value));
   }
 
   /** Moves keys to other times, all in one go; those that are there give way. */
   move(stops: readonly Stop[], to: (at: number) => number, gesture: string | null = null): void {
     this.change(
-      'move keys',
+      projectWords.moveKeys,
       (keys) => {
         const moved = keys.filter((key) => isOneOf(key, stops));
         const there = moved.map((key) => ({ ...key, at: to(key.at) }));
@@ -100,20 +101,24 @@ export class Keyframes {
 
   /** Moves one key to a time and a value; one that is there gives way. */
   put({ of, at, ease }: Key, to: number, value: KeyValue, gesture: string | null): void {
-    this.change('move key', (keys) => withKey(withoutKey(keys, of, at), of, to, value, ease), gesture);
+    this.change(
+      projectWords.moveKey,
+      (keys) => withKey(withoutKey(keys, of, at), of, to, value, ease),
+      gesture,
+    );
   }
 
   /** Sets a key of a track at a time, where its curve runs. */
   add(track: Track, at: number): void {
     const value = trackValue(this.project.keyed(), track, at);
-    if (value !== null) this.change('add key', (keys) => withKey(keys, track.of, at, value));
+    if (value !== null) this.change(projectWords.addKeyName, (keys) => withKey(keys, track.of, at, value));
   }
 
   /** Copies keys to other times. */
   copy(stops: readonly Stop[], to: (at: number) => number, gesture: string | null = null): void {
     const copied = this.project.keyed().keys.filter((key) => isOneOf(key, stops));
     this.change(
-      'copy keys',
+      projectWords.copyKeys,
       (keys) =>
         copied.reduce((list, { of, at, value, ease }) => withKey(list, of, to(at), value, ease), [...keys]),
       gesture,
@@ -122,14 +127,16 @@ export class Keyframes {
 
   /** Takes keys away. */
   remove(stops: readonly Stop[]): void {
-    this.change(stops.length === 1 ? 'delete key' : 'delete keys', (keys) =>
+    this.change(stops.length === 1 ? projectWords.deleteKeyName : projectWords.deleteKeys, (keys) =>
       keys.filter((key) => !isOneOf(key, stops)),
     );
   }
 
   /** How values go on from keys. */
   ease(stops: readonly Stop[], ease: Ease): void {
-    this.change(`key: ${ease}`, (keys) => keys.map((key) => (isOneOf(key, stops) ? { ...key, ease } : key)));
+    this.change(projectWords.key(ease), (keys) =>
+      keys.map((key) => (isOneOf(key, stops) ? { ...key, ease } : key)),
+    );
   }
 
   private change(
@@ -173,7 +180,7 @@ function ownerOf(recipe: Recipe, of: string): { owner: string; label: string } {
     return { owner: [part, list].join('/'), label: elementName(recipe.elements, index) };
   }
   if (part === 'focus' && list === 'soundings')
-    return { owner: [part, list, id].join('/'), label: `sounding ${Number(id) + 1}` };
+    return { owner: [part, list, id].join('/'), label: projectWords.sounding(Number(id) + 1) };
   if (list === 'strokesCarry') return { owner: [part, list].join('/'), label: 'brush' };
   if (list === 'mends') {
     const index = recipe.tidy.mends.findIndex((one) => one.id === id);

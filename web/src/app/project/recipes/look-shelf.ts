@@ -5,6 +5,7 @@ import { LutCache } from '../../engine/lut-cache';
 import { withLook } from '../../model/looks';
 import { OwnLooks } from '../../storage/own-looks';
 import { OpenProject } from '../session/open-project';
+import { projectWords } from '../../words/project';
 
 const LONGEST_NAME = 80;
 
@@ -32,16 +33,16 @@ export class LookShelf {
 
   /** Keeps the table of a file as a look, and gives it to the open picture. @throws Error with a sentence that names the file. */
   async bringIn(file: File): Promise<void> {
-    const name = file.name.replace(/\.cube$/i, '') || 'Look';
+    const name = file.name.replace(/\.cube$/i, '') || projectWords.look;
     const image = await this.put(name, file);
-    this.project.edit(`look: ${name}`, (draft) => {
+    this.project.edit(projectWords.lookNamed(name), (draft) => {
       draft.colour = withLook(draft.colour, { image });
     });
   }
 
   private async put(name: string, file: File): Promise<string> {
     const image = await this.luts.keep(file, file.name);
-    await this.looks.keep(name.trim().slice(0, LONGEST_NAME) || 'Look', image);
+    await this.looks.keep(name.trim().slice(0, LONGEST_NAME) || projectWords.look, image);
     return image;
   }
 }

@@ -3,6 +3,7 @@ import { zipSync } from 'fflate';
 import { readRecipeFile, unzipFile } from '../../engine/codecs/codec';
 import type { UnzipOptions } from '../../engine/codecs/messages';
 import { zipHolds } from '../../engine/zip-names';
+import { projectWords } from '../../words/project';
 
 /** A recipe as it lies in files: itself, and the pictures that it names. */
 export interface RecipeFiles {
@@ -14,7 +15,7 @@ const RECIPE_NAME = 'recipe.json';
 /** What a zip may unpack to: far more than maps and mattes need, far less than would hurt. */
 const IN_ZIP: UnzipOptions = {
   mostBytes: 600_000_000,
-  tooMuch: 'The zip holds far more than a recipe and its pictures.',
+  tooMuch: projectWords.theZipHoldsFarMore,
 };
 /** A recipe with every stroke it may hold is smaller. */
 const MAX_TEXT_BYTES = 200_000_000;
@@ -60,7 +61,7 @@ export async function unpackRecipe(
   unzip: (file: File, options: UnzipOptions) => Promise<Map<string, Blob>> = unzipFile,
 ): Promise<RecipeFiles> {
   const main = files.find(isRecipeFile);
-  if (!main) throw new RecipeError('There is no recipe among these files.');
+  if (!main) throw new RecipeError(projectWords.thereIsNoRecipeAmong);
   const start = new Uint8Array(await main.slice(0, 2).arrayBuffer());
   if (start[0] !== 0x50 || start[1] !== 0x4b) {
     const pictures = new Map(files.filter((file) => file !== main).map((file) => [file.name, file]));
@@ -68,14 +69,14 @@ export async function unpackRecipe(
   }
   const pictures = await unzip(main, IN_ZIP);
   const recipe = pictures.get(RECIPE_NAME);
-  if (!recipe) throw new RecipeError(`The zip holds no ${RECIPE_NAME}.`);
+  if (!recipe) throw new RecipeError(projectWords.theZipHoldsNo(RECIPE_NAME));
   pictures.delete(RECIPE_NAME);
   return { recipe: await recipeIn(recipe, main.name), pictures };
 }
 
 /** The recipe in a file of JSON; a long one is read in a worker. @throws RecipeError, or an Error with a sentence. */
 export async function recipeIn(file: Blob, name: string): Promise<Recipe> {
-  if (file.size > MAX_TEXT_BYTES) throw new RecipeError('The file is too large for a recipe.');
+  if (file.size > MAX_TEXT_BYTES) throw new RecipeError(projectWords.theFileIsTooLarge);
   if (file.size > LONG_TEXT_BYTES) return readRecipeFile(file, name);
   return readRecipe(textOf(new Uint8Array(await file.arrayBuffer())));
 }

@@ -16,6 +16,7 @@ import { ProjectNotices } from '../session/project-notices';
 import { OpenProject } from '../session/open-project';
 import { isRecipeFile, recipeIn, unpackRecipe } from './recipe-files';
 import { reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 const ABOUT_PASTED = 'pasted recipe';
 
@@ -56,9 +57,9 @@ export class RecipeImport {
   private async pasteParts(text: string, parts: ReadonlySet<RecipePart>): Promise<void> {
     let isWhole = true;
     await this.apply(
-      'copied recipe',
+      projectWords.copiedRecipe,
       async () => {
-        const recipe = await recipeIn(new Blob([text]), 'The copied recipe');
+        const recipe = await recipeIn(new Blob([text]), projectWords.theCopiedRecipe);
         const used = withParts(neutralRecipe(), recipe, parts);
         isWhole = referencedFiles(used).length === referencedFiles(recipe).length && isOfNoPicture(recipe);
         await this.takeIn(referencedFiles(used), new Map());
@@ -70,9 +71,9 @@ export class RecipeImport {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PASTED,
-      text: 'The look of the copied recipe is applied. Crop, touch-ups, subjects, elements, strokes and depth map stay with their own picture.',
+      text: projectWords.theLookOfTheCopied,
       action: {
-        label: 'Use them too',
+        label: projectWords.useThemToo,
         run: () => {
           this.notices.clear(ABOUT_PASTED);
           void this.pasteParts(text, ALL_PARTS);
@@ -92,10 +93,10 @@ export class RecipeImport {
   ): Promise<void> {
     try {
       const recipe = await make();
-      if (this.project.isClosed()) throw new Error('Another project was opened meanwhile.');
-      this.project.use(`recipe “${name}”`, withParts(this.project.keyed(), recipe, parts));
+      if (this.project.isClosed()) throw new Error(projectWords.anotherProjectWasOpenedMeanwhile);
+      this.project.use(projectWords.recipe(name), withParts(this.project.keyed(), recipe, parts));
     } catch (error) {
-      this.notices.error(`“${name}” can’t be applied. ${reasonOf(error)}. Your project is unchanged.`);
+      this.notices.error(projectWords.cantBeAppliedYourProject(name, reasonOf(error)));
     }
   }
 
@@ -108,8 +109,7 @@ export class RecipeImport {
     for (const name of names) {
       const file = pictures.get(name) ?? pictures.get(name.split('/').at(-1)!);
       if (file) own.set(name, await this.take(name, file));
-      else if (!(await this.rasters.has(name)))
-        throw new Error(`The recipe needs “${name}”. Select both files, or the saved zip.`);
+      else if (!(await this.rasters.has(name))) throw new Error(projectWords.theRecipeNeedsSelectBoth(name));
     }
     return own;
   }

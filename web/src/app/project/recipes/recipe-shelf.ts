@@ -7,6 +7,7 @@ import { ExportInputs } from '../session/export-input';
 import { OpenProject } from '../session/open-project';
 import { RecipeImport } from './recipe-import';
 import { renderThumbnail } from '../../engine/thumbnail';
+import { projectWords } from '../../words/project';
 
 const LONGEST_NAME = 80;
 
@@ -23,7 +24,7 @@ export class RecipeShelf {
   /** Keeps the open recipe under a name, with a small picture of what it makes of the open picture. */
   async keep(name: string): Promise<void> {
     await this.recipes.keep(
-      name.trim().slice(0, LONGEST_NAME) || 'Recipe',
+      name.trim().slice(0, LONGEST_NAME) || projectWords.recipeName,
       this.project.keyed(),
       await this.small(),
     );

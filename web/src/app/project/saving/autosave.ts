@@ -9,9 +9,10 @@ import { ProjectActions } from '../session/project.reducer';
 import { ProjectNotices } from '../session/project-notices';
 import { ProjectLock } from './project-lock';
 import { isStorageFull, reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 const FULL =
-  'Browser storage is full: your latest changes aren’t saved, but remain in this window. ' +
+  projectWords.browserStorageIsFull +
   'Delete projects or free disk space; saving resumes once there is room.';
 const ABOUT = 'saving';
 /** While a gesture goes on it is saved so often; when it ends, at once. */
@@ -123,9 +124,7 @@ export class Autosave {
       this.hasFailed.set(false);
       this.notices.clear(ABOUT);
     } catch (error) {
-      const reason = isStorageFull(error)
-        ? FULL
-        : `Your latest changes can’t be saved (${reasonOf(error)}). Keep this window open and export your work.`;
+      const reason = isStorageFull(error) ? FULL : projectWords.yourLatestChangesCant(reasonOf(error));
       if (!this.hasFailed()) this.notices.error(reason, ABOUT);
       this.hasFailed.set(true);
       if (!this.isClosed) this.timer ||= window.setTimeout(() => void this.save(), AGAIN_MS);

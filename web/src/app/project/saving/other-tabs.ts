@@ -6,6 +6,7 @@ import { Autosave } from './autosave';
 import { OpenProject } from '../session/open-project';
 import { ProjectLock } from './project-lock';
 import { ProjectNotices } from '../session/project-notices';
+import { projectWords } from '../../words/project';
 
 /** What notices about the open project are about: they go with it. */
 export const ABOUT_PROJECT = 'open project';
@@ -43,8 +44,8 @@ export class OtherTabs {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PROJECT,
-      text: `“${name}” is open in another tab, so changes here aren’t saved. Make a copy to save them.`,
-      action: { label: 'Make copy', run: () => void copy() },
+      text: projectWords.isOpenInAnotherTab(name),
+      action: { label: projectWords.makeCopy, run: () => void copy() },
     });
     void this.takeOver(projectId, copy, reopen);
   }
@@ -64,7 +65,7 @@ export class OtherTabs {
     if (isAsBefore) {
       await this.lock.take(projectId);
       await this.autosave.saveAll();
-      this.notices.info(`“${name}” is closed in the other tab. This tab saves it now.`, about);
+      this.notices.info(projectWords.isClosedInTheOther(name), about);
     } else if (work === savedWork()) {
       await reopen();
     } else {
@@ -86,8 +87,8 @@ export class OtherTabs {
         this.notices.show({
           kind: 'info',
           topic: ABOUT_PROJECT,
-          text: `“${name}” was deleted in another tab. Restore within a day to keep it.`,
-          action: { label: 'Restore', run: () => void this.keep(projectId) },
+          text: projectWords.wasDeletedInAnotherTab(name),
+          action: { label: projectWords.restore, run: () => void this.keep(projectId) },
         });
       wasThere = isThere;
       if (stored && stored.name !== name && !this.autosave.isAtRisk()) this.project.rename(stored.name);

@@ -29,6 +29,7 @@ import { Projects } from '../../storage/projects';
 import { Footage } from '../footage/footage';
 import { MatteCutter } from '../subjects/matte-cutter';
 import { OpenProject } from './open-project';
+import { projectWords } from '../../words/project';
 
 /**
  * Hands out all that files of the project are made of, as it is now. What is asked for is taken before the first wait,
@@ -56,7 +57,7 @@ export class ExportInputs {
   private sourceNow(): Held<ExportSource> {
     const material = this.footage.material();
     const guide = this.renderLoop.guide();
-    if (!material || !guide) throw new Error('There is no picture open.');
+    if (!material || !guide) throw new Error(projectWords.thereIsNoPictureOpen);
     const recipe = this.project.recipe();
     const index = material.footage ? this.footage.frame() : 0;
     const ready = async (): Promise<ExportSource> => {
@@ -76,7 +77,7 @@ export class ExportInputs {
   film(): Held<FilmInput> {
     const material = this.footage.material();
     const guide = this.renderLoop.guide();
-    if (!material?.footage || !guide) throw new Error('There is no footage open.');
+    if (!material?.footage || !guide) throw new Error(projectWords.thereIsNoFootageOpen);
     const recipe = this.project.keyed();
     const timeline = this.footage.timeline();
     const times = this.footage.times();
@@ -116,7 +117,7 @@ export class ExportInputs {
   farm(): Promise<FarmInput> {
     const material = this.footage.material();
     const source = this.project.source();
-    if (!material?.footage || !source) throw new Error('There is no footage open.');
+    if (!material?.footage || !source) throw new Error(projectWords.thereIsNoFootageOpen);
     const recipe = this.project.keyed();
     const rate = this.footage.isNumbered() ? this.footage.rate() : null;
     const ready = async (): Promise<FarmInput> => {
@@ -124,7 +125,7 @@ export class ExportInputs {
         this.cutter.settled(recipe),
         this.projects.picture(source),
       ]);
-      if (!footage) throw new AdvisedError('the footage is not in this browser. Open it again');
+      if (!footage) throw new AdvisedError(projectWords.theFootage);
       const fileOf = (name: string): Promise<Blob> => this.rasters.file(name);
       return { footage, name: safeName(source.fileName || 'footage'), recipe: settled, rate, fileOf };
     };

@@ -27,6 +27,7 @@ import { ProjectActions, selectProject, steppedBack, steppedForward } from './pr
 import { Playhead } from '../footage/playhead';
 import { ProjectNotices } from './project-notices';
 import { reasonOf, sentenceOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 /** While a hand drags on the picture, what stands beside it follows so often: the hand's own line comes first. */
 const BEAT_MS = 220;
@@ -111,7 +112,7 @@ export class OpenProject {
    * one there. Values out of range become the nearest within it; what no recipe can hold is not done, and said.
    */
   editWork(label: string, change: (draft: ProjectDocument) => void, gesture: string | null = null): void {
-    this.orSay(`Can’t apply “${label}”`, () => {
+    this.orSay(projectWords.cantApply(label), () => {
       const stored = this.keyed();
       const seen = this.recipe();
       const changed = produce({ ...this.state().work, recipe: seen }, (draft) => void change(draft));
@@ -128,7 +129,7 @@ export class OpenProject {
 
   /** Puts other work in place of the present, as one step back. */
   replaceWork(label: string, work: ProjectDocument): void {
-    this.orSay(`Can’t apply “${label}”`, () =>
+    this.orSay(projectWords.cantApply(label), () =>
       this.store.dispatch(ProjectActions.edited({ work: clampDocument(work), label, gesture: null })),
     );
   }
@@ -145,7 +146,7 @@ export class OpenProject {
       change();
     } catch (error) {
       if (!(error instanceof RecipeError)) throw error;
-      this.notices.error(`${what}: ${reasonOf(error)}. Your project is unchanged.`);
+      this.notices.error(projectWords.yourProjectIsUnchanged(what, reasonOf(error)));
     }
   }
 
@@ -198,7 +199,7 @@ export class OpenProject {
       stepped(this.state());
     } catch (error) {
       const reason = sentenceOf(error);
-      this.notices.error(`This step is damaged and can’t be taken. ${reason} Your project is unchanged.`);
+      this.notices.error(projectWords.thisStepIsDamaged(reason));
       return false;
     }
     this.store.dispatch(action);

@@ -17,6 +17,7 @@ import type { SourceInfo } from '../../model/project';
 import type { DecodedGrey } from '../../engine/codecs/messages';
 import { OpenProject } from './open-project';
 import { ProjectNotices } from './project-notices';
+import { projectWords } from '../../words/project';
 
 const ABOUT = 'own depth';
 
@@ -35,8 +36,8 @@ export class OwnDepth {
     this.notices.show({
       kind: 'info',
       topic: ABOUT,
-      text: 'The file has a depth map inside: blur can follow the distance.',
-      action: { label: 'Use depth map', run: () => void this.use() },
+      text: projectWords.theFileHasADepth,
+      action: { label: projectWords.useDepthMap, run: () => void this.use() },
     });
   }
 
@@ -55,7 +56,7 @@ export class OwnDepth {
   }
 
   private async decode({ picture }: DepthInside, source: SourceInfo): Promise<DecodedGrey> {
-    const name = `the depth map in ${source.fileName}`;
+    const name = projectWords.theDepthMapIn(source.fileName);
     if ('file' in picture) return decodeGrey(new Blob([picture.file.slice()]), name);
     return decodeGrey((await this.projects.picture(source))!, name, picture.item);
   }
@@ -73,7 +74,7 @@ export class OwnDepth {
       const { width, height, samples } = grey;
       const raster = makeRaster(name, width, height, samples);
       await this.rasters.put(name, raster, await this.rasters.remote.encode(raster.levels[0], 16));
-      this.project.edit('depth map of the file', ({ focus }) => {
+      this.project.edit(projectWords.depthMapOfTheFile, ({ focus }) => {
         if (focus.depthMap) focus.depthMap.image = name;
         else focus.depthMap = depthMapSchema.parse({ image: name });
       });

@@ -41,6 +41,7 @@ import { takenAt } from '../footage/taken-at';
 import { counted } from '../../model/counted';
 import { isStorageFull, reasonOf, sentenceOf } from '../../model/causes';
 import { remember, remembered } from '../../storage/remembered';
+import { projectWords } from '../../words/project';
 
 /** Numbered pictures together, as far as a browser keeps them well. */
 const MAX_NUMBERED_BYTES = 2_000_000_000;
@@ -128,10 +129,7 @@ export class ProjectOpener {
         this.rememberProject(last.id);
       }
     } catch (error) {
-      this.notices.error(
-        `Saved projects can’t be loaded (${reasonOf(error)}). You can keep working, but nothing will be saved. Reload to try again.`,
-        ABOUT_KEEPING,
-      );
+      this.notices.error(projectWords.savedProjectsCantBeLoaded(reasonOf(error)), ABOUT_KEEPING);
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!, AT_START);
     }
     // What is not cleared away today is tomorrow.
@@ -186,14 +184,14 @@ export class ProjectOpener {
   private async openBundle(file: File): Promise<void> {
     let id: string | null = null;
     await this.inTurn(file.name, ON_REQUEST, async (isNewest) => {
-      const tooMuch = `“${file.name}” unpacks to more than ${MAX_BUNDLE_BYTES / 1e9} GB.`;
+      const tooMuch = projectWords.unpacksToMoreThanGb(file.name, MAX_BUNDLE_BYTES / 1e9);
       const files = await unzipFile(file, { mostBytes: MAX_BUNDLE_BYTES, tooMuch });
       if (!isNewest()) return;
       id = await this.bundles.add(files).catch((error: Error) => {
         throw new Error(
           isStorageFull(error)
-            ? `“${file.name}” can’t be added: browser storage is full. Delete projects to free space.`
-            : `“${file.name}” can’t be opened. ${sentenceOf(error)}`,
+            ? projectWords.cantBeAddedBrowserStorage(file.name)
+            : projectWords.cantBeOpened(file.name, sentenceOf(error)),
           { cause: error },
         );
       });
@@ -215,8 +213,7 @@ export class ProjectOpener {
     if (as === 'clip') await this.openNumbered(files);
     else if (as === 'projects') await this.openEach(files);
     else if (as === 'batch') {
-      const noRoom =
-        'Take fewer pictures at a time, delete projects, or use the command line over the folder.';
+      const noRoom = projectWords.takeFewerPictures;
       await withErrorNotice(this.notices, noRoom, () => this.batch.add(files));
       this.batchWanted.set(true);
     }
@@ -227,7 +224,7 @@ export class ProjectOpener {
     await this.openFile(first!);
     const added: string[] = [];
     for (const [i, file] of others.entries()) {
-      this.notices.info(`Adding “${file.name}” to the shelf: ${i + 1} of ${others.length} …`, ABOUT_ADDING);
+      this.notices.info(projectWords.addingToTheShelfOf(file.name, i + 1, others.length), ABOUT_ADDING);
       try {
         const { name } = await this.addToShelf(file);
         added.push(`“${name}”`);
@@ -237,7 +234,7 @@ export class ProjectOpener {
     }
     this.notices.clear(ABOUT_ADDING);
     if (added.length > 0)
-      this.notices.info(`${counted(added.length, 'project')} added to the shelf: ${added.join(', ')}.`);
+      this.notices.info(projectWords.addedToTheShelf(counted(added.length, 'project'), added.join(', ')));
   }
 
   /** Makes a project of a file without opening it. @throws Error with a sentence. */
@@ -282,11 +279,11 @@ export class ProjectOpener {
   /** Numbered pictures become footage; they are kept together in one file. */
   private async openNumbered(files: readonly File[]): Promise<void> {
     const [first] = files;
-    const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || 'Frames';
+    const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || projectWords.frames;
     const bytes = files.reduce((sum, { size }) => sum + size, 0);
     if (bytes > MAX_NUMBERED_BYTES)
       return this.notices.error(
-        `“${name}” is ${Math.round(bytes / 1e6)} MB of pictures, more than can be kept together here (${MAX_NUMBERED_BYTES / 1e6} MB). Make a clip of them, or use the command line.`,
+        projectWords.isMbOfPicturesMore(name, Math.round(bytes / 1e6), MAX_NUMBERED_BYTES / 1e6),
       );
     await this.openFile(
       new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
@@ -341,8 +338,8 @@ export class ProjectOpener {
     } catch (error) {
       this.notices.error(
         isStorageFull(error)
-          ? `“${fileName}” can’t be saved: browser storage is full. You can edit and export now, and it is saved as soon as there is room. Delete projects to free space.`
-          : `“${fileName}” couldn’t be kept in this browser (${reasonOf(error)}). You can work on it and export it.`,
+          ? projectWords.cantBeSavedBrowserStorage(fileName)
+          : projectWords.couldntBeKept(fileName, reasonOf(error)),
         ABOUT_KEEPING,
       );
       return null;
@@ -394,8 +391,7 @@ export class ProjectOpener {
         const place = await this.placeToAskFor(stored);
         if (place) return this.askFor(place, stored);
         const file = await this.projects.picture(stored.source);
-        if (!found || !file)
-          throw new Error('its picture is no longer in this browser. Open the picture again.');
+        if (!found || !file) throw new Error(projectWords.itsPictureIsNoLonger);
         const { fileName, footage } = stored.source;
         const { material } = await this.loader.load(file, fileName, footage?.fps, this.listener(isNewest));
         const letGo = material.hold();
@@ -409,12 +405,12 @@ export class ProjectOpener {
           );
         else if (found.stepsBack > 0)
           notices.error(
-            `The last ${found.stepsBack === 1 ? 'edit' : `${found.stepsBack} edits`} to “${stored.name}” can’t be read. The project opened without them; nothing else is lost.`,
+            `The last ${found.stepsBack === 1 ? 'edit' : projectWords.edits(found.stepsBack)} to “${stored.name}” can’t be read. The project opened without them; nothing else is lost.`,
             ABOUT_PROJECT,
           );
         void this.scope.get(MatteCutter).finishDrafts();
       } catch (error) {
-        throw new Error(`“${stored.name}” couldn’t be opened: ${reasonOf(error)}.`, {
+        throw new Error(projectWords.couldntBeOpened(stored.name, reasonOf(error)), {
           cause: error,
         });
       }
@@ -437,8 +433,8 @@ export class ProjectOpener {
     this.notices.show({
       kind: 'info',
       topic: ABOUT_PLACE,
-      text: `“${name}” uses “${place.name}” on disk. Allow access to open the project.`,
-      action: { label: 'Allow access', run: () => void ask() },
+      text: projectWords.usesOnDiskAllowAccess(name, place.name),
+      action: { label: projectWords.allowAccess, run: () => void ask() },
     });
   }
 
@@ -505,8 +501,8 @@ export class ProjectOpener {
     this.notices.show({
       kind: 'error',
       topic: ABOUT_REPLACING,
-      text: `“${name}” has unsaved changes. Opening “${project.name}” discards them.`,
-      action: { label: 'Discard and open', run: () => void open() },
+      text: projectWords.hasUnsavedChangesOpeningDiscardsThem(name, project.name),
+      action: { label: projectWords.discardAndOpen, run: () => void open() },
       gone: letGo,
     });
   }
@@ -542,7 +538,7 @@ export class ProjectOpener {
       const copy = await this.projects.saveAsCopy(project);
       if (this.scope.get(OpenProject).state() === project) await this.change(copy, { material, first });
     } catch (error) {
-      this.notices.error(`The copy couldn’t be kept: ${reasonOf(error)}.`);
+      this.notices.error(projectWords.theCopyCouldntBeKept(reasonOf(error)));
     } finally {
       letGo();
     }
@@ -551,7 +547,7 @@ export class ProjectOpener {
 
 /** What a project of a file is called. */
 function nameOf({ name }: File): string {
-  return name.replace(/\.[^.]+$/, '') || 'Picture';
+  return name.replace(/\.[^.]+$/, '') || projectWords.picture;
 }
 
 /** A file of the demo. @throws Error where it cannot be reached. */

@@ -1,5 +1,6 @@
 import type { Notices } from './notices';
 import { isStorageFull, reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 /** Works on stored data; failures raise a notice, cancelling does not. */
 export async function withErrorNotice(
@@ -12,7 +13,9 @@ export async function withErrorNotice(
   } catch (error) {
     if ((error as Error).name === 'AbortError') return;
     notices.error(
-      isStorageFull(error) ? `Browser storage is full. ${noRoom}` : `The action failed: ${reasonOf(error)}`,
+      isStorageFull(error)
+        ? projectWords.browserStorageIsFullNamed(noRoom)
+        : projectWords.theActionFailed(reasonOf(error)),
     );
   }
 }

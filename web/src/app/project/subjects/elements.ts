@@ -17,6 +17,7 @@ import { sentenceOf } from '../../model/causes';
 import { hasRoom, newElement } from '../../model/elements';
 import { OpenProject } from '../session/open-project';
 import { ProjectNotices } from '../session/project-notices';
+import { projectWords } from '../../words/project';
 
 /** A new element is at most as wide as this share of the picture. */
 const WIDEST = 0.5;
@@ -58,7 +59,7 @@ export class Elements {
       const picture = this.project.size();
       const wide = Math.min(width, WIDEST * picture.width) / diagonal(picture);
       const name = fileName.replace(/\.[^.]*$/, '').slice(0, 80);
-      return this.put('new element', {
+      return this.put(projectWords.newElement, {
         ...newElement(crypto.randomUUID(), image, name, held(wide)),
         centre: at,
       });
@@ -74,7 +75,7 @@ export class Elements {
     if (!file) return;
     try {
       const image = await this.images.keep(file, file.name);
-      this.project.edit('image of the element', ({ elements }) =>
+      this.project.edit(projectWords.imageOfTheElement, ({ elements }) =>
         elements.filter((one) => one.id === id).forEach((one) => (one.image = image)),
       );
     } catch (error) {
@@ -89,7 +90,7 @@ export class Elements {
     try {
       const raster = await this.rasters.get(matte.image);
       const bounds = rasterBounds(raster);
-      if (!bounds) throw new Error('The subject isn’t cut out yet: draw over it first.');
+      if (!bounds) throw new Error(projectWords.theSubjectIsntCutOut);
       const { pool } = this.renderLoop;
       const { width, height, data } = await picture.pixels(
         pool,
@@ -102,7 +103,7 @@ export class Elements {
       const D = Math.hypot(width, height);
       const centre: Point = [(box.x + box.width / 2) / width, (box.y + box.height / 2) / height];
       const element = newElement(crypto.randomUUID(), image, name, held(box.width / D));
-      return this.put('element from a subject', { ...element, centre });
+      return this.put(projectWords.elementFromASubject, { ...element, centre });
     } catch (error) {
       this.notices.error(sentenceOf(error));
       return null;
@@ -119,7 +120,7 @@ export class Elements {
     if (!element || !this.mayAdd()) return null;
     const bands = element.focus.bands.map((band) => ({ ...band, id: crypto.randomUUID() }));
     const focus = { ...element.focus, bands };
-    return this.put('paste element', { ...element, id: crypto.randomUUID(), focus });
+    return this.put(projectWords.pasteElement, { ...element, id: crypto.randomUUID(), focus });
   }
 
   private put(label: string, element: Element): string | null {
@@ -130,7 +131,7 @@ export class Elements {
 
   private mayAdd(): boolean {
     if (hasRoom(this.project.recipe())) return true;
-    this.notices.info(`A picture can have ${MAX_ELEMENTS} elements. Delete some first.`, 'elements');
+    this.notices.info(projectWords.aPictureCanHaveElements(MAX_ELEMENTS), 'elements');
     return false;
   }
 }
@@ -186,6 +187,6 @@ function pickImage(): Promise<File | null> {
   return fileOpen({
     mimeTypes: ['image/png', 'image/webp', 'image/tiff', 'image/avif', 'image/jpeg'],
     extensions: ['.png', '.webp', '.tif', '.tiff', '.avif', '.jpg', '.jpeg'],
-    description: 'Pictures, best with transparent places',
+    description: projectWords.picturesBestWithTransparentPlaces,
   }).catch(() => null);
 }

@@ -13,6 +13,7 @@ import {
 } from '@hazy-lens/core';
 import type { Rasters } from '../../engine/rasters';
 import { BLANK_MATTE } from '../../engine/rasters';
+import { projectWords } from '../../words/project';
 
 type Point = readonly [number, number];
 
@@ -47,7 +48,7 @@ export async function followedSubject(
   // What an element has of its own stands in its focus, as what the picture has does.
   const [, list, index] = place[0] === 'elements' ? place.slice(2) : place;
   if (list === 'strokesCarry') {
-    if (strokes.length === 0) throw new Error('No strokes yet. Paint over the subject first.');
+    if (strokes.length === 0) throw new Error(projectWords.noStrokesYetPaintOver);
     const point = toCurrentFrame(strokesCarry, frame);
     const places = strokes.flatMap(({ points }) => points.map(([x, y]) => point([x, y])));
     return { ...around(places, frame, AROUND_PAINTED), isGround: true };
@@ -60,7 +61,7 @@ export async function followedSubject(
     const { image, carry } = mattes[Number(index)]!;
     const raster = await rasters.get(image);
     const bounds = image === BLANK_MATTE ? null : rasterBounds(raster);
-    if (!bounds) throw new Error('The subject isn’t cut out yet. Scribble over it first.');
+    if (!bounds) throw new Error(projectWords.theSubjectIsntCutOutYet);
     const { left, top, right, bottom } = bounds;
     const ends = ([[left, top], [right, top], [right, bottom], [left, bottom]] as const).map(toCurrentFrame(carry, frame)); // prettier-ignore
     return { ...around(ends, frame, AROUND_SUBJECT), outline: carriedRaster(raster, carry, frame) };
@@ -80,7 +81,7 @@ const middleOf = (a: Point, b: Point): Point => [(a[0] + b[0]) / 2, (a[1] + b[1]
 /** @throws Error with a sentence where nothing of an outline lies within the frame. */
 function outlined(outline: Raster, [x, y]: Point, frame: Size): Subject {
   const box = outlineBox(outline, frame);
-  if (!box) throw new Error('The subject is outside this frame. Go to a frame that shows it.');
+  if (!box) throw new Error(projectWords.theSubjectIsOutside);
   return { at: [x * frame.width - 0.5, y * frame.height - 0.5], box, outline };
 }
 

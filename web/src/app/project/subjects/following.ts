@@ -22,6 +22,7 @@ import { Footage } from '../footage/footage';
 import { OpenProject } from '../session/open-project';
 import { ProjectNotices } from '../session/project-notices';
 import { reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 export type FollowDirection = 'forwards' | 'backwards' | 'both';
 
@@ -54,7 +55,7 @@ const MIN_LIKENESS = 0.6;
 
 /** How a gap is spoken of. */
 const framesOf = ([from, to]: Gap): string =>
-  from === to ? `at frame ${from + 1}` : `from frame ${from + 1} to ${to + 1}`;
+  from === to ? projectWords.atFrame(from + 1) : projectWords.fromFrameTo(from + 1, to + 1);
 
 /** A subject that has changed is as unsure as one that is hard to find. */
 const surenessAt = ({ time, confidence, likeness }: Followed): TrackConfidence => ({
@@ -143,7 +144,7 @@ export class Following {
       await this.tell(label, place, steps, legs);
     } catch (error) {
       if (this.closed.signal.aborted) return;
-      this.notices.error(`“${label}” couldn’t be followed: ${reasonOf(error)}.`, ABOUT);
+      this.notices.error(projectWords.couldntBeFollowed(label, reasonOf(error)), ABOUT);
     } finally {
       this.running.set(null);
     }
@@ -215,22 +216,13 @@ export class Following {
     const words: string[] = [];
     if (steps.some(({ apart }) => apart > APART_PX))
       words.push(`${name} followed what is inside it; the ground around it moves differently.`);
-    if (gaps.length > 0)
-      words.push(
-        `${name} was hidden ${gaps.map(framesOf).join(', ')}: its keys go straight across. Check if they fit.`,
-      );
-    if (lost !== null)
-      words.push(
-        `${name} was lost at frame ${lost + 1}. Earlier keys are kept. Correct the position and follow again.`,
-      );
+    if (gaps.length > 0) words.push(projectWords.wasHiddenItsKeysGo(name, gaps.map(framesOf).join(', ')));
+    if (lost !== null) words.push(projectWords.wasLostAtFrameEarlier(name, lost + 1));
     else if (changed)
       words.push(
         `${name} changes from frame ${frameOf(changed) + 1}. Check the outline where its lane is thin; scribble there to redo the cut-out.`,
       );
-    else if (unsure)
-      words.push(
-        `Following was unsure at frame ${frameOf(unsure) + 1}, perhaps at others: check ${name} where its line on the reel is thin.`,
-      );
+    else if (unsure) words.push(projectWords.followingWasUnsureAtFrame(frameOf(unsure) + 1, name));
     if (words.length > 0) this.notices.info(words.join(' '), ABOUT);
     const doubtful = lost ?? gaps[0]?.[0] ?? null;
     if (doubtful !== null) await this.footage.seek(doubtful);
@@ -249,7 +241,7 @@ export class Following {
     const recipe = this.project.recipe();
     const keys = trackedKeys(recipe, place, steps, material, box);
     const paths = new Set(trackedNumbers(recipe, place).map((at) => keyPath(recipe, at)));
-    this.project.edit(`follow ${label}`, (draft) => {
+    this.project.edit(projectWords.follow(label), (draft) => {
       const kept = draft.keys.filter(({ of, at }) => !paths.has(of) || at < from - 1e-6 || at > to + 1e-6);
       draft.keys = [...kept, ...keys].sort((a, b) => a.at - b.at);
     });

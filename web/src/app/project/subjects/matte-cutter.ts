@@ -18,6 +18,7 @@ import { StageRenderLoop } from '../../engine/stage-render-loop';
 import type { Picture } from '../../engine/picture';
 import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 /** Longest edge of a matte that is kept: as large as a picture's own detail needs it. */
 const LONGEST_MATTE = 8000;
@@ -166,9 +167,7 @@ export class MatteCutter {
     const stop = new AbortController();
     const done = cut(stop.signal).catch((error: Error) => {
       if (error.name !== 'AbortError')
-        this.notices.error(
-          `The subject couldn’t be cut out (${reasonOf(error)}). Your project is unchanged.`,
-        );
+        this.notices.error(projectWords.theSubjectCouldntBeCut(reasonOf(error)));
       return null;
     });
     const entry: Work = { id, scribbles, gesture, done, stop, orders: 0 };

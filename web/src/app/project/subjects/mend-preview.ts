@@ -7,6 +7,7 @@ import type { Picture } from '../../engine/picture';
 import { OpenProject } from '../session/open-project';
 import { ProjectNotices } from '../session/project-notices';
 import { reasonOf } from '../../model/causes';
+import { projectWords } from '../../words/project';
 
 /** Keeps the mends of the open recipe carried out on the open picture; frames of footage have theirs as they are read. */
 @Injectable()
@@ -68,7 +69,7 @@ export class MendPreview {
     } catch (error) {
       if (signal.aborted) return;
       this.done.set(null);
-      this.notices.error(`The touch-ups couldn’t be rendered (${reasonOf(error)}). Your project is safe.`);
+      this.notices.error(projectWords.theTouchUpsCouldnt(reasonOf(error)));
     }
   }
 }

@@ -1,6 +1,7 @@
 import { type EllipticalBand, type Axes, diagonal, rotatedAxes } from '@hazy-lens/core';
 import { moveBand } from '../../model/bands';
 import { type Handles, type Spot, TURN, normalAngle, rangeDown, dragRotation } from './handles';
+import { stageWords } from '../../words/stage';
 
 const AROUND = 96;
 const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 20, 20];
@@ -39,11 +40,11 @@ export const ellipticalHandles: Handles<EllipticalBand> = {
     const outer = b * (1 + band.falloff);
     const radii = [MIN_RADIUS * diagonal(size), MAX_RADIUS * diagonal(size)] as const;
     return [
-      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Centre of the ellipse', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch-a', ...fromBandAxes(frame, a, 0), look: 'clear', name: 'Radius along', value: a, range: radii, text: `along ${a.toFixed(0)} px` },
-      { id: 'stretch-b', ...fromBandAxes(frame, 0, b), look: 'clear', name: 'Radius across', value: b, range: radii, text: `across ${b.toFixed(0)} px` },
-      { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: 'Rotation', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
-      { id: 'outer', ...fromBandAxes(frame, 0, -outer), look: 'far', name: 'Outer edge', value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(band.falloff * 100).toFixed(0)}%` },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: stageWords.centreOfTheEllipse, value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch-a', ...fromBandAxes(frame, a, 0), look: 'clear', name: stageWords.radiusAlong, value: a, range: radii, text: stageWords.alongPx(a.toFixed(0)) },
+      { id: 'stretch-b', ...fromBandAxes(frame, 0, b), look: 'clear', name: stageWords.radiusAcross, value: b, range: radii, text: stageWords.acrossPx(b.toFixed(0)) },
+      { id: 'turn', ...fromBandAxes(frame, -a, 0), look: 'middle', name: stageWords.rotation, value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'outer', ...fromBandAxes(frame, 0, -outer), look: 'far', name: stageWords.outerEdge, value: band.falloff * 100, range: [0, MAX_FALLOFF * 100], text: stageWords.falloff((band.falloff * 100).toFixed(0)) },
     ]; // prettier-ignore
   },
 

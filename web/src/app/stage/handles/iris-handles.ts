@@ -2,6 +2,7 @@ import { type IrisBand, type Size, diagonal, irisFalloff, irisOutline, rotatedAx
 import { moveBand } from '../../model/bands';
 import { toBandAxes, fromBandAxes } from './elliptical-handles';
 import { type Grip, type Handles, type Spot, TURN, normalAngle, rangeDown, dragRotation } from './handles';
+import { stageWords } from '../../words/stage';
 
 const AROUND = 144;
 const [MIN_RADIUS, MAX_RADIUS, MAX_FALLOFF] = [0.002, 4, 20];
@@ -50,17 +51,17 @@ export const irisHandles: Handles<IrisBand> = {
     const d = diagonal(size);
     const falloffs = EIGHTHS.map((i): Grip => {
       const ratio = band.falloff[i]!;
-      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: `Falloff at ${i * 45}°`, value: ratio * 100, range: [0, MAX_FALLOFF * 100], text: `falloff ${(ratio * 100).toFixed(0)}%` }; // prettier-ignore
+      return { id: `falloff-${i}`, ...at((i * Math.PI) / 4).outer, look: 'far', name: stageWords.falloffAt(i * 45), value: ratio * 100, range: [0, MAX_FALLOFF * 100], text: stageWords.falloff((ratio * 100).toFixed(0)) }; // prettier-ignore
     });
     const outlines = EIGHTHS.map((i): Grip => {
       const ratio = band.outline[i]!;
-      return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: `Outline at ${i * 45}°`, value: ratio * 100, range: [MIN_OUTLINE * 100, MAX_OUTLINE * 100], text: `outline ${(ratio * 100).toFixed(0)}%` }; // prettier-ignore
+      return { id: `outline-${i}`, ...at((i * Math.PI) / 4).rim, look: 'clear', name: stageWords.outlineAt(i * 45), value: ratio * 100, range: [MIN_OUTLINE * 100, MAX_OUTLINE * 100], text: stageWords.outline((ratio * 100).toFixed(0)) }; // prettier-ignore
     });
     return [
-      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: 'Centre of the iris', value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
-      { id: 'stretch', ...at(0).half, look: 'clear', name: 'Stretch', value: band.aspect * 100, range: [5, 2000], text: `stretch ${(band.aspect * 100).toFixed(0)}%` },
-      { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: 'Radius', value: band.radius * d, range: [MIN_RADIUS * d, MAX_RADIUS * d], text: `radius ${(band.radius * d).toFixed(0)} px` },
-      { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: 'Rotation', value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
+      { id: 'centre', ...fromBandAxes(frame, 0, 0), look: 'middle', name: stageWords.centreOfTheIris, value: frame.y, range: rangeDown(size), text: `${frame.x.toFixed(0)}, ${frame.y.toFixed(0)} px` },
+      { id: 'stretch', ...at(0).half, look: 'clear', name: stageWords.stretch, value: band.aspect * 100, range: [5, 2000], text: stageWords.stretchNamed((band.aspect * 100).toFixed(0)) },
+      { id: 'corner', ...at(CORNER_AT).rim, look: 'clear', name: stageWords.radius, value: band.radius * d, range: [MIN_RADIUS * d, MAX_RADIUS * d], text: stageWords.radiusPx((band.radius * d).toFixed(0)) },
+      { id: 'turn', ...at(TURN_AT).rim, look: 'middle', name: stageWords.rotation, value: band.angle, range: TURN, text: `${band.angle.toFixed(1)}°`, turns: true },
       ...outlines,
       ...falloffs,
     ]; // prettier-ignore

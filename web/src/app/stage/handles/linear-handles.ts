@@ -8,6 +8,7 @@ import {
   clampToVisible,
   rangeDown,
 } from './handles';
+import { stageWords } from '../../words/stage';
 
 const spotOf = ([x, y]: Point, size: Size): Spot => ({ x: x * size.width, y: y * size.height });
 
@@ -66,23 +67,23 @@ export const linearHandles: Handles<LinearBand> = {
         name,
         value: at.y,
         range: rangeDown(size),
-        text: `${at.x.toFixed(0)}, ${at.y.toFixed(0)} px, haze ${Math.round(haze * 100)}%`,
+        text: stageWords.pxHaze(at.x.toFixed(0), at.y.toFixed(0), Math.round(haze * 100)),
       };
     };
     const [a, b] = [spotOf(band.start, size), spotOf(band.end, size)];
     const length = Math.hypot(b.x - a.x, b.y - a.y);
     return [
-      end('start', 'Start of the gradient'),
-      end('end', 'End of the gradient'),
+      end('start', stageWords.startOfTheGradient),
+      end('end', stageWords.endOfTheGradient),
       {
         id: 'middle',
         x: (a.x + b.x) / 2,
         y: (a.y + b.y) / 2,
         look: 'middle' as const,
-        name: 'Whole gradient',
+        name: stageWords.wholeGradient,
         value: length,
         range: [0, 3 * diagonal(size)] as const,
-        text: `${length.toFixed(0)} px long`,
+        text: stageWords.pxLong(length.toFixed(0)),
       },
     ];
   },

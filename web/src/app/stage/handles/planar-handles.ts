@@ -10,15 +10,16 @@ import {
   rangeDown,
   dragRotation,
 } from './handles';
+import { stageWords } from '../../words/stage';
 
 /** The contours of a planar band, which the profile has knots for too. */
 export type EdgeName = 'near-clear' | 'near-outer' | 'far-clear' | 'far-outer';
 
 export const EDGE_NAMES: Record<EdgeName, string> = {
-  'near-clear': 'Near side, clear edge',
-  'near-outer': 'Near side, outer edge',
-  'far-clear': 'Far side, clear edge',
-  'far-outer': 'Far side, outer edge',
+  'near-clear': stageWords.nearSideClearEdge,
+  'near-outer': stageWords.nearSideOuterEdge,
+  'far-clear': stageWords.farSideClearEdge,
+  'far-outer': stageWords.farSideOuterEdge,
 };
 
 /** Lengths stay within what a recipe may hold. */
@@ -111,13 +112,13 @@ export const planarHandles: Handles<PlanarBand> = {
       }),
       grip('line', 0, {
         look: 'middle',
-        name: 'Focus line',
+        name: stageWords.focusLine,
         value: centre[1],
         range: rangeDown(size),
         text: `${centre[0].toFixed(0)}, ${centre[1].toFixed(0)} px`,
       }),
-      grip('turn-start', 0, { ...turn, name: 'Turn, one end' }),
-      grip('turn-end', 0, { ...turn, name: 'Turn, other end' }),
+      grip('turn-start', 0, { ...turn, name: stageWords.turnOneEnd }),
+      grip('turn-end', 0, { ...turn, name: stageWords.turnOtherEnd }),
     ];
   },
 

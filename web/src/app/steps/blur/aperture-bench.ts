@@ -19,6 +19,7 @@ import {
 import { OpenProject } from '../../project/session/open-project';
 import { Drag, type DragStart } from '../../ui/drag';
 import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
+import { blurWords } from '../../words/blur';
 
 const SIZE = 200;
 /** Radius of a disc that is not squeezed, in pixels of the drawing; one that is may have to be drawn smaller. */
@@ -119,8 +120,8 @@ export class ApertureBench {
 
   protected readonly says = computed(() => {
     const { blades, squeeze } = this.lens();
-    const shape = blades === 0 ? 'round' : `${blades} blades`;
-    return `Aperture: ${shape}${squeeze === 1 ? '' : `, ${squeeze.toFixed(2)}× squeeze`}`;
+    const shape = blades === 0 ? 'round' : blurWords.blades(blades);
+    return blurWords.aperture(shape, squeeze === 1 ? '' : blurWords.squeeze(squeeze.toFixed(2)));
   });
 
   /** Where a place of the aperture's own frame, (1, 0) along its x axis, lies in the drawing. */

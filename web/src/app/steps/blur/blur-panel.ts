@@ -10,6 +10,7 @@ import { SplitComparison } from '../../workspace/split-comparison';
 import { BrightSpot } from './bright-spot';
 import { BlurKindIcon } from './blur-kind-icon';
 import { BLUR_KINDS } from './kinds';
+import { blurWords } from '../../words/blur';
 
 @Component({
   selector: 'hl-blur-panel',
@@ -23,10 +24,10 @@ import { BLUR_KINDS } from './kinds';
     RecipeNumber,
   ],
   template: `
-    <h2 class="panel-title">Blur</h2>
+    <h2 class="panel-title">{{ words.blur }}</h2>
     <section class="panel-section">
       <mat-button-toggle-group
-        aria-label="Kind of blur"
+        [aria-label]="words.kindOfBlur"
         [value]="blur().kind"
         (change)="choose($event.value)"
       >
@@ -40,21 +41,21 @@ import { BLUR_KINDS } from './kinds';
       <div class="row">
         <mat-button-toggle
           [checked]="viewStore.exaggerated()"
-          matTooltip="Shows the blur four times stronger without changing the recipe (hold X)."
+          [matTooltip]="words.showsTheBlurFourTimes"
           (change)="viewStore.exaggerated.set($event.source.checked)"
         >
-          Exaggerate
+          {{ words.exaggerate }}
         </mat-button-toggle>
         <mat-button-toggle
           [checked]="split.isOn()"
-          matTooltip="Splits the stage to compare two blurs. The whole comparison is one undo."
+          [matTooltip]="words.splitsTheStageToCompare"
           (change)="split.isOn() ? split.keep(split.inHand()) : split.start()"
         >
-          Compare blurs
+          {{ words.compareBlurs }}
         </mat-button-toggle>
       </div>
       <hl-bright-spot />
-      <p class="hint">The brightest hazy spot at 100% zoom. Radius is the blur at 100% haze.</p>
+      <p class="hint">{{ words.theBrightestHazySpot }}</p>
     </section>
     @if (component(); as own) {
       <ng-container *ngComponentOutlet="own" />
@@ -96,6 +97,7 @@ import { BLUR_KINDS } from './kinds';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BlurPanel {
+  protected readonly words = blurWords;
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   protected readonly split = inject(SplitComparison);
@@ -114,6 +116,6 @@ export class BlurPanel {
   protected readonly blur = computed(() => this.project.calmRecipe().blur);
 
   protected choose(kind: BlurKind): void {
-    this.project.edit(`${kind} blur`, ({ blur }) => void (blur.kind = kind));
+    this.project.edit(blurWords.blurNamed(kind), ({ blur }) => void (blur.kind = kind));
   }
 }

@@ -22,6 +22,7 @@ import { measuresOf } from '../../engine/measures-of';
 import { RegionRenderer } from '../../engine/region-renderer';
 import { ProjectAssets } from '../../project/session/project-assets';
 import { OpenProject } from '../../project/session/open-project';
+import { blurWords } from '../../words/blur';
 
 const WIDTH = 256;
 const HEIGHT = 104;
@@ -39,7 +40,7 @@ const REST_MS = 60;
     width="${WIDTH}"
     height="${HEIGHT}"
     role="img"
-    aria-label="The brightest hazy spot of the picture at 100%"
+    [attr.aria-label]="words.theBrightestHazySpotAt100"
   ></canvas>`,
   styles: `
     canvas {
@@ -52,6 +53,7 @@ const REST_MS = 60;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrightSpot {
+  protected readonly words = blurWords;
   private readonly renderLoop = inject(StageRenderLoop);
   private readonly project = inject(OpenProject);
   private readonly projectAssets = inject(ProjectAssets);

@@ -1,6 +1,7 @@
 import type { Type } from '@angular/core';
 import { type BlurKind, type Recipe, type RecipePath, aperturePoints } from '@hazy-lens/core';
 import { LensControls } from './lens-controls';
+import { blurWords } from '../../words/blur';
 
 /** A mark of a kind of blur: what it makes of a point of light, in a box from (−12, −9) to (12, 9). */
 export interface BlurMark {
@@ -20,9 +21,9 @@ export interface BlurKindEntry {
   settings?: { title: string; numbers: RecipePath[]; hasSliders: boolean; hint: string } | Type<unknown>;
 }
 
-const CENTRE_HINT = 'Or drag the centre on the picture. Streaks lengthen away from the centre.';
+const CENTRE_HINT = blurWords.orDragTheCentre;
 const centreOf = (kind: 'spin' | 'zoom'): BlurKindEntry['settings'] => ({
-  title: 'Centre',
+  title: blurWords.centre,
   numbers: [
     ['blur', kind, 'centre', 0],
     ['blur', kind, 'centre', 1],
@@ -55,30 +56,30 @@ function along(deg: number, ...lines: [x0: number, x1: number, y: number][]): Bl
 /** By kind, so that none is forgotten; in the order in which they are offered. */
 const ENTRIES: { readonly [K in BlurKind]: Omit<BlurKindEntry, 'kind'> } = {
   gaussian: {
-    label: 'Gaussian',
-    description: 'Soft and shapeless: fast, and gentle on skin and sky.',
+    label: blurWords.gaussian,
+    description: blurWords.softAndShapelessFast,
     marks: () => [disc(8, 0.18), disc(5.5, 0.34), disc(3, 0.34)],
   },
   lens: {
-    label: 'Lens',
-    description: 'Lens-like: points of light become discs shaped by the aperture.',
+    label: blurWords.lens,
+    description: blurWords.lensLikePointsOfLight,
     marks: (blur) => [aperture(blur)],
     settings: LensControls,
   },
   motion: {
-    label: 'Motion',
-    description: 'As if the camera moved in a straight line.',
+    label: blurWords.motion,
+    description: blurWords.asIfTheCameraMoved,
     marks: ({ motion }) => [along(motion.angle, [-9, 5, -4], [-5, 9, 0], [-9, 3, 4])],
     settings: {
-      title: 'Motion',
+      title: blurWords.motion,
       numbers: [['blur', 'motion', 'angle']],
       hasSliders: true,
-      hint: 'Or rotate the line on the picture. Subjects and areas painted clear don’t smear.',
+      hint: blurWords.orRotateTheLine,
     },
   },
   spin: {
-    label: 'Spin',
-    description: 'As if the camera rotated around a point.',
+    label: blurWords.spin,
+    description: blurWords.asIfTheCameraRotated,
     marks: () => [
       {
         d: 'M-8 0A8 8 0 0 1 0 -8M8 0A8 8 0 0 1 0 8M-4 2A4.5 4.5 0 0 1 0 -4.5M4 -2A4.5 4.5 0 0 1 0 4.5',
@@ -88,8 +89,8 @@ const ENTRIES: { readonly [K in BlurKind]: Omit<BlurKindEntry, 'kind'> } = {
     settings: centreOf('spin'),
   },
   zoom: {
-    label: 'Zoom',
-    description: 'As if the lens zoomed during the exposure.',
+    label: blurWords.zoom,
+    description: blurWords.asIfTheLensZoomed,
     marks: () => [{ d: 'M0 -4V-8M0 4V8M-4 0H-8M4 0H8M-3 -3L-6 -6M3 -3L6 -6M-3 3L-6 6M3 3L6 6', fill: null }],
     settings: centreOf('zoom'),
   },

@@ -5,6 +5,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { ViewStore } from '../../workspace/view-store';
 import { ApertureBench } from './aperture-bench';
+import { blurWords } from '../../words/blur';
 
 const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
 
@@ -13,10 +14,10 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
   selector: 'hl-lens-controls',
   imports: [ApertureBench, MatFormField, MatOption, MatSelect, RecipeNumber],
   template: `
-    <section class="panel-section" aria-label="Aperture">
+    <section class="panel-section" [aria-label]="words.apertureLabel">
       <hl-aperture-bench />
       <div class="blades">
-        <span id="blades-label">Blades</span>
+        <span id="blades-label">{{ words.bladesText }}</span>
         <mat-form-field subscriptSizing="dynamic">
           <mat-select
             aria-labelledby="blades-label"
@@ -38,8 +39,8 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
       <hl-recipe-number [at]="['blur', 'lens', 'fringe']" />
       <hl-recipe-number [at]="['blur', 'lens', 'cat']" />
     </section>
-    <section class="panel-section" aria-label="Highlights">
-      <h3>Highlights</h3>
+    <section class="panel-section" [aria-label]="words.highlights">
+      <h3>{{ words.highlights }}</h3>
       <hl-recipe-number
         [at]="['blur', 'lens', 'highlights', 'stops']"
         (moved)="viewStore.lightsMoving.set($event)"
@@ -54,7 +55,7 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
           (moved)="viewStore.lightsMoving.set($event)"
         />
       }
-      <p class="hint">Restores brightness to clipped lamps and glints, so that they bloom into discs.</p>
+      <p class="hint">{{ words.restoresBrightnessToClippedLamps }}</p>
     </section>
   `,
   styles: `
@@ -75,12 +76,13 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LensControls {
+  protected readonly words = blurWords;
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   protected readonly blades = BLADES;
   protected readonly lens = computed(() => this.project.calmRecipe().blur.lens);
 
   protected setBlades(count: number): void {
-    this.project.edit('aperture blades', ({ blur }) => void (blur.lens.blades = count));
+    this.project.edit(blurWords.apertureBlades, ({ blur }) => void (blur.lens.blades = count));
   }
 }

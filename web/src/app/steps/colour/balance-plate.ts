@@ -12,6 +12,7 @@ import { type Recipe, fromLinear, fromOklab } from '@hazy-lens/core';
 import { OpenProject } from '../../project/session/open-project';
 import { Drag, type DragStart } from '../../ui/drag';
 import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
+import { colourWords } from '../../words/colour';
 
 export type Tone = keyof Recipe['colour']['balance'];
 
@@ -117,17 +118,17 @@ export class BalancePlate {
   protected readonly most = MOST;
   protected readonly shift = computed(() => this.project.recipe().colour.balance[this.tone()]);
   protected readonly axes = [
-    { index: 0, label: 'green to red' },
-    { index: 1, label: 'blue to yellow' },
+    { index: 0, label: colourWords.greenToRed },
+    { index: 1, label: colourWords.blueToYellow },
   ] as const;
   protected readonly round = (value: number): number => Math.round((value / MOST) * 100);
   protected readonly says = computed(() => {
     const [a, b] = this.shift().map((value) => this.round(value)) as [number, number];
     const words = [
-      ...(a === 0 ? [] : [`${Math.abs(a)}% to ${a > 0 ? 'red' : 'green'}`]),
-      ...(b === 0 ? [] : [`${Math.abs(b)}% to ${b > 0 ? 'yellow' : 'blue'}`]),
+      ...(a === 0 ? [] : [colourWords.towardsHue(Math.abs(a), a > 0 ? 'red' : 'green')]),
+      ...(b === 0 ? [] : [colourWords.towardsHue(Math.abs(b), b > 0 ? 'yellow' : 'blue')]),
     ];
-    return words.length > 0 ? words.join(', ') : 'as it is';
+    return words.length > 0 ? words.join(', ') : colourWords.asItIs;
   });
 
   constructor() {
@@ -173,7 +174,7 @@ export class BalancePlate {
     const held = (value: number): number => Math.min(MOST, Math.max(-MOST, value));
     const tone = this.tone();
     this.project.edit(
-      `${TONE_NAMES[tone]} balance`,
+      colourWords.balance(TONE_NAMES[tone]),
       ({ colour }) => void (colour.balance[tone] = [held(a), held(b)]),
       gesture,
     );

@@ -16,6 +16,7 @@ import { BalancePlate } from './balance-plate';
 import { LookStrip } from './look-strip';
 import { OwnLooksRow } from './own-looks-row';
 import { TonesOfPicture } from './tones';
+import { colourWords } from '../../words/colour';
 
 const VIEW_KEY = 'hazy-lens-histogram';
 const LABELS = Array.from({ length: TONE_BINS }, (_, i) => i);
@@ -40,48 +41,55 @@ const HEADROOM = 1.1;
   ],
   providers: [TonesOfPicture],
   template: `
-    <h2 class="panel-title">Colour</h2>
-    <section class="panel-section" aria-label="Tones">
+    <h2 class="panel-title">{{ words.colour }}</h2>
+    <section class="panel-section" [aria-label]="words.tones">
       <div class="skyline">
         @if (plan(); as skyline) {
           <hl-chart-frame [plan]="skyline" [label]="says()" />
         }
       </div>
       @if (view() === 'tones') {
-        <p class="legend"><span class="now">now</span><span class="came">original</span></p>
+        <p class="legend">
+          <span class="now">{{ words.now }}</span><span class="came">{{ words.original }}</span>
+        </p>
       } @else {
         <p class="legend">
-          <span class="red">red</span><span class="green">green</span><span class="blue">blue</span>
+          <span class="red">{{ words.red }}</span><span class="green">{{ words.green }}</span
+          ><span class="blue">{{ words.blue }}</span>
         </p>
       }
       <div class="row">
-        <mat-button-toggle-group aria-label="Histogram" [value]="view()" (change)="setView($event.value)">
-          <mat-button-toggle value="tones">Tones</mat-button-toggle>
-          <mat-button-toggle value="rgb">RGB</mat-button-toggle>
+        <mat-button-toggle-group
+          [aria-label]="words.histogram"
+          [value]="view()"
+          (change)="setView($event.value)"
+        >
+          <mat-button-toggle value="tones">{{ words.tones }}</mat-button-toggle>
+          <mat-button-toggle value="rgb">{{ words.rgb }}</mat-button-toggle>
         </mat-button-toggle-group>
         <button
           matButton="outlined"
           class="push"
-          matTooltip="Hold (C): rising stripes mark clipped whites, falling stripes clipped blacks"
+          [matTooltip]="words.holdCRisingStripesMark"
           [attr.aria-pressed]="viewStore.clipped()"
           (pointerdown)="viewStore.clipped.set(true)"
           (pointerup)="viewStore.clipped.set(false)"
           (pointerleave)="viewStore.clipped.set(false)"
           (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
         >
-          Show clipping
+          {{ words.showClipping }}
         </button>
       </div>
       <p class="hint">{{ says() }}</p>
     </section>
-    <section class="panel-section" aria-label="Looks">
+    <section class="panel-section" [aria-label]="words.looks">
       <hl-look-strip />
       @if (colour().look) {
         <hl-recipe-number [at]="['colour', 'look', 'amount']" />
       }
       <hl-own-looks-row />
     </section>
-    <section class="panel-section" aria-label="Light and colour">
+    <section class="panel-section" [aria-label]="words.lightAndColour">
       <hl-recipe-number [at]="['colour', 'exposure']" />
       <hl-recipe-number [at]="['colour', 'contrast']" />
       <hl-recipe-number [at]="['colour', 'clarity']" />
@@ -91,40 +99,39 @@ const HEADROOM = 1.1;
       <hl-recipe-number [at]="['colour', 'tint']" />
       <button
         matButton="outlined"
-        matTooltip="Sets warmth and tint: click a spot that should be grey"
+        [matTooltip]="words.setsWarmthAndTintClick"
         [attr.aria-pressed]="picker.isReady()"
         (click)="picker.isReady.set(!picker.isReady())"
       >
-        <mat-icon svgIcon="pipette" />{{ picker.isReady() ? 'Click a grey spot' : 'Pick white balance' }}
+        <mat-icon svgIcon="pipette" />{{ picker.isReady() ? words.clickAGreySpot : words.pickWhiteBalance }}
       </button>
       <p class="hint">
-        Model paint is bright: 20–40% saturation sells the miniature. Vibrance lifts muted colours more than
-        vivid ones.
+        {{ words.modelPaintIsBright20 }}
       </p>
     </section>
     <mat-expansion-panel>
       <mat-expansion-panel-header>
-        <mat-panel-title>Colour balance</mat-panel-title>
+        <mat-panel-title>{{ words.colourBalance }}</mat-panel-title>
       </mat-expansion-panel-header>
       <div class="plates">
-        <hl-balance-plate tone="shadows" label="Shadows" />
-        <hl-balance-plate tone="middle" label="Midtones" />
-        <hl-balance-plate tone="lights" label="Highlights" />
+        <hl-balance-plate tone="shadows" [label]="words.shadows" />
+        <hl-balance-plate tone="middle" [label]="words.midtones" />
+        <hl-balance-plate tone="lights" [label]="words.highlights" />
       </div>
       <p class="hint">
-        Tints shadows, midtones and highlights without changing brightness. Double-click to reset.
+        {{ words.tintsShadowsMidtonesAndHighlights }}
       </p>
     </mat-expansion-panel>
     <mat-expansion-panel>
       <mat-expansion-panel-header>
-        <mat-panel-title>Black and white</mat-panel-title>
+        <mat-panel-title>{{ words.blackAndWhite }}</mat-panel-title>
       </mat-expansion-panel-header>
-      <mat-slide-toggle [checked]="colour().mono.on" (change)="setMono($event.checked)"
-        >Black and white</mat-slide-toggle
-      >
+      <mat-slide-toggle [checked]="colour().mono.on" (change)="setMono($event.checked)">{{
+        words.blackAndWhite
+      }}</mat-slide-toggle>
       @if (colour().mono.on) {
         <p class="hint">
-          Sets the brightness of each colour. Or drag a colour on the picture: up lightens, down darkens.
+          {{ words.setsTheBrightnessOfEach }}
         </p>
         @for (hue of hues; track hue) {
           <hl-recipe-number [at]="['colour', 'mono', 'mix', hue]" />
@@ -187,6 +194,7 @@ const HEADROOM = 1.1;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ColourPanel {
+  protected readonly words = colourWords;
   private readonly tones = inject(TonesOfPicture).tones;
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
@@ -240,7 +248,7 @@ export class ColourPanel {
 
   protected setMono(on: boolean): void {
     this.project.edit(
-      on ? 'black and white' : 'black and white off',
+      on ? colourWords.blackAndWhiteName : colourWords.blackAndWhiteOff,
       ({ colour }) => void (colour.mono.on = on),
     );
   }
@@ -248,10 +256,10 @@ export class ColourPanel {
   /** The skyline in words. */
   protected readonly says = computed(() => {
     const tones = this.tones();
-    if (!tones) return 'Reading the tones …';
+    if (!tones) return colourWords.readingTheTones;
     const clipped = ({ black, white }: ToneHistogram): string =>
-      `${percent(black)} of pixels clip to black in a channel, ${percent(white)} to white`;
-    return `Black at left, white at right. ${clipped(tones.after)}.`;
+      colourWords.ofPixelsClipToBlack(percent(black), percent(white));
+    return colourWords.blackAtLeftWhiteAtRight(clipped(tones.after));
   });
 }
 

@@ -19,6 +19,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { OwnLooks } from '../../storage/own-looks';
 import { signalFrom } from '../../ui/from-observable';
 import { ViewStore } from '../../workspace/view-store';
+import { colourWords } from '../../words/colour';
 
 const LONG_EDGE = 120;
 const REST_MS = 120;
@@ -37,7 +38,7 @@ const capitalised = (name: string): string => name[0]!.toUpperCase() + name.slic
 
 /** Those that come with the application, after none at all. */
 const OURS: readonly Swatch[] = [
-  { key: keyOf(null), label: 'None', choice: null },
+  { key: keyOf(null), label: colourWords.none, choice: null },
   ...LOOK_NAMES.map((name) => ({ key: keyOf({ name }), label: capitalised(name), choice: { name } })),
 ];
 
@@ -186,9 +187,12 @@ export class LookStrip {
 
   protected choose({ key, label, choice }: Swatch): void {
     if (key === this.chosen()) return;
-    this.project.edit(choice ? `look: ${'name' in choice ? choice.name : label}` : 'no look', (draft) => {
-      draft.colour = withLook(draft.colour, choice);
-    });
+    this.project.edit(
+      choice ? colourWords.look('name' in choice ? choice.name : label) : colourWords.noLook,
+      (draft) => {
+        draft.colour = withLook(draft.colour, choice);
+      },
+    );
   }
 
   protected key(event: KeyboardEvent, i: number): void {

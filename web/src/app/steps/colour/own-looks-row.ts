@@ -11,8 +11,9 @@ import { withErrorNotice } from '../../project/session/report-errors';
 import { OwnLooks, type StoredLook } from '../../storage/own-looks';
 import { signalFrom } from '../../ui/from-observable';
 import { NameField } from '../../ui/name-field';
+import { colourWords } from '../../words/colour';
 
-const TABLE_FILES = { extensions: ['.cube'], description: 'LUT files' };
+const TABLE_FILES = { extensions: ['.cube'], description: colourWords.lutFiles };
 
 /** Looks of one's own: the colours kept as one, tables in and out, and the chosen one's name. */
 @Component({
@@ -21,11 +22,11 @@ const TABLE_FILES = { extensions: ['.cube'], description: 'LUT files' };
   template: `
     @if (chosen(); as look) {
       <div class="row">
-        <hl-name-field label="Name of the look" [name]="look.name" (renamed)="rename(look, $event)" />
+        <hl-name-field [label]="words.nameOfTheLook" [name]="look.name" (renamed)="rename(look, $event)" />
         <button
           matIconButton
-          matTooltip="Delete look"
-          [attr.aria-label]="'Delete the look ' + look.name"
+          [matTooltip]="words.deleteLook"
+          [attr.aria-label]="words.deleteTheLook(look.name)"
           (click)="remove(look)"
         >
           <mat-icon svgIcon="close" />
@@ -39,28 +40,24 @@ const TABLE_FILES = { extensions: ['.cube'], description: 'LUT files' };
           #name
           maxlength="80"
           autocomplete="off"
-          aria-label="Name of a new look"
-          placeholder="Name of a new look"
+          [aria-label]="words.nameOfANewLook"
+          [placeholder]="words.nameOfANewLook"
           (keydown.enter)="keep(name)"
         />
       </mat-form-field>
       <button
         matButton="outlined"
-        matTooltip="Saves all colour settings except clarity, for other pictures"
+        [matTooltip]="words.savesAllColourSettingsExcept"
         [disabled]="isKeeping()"
         (click)="keep(name)"
       >
-        Save look
+        {{ words.saveLook }}
       </button>
     </div>
     <div class="row">
-      <button matButton="outlined" (click)="bringIn()">Import .cube</button>
-      <button
-        matButton="outlined"
-        matTooltip="Exports all colour settings except clarity as a standard LUT"
-        (click)="save()"
-      >
-        Export .cube
+      <button matButton="outlined" (click)="bringIn()">{{ words.importCube }}</button>
+      <button matButton="outlined" [matTooltip]="words.exportsAllColourSettingsExcept" (click)="save()">
+        {{ words.exportCube }}
       </button>
     </div>
   `,
@@ -84,6 +81,7 @@ const TABLE_FILES = { extensions: ['.cube'], description: 'LUT files' };
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class OwnLooksRow {
+  protected readonly words = colourWords;
   private readonly project = inject(OpenProject);
   private readonly looks = inject(OwnLooks);
   private readonly shelf = inject(LookShelf);
@@ -99,7 +97,7 @@ export class OwnLooksRow {
   protected async keep(field: HTMLInputElement): Promise<void> {
     if (this.isKeeping()) return;
     this.isKeeping.set(true);
-    const name = field.value.trim() || `Look ${this.kept().all.length + 1}`;
+    const name = field.value.trim() || colourWords.lookNamed(this.kept().all.length + 1);
     field.value = '';
     await this.change(() => this.shelf.keep(name));
     this.isKeeping.set(false);
@@ -126,13 +124,13 @@ export class OwnLooksRow {
       await this.looks.remove(id);
       this.notices.show({
         kind: 'info',
-        text: `Look “${name}” deleted. Pictures using it don’t change.`,
-        action: { label: 'Restore', run: () => void this.change(() => this.looks.restore(id)) },
+        text: colourWords.lookDeletedPicturesUsing(name),
+        action: { label: colourWords.restore, run: () => void this.change(() => this.looks.restore(id)) },
       });
     });
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return withErrorNotice(this.notices, 'Delete a project to make room for another look.', work);
+    return withErrorNotice(this.notices, colourWords.deleteAProjectToMake, work);
   }
 }

@@ -6,6 +6,7 @@ import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { NoiseOfPicture } from './noise';
 import { QuietSection } from './quiet-section';
+import { finishWords } from '../../words/finish';
 
 const LEVELS = 255;
 
@@ -14,27 +15,27 @@ const LEVELS = 255;
   imports: [ChartFrame, MatButton, QuietSection, RecipeNumber],
   providers: [NoiseOfPicture],
   template: `
-    <h2 class="panel-title">Finish</h2>
+    <h2 class="panel-title">{{ words.finish }}</h2>
     <hl-quiet-section />
-    <section class="panel-section" aria-label="Vignette">
-      <h3>Vignette</h3>
+    <section class="panel-section" [aria-label]="words.vignette">
+      <h3>{{ words.vignette }}</h3>
       <hl-recipe-number [at]="['finish', 'vignette', 'amount']" />
       @if (hasVignette()) {
         <hl-recipe-number [at]="['finish', 'vignette', 'middle']" />
         <hl-recipe-number [at]="['finish', 'vignette', 'feather']" />
         <hl-recipe-number [at]="['finish', 'vignette', 'roundness']" />
         <p class="hint">
-          Drag the centre on the picture; the lines show where the vignette starts and reaches full strength.
+          {{ words.dragTheCentre }}
         </p>
       }
     </section>
-    <section class="panel-section" aria-label="Grain">
-      <h3>Grain</h3>
+    <section class="panel-section" [aria-label]="words.grain">
+      <h3>{{ words.grain }}</h3>
       @if (plan(); as curves) {
         <hl-chart-frame class="curves" [plan]="curves" [label]="says()" />
         <p class="legend">
-          <span class="came">original</span><span class="left">left after blur</span
-          ><span class="now">restored</span>
+          <span class="came">{{ words.original }}</span><span class="left">{{ words.leftAfterBlur }}</span
+          ><span class="now">{{ words.restored }}</span>
         </p>
       }
       <p class="hint">{{ says() }}</p>
@@ -42,10 +43,9 @@ const LEVELS = 255;
       <hl-recipe-number [at]="['finish', 'grain', 'amount']" />
       <hl-recipe-number [at]="['finish', 'grain', 'size']" />
       <hl-recipe-number [at]="['finish', 'grain', 'roughness']" />
-      <button matButton="outlined" (click)="another()">New grain pattern</button>
+      <button matButton="outlined" (click)="another()">{{ words.newGrainPattern }}</button>
       <p class="hint">
-        Blur smooths grain away, so clear areas stop matching the rest. Match restores grain to suit
-        brightness and blur.
+        {{ words.blurSmoothsGrainAwaySo }}
       </p>
     </section>
   `,
@@ -89,6 +89,7 @@ const LEVELS = 255;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FinishPanel {
+  protected readonly words = finishWords;
   private readonly project = inject(OpenProject);
   private readonly noise = inject(NoiseOfPicture).noise;
 
@@ -144,14 +145,14 @@ export class FinishPanel {
   /** The curves in words. */
   protected readonly says = computed(() => {
     const noise = this.noise();
-    if (!noise) return 'Measuring the noise …';
+    if (!noise) return finishWords.measuringTheNoise;
     const levels = deviations(noise);
     const mean = (levels.reduce((a, b) => a + b, 0) / levels.length) * LEVELS;
     return `Noise from black (left) to white (right). The original averages ${mean.toFixed(1)} of 255 levels; ${(this.left() * 100).toFixed(0)}% remains at full haze.`;
   });
 
   protected another(): void {
-    this.project.edit('grain pattern', ({ finish }) => {
+    this.project.edit(finishWords.grainPattern, ({ finish }) => {
       finish.grain.seed = crypto.getRandomValues(new Uint32Array(1))[0]! >>> 1;
     });
   }

@@ -20,6 +20,7 @@ import { Exporter, type ExportSource } from '../../engine/export';
 import { ProjectAssets } from '../../project/session/project-assets';
 import { OpenProject } from '../../project/session/open-project';
 import { QuietArea, type QuietFrame } from '../../workspace/quiet-area';
+import { finishWords } from '../../words/finish';
 
 /** Long edge of what is read: as captions are seen on a page. */
 const LONG_EDGE = 1000;
@@ -42,9 +43,9 @@ interface Readings {
   selector: 'hl-quiet-section',
   imports: [MatSlideToggle],
   template: `
-    <section class="panel-section" aria-label="Quiet area">
+    <section class="panel-section" [aria-label]="words.quietArea">
       <mat-slide-toggle [checked]="area.frame() !== null" (change)="area.toggle($event.checked)">
-        Quiet area for a caption
+        {{ words.quietAreaForACaption }}
       </mat-slide-toggle>
       @if (area.frame()) {
         @if (readings(); as read) {
@@ -57,7 +58,7 @@ interface Readings {
               }
             </tr>
             <tr>
-              <th scope="row">Detail</th>
+              <th scope="row">{{ words.detail }}</th>
               @for (column of columns(); track column.name) {
                 <td>{{ column.reading.detail.toFixed(1) }}</td>
               }
@@ -71,12 +72,12 @@ interface Readings {
               </tr>
             }
           </table>
-          <p class="hint">Blur leaves {{ left(read) }}% of the detail.</p>
+          <p class="hint">{{ words.blurLeavesOfTheDetail(left(read)) }}</p>
         } @else {
-          <p class="quiet">Reading …</p>
+          <p class="quiet">{{ words.reading }}</p>
         }
         <p class="hint">
-          Contrast is against the worst pixel; small text needs 4.5:1. The frame is never exported.
+          {{ words.contrastIsAgainstTheWorst }}
         </p>
       }
     </section>
@@ -103,6 +104,7 @@ interface Readings {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class QuietSection {
+  protected readonly words = finishWords;
   protected readonly area = inject(QuietArea);
   private readonly renderLoop = inject(StageRenderLoop);
   private readonly exporter = inject(Exporter);
@@ -110,15 +112,15 @@ export class QuietSection {
   private readonly projectAssets = inject(ProjectAssets);
   protected readonly readings = signal<Readings | null>(null);
   protected readonly colours = [
-    { of: 'black', label: 'Black text' },
-    { of: 'white', label: 'White text' },
+    { of: 'black', label: finishWords.blackText },
+    { of: 'white', label: finishWords.whiteText },
   ] as const;
   private turn = 0;
 
   /** What is read now, and under more blur. */
   protected readonly columns = computed(() => {
     const read = this.readings();
-    const more = read?.more.map((reading, i) => ({ name: `${MORE[i]}× blur`, reading })) ?? [];
+    const more = read?.more.map((reading, i) => ({ name: finishWords.blurTimes(MORE[i]!), reading })) ?? [];
     return read ? [{ name: 'now', reading: read.now }, ...more] : [];
   });
 
@@ -126,11 +128,11 @@ export class QuietSection {
     const read = this.readings();
     if (!read) return '';
     const { detail, black, white } = read.now;
-    const better = black.readable >= white.readable ? 'Black' : 'White';
+    const better = black.readable >= white.readable ? finishWords.black : finishWords.white;
     const { least, readable } = better === 'Black' ? black : white;
-    const quiet = detail <= QUIET ? 'calm' : detail <= BUSY ? 'slightly busy' : 'busy';
-    if (least >= MIN_TEXT_CONTRAST) return `The area is ${quiet}. ${better} text is readable everywhere.`;
-    return `The area is ${quiet}. ${better} text is readable on ${Math.floor(readable * 100)}% of the area.`;
+    const quiet = detail <= QUIET ? 'calm' : detail <= BUSY ? finishWords.slightlyBusy : 'busy';
+    if (least >= MIN_TEXT_CONTRAST) return finishWords.theAreaIsText(quiet, better);
+    return finishWords.theAreaIsInPart(quiet, better, Math.floor(readable * 100));
   });
 
   constructor() {

@@ -9,6 +9,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { SelectionStore } from '../../workspace/selection-store';
 import { ToolSettings } from '../../workspace/tool-settings';
 import { RasterImport } from './raster-import';
+import { focusWords } from '../../words/focus';
 
 interface Way {
   id: BandKind | 'sounding' | 'depth' | 'brush' | 'subject';
@@ -19,14 +20,14 @@ interface Way {
 }
 
 const WAYS: readonly Way[] = [
-  { id: 'planar', label: 'Planar', tip: 'Clear along a line, hazy on both sides: drag along the line', path: 'M2 8h18M2 4.5h18M2 11.5h18M2 1h18M2 15h18' },
-  { id: 'linear', label: 'Linear', tip: 'Fades from clear to hazy: drag across the fade', path: 'M3 1v14M6 1v14M10 1v14M15 1v14M21 1v14' },
-  { id: 'elliptical', label: 'Elliptical', tip: 'Clear inside an ellipse: drag out from the centre', path: 'M16 8a5 3 0 1 1-10 0a5 3 0 1 1 10 0M21 8a10 7 0 1 1-20 0a10 7 0 1 1 20 0' },
-  { id: 'iris', label: 'Iris', tip: 'Clear inside an aperture shape: drag out from the centre', path: 'M8.5 4h5l2.5 4l-2.500 4h-5l-2.500-4zM7 1h8l5 7l-5 7h-8l-5-7z' },
-  { id: 'sounding', label: 'Sounding', tip: 'Sets haze at single points: click the picture', path: 'M11 1v6M8 9.500h6l-1 5h-4zM2 4h5M15 4h5' },
-  { id: 'depth', label: 'Depth map', tip: 'Haze by distance, from a greyscale map', path: 'M1 13h20M4 13l4-7l4 5l3-4l4 6M15 3.500h5' },
-  { id: 'brush', label: 'Brush', tip: 'Paint clear or haze by hand', path: 'M3 14c3 0 4-1 4-3M7 11l9-9.500l3 2.500l-9 9z' },
-  { id: 'subject', label: 'Subject', tip: 'Keeps a subject clear whatever the bands do: scribble over it', path: 'M13.500 5a2.500 2.500 0 1 1-5 0a2.500 2.500 0 1 1 5 0M5 15c0-4 2-6 6-6s6 2 6 6' },
+  { id: 'planar', label: focusWords.planar, tip: focusWords.clearAlongALineHazy, path: 'M2 8h18M2 4.5h18M2 11.5h18M2 1h18M2 15h18' },
+  { id: 'linear', label: focusWords.linear, tip: focusWords.fadesFromClearToHazy, path: 'M3 1v14M6 1v14M10 1v14M15 1v14M21 1v14' },
+  { id: 'elliptical', label: focusWords.elliptical, tip: focusWords.clearInsideAnEllipseDrag, path: 'M16 8a5 3 0 1 1-10 0a5 3 0 1 1 10 0M21 8a10 7 0 1 1-20 0a10 7 0 1 1 20 0' },
+  { id: 'iris', label: focusWords.iris, tip: focusWords.clearInsideAnApertureShape, path: 'M8.5 4h5l2.5 4l-2.500 4h-5l-2.500-4zM7 1h8l5 7l-5 7h-8l-5-7z' },
+  { id: 'sounding', label: focusWords.sounding, tip: focusWords.setsHazeAtSinglePoints, path: 'M11 1v6M8 9.500h6l-1 5h-4zM2 4h5M15 4h5' },
+  { id: 'depth', label: focusWords.depthMap, tip: focusWords.hazeByDistance, path: 'M1 13h20M4 13l4-7l4 5l3-4l4 6M15 3.500h5' },
+  { id: 'brush', label: focusWords.brush, tip: focusWords.paintClearOrHazeByHand, path: 'M3 14c3 0 4-1 4-3M7 11l9-9.500l3 2.500l-9 9z' },
+  { id: 'subject', label: focusWords.subject, tip: focusWords.keepsASubjectClearWhatever, path: 'M13.500 5a2.500 2.500 0 1 1-5 0a2.500 2.500 0 1 1 5 0M5 15c0-4 2-6 6-6s6 2 6 6' },
 ]; // prettier-ignore
 
 /** The ways to add something to the field. */
@@ -34,7 +35,7 @@ const WAYS: readonly Way[] = [
   selector: 'hl-add-row',
   imports: [MatButton, MatTooltip],
   template: `
-    <div class="ways" role="group" aria-label="Add focus">
+    <div class="ways" role="group" [aria-label]="words.addFocus">
       @for (way of ways; track way.id) {
         <button
           matButton
@@ -86,6 +87,7 @@ const WAYS: readonly Way[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AddRow {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   protected readonly selection = inject(SelectionStore);
   private readonly settings = inject(ToolSettings);
@@ -129,7 +131,7 @@ export class AddRow {
 
   private addSubject(): void {
     const id = crypto.randomUUID();
-    this.project.edit('new subject', (draft) => {
+    this.project.edit(focusWords.newSubject, (draft) => {
       draft.focus.mattes.push(newMatte(id, BLANK_MATTE));
     });
     this.settings.scribble.update((now) => ({ ...now, inside: true }));

@@ -8,6 +8,7 @@ import {
   MatDialogTitle,
 } from '@angular/material/dialog';
 import type { Size } from '@hazy-lens/core';
+import { focusWords } from '../../words/focus';
 
 export type AspectAnswer = 'fit' | 'stretch';
 
@@ -16,21 +17,29 @@ export type AspectAnswer = 'fit' | 'stretch';
   selector: 'hl-aspect-question',
   imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
   template: `
-    <h2 mat-dialog-title>Proportions differ</h2>
+    <h2 mat-dialog-title>{{ words.proportionsDiffer }}</h2>
     <mat-dialog-content>
       <p>
-        “{{ data.fileName }}” is {{ data.grey.width }} × {{ data.grey.height }} px, but the picture is
-        {{ data.picture.width }} × {{ data.picture.height }} px.
+        {{
+          words.isPxButThePicture(
+            data.fileName,
+            data.grey.width,
+            data.grey.height,
+            data.picture.width,
+            data.picture.height
+          )
+        }}
       </p>
     </mat-dialog-content>
     <mat-dialog-actions>
-      <button matButton mat-dialog-close>Cancel</button>
-      <button matButton="outlined" mat-dialog-close="stretch">Stretch</button>
-      <button matButton="filled" mat-dialog-close="fit">Crop to fit</button>
+      <button matButton mat-dialog-close>{{ words.cancel }}</button>
+      <button matButton="outlined" mat-dialog-close="stretch">{{ words.stretch }}</button>
+      <button matButton="filled" mat-dialog-close="fit">{{ words.cropToFit }}</button>
     </mat-dialog-actions>
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AspectQuestion {
+  protected readonly words = focusWords;
   protected readonly data = inject<{ fileName: string; grey: Size; picture: Size }>(MAT_DIALOG_DATA);
 }

@@ -19,6 +19,7 @@ import { SelectionStore } from '../../workspace/selection-store';
 import { ToolSettings } from '../../workspace/tool-settings';
 import { FollowControls } from '../../ui/follow-controls';
 import { ProfileChoice } from './profile-choice';
+import { focusWords } from '../../words/focus';
 
 const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);
 
@@ -44,6 +45,7 @@ const sum = (values: readonly number[]): number => values.reduce((all, value) =>
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BandPanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   protected readonly settings = inject(ToolSettings);
@@ -56,11 +58,11 @@ export class BandPanel {
     return band ? bandName(band, this.selection.calmFocus()) : '';
   });
   protected readonly sides = [
-    { name: 'far', other: 'near', label: 'Far side' },
-    { name: 'near', other: 'far', label: 'Near side' },
+    { name: 'far', other: 'near', label: focusWords.farSide },
+    { name: 'near', other: 'far', label: focusWords.nearSide },
   ] as const;
   protected readonly ends = [
-    { name: 'start', haze: 'startHaze', label: 'Start' },
+    { name: 'start', haze: 'startHaze', label: focusWords.start },
     { name: 'end', haze: 'endHaze', label: 'End' },
   ] as const;
   protected readonly eighths = EIGHTHS.map((index) => ({
@@ -88,7 +90,7 @@ export class BandPanel {
   }
 
   protected rename(name: string): void {
-    this.change('rename band', (band) => (band.name = name));
+    this.change(focusWords.renameBand, (band) => (band.name = name));
   }
 
   private change(label: string, change: (band: Band) => void): void {
@@ -97,7 +99,7 @@ export class BandPanel {
   }
 
   protected setMode(mode: Band['mode']): void {
-    this.change('band mode', (band) => (band.mode = mode));
+    this.change(focusWords.bandMode, (band) => (band.mode = mode));
   }
 
   protected turnInsideOut(): void {
@@ -105,7 +107,7 @@ export class BandPanel {
   }
 
   protected setProfile(profile: Profile): void {
-    this.change('falloff profile', (band) => (band.profile = profile));
+    this.change(focusWords.falloffProfile, (band) => (band.profile = profile));
   }
 
   private onIris(recipe: Recipe, work: (band: IrisBand) => void): void {

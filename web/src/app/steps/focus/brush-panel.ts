@@ -6,6 +6,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { NumberField } from '../../ui/number-field';
 import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
 import { FollowControls } from '../../ui/follow-controls';
+import { focusWords } from '../../words/focus';
 
 const NUMBERS = ['radius', 'softness', 'strength'] as const;
 
@@ -14,9 +15,9 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
   selector: 'hl-brush-panel',
   imports: [FollowControls, NumberField, MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
-    <section class="panel-section" aria-label="Brush">
+    <section class="panel-section" [aria-label]="words.brush">
       <mat-button-toggle-group
-        aria-label="Brush mode"
+        [aria-label]="words.brushMode"
         [value]="settings.brush().mode"
         (change)="set({ mode: $event.value })"
       >
@@ -33,10 +34,10 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
         />
       }
       <div class="row">
-        <span class="quiet">Pen pressure</span>
+        <span class="quiet">{{ words.penPressure }}</span>
         <mat-button-toggle-group
           class="push"
-          aria-label="Pen pressure"
+          [aria-label]="words.penPressure"
           [value]="settings.brush().pressure"
           (change)="set({ pressure: $event.value })"
         >
@@ -46,16 +47,17 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
         </mat-button-toggle-group>
       </div>
       <p class="hint">
-        Hold Shift for a straight line from the last stroke. Resize with S and L or Alt + wheel.
+        {{ words.holdShiftForAStraight }}
       </p>
     </section>
     @if (hasStrokes()) {
-      <hl-follow-controls [at]="carry" label="Brush" />
+      <hl-follow-controls [at]="carry" [label]="words.brush" />
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BrushPanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   protected readonly settings = inject(ToolSettings);
   protected readonly carry: RecipePath = ['focus', 'strokesCarry'];
@@ -67,14 +69,14 @@ export class BrushPanel {
     })),
   );
   protected readonly modes: readonly { mode: BrushSettings['mode']; label: string; tip: string }[] = [
-    { mode: 'clear', label: 'Clear', tip: 'Paints areas clear' },
-    { mode: 'haze', label: 'Haze', tip: 'Paints haze over sharp areas' },
-    { mode: 'erase', label: 'Erase', tip: 'Erases brush strokes' },
+    { mode: 'clear', label: focusWords.clear, tip: focusWords.paintsAreasClear },
+    { mode: 'haze', label: focusWords.haze, tip: focusWords.paintsHazeOverSharpAreas },
+    { mode: 'erase', label: focusWords.erase, tip: focusWords.erasesBrushStrokes },
   ];
   protected readonly pressures: readonly { value: BrushSettings['pressure']; label: string }[] = [
-    { value: 'none', label: 'Off' },
-    { value: 'size', label: 'Size' },
-    { value: 'strength', label: 'Strength' },
+    { value: 'none', label: focusWords.off },
+    { value: 'size', label: focusWords.size },
+    { value: 'strength', label: focusWords.strength },
   ];
 
   protected setNumber(key: (typeof NUMBERS)[number], value: number): void {

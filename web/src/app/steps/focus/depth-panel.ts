@@ -7,6 +7,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { RasterImport } from './raster-import';
 import { ProfileChoice } from './profile-choice';
+import { focusWords } from '../../words/focus';
 
 /** The depth map: where it is in focus, how it falls off, and how closely it follows the picture's edges. */
 @Component({
@@ -14,8 +15,8 @@ import { ProfileChoice } from './profile-choice';
   imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, MatIcon, ProfileChoice, RecipeNumber],
   template: `
     @if (map(); as how) {
-      <section class="panel-section" aria-label="Depth map">
-        <p class="hint">Click the picture where you want focus.</p>
+      <section class="panel-section" [aria-label]="words.depthMap">
+        <p class="hint">{{ words.clickThePictureWhereYou }}</p>
         <hl-recipe-number [at]="['focus', 'depthMap', 'focus']" />
         <hl-recipe-number [at]="['focus', 'depthMap', 'clear']" />
         <hl-recipe-number class="far" [at]="['focus', 'depthMap', 'falloff']" />
@@ -23,25 +24,25 @@ import { ProfileChoice } from './profile-choice';
         <hl-recipe-number [at]="['focus', 'depthMap', 'haze']" />
         <div class="row">
           <hl-profile-choice [profile]="how.profile" (chosen)="setProfile($event)" />
-          <mat-button-toggle class="push" [checked]="how.invert" (change)="flip('invert', 'invert')"
-            >Invert</mat-button-toggle
-          >
+          <mat-button-toggle class="push" [checked]="how.invert" (change)="flip('invert', 'invert')">{{
+            words.invert
+          }}</mat-button-toggle>
         </div>
         <mat-button-toggle-group
-          aria-label="Near values of the map"
+          [aria-label]="words.nearValuesOfTheMap"
           [value]="how.swap"
           (change)="flip('swap', 'near and far')"
         >
-          <mat-button-toggle [value]="false">Bright is near</mat-button-toggle>
-          <mat-button-toggle [value]="true">Dark is near</mat-button-toggle>
+          <mat-button-toggle [value]="false">{{ words.brightIsNear }}</mat-button-toggle>
+          <mat-button-toggle [value]="true">{{ words.darkIsNear }}</mat-button-toggle>
         </mat-button-toggle-group>
         <hl-recipe-number [at]="['focus', 'depthMap', 'align']" />
         <div class="row">
           <button matButton="outlined" (click)="importer.open()">
-            <mat-icon svgIcon="fileUp" />Replace map
+            <mat-icon svgIcon="fileUp" />{{ words.replaceMap }}
           </button>
           @if (importer.demoDepth(); as own) {
-            <button matButton="outlined" (click)="importer.useDemo(own)">Use demo map</button>
+            <button matButton="outlined" (click)="importer.useDemo(own)">{{ words.useDemoMap }}</button>
           }
         </div>
       </section>
@@ -58,6 +59,7 @@ import { ProfileChoice } from './profile-choice';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DepthPanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   protected readonly importer = inject(RasterImport);
   protected readonly map = computed(() => this.project.calmRecipe().focus.depthMap ?? null);
@@ -67,11 +69,11 @@ export class DepthPanel {
     focus.depthMap?.nearFalloff ?? focus.depthMap?.falloff;
 
   protected setProfile(profile: Profile): void {
-    this.change('depth map: profile', (how) => (how.profile = profile));
+    this.change(focusWords.depthMapProfile, (how) => (how.profile = profile));
   }
 
   protected flip(key: 'swap' | 'invert', label: string): void {
-    this.change(`depth map: ${label}`, (how) => (how[key] = !how[key]));
+    this.change(focusWords.depthMapNamed(label), (how) => (how[key] = !how[key]));
   }
 
   private change(label: string, change: (how: DepthMap) => void): void {

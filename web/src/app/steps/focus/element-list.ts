@@ -19,6 +19,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { SelectionStore } from '../../workspace/selection-store';
 import { focusNeighbour } from '../../ui/focus-neighbour';
 import { ElementThumb } from './element-thumb';
+import { focusWords } from '../../words/focus';
 
 /** What lies over the picture, the nearest first, and below all the picture itself: one of them has the tools. */
 @Component({
@@ -39,26 +40,26 @@ import { ElementThumb } from './element-thumb';
   ],
   template: `
     <div class="row">
-      <h3>Elements</h3>
+      <h3>{{ words.elements }}</h3>
       @if (copied.now(); as element) {
         <button
           matButton
           class="push"
-          [matTooltip]="'Paste “' + (element.name || 'element') + '”'"
+          [matTooltip]="words.paste(element.name || 'element')"
           matTooltipPosition="above"
           (click)="choose(elements.paste())"
         >
-          Paste
+          {{ words.pasteText }}
         </button>
       }
       <button
         matButton
         [class.push]="!copied.now()"
-        matTooltip="Lay a cut-out over the picture: PNG, WebP or TIFF with transparent places"
+        [matTooltip]="words.layACutOutOver"
         matTooltipPosition="above"
         (click)="add()"
       >
-        <mat-icon svgIcon="imagePlus" />Add element
+        <mat-icon svgIcon="imagePlus" />{{ words.addElement }}
       </button>
     </div>
     @if (rows().length > 0) {
@@ -76,7 +77,7 @@ import { ElementThumb } from './element-thumb';
             <button
               class="choose"
               [attr.aria-pressed]="selection.layer() === row.element.id"
-              [attr.aria-label]="row.name + '; Alt + arrow keys reorder'"
+              [attr.aria-label]="words.altPlusArrowKeysReorder(row.name)"
               (click)="choose(row.element.id)"
               (keydown.delete)="removeByKey(row, $event)"
               (keydown.alt.arrowup)="$event.preventDefault(); move(row.index, row.index + 1)"
@@ -86,26 +87,28 @@ import { ElementThumb } from './element-thumb';
             </button>
             <mat-slide-toggle
               [checked]="row.element.on"
-              [aria-label]="'Show ' + row.name"
+              [aria-label]="words.show(row.name)"
               (change)="toggle(row.element, row.name)"
             />
-            <button matIconButton [attr.aria-label]="'More for ' + row.name" [matMenuTriggerFor]="more">
+            <button matIconButton [attr.aria-label]="words.moreFor(row.name)" [matMenuTriggerFor]="more">
               <mat-icon svgIcon="ellipsis" />
             </button>
             <mat-menu #more="matMenu">
-              <button mat-menu-item (click)="duplicate(row.element.id)">Duplicate</button>
-              <button mat-menu-item (click)="elements.copy(row.element)">Copy for another project</button>
+              <button mat-menu-item (click)="duplicate(row.element.id)">{{ words.duplicate }}</button>
+              <button mat-menu-item (click)="elements.copy(row.element)">
+                {{ words.copyForAnotherProject }}
+              </button>
               <button
                 mat-menu-item
                 [disabled]="row.index === rows().length - 1"
                 (click)="move(row.index, row.index + 1)"
               >
-                Bring nearer
+                {{ words.bringNearer }}
               </button>
               <button mat-menu-item [disabled]="row.index === 0" (click)="move(row.index, row.index - 1)">
-                Send farther
+                {{ words.sendFarther }}
               </button>
-              <button mat-menu-item (click)="remove(row.element.id, row.name)">Delete</button>
+              <button mat-menu-item (click)="remove(row.element.id, row.name)">{{ words.delete }}</button>
             </mat-menu>
           </div>
         }
@@ -118,7 +121,7 @@ import { ElementThumb } from './element-thumb';
           [attr.aria-pressed]="selection.layer() === null"
           (click)="selection.choosePicture()"
         >
-          Picture
+          {{ words.picture }}
         </button>
       </div>
     }
@@ -137,6 +140,7 @@ import { ElementThumb } from './element-thumb';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ElementList {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   private readonly projectAssets = inject(ProjectAssets);
   protected readonly elements = inject(Elements);
@@ -173,7 +177,7 @@ export class ElementList {
 
   protected duplicate(id: string): void {
     const copyId = crypto.randomUUID();
-    this.project.edit('duplicate element', (draft) => duplicateElement(draft, id, copyId));
+    this.project.edit(focusWords.duplicateElement, (draft) => duplicateElement(draft, id, copyId));
     this.choose(copyId);
   }
 
@@ -184,14 +188,14 @@ export class ElementList {
   }
 
   protected remove(id: string, name: string): void {
-    this.project.edit(`delete ${name}`, (draft) => {
+    this.project.edit(focusWords.deleteNamed(name), (draft) => {
       draft.elements = draft.elements.filter((one) => one.id !== id);
     });
   }
 
   protected move(from: number, to: number): void {
     if (to < 0 || to >= this.rows().length) return;
-    this.project.edit('reorder elements', ({ elements }) => moveItemInArray(elements, from, to));
+    this.project.edit(focusWords.reorderElements, ({ elements }) => moveItemInArray(elements, from, to));
   }
 
   protected dropped({ previousIndex, currentIndex }: CdkDragDrop<unknown>): void {

@@ -11,6 +11,7 @@ import { FollowControls } from '../../ui/follow-controls';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { SelectionStore } from '../../workspace/selection-store';
+import { focusWords } from '../../words/focus';
 
 const NUMBERS = ['width', 'turn', 'opacity'] as const;
 
@@ -20,10 +21,12 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
   imports: [FollowControls, MatButton, MatButtonToggle, MatSlideToggle, NameField, RecipeNumber],
   template: `
     @if (element(); as one) {
-      <section class="panel-section" aria-label="Element">
+      <section class="panel-section" [aria-label]="words.element">
         <div class="row">
-          <hl-name-field label="Name of the element" [name]="name()" (renamed)="rename($event)" />
-          <mat-button-toggle class="push" [checked]="one.flip" (change)="flip()">Flip</mat-button-toggle>
+          <hl-name-field [label]="words.nameOfTheElement" [name]="name()" (renamed)="rename($event)" />
+          <mat-button-toggle class="push" [checked]="one.flip" (change)="flip()">{{
+            words.flip
+          }}</mat-button-toggle>
         </div>
         @for (number of numbers(); track number.key) {
           <hl-recipe-number [at]="number.at" />
@@ -33,7 +36,7 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
           <hl-recipe-number [at]="down()" [slider]="false" />
         </div>
         <div class="row">
-          <span id="stand-label">Standing</span>
+          <span id="stand-label">{{ words.standing }}</span>
           <mat-slide-toggle
             class="push"
             aria-labelledby="stand-label"
@@ -42,15 +45,15 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
           />
         </div>
         @if (one.foot === null) {
-          <hl-recipe-number [at]="rest()" label="Haze" spoken="Haze of the element" />
-          <p class="hint">Bands and soundings added now shape the focus of this element alone.</p>
+          <hl-recipe-number [at]="rest()" [label]="words.haze" [spoken]="words.hazeOfTheElement" />
+          <p class="hint">{{ words.bandsAndSoundingsAddedNow }}</p>
         } @else {
           <p class="hint">
-            As hazy as the picture is at the foot: drag the foot to where the element touches the ground.
+            {{ words.asHazyAsThePicture }}
           </p>
         }
         <div class="row">
-          <button matButton="outlined" (click)="elements.replace(one.id)">Replace image…</button>
+          <button matButton="outlined" (click)="elements.replace(one.id)">{{ words.replaceImage }}</button>
         </div>
       </section>
       <hl-follow-controls [at]="place()" [label]="name()" />
@@ -64,6 +67,7 @@ const NUMBERS = ['width', 'turn', 'opacity'] as const;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ElementPanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   private readonly projectAssets = inject(ProjectAssets);
@@ -80,11 +84,11 @@ export class ElementPanel {
   protected readonly rest = computed<RecipePath>(() => [...this.place(), 'focus', 'rest']);
 
   protected rename(name: string): void {
-    this.change('rename element', (one) => (one.name = name));
+    this.change(focusWords.renameElement, (one) => (one.name = name));
   }
 
   protected flip(): void {
-    this.change('flip element', (one) => (one.flip = !one.flip));
+    this.change(focusWords.flipElement, (one) => (one.flip = !one.flip));
   }
 
   /** It stands at the middle of its lower edge, or has a focus of its own again. */

@@ -29,6 +29,7 @@ import { matteName } from '../../model/mattes';
 import { focusNeighbour } from '../../ui/focus-neighbour';
 import { FieldThumb } from './field-thumb';
 import { counted } from '../../model/counted';
+import { focusWords } from '../../words/focus';
 
 /** A row of what makes the field, in the order in which it speaks. */
 interface FieldRow {
@@ -113,24 +114,28 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
               [aria-label]="row.label"
               (change)="project.edit(row.label + (row.on ? ' off' : ' on'), row.toggle!)"
             />
-            <button matIconButton [attr.aria-label]="'More for ' + row.label" [matMenuTriggerFor]="more">
+            <button
+              matIconButton
+              [attr.aria-label]="words.moreForNamed(row.label)"
+              [matMenuTriggerFor]="more"
+            >
               <mat-icon svgIcon="ellipsis" />
             </button>
             <mat-menu #more="matMenu">
               @if (row.band; as band) {
-                <button mat-menu-item (click)="duplicate(band)">Duplicate</button>
+                <button mat-menu-item (click)="duplicate(band)">{{ words.duplicate }}</button>
                 <button mat-menu-item [disabled]="row.index === 0" (click)="move(row.index, row.index - 1)">
-                  Move up
+                  {{ words.moveUp }}
                 </button>
                 <button
                   mat-menu-item
                   [disabled]="row.index === focus().bands.length - 1"
                   (click)="move(row.index, row.index + 1)"
                 >
-                  Move down
+                  {{ words.moveDown }}
                 </button>
               }
-              <button mat-menu-item (click)="remove(row)">Delete</button>
+              <button mat-menu-item (click)="remove(row)">{{ words.delete }}</button>
             </mat-menu>
           }
         </div>
@@ -141,6 +146,7 @@ const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], i
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldList {
+  protected readonly words = focusWords;
   protected readonly project = inject(OpenProject);
   protected readonly selection = inject(SelectionStore);
   private readonly projectAssets = inject(ProjectAssets);
@@ -174,7 +180,7 @@ export class FieldList {
       add({
         key: 'rest',
         chosen: { kind: 'rest' },
-        label: 'Base haze',
+        label: focusWords.baseHaze,
         note: `${percent}%`,
         look: { ...EMPTY, rest: focus.rest },
         on: null,
@@ -183,7 +189,7 @@ export class FieldList {
       add({
         key: 'soundings',
         chosen: { kind: 'soundings', index: null },
-        label: 'Soundings',
+        label: focusWords.soundings,
         note: `${soundings.length}`,
         look: lookOf(soundings, () => ({ soundings })),
         on: focus.soundingsOn,
@@ -198,8 +204,8 @@ export class FieldList {
       add({
         key: 'depth',
         chosen: { kind: 'depth' },
-        label: 'Depth map',
-        note: `focus ${Math.round(depthMap.focus * 100)}%`,
+        label: focusWords.depthMap,
+        note: focusWords.focus(Math.round(depthMap.focus * 100)),
         look: { ...EMPTY, depth: map && { how: depthMap, map } },
         on: depthMap.on,
         toggle: ({ focus: one }) => (one.depthMap!.on = !one.depthMap!.on),
@@ -232,7 +238,7 @@ export class FieldList {
       add({
         key: 'brush',
         chosen: { kind: 'brush' },
-        label: 'Brush',
+        label: focusWords.brush,
         note: counted(strokes.length, 'stroke'),
         look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(packedStrokeOf) })),
         on: strokesOn,
@@ -267,7 +273,7 @@ export class FieldList {
   }
 
   protected remove(row: FieldRow): void {
-    this.project.edit(`delete ${row.label}`, row.remove!);
+    this.project.edit(focusWords.deleteNamedName(row.label), row.remove!);
   }
 
   protected removeByKey(row: FieldRow, event: Event): void {
@@ -280,13 +286,15 @@ export class FieldList {
   protected duplicate(band: Band): void {
     const id = crypto.randomUUID();
     const layer = this.selection.layer();
-    this.project.edit('duplicate band', (draft) => duplicateBand(focusOf(draft, layer), band.id, id));
+    this.project.edit(focusWords.duplicateBand, (draft) => duplicateBand(focusOf(draft, layer), band.id, id));
     this.selection.chooseBand(id);
   }
 
   protected move(from: number, to: number): void {
     const layer = this.selection.layer();
-    this.project.edit('reorder bands', (draft) => moveItemInArray(focusOf(draft, layer).bands, from, to));
+    this.project.edit(focusWords.reorderBands, (draft) =>
+      moveItemInArray(focusOf(draft, layer).bands, from, to),
+    );
   }
 
   protected dropped(event: CdkDragDrop<unknown>): void {

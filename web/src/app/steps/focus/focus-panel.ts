@@ -14,6 +14,7 @@ import { FieldList } from './field-list';
 import { MattePanel } from './matte-panel';
 import { ScaleSection } from './scale-section';
 import { SoundingsPanel } from './soundings-panel';
+import { focusWords } from '../../words/focus';
 
 /** The heart of the tool: ways to add to the field, what is in it, and the numbers of what is in hand. */
 @Component({
@@ -32,18 +33,18 @@ import { SoundingsPanel } from './soundings-panel';
     SoundingsPanel,
   ],
   template: `
-    <h2 class="panel-title">Focus</h2>
+    <h2 class="panel-title">{{ words.focusText }}</h2>
     <section class="panel-section">
       <hl-add-row />
       @if (selection.placing(); as kind) {
         <p class="hint" role="status">
-          {{ names[kind] }}: drag on the picture. Click or press Enter for a default band.
+          {{ words.dragOnThePictureClick(names[kind]) }}
         </p>
       }
       <hl-element-list />
     </section>
     @if (hasField()) {
-      <section class="panel-section" aria-label="Focus layers">
+      <section class="panel-section" [aria-label]="words.focusLayers">
         <hl-field-list />
       </section>
     }
@@ -67,11 +68,10 @@ import { SoundingsPanel } from './soundings-panel';
         <hl-element-panel />
       }
       @case ('rest') {
-        <section class="panel-section" aria-label="Base haze">
+        <section class="panel-section" [aria-label]="words.baseHaze">
           @if (focus().bands.length === 0 && selection.layer() === null) {
             <p class="hint">
-              No focus yet: the whole picture is blurred. Add a band above and drag it over the area to keep
-              clear.
+              {{ words.noFocusYetTheWhole }}
             </p>
           }
           <hl-recipe-number [at]="rest()" />
@@ -85,6 +85,7 @@ import { SoundingsPanel } from './soundings-panel';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FocusPanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   protected readonly selection = inject(SelectionStore);
   protected readonly focus = this.selection.calmFocus;

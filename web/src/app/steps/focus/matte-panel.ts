@@ -21,6 +21,7 @@ import { matteName } from '../../model/mattes';
 import { FollowControls } from '../../ui/follow-controls';
 import { RasterImport } from './raster-import';
 import { sentenceOf } from '../../model/causes';
+import { focusWords } from '../../words/focus';
 
 /** A subject that stays clear: scribbles that cut it out, and what is done to its outline. */
 @Component({
@@ -38,49 +39,51 @@ import { sentenceOf } from '../../model/causes';
   ],
   template: `
     @if (matte(); as one) {
-      <section class="panel-section" aria-label="Subject">
+      <section class="panel-section" [aria-label]="words.subject">
         <div class="row">
-          <hl-name-field label="Name of the subject" [name]="name()" (renamed)="rename($event)" />
+          <hl-name-field [label]="words.nameOfTheSubject" [name]="name()" (renamed)="rename($event)" />
           @if (cutter.cutting() === one.id) {
-            <span class="quiet push" role="status">cutting out …</span>
+            <span class="quiet push" role="status">{{ words.cuttingOut }}</span>
           }
         </div>
         @if (cutter.cutting() === one.id) {
           <div class="row work">
-            <mat-progress-bar mode="indeterminate" aria-label="Cutting out" />
+            <mat-progress-bar mode="indeterminate" [aria-label]="words.cuttingOutLabel" />
             @if (cutter.canCancel()) {
-              <button matButton="outlined" (click)="cutter.cancel()">Cancel</button>
+              <button matButton="outlined" (click)="cutter.cancel()">{{ words.cancel }}</button>
             }
           </div>
         }
-        <p class="hint">Scribble over the subject, then over the background. A few lines are enough.</p>
+        <p class="hint">{{ words.scribbleOverTheSubjectThen }}</p>
         <div class="row">
           <mat-button-toggle-group
-            aria-label="Scribble mode"
+            [aria-label]="words.scribbleMode"
             [value]="settings.scribble().inside"
             (change)="mark($event.value)"
           >
-            <mat-button-toggle [value]="true">Inside</mat-button-toggle>
-            <mat-button-toggle [value]="false">Outside</mat-button-toggle>
+            <mat-button-toggle [value]="true">{{ words.inside }}</mat-button-toggle>
+            <mat-button-toggle [value]="false">{{ words.outside }}</mat-button-toggle>
           </mat-button-toggle-group>
           @if (one.scribbles.length > 0) {
-            <button matButton="outlined" class="push" (click)="removeScribbles()">Delete scribbles</button>
+            <button matButton="outlined" class="push" (click)="removeScribbles()">
+              {{ words.deleteScribbles }}
+            </button>
           }
         </div>
         <div class="row">
-          <span id="subject-as-label">Subject is</span>
+          <span id="subject-as-label">{{ words.subjectIs }}</span>
           <mat-button-toggle-group
             class="push"
             aria-labelledby="subject-as-label"
             [value]="one.as"
             (change)="setAs($event.value)"
           >
-            <mat-button-toggle value="clear">Clear</mat-button-toggle>
-            <mat-button-toggle value="standing">Standing</mat-button-toggle>
+            <mat-button-toggle value="clear">{{ words.clear }}</mat-button-toggle>
+            <mat-button-toggle value="standing">{{ words.standing }}</mat-button-toggle>
           </mat-button-toggle-group>
         </div>
         @if (one.as === 'standing') {
-          <p class="hint">As hazy all over as the ground at its foot. Drag the foot on the picture.</p>
+          <p class="hint">{{ words.asHazyAllOver }}</p>
         }
         @if (mayLift()) {
           <div class="row">
@@ -88,15 +91,15 @@ import { sentenceOf } from '../../model/causes';
               [checked]="one.lifted"
               [disabled]="one.combine !== 'add'"
               (change)="lift($event.checked)"
-              >Lifted</mat-slide-toggle
+              >{{ words.lifted }}</mat-slide-toggle
             >
             @if (one.lifted && projectAssets.isLifting()) {
-              <span class="quiet push" role="status">filling in the background …</span>
+              <span class="quiet push" role="status">{{ words.fillingInTheBackground }}</span>
             }
           </div>
           @if (one.lifted) {
             <p class="hint">
-              The background is filled in behind it, so that neither stains the other’s blur.
+              {{ words.theBackgroundIsFilled }}
             </p>
           }
         }
@@ -104,26 +107,26 @@ import { sentenceOf } from '../../model/causes';
         <hl-recipe-number [at]="at('feather')" />
         <div class="row">
           <mat-button-toggle-group
-            aria-label="How it joins the other subjects"
+            [aria-label]="words.howItJoinsTheOtherSubjects"
             [value]="one.combine"
             (change)="combine($event.value)"
           >
-            <mat-button-toggle value="add">Add</mat-button-toggle>
-            <mat-button-toggle value="subtract">Subtract</mat-button-toggle>
+            <mat-button-toggle value="add">{{ words.add }}</mat-button-toggle>
+            <mat-button-toggle value="subtract">{{ words.subtract }}</mat-button-toggle>
           </mat-button-toggle-group>
-          <mat-button-toggle class="push" [checked]="one.invert" (change)="invert()"
-            >Invert</mat-button-toggle
-          >
+          <mat-button-toggle class="push" [checked]="one.invert" (change)="invert()">{{
+            words.invert
+          }}</mat-button-toggle>
         </div>
         <div class="row">
           <button matButton="outlined" (click)="importer.openMatte(one.id)">
-            <mat-icon svgIcon="fileUp" />Import matte
+            <mat-icon svgIcon="fileUp" />{{ words.importMatte }}
           </button>
           <button matButton="outlined" (click)="save(one)">
-            <mat-icon svgIcon="fileDown" />Export matte
+            <mat-icon svgIcon="fileDown" />{{ words.exportMatte }}
           </button>
         </div>
-        <button matButton="outlined" (click)="makeElement(one)">Make element</button>
+        <button matButton="outlined" (click)="makeElement(one)">{{ words.makeElement }}</button>
       </section>
       <hl-follow-controls [at]="place()" [label]="name()" />
     }
@@ -131,6 +134,7 @@ import { sentenceOf } from '../../model/causes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MattePanel {
+  protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
@@ -167,7 +171,7 @@ export class MattePanel {
   }
 
   protected rename(name: string): void {
-    this.change('rename subject', (one) => (one.name = name));
+    this.change(focusWords.renameSubject, (one) => (one.name = name));
   }
 
   protected setAs(as: Matte['as']): void {
@@ -175,19 +179,21 @@ export class MattePanel {
   }
 
   protected lift(lifted: boolean): void {
-    this.change(lifted ? 'lift subject' : 'unlift subject', (one) => (one.lifted = lifted));
+    this.change(lifted ? focusWords.liftSubject : focusWords.unliftSubject, (one) => (one.lifted = lifted));
   }
 
   protected combine(combine: Matte['combine']): void {
-    this.change('subject mode', (one) => (one.combine = combine));
+    this.change(focusWords.subjectMode, (one) => (one.combine = combine));
   }
 
   protected invert(): void {
-    this.change('invert subject', (one) => (one.invert = !one.invert));
+    this.change(focusWords.invertSubject, (one) => (one.invert = !one.invert));
   }
 
   protected removeScribbles(): void {
-    this.change('delete scribbles', (one) => Object.assign(one, { scribbles: [], image: BLANK_MATTE }));
+    this.change(focusWords.deleteScribblesName, (one) =>
+      Object.assign(one, { scribbles: [], image: BLANK_MATTE }),
+    );
   }
 
   /** A copy of the subject over the picture, which the tools take in hand. */

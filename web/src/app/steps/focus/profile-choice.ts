@@ -3,6 +3,7 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatTooltip } from '@angular/material/tooltip';
 import { type Profile, profileAt, profilePieces } from '@hazy-lens/core';
 import { knotsOf } from '../../profile/rail-axis';
+import { focusWords } from '../../words/focus';
 
 type NamedProfile = Extract<Profile, string>;
 
@@ -14,7 +15,7 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
   imports: [MatButtonToggle, MatButtonToggleGroup, MatTooltip],
   template: `
     <mat-button-toggle-group
-      aria-label="Profile of the falloff"
+      [aria-label]="words.profileOfTheFalloff"
       [value]="isCustom() ? 'custom' : profile()"
       (change)="choose($event.value)"
     >
@@ -22,15 +23,15 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
         <mat-button-toggle
           [value]="one.value"
           [aria-label]="one.value"
-          [matTooltip]="'Falloff: ' + one.value"
+          [matTooltip]="words.falloff(one.value)"
         >
           <svg width="24" height="16" aria-hidden="true"><path [attr.d]="one.path" /></svg>
         </mat-button-toggle>
       }
       <mat-button-toggle
         value="custom"
-        aria-label="custom"
-        matTooltip="Custom falloff: drag knots on the profile, double-click to add one"
+        [aria-label]="words.custom"
+        [matTooltip]="words.customFalloffDragKnots"
       >
         <svg width="24" height="16" aria-hidden="true">
           <path [attr.d]="own()" />
@@ -59,6 +60,7 @@ const NAMED: readonly NamedProfile[] = ['smooth', 'linear', 'late', 'early'];
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProfileChoice {
+  protected readonly words = focusWords;
   readonly profile = input.required<Profile>();
   readonly chosen = output<Profile>();
   protected readonly profiles = NAMED.map((value) => ({ value, path: profilePath(value) }));

@@ -14,6 +14,7 @@ import { Notices } from '../../project/session/notices';
 import { SelectionStore } from '../../workspace/selection-store';
 import { AspectQuestion, type AspectAnswer } from './aspect-question';
 import { sentenceOf } from '../../model/causes';
+import { focusWords } from '../../words/focus';
 
 /** Aspects that differ by less than this share are the same. */
 const SAME_ASPECT = 0.02;
@@ -46,8 +47,7 @@ export class RasterImport {
 
   async useDemo(name: string): Promise<void> {
     const response = await fetch(`demo/${name}`).catch(() => null);
-    if (!response?.ok)
-      return this.notices.error(`The depth map “${name}” can’t be reached. Start Hazy Lens again.`);
+    if (!response?.ok) return this.notices.error(focusWords.theDepthMapCant(name));
     await this.useDepth(await response.blob(), name);
   }
 
@@ -60,7 +60,7 @@ export class RasterImport {
   async useDepth(file: Blob, fileName: string): Promise<void> {
     const image = await this.bringIn(file, fileName, 'depth', 16);
     if (!image) return;
-    this.project.edit('depth map', (draft) => {
+    this.project.edit(focusWords.depthMapName, (draft) => {
       const how = draft.focus.depthMap;
       if (how) how.image = image;
       else draft.focus.depthMap = depthMapSchema.parse({ image });
@@ -74,7 +74,7 @@ export class RasterImport {
     const image = file && (await this.bringIn(file, file.name, 'matte', 8));
     if (!image) return;
     const [seen, size, time] = [this.project.recipe(), this.project.size(), this.footage.moment()];
-    this.project.edit('matte from a file', (draft) => {
+    this.project.edit(focusWords.matteFromAFile, (draft) => {
       reanchorMatte(draft, seen, id, time, size);
       for (const matte of draft.focus.mattes)
         if (matte.id === id) {
@@ -100,7 +100,7 @@ export class RasterImport {
       if (Math.abs(level.width / level.height / aspect - 1) > SAME_ASPECT) {
         const question = this.dialog.open<AspectQuestion, unknown, AspectAnswer>(AspectQuestion, {
           width: '420px',
-          ariaLabel: 'The shape of the grey picture',
+          ariaLabel: focusWords.theShapeOfTheGreyPicture,
           data: { fileName, grey: level, picture: { width, height } },
         });
         const answer = await firstValueFrom(question.afterClosed());
@@ -116,7 +116,7 @@ export class RasterImport {
       if (grey.fromColour)
         this.notices.show({
           kind: 'info',
-          text: `“${fileName}” is in colour, so its luminance is used. A greyscale file is more reliable.`,
+          text: focusWords.isInColourSo(fileName),
         });
       return name;
     } catch (error) {
@@ -130,6 +130,6 @@ async function pickGrey(): Promise<File | null> {
   return fileOpen({
     mimeTypes: ['image/png', 'image/tiff', 'image/jpeg', 'image/webp', 'image/avif'],
     extensions: ['.png', '.tif', '.tiff', '.jpg', '.jpeg', '.webp', '.avif'],
-    description: 'Greyscale images',
+    description: focusWords.greyscaleImages,
   }).catch(() => null);
 }

@@ -9,10 +9,11 @@ import { type NumberRange, SCALE_RANGE } from '@hazy-lens/core';
 import { ModelScale } from '../../stage/model-scale';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { type ScaleSettings, ToolSettings } from '../../workspace/tool-settings';
+import { focusWords } from '../../words/focus';
 
 const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
-  { key: 'distance', range: { ...plainRange('Distance', 'm', 0.5, 20_000, 60), spoken: 'Distance to the focus', decimals: 1 } },
-  { key: 'focal', range: { ...plainRange('Lens', 'mm', 8, 1200, 50), spoken: 'Focal length' } },
+  { key: 'distance', range: { ...plainRange(focusWords.distance, 'm', 0.5, 20_000, 60), spoken: focusWords.distanceToTheFocus, decimals: 1 } },
+  { key: 'focal', range: { ...plainRange(focusWords.lens, 'mm', 8, 1200, 50), spoken: focusWords.focalLength } },
   { key: 'fNumber', range: { ...plainRange('f-number', '', 0.7, 64, 4), step: 0.1, decimals: 1 } },
 ]; // prettier-ignore
 
@@ -29,7 +30,7 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
   template: `
     <mat-expansion-panel>
       <mat-expansion-panel-header>
-        <mat-panel-title>Scale gauge</mat-panel-title>
+        <mat-panel-title>{{ words.scaleGauge }}</mat-panel-title>
       </mat-expansion-panel-header>
       <ng-template matExpansionPanelContent>
         <hl-number [range]="wanted" [value]="read()" (changed)="scale.ask($event.value)" />
@@ -41,11 +42,10 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
           />
         }
         <p class="hint">
-          A scale sets the planar band and the blur as that lens would draw level ground.
           {{
-            scale.isRead()
-              ? 'The horizon is read from the picture.'
-              : 'Camera angle assumed: 25° down (no verticals to measure).'
+            words.aScaleSetsThePlanar(
+              scale.isRead() ? words.theHorizonIsRead : words.cameraAngleAssumed25Down
+            )
           }}
         </p>
       </ng-template>
@@ -60,12 +60,13 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ScaleSection {
+  protected readonly words = focusWords;
   protected readonly scale = inject(ModelScale);
   protected readonly settings = inject(ToolSettings);
   protected readonly ranges = RANGES;
   protected readonly wanted: NumberRange = {
-    ...plainRange('Scale 1 :', '', SCALE_RANGE[0], SCALE_RANGE[1], 87),
-    spoken: 'Scale, one to',
+    ...plainRange(focusWords.scale1, '', SCALE_RANGE[0], SCALE_RANGE[1], 87),
+    spoken: focusWords.scaleOneTo,
   };
   protected readonly read = computed(() => {
     const [least, most] = SCALE_RANGE;

@@ -7,30 +7,30 @@ import { FollowControls } from '../../ui/follow-controls';
 import type { RecipePath } from '@hazy-lens/core';
 import { focusOf } from '../../model/elements';
 import { addSounding } from '../../model/soundings';
+import { focusWords } from '../../words/focus';
 
 /** The soundings: what they are for, and the numbers of the one in hand. */
 @Component({
   selector: 'hl-soundings-panel',
   imports: [FollowControls, MatButton, RecipeNumber],
   template: `
-    <section class="panel-section" aria-label="Soundings">
+    <section class="panel-section" [aria-label]="words.soundings">
       <p class="hint">
-        Click the picture to add a sounding: a point with its own haze. Haze runs smoothly between soundings.
-        Drag the number to move it; drag the bar or scroll to change haze; Alt-drag to copy.
+        {{ words.clickThePictureToAdd }}
       </p>
       @if (spot(); as one) {
         <div class="row">
-          <h3>Sounding {{ one.index + 1 }}</h3>
-          <button matButton="outlined" class="push" (click)="remove(one.index)">Delete</button>
+          <h3>{{ words.soundingNamed(one.index + 1) }}</h3>
+          <button matButton="outlined" class="push" (click)="remove(one.index)">{{ words.delete }}</button>
         </div>
         <hl-recipe-number [at]="one.haze" />
         <div class="row">
           <hl-recipe-number [at]="one.across" [slider]="false" />
           <hl-recipe-number [at]="one.down" [slider]="false" />
         </div>
-        <hl-follow-controls [at]="one.place" [label]="'sounding ' + (one.index + 1)" />
+        <hl-follow-controls [at]="one.place" [label]="words.soundingNamedText(one.index, 1)" />
       }
-      <button matButton="outlined" (click)="add()">Add sounding</button>
+      <button matButton="outlined" (click)="add()">{{ words.addSounding }}</button>
     </section>
   `,
   styles: `
@@ -44,6 +44,7 @@ import { addSounding } from '../../model/soundings';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SoundingsPanel {
+  protected readonly words = focusWords;
   protected readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   /** Where the numbers of the sounding in hand stand in the recipe. */
@@ -64,7 +65,7 @@ export class SoundingsPanel {
   protected add(): void {
     const layer = this.selection.layer();
     const index = this.selection.focus().soundings.length;
-    this.project.edit('new sounding', (draft) =>
+    this.project.edit(focusWords.newSounding, (draft) =>
       addSounding(focusOf(draft, layer), [0.5, 0.5], this.project.size()),
     );
     this.selection.choose({ kind: 'soundings', index });
@@ -72,6 +73,6 @@ export class SoundingsPanel {
 
   protected remove(index: number): void {
     const layer = this.selection.layer();
-    this.project.edit('delete sounding', (draft) => focusOf(draft, layer).soundings.splice(index, 1));
+    this.project.edit(focusWords.deleteSounding, (draft) => focusOf(draft, layer).soundings.splice(index, 1));
   }
 }

@@ -28,6 +28,7 @@ import { Exporting } from './exporting';
 import { ClipEstimator } from './clip-estimator';
 import { OutputSettings } from './output-settings';
 import { counted } from '../../model/counted';
+import { outputWords } from '../../words/output';
 
 /** How the footage is written: as a clip, an animation, or numbered pictures. */
 @Component({
@@ -47,10 +48,10 @@ import { counted } from '../../model/counted';
     NumberField,
   ],
   template: `
-    <section class="panel-section" aria-label="Clip">
+    <section class="panel-section" [aria-label]="words.clip">
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <mat-select
-          aria-label="Clip format"
+          [aria-label]="words.clipFormat"
           [value]="settings.clip().kind"
           (selectionChange)="settings.changeClip({ kind: $event.value })"
         >
@@ -61,19 +62,18 @@ import { counted } from '../../model/counted';
       </mat-form-field>
       @if (unwritable() === settings.clipFormat()) {
         <p class="hint" role="status">
-          This browser can’t encode {{ settings.clipFormat().label }} at {{ size().width }} ×
-          {{ size().height }} px. Choose another kind.
+          {{ words.thisBrowserCantEncode(settings.clipFormat().label, size().width, size().height) }}
         </p>
       }
       @if (isEncoded()) {
         <mat-button-toggle-group
-          aria-label="Encode by"
+          [aria-label]="words.encodeBy"
           hideSingleSelectionIndicator
           [value]="settings.clip().holds"
           (change)="settings.changeClip({ holds: $event.value })"
         >
-          <mat-button-toggle value="quality">Quality</mat-button-toggle>
-          <mat-button-toggle value="bitrate">Bit rate</mat-button-toggle>
+          <mat-button-toggle value="quality">{{ words.quality }}</mat-button-toggle>
+          <mat-button-toggle value="bitrate">{{ words.bitRate }}</mat-button-toggle>
         </mat-button-toggle-group>
       }
       @if (isEncoded() && settings.clip().holds === 'bitrate') {
@@ -104,17 +104,17 @@ import { counted } from '../../model/counted';
         <mat-checkbox
           [checked]="settings.repeatsUnread()"
           (change)="settings.repeatsUnread.set($event.checked)"
-          >Repeat the frame before</mat-checkbox
+          >{{ words.repeatTheFrameBefore }}</mat-checkbox
         >
       }
-      <label for="film-name" class="quiet">File name</label>
+      <label for="film-name" class="quiet">{{ words.fileName }}</label>
       <mat-form-field subscriptSizing="dynamic" class="wide">
         <input
           matInput
           id="film-name"
           #file
           maxlength="120"
-          matTooltip="Can include {name}, {date}, {recipe} and {number}"
+          [matTooltip]="words.canIncludeNameDateRecipe"
           [value]="settings.shownName()"
           (input)="settings.pattern.set(file.value)"
         />
@@ -128,14 +128,16 @@ import { counted } from '../../model/counted';
         [disabled]="unwritable() === settings.clipFormat()"
         (click)="exporting.film(wish())"
       >
-        <mat-icon svgIcon="download" />Export {{ settings.clipFormat().label }}
+        <mat-icon svgIcon="download" />{{ words.export(settings.clipFormat().label) }}
       </button>
       @if (settings.clipFormat().writer.by === 'frames' && hasFolders) {
-        <button matButton="outlined" (click)="exporting.intoFolder(wish())">Export to folder</button>
+        <button matButton="outlined" (click)="exporting.intoFolder(wish())">
+          {{ words.exportToFolder }}
+        </button>
       }
       @if (farm.host(); as host) {
         <button matButton="outlined" [disabled]="!isFarmKind()" (click)="exporting.onFarm(wish())">
-          <mat-icon svgIcon="network" />Render on the farm
+          <mat-icon svgIcon="network" />{{ words.renderOnTheFarm }}
         </button>
         <p class="quiet">{{ onFarm(host) }}</p>
       }
@@ -161,6 +163,7 @@ import { counted } from '../../model/counted';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ClipOutput {
+  protected readonly words = outputWords;
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
@@ -168,9 +171,9 @@ export class ClipOutput {
   private readonly estimator = inject(ClipEstimator);
   protected readonly settings = inject(OutputSettings);
   protected readonly kinds = CLIP_FORMATS;
-  protected readonly quality: NumberRange = plainRange('Quality', '%', 1, 100, 80);
+  protected readonly quality: NumberRange = plainRange(outputWords.quality, '%', 1, 100, 80);
   protected readonly width = computed<NumberRange>(() => ({
-    ...plainRange('Width', 'px', 16, this.project.sheet().width, this.project.sheet().width),
+    ...plainRange(outputWords.width, 'px', 16, this.project.sheet().width, this.project.sheet().width),
     step: 16,
   }));
 
@@ -178,7 +181,10 @@ export class ClipOutput {
     clipSize(this.project.sheet(), this.settings.clipFormat(), this.settings.clipWidth()),
   );
 
-  protected readonly rate: NumberRange = { ...plainRange('Bit rate', 'Mbit/s', 0.1, 200, 12), step: 0.1 };
+  protected readonly rate: NumberRange = {
+    ...plainRange(outputWords.bitRate, 'Mbit/s', 0.1, 200, 12),
+    step: 0.1,
+  };
   protected readonly isEncoded = computed(() => this.settings.clipFormat().writer.by === 'encoder');
 
   private readonly film = computed(() =>
@@ -200,8 +206,8 @@ export class ClipOutput {
     const tried = this.estimator.estimate(this.film());
     const isRated = this.isEncoded() && this.settings.clip().holds === 'bitrate';
     const bytes = isRated ? (this.film().bitrate * frames) / fps / 8 : tried?.bytes;
-    const size = bytes === undefined ? [] : [`About ${(bytes / 1e6).toFixed(1)} MB`];
-    const time = tried ? [`${roughly(tried.ms)} to make`] : [];
+    const size = bytes === undefined ? [] : [outputWords.aboutMb((bytes / 1e6).toFixed(1))];
+    const time = tried ? [outputWords.toMake(roughly(tried.ms))] : [];
     return [...size, ...time].join(', ');
   });
 
@@ -211,28 +217,27 @@ export class ClipOutput {
     const { to } = this.footage.timeline();
     const { starts } = this.footage.times();
     if (from === null || starts[from]! >= to) return null;
-    return `The file is cut short: frames from ${from + 1} on are missing. Trim the end away, or repeat the last frame that is there.`;
+    return outputWords.theFileIsCutShort(from + 1);
   });
 
   protected readonly transparency = computed(() => {
     if (!this.footage.facts()?.isTransparent) return null;
-    if (!holdsAlpha(this.settings.clipFormat()))
-      return 'Transparent places become white: PNG frames and WebM, VP9 keep them.';
+    if (!holdsAlpha(this.settings.clipFormat())) return outputWords.transparentPlacesBecomeWhitePng;
     return isTransparent({ material: this.footage.material()!, recipe: this.project.keyed() })
-      ? 'Transparent places stay transparent.'
-      : 'Transparent places become white where frames are blended or mended.';
+      ? outputWords.transparentPlacesStayTransparent
+      : outputWords.transparentPlacesBecomeWhite;
   });
 
   protected readonly sound = computed(() => {
     if (!this.footage.facts()?.sound) return null;
-    if (this.settings.clipFormat().writer.by !== 'encoder') return 'This format has no audio.';
+    if (this.settings.clipFormat().writer.by !== 'encoder') return outputWords.thisFormatHasNoAudio;
     const { pace } = this.project.keyed();
     const speed = soundSpeed(pace);
-    if (speed === 1) return 'Audio is included, converted to Opus if the format requires it.';
-    if (speed !== null) return `Audio is stretched to ${speed}× at its own pitch, as Opus.`;
+    if (speed === 1) return outputWords.audioIsIncludedConverted;
+    if (speed !== null) return outputWords.audioIsStretched(speed);
     return pace.curve || pace.direction !== 'forward'
-      ? 'Audio is included only at a constant speed, forward.'
-      : 'Audio is included only at 1× speed. Turn on Stretch audio in Pace to keep it.';
+      ? outputWords.audioIsIncluded
+      : outputWords.audioIsIncludedOnlyAt1;
   });
 
   protected readonly hasFolders = hasFolders();

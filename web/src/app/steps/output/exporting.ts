@@ -12,6 +12,7 @@ import { ExportInputs } from '../../project/session/export-input';
 import { Notices } from '../../project/session/notices';
 import { reasonOf } from '../../model/causes';
 import { counted } from '../../model/counted';
+import { outputWords } from '../../words/output';
 
 const CANCELLED = 'Export cancelled. No file was saved; your project is unchanged.';
 
@@ -42,7 +43,7 @@ export class Exporting {
       () => pictureOrder(this.exporter, wish, this.inputs.take()),
       wish.fileName,
       `${width} × ${height} px`,
-      'try a smaller size',
+      outputWords.tryASmallerSize,
     );
   }
 
@@ -51,8 +52,8 @@ export class Exporting {
     return this.start(
       () => layerOrder(this.exporter, fileName, size, names, this.inputs.take()),
       fileName,
-      'linear 16-bit TIFFs',
-      'try a smaller size',
+      outputWords.linear16BitTiffs,
+      outputWords.tryASmallerSize,
     );
   }
 
@@ -79,8 +80,8 @@ export class Exporting {
     const written = outcomes.filter(({ kind }) => kind === 'written').length;
     for (const [i, outcome] of outcomes.entries())
       if (outcome.kind === 'failed') this.tellFailed(wishes[i]!.fileName, outcome.reason, outcome.isAdvised);
-    const where = folder ? ` to “${folder.name}”` : '';
-    if (written > 0) this.tell(`Exported ${counted(written, 'file')}${where}.`);
+    const where = folder ? outputWords.to(folder.name) : '';
+    if (written > 0) this.tell(outputWords.exported(counted(written, 'file'), where));
     else if (outcomes.every(({ kind }) => kind === 'cancelled')) this.tell(CANCELLED);
   }
 
@@ -103,7 +104,7 @@ export class Exporting {
       () => this.clipExports.order(wish, this.inputs.film()),
       wish.fileName,
       `${width} × ${height} px`,
-      'try a smaller size or another kind',
+      outputWords.tryASmallerSizeOrAnother,
     );
   }
 
@@ -117,8 +118,8 @@ export class Exporting {
         return this.farmExports.order(input, kind, fileName);
       },
       fileName,
-      'rendered on the farm',
-      'try again, or export it here',
+      outputWords.renderedOnTheFarm,
+      outputWords.tryAgainOrExportItHere,
     );
   }
 
@@ -143,10 +144,10 @@ export class Exporting {
   ): Promise<void> {
     try {
       const { count, note } = await this.queue.work(this.clipExports.intoFolder(wish, input, folder));
-      this.tell([`Saved ${counted(count, 'frame')} to “${folder.name}”.`, note].filter(Boolean).join(' '));
+      this.tell([outputWords.savedTo(counted(count, 'frame'), folder.name), note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
-      if (name === 'AbortError') this.tell('Cancelled. Pictures that were written stay in the folder.');
+      if (name === 'AbortError') this.tell(outputWords.cancelledPicturesThatWereWritten);
       else
         this.notices.error(
           `Not all pictures could be written into “${folder.name}”: ${message.replace(/\.?$/, '.')} Your project is safe; those that are there are whole.`,
@@ -170,7 +171,7 @@ export class Exporting {
     const outcome = await this.queue.run(order);
     if (outcome.kind === 'written') {
       const size = (outcome.bytes / 1e6).toFixed(1);
-      this.tell([`Exported “${fileName}”: ${what}, ${size} MB.`, outcome.note].filter(Boolean).join(' '));
+      this.tell([outputWords.exportedMb(fileName, what, size), outcome.note].filter(Boolean).join(' '));
     } else if (outcome.kind === 'cancelled') this.tell(CANCELLED);
     else this.tellFailed(fileName, outcome.reason, outcome.isAdvised, advice);
   }
@@ -179,10 +180,14 @@ export class Exporting {
     fileName: string,
     reason: string,
     isAdvised = false,
-    advice = 'try a smaller size',
+    advice = outputWords.tryASmallerSize,
   ): void {
     this.notices.error(
-      `“${fileName}” couldn’t be written: ${reason.replace(/\.?$/, '.')} Your project is safe${isAdvised ? '' : `; ${advice}`}.`,
+      outputWords.couldntBeWrittenYourProject(
+        fileName,
+        reason.replace(/\.?$/, '.'),
+        isAdvised ? '' : `; ${advice}`,
+      ),
     );
   }
 

@@ -15,11 +15,12 @@ import { Notices } from '../../project/session/notices';
 import { OpenProject } from '../../project/session/open-project';
 import { Exporting } from './exporting';
 import { OutputSettings } from './output-settings';
+import { outputWords } from '../../words/output';
 
 const FORMATS = [
-  { id: 'png-8', label: '8-bit PNG', extension: '.png' },
-  { id: 'png-16', label: '16-bit PNG', extension: '.png' },
-  { id: 'tiff-16', label: '16-bit TIFF', extension: '.tif' },
+  { id: 'png-8', label: outputWords.n8BitPng, extension: '.png' },
+  { id: 'png-16', label: outputWords.n16BitPng, extension: '.png' },
+  { id: 'tiff-16', label: outputWords.n16BitTiff, extension: '.tif' },
 ] as const;
 
 /** Grey pictures of what the field is made of: the haze as it is, the depth map, and what each subject is. */
@@ -29,7 +30,7 @@ const FORMATS = [
   template: `
     <div class="row">
       <mat-form-field subscriptSizing="dynamic">
-        <mat-select aria-label="Map" [value]="which()" (selectionChange)="which.set($event.value)">
+        <mat-select [aria-label]="words.map" [value]="which()" (selectionChange)="which.set($event.value)">
           @for (one of maps(); track one.id) {
             <mat-option [value]="one.id">{{ one.name }}</mat-option>
           }
@@ -37,7 +38,7 @@ const FORMATS = [
       </mat-form-field>
       <mat-form-field subscriptSizing="dynamic">
         <mat-select
-          aria-label="Map format"
+          [aria-label]="words.mapFormat"
           [value]="settings.mapFormat()"
           (selectionChange)="settings.mapFormat.set($event.value)"
         >
@@ -49,10 +50,12 @@ const FORMATS = [
     </div>
     <div class="row">
       <button matButton="outlined" [disabled]="isMaking()" (click)="export()">
-        <mat-icon svgIcon="fileDown" />Export map
+        <mat-icon svgIcon="fileDown" />{{ words.exportMap }}
       </button>
       @if (which() === 'haze') {
-        <button matButton="outlined" [disabled]="isMaking()" (click)="use()">Use as depth map</button>
+        <button matButton="outlined" [disabled]="isMaking()" (click)="use()">
+          {{ words.useAsDepthMap }}
+        </button>
       }
     </div>
   `,
@@ -69,6 +72,7 @@ const FORMATS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MapOutput {
+  protected readonly words = outputWords;
   private readonly project = inject(OpenProject);
   protected readonly settings = inject(OutputSettings);
   private readonly exporting = inject(Exporting);
@@ -83,9 +87,9 @@ export class MapOutput {
   protected readonly maps = computed(() => {
     const { depthMap, mattes } = this.project.recipe().focus;
     return [
-      { id: 'haze', name: 'Haze map' },
-      ...(depthMap ? [{ id: 'depth', name: 'Depth map' }] : []),
-      ...mattes.map(({ id }, i) => ({ id, name: `Subject ${i + 1}` })),
+      { id: 'haze', name: outputWords.hazeMap },
+      ...(depthMap ? [{ id: 'depth', name: outputWords.depthMap }] : []),
+      ...mattes.map(({ id }, i) => ({ id, name: outputWords.subject(i + 1) })),
     ];
   });
   /** What is exported; the haze map where what was chosen is there no more. */
@@ -105,21 +109,21 @@ export class MapOutput {
           ? new Blob([await this.rasters.remote.greyTiff(level, level.samples)], { type: 'image/tiff' })
           : await this.rasters.remote.encode(level, id === 'png-8' ? 8 : 16);
       await fileSave(file, { fileName, extensions: [extension] });
-      this.exporting.tell(`Exported “${fileName}”: ${level.width} × ${level.height} px, ${label}.`);
+      this.exporting.tell(outputWords.exportedPx(fileName, level.width, level.height, label));
     });
   }
 
   /** The haze field as it is now becomes the depth map, with settings under which it says the same. */
   protected use(): Promise<void> {
-    return this.withMap('Haze map', 'whole', async (level) => {
+    return this.withMap(outputWords.hazeMap, 'whole', async (level) => {
       const image = `depth-${crypto.randomUUID()}.png`;
       const raster = makeRaster(image, level.width, level.height, level.samples);
       await this.rasters.put(image, raster, await this.rasters.remote.encode(level, 16));
       const how = { image, focus: 0, clear: 0, falloff: 1, profile: 'linear' };
-      this.project.edit('haze map as depth map', (draft) => {
+      this.project.edit(outputWords.hazeMapAsDepthMap, (draft) => {
         draft.focus.depthMap = depthMapSchema.parse(how);
       });
-      this.exporting.tell('The haze map is now the depth map in Focus. Bands still apply on top.');
+      this.exporting.tell(outputWords.theHazeMapIsNow);
     });
   }
 
@@ -135,7 +139,7 @@ export class MapOutput {
       await use(await this.made(this.which(), of));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
-        this.notices.error(`“${name}” couldn’t be made: ${reasonOf(error)}. Your project is unchanged.`);
+        this.notices.error(outputWords.couldntBeMadeYourProject(name, reasonOf(error)));
     } finally {
       this.isMaking.set(false);
     }

@@ -28,6 +28,7 @@ import { MapOutput } from './map-output';
 import { OutputSettings } from './output-settings';
 import { PresetList } from './preset-list';
 import { sentenceOf } from '../../model/causes';
+import { outputWords } from '../../words/output';
 
 @Component({
   selector: 'hl-output-panel',
@@ -55,6 +56,7 @@ import { sentenceOf } from '../../model/causes';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class OutputPanel {
+  protected readonly words = outputWords;
   protected readonly project = inject(OpenProject);
   protected readonly settings = inject(OutputSettings);
   protected readonly footage = inject(Footage);
@@ -87,7 +89,10 @@ export class OutputPanel {
     const { elements, focus } = this.project.recipe();
     const lifted = focus.mattes.filter((matte) => matte.on && matte.lifted);
     return new Map([
-      ...lifted.map(({ id }, i): [string, string] => [`subject ${id}`, `subject ${i + 1}`]),
+      ...lifted.map(({ id }, i): [string, string] => [
+        outputWords.subjectNamed(id),
+        outputWords.subjectNamedName(i + 1),
+      ]),
       ...elements.filter(({ on }) => on).map(({ id, name = 'element' }): [string, string] => [id, name]),
     ]);
   });
@@ -115,7 +120,7 @@ export class OutputPanel {
     const files = await fileOpen({
       mimeTypes: ['application/json', 'application/zip', 'image/png'],
       extensions: ['.json', '.zip', '.png'],
-      description: 'Recipe',
+      description: outputWords.recipe,
       multiple: true,
     }).catch(() => []);
     if (files.length > 0) await this.recipes.open(files);
@@ -131,8 +136,8 @@ export class OutputPanel {
     const { name } = this.project.state();
     const rows = this.variants().map((one) => ({ name: one.name, recipe: one.recipe, isWhole: true }));
     const file = source && (await this.projects.picture(source));
-    if (!file) return this.notices.error('The picture is not in this browser. Open it again.');
-    const noRoom = 'Delete projects or batch pictures to free space.';
+    if (!file) return this.notices.error(outputWords.thePicture);
+    const noRoom = outputWords.deleteProjectsOrBatchPictures;
     await withErrorNotice(this.notices, noRoom, () =>
       this.batch.addRows(rows.map((own) => ({ name: source.fileName || name, file, own }))),
     );

@@ -30,8 +30,9 @@ import { signalFrom } from '../../ui/from-observable';
 import { NameField } from '../../ui/name-field';
 import { Exporting } from './exporting';
 import { OutputSettings } from './output-settings';
+import { outputWords } from '../../words/output';
 
-const PRESET_FILES = { extensions: ['.json'], description: 'Export presets' };
+const PRESET_FILES = { extensions: ['.json'], description: outputWords.exportPresets };
 /** A file of presets is a few kilobytes. */
 const MAX_BYTES = 1_000_000;
 
@@ -56,6 +57,7 @@ const MAX_BYTES = 1_000_000;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PresetList {
+  protected readonly words = outputWords;
   private readonly presets = inject(Presets);
   private readonly settings = inject(OutputSettings);
   private readonly exporting = inject(Exporting);
@@ -67,7 +69,9 @@ export class PresetList {
   private readonly chosen = signal<ReadonlySet<string>>(new Set());
   protected readonly picked = computed(() => this.all().filter(({ id }) => this.chosen().has(id)));
   protected readonly renaming = signal<string | null>(null);
-  protected readonly exportsLabel = computed(() => `Export ${counted(this.picked().length, 'preset')}`);
+  protected readonly exportsLabel = computed(() =>
+    outputWords.exportNamed(counted(this.picked().length, 'preset')),
+  );
 
   protected isNow({ preset }: StoredPreset): boolean {
     const now = this.settings.asPreset(preset.name);
@@ -95,7 +99,7 @@ export class PresetList {
   }
 
   protected keep(field: HTMLInputElement): Promise<void> {
-    const name = field.value.trim() || `Preset ${this.all().length + 1}`;
+    const name = field.value.trim() || outputWords.preset(this.all().length + 1);
     field.value = '';
     return this.change(() => this.presets.keep(this.settings.asPreset(this.freeName(name))));
   }
@@ -115,8 +119,8 @@ export class PresetList {
       await this.presets.remove(id);
       this.notices.show({
         kind: 'info',
-        text: `Preset “${name}” deleted.`,
-        action: { label: 'Restore', run: () => void this.change(() => this.presets.restore(id)) },
+        text: outputWords.presetDeleted(name),
+        action: { label: outputWords.restore, run: () => void this.change(() => this.presets.restore(id)) },
       });
     });
   }
@@ -136,16 +140,16 @@ export class PresetList {
     await this.change(async () => {
       let presets: ExportPreset[];
       try {
-        if (file.size > MAX_BYTES) throw new RecipeError('the file is too large for presets');
+        if (file.size > MAX_BYTES) throw new RecipeError(outputWords.theFileIsTooLarge);
         presets = parsePresets(textOf(new Uint8Array(await file.arrayBuffer())));
       } catch (error) {
         if (!(error instanceof RecipeError)) throw error;
         const reason = error.message.replace(/\.$/, '');
-        return this.notices.error(`“${file.name}” can’t be used: ${reason}. Your presets are unchanged.`);
+        return this.notices.error(outputWords.cantBeUsedYourPresets(file.name, reason));
       }
       const names = distinctNames([...this.all(), ...presets].map(({ name }) => name)).slice(-presets.length);
       for (const [i, preset] of presets.entries()) await this.presets.keep({ ...preset, name: names[i]! });
-      this.notices.info(`${counted(presets.length, 'preset')} imported from “${file.name}”.`);
+      this.notices.info(outputWords.importedFrom(counted(presets.length, 'preset'), file.name));
     });
   }
 
@@ -183,6 +187,6 @@ export class PresetList {
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {
-    return withErrorNotice(this.notices, 'Delete a project to make room for another preset.', work);
+    return withErrorNotice(this.notices, outputWords.deleteAProjectToMake, work);
   }
 }

@@ -5,6 +5,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { Drag, type DragStart } from '../../ui/drag';
 import { arrowOf, stepMultiplier } from '../../ui/arrow-keys';
+import { paceWords } from '../../words/pace';
 
 const MAX_POINTS = 240;
 const SLOWEST = 0.05;
@@ -23,11 +24,11 @@ const FASTEST = 32;
           role="slider"
           [style.left.%]="point.x * 100"
           [style.bottom.%]="point.y * 100"
-          [attr.aria-label]="'Speed at ' + point.time.toFixed(2) + ' s'"
+          [attr.aria-label]="words.speedAtS(point.time.toFixed(2))"
           aria-valuemin="0.05"
           aria-valuemax="32"
           [attr.aria-valuenow]="point.speed"
-          [attr.aria-valuetext]="point.speed.toFixed(2) + ' times'"
+          [attr.aria-valuetext]="words.times(point.speed.toFixed(2))"
           [hlDrag]="dragOf($index)"
           (keydown)="key($index, $event)"
         >
@@ -75,6 +76,7 @@ const FASTEST = 32;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PaceChart {
+  protected readonly words = paceWords;
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
   private readonly pace = computed(() => this.project.calmRecipe().pace);
@@ -86,7 +88,7 @@ export class PaceChart {
 
   protected readonly label = computed(() => {
     const { length, from, to } = this.bounds();
-    return `${(to - from).toFixed(2)} seconds of the source are shown in ${length.toFixed(2)} seconds`;
+    return paceWords.secondsOfTheSource((to - from).toFixed(2), length.toFixed(2));
   });
 
   protected readonly plan = computed<ChartPlan>(() => {
@@ -156,6 +158,6 @@ export class PaceChart {
 
   private set(index: number, speed: number, gesture: string | null): void {
     const held = Math.min(FASTEST, Math.max(SLOWEST, speed));
-    this.project.edit('speed curve', ({ pace }) => void (pace.curve![index]![1] = held), gesture);
+    this.project.edit(paceWords.speedCurve, ({ pace }) => void (pace.curve![index]![1] = held), gesture);
   }
 }

@@ -9,6 +9,7 @@ import { ChartFrame, type ChartPlan } from '../../ui/chart-frame';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { PaceChart } from './pace-chart';
 import { counted } from '../../model/counted';
+import { paceWords } from '../../words/pace';
 
 const NEW_CURVE_POINTS = 3;
 
@@ -25,20 +26,20 @@ const NEW_CURVE_POINTS = 3;
     RecipeNumber,
   ],
   template: `
-    <h2 class="panel-title">Pace</h2>
-    <section class="panel-section" aria-label="Speed">
+    <h2 class="panel-title">{{ words.pace }}</h2>
+    <section class="panel-section" [aria-label]="words.speed">
       <hl-pace-chart />
       <p class="quiet" role="status">{{ length() }}</p>
       <mat-button-toggle-group
-        aria-label="Speed"
+        [aria-label]="words.speed"
         [value]="pace().curve ? 'curve' : 'even'"
         (change)="setCurve($event.value === 'curve')"
       >
-        <mat-button-toggle value="even">Constant</mat-button-toggle>
-        <mat-button-toggle value="curve">Curve</mat-button-toggle>
+        <mat-button-toggle value="even">{{ words.constant }}</mat-button-toggle>
+        <mat-button-toggle value="curve">{{ words.curve }}</mat-button-toggle>
       </mat-button-toggle-group>
       @if (pace().curve) {
-        <p class="hint">Drag the tabs up to speed up, down to slow down, or use the arrow keys.</p>
+        <p class="hint">{{ words.dragTheTabsUp }}</p>
       } @else {
         <hl-recipe-number [at]="['pace', 'speed']" />
       }
@@ -47,52 +48,48 @@ const NEW_CURVE_POINTS = 3;
           [checked]="pace().stretchAudio"
           [disabled]="!canStretch()"
           (change)="setStretch($event.checked)"
-          >Stretch audio</mat-checkbox
+          >{{ words.stretchAudio }}</mat-checkbox
         >
         <p class="hint">{{ audio() }}</p>
       }
       <mat-button-toggle-group
-        aria-label="Direction"
+        [aria-label]="words.direction"
         [value]="pace().direction"
         (change)="setDirection($event.value)"
       >
-        <mat-button-toggle value="forward">Forward</mat-button-toggle>
-        <mat-button-toggle value="reverse">Reverse</mat-button-toggle>
-        <mat-button-toggle value="bounce">Back and forth</mat-button-toggle>
+        <mat-button-toggle value="forward">{{ words.forward }}</mat-button-toggle>
+        <mat-button-toggle value="reverse">{{ words.reverse }}</mat-button-toggle>
+        <mat-button-toggle value="bounce">{{ words.backAndForth }}</mat-button-toggle>
       </mat-button-toggle-group>
     </section>
-    <section class="panel-section" aria-label="Motion">
+    <section class="panel-section" [aria-label]="words.motion">
       <hl-recipe-number [at]="['pace', 'hold']" />
       <p class="quiet">{{ steps() }}</p>
       <hl-recipe-number [at]="['pace', 'blend']" />
       <div class="row">
         <hl-recipe-number [at]="['pace', 'fps']" [read]="readFps" [slider]="false" />
         @if (pace().fps !== null) {
-          <button matButton="outlined" class="push" (click)="sourceRate()">Original rate</button>
+          <button matButton="outlined" class="push" (click)="sourceRate()">{{ words.originalRate }}</button>
         }
       </div>
     </section>
-    <section class="panel-section" aria-label="Deflicker">
+    <section class="panel-section" [aria-label]="words.deflicker">
       <hl-recipe-number [at]="['pace', 'deflicker', 'amount']" />
       @if (pace().deflicker.amount > 0) {
         <hl-recipe-number [at]="['pace', 'deflicker', 'window']" />
         @if (brightness(); as plan) {
-          <hl-chart-frame
-            class="brightness"
-            [plan]="plan"
-            label="Brightness of the frames, before and after"
-          />
-          <p class="hint">Brightness over time: faint line before, strong line after.</p>
+          <hl-chart-frame class="brightness" [plan]="plan" [label]="words.brightnessOfTheFramesBefore" />
+          <p class="hint">{{ words.brightnessOverTimeFaintLine }}</p>
         } @else {
-          <p class="quiet" role="status">Measuring the brightness of all frames …</p>
+          <p class="quiet" role="status">{{ words.measuringTheBrightnessOfAllFrames }}</p>
         }
       }
     </section>
     @if (trimmed(); as cut) {
-      <section class="panel-section" aria-label="Trim">
+      <section class="panel-section" [aria-label]="words.trim">
         <div class="row">
           <span class="quiet">{{ cut }}</span>
-          <button matButton="outlined" class="push" (click)="untrim()">Reset trim</button>
+          <button matButton="outlined" class="push" (click)="untrim()">{{ words.resetTrim }}</button>
         </div>
       </section>
     }
@@ -108,6 +105,7 @@ const NEW_CURVE_POINTS = 3;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PacePanel {
+  protected readonly words = paceWords;
   private readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
   protected readonly pace = computed(() => this.project.calmRecipe().pace);
@@ -116,24 +114,22 @@ export class PacePanel {
 
   protected readonly length = computed(() => {
     const { frames, fps } = this.footage.timeline();
-    return `${(frames / fps).toFixed(2)} s, ${counted(frames, 'frame')} at ${Number(fps.toFixed(2))} fps`;
+    return paceWords.sAtFps((frames / fps).toFixed(2), counted(frames, 'frame'), Number(fps.toFixed(2)));
   });
   protected readonly canStretch = computed(() => !this.pace().curve && this.pace().direction === 'forward');
   protected readonly audio = computed(() =>
-    this.canStretch()
-      ? 'Keeps the audio at any speed, at its own pitch. Without it, audio is included at 1× only.'
-      : 'Audio can be kept only at a constant speed, forward.',
+    this.canStretch() ? paceWords.keepsTheAudioAtAny : paceWords.audioCanBeKept,
   );
   protected readonly steps = computed(() => {
     const { fps } = this.footage.timeline();
     const { hold } = this.pace();
-    return hold === 1 ? 'Every frame is new.' : `${(fps / hold).toFixed(1)} new frames per second.`;
+    return hold === 1 ? paceWords.everyFrameIsNew : paceWords.newFramesPerSecond((fps / hold).toFixed(1));
   });
   protected readonly trimmed = computed(() => {
     const pace = this.pace();
     if (!pace.trim) return null;
     const [from, to] = trimOf(pace, this.footage.times());
-    return `From ${from.toFixed(2)} s to ${to.toFixed(2)} s`;
+    return paceWords.fromSToS(from.toFixed(2), to.toFixed(2));
   });
 
   protected readonly brightness = computed<ChartPlan | null>(() => {
@@ -161,7 +157,7 @@ export class PacePanel {
   protected setCurve(isCurve: boolean): void {
     const [from, to] = trimOf(this.pace(), this.footage.times());
     const at = (i: number): number => from + ((to - from) * i) / (NEW_CURVE_POINTS - 1);
-    this.project.edit(isCurve ? 'speed as a curve' : 'constant speed', ({ pace }) => {
+    this.project.edit(isCurve ? paceWords.speedAsACurve : paceWords.constantSpeed, ({ pace }) => {
       pace.curve = isCurve
         ? Array.from({ length: NEW_CURVE_POINTS }, (_, i): [number, number] => [at(i), pace.speed])
         : null;
@@ -169,7 +165,10 @@ export class PacePanel {
   }
 
   protected setStretch(on: boolean): void {
-    this.project.edit(`stretch audio ${on ? 'on' : 'off'}`, ({ pace }) => void (pace.stretchAudio = on));
+    this.project.edit(
+      paceWords.stretchAudioNamed(on ? 'on' : 'off'),
+      ({ pace }) => void (pace.stretchAudio = on),
+    );
   }
 
   protected setDirection(direction: Recipe['pace']['direction']): void {
@@ -177,10 +176,10 @@ export class PacePanel {
   }
 
   protected sourceRate(): void {
-    this.project.edit('original rate', ({ pace }) => void (pace.fps = null));
+    this.project.edit(paceWords.originalRateName, ({ pace }) => void (pace.fps = null));
   }
 
   protected untrim(): void {
-    this.project.edit('reset trim', ({ pace }) => void (pace.trim = null));
+    this.project.edit(paceWords.resetTrimName, ({ pace }) => void (pace.trim = null));
   }
 }

@@ -19,9 +19,10 @@ import { type StoredRecipe, Recipes } from '../../storage/recipes';
 import { signalFrom } from '../../ui/from-observable';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { SuitSection } from './suit-section';
+import { sourceWords } from '../../words/source';
 
 const SOURCE_FILES = {
-  description: 'Pictures and clips',
+  description: sourceWords.picturesAndClips,
   multiple: true as const,
   mimeTypes: [
     'video/mp4',
@@ -63,29 +64,29 @@ const SOURCE_FILES = {
   selector: 'hl-source-panel',
   imports: [MatButton, MatFormField, MatIcon, MatOption, MatSelect, NumberField, SuitSection],
   template: `
-    <h2 class="panel-title">Source</h2>
+    <h2 class="panel-title">{{ words.source }}</h2>
     <section class="panel-section">
       @if (project.source(); as source) {
         <dl>
-          <dt>File</dt>
+          <dt>{{ words.file }}</dt>
           <dd [title]="source.fileName">{{ source.fileName }}</dd>
-          <dt>Format</dt>
+          <dt>{{ words.format }}</dt>
           <dd [title]="kind()">{{ kind() }}</dd>
           @if (source.footage; as clip) {
-            <dt>Duration</dt>
-            <dd>{{ footage.times().end.toFixed(2) }} s, {{ clip.frames }} frames, {{ fps() }} fps</dd>
-            <dt>Audio</dt>
-            <dd>{{ clip.sound ?? 'None' }}</dd>
+            <dt>{{ words.duration }}</dt>
+            <dd>{{ words.sFramesFps(footage.times().end.toFixed(2), clip.frames, fps()) }}</dd>
+            <dt>{{ words.audio }}</dt>
+            <dd>{{ clip.sound ?? words.none }}</dd>
           } @else {
-            <dt>Colour space</dt>
+            <dt>{{ words.colourSpace }}</dt>
             <dd [title]="colours()">{{ colours() }}</dd>
           }
-          <dt>Dimensions</dt>
+          <dt>{{ words.dimensions }}</dt>
           <dd>{{ source.width }} × {{ source.height }} px, {{ megapixels() }} MP</dd>
-          <dt>File size</dt>
+          <dt>{{ words.fileSize }}</dt>
           <dd>{{ weight() }}</dd>
-          <dt>Date</dt>
-          <dd>{{ source.date ?? 'Unknown' }}</dd>
+          <dt>{{ words.date }}</dt>
+          <dd>{{ source.date ?? words.unknown }}</dd>
         </dl>
         @if (footage.isNumbered()) {
           <hl-number
@@ -95,29 +96,29 @@ const SOURCE_FILES = {
           />
         }
       } @else {
-        <p class="quiet">Nothing is open.</p>
+        <p class="quiet">{{ words.nothingIsOpen }}</p>
       }
     </section>
     <section class="panel-section">
-      <button matButton="filled" (click)="pick()"><mat-icon svgIcon="imagePlus" />Open file</button>
-      <button matButton="outlined" (click)="openShelf()">Open shelf</button>
-      <button matButton="outlined" (click)="openMany()">Batch</button>
+      <button matButton="filled" (click)="pick()">
+        <mat-icon svgIcon="imagePlus" />{{ words.openFile }}
+      </button>
+      <button matButton="outlined" (click)="openShelf()">{{ words.openShelf }}</button>
+      <button matButton="outlined" (click)="openMany()">{{ words.batch }}</button>
       <p class="hint">
-        Or drop or paste a file anywhere. JPEG, PNG, WebP, AVIF, HEIC, TIFF, raw; MP4, MOV, WebM, MKV, GIF;
-        numbered frames as files, a folder or a zip. Each opens as a new project; your files are never
-        changed.
+        {{ words.orDropOrPaste }}
       </p>
     </section>
-    <section class="panel-section" aria-label="New pictures">
-      <h3>New pictures start with</h3>
+    <section class="panel-section" [aria-label]="words.newPictures">
+      <h3>{{ words.newPicturesStartWith }}</h3>
       <mat-form-field subscriptSizing="dynamic">
         <mat-select
-          aria-label="New pictures start with"
+          [aria-label]="words.newPicturesStartWith"
           [value]="start.choice()"
           (selectionChange)="start.choose($event.value)"
         >
-          <mat-option value="band">Suggested band</mat-option>
-          <mat-option value="nothing">No changes</mat-option>
+          <mat-option value="band">{{ words.suggestedBand }}</mat-option>
+          <mat-option value="nothing">{{ words.noChanges }}</mat-option>
           @for (recipe of recipes().all; track recipe.id) {
             <mat-option [value]="recipe.id">{{ recipe.name }}</mat-option>
           }
@@ -125,7 +126,7 @@ const SOURCE_FILES = {
       </mat-form-field>
     </section>
     @if (project.isOpen()) {
-      <section class="panel-section" aria-label="Suitability">
+      <section class="panel-section" [aria-label]="words.suitability">
         <hl-suit-section />
       </section>
     }
@@ -150,6 +151,7 @@ const SOURCE_FILES = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SourcePanel {
+  protected readonly words = sourceWords;
   protected readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
   protected readonly start = inject(NewStart);
@@ -167,8 +169,8 @@ export class SourcePanel {
   protected readonly colours = computed(() => {
     const profile = this.project.source()?.profile;
     if (!profile || isSrgbName(profile)) return 'sRGB';
-    const own = this.renderLoop.guide()?.primaries === 'display-p3' ? 'Display P3' : 'sRGB';
-    return profile === own ? profile : `${profile}, converted to ${own}`;
+    const own = this.renderLoop.guide()?.primaries === 'display-p3' ? sourceWords.displayP3 : 'sRGB';
+    return profile === own ? profile : sourceWords.convertedTo(profile, own);
   });
   protected readonly kind = computed(() => {
     const source = this.project.source();
@@ -179,12 +181,12 @@ export class SourcePanel {
       return source.type === 'frames' || codec === type ? codec : `${type}, ${codec}`;
     }
     const pages = source.pages ?? 1;
-    const first = pages > 1 ? `, the first of ${pages} pictures` : '';
-    return `${type}, ${source.bits ?? 8} bits per channel${first}`;
+    const first = pages > 1 ? sourceWords.theFirstOfPictures(pages) : '';
+    return sourceWords.bitsPerChannel(type, source.bits ?? 8, first);
   });
   protected readonly fps = computed(() => `${Number(this.footage.rate().toFixed(2))}`);
   protected readonly rates: NumberRange = {
-    ...plainRange('Frame rate', 'fps', RATES.least, RATES.most, 30),
+    ...plainRange(sourceWords.frameRate, 'fps', RATES.least, RATES.most, 30),
     decimals: 2,
   };
 

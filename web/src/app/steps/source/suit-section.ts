@@ -8,6 +8,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { SuitReading } from '../../project/subjects/suit-reading';
 import { SelectionStore } from '../../workspace/selection-store';
 import { ViewStore } from '../../workspace/view-store';
+import { sourceWords } from '../../words/source';
 
 const BAND_ID = 'suited';
 
@@ -16,7 +17,7 @@ const BAND_ID = 'suited';
   selector: 'hl-suit-section',
   imports: [MatButton],
   template: `
-    <h3>Suitability</h3>
+    <h3>{{ words.suitability }}</h3>
     @if (suit(); as read) {
       <dl>
         @for (reading of readings(); track reading.of) {
@@ -26,12 +27,12 @@ const BAND_ID = 'suited';
           </dd>
         }
       </dl>
-      <button matButton="outlined" (click)="take(read)">Place suggested band</button>
+      <button matButton="outlined" (click)="take(read)">{{ words.placeSuggestedBand }}</button>
       @if (acrossAt(read); as foot) {
-        <button matButton="outlined" (click)="stand(foot)">Cut it out as a standing subject</button>
+        <button matButton="outlined" (click)="stand(foot)">{{ words.cutItOut }}</button>
       }
     } @else {
-      <p class="hint">{{ failed() ? 'The picture can’t be analysed.' : 'Reading the picture …' }}</p>
+      <p class="hint">{{ failed() ? words.thePictureCantBeAnalysed : words.readingThePicture }}</p>
     }
   `,
   styles: `
@@ -81,6 +82,7 @@ const BAND_ID = 'suited';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SuitSection {
+  protected readonly words = sourceWords;
   private readonly reading = inject(SuitReading);
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
@@ -105,7 +107,7 @@ export class SuitSection {
   /** A subject that stands there, to be cut out next. */
   protected stand(foot: [number, number]): void {
     const id = crypto.randomUUID();
-    this.project.edit('new standing subject', ({ focus }) => {
+    this.project.edit(sourceWords.newStandingSubject, ({ focus }) => {
       focus.mattes.push({ ...newMatte(id, BLANK_MATTE), as: 'standing', foot });
     });
     this.selection.choose({ kind: 'matte', id });
@@ -115,7 +117,7 @@ export class SuitSection {
   /** The band takes the place of all others, as one step back. */
   protected take(suit: SceneReading): void {
     const band = suggestBand(suit, this.project.size(), BAND_ID);
-    this.project.edit('suggested band', ({ focus }) => {
+    this.project.edit(sourceWords.suggestedBandName, ({ focus }) => {
       focus.on = true;
       focus.bands = [band];
     });

@@ -15,6 +15,7 @@ import { FollowControls } from '../../ui/follow-controls';
 import { focusNeighbour } from '../../ui/focus-neighbour';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { MendTool } from '../../workspace/mend-tool';
+import { tidyWords } from '../../words/tidy';
 
 /** What is made to disappear, or copied over, before the blur spreads it. */
 @Component({
@@ -32,26 +33,26 @@ import { MendTool } from '../../workspace/mend-tool';
     NumberField,
   ],
   template: `
-    <section class="panel-section" aria-label="Hand">
+    <section class="panel-section" [aria-label]="words.hand">
       <mat-button-toggle-group
-        aria-label="Tool"
+        [aria-label]="words.tool"
         [value]="tool.kind() ?? 'crop'"
         (change)="take($event.value)"
       >
-        <mat-button-toggle value="crop">Crop</mat-button-toggle>
-        <mat-button-toggle value="fill">Fill</mat-button-toggle>
-        <mat-button-toggle value="copy">Clone</mat-button-toggle>
+        <mat-button-toggle value="crop">{{ words.crop }}</mat-button-toggle>
+        <mat-button-toggle value="fill">{{ words.fill }}</mat-button-toggle>
+        <mat-button-toggle value="copy">{{ words.clone }}</mat-button-toggle>
       </mat-button-toggle-group>
     </section>
     @if (tool.kind(); as kind) {
-      <section class="panel-section" aria-label="Touch-up brush">
+      <section class="panel-section" [aria-label]="words.touchUpBrush">
         <p class="hint">
           @if (kind === 'fill') {
-            Paint over anything you want to remove; the gap is filled from its surroundings.
+            {{ words.paintOverAnythingYouWant }}
           } @else if (tool.source()) {
-            Paint to clone; the double ring marks the source.
+            {{ words.paintToCloneTheDouble }}
           } @else {
-            Click the area to clone from.
+            {{ words.clickTheAreaToCloneFrom }}
           }
         </p>
         <hl-number
@@ -67,22 +68,22 @@ import { MendTool } from '../../workspace/mend-tool';
           (changed)="tool.softness.set($event.value / 100)"
         />
         @if (kind === 'copy' && tool.source()) {
-          <button matButton="outlined" (click)="tool.source.set(null)">Change source</button>
+          <button matButton="outlined" (click)="tool.source.set(null)">{{ words.changeSource }}</button>
         }
       </section>
     }
     @if (mends().length > 0) {
-      <section class="panel-section" aria-label="Touch-ups">
-        <h3 class="quiet">Touch-ups</h3>
+      <section class="panel-section" [aria-label]="words.touchUps">
+        <h3 class="quiet">{{ words.touchUps }}</h3>
         @if (mendPreview.progress() !== null) {
           <div class="row work">
             <mat-progress-bar
               [mode]="mendPreview.progress() === 'some' ? 'indeterminate' : 'determinate'"
               [value]="percent()"
-              aria-label="Rendering touch-ups"
+              [aria-label]="words.renderingTouchUps"
             />
             @if (mendPreview.canCancel()) {
-              <button matButton="outlined" (click)="mendPreview.cancel()">Cancel</button>
+              <button matButton="outlined" (click)="mendPreview.cancel()">{{ words.cancel }}</button>
             }
           </div>
         }
@@ -90,7 +91,7 @@ import { MendTool } from '../../workspace/mend-tool';
           <div class="row mend">
             <mat-slide-toggle
               [checked]="mend.on"
-              [aria-label]="nameOf(mends(), i) + ' on'"
+              [aria-label]="words.on(nameOf(mends(), i))"
               (keydown.delete)="removeByKey(mend, $event)"
               (change)="switch(mend, $event.checked)"
             />
@@ -99,7 +100,7 @@ import { MendTool } from '../../workspace/mend-tool';
                 matButton
                 class="name"
                 [attr.aria-pressed]="i === followed()"
-                [attr.aria-label]="'Select ' + nameOf(mends(), i)"
+                [attr.aria-label]="words.select(nameOf(mends(), i))"
                 (click)="chosen.set(mend.id)"
               >
                 {{ nameOf(mends(), i) }}
@@ -110,8 +111,8 @@ import { MendTool } from '../../workspace/mend-tool';
             <button
               matIconButton
               class="push"
-              matTooltip="Move up"
-              [attr.aria-label]="'Move ' + nameOf(mends(), i) + ' up'"
+              [matTooltip]="words.moveUp"
+              [attr.aria-label]="words.moveUpNamed(nameOf(mends(), i))"
               [disabled]="i === 0"
               (click)="earlier(i)"
             >
@@ -119,7 +120,7 @@ import { MendTool } from '../../workspace/mend-tool';
             </button>
             <button
               matIconButton
-              [attr.aria-label]="'Delete ' + nameOf(mends(), i)"
+              [attr.aria-label]="words.delete(nameOf(mends(), i))"
               (click)="tool.remove(mend)"
             >
               <mat-icon svgIcon="close" />
@@ -129,7 +130,7 @@ import { MendTool } from '../../workspace/mend-tool';
         @if (footage.isOpen()) {
           <hl-follow-controls [at]="place()" [label]="nameOf(mends(), followed())" />
           <p class="hint">
-            Each touch-up uses the frame it was painted on, and moves with the shot once followed.
+            {{ words.eachTouchUpUses }}
           </p>
         }
       </section>
@@ -146,6 +147,7 @@ import { MendTool } from '../../workspace/mend-tool';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MendSection {
+  protected readonly words = tidyWords;
   private readonly project = inject(OpenProject);
   protected readonly footage = inject(Footage);
   protected readonly mendPreview = inject(MendPreview);
@@ -153,12 +155,12 @@ export class MendSection {
   protected readonly nameOf = mendName;
   protected readonly percent = computed(() => 100 * Number(this.mendPreview.progress() ?? 0) || 0);
   protected readonly mends = computed(() => this.project.calmRecipe().tidy.mends);
-  protected readonly softness = plainRange('Softness', '%', 0, 100, 30);
+  protected readonly softness = plainRange(tidyWords.softness, '%', 0, 100, 30);
   protected readonly radius = computed<NumberRange>(() => {
     const d = diagonal(this.project.size());
     return {
-      ...plainRange('Radius', 'px', 1, Math.round(d / 10), Math.round(0.012 * d)),
-      spoken: 'Touch-up radius',
+      ...plainRange(tidyWords.radius, 'px', 1, Math.round(d / 10), Math.round(0.012 * d)),
+      spoken: tidyWords.touchUpRadius,
     };
   });
 

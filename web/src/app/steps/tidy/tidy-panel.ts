@@ -11,6 +11,7 @@ import { RecipeNumber } from '../../ui/recipe-number';
 import { MendSection } from './mend-section';
 import { MendTool } from '../../workspace/mend-tool';
 import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
+import { tidyWords } from '../../words/tidy';
 
 /** What is done to the picture before everything else. */
 @Component({
@@ -26,14 +27,14 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
     RecipeNumber,
   ],
   template: `
-    <h2 class="panel-title">Tidy</h2>
+    <h2 class="panel-title">{{ words.tidy }}</h2>
     <hl-mend-section />
     @if (mends.kind() === null) {
-      <section class="panel-section" aria-label="Crop">
-        <h3 class="quiet">Crop</h3>
+      <section class="panel-section" [aria-label]="words.crop">
+        <h3 class="quiet">{{ words.crop }}</h3>
         <mat-button-toggle-group
           class="forms"
-          aria-label="Aspect ratio"
+          [aria-label]="words.aspectRatio"
           [value]="tool.form()"
           (change)="setForm($event.value)"
         >
@@ -62,35 +63,39 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
             [attr.aria-pressed]="tool.isUpright()"
             (click)="setUpright(!tool.isUpright())"
           >
-            {{ tool.isUpright() ? 'Landscape' : 'Portrait' }}
+            {{ tool.isUpright() ? words.landscape : words.portrait }}
           </button>
           <span class="quiet push">{{ size() }}</span>
         </div>
       </section>
-      <section class="panel-section" aria-label="Rotation">
+      <section class="panel-section" [aria-label]="words.rotation">
         <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
         <div class="row">
           <button
             matButton="outlined"
-            matTooltip="Draw along a horizon or wall to straighten the picture"
+            [matTooltip]="words.drawAlongAHorizon"
             [attr.aria-pressed]="tool.levels()"
             (click)="tool.levels.set(!tool.levels())"
           >
-            <mat-icon svgIcon="level" />Level
+            <mat-icon svgIcon="level" />{{ words.level }}
           </button>
-          <button matButton="outlined" matTooltip="Turn by a quarter, clockwise" (click)="quarter()">
-            Rotate 90°
+          <button matButton="outlined" [matTooltip]="words.turnByAQuarterClockwise" (click)="quarter()">
+            {{ words.rotate90 }}
           </button>
-          <button matButton="outlined" matTooltip="Flip horizontally" (click)="flip()">Flip</button>
+          <button matButton="outlined" [matTooltip]="words.flipHorizontally" (click)="flip()">
+            {{ words.flip }}
+          </button>
         </div>
         @if (tool.levels()) {
-          <p class="hint">Draw along a line that should be horizontal or vertical.</p>
+          <p class="hint">{{ words.drawAlongALine }}</p>
         } @else {
           <p class="hint">
-            Bands, brush strokes and subjects stay in place. Without rotation, pixels are not resampled.
+            {{ words.bandsBrushStrokesAndSubjects }}
           </p>
         }
-        <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">Reset crop</button>
+        <button matButton class="whole" [disabled]="isWhole()" (click)="reset()">
+          {{ words.resetCrop }}
+        </button>
       </section>
     }
   `,
@@ -98,13 +103,14 @@ import { CropTool, FORMS, type Form } from '../../workspace/crop-tool';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TidyPanel {
+  protected readonly words = tidyWords;
   private readonly project = inject(OpenProject);
   protected readonly tool = inject(CropTool);
   protected readonly mends = inject(MendTool);
   protected readonly forms = FORMS;
   protected readonly turnAt = ['tidy', 'crop', 'turn'];
-  protected readonly wide: NumberRange = plainRange('Width', '', 1, 100, 2);
-  protected readonly high: NumberRange = plainRange('Height', '', 1, 100, 1);
+  protected readonly wide: NumberRange = plainRange(tidyWords.width, '', 1, 100, 2);
+  protected readonly high: NumberRange = plainRange(tidyWords.height, '', 1, 100, 1);
   private readonly crop = computed(() => this.project.calmRecipe().tidy.crop);
   protected readonly size = computed(() => {
     const { width, height } = cropGeometry(this.crop(), this.project.size());
@@ -117,17 +123,17 @@ export class TidyPanel {
 
   protected setForm(form: Form): void {
     this.tool.form.set(form);
-    this.takeForm('aspect ratio');
+    this.takeForm(tidyWords.aspectRatioName);
   }
 
   protected setUpright(isUpright: boolean): void {
     this.tool.isUpright.set(isUpright);
-    this.takeForm('aspect ratio');
+    this.takeForm(tidyWords.aspectRatioName);
   }
 
   protected setOwn(wide: number, high: number): void {
     this.tool.own.set([wide, high]);
-    this.takeForm('aspect ratio');
+    this.takeForm(tidyWords.aspectRatioName);
   }
 
   private takeForm(label: string): void {
@@ -137,7 +143,7 @@ export class TidyPanel {
 
   protected quarter(): void {
     this.tool.isUpright.update((isUpright) => !isUpright);
-    this.tool.edit('rotate 90°', quarterTurned(this.tool.current, this.project.size()));
+    this.tool.edit(tidyWords.rotate90Name, quarterTurned(this.tool.current, this.project.size()));
   }
 
   protected flip(): void {
@@ -147,7 +153,7 @@ export class TidyPanel {
 
   protected reset(): void {
     this.tool.form.set('Free');
-    this.project.edit('reset crop', ({ tidy }) => {
+    this.project.edit(tidyWords.resetCropName, ({ tidy }) => {
       tidy.crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
     });
   }

@@ -3,6 +3,7 @@ import type { FilmOptions, FilmWriter } from './clip-writer';
 import { FramesWriter } from './frames-writer';
 import { GifWriter } from './gif-writer';
 import { WebpWriter } from './webp-writer';
+import { filesWords } from '../../../words/files';
 
 export type { FilmOptions, FilmWriter } from './clip-writer';
 export { pictureName } from './frames-writer';
@@ -26,9 +27,7 @@ export async function filmWriter(
     case 'encoder': {
       const { EncoderWriter } = await import('./encoder-writer');
       if (!(await canWrite(kind, options)))
-        throw new Error(
-          `This browser can’t export ${kind.label} at ${options.width} × ${options.height}. Choose another format.`,
-        );
+        throw new Error(filesWords.thisBrowserCantExport(kind.label, options.width, options.height));
       return new EncoderWriter(writer, options, planes);
     }
     case 'gif':

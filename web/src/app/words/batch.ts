@@ -1,0 +1,57 @@
+/** The words of Batch, by the parts that show them. */
+export const batchWords = {
+  // batch-view
+  batch: 'Batch',
+  close: 'Close',
+  batchRecipe: 'Batch recipe',
+  recipe: 'Recipe',
+  currentRecipe: (projectName: string): string => `Current recipe: ${projectName}`,
+  asItWas: (name: string): string => `${name}, as it was`,
+  partsOfTheRecipe: 'Parts of the recipe',
+  partsToApply: 'Parts to apply',
+  presets: 'Presets',
+  exportPresets: 'Export presets',
+  noneAsSetHere: 'None: as set here',
+  files: 'Files',
+  done: 'Done',
+  change: 'Change',
+  fileNames: 'File names',
+  namePattern: 'Name pattern',
+  nameOriginalNameDateToday:
+    '{name}: original name; {date}: today; {recipe}: recipe name; {number}: position',
+  addPictures: 'Add pictures',
+  addFolder: 'Add folder',
+  rendersTheSamePictures: 'Renders the same pictures with another recipe, too',
+  addRecipe: 'Add recipe',
+  resume: 'Resume',
+  pause: 'Pause',
+  cancel: 'Cancel',
+  renderAll: 'Render all',
+  saveZip: 'Save zip',
+  saveToFolder: 'Save to folder',
+  addOrDropPictures:
+    'Add or drop pictures or a folder. Each gets the recipe above; open any picture to adjust it alone. Your files are never changed.',
+  open: (name: string): string => `Open ${name}`,
+  original: 'Original',
+  holdForTheOriginal: 'Hold for the original',
+  originalOf: (name: string): string => `Original of ${name}`,
+  takeOut: (name: string): string => `Remove ${name}`,
+  removeAll: 'Remove all',
+  oneRecipeForManyPictures: 'One recipe for many pictures',
+  failed: (failed: number): string => `, ${failed} failed`,
+  rendered: (pictures: string, done: number, failed: string): string =>
+    `${pictures}, ${done} rendered${failed}`,
+  pictures: 'Pictures',
+  thePicturesCouldntAllBeRendered: (reason: string): string =>
+    `The pictures couldn’t all be rendered: ${reason}.`,
+  notRenderedYet: (waiting: number, are: string): string => `${waiting} ${are} not rendered yet`,
+  cantBeUsed: (failed: number): string => `${failed} can’t be used`,
+  ofPicturesAreIn: (saved: number, all: number, where: string): string =>
+    `${saved} of ${all} pictures are in ${where}`,
+  theFolder: (name: string): string => `the folder “${name}”`,
+  picture: 'Picture',
+  failedName: 'Failed',
+  adjusted: 'Adjusted',
+  takeFewerPictures:
+    'Add fewer pictures at a time, delete projects, or use the command line over the folder.',
+};
