@@ -31,6 +31,15 @@ test('without settings, locks and a database one works on, and is told that noth
     for (const kind of ['localStorage', 'sessionStorage'] as const)
       Object.defineProperty(window, kind, denied);
     Object.defineProperty(window, 'indexedDB', { value: undefined });
+    // Nor does each browser let itself be told of colour spaces.
+    const Plain = ImageData;
+    window.ImageData = class extends Plain {
+      constructor(...how: ConstructorParameters<typeof ImageData>) {
+        if (how.some((one) => typeof one === 'object' && !ArrayBuffer.isView(one)))
+          throw new TypeError('ImageData constructor: Argument 1 is not an object.');
+        super(...how);
+      }
+    };
     Reflect.deleteProperty(Navigator.prototype, 'locks');
   });
   await app.open();
