@@ -32,14 +32,13 @@ test('without settings, locks and a database one works on, and is told that noth
       Object.defineProperty(window, kind, denied);
     Object.defineProperty(window, 'indexedDB', { value: undefined });
     // Nor does each browser let itself be told of colour spaces.
-    const Plain = ImageData;
-    window.ImageData = class extends Plain {
-      constructor(...how: ConstructorParameters<typeof ImageData>) {
+    window.ImageData = new Proxy(ImageData, {
+      construct(target, how: unknown[]) {
         if (how.some((one) => typeof one === 'object' && !ArrayBuffer.isView(one)))
           throw new TypeError('ImageData constructor: Argument 1 is not an object.');
-        super(...how);
-      }
-    };
+        return Reflect.construct(target, how) as ImageData;
+      },
+    });
     Reflect.deleteProperty(Navigator.prototype, 'locks');
   });
   await app.open();

@@ -6,7 +6,7 @@ import type { HeifLibrary } from '@hazy-lens/core';
 import { rawLibrary } from '../../server/src/render/raw';
 import type { Library } from '../src/app/engine/codecs/vips';
 
-export async function nodeLibraries(): Promise<Libraries> {
+export async function nodeLibraries(): Promise<Libraries & { vips: NonNullable<Libraries['vips']> }> {
   const config = { dynamicLibraries: ['vips-heif.wasm'], printErr: () => undefined };
   const vips = (await Vips(config as object)) as unknown as Library;
   return {
