@@ -302,7 +302,7 @@ describe('a picture inside of a HEIC file', () => {
     'urn:mpeg:hevc:2015:auxid:2',
   );
   const read = (bytes: Uint8Array, item: number) =>
-    decodeGreyFile(libraries, bytes, 'portrait.heic', () => undefined, item);
+    decodeGreyFile(libraries, Uint8Array.from(bytes), 'portrait.heic', () => undefined, item);
 
   it('is read by its number, in 16 bits', async () => {
     const depth = await read(file, 2);

@@ -39,7 +39,8 @@ function zipThatClaims(bytes: number): Uint8Array {
 }
 
 describe('a grey picture', () => {
-  const read = async (data: Uint8Array) => decodeGreyFile(libraries, data, 'map.png', () => undefined);
+  const read = async (data: Uint8Array) =>
+    decodeGreyFile(libraries, Uint8Array.from(data), 'map.png', () => undefined);
 
   it('is read from PNGs and TIFFs of 8 and 16 bits', async () => {
     for (const file of [
