@@ -7,11 +7,11 @@ import {
   bandSchema,
   diagonal,
   ellipticalDistance,
-  focusField,
   irisFalloff,
   irisPolar,
-  irisRim,
 } from '../src/index';
+import { focusField } from '../src/focus/field';
+import { irisRim } from '../src/focus/bands/iris';
 import { band, irisBand, profile, unit } from './arbitraries';
 import { recipe } from './harness';
 

@@ -15,12 +15,12 @@ import {
   toOriginFrame,
   isIdentityCarry,
   makeRaster,
-  transformPoint,
   rasterBounds,
   recipeAt,
   retimed,
   sampleRaster,
 } from '../src/index';
+import { transformPoint } from '../src/geometry/similarity';
 import { rasterAt } from '../src/geometry/raster';
 import { carry } from './arbitraries';
 import { recipe } from './harness';

@@ -7,10 +7,8 @@ import {
   type CropGeometry,
   cropGeometry,
   renderCrop,
-  cropField,
   resolveFocus,
   frameBytes,
-  focusField,
   insideCrop,
   isUncropped,
   fieldOf,
@@ -19,6 +17,8 @@ import {
   toCrop,
   fullCrop,
 } from '../src/index';
+import { cropField } from '../src/render/crop-settings';
+import { focusField } from '../src/focus/field';
 import { between, focus, focusPictures } from './arbitraries';
 import { renderPicture, recipe, testPicture, testThreads } from './harness';
 

@@ -1,13 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  RecipeError,
-  normaliseRecipe,
-  clampToSchema,
-  parseRecipe,
-  planarBandSchema,
-  recipeSchema,
-} from '../src/index';
+import { RecipeError, normaliseRecipe, parseRecipe, planarBandSchema } from '../src/index';
+import { clampToSchema } from '../src/recipe/normalise';
+import { recipeSchema } from '../src/recipe/schema';
 import { focus } from './arbitraries';
 import { recipe } from './harness';
 

@@ -5,27 +5,22 @@ import {
   type FocusPictures,
   type Recipe,
   type Region,
-  Arena,
-  FieldRows,
-  Heap,
-  NO_PICTURES,
-  createMemory,
-  depthProfile,
   diagonal,
   resolveFocus,
-  focusField,
-  instantiateKernels,
   footOf,
   keepMaskFrom,
   keepMasksOf,
   makeRaster,
-  planField,
   profileAt,
   profilePieces,
   resolveRecipe,
-  rowAddress,
   steepestBlurEdge,
 } from '../src/index';
+import { Arena, Heap, createMemory, rowAddress } from '../src/memory';
+import { FieldRows, planField } from '../src/focus/field-rows';
+import { NO_PICTURES, focusField } from '../src/focus/field';
+import { depthProfile } from '../src/focus/depth-map';
+import { instantiateKernels } from '../src/kernels';
 import {
   band,
   between,

@@ -2,19 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { simplifyTrack } from '../src/footage/tracking/tracked-keys';
 import { robustMotion, projectPoint as turnedView } from '../src/footage/tracking/homography';
+import { MotionTracker, type Grey, trackedKeys, makeRaster, recipeAt } from '../src/index';
 import {
-  MotionTracker,
-  type Grey,
   type Similarity,
   compose,
-  trackedKeys,
   invert,
-  makeRaster,
   transformPoint,
-  recipeAt,
   scaleOf,
   rotationDeg,
-} from '../src/index';
+} from '../src/geometry/similarity';
 import { SCENES, discRaster, followedThrough, sceneFrame, texturedPlane } from './moving-scenes';
 import { recipe } from './harness';
 

@@ -8,14 +8,13 @@ import {
   LOOK_NAMES,
   MIX_HUES,
   fromLinear,
-  gradeFloats,
   huesOf,
-  lookColour,
-  stagesOf,
   toLinear,
   whiteBalanceFrom,
-  whiteBalanceMatrix,
 } from '../src/index';
+import { gradeFloats, stagesOf } from '../src/colour/grade';
+import { lookColour } from '../src/recipe/looks';
+import { whiteBalanceMatrix } from '../src/colour/white-balance';
 import { between } from './arbitraries';
 import { kernelsWith, recipe, renderPicture, testPicture } from './harness';
 

@@ -9,9 +9,9 @@ import {
   fromLinear,
   measureNoise,
   resolveRecipe,
-  tapsFor,
   toLinear,
 } from '../src/index';
+import { tapsFor } from '../src/finish/grain/noise-table';
 import { type Picture, bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
 /** Normal deviates, the same each time. */

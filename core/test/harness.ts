@@ -12,13 +12,13 @@ import {
   type Threads,
   type View,
   blurOf,
-  createMemory,
-  instantiateKernels,
   parseRecipe,
   resolveRecipe,
   toLinear,
   wholeView,
 } from '../src/index';
+import { createMemory } from '../src/memory';
+import { instantiateKernels } from '../src/kernels';
 
 export const kernelModule = new WebAssembly.Module(
   readFileSync(new URL('../dist/kernels.wasm', import.meta.url)),

@@ -5,9 +5,7 @@ import {
   type Recipe,
   SharedRenderer,
   diagonal,
-  elementLayers,
   fromLinear,
-  focusField,
   greyTiff,
   layerCorners,
   layerImage,
@@ -24,6 +22,8 @@ import {
   wholeView,
   withLayerSheet,
 } from '../src/index';
+import { elementLayers } from '../src/layers/elements';
+import { focusField } from '../src/focus/field';
 import { bytesOf, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 
 const size = { width: 96, height: 64 };

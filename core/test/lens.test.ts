@@ -7,7 +7,6 @@ import { apertureTaps, innerTaps } from '../src/blur/lens/aperture';
 import {
   type FocusPictures,
   type Recipe,
-  NO_PICTURES,
   aperturePoints,
   diagonal,
   fromLinear,
@@ -19,6 +18,7 @@ import {
   resolveRecipe,
   toLinear,
 } from '../src/index';
+import { NO_PICTURES } from '../src/focus/field';
 import {
   type Picture,
   bytesOf,

@@ -4,21 +4,20 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import {
   CUT_LONG_EDGE_PX,
-  GridCut,
-  NEIGHBOURS,
   type GreyImage,
   type Scribble,
   alignDepth,
-  boxMean,
-  combineMattes,
   cutOut,
   cutRegion,
-  offsetOutline,
   lumaOf,
   makeRaster,
-  matteSchema,
   refineCut,
 } from '../src/index';
+import { GridCut, NEIGHBOURS } from '../src/matte/min-cut';
+import { boxMean } from '../src/matte/grey-image';
+import { combineMattes } from '../src/matte/combine';
+import { offsetOutline } from '../src/matte/edge';
+import { matteSchema } from '../src/recipe/focus-schema';
 
 const demo = (name: string): string => fileURLToPath(new URL(`../../demo/pictures/${name}`, import.meta.url));
 

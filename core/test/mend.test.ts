@@ -5,17 +5,16 @@ import {
   type Samples,
   type Size,
   Scratch,
-  fillBytes,
-  inpaint,
   mendSamples,
   mendsIn,
   parseRecipe,
-  interpolateHole,
   splitAlpha,
 } from '../src/index';
+import { fillBytes, inpaint } from '../src/tidy/mend/inpaint';
+import { interpolateHole } from '../src/tidy/mend/membrane';
 import { between } from './arbitraries';
 import { kernelModule, kernelsWith } from './harness';
-import { Heap } from '../src/index';
+import { Heap } from '../src/memory';
 
 const mendOf = (more: Partial<Mend>): Mend =>
   parseRecipe({

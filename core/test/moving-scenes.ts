@@ -1,13 +1,6 @@
 // Scenes of a textured thing that moves over textured ground, whose truth is known: what following is held against.
-import {
-  MotionTracker,
-  type Grey,
-  type Raster,
-  type Similarity,
-  invert,
-  makeRaster,
-  transformPoint,
-} from '../src/index';
+import { MotionTracker, type Grey, type Raster, makeRaster } from '../src/index';
+import { type Similarity, invert, transformPoint } from '../src/geometry/similarity';
 
 /** What is seen at a frame: how ground and thing lie, and what lies over them. */
 export interface Moment {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { FootageNoise, type Noise, deviations, evenTimes, meanNoise, noiseFrames } from '../src/index';
+import { FootageNoise, type Noise, deviations, evenTimes } from '../src/index';
+import { meanNoise, noiseFrames } from '../src/footage/noise-over-time';
 
 /** Noise that every channel has by itself, alike at all brightnesses. */
 const plain = (variance: number): Noise => ({

@@ -1,14 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  NUMBERS,
-  numberSpecAt,
-  numberSpec,
-  parseRecipe,
-  recipeSchema,
-  displayRange,
-  valueAt,
-} from '../src/index';
+import { numberSpecAt, numberSpec, parseRecipe, displayRange, valueAt } from '../src/index';
+import { NUMBERS } from '../src/recipe/numbers';
+import { recipeSchema } from '../src/recipe/schema';
 import { focus } from './arbitraries';
 import { recipe } from './harness';
 

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it, vi } from 'vitest';
-import { createMemory, instantiateKernels, threadsShareMemory, withPlainMemory } from '../src/index';
+import { threadsShareMemory, withPlainMemory } from '../src/index';
+import { createMemory } from '../src/memory';
+import { instantiateKernels } from '../src/kernels';
 import { kernelModule, recipe, renderPicture, testPicture } from './harness';
 
 const compiled = readFileSync(new URL('../dist/kernels.wasm', import.meta.url));

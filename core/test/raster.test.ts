@@ -1,16 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { mipLevelFor, rasterAt, sampleRow } from '../src/geometry/raster';
-import {
-  type GreyImage,
-  applyGuided,
-  guidedCoefficients,
-  makeRaster,
-  rasterToGrey,
-  resizeGrey,
-  sampleRaster,
-  sharedSamples,
-} from '../src/index';
+import { type GreyImage, makeRaster, sampleRaster, sharedSamples } from '../src/index';
+import { applyGuided, guidedCoefficients } from '../src/matte/guided-filter';
+import { rasterToGrey } from '../src/matte/edge';
+import { resizeGrey } from '../src/matte/grey-image';
 
 const side = fc.integer({ min: 1, max: 40 });
 const rasterOf = (width: number, height: number, seed: number) =>

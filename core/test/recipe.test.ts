@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import * as z from 'zod';
-import { RecipeError, neutralRecipe, parseRecipe, readRecipe, recipeSchema } from '../src/index';
+import { RecipeError, neutralRecipe, parseRecipe, readRecipe } from '../src/index';
+import { recipeSchema } from '../src/recipe/schema';
 
 const base = { format: 'hazy-lens-recipe', version: 1 };
 

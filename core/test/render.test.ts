@@ -5,15 +5,13 @@ import { describe, expect, it } from 'vitest';
 import { gatherGaussian } from '../reference/blur';
 import {
   type FocusPictures,
-  NO_PICTURES,
   diagonal,
   fromLinear,
-  focusField,
-  protectsAreas,
   keepMaskFrom,
   makeRaster,
   resolveRecipe,
 } from '../src/index';
+import { NO_PICTURES, focusField, protectsAreas } from '../src/focus/field';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));

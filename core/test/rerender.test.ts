@@ -3,18 +3,17 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   type FocusPictures,
-  NO_PICTURES,
   type Recipe,
   RenderWorker,
   SharedRenderer,
-  createMemory,
-  focusField,
   hazeRamp,
   keepMaskFrom,
   makeRaster,
-  planRender,
   resolveRecipe,
 } from '../src/index';
+import { NO_PICTURES, focusField } from '../src/focus/field';
+import { createMemory } from '../src/memory';
+import { planRender } from '../src/render/plan';
 import { band, stroke, unit } from './arbitraries';
 import { bytesOf, kernelModule, recipe, renderPicture, testPicture, testThreads, viewOf } from './harness';
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blurForScale, diagonal, focusField, readScale } from '../src/index';
+import { blurForScale, diagonal, readScale } from '../src/index';
+import { focusField } from '../src/focus/field';
 import { recipe } from './harness';
 
 const size = { width: 1200, height: 800 };

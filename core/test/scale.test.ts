@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { Heap, type ScaleTask, fromLinear, scaleRows, scratchBytes, toLinear } from '../src/index';
+import { fromLinear, toLinear } from '../src/index';
+import { Heap } from '../src/memory';
+import { type ScaleTask, scaleRows, scratchBytes } from '../src/pixels/scale';
 import { kernelsWith, testPicture } from './harness';
 
 async function scaled(

@@ -2,17 +2,14 @@
 import { describe, expect, it } from 'vitest';
 import {
   type Content,
-  createMemory,
   deviations,
   diagonal,
   fromLinear,
-  focusField,
   keepMaskFrom,
   type RenderSettings,
   makeRaster,
   type Noise,
   type PixelFormat,
-  planRender,
   type Recipe,
   recipeAt,
   resolveRecipe,
@@ -24,6 +21,9 @@ import {
   toLinear,
   wholeView,
 } from '../src/index';
+import { createMemory } from '../src/memory';
+import { focusField } from '../src/focus/field';
+import { planRender } from '../src/render/plan';
 import { noiseUnder } from '../src/finish/grain/noise';
 import {
   type Picture,

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { diagonal, fromLinear, focusField, makeRaster } from '../src/index';
+import { diagonal, fromLinear, makeRaster } from '../src/index';
+import { focusField } from '../src/focus/field';
 import { pullPush } from '../src/geometry/pull-push';
 import { type Picture, bytesOf, recipe, renderPicture } from './harness';
 

@@ -3,7 +3,8 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { streakReference } from '../reference/streak';
-import { type Recipe, diagonal, fromLinear, focusField, keepMaskFrom, makeRaster } from '../src/index';
+import { type Recipe, diagonal, fromLinear, keepMaskFrom, makeRaster } from '../src/index';
+import { focusField } from '../src/focus/field';
 import { type Picture, linearPlanes, psnr, recipe, renderPicture, testPicture } from './harness';
 
 const demo = fileURLToPath(new URL('../../demo/pictures/tram-loop.jpg', import.meta.url));

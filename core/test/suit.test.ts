@@ -2,12 +2,12 @@ import { describe, expect, it } from 'vitest';
 import {
   type SceneReading,
   diagonal,
-  focusField,
   readScene,
   resolveRecipe,
   suggestBand,
   uprightsAcrossFocus,
 } from '../src/index';
+import { focusField } from '../src/focus/field';
 import { recipe } from './harness';
 
 const [width, height] = [960, 640];

@@ -2,18 +2,16 @@ import { describe, expect, it } from 'vitest';
 import { chromaAt, rgbOf, yuvOf } from '../reference/yuv';
 import {
   type FrameFormat,
-  Heap,
-  type ScaleTask,
   SharedRenderer,
   type YuvFormat,
   frameBytes,
   fromLinear,
   resolveRecipe,
-  scaleRows,
-  scratchBytes,
   toLinear,
   wholeView,
 } from '../src/index';
+import { Heap } from '../src/memory';
+import { type ScaleTask, scaleRows, scratchBytes } from '../src/pixels/scale';
 import { kernelsWith, recipe, testThreads } from './harness';
 
 const FORMATS: YuvFormat[] = (['bt601', 'bt709', 'bt2020'] as const).flatMap((matrix) =>

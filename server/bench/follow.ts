@@ -2,7 +2,8 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { MotionTracker, bandOutline, bandSchema, greyOf, transformPoint, outlineBox } from '@hazy-lens/core';
+import { MotionTracker, bandOutline, bandSchema, greyOf, outlineBox } from '@hazy-lens/core';
+import { transformPoint } from '../../core/src/geometry/similarity';
 import { SCENES, followedThrough } from '../../core/test/moving-scenes';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));

@@ -5,11 +5,11 @@ import {
   SharedRenderer,
   type Size,
   diagonal,
-  focusField,
   parseRecipe,
   resolveRecipe,
   wholeView,
 } from '@hazy-lens/core';
+import { focusField } from '../../core/src/focus/field';
 import { startThreads } from '../src/render/threads';
 
 /** 24 megapixels of the demo, and what a blur of this sigma in a planar band is measured against. */

@@ -5,15 +5,8 @@
 import { readdir } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import {
-  IDENTITY_CARRY,
-  type Mend,
-  type Size,
-  Scratch,
-  diagonal,
-  mendSamples,
-  interpolateHole,
-} from '@hazy-lens/core';
+import { IDENTITY_CARRY, type Mend, type Size, Scratch, diagonal, mendSamples } from '@hazy-lens/core';
+import { interpolateHole } from '../../core/src/tidy/mend/membrane';
 import { threads } from './large-picture';
 
 const folder = fileURLToPath(new URL('../../demo/mends/', import.meta.url));

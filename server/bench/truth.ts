@@ -7,7 +7,6 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { ssim } from 'ssim.js';
 import {
-  NO_PICTURES,
   type Raster,
   type Recipe,
   type RecipeAssets,
@@ -19,6 +18,7 @@ import {
   resolveRecipe,
   wholeView,
 } from '@hazy-lens/core';
+import { NO_PICTURES } from '../../core/src/focus/field';
 import { asLight, asPicture, nearOutline, psnr } from '../../core/reference/optical';
 import { meadow } from '../../core/test/meadow';
 import { decodeGrey } from '../src/render/companions';

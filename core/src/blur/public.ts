@@ -1,0 +1,2 @@
+export { type BlurKind, blurOf } from './index';
+export { aperturePoints, discLight } from './lens/aperture';

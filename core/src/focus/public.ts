@@ -1,0 +1,15 @@
+export type { FieldFunction } from './field-function';
+export { bandField } from './bands';
+export { planarDistance, planarFrame } from './bands/planar';
+export { startEndHaze } from './bands/linear';
+export { ellipticalDistance, innerOuterHaze } from './bands/elliptical';
+export { irisFalloff, irisOutline, irisPolar } from './bands/iris';
+export { profileAt, profilePieces } from './profile';
+export { type ResolvedFocus, type FocusPictures, resolveFocus, fieldOf } from './field';
+export { IDENTITY_CARRY, toCurrentFrame, carriedRaster, toOriginFrame, isIdentityCarry } from './carry';
+export { type KeepMask, footOf, keepMaskFrom } from './keep-mask';
+export { fieldKey } from './field-rows';
+export { FieldPreview, PREVIEW_MARGIN, previewSize } from './field-preview';
+export { type BlurEdge, CUT_RISE, FIRM_RISE, steepestBlurEdge } from './blur-edge';
+export { type PackedStroke, packedStrokeOf, packStroke, newStrokeId } from './strokes';
+export { soundingField } from './soundings';

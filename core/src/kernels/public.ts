@@ -1,0 +1,1 @@
+export { withPlainMemory } from './plain-memory';

@@ -1,0 +1,1 @@
+export { Scratch, threadsShareMemory } from './index';
