@@ -29,7 +29,7 @@ export const controlsWords = {
 
   // follow-controls
   follow: 'Follow',
-  followFromFrame: (label: string, frame: string | number): string => `Follow ${label} from frame ${frame}`,
+  followFromFrame: (label: string, frame: number): string => `Follow ${label} from frame ${frame}`,
   following: (label: string): string => `Following ${label}`,
   ofTheWay: (percent: number): string => `${percent}% of the way`,
   stopHere: 'Stop here',

@@ -24,10 +24,10 @@ export const focusWords = {
   proportionsDiffer: 'Proportions differ',
   isPxButThePicture: (
     fileName: string,
-    width: string | number,
-    height: string | number,
-    pictureWidth: string | number,
-    pictureHeight: string | number,
+    width: number,
+    height: number,
+    pictureWidth: number,
+    pictureHeight: number,
   ): string =>
     `“${fileName}” is ${width} × ${height} px, but the picture is ${pictureWidth} × ${pictureHeight} px.`,
   cancel: 'Cancel',
@@ -87,7 +87,7 @@ export const focusWords = {
 
   // element-list
   elements: 'Elements',
-  paste: (name: string | number): string => `Paste “${name}”`,
+  paste: (name: string): string => `Paste “${name}”`,
   pasteText: 'Paste',
   layACutOutOver: 'Add a cut-out over the picture: PNG, WebP or TIFF with transparency',
   addElement: 'Add element',
@@ -130,7 +130,7 @@ export const focusWords = {
 
   // focus-panel
   focusText: 'Focus',
-  dragOnThePictureClick: (names: string | number): string =>
+  dragOnThePictureClick: (names: string): string =>
     `${names}: drag on the picture. Click or press Enter for a default band.`,
   focusLayers: 'Focus layers',
   noFocusYetTheWhole:
@@ -166,7 +166,7 @@ export const focusWords = {
 
   // profile-choice
   profileOfTheFalloff: 'Profile of the falloff',
-  falloff: (profile: string | number): string => `Falloff: ${profile}`,
+  falloff: (profile: string): string => `Falloff: ${profile}`,
   custom: 'custom',
   customFalloffDragKnots: 'Custom falloff: drag knots on the profile, double-click to add one',
 
@@ -184,7 +184,7 @@ export const focusWords = {
   scaleGauge: 'Scale gauge',
   theHorizonIsRead: 'The horizon is read from the picture.',
   cameraAngleAssumed25Down: 'Camera angle assumed: 25° down (no verticals to measure).',
-  aScaleSetsThePlanar: (camera: string | number): string =>
+  aScaleSetsThePlanar: (camera: string): string =>
     `A scale sets the planar band and the blur as that lens would draw level ground. ${camera}`,
   distance: 'Distance',
   distanceToTheFocus: 'Distance to the focus',
@@ -196,8 +196,8 @@ export const focusWords = {
   // soundings-panel
   clickThePictureToAdd:
     'Click the picture to add a sounding: a point with its own haze. Haze runs smoothly between soundings. Drag the number to move it; drag the bar or scroll to change haze; Alt-drag to copy.',
-  soundingNamed: (number: string | number): string => `Sounding ${number}`,
-  soundingNamedText: (number: string | number, of: string | number): string => `sounding ${number}${of}`,
+  soundingNamed: (number: number): string => `Sounding ${number}`,
+  soundingNamedText: (number: number): string => `sounding ${number}`,
   addSounding: 'Add sounding',
   newSounding: 'new sounding',
   deleteSounding: 'delete sounding',

@@ -3,7 +3,7 @@ export const outputWords = {
   // clip-output
   clip: 'Clip',
   clipFormat: 'Clip format',
-  thisBrowserCantEncode: (label: string, width: string | number, height: string | number): string =>
+  thisBrowserCantEncode: (label: string, width: number, height: number): string =>
     `This browser can’t encode ${label} at ${width} × ${height} px. Choose another format.`,
   encodeBy: 'Encode by',
   quality: 'Quality',
@@ -63,7 +63,7 @@ export const outputWords = {
 
   // output-panel
   output: 'Output',
-  stillFromFrame: (frame: string | number): string => `Still from frame ${frame}`,
+  stillFromFrame: (frame: number): string => `Still from frame ${frame}`,
   pictureSettings: 'Picture settings',
   thePictureIsInDisplay:
     'The picture is in Display P3: colours beyond sRGB become the nearest sRGB has. Hold Clipping below the picture to see them, or choose Display P3.',

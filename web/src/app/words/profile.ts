@@ -6,7 +6,7 @@ export const profileWords = {
   direction: 'Direction',
   steepTheBlurStartsAbruptly: 'Steep: the blur starts abruptly enough to show a seam',
   profileNamed: (name: string): string => `Profile: ${name}`,
-  whereTheBlurSets: (firm: string | number, cut: string | number): string =>
+  whereTheBlurSets: (firm: number, cut: number): string =>
     `Where the blur sets in fastest: pixels of blur per pixel of picture. Soft below ${firm}, a hard edge from ${cut}`,
   profileDirection: 'Profile direction',
   pxOutPxOfBlur: (out: string, blur: string): string => `${out} px out, ${blur} px of blur`,
@@ -23,8 +23,8 @@ export const profileWords = {
   // scale-gauge
   scaleGauge: 'Scale gauge',
   noScale: 'no scale',
-  askFor1To: (scale: string | number): string => `Set scale 1 to ${scale}`,
-  makeItAModelOf1: (scale: string | number): string => `Set the scale to 1 : ${scale}`,
+  askFor1To: (scale: number): string => `Set scale 1 to ${scale}`,
+  makeItAModelOf1: (scale: number): string => `Set the scale to 1 : ${scale}`,
   aViewThatLooksDown: ', a camera that looks down by 25°',
   theModelThatThisBlur: (distance: number, horizon: string, focal: number, fNumber: number): string =>
     `The model scale that this blur suggests. Assumes ${distance} m to the focus${horizon}, and a ${focal} mm lens at f/${fNumber}.`,

@@ -22,7 +22,7 @@ export const shelfWords = {
   onTheShelf: 'On the shelf',
   projects: 'Projects',
   recipes: 'Recipes',
-  inThisBrowser: (count: string | number): string => `${count} in this browser`,
+  inThisBrowser: (projects: string): string => `${projects} in this browser`,
   close: 'Close',
   open: (name: string): string => `Open ${name}`,
   noPictureYet: 'no picture yet',

@@ -9,7 +9,7 @@ export const shellWords = {
   dropAPictureClip: 'Drop a picture, clip or folder to open it, or a recipe or look to apply it',
 
   // first-hints
-  dismiss: (text: string | number): string => `Dismiss: ${text}`,
+  dismiss: (text: string): string => `Dismiss: ${text}`,
   dragTheLinesBetween:
     'Drag the lines: between the white ones the picture is clear, beyond the coloured ones hazy.',
   theProfileIsTheSame: 'The profile is the same focus seen from the side. Its knots can be dragged, too.',
@@ -39,7 +39,7 @@ export const shellWords = {
   dismissLabel: 'Dismiss',
 
   // open-several
-  openPicturesAs: (count: string | number): string => `Open ${count} pictures as`,
+  openPicturesAs: (count: number): string => `Open ${count} pictures as`,
   openAs: 'Open as',
   files: 'Files',
   cancel: 'Cancel',
@@ -61,8 +61,7 @@ export const shellWords = {
   resume: 'Resume',
   pause: 'Pause',
   unfinishedExport: (fileName: string): string => `Unfinished export: ${fileName}`,
-  ofFramesRendered: (made: string | number, frames: string | number): string =>
-    `${made} of ${frames} frames rendered`,
+  ofFramesRendered: (made: number, frames: number): string => `${made} of ${frames} frames rendered`,
   progressOf: (fileName: string): string => `Progress of ${fileName}`,
   unfinished: 'Unfinished',
   savePartialClip: 'Save partial clip',
@@ -117,7 +116,7 @@ export const shellWords = {
   keyboardShortcutsHint: 'Keyboard shortcuts (?)',
   export: 'Export',
   noneOpen: 'none open',
-  projects: (noneOpen: string | number): string => `Projects: ${noneOpen}`,
+  projects: (name: string): string => `Projects: ${name}`,
   variants: 'Variants',
   thisBrowserHasNoRoom:
     'This browser has no room for the project. Export it, or save its recipe, before you leave.',
@@ -128,9 +127,9 @@ export const shellWords = {
   theFinishedPicture: 'The finished picture',
   wipe: 'Wipe',
   beforeAndAfter: 'Before and after with a draggable divider (W)',
-  undo: (undoLabel: string | number): string => `Undo: ${undoLabel}`,
+  undo: (label: string): string => `Undo: ${label}`,
   nothingToUndo: 'Nothing to undo',
-  redo: (redoLabel: string | number): string => `Redo: ${redoLabel}`,
+  redo: (label: string): string => `Redo: ${label}`,
   nothingToRedo: 'Nothing to redo',
 
   // update-notifier
@@ -160,7 +159,7 @@ export const shellWords = {
   showPanelsP: 'Show panels (P)',
   developing: 'Developing',
   opening: 'Opening',
-  panel: (step: string | number): string => `${step} panel`,
+  panel: (step: string): string => `${step} panel`,
   howThisWorks: 'How this works',
   recipeCopiedPasteIntoAnother: 'Recipe copied. Paste into another project or a file.',
 };

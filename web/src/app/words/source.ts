@@ -5,8 +5,8 @@ export const sourceWords = {
   file: 'File',
   format: 'Format',
   duration: 'Duration',
-  sFramesFps: (end: string, frames: string | number, fps: string | number): string =>
-    `${end} s, ${frames} frames, ${fps} fps`,
+  sFramesFps: (seconds: string, frames: number, fps: string): string =>
+    `${seconds} s, ${frames} frames, ${fps} fps`,
   audio: 'Audio',
   none: 'None',
   colourSpace: 'Colour space',

@@ -7,7 +7,7 @@ export const stageWords = {
   theSamePlaceUnder: 'The same area with the other blur',
 
   // crop-window
-  cropWindowArrowKeysMove: (says: string | number): string => `Crop window, ${says}; arrow keys move`,
+  cropWindowArrowKeysMove: (says: string): string => `Crop window, ${says}; arrow keys move`,
   ofTheCrop: (name: string): string => `${name} of the crop`,
   turnOfTheCrop: 'Crop rotation',
   leftEdge: 'Left edge',
@@ -22,8 +22,7 @@ export const stageWords = {
   rotateCrop: 'rotate crop',
 
   // element-grips
-  widthOfCorner: (name: string, corner: string | number, of: string | number): string =>
-    `Width of ${name}, corner ${corner}${of}`,
+  widthOfCorner: (name: string, corner: number): string => `Width of ${name}, corner ${corner}`,
   placeOf: (name: string): string => `Place of ${name}`,
   rotationOf: (name: string): string => `Rotation of ${name}`,
   footOf: (name: string): string => `Foot of ${name}`,
@@ -38,9 +37,9 @@ export const stageWords = {
 
   // half-caption
   editing: 'Editing',
-  editHalf: (where: string | number): string => `Edit ${where} half`,
+  editHalf: (where: string): string => `Edit ${where} half`,
   edit: 'Edit',
-  keepHalf: (where: string | number): string => `Keep ${where} half`,
+  keepHalf: (where: string): string => `Keep ${where} half`,
   keepThis: 'Keep this',
 
   // elliptical-handles
@@ -126,11 +125,9 @@ export const stageWords = {
   fitToTheStageF: 'Fit to the stage (F)',
   fit: 'Fit',
   actualSize1: 'Actual size (1)',
-  tapToKeep: (does: string | number, shown: string): string =>
-    `${does} (${shown}). Tap to keep it on, or hold`,
-  hazePxAtCursor: (haze: string | number, px: string | number): string =>
-    `haze ${haze}% · ${px} px at cursor`,
-  exaggerated: (exaggeration: string | number): string => `Exaggerated ${exaggeration}×`,
+  tapToKeep: (does: string, shown: string): string => `${does} (${shown}). Tap to keep it on, or hold`,
+  hazePxAtCursor: (haze: number, px: string): string => `haze ${haze}% · ${px} px at cursor`,
+  exaggerated: (exaggeration: number): string => `Exaggerated ${exaggeration}×`,
   hazeMap: 'Haze map',
   draft: 'Draft',
 

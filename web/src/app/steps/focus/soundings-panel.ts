@@ -28,7 +28,7 @@ import { focusWords } from '../../words/focus';
           <hl-recipe-number [at]="one.across" [slider]="false" />
           <hl-recipe-number [at]="one.down" [slider]="false" />
         </div>
-        <hl-follow-controls [at]="one.place" [label]="words.soundingNamedText(one.index, 1)" />
+        <hl-follow-controls [at]="one.place" [label]="words.soundingNamedText(one.index + 1)" />
       }
       <button matButton="outlined" (click)="add()">{{ words.addSounding }}</button>
     </section>
