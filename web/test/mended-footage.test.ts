@@ -94,6 +94,20 @@ describe('footage with mends', () => {
       expect(mendedFootage(material, none, times, mends)).toBe(material);
   });
 
+  it('makes a patch again for a file where it was given up on the stage, which does without', async () => {
+    let stops = 1;
+    const stopped = {
+      ...mends,
+      patch: (...how: Parameters<FrameMender['patch']>) =>
+        stops-- > 0 ? Promise.reject(new DOMException('', 'AbortError')) : mends.patch(...how),
+    } as unknown as FrameMender;
+    expect((await mendedFootage(material, how, times, stopped, true).frame(3)).width).toBe(SIZE.width);
+    stops = 1;
+    await expect(mendedFootage(material, how, times, stopped).frame(3)).rejects.toMatchObject({
+      name: 'AbortError',
+    });
+  });
+
   it('tells a failure once, and tries again', async () => {
     let fails = true;
     const broken = {

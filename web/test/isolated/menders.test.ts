@@ -20,8 +20,12 @@ vi.mock('comlink', () => ({
   proxy: (report: unknown) => report,
   wrap: () => ({
     mend: (...args: unknown[]) =>
-      new Promise<void>((answer) =>
-        worker.calls.push({ report: args.at(-2) as Report, draft: args.at(-1) as Drafted, answer }),
+      new Promise((answer) =>
+        worker.calls.push({
+          report: args.at(-2) as Report,
+          draft: args.at(-1) as Drafted,
+          answer: () => answer({ pixels: args[1], parts: args[2] }),
+        }),
       ),
   }),
 }));

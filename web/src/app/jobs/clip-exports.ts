@@ -367,7 +367,7 @@ export class ClipExports {
     const timeline = timelineOf(recipe.pace, times);
     const { from, to } = timeline;
     const speed = soundSpeed(recipe.pace);
-    const mended = mendedFootage(material, recipe, times, this.frameMender);
+    const mended = mendedFootage(material, recipe, times, this.frameMender, true);
     return {
       material: mended,
       recipe,

@@ -10,14 +10,18 @@ import { WorkerClient } from '../worker-client';
 /** Patches that stay, of one clip: a recipe's own, and those that a step back brings again. */
 const KEPT = 300;
 
-/** Mends on frames of footage, in a worker of their own: each is made once, and laid on every frame. */
+const newWorker = (): WorkerClient<MendWorker> =>
+  new WorkerClient(() => new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }), {
+    isStateless: true,
+  });
+
+/** Mends on frames of footage, in workers of their own: each is made once, and laid on every frame. */
 @Injectable({ providedIn: 'root' })
 export class FrameMender {
   private readonly pool = inject(RenderPool);
-  private readonly worker = new WorkerClient<MendWorker>(
-    () => new Worker(new URL('../mend.worker', import.meta.url), { type: 'module' }),
-    { isStateless: true },
-  );
+  private readonly maker = newWorker();
+  /** Frames of films go on where a patch is given up. */
+  private readonly layer = newWorker();
   private readonly made = new WeakMap<MediaSource, Recent<string, MendPatch | null>>();
   /** Patches that are being made just now. */
   readonly making = signal(0);
@@ -39,7 +43,7 @@ export class FrameMender {
 
   /** Gives up the patches that are being made: who waits for them hears an AbortError. */
   stop(): void {
-    this.worker.end();
+    this.maker.end();
   }
 
   private async make(
@@ -52,7 +56,7 @@ export class FrameMender {
     try {
       const frame = await this.lay(await material.frame(home), before, 'home');
       const { rawPixels, format, width, height } = frame;
-      return await this.worker.call.patch(await this.pool.module, rawPixels, format, { width, height }, mend);
+      return await this.maker.call.patch(await this.pool.module, rawPixels, format, { width, height }, mend);
     } finally {
       this.making.update((count) => count - 1);
     }
@@ -62,7 +66,7 @@ export class FrameMender {
   async lay(frame: Picture, laid: readonly PlacedPatch[], name: string): Promise<Picture> {
     if (laid.length === 0) return frame;
     const { format, width, height } = frame;
-    const pixels = await this.worker.call.lay(frame.rawPixels, format, { width, height }, laid);
+    const pixels = await this.layer.call.lay(frame.rawPixels, format, { width, height }, laid);
     return Picture.ofFrame({ pixels, width, height, format }, `${frame.id} ${name}`);
   }
 }

@@ -1,4 +1,4 @@
-import { type ClipTimes, FootageMends, type Recipe, mendsIn } from '@hazy-lens/core';
+import { type ClipTimes, FootageMends, type MendPatch, type Recipe, mendsIn } from '@hazy-lens/core';
 import { type Loan, type MediaSource, onLoan } from '../media-source';
 import type { Picture } from '../picture';
 import { Recent } from '../recent';
@@ -8,14 +8,18 @@ import type { FrameMender } from './frame-mender';
 const KEPT = 12;
 let count = 0;
 
-/** Footage with the mends of a recipe on every frame; the footage itself where it has none. @param times of its frames. */
+/**
+ * Footage with the mends of a recipe on every frame; the footage itself where it has none. @param times of its frames.
+ * @param isForFile a patch that is given up on the stage is made again.
+ */
 export function mendedFootage(
   material: MediaSource,
   recipe: Recipe,
   times: ClipTimes,
   mends: FrameMender,
+  isForFile = false,
 ): MediaSource {
-  return mendsIn(recipe).length > 0 ? new MendedFootage(material, recipe, times, mends) : material;
+  return mendsIn(recipe).length > 0 ? new MendedFootage(material, recipe, times, mends, isForFile) : material;
 }
 
 class MendedFootage implements MediaSource {
@@ -34,10 +38,16 @@ class MendedFootage implements MediaSource {
     recipe: Recipe,
     times: ClipTimes,
     private readonly mends: FrameMender,
+    isForFile: boolean,
   ) {
-    this.laid = new FootageMends(recipe, times, (home, mend, before, key) =>
-      mends.patch(material, home, mend, key, before),
-    );
+    this.laid = new FootageMends(recipe, times, (home, mend, before, key) => {
+      const patch = (): Promise<MendPatch | null> => mends.patch(material, home, mend, key, before);
+      if (!isForFile) return patch();
+      return patch().catch((error: Error) => {
+        if (error.name !== 'AbortError') throw error;
+        return patch();
+      });
+    });
     const { width, height, frames, footage, keeps, unread } = material;
     [this.width, this.height, this.frames] = [width, height, frames];
     [this.footage, this.keeps, this.unread] = [footage, keeps, unread];
