@@ -284,7 +284,7 @@ describe('films', () => {
     await expect(work()).rejects.toThrow('full');
     expect(letGo).toBe(2);
     const clip = films.intoFolder(wish, hold(input()), folder);
-    await expect(exports.work(clip)).rejects.toThrow('Only pictures');
+    await expect(exports.work(clip)).rejects.toThrow('Only frames exported as pictures');
     expect(await stored.list()).toEqual([]);
   });
 

@@ -110,7 +110,7 @@ describe('frames on loan', () => {
   });
 
   it('are refused where there is none of that number, and read again where they failed', async () => {
-    await expect(clip.borrow(100)).rejects.toThrow('There are 100 frames');
+    await expect(clip.borrow(100)).rejects.toThrow('The footage has 100 frames');
     expect((await clip.borrow(99)).picture.rawPixels).toBeTruthy();
     expect(clip.unread.get(99)).toBe('Not to be read.');
     // Its transparent places are those of the frame that stands in for it.

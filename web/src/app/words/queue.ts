@@ -13,7 +13,7 @@ export const queueWords = {
   assemblingTheClip: 'Assembling the clip',
   preparing: 'Preparing',
   anotherWindowWorksOnIt: 'another window is working on it',
-  onlyPicturesAreWrittenInto: 'Only frames as pictures can be exported to a folder.',
+  onlyPicturesAreWrittenInto: 'Only frames exported as pictures can go into a folder.',
   frameOfFps: (frame: number, frames: number, rate: number): string =>
     `Frame ${frame} of ${frames}, ${rate} fps`,
   theRenderedPart: 'The rendered part of this clip is no longer in this browser.',
