@@ -10,6 +10,8 @@ import { buildServer, buildWeb, install, root } from './prepare.mjs';
 const PORT = 4795;
 const ADDRESS = `http://localhost:${PORT}/`;
 const FIREFOX = '/usr/bin/firefox-esr';
+/** What WebKit decodes and encodes clips with. */
+const CLIP_PLUGINS = ['gstreamer1.0-libav', 'gstreamer1.0-plugins-good', 'gstreamer1.0-plugins-bad'];
 const MINI_BROWSER = '/usr/lib/x86_64-linux-gnu/webkit2gtk-4.1/MiniBrowser';
 const DRIVER_PORT = 4796;
 
@@ -130,7 +132,7 @@ async function inFirefox(folder) {
   }
 }
 
-/** Opens the demo, moves the band and exports a JPEG in WebKit, where threads share no memory. @param colours of the demo elsewhere. */
+/** The same in WebKit, where threads share no memory. @param colours of the demo elsewhere. */
 async function inWebKit(colours) {
   const driver = spawn('xvfb-run', ['-a', 'WebKitWebDriver', `--port=${DRIVER_PORT}`], {
     stdio: 'ignore',
@@ -180,19 +182,41 @@ async function inWebKit(colours) {
     await run(
       `const make = URL.createObjectURL;
       URL.createObjectURL = (blob) => {
-        if (blob.type === 'image/jpeg')
-          blob.slice(0, 3).arrayBuffer().then((head) => {
-            window.written = { size: blob.size, head: [...new Uint8Array(head)] };
-          });
+        blob.slice(0, 12).arrayBuffer().then((head) => {
+          (window.written ??= {})[blob.type] = { size: blob.size, head: [...new Uint8Array(head)] };
+        });
         return make.call(URL, blob);
       };
-      const click = (list, name) => [...list].find((one) => one.textContent.trim().startsWith(name)).click();
-      click(document.querySelectorAll('hl-route button.mat-mdc-list-item'), 'Output');
-      setTimeout(() => click(document.querySelectorAll('aside button'), 'Export JPEG'), 500);`,
+      window.press = (list, name) =>
+        [...document.querySelectorAll(list)]
+          .find((one) => (one.ariaLabel ?? one.textContent.trim()).startsWith(name))
+          ?.click() ?? null;`,
     );
-    const { size, head } = await until('a JPEG by WebKit', () => run('return window.written ?? null'));
-    if (head.join() !== '255,216,255') throw new Error('The JPEG is none.');
-    console.log(`WebKit: JPEG of ${size} bytes`);
+    const press = (list, name) => run(`window.press('${list}', '${name}')`);
+    const written = (type, seconds) =>
+      until(`${type} by WebKit`, () => run(`return window.written?.['${type}'] ?? null`), seconds);
+    const ROUTE = 'hl-route button.mat-mdc-list-item';
+    await press(ROUTE, 'Output');
+    await pause(500);
+    await press('aside button', 'Export JPEG');
+    const jpeg = await written('image/jpeg');
+    if (jpeg.head.slice(0, 3).join() !== '255,216,255') throw new Error('The JPEG is none.');
+    console.log(`WebKit: JPEG of ${jpeg.size} bytes`);
+
+    await run('document.querySelector("header button").click()');
+    await pause(1500);
+    await press('button', 'Start with Tram loop, time-lapse');
+    // A driven browser keeps nothing: the still is not saved.
+    await pause(3000);
+    await press('button', 'Discard and open');
+    await until('the clip', () => run(`return document.querySelector('hl-reel') !== null`));
+    await settled();
+    await press(ROUTE, 'Output');
+    await pause(2000);
+    await press('aside button', 'Export MP4');
+    const clip = await written('video/mp4', 300);
+    if (String.fromCharCode(...clip.head.slice(4, 8)) !== 'ftyp') throw new Error('The MP4 is none.');
+    console.log(`WebKit: MP4 of ${clip.size} bytes`);
     await ask('DELETE', session);
   } finally {
     // The driver, its screen and what it started.
@@ -206,6 +230,7 @@ const missing = [
   ...(spawnSync('WebKitWebDriver', ['--version']).error || !existsSync(MINI_BROWSER)
     ? ['webkit2gtk-driver']
     : []),
+  ...(existsSync('/usr/share/doc/gstreamer1.0-libav') ? [] : CLIP_PLUGINS),
   ...(spawnSync('xvfb-run', ['--help']).error ? ['xvfb', 'xauth'] : []),
 ];
 installPackages(missing, 'npm run browsers');
