@@ -152,21 +152,25 @@ async function encode(pixels: Uint8Array, options: EncodeOptions): Promise<Blob>
     progress();
   }
   const metadata = await metadataFor(pixels, options);
-  // Browsers halve the chroma of each JPEG, and give each PNG a channel for what is transparent.
-  const isForBrowser =
-    type === 'image/webp' ||
-    (type === 'image/png' && options.isTransparent) ||
-    (type === 'image/jpeg' && options.chroma !== '444');
-  if (format.bytes === 1 && isForBrowser && options.space === 'srgb')
-    return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
-  if (!libraries.vips) {
-    if (format.bytes > 1 || !stillFormatOf(type).isOfBrowsers) throw new Error(NOT_WRITTEN_HERE);
-    return asBlob(insertMetadata(await encodeByBrowser(pixels, options), metadata), type);
+  if (format.bytes === 1 && (libraries.vips ? isAsGood(options) : stillFormatOf(type).isOfBrowsers)) {
+    const own = await encodeByBrowser(pixels, options);
+    if (own) return asBlob(insertMetadata(own, metadata), type);
   }
+  if (!libraries.vips) throw new Error(NOT_WRITTEN_HERE);
   const vips = await libraries.vips(type === 'image/avif');
   const file = encodeByVips(vips, pixels, options, metadata, progress);
   // In an AVIF it lies among the pictures: the library puts it there.
   return asBlob(type === 'image/avif' ? file : insertMetadata(file, metadata), type);
+}
+
+/** True where a browser’s file is as good: it halves the chroma of each JPEG, and gives each PNG a channel for what is transparent. */
+function isAsGood({ type, chroma, isTransparent, space }: EncodeOptions): boolean {
+  if (space !== 'srgb') return false;
+  return (
+    type === 'image/webp' ||
+    (type === 'image/png' && isTransparent) ||
+    (type === 'image/jpeg' && chroma !== '444')
+  );
 }
 
 const asBlob = (file: Uint8Array, type: string): Blob =>
@@ -187,10 +191,11 @@ async function metadataFor(pixels: Uint8Array, options: EncodeOptions): Promise<
   return exportedMetadata(notes.of, { width, height, thumbnail }, notes.choice);
 }
 
+/** The file as the browser itself writes it; null where it doesn’t write the kind. */
 async function encodeByBrowser(
   pixels: Uint8Array,
   { width, height, type, quality, isTransparent, space }: EncodeOptions,
-): Promise<Uint8Array> {
+): Promise<Uint8Array | null> {
   const canvas = new OffscreenCanvas(width, height);
   const colorSpace = space === 'display-p3' ? space : 'srgb';
   const context = canvas.getContext('2d', { alpha: isTransparent, willReadFrequently: true, colorSpace })!;
@@ -203,7 +208,7 @@ async function encodeByBrowser(
   }
   const file = await canvas.convertToBlob({ type, quality });
   // A browser that can’t write the kind makes a PNG.
-  if (file.type !== type) throw new Error(NOT_WRITTEN_HERE);
+  if (file.type !== type) return null;
   const bytes = await bytesOf(file);
   // Browsers say of what colours JPEG and WebP are, and leave PNG without a word.
   return colorSpace === 'srgb' ? tagSrgb(bytes) : bytes;
