@@ -362,7 +362,7 @@ export class BatchView {
   }
 
   private orSaid(work: () => Promise<unknown>): Promise<void> {
-    const noRoom = batchWords.takeFewerPictures;
+    const noRoom = batchWords.addFewerPictures;
     return withErrorNotice(this.notices, noRoom, work);
   }
 }

@@ -207,7 +207,7 @@ export class ClipExports {
       make: async (report, control) => {
         report({ says: queueWords.preparing });
         return await locks().request(lockOf(id), { ifAvailable: true }, async (lock) => {
-          if (!lock) throw new Error(queueWords.anotherWindowWorksOnIt);
+          if (!lock) throw new Error(queueWords.anotherWindowIsWorkingOnIt);
           await this.refresh();
           return make(report, control);
         });
@@ -245,7 +245,7 @@ export class ClipExports {
       canPause: true,
       make: async (report, control) => {
         report({ says: queueWords.preparing });
-        if (kind.writer.by !== 'frames') throw new Error(queueWords.onlyPicturesAreWrittenInto);
+        if (kind.writer.by !== 'frames') throw new Error(queueWords.onlyFramesAsPictures);
         const { type } = kind.writer;
         const { source, rate } = wished(await input.ready, wish);
         const film = filmRow('', wish, source, rate);
@@ -361,7 +361,7 @@ export class ClipExports {
     if (!file) throw new Error((await this.projects.placeOf(source)) ? OUTSIDE : GONE);
     const recipe = parseRecipe(film.recipe);
     const { material } = await this.loader.load(file, source.fileName, source.footage?.fps);
-    if (!material.footage) throw new Error(queueWords.isNoFootage(source.fileName));
+    if (!material.footage) throw new Error(queueWords.isntFootage(source.fileName));
     const own = material.footage.times;
     const times = film.rate ? evenTimes(own.starts.length, meantRate(film.rate)) : own;
     const timeline = timelineOf(recipe.pace, times);

@@ -23,7 +23,7 @@ export interface ExportInput extends ExportSource {
 const STAGES: Record<ExportProgress['stage'], string> = {
   reading: queueWords.reading,
   rendering: queueWords.rendering,
-  writing: queueWords.writingTheFile,
+  writing: queueWords.savingTheFile,
 };
 
 /** An order for one picture. */

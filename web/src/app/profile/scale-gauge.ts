@@ -41,8 +41,8 @@ const placeOf = (scale: number): number => {
       @for (mark of marks; track mark.scale) {
         <button
           [style.left.px]="mark.x"
-          [attr.aria-label]="words.askFor1To(mark.scale)"
-          [matTooltip]="words.makeItAModelOf1(mark.scale)"
+          [attr.aria-label]="words.setScale1To(mark.scale)"
+          [matTooltip]="words.setTheScaleTo1(mark.scale)"
           matTooltipPosition="left"
           (click)="scale.ask(mark.scale)"
         ></button>
@@ -107,8 +107,8 @@ export class ScaleGauge {
   });
   protected readonly assumes = computed(() => {
     const { distance, focal, fNumber } = this.scale.view();
-    const horizon = this.scale.isRead() ? '' : profileWords.aViewThatLooksDown;
-    return profileWords.theModelThatThisBlur(distance, horizon, focal, fNumber);
+    const horizon = this.scale.isRead() ? '' : profileWords.aCameraThatLooksDown;
+    return profileWords.theModelScaleSuggested(distance, horizon, focal, fNumber);
   });
 
   constructor() {

@@ -107,7 +107,7 @@ export class ComparisonView {
   private readonly mender = inject(StillMender);
   private readonly display = inject(Display);
   readonly recipe = input.required<Recipe>();
-  readonly says = input(stageWords.theSamePlaceUnder);
+  readonly says = input(stageWords.theSameAreaWith);
   /** It is pointed at. */
   readonly taken = output();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');

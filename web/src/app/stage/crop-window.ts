@@ -88,7 +88,7 @@ const path = (spots: readonly Spot[]): string => `M${spots.map(({ x, y }) => `${
       class="pull round"
       role="slider"
       tabindex="0"
-      [aria-label]="words.turnOfTheCrop"
+      [aria-label]="words.cropRotation"
       aria-valuemin="-180"
       aria-valuemax="180"
       [attr.aria-valuenow]="tool.crop().turn.toFixed(1)"

@@ -61,7 +61,7 @@ export class ModelScale {
       draft.blur.on = true;
       draft.blur.radius = radius;
     });
-    if (isHeld) this.notices.info(stageWords.theBlurIsAsStrong, ABOUT);
+    if (isHeld) this.notices.info(stageWords.theBlurIsAtItsLimit, ABOUT);
     else this.notices.clear(ABOUT);
   }
 

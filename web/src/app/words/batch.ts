@@ -35,7 +35,7 @@ export const batchWords = {
   original: 'Original',
   holdForTheOriginal: 'Hold for the original',
   originalOf: (name: string): string => `Original of ${name}`,
-  takeOut: (name: string): string => `Remove ${name}`,
+  remove: (name: string): string => `Remove ${name}`,
   removeAll: 'Remove all',
   oneRecipeForManyPictures: 'One recipe for many pictures',
   failed: (failed: number): string => `, ${failed} failed`,
@@ -52,6 +52,5 @@ export const batchWords = {
   picture: 'Picture',
   failedName: 'Failed',
   adjusted: 'Adjusted',
-  takeFewerPictures:
-    'Add fewer pictures at a time, delete projects, or use the command line over the folder.',
+  addFewerPictures: 'Add fewer pictures at a time, delete projects, or use the command line over the folder.',
 };

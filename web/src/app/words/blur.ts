@@ -7,7 +7,7 @@ export const blurWords = {
 
   // blur-panel
   blur: 'Blur',
-  kindOfBlur: 'Blur type',
+  blurType: 'Blur type',
   showsTheBlurFourTimes: 'Shows the blur four times stronger without changing the recipe (hold X).',
   exaggerate: 'Exaggerate',
   splitsTheStageToCompare: 'Splits the stage to compare two blurs. Undo takes the whole comparison back.',

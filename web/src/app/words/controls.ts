@@ -11,12 +11,12 @@ export const controlsWords = {
   colourAtFullSizeSharper: 'Colour at full size: sharper red and blue edges',
   colours: 'Colours',
   colourSpace: 'Colour space',
-  looksAlikeEverywhere: 'Looks the same everywhere',
+  looksTheSameEverywhere: 'Looks the same everywhere',
   srgb: 'sRGB',
   strongerRedsAndGreens: 'Stronger reds and greens, for screens and programs that read profiles',
   displayP3: 'Display P3',
   size: 'Size',
-  sharpensWhatIsInFocus:
+  sharpensClearAreas:
     'Sharpens clear areas for the output size: half strength at full size, full strength at half size',
   metadata: 'Metadata',
   metadataInTheFile: 'Metadata in the file',

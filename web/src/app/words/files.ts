@@ -66,12 +66,12 @@ export const filesWords = {
   trimThatPartAway: (reason: string): string =>
     `${reason}: trim that part away, or tick “Repeat the frame before” in Output`,
   range: (from: number, to: number): string => `${from} to ${to}`,
-  couldNotReadFramesEach: (names: string): string =>
+  couldntReadFrames: (names: string): string =>
     `Couldn’t read frames ${names}: each repeats the frame before it.`,
 
   // worker-source
   thePictures: 'the pictures',
-  thereAreFramesAndNone: (frames: number, frame: number): string =>
+  thereIsNoFrame: (frames: number, frame: number): string =>
     `The footage has ${frames} frames; there is no frame ${frame}.`,
   noFrameOfCan: (name: string): string => `No frame of “${name}” can be read. It may be damaged.`,
 

@@ -89,7 +89,7 @@ export const focusWords = {
   elements: 'Elements',
   paste: (name: string): string => `Paste “${name}”`,
   pasteText: 'Paste',
-  layACutOutOver: 'Add a cut-out over the picture: PNG, WebP or TIFF with transparency',
+  addACutOut: 'Add a cut-out over the picture: PNG, WebP or TIFF with transparency',
   addElement: 'Add element',
   altPlusArrowKeysReorder: (name: string): string => `${name}; Alt + arrow keys reorder`,
   show: (name: string): string => `Show ${name}`,
@@ -151,7 +151,7 @@ export const focusWords = {
   fillingInTheBackground: 'filling in the background…',
   theBackgroundIsFilled:
     'The background is filled in behind it, so that neither bleeds into the other’s blur.',
-  howItJoinsTheOtherSubjects: 'How it combines with other subjects',
+  howItCombines: 'How it combines with other subjects',
   add: 'Add',
   subtract: 'Subtract',
   importMatte: 'Import matte',

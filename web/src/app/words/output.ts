@@ -19,9 +19,9 @@ export const outputWords = {
   toMake: (roughly: string): string => `${roughly} to make`,
   theFileIsCutShort: (frame: number): string =>
     `The file is cut short: frames from ${frame} on are missing. Trim the end away, or repeat the last frame that is there.`,
-  transparentPlacesBecomeWhitePng: 'Transparent areas become white: PNG frames and WebM, VP9 keep them.',
-  transparentPlacesStayTransparent: 'Transparent areas stay transparent.',
-  transparentPlacesBecomeWhite: 'Transparent areas become white where frames are blended or mended.',
+  transparentAreasBecomeWhitePng: 'Transparent areas become white: PNG frames and WebM, VP9 keep them.',
+  transparentAreasStayTransparent: 'Transparent areas stay transparent.',
+  transparentAreasBecomeWhite: 'Transparent areas become white where frames are blended or mended.',
   thisFormatHasNoAudio: 'This format has no audio.',
   audioIsIncludedConverted: 'Audio is included, converted to Opus if the format requires it.',
   audioIsStretched: (speed: number): string => `Audio is stretched to ${speed}× at its own pitch, as Opus.`,
@@ -37,10 +37,10 @@ export const outputWords = {
   renderedOnTheFarm: 'rendered on the farm',
   tryAgainOrExportItHere: 'try again, or export it here',
   savedTo: (frames: string, name: string): string => `Saved ${frames} to “${name}”.`,
-  cancelledPicturesThatWereWritten: 'Cancelled. Frames already exported stay in the folder.',
+  cancelledFramesStay: 'Cancelled. Frames already exported stay in the folder.',
   exportedMb: (fileName: string, what: string, count: string): string =>
     `Exported “${fileName}”: ${what}, ${count} MB.`,
-  couldntBeWrittenYourProject: (fileName: string, reason: string, advice: string): string =>
+  couldntBeExported: (fileName: string, reason: string, advice: string): string =>
     `“${fileName}” couldn’t be exported: ${reason} Your project is safe${advice}.`,
 
   // map-output

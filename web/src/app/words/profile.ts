@@ -23,9 +23,9 @@ export const profileWords = {
   // scale-gauge
   scaleGauge: 'Scale gauge',
   noScale: 'no scale',
-  askFor1To: (scale: number): string => `Set scale 1 to ${scale}`,
-  makeItAModelOf1: (scale: number): string => `Set the scale to 1 : ${scale}`,
-  aViewThatLooksDown: ', a camera that looks down by 25°',
-  theModelThatThisBlur: (distance: number, horizon: string, focal: number, fNumber: number): string =>
+  setScale1To: (scale: number): string => `Set scale 1 to ${scale}`,
+  setTheScaleTo1: (scale: number): string => `Set the scale to 1 : ${scale}`,
+  aCameraThatLooksDown: ', a camera that looks down by 25°',
+  theModelScaleSuggested: (distance: number, horizon: string, focal: number, fNumber: number): string =>
     `The model scale that this blur suggests. Assumes ${distance} m to the focus${horizon}, and a ${focal} mm lens at f/${fNumber}.`,
 };

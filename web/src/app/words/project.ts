@@ -4,7 +4,7 @@ export const projectWords = {
   thePreviousFrameIsShownInstead: (reason: string): string =>
     `${reason} The previous frame is shown instead.`,
   frameRate: 'frame rate',
-  howBrightTheFrames: (reason: string): string => `Frame brightness couldn’t be measured: ${reason}.`,
+  frameBrightnessCouldntBe: (reason: string): string => `Frame brightness couldn’t be measured: ${reason}.`,
 
   // keyframes
   deleteKey: (label: string): string => `delete ${label} key`,
@@ -33,7 +33,7 @@ export const projectWords = {
   theCopiedRecipe: 'The copied recipe',
   theLookOfTheCopied:
     'The look of the copied recipe is applied. Crop, touch-ups, subjects, elements, strokes and depth map stay with their own picture.',
-  useThemToo: 'Apply these too',
+  applyTheseToo: 'Apply these too',
   anotherProjectWasOpenedMeanwhile: 'Another project was opened meanwhile.',
   recipe: (name: string): string => `recipe “${name}”`,
   cantBeAppliedYourProject: (name: string, reason: string): string =>
@@ -86,8 +86,7 @@ export const projectWords = {
   cantBeAddedBrowserStorage: (name: string): string =>
     `“${name}” can’t be added: browser storage is full. Delete projects to free space.`,
   cantBeOpened: (name: string, sentence: string): string => `“${name}” can’t be opened. ${sentence}`,
-  takeFewerPictures:
-    'Add fewer pictures at a time, delete projects, or use the command line over the folder.',
+  addFewerPictures: 'Add fewer pictures at a time, delete projects, or use the command line over the folder.',
   addingToTheShelfOf: (name: string, number: number, count: number): string =>
     `Adding “${name}” to the shelf: ${number} of ${count}…`,
   addedToTheShelf: (projects: string, names: string): string => `${projects} added to the shelf: ${names}.`,

@@ -12,12 +12,12 @@ export const queueWords = {
   itsFootageIsAFile: 'its footage is a file on disk, and reading it needs your permission',
   assemblingTheClip: 'Assembling the clip',
   preparing: 'Preparing',
-  anotherWindowWorksOnIt: 'another window is working on it',
-  onlyPicturesAreWrittenInto: 'Only frames exported as pictures can go into a folder.',
+  anotherWindowIsWorkingOnIt: 'another window is working on it',
+  onlyFramesAsPictures: 'Only frames exported as pictures can go into a folder.',
   frameOfFps: (frame: number, frames: number, rate: number): string =>
     `Frame ${frame} of ${frames}, ${rate} fps`,
   theRenderedPart: 'The rendered part of this clip is no longer in this browser.',
-  isNoFootage: (fileName: string): string => `“${fileName}” isn’t footage`,
+  isntFootage: (fileName: string): string => `“${fileName}” isn’t footage`,
   thisClipFormatIsNo: 'This clip format is no longer supported.',
 
   // farm-exports
@@ -38,7 +38,7 @@ export const queueWords = {
   // picture-order
   reading: 'Reading',
   rendering: 'Rendering',
-  writingTheFile: 'Saving the file',
+  savingTheFile: 'Saving the file',
   picture: (label: string): string => `${label} picture`,
 
   // time-left

@@ -4,12 +4,12 @@ export const stageWords = {
   gripOfBand: (grip: string, band: string): string => `${grip} of ${band}`,
 
   // comparison-view
-  theSamePlaceUnder: 'The same area with the other blur',
+  theSameAreaWith: 'The same area with the other blur',
 
   // crop-window
   cropWindowArrowKeysMove: (says: string): string => `Crop window, ${says}; arrow keys move`,
   ofTheCrop: (name: string): string => `${name} of the crop`,
-  turnOfTheCrop: 'Crop rotation',
+  cropRotation: 'Crop rotation',
   leftEdge: 'Left edge',
   rightEdge: 'Right edge',
   topEdge: 'Top edge',
@@ -75,8 +75,8 @@ export const stageWords = {
   farSideClearEdge: 'Far side, clear edge',
   farSideOuterEdge: 'Far side, outer edge',
   focusLine: 'Focus line',
-  turnOneEnd: 'Rotation, one end',
-  turnOtherEnd: 'Rotation, other end',
+  rotationOneEnd: 'Rotation, one end',
+  rotationOtherEnd: 'Rotation, other end',
 
   // hue-picker
   blackAndWhiteMix: 'black and white mix',
@@ -91,7 +91,7 @@ export const stageWords = {
 
   // model-scale
   scale: (scale: number): string => `scale 1:${scale}`,
-  theBlurIsAsStrong: 'The blur is at its limit: it reaches full strength before the edge of the picture.',
+  theBlurIsAtItsLimit: 'The blur is at its limit: it reaches full strength before the edge of the picture.',
 
   // movement-mark
   angleOfTheMovement: 'Angle of the movement',

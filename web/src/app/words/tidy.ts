@@ -33,7 +33,7 @@ export const tidyWords = {
   rotation: 'Rotation',
   drawAlongAHorizon: 'Draw along a horizon or wall to straighten the picture',
   level: 'Level',
-  turnByAQuarterClockwise: 'Rotate clockwise by 90°',
+  rotateClockwiseBy90: 'Rotate clockwise by 90°',
   rotate90: 'Rotate 90°',
   flipHorizontally: 'Flip horizontally',
   flip: 'Flip',

@@ -228,7 +228,7 @@ export function unreadNote({ material, timeline }: FilmSource): string {
     else runs.push([frame, frame]);
   }
   const names = runs.map(([from, to]) => (from === to ? `${from + 1}` : filesWords.range(from + 1, to + 1)));
-  return filesWords.couldNotReadFramesEach(names.join(', '));
+  return filesWords.couldntReadFrames(names.join(', '));
 }
 
 /** How planes of luma and chroma are wanted by an encoder: as the source has them, else as high definition does. */

@@ -180,7 +180,7 @@ class WorkerSource implements MediaSource {
   /** @throws RangeError for a frame that there is not. */
   private at(index: number): Frame {
     if (!(index >= 0 && index < this.frames))
-      throw new RangeError(filesWords.thereAreFramesAndNone(this.frames, index));
+      throw new RangeError(filesWords.thereIsNoFrame(this.frames, index));
     const known = this.kept.get(index);
     if (known) return known;
     const frame: Frame = { picture: this.read(index), loans: 0, isKept: true, isGivenAway: false };

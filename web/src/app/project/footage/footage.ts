@@ -179,7 +179,7 @@ export class Footage {
       this.brightness.set(await this.measured.of(material));
     } catch (error) {
       if ((error as Error).name !== 'AbortError')
-        this.notices.error(projectWords.howBrightTheFrames(reasonOf(error)), 'brightness');
+        this.notices.error(projectWords.frameBrightnessCouldntBe(reasonOf(error)), 'brightness');
     }
   }
 }

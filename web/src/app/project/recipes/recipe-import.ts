@@ -73,7 +73,7 @@ export class RecipeImport {
       topic: ABOUT_PASTED,
       text: projectWords.theLookOfTheCopied,
       action: {
-        label: projectWords.useThemToo,
+        label: projectWords.applyTheseToo,
         run: () => {
           this.notices.clear(ABOUT_PASTED);
           void this.pasteParts(text, ALL_PARTS);

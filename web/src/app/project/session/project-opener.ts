@@ -213,7 +213,7 @@ export class ProjectOpener {
     if (as === 'clip') await this.openNumbered(files);
     else if (as === 'projects') await this.openEach(files);
     else if (as === 'batch') {
-      const noRoom = projectWords.takeFewerPictures;
+      const noRoom = projectWords.addFewerPictures;
       await withErrorNotice(this.notices, noRoom, () => this.batch.add(files));
       this.batchWanted.set(true);
     }

@@ -117,8 +117,8 @@ export const planarHandles: Handles<PlanarBand> = {
         range: rangeDown(size),
         text: `${centre[0].toFixed(0)}, ${centre[1].toFixed(0)} px`,
       }),
-      grip('turn-start', 0, { ...turn, name: stageWords.turnOneEnd }),
-      grip('turn-end', 0, { ...turn, name: stageWords.turnOtherEnd }),
+      grip('turn-start', 0, { ...turn, name: stageWords.rotationOneEnd }),
+      grip('turn-end', 0, { ...turn, name: stageWords.rotationOtherEnd }),
     ];
   },
 

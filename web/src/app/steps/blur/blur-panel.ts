@@ -27,7 +27,7 @@ import { blurWords } from '../../words/blur';
     <h2 class="panel-title">{{ words.blur }}</h2>
     <section class="panel-section">
       <mat-button-toggle-group
-        [aria-label]="words.kindOfBlur"
+        [aria-label]="words.blurType"
         [value]="blur().kind"
         (change)="choose($event.value)"
       >

@@ -55,7 +55,7 @@ import { focusWords } from '../../words/focus';
       <button
         matButton
         [class.push]="!copied.now()"
-        [matTooltip]="words.layACutOutOver"
+        [matTooltip]="words.addACutOut"
         matTooltipPosition="above"
         (click)="add()"
       >

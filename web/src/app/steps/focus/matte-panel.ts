@@ -107,7 +107,7 @@ import { focusWords } from '../../words/focus';
         <hl-recipe-number [at]="at('feather')" />
         <div class="row">
           <mat-button-toggle-group
-            [aria-label]="words.howItJoinsTheOtherSubjects"
+            [aria-label]="words.howItCombines"
             [value]="one.combine"
             (change)="combine($event.value)"
           >

@@ -222,10 +222,10 @@ export class ClipOutput {
 
   protected readonly transparency = computed(() => {
     if (!this.footage.facts()?.isTransparent) return null;
-    if (!holdsAlpha(this.settings.clipFormat())) return outputWords.transparentPlacesBecomeWhitePng;
+    if (!holdsAlpha(this.settings.clipFormat())) return outputWords.transparentAreasBecomeWhitePng;
     return isTransparent({ material: this.footage.material()!, recipe: this.project.keyed() })
-      ? outputWords.transparentPlacesStayTransparent
-      : outputWords.transparentPlacesBecomeWhite;
+      ? outputWords.transparentAreasStayTransparent
+      : outputWords.transparentAreasBecomeWhite;
   });
 
   protected readonly sound = computed(() => {

@@ -147,7 +147,7 @@ export class Exporting {
       this.tell([outputWords.savedTo(counted(count, 'frame'), folder.name), note].filter(Boolean).join(' '));
     } catch (error) {
       const { name, message } = error as Error;
-      if (name === 'AbortError') this.tell(outputWords.cancelledPicturesThatWereWritten);
+      if (name === 'AbortError') this.tell(outputWords.cancelledFramesStay);
       else
         this.notices.error(
           `Not all pictures could be written into “${folder.name}”: ${message.replace(/\.?$/, '.')} Your project is safe; those that are there are whole.`,
@@ -183,11 +183,7 @@ export class Exporting {
     advice = outputWords.tryASmallerSize,
   ): void {
     this.notices.error(
-      outputWords.couldntBeWrittenYourProject(
-        fileName,
-        reason.replace(/\.?$/, '.'),
-        isAdvised ? '' : `; ${advice}`,
-      ),
+      outputWords.couldntBeExported(fileName, reason.replace(/\.?$/, '.'), isAdvised ? '' : `; ${advice}`),
     );
   }
 

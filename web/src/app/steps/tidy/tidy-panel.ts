@@ -79,7 +79,7 @@ import { tidyWords } from '../../words/tidy';
           >
             <mat-icon svgIcon="level" />{{ words.level }}
           </button>
-          <button matButton="outlined" [matTooltip]="words.turnByAQuarterClockwise" (click)="quarter()">
+          <button matButton="outlined" [matTooltip]="words.rotateClockwiseBy90" (click)="quarter()">
             {{ words.rotate90 }}
           </button>
           <button matButton="outlined" [matTooltip]="words.flipHorizontally" (click)="flip()">
