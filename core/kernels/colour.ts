@@ -321,9 +321,34 @@ function cellAt(at: usize, a: usize, b: usize, c: usize, d: usize, across: f32, 
   return upper + down * (lower - upper);
 }
 
+/** How light the surroundings are, slope x lightness + offset, read between the middles of cells; and what is made of it. */
+// @ts-ignore: decorator
+@unmanaged
+class Surroundings {
+  /** Rows of two planes, slope and offset; bytes from row to row, and from plane to plane. */
+  cells: usize = 0;
+  row: usize = 0;
+  plane: usize = 0;
+  columns: i32 = 0;
+  rows: i32 = 0;
+  /** What a pixel adds to the place of the one before, in cells. */
+  dx: f32 = 0;
+  dy: f32 = 0;
+  amount: f32 = 0;
+}
+
 // @ts-ignore: decorator
 @inline
-function clarityIn<P>(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
+function clarityIn<P>(row: usize, plane: usize, n: i32, x: f32, y: f32, block: usize): void {
+  const around = changetype<Surroundings>(block);
+  const cells = around.cells;
+  const cellRow = around.row;
+  const cellPlane = around.plane;
+  const columns = around.columns;
+  const rows = around.rows;
+  const dx = around.dx;
+  const dy = around.dy;
+  const amount = around.amount;
   const right = <f32>(columns - 1);
   const bottom = <f32>(rows - 1);
   const by = f32x4.splat(amount);
@@ -352,8 +377,8 @@ function clarityIn<P>(row: usize, plane: usize, n: i32, cells: usize, cellRow: u
     const m = middleCone<P>(r, g, b);
     const s = shortCone<P>(r, g, b);
     const light = f32x4.pmax(least, lightnessOf(l, m, s));
-    const around = f32x4.add(f32x4.mul(slope, light), offset);
-    const moved = f32x4.pmax(f32x4.splat(0), f32x4.add(light, f32x4.mul(by, f32x4.sub(light, around))));
+    const beside = f32x4.add(f32x4.mul(slope, light), offset);
+    const moved = f32x4.pmax(f32x4.splat(0), f32x4.add(light, f32x4.mul(by, f32x4.sub(light, beside))));
     const scale = cube(f32x4.div(moved, light));
     v128.store(at, f32x4.mul(r, scale));
     v128.store(at + plane, f32x4.mul(g, scale));
@@ -362,19 +387,17 @@ function clarityIn<P>(row: usize, plane: usize, n: i32, cells: usize, cellRow: u
 }
 
 /**
- * Moves the lightness of three linear planes away from that of its surroundings, by `amount` times their difference, or
- * towards it. The surroundings' is slope x lightness + offset, read between the middles of cells: `columns` in a row,
- * `rows` of them, rows `cellRow` bytes apart and the two planes of a row `cellPlane`. The first pixel lies at cell (x, y),
- * each next (dx, dy) further. All light of a pixel is scaled alike, so its hue stays, and its colour is as strong for its
- * lightness.
+ * Moves the lightness of three linear planes away from that of its `Surroundings`, by `amount` times their difference, or
+ * towards it. The first pixel lies at cell (x, y). All light of a pixel is scaled alike, so its hue stays, and its colour is
+ * as strong for its lightness.
  */
-export function clarityRow(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
-  clarityIn<f32>(row, plane, n, cells, cellRow, cellPlane, columns, rows, x, y, dx, dy, amount);
+export function clarityRow(row: usize, plane: usize, n: i32, x: f32, y: f32, block: usize): void {
+  clarityIn<f32>(row, plane, n, x, y, block);
 }
 
 /** The same in Display P3. */
-export function clarityRowP3(row: usize, plane: usize, n: i32, cells: usize, cellRow: usize, cellPlane: usize, columns: i32, rows: i32, x: f32, y: f32, dx: f32, dy: f32, amount: f32): void {
-  clarityIn<i32>(row, plane, n, cells, cellRow, cellPlane, columns, rows, x, y, dx, dy, amount);
+export function clarityRowP3(row: usize, plane: usize, n: i32, x: f32, y: f32, block: usize): void {
+  clarityIn<i32>(row, plane, n, x, y, block);
 }
 
 /** All light times a factor. */

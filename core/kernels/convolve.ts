@@ -77,11 +77,23 @@ export function convolveRowSymmetric(row: usize, plane: usize, planes: i32, taps
   }
 }
 
-/**
- * Filters with an even symmetric kernel (taps[r] at distance r + 1/2, r < half) and keeps every second place: n samples
- * out. `split` is room for the row's even samples and its odd ones after them: apart, they are read without shuffling.
- */
-export function downsampleRow(row: usize, plane: usize, planes: i32, taps: usize, half: i32, split: usize, out: usize, outPlane: usize, n: i32): void {
+/** A filter that halves rows. */
+// @ts-ignore: decorator
+@unmanaged
+class Halving {
+  /** An even symmetric kernel: taps[r] at distance r + 1/2, r < half. */
+  taps: usize = 0;
+  half: i32 = 0;
+  /** Room for a row's even samples and its odd ones after them: apart, they are read without shuffling. */
+  split: usize = 0;
+}
+
+/** Filters a row of so many planes by a `Halving` and keeps every second place: n samples out. */
+export function downsampleRow(row: usize, plane: usize, planes: i32, block: usize, out: usize, outPlane: usize, n: i32): void {
+  const halving = changetype<Halving>(block);
+  const taps = halving.taps;
+  const half = halving.half;
+  const split = halving.split;
   const reach = 4 * ((half + 4) >> 2);
   const room = <usize>(n + 2 * reach + 4) << 2;
   const evens = split + (<usize>reach << 2);

@@ -1,6 +1,32 @@
 // Grain: noise that stays with the place in the picture and with a seed, added to coded values.
 import { decode, encode, scramble } from './transfer';
 
+/** Grain that is added. */
+// @ts-ignore: decorator
+@unmanaged
+class Grain {
+  /** Deviation, in coded values. */
+  more: f32 = 0;
+  /** Pixels along a grain, and how much of finer ones is mixed in. */
+  cell: f32 = 0;
+  rough: f32 = 0;
+  seed: i32 = 0;
+}
+
+/** Noise that a blur took. */
+// @ts-ignore: decorator
+@unmanaged
+class LostNoise {
+  /** The blur averaged a disc of haze x `radius` pixels (`power` 2), or a streak of twice that (1). */
+  radius: f32 = 0;
+  power: i32 = 0;
+  /** The noise, see `noiseTable`. */
+  table: usize = 0;
+  /** Room for three rows of n + 8 floats. */
+  room: usize = 0;
+  seed: i32 = 0;
+}
+
 const BINS: i32 = 16;
 
 /** Noise of a lattice point, with a mean of 0 and a deviation of 1: four bytes of a hash added up. */
@@ -47,10 +73,15 @@ function changed(linear: v128, coded: v128, by: v128): v128 {
 }
 
 /**
- * Adds grain to n pixels of three planes of linear light, the same to each channel's coded value: `more` is its deviation.
- * Grains are `cell` pixels large; `rough` mixes in finer ones. (px, py) is the first pixel's place in the picture.
+ * Adds `Grain` to n pixels of three planes of linear light, the same to each channel's coded value. (px, py) is the first
+ * pixel's place in the picture.
  */
-export function grainRow(row: usize, plane: usize, n: i32, more: f32, cell: f32, rough: f32, seed: i32, px: i32, py: i32): void {
+export function grainRow(row: usize, plane: usize, n: i32, block: usize, px: i32, py: i32): void {
+  const grain = changetype<Grain>(block);
+  const more = grain.more;
+  const cell = grain.cell;
+  const rough = grain.rough;
+  const seed = grain.seed;
   const inverse = <f32>1 / cell;
   const finer = <f32>1 / max(cell * <f32>0.5, <f32>1);
   const level = f32x4.splat(more / sqrt(<f32>1 + rough * rough));
@@ -110,11 +141,14 @@ function colouredNoise(table: usize, bin: i32, share: f32, one: f32, two: f32, t
   return sum;
 }
 
-/**
- * Puts back the noise that a blur took which averaged a disc of haze x `radius` pixels (`power` 2) or a streak of twice that
- * (1): all but spread / area of its variance. `table` is the noise, see `noiseTable`; `room` is for three rows of n + 8 floats.
- */
-export function matchRow(row: usize, plane: usize, n: i32, haze: usize, radius: f32, power: i32, table: usize, room: usize, seed: i32, px: i32, py: i32): void {
+/** Puts back the `LostNoise` of n pixels: all but spread / area of its variance. (px, py) is the first pixel's place in the picture. */
+export function matchRow(row: usize, plane: usize, n: i32, haze: usize, block: usize, px: i32, py: i32): void {
+  const noise = changetype<LostNoise>(block);
+  const radius = noise.radius;
+  const power = noise.power;
+  const table = noise.table;
+  const room = noise.room;
+  const seed = noise.seed;
   const one = f32x4.splat(1);
   const taps = table + 17 * 48;
   const spread = v128.load32_splat(taps, 24);

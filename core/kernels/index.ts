@@ -4,7 +4,7 @@ export { fillHazeRow, bandRow, ellipseDistanceRow, irisDistanceRow, soundingsRow
 export { strokeCoverageRow, mergeStrokeRow, applyStrokesRow, applyKeepMaskRow } from './strokes';
 export { interpolateLevelsRow, premultiplyRow, normaliseRow } from './levels';
 export { placeRow } from './place';
-export { clearBytes, copyPlanes, compositeRow, encodeStraightRow } from './layers';
+export { clearBytes, copyPlanes, compositeRow, encodeStraightRow8, encodeStraightRow16 } from './layers';
 export { recolourClippedSpan, packDiscRow, prefilterDiscRow, unpackDiscRadiusRow, discLevelRow, gatherDiscs, accumulateRow, coverRow, scatterDiscs } from './lens';
 export { packStreakRow, prefilterPathRow, streakRow } from './streak';
 export { grainRow, matchRow } from './grain';

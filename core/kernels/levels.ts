@@ -1,5 +1,23 @@
 // Every pixel takes its colour from the two blur levels that enclose its own, read from the pyramid where they lie.
 
+/** What a run of pixels is mixed out of. */
+// @ts-ignore: decorator
+@unmanaged
+class LevelMix {
+  /** The blur level of each pixel, and what `levelRow` wrote of each 64. */
+  level: usize = 0;
+  spans: usize = 0;
+  /**
+   * Four words a level: address of its row, bytes between its planes, log2 of its scale, address of the B-spline weights of
+   * that scale (three vectors a phase).
+   */
+  table: usize = 0;
+  /** Planes of a level that go to the run: three, or four with a coverage. */
+  planes: i32 = 0;
+  /** Where the plane after these goes; 0 for nowhere. */
+  weight: usize = 0;
+}
+
 const SEGMENT: i32 = 64;
 
 // @ts-ignore: decorator
@@ -30,13 +48,16 @@ function smaller(p: usize, w0: v128, w1: v128, w2: v128): v128 {
 }
 
 /**
- * `level` holds the blur level of each of n pixels, the first of which stands at `left` (a multiple of 64) in its row;
- * `spans` is what `levelRow` wrote. `table` has four words a level: pointer to its row, bytes between its planes, log2
- * of its scale, pointer to the B-spline weights of that scale (three vectors a phase).
- * Adds up, over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there. Where `weight` is not
- * 0, the plane after the `planes` (three, or four with a coverage) that go to `out` goes there.
+ * Mixes n pixels out of levels (a `LevelMix`), the first of which stands at `left` (a multiple of 64) in its row: adds up,
+ * over the levels k near a pixel's own, max(0, 1 - |level - k|) x the level's value there.
  */
-export function interpolateLevelsRow(level: usize, n: i32, left: i32, spans: usize, table: usize, out: usize, plane: usize, planes: i32, weight: usize): void {
+export function interpolateLevelsRow(block: usize, n: i32, left: i32, out: usize, plane: usize): void {
+  const mix = changetype<LevelMix>(block);
+  const level = mix.level;
+  let spans = mix.spans;
+  const table = mix.table;
+  const planes = mix.planes;
+  const weight = mix.weight;
   const covered = planes == 4;
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);

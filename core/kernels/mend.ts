@@ -1,5 +1,24 @@
 // Matching patches around a hole. Pixels are four floats: red, green, blue, and how much the pixel counts.
 
+/** A picture with a hole, and what is found for it; see `core/src/tidy/mend/patch-match`. */
+// @ts-ignore: decorator
+@unmanaged
+class PatchSearch {
+  image: usize = 0;
+  width: i32 = 0;
+  height: i32 = 0;
+  /** A byte a pixel: 1 where a patch may be taken from. */
+  good: usize = 0;
+  /** A word a pixel: which of the `count` places it is, or -1. */
+  slot: usize = 0;
+  /** Pixels at the middle of the patches that reach into the hole. */
+  places: usize = 0;
+  count: i32 = 0;
+  /** Of each place, the pixel at the middle of the patch that is most like it or -1, and how unlike that is. */
+  from: usize = 0;
+  unlike: usize = 0;
+}
+
 const HALF: i32 = 3;
 const FAR: f32 = 3.4e38;
 
@@ -32,11 +51,18 @@ function difference(image: usize, width: i32, height: i32, p: i32, q: i32, most:
   return weight > 0 ? sum / weight : 0;
 }
 
-/**
- * Makes matches better, see `tidy/mend/patch-match.ts`. `good` has a byte a pixel; `slot` a word, which of the `count`
- * places it is or -1; `places` their pixels; `from` and `unlike` what is found. Returns the dice's state.
- */
-export function matchPatches(image: usize, width: i32, height: i32, good: usize, slot: usize, places: usize, count: i32, from: usize, unlike: usize, rounds: i32, reach: i32, dice: i32): i32 {
+/** Makes the matches of a `PatchSearch` better: `from` and `unlike`. Returns the dice's state. */
+export function matchPatches(block: usize, rounds: i32, reach: i32, dice: i32): i32 {
+  const search = changetype<PatchSearch>(block);
+  const image = search.image;
+  const width = search.width;
+  const height = search.height;
+  const good = search.good;
+  const slot = search.slot;
+  const places = search.places;
+  const count = search.count;
+  const from = search.from;
+  const unlike = search.unlike;
   const pixels = width * height;
   for (let i = 0; i < count; i++) {
     const q = load<i32>(from + (<usize>i << 2));
@@ -94,7 +120,12 @@ export function matchPatches(image: usize, width: i32, height: i32, good: usize,
 }
 
 /** The pixel, among those that are good, whose patch is most like that of p; pixels that count for nothing are left out. */
-export function bestPatch(image: usize, width: i32, height: i32, good: usize, p: i32): i32 {
+export function bestPatch(block: usize, p: i32): i32 {
+  const search = changetype<PatchSearch>(block);
+  const image = search.image;
+  const width = search.width;
+  const height = search.height;
+  const good = search.good;
   let best = -1;
   let least = FAR;
   for (let q = 0, end = width * height; q < end; q++) {
@@ -108,15 +139,22 @@ export function bestPatch(image: usize, width: i32, height: i32, good: usize, p:
   return best;
 }
 
-/** Adds to sums (four floats a pixel: colours by weight, and weight) what the matches say of the pixels they cover. */
-export function votePatches(image: usize, width: i32, height: i32, places: usize, count: i32, from: usize, says: usize, sums: usize): void {
+/** Adds to sums (four floats a pixel: colours by weight, and weight) what the matches say of the pixels they cover, by a weight each. */
+export function votePatches(block: usize, weights: usize, sums: usize): void {
+  const search = changetype<PatchSearch>(block);
+  const image = search.image;
+  const width = search.width;
+  const height = search.height;
+  const places = search.places;
+  const count = search.count;
+  const from = search.from;
   for (let i: usize = 0, end = <usize>count << 2; i < end; i += 4) {
     const q = load<i32>(from + i);
     if (q < 0) continue;
     const p = load<i32>(places + i);
     const px = p % width;
     const py = p / width;
-    const weight = v128.load32_splat(says + i);
+    const weight = v128.load32_splat(weights + i);
     const left = max(-HALF, -px);
     const right = min(HALF, width - 1 - px);
     for (let dy = max(-HALF, -py), bottom = min(HALF, height - 1 - py); dy <= bottom; dy++) {

@@ -1,6 +1,24 @@
 // A picture with a coverage where it lies on another one: samples are four 16-bit numbers, premultiplied linear light and the
 // coverage, 65535 is 1.
 
+/** How the places of a row's pixels lie in an image, and the weights that its samples are read by. */
+// @ts-ignore: decorator
+@unmanaged
+class Placement {
+  /** The first sample that any tap reads at (0, 0), and bytes from row to row. */
+  image: usize = 0;
+  row: usize = 0;
+  /** What a pixel adds to the place of the one before, in samples. */
+  du: f32 = 0;
+  dv: f32 = 0;
+  /** `taps` floats for each of `phases` + 1 phases between samples. */
+  weights: usize = 0;
+  taps: i32 = 0;
+  phases: f32 = 0;
+  /** Room for 16 bytes a sample of a row, for images that are not turned. */
+  line: usize = 0;
+}
+
 // @ts-ignore: decorator
 @inline
 function sampleAt(at: usize): v128 {
@@ -54,12 +72,17 @@ function put(sum: v128, out: usize, plane: usize): void {
   store<f32>(out + 3 * plane, f32x4.extract_lane(held, 3));
 }
 
-/**
- * n pixels at places (u + i du, v + i dv), counted in samples of an image whose rows are `row` bytes apart: its first sample
- * is the first that any tap reads at (0, 0). `weights` has `taps` floats for each of `phases` + 1 phases between samples. Each
- * pixel goes to four planes of floats. `line` is room for 16 bytes a sample of a row, for images that are not turned.
- */
-export function placeRow(image: usize, row: usize, u: f32, v: f32, du: f32, dv: f32, n: i32, weights: usize, taps: i32, phases: f32, out: usize, outPlane: usize, line: usize): void {
+/** n pixels at places (u + i du, v + i dv) of a `Placement`, counted in samples, to four planes of floats. */
+export function placeRow(block: usize, u: f32, v: f32, n: i32, out: usize, outPlane: usize): void {
+  const placement = changetype<Placement>(block);
+  const image = placement.image;
+  const row = placement.row;
+  const du = placement.du;
+  const dv = placement.dv;
+  const weights = placement.weights;
+  const taps = placement.taps;
+  const phases = placement.phases;
+  const line = placement.line;
   const bytes = <usize>taps << 2;
   if (dv == 0) {
     // All pixels lie between the same rows: these are added up once.

@@ -1,5 +1,19 @@
 // A turned picture: each pixel out of the six by six samples around its place, by a windowed sinc.
 
+/** How the places of a row's pixels lie in an image of three planes, and the weights that its samples are read by. */
+// @ts-ignore: decorator
+@unmanaged
+class Rotation {
+  image: usize = 0;
+  /** Bytes from row to row, and from plane to plane. */
+  row: usize = 0;
+  plane: usize = 0;
+  /** What a pixel adds to the place of the one before, in samples. */
+  dx: f32 = 0;
+  dy: f32 = 0;
+  weights: usize = 0;
+}
+
 /** Phases that the table of weights has, and the floats of each: six weights and two zeros. */
 const PHASES: f32 = 256;
 const PHASE_BYTES: usize = 32;
@@ -11,10 +25,17 @@ function sumOf(v: v128): f32 {
 }
 
 /**
- * n pixels at places (x + i dx, y + i dy), counted in samples of an image of three planes whose rows are `row` bytes
- * apart. Two samples before and three after each place are read each way, and two more to the right that weigh nothing.
+ * n pixels at places (x + i dx, y + i dy) of a `Rotation`, counted in samples, to three planes. Two samples before and three
+ * after each place are read each way, and two more to the right that weigh nothing.
  */
-export function rotateRow(image: usize, row: usize, plane: usize, x: f32, y: f32, dx: f32, dy: f32, n: i32, weights: usize, out: usize, outPlane: usize): void {
+export function rotateRow(block: usize, x: f32, y: f32, n: i32, out: usize, outPlane: usize): void {
+  const rotation = changetype<Rotation>(block);
+  const image = rotation.image;
+  const row = rotation.row;
+  const plane = rotation.plane;
+  const dx = rotation.dx;
+  const dy = rotation.dy;
+  const weights = rotation.weights;
   for (let i = 0; i < n; i++) {
     const px = x + <f32>i * dx;
     const py = y + <f32>i * dy;

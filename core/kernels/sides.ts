@@ -1,5 +1,18 @@
 // The two sides of a picture under a depth map: what is near is told by the marks in the haze's lowest bits, see `flagForegroundRow`.
 
+/** Two rows of cells, a row of pixels that lies between their middles, and how far down from the first. */
+// @ts-ignore: decorator
+@unmanaged
+class SideCells {
+  upper: usize = 0;
+  lower: usize = 0;
+  share: f32 = 0;
+  /** Bytes from plane to plane of a row, cells in it, and pixels along a cell. */
+  plane: usize = 0;
+  columns: i32 = 0;
+  size: f32 = 0;
+}
+
 const NEAR: i32 = 1;
 const KEPT: i32 = 2;
 const MARKS: i32 = NEAR | KEPT;
@@ -31,11 +44,15 @@ export function sumSides(row: usize, plane: usize, n: i32, haze: usize, cell: i3
   }
 }
 
-/** A plane of cells between two of its rows and two of its columns. */
+/** Number `k` of the planes of cells between two of its rows and two of its columns. */
 // @ts-ignore: decorator
 @inline
-function between(upper: usize, lower: usize, share: f32, x: i32, cell: f32, columns: i32): f32 {
-  const place = min(<f32>(columns - 1), max(<f32>0, (<f32>x + <f32>0.5) / cell - <f32>0.5));
+function between(cells: SideCells, k: usize, x: i32): f32 {
+  const upper = cells.upper + k * cells.plane;
+  const lower = cells.lower + k * cells.plane;
+  const share = cells.share;
+  const columns = cells.columns;
+  const place = min(<f32>(columns - 1), max(<f32>0, (<f32>x + <f32>0.5) / cells.size - <f32>0.5));
   const left = <i32>place;
   const part = place - <f32>left;
   const at = <usize>left << 2;
@@ -47,9 +64,10 @@ function between(upper: usize, lower: usize, share: f32, x: i32, cell: f32, colu
 
 /**
  * The haze of n pixels to that of either side, without marks: a side's own, and where it is not there what goes on of it in
- * the cells' rows `upper` and `lower`. `any` is 0 where nothing is near in all of the region.
+ * the cells, a `SideCells`. `any` is 0 where nothing is near in all of the region.
  */
-export function sideRow(haze: usize, far: usize, near: usize, n: i32, upper: usize, lower: usize, share: f32, cellPlane: usize, cell: f32, columns: i32, any: i32): void {
+export function sideRow(haze: usize, far: usize, near: usize, n: i32, block: usize, any: i32): void {
+  const cells = changetype<SideCells>(block);
   for (let x = 0; x < n; x++) {
     const at = <usize>x << 2;
     const bits = load<i32>(haze + at);
@@ -57,17 +75,18 @@ export function sideRow(haze: usize, far: usize, near: usize, n: i32, upper: usi
     store<f32>(far + at, own);
     store<f32>(near + at, own);
     if (any == 0) continue;
-    if (bits & NEAR) store<f32>(far + at, between(upper + 3 * cellPlane, lower + 3 * cellPlane, share, x, cell, columns));
-    else store<f32>(near + at, between(upper + 5 * cellPlane, lower + 5 * cellPlane, share, x, cell, columns));
+    if (bits & NEAR) store<f32>(far + at, between(cells, 3, x));
+    else store<f32>(near + at, between(cells, 5, x));
   }
 }
 
-/** Puts what the far side goes on as in place of what is near, in n pixels of linear light from column x on. */
-export function groundRow(row: usize, plane: usize, n: i32, haze: usize, x: i32, upper: usize, lower: usize, share: f32, cellPlane: usize, cell: f32, columns: i32): void {
+/** Puts what the far side goes on as (a `SideCells`) in place of what is near, in n pixels of linear light from column x on. */
+export function groundRow(row: usize, plane: usize, n: i32, haze: usize, x: i32, block: usize): void {
+  const cells = changetype<SideCells>(block);
   for (let i = 0; i < n; i++) {
     const at = <usize>i << 2;
     if ((load<i32>(haze + at) & NEAR) == 0) continue;
-    for (let c: usize = 0; c < 3; c++) store<f32>(row + c * plane + at, between(upper + c * cellPlane, lower + c * cellPlane, share, x + i, cell, columns));
+    for (let c: usize = 0; c < 3; c++) store<f32>(row + c * plane + at, between(cells, c, x + i));
   }
 }
 

@@ -4,7 +4,28 @@
 
 import { spreadOf } from './levels';
 
-// A path through a pixel: straight along a direction, round a centre, or out from it.
+/** A path through each pixel of a picture. */
+// @ts-ignore: decorator
+@unmanaged
+class StreakPath {
+  /** The picture, and means of it over `step` pixels of each path, an odd number; their rows are `row` bytes apart. */
+  image: usize = 0;
+  short: usize = 0;
+  row: usize = 0;
+  width: i32 = 0;
+  height: i32 = 0;
+  step: i32 = 0;
+  /** Straight along (a, b), round the centre (a, b), or out from it. */
+  kind: i32 = 0;
+  a: f32 = 0;
+  b: f32 = 0;
+  /** Not 0: pixels weigh as much as the picture says, else all the same. */
+  keeps: i32 = 0;
+  /** Paths are so many times the haze long, in pixels; round and out from a centre, in distances from it. */
+  scale: f32 = 0;
+}
+
+// Kinds of path.
 const STRAIGHT: i32 = 0;
 const ROUND: i32 = 1;
 const OUTWARDS: i32 = 2;
@@ -215,7 +236,15 @@ function settled(sum: v128, count: f32): v128 {
 
 // @ts-ignore: decorator
 @inline
-function shortRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, weighs: bool): void {
+function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
+  const image = path.image;
+  const row = path.row;
+  const width = path.width;
+  const height = path.height;
+  const step = path.step;
+  const kind = path.kind;
+  const a = path.a;
+  const b = path.b;
   const share = f32x4.splat(1 / <f32>step);
   for (let x = 0; x < width; x++, out += 8) {
     let length = <f32>step;
@@ -231,17 +260,28 @@ function shortRow(image: usize, row: usize, width: i32, height: i32, y: i32, ste
 }
 
 /**
- * Row y of a picture to means over `step` pixels of each path, an odd number; along the axis that a straight one goes
- * along most. With `keeps` pixels weigh as much as the picture says, else all the same.
+ * Row y of a picture to means over `step` pixels of each path (a `StreakPath`); along the axis that a straight one goes
+ * along most.
  */
-export function prefilterPathRow(image: usize, row: usize, width: i32, height: i32, y: i32, step: i32, kind: i32, a: f32, b: f32, out: usize, keeps: i32): void {
-  if (keeps) shortRow(image, row, width, height, y, step, kind, a, b, out, true);
-  else shortRow(image, row, width, height, y, step, kind, a, b, out, false);
+export function prefilterPathRow(block: usize, y: i32, out: usize): void {
+  const path = changetype<StreakPath>(block);
+  if (path.keeps) shortRow(path, y, out, true);
+  else shortRow(path, y, out, false);
 }
 
 // @ts-ignore: decorator
 @inline
-function longRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize, weighs: bool): void {
+function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: usize, plane: usize, weighs: bool): void {
+  const image = path.image;
+  const short = path.short;
+  const row = path.row;
+  const width = path.width;
+  const height = path.height;
+  const step = <f32>path.step;
+  const kind = path.kind;
+  const a = path.a;
+  const b = path.b;
+  const scale = path.scale;
   for (let i = 0; i < n; i++, out += 4) {
     const x = x0 + i;
     const h = max(load<f32>(haze + (<usize>i << 2)), <f32>0);
@@ -263,11 +303,11 @@ function longRow(image: usize, short: usize, row: usize, width: i32, height: i32
 }
 
 /**
- * n pixels from (x0, y) on, each the mean along its path: `scale` x haze pixels long, or, round and out from a centre, so
- * many times its distance from it. `short` has means over `step` pixels of the path: long paths are read there. Where the
- * path is no longer than a pixel, what is in `out` stays. `keeps` as in `prefilterPathRow`.
+ * n pixels from (x0, y) on, each the mean along its path (a `StreakPath`) to three planes of `out`. Long paths are read
+ * from the means in `short`. Where the path is no longer than a pixel, what is in `out` stays.
  */
-export function streakRow(image: usize, short: usize, row: usize, width: i32, height: i32, x0: i32, y: i32, n: i32, haze: usize, scale: f32, step: f32, kind: i32, a: f32, b: f32, out: usize, plane: usize, keeps: i32): void {
-  if (keeps) longRow(image, short, row, width, height, x0, y, n, haze, scale, step, kind, a, b, out, plane, true);
-  else longRow(image, short, row, width, height, x0, y, n, haze, scale, step, kind, a, b, out, plane, false);
+export function streakRow(block: usize, x0: i32, y: i32, n: i32, haze: usize, out: usize, plane: usize): void {
+  const path = changetype<StreakPath>(block);
+  if (path.keeps) longRow(path, x0, y, n, haze, out, plane, true);
+  else longRow(path, x0, y, n, haze, out, plane, false);
 }

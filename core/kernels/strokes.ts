@@ -1,13 +1,38 @@
 // Strokes of the brush and mattes over the haze field, a row at a time. Rows are padded to whole vectors.
 
+/** One piece of a stroke: from its start by (dx, dy) pixels, its radius and strength changing evenly on the way. */
+// @ts-ignore: decorator
+@unmanaged
+class StrokeSegment {
+  dx: f32 = 0;
+  dy: f32 = 0;
+  /** 1 / its squared length; 0 for a point. */
+  inverse: f32 = 0;
+  radius: f32 = 0;
+  radiusStep: f32 = 0;
+  strength: f32 = 0;
+  strengthStep: f32 = 0;
+  /** Share of the radius over which the coverage falls off. */
+  softness: f32 = 0;
+}
+
 /** Halvings of the span in which the best place along a piece of changing strength is sought. */
 const HALVINGS: i32 = 12;
 
 /**
- * The coverage of one piece of a stroke, see `focus/strokes.ts`, laid over a row where it is more than what is there.
- * (px, py) is the row's first pixel from the piece's start; (dx, dy) the piece; `inverse` 1 / its squared length.
+ * The coverage of a `StrokeSegment`, see `focus/strokes.ts`, laid over a row where it is more than what is there. (px, py) is
+ * the row's first pixel from the segment's start.
  */
-export function strokeCoverageRow(cover: usize, n: i32, px: f32, py: f32, dx: f32, dy: f32, inverse: f32, radius: f32, radiusStep: f32, strength: f32, strengthStep: f32, softness: f32): void {
+export function strokeCoverageRow(block: usize, cover: usize, n: i32, px: f32, py: f32): void {
+  const segment = changetype<StrokeSegment>(block);
+  const dx = segment.dx;
+  const dy = segment.dy;
+  const inverse = segment.inverse;
+  const radius = segment.radius;
+  const radiusStep = segment.radiusStep;
+  const strength = segment.strength;
+  const strengthStep = segment.strengthStep;
+  const softness = segment.softness;
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   let x = f32x4.add(f32x4.splat(px), f32x4(0, 1, 2, 3));

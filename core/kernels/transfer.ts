@@ -138,20 +138,31 @@ export function ditherOf(px: i32, py: i32, channel: i32): v128 {
   return channel == 0 ? triangle(seed, 0) : channel == 1 ? triangle(seed, 16) : triangle(reseeded(seed), 16);
 }
 
+/** Where pixels without haze take the bytes of the source as they are. */
+// @ts-ignore: decorator
+@unmanaged
+export class KeptPixels {
+  /** The haze of each pixel; of halved chroma that of a row of them, and of the row below. */
+  haze: usize = 0;
+  below: usize = 0;
+  source: usize = 0;
+}
+
 /**
- * Linear planes to dithered 8-bit sRGB. Where `haze` is not 0, it points to the haze of each pixel, and one without any
- * takes its source bytes as they are. (px, py) is the first pixel's place in the picture: the dither stays with the
- * picture, not the strip.
+ * Linear planes to dithered 8-bit sRGB. `keep` is 0 or a `KeptPixels`. (px, py) is the first pixel's place in the picture:
+ * the dither stays with the picture, not the strip.
  */
-export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
-  const neutral = haze != 0;
+export function encodeRow8(row: usize, plane: usize, keep: usize, channels: i32, out: usize, n: i32, px: i32, py: i32): void {
+  const neutral = keep != 0;
+  const haze: usize = neutral ? changetype<KeptPixels>(keep).haze : 0;
+  let source: usize = neutral ? changetype<KeptPixels>(keep).source : 0;
   const wide = channels == 4;
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;
-    const keep = neutral ? f32x4.eq(v128.load(haze + at), f32x4.splat(0)) : i32x4.splat(0);
+    const clear = neutral ? f32x4.eq(v128.load(haze + at), f32x4.splat(0)) : i32x4.splat(0);
     const left = n - x;
     let pixels: v128;
-    if (neutral && i32x4.all_true(keep)) {
+    if (neutral && i32x4.all_true(clear)) {
       const count = <usize>(min(left, 4) * channels);
       memory.copy(out, source, count);
       source += count;
@@ -172,13 +183,13 @@ export function encodeRow8(row: usize, plane: usize, haze: usize, source: usize,
     pixels = v128.or(v128.or(r, i32x4.shl(g, 8)), v128.or(i32x4.shl(b, 16), i32x4.splat(0xff000000)));
     if (wide) {
       if (left >= 4) {
-        if (neutral) pixels = v128.bitselect(v128.load(source), pixels, keep);
+        if (neutral) pixels = v128.bitselect(v128.load(source), pixels, clear);
         v128.store(out, pixels);
         out += 16;
         source += 16;
         continue;
       }
-    } else if (left >= 4 && !(neutral && v128.any_true(keep))) {
+    } else if (left >= 4 && !(neutral && v128.any_true(clear))) {
       const packed = i8x16.shuffle(pixels, pixels, 0, 1, 2, 4, 5, 6, 8, 9, 10, 12, 13, 14, 0, 0, 0, 0);
       v128.store64_lane(out, packed, 0);
       v128.store32_lane(out, packed, 2, 8);
@@ -208,8 +219,10 @@ function store16(out: usize, word: i32): void {
 }
 
 /** As encodeRow8, to 16 bits a sample; 16 bits need no dither. */
-export function encodeRow16(row: usize, plane: usize, haze: usize, source: usize, channels: i32, out: usize, n: i32): void {
-  const neutral = haze != 0;
+export function encodeRow16(row: usize, plane: usize, keep: usize, channels: i32, out: usize, n: i32): void {
+  const neutral = keep != 0;
+  const haze: usize = neutral ? changetype<KeptPixels>(keep).haze : 0;
+  let source: usize = neutral ? changetype<KeptPixels>(keep).source : 0;
   const step = <usize>(channels * 2);
   for (let x = 0; x < n; x += 4) {
     const at = <usize>x << 2;

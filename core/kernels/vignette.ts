@@ -1,10 +1,27 @@
 // Light that falls off towards the corners.
 
+/** An ellipse round which light falls off; lengths are in its half axes. */
+// @ts-ignore: decorator
+@unmanaged
+class Vignette {
+  /** What a pixel adds along a row. */
+  step: f32 = 0;
+  /** From so far out it falls off, over 1 / `rate`, by so many stops. */
+  from: f32 = 0;
+  rate: f32 = 0;
+  stops: f32 = 0;
+}
+
 /**
  * Multiplies three linear planes by 2^(stops x s), s a smooth step of the way from the middle: hypot(x, y), from `from` on
- * over 1 / `rate`. `x` is the first pixel's, `step` what each adds, `y` the row's, all in half axes of the ellipse.
+ * over 1 / `rate` (a `Vignette`). (x, y) is the first pixel's place, in half axes of the ellipse.
  */
-export function vignetteRow(row: usize, plane: usize, n: i32, x: f32, step: f32, y: f32, from: f32, rate: f32, stops: f32): void {
+export function vignetteRow(row: usize, plane: usize, n: i32, x: f32, y: f32, block: usize): void {
+  const vignette = changetype<Vignette>(block);
+  const step = vignette.step;
+  const from = vignette.from;
+  const rate = vignette.rate;
+  const stops = vignette.stops;
   const zero = f32x4.splat(0);
   const one = f32x4.splat(1);
   const across = f32x4.mul(f32x4.splat(y), f32x4.splat(y));

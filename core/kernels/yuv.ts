@@ -1,23 +1,42 @@
 // Planes of luma and halved chroma (4:2:0) to linear light and back. Chroma samples lie on every other pixel of a row,
 // half-way between two rows, as MPEG-2 and its successors place them.
 
-import { decode, encode, rounded, scramble, triangle } from './transfer';
+import { KeptPixels, decode, encode, rounded, scramble, triangle } from './transfer';
 
-/** Factors of a matrix and range, as `YuvPlanes` writes them: floats, at these places. */
-const Y_SCALE: usize = 0;
-const Y_OFFSET: usize = 4;
-const R_CR: usize = 8;
-const G_CB: usize = 12;
-const G_CR: usize = 16;
-const B_CB: usize = 20;
-const KR: usize = 24;
-const KB: usize = 28;
-const Y_SPAN: usize = 32;
-const CB_SPAN: usize = 36;
-const CR_SPAN: usize = 40;
-const MIDDLE: usize = 44;
-/** The highest level: where it is above 255, levels that are written take two bytes. */
-const TOP: usize = 48;
+/** Factors of a matrix and range. */
+// @ts-ignore: decorator
+@unmanaged
+class YuvFactors {
+  lumaScale: f32 = 0;
+  lumaOffset: f32 = 0;
+  redOfCr: f32 = 0;
+  greenOfCb: f32 = 0;
+  greenOfCr: f32 = 0;
+  blueOfCb: f32 = 0;
+  /** Shares of red and blue in luma. */
+  kr: f32 = 0;
+  kb: f32 = 0;
+  lumaSpan: f32 = 0;
+  cbSpan: f32 = 0;
+  crSpan: f32 = 0;
+  /** The level of no colour. */
+  middle: f32 = 0;
+  /** The highest level: where it is above 255, levels that are written take two bytes. */
+  top: f32 = 0;
+}
+
+/** The rows of chroma of a row of pixels. */
+// @ts-ignore: decorator
+@unmanaged
+class ChromaRows {
+  /** The first samples of the nearer row. */
+  u: usize = 0;
+  v: usize = 0;
+  /** Bytes from them to those of the farther one. */
+  far: i32 = 0;
+  /** Samples that the row still has after the first. */
+  left: i32 = 0;
+}
 
 /** Writes four levels, of one byte each, or of two where they are `wide`. */
 // @ts-ignore: decorator
@@ -55,17 +74,20 @@ function chromaAt(near: usize, far: usize, nearLast: usize, farLast: usize): v12
   return f32x4.mul(f32x4.add(here, next), f32x4.splat(0.5));
 }
 
-/**
- * n pixels from an even one on. `u` and `v` are the nearer row of chroma at the first pixel, `far` the bytes from there to
- * the farther one; `left` says how many samples of chroma the row still has after the first.
- */
-export function decodeYuvRow(luma: usize, u: usize, v: usize, far: i32, left: i32, factors: usize, out: usize, plane: usize, n: i32): void {
-  const scale = v128.load32_splat(factors + Y_SCALE);
-  const offset = v128.load32_splat(factors + Y_OFFSET);
-  const rCr = v128.load32_splat(factors + R_CR);
-  const gCb = v128.load32_splat(factors + G_CB);
-  const gCr = v128.load32_splat(factors + G_CR);
-  const bCb = v128.load32_splat(factors + B_CB);
+/** n pixels from an even one on, of a row of luma and `ChromaRows`, by `YuvFactors`. */
+export function decodeYuvRow(luma: usize, chroma: usize, factors: usize, out: usize, plane: usize, n: i32): void {
+  const by = changetype<YuvFactors>(factors);
+  const scale = f32x4.splat(by.lumaScale);
+  const offset = f32x4.splat(by.lumaOffset);
+  const rCr = f32x4.splat(by.redOfCr);
+  const gCb = f32x4.splat(by.greenOfCb);
+  const gCr = f32x4.splat(by.greenOfCr);
+  const bCb = f32x4.splat(by.blueOfCb);
+  const rows = changetype<ChromaRows>(chroma);
+  const u = rows.u;
+  const v = rows.v;
+  const far = rows.far;
+  const left = rows.left;
   const uLast = u + <usize>left;
   const vLast = v + <usize>left;
   // Rows have room for whole vectors behind their last pixel; the bytes of luma behind it are of no account.
@@ -83,18 +105,21 @@ export function decodeYuvRow(luma: usize, u: usize, v: usize, far: i32, left: i3
 
 /**
  * Linear planes to luma, with noise of half a level; green and blue of the row become the chroma of each pixel for
- * `downsampleChromaRow`. Where `haze` is not 0, a pixel without any takes the byte of `source`, whose levels are bytes as well.
+ * `downsampleChromaRow`. `keep` is 0 or a `KeptPixels`, whose source has levels of bytes as well.
  */
-export function encodeLumaRow(row: usize, plane: usize, haze: usize, source: usize, factors: usize, out: usize, n: i32, px: i32, py: i32): void {
-  const kr = v128.load32_splat(factors + KR);
-  const kb = v128.load32_splat(factors + KB);
+export function encodeLumaRow(row: usize, plane: usize, keep: usize, factors: usize, out: usize, n: i32, px: i32, py: i32): void {
+  const by = changetype<YuvFactors>(factors);
+  const haze: usize = keep ? changetype<KeptPixels>(keep).haze : 0;
+  const source: usize = keep ? changetype<KeptPixels>(keep).source : 0;
+  const kr = f32x4.splat(by.kr);
+  const kb = f32x4.splat(by.kb);
   const kg = f32x4.sub(f32x4.sub(f32x4.splat(1), kr), kb);
-  const span = v128.load32_splat(factors + Y_SPAN);
-  const offset = v128.load32_splat(factors + Y_OFFSET);
-  const cbSpan = v128.load32_splat(factors + CB_SPAN);
-  const crSpan = v128.load32_splat(factors + CR_SPAN);
-  const middle = v128.load32_splat(factors + MIDDLE);
-  const top = load<f32>(factors + TOP);
+  const span = f32x4.splat(by.lumaSpan);
+  const offset = f32x4.splat(by.lumaOffset);
+  const cbSpan = f32x4.splat(by.cbSpan);
+  const crSpan = f32x4.splat(by.crSpan);
+  const middle = f32x4.splat(by.middle);
+  const top = by.top;
   const wide = top > 255;
   const rowSeed = i32x4.splat(py * 0x2c1b3c6d + 0x297a2d39);
   for (let x = 0; x < n; x += 4) {
@@ -147,11 +172,14 @@ function anyClear(haze: usize): bool {
 
 /**
  * One row of chroma out of two rows of pixels, weighed 1 2 1 along and evenly across: n pixels from an even one on. `a`
- * and `b` are the chroma of their pixels. Where `hazeA` is not 0, a sample whose pixels are all without haze takes the
- * byte of `source`. `before` is the sum of both rows' chroma at the pixel before the first; no number where there is none, or
- * it is not known. `top` is the highest level, see `TOP`. Gives the sum at the last pixel.
+ * and `b` are the chroma of their pixels. `keep` is 0 or a `KeptPixels`: a sample whose pixels are all without haze takes the
+ * byte of the source. `before` is the sum of both rows' chroma at the pixel before the first; no number where there is none, or
+ * it is not known. `top` is the highest level, see `YuvFactors`. Gives the sum at the last pixel.
  */
-export function downsampleChromaRow(a: usize, b: usize, hazeA: usize, hazeB: usize, source: usize, out: usize, n: i32, before: f32, top: f32): f32 {
+export function downsampleChromaRow(a: usize, b: usize, keep: usize, out: usize, n: i32, before: f32, top: f32): f32 {
+  const hazeA: usize = keep ? changetype<KeptPixels>(keep).haze : 0;
+  const hazeB: usize = keep ? changetype<KeptPixels>(keep).below : 0;
+  const source: usize = keep ? changetype<KeptPixels>(keep).source : 0;
   const wide = top > 255;
   // Beyond the edge lies the first pixel's like.
   const first = isNaN<f32>(before) ? load<f32>(a) + load<f32>(b) : before;

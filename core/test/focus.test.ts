@@ -16,7 +16,7 @@ import {
   resolveRecipe,
   steepestBlurEdge,
 } from '../src/index';
-import { Arena, Heap, createMemory, rowAddress } from '../src/memory';
+import { Arena, KernelContext, createMemory, rowAddress } from '../src/memory';
 import { FieldRows, planField } from '../src/focus/field-rows';
 import { NO_PICTURES, focusField } from '../src/focus/field';
 import { depthProfile } from '../src/focus/depth-map';
@@ -41,7 +41,7 @@ async function mapper(region: Region, stripRows = region.height) {
   const plan = planField(width, stripRows, arena);
   const haze = arena.rows(width, height, 1);
   const memory = createMemory(arena.bytes);
-  const use = { kernels: await instantiateKernels(kernelModule, memory), heap: new Heap(memory) };
+  const use = new KernelContext(await instantiateKernels(kernelModule, memory), memory);
   const field = new FieldRows(use, plan, haze, region);
   return (how: Recipe, pictures: FocusPictures = NO_PICTURES): Float64Array => {
     const look = resolveRecipe(how, region.picture, pictures).field;

@@ -14,7 +14,7 @@ import { fillBytes, inpaint } from '../src/tidy/mend/inpaint';
 import { interpolateHole } from '../src/tidy/mend/membrane';
 import { between } from './arbitraries';
 import { kernelModule, kernelsWith } from './harness';
-import { Heap } from '../src/memory';
+import { KernelContext } from '../src/memory';
 
 const mendOf = (more: Partial<Mend>): Mend =>
   parseRecipe({
@@ -213,7 +213,7 @@ describe('a fill', () => {
     const { kernels, memory } = await kernelsWith(fillBytes({ width: 9, height: 9 }));
     const colours = new Float32Array(9 * 9 * 3).fill(0.5);
     const hole = new Uint8Array(81).fill(1);
-    const made = inpaint({ kernels, heap: new Heap(memory) }, colours, hole, { width: 9, height: 9 });
+    const made = inpaint(new KernelContext(kernels, memory), colours, hole, { width: 9, height: 9 });
     for (const value of made) expect(Number.isFinite(value)).toBe(true);
   });
 });

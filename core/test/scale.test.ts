@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fromLinear, toLinear } from '../src/index';
-import { Heap } from '../src/memory';
+import { KernelContext } from '../src/memory';
 import { type ScaleTask, scaleRows, scratchBytes } from '../src/pixels/scale';
 import { kernelsWith, testPicture } from './harness';
 
@@ -26,7 +26,7 @@ async function scaled(
     rows: [0, region.height],
   };
   const { kernels, memory } = await kernelsWith(scratchBytes(task));
-  const use = { kernels, heap: new Heap(memory) };
+  const use = new KernelContext(kernels, memory);
   const half = Math.ceil(region.height / 2);
   scaleRows(use, { ...task, rows: [0, half] });
   scaleRows(use, { ...task, rows: [half, region.height] });

@@ -10,7 +10,7 @@ import {
   toLinear,
   wholeView,
 } from '../src/index';
-import { Heap } from '../src/memory';
+import { KernelContext } from '../src/memory';
 import { type ScaleTask, scaleRows, scratchBytes } from '../src/pixels/scale';
 import { kernelsWith, recipe, testThreads } from './harness';
 
@@ -190,7 +190,7 @@ describe('scaling planes of luma and chroma', () => {
       rows: [0, height],
     };
     const { kernels, memory } = await kernelsWith(scratchBytes(task));
-    scaleRows({ kernels, heap: new Heap(memory) }, task);
+    scaleRows(new KernelContext(kernels, memory), task);
     return new Uint8Array(target);
   }
 

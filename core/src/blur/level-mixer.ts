@@ -129,17 +129,14 @@ export class LevelMixer {
 
   mix({ n, x, at, planeBytes }: Run): void {
     const { level, spans, table, weight } = this.plan;
-    this.use.kernels.interpolateLevelsRow(
+    const mix = this.use.parameters('LevelMix', {
       level,
-      n,
-      x,
       spans,
       table,
-      at,
-      planeBytes,
-      this.colours,
-      this.isWeighed ? weight : 0,
-    );
+      planes: this.colours,
+      weight: this.isWeighed ? weight : 0,
+    });
+    this.use.kernels.interpolateLevelsRow(mix, n, x, at, planeBytes);
   }
 }
 

@@ -141,27 +141,25 @@ function lightOf(bytes: Uint8Array, format: FrameFormat, { width }: Size): (x: n
 
 /** Contrast against the surroundings: lightness + amount x (lightness - the surroundings'). */
 export function applyClarity(
-  { kernels }: KernelContext,
+  use: KernelContext,
   room: Rows,
   { columns, rows, corner, across, down }: LocalLightness,
   amount: number,
   primaries: Primaries,
   { at, planeBytes, n, x, y }: Run,
 ): void {
-  const clarityRow = primaries === 'srgb' ? kernels.clarityRow : kernels.clarityRowP3;
-  clarityRow(
-    at,
-    planeBytes,
-    n,
-    room.at,
-    room.rowBytes,
-    room.planeBytes,
+  const { clarityRow, clarityRowP3 } = use.kernels;
+  const surroundings = use.parameters('Surroundings', {
+    cells: room.at,
+    row: room.rowBytes,
+    plane: room.planeBytes,
     columns,
     rows,
-    corner[0] + x * across[0] + y * down[0],
-    corner[1] + x * across[1] + y * down[1],
-    across[0],
-    across[1],
+    dx: across[0],
+    dy: across[1],
     amount,
-  );
+  });
+  const place = (i: 0 | 1): number => corner[i] + x * across[i] + y * down[i];
+  const row = primaries === 'srgb' ? clarityRow : clarityRowP3;
+  row(at, planeBytes, n, place(0), place(1), surroundings);
 }

@@ -1,4 +1,4 @@
-import { Arena, Heap, type Rows, createMemory, rowAddress } from '../memory';
+import { Arena, type Heap, KernelContext, type Rows, createMemory, rowAddress } from '../memory';
 import { instantiateKernels } from '../kernels';
 import type { ResolvedFocus } from './field';
 import { FieldRows, planField } from './field-rows';
@@ -34,7 +34,7 @@ export class FieldPreview {
       height,
       picture: { width: columns, height: rows },
     };
-    const use = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };
+    const use = new KernelContext(await instantiateKernels(module, memory), memory);
     return new FieldPreview(new FieldRows(use, plan, haze, region), haze, use.heap, columns, rows);
   }
 

@@ -89,7 +89,7 @@ export class FieldRows {
   private hasOverlay = false;
 
   constructor(
-    use: KernelContext,
+    private readonly use: KernelContext,
     private readonly at: FieldPlan,
     private readonly haze: Rows,
     private readonly region: Region,
@@ -288,21 +288,19 @@ export class FieldRows {
   private coverSegment(ink: PackedStroke, i: number, d: number): void {
     const { kernels, at } = this;
     const segment = inkSegment(ink, i, this.region.picture, d);
-    const { x, y, dx, dy, radius, radiusStep, strength, strengthStep } = segment;
+    const { x, y } = segment;
+    const block = this.use.parameters('StrokeSegment', {
+      ...segment,
+      inverse: inverseSquare(segment),
+      softness: ink.softness,
+    });
     this.inReach(segment, (row, column, n) =>
       kernels.strokeCoverageRow(
+        block,
         sampleAddress(this.line(at.cover, row), column),
         n,
         this.region.x + column + 0.5 - x,
         this.region.y + row + 0.5 - y,
-        dx,
-        dy,
-        inverseSquare(segment),
-        radius,
-        radiusStep,
-        strength,
-        strengthStep,
-        ink.softness,
       ),
     );
   }

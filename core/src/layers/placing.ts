@@ -192,7 +192,7 @@ export function fillPlaceTable(heap: Heap, { table }: PlacePlan, { ratio, isQuic
 
 /** Writes rows of a level where it lies; beyond its edge nothing is there. */
 export function placeRows(
-  { kernels }: KernelContext,
+  use: KernelContext,
   plan: PlacePlan,
   worker: number,
   task: PlaceTask,
@@ -202,11 +202,19 @@ export function placeRows(
   const { affine, ratio, isQuick, width, out } = task;
   const taps = tapsFor(ratio, isQuick);
   const before = taps / 2 - 1;
-  const corner = plan.at + (AROUND - before) * (plan.row + 8);
-  const line = plan.lines[worker]!;
+  const placement = use.parameters('Placement', {
+    image: plan.at + (AROUND - before) * (plan.row + 8),
+    row: plan.row,
+    du: affine.ux,
+    dv: affine.vx,
+    weights: plan.table,
+    taps,
+    phases: PHASES,
+    line: plan.lines[worker]!,
+  });
   for (let y = from; y < to; y++) {
     const start = out.at + y * out.row;
-    kernels.clearBytes(start, out.row);
+    use.kernels.clearBytes(start, out.row);
     const [u0, v0] = [affine.u + y * affine.uy, affine.v + y * affine.vy];
     const [a, b] = within(u0, affine.ux, -1 - before, plan.width + before);
     const [c, d] = within(v0, affine.vx, -1 - before, plan.height + before);
@@ -214,6 +222,6 @@ export function placeRows(
     const n = Math.min(width, Math.floor(Math.min(b, d)) + 1) - x;
     if (n <= 0) continue;
     const [u, v] = [u0 + x * affine.ux, v0 + x * affine.vx];
-    kernels.placeRow(corner, plan.row, u, v, affine.ux, affine.vx, n, plan.table, taps, PHASES, start + 4 * x, out.row / 4, line); // prettier-ignore
+    use.kernels.placeRow(placement, u, v, n, start + 4 * x, out.row / 4);
   }
 }

@@ -29,6 +29,10 @@ export class Heap {
     this.floats.set(values, at / 4);
   }
 
+  setFloat32(at: number, value: number): void {
+    this.floats[at / 4] = value;
+  }
+
   fillFloats(at: number, count: number, value: number): void {
     this.floats.fill(value, at / 4, at / 4 + count);
   }

@@ -1,6 +1,6 @@
 import { instantiateKernels } from '../kernels';
-import type { KernelContext } from './context';
-import { Heap, createMemory } from './heap';
+import { KernelContext } from './context';
+import { createMemory } from './heap';
 
 /** A memory of one worker's own for work that keeps nothing: it grows with what is asked for. */
 export class Scratch {
@@ -9,7 +9,7 @@ export class Scratch {
   async use(module: WebAssembly.Module, bytes: number): Promise<KernelContext> {
     if (!this.own || this.own.heap.bytes.length < bytes) {
       const memory = createMemory(bytes);
-      this.own = { kernels: await instantiateKernels(module, memory), heap: new Heap(memory) };
+      this.own = new KernelContext(await instantiateKernels(module, memory), memory);
     }
     return this.own;
   }

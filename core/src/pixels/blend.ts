@@ -38,7 +38,8 @@ export function blendScratchBytes(task: Pick<BlendTask, 'format' | 'size'>): num
 }
 
 /** @param use memory of its own of at least `blendScratchBytes`. */
-export function blendRows({ kernels, heap }: KernelContext, task: BlendTask): void {
+export function blendRows(use: KernelContext, task: BlendTask): void {
+  const { kernels, heap } = use;
   const { format, size, rows } = task;
   const at = layout(task);
   const [input, output] = [codecFor(format), codecFor(BLEND_FORMAT)];
@@ -63,11 +64,11 @@ export function blendRows({ kernels, heap }: KernelContext, task: BlendTask): vo
         x: 0,
         y: DECODED_ROW,
       };
-      input.decode(kernels, at.inTables, at.source, run);
+      input.decode(use, at.inTables, at.source, run);
       kernels.addRow(run.at, run.planeBytes, padded(width), share, sum, at.sum.planeBytes);
     }
     const run = { at: sum, planeBytes: at.sum.planeBytes, n: width, x: 0, y: 0 };
-    output.encode(kernels, at.outTables, [run], at.target, 0, y, null);
+    output.encode(use, at.outTables, [run], at.target, 0, y, null);
     target.set(heap.bytes.subarray(made, made + rowBytes), y * rowBytes);
   }
 }

@@ -1,6 +1,5 @@
 import type { Size } from '../geometry/size';
-import type { Kernels } from '../kernels';
-import { type Arena, type Heap, type Run, padded } from '../memory';
+import { type Arena, type Heap, type KernelContext, type Run, padded } from '../memory';
 import type { PixelFormat, PixelReader, PixelSource, PlaneLayout } from './format';
 import { Interleaved } from './interleaved';
 import { fromLinear, toLinear } from './transfer';
@@ -31,7 +30,7 @@ export interface CoveredTarget {
   readonly isStraight: boolean;
   /** A run and its coverage to pixels; `haze` is the address of its haze, (px, py) its place in the picture. */
   encode(
-    kernels: Kernels,
+    use: KernelContext,
     run: Run,
     cover: number,
     haze: number,
@@ -75,26 +74,32 @@ class LightPlanes implements CoveredSource, CoveredTarget {
     // Floats need none.
   }
 
-  decode(kernels: Kernels, _tables: number, planes: readonly PlaneLayout[], run: Run): void {
+  decode({ kernels }: KernelContext, _tables: number, planes: readonly PlaneLayout[], run: Run): void {
     const plane = planes[0]!;
     kernels.copyPlanes(lightAt(plane, run), plane.rowBytes / 4, 3, run.at, run.planeBytes, run.n);
   }
 
   readonly cover: PixelReader = {
-    decode(kernels, _tables, planes, run) {
+    decode({ kernels }, _tables, planes, run) {
       const plane = planes[0]!;
       kernels.copyPlanes(lightAt(plane, run) + 0.75 * plane.rowBytes, 0, 3, run.at, run.planeBytes, run.n);
     },
   };
 
   readonly whole: PixelReader = {
-    decode(kernels, _tables, planes, run) {
+    decode({ kernels }, _tables, planes, run) {
       const plane = planes[0]!;
       kernels.copyPlanes(lightAt(plane, run), plane.rowBytes / 4, 4, run.at, run.planeBytes, run.n);
     },
   };
 
-  encode(kernels: Kernels, run: Run, cover: number, _haze: number, to: readonly PlaneLayout[]): void {
+  encode(
+    { kernels }: KernelContext,
+    run: Run,
+    cover: number,
+    _haze: number,
+    to: readonly PlaneLayout[],
+  ): void {
     const plane = to[0]!;
     const out = lightAt(plane, run);
     kernels.copyPlanes(run.at, run.planeBytes, 3, out, plane.rowBytes / 4, run.n);
@@ -119,19 +124,19 @@ class PartPictures implements CoveredSource {
     this.samples.fillTables(at, heap);
   }
 
-  decode(kernels: Kernels, tables: number, planes: readonly PlaneLayout[], run: Run): void {
-    this.samples.decode(kernels, tables, planes, run);
+  decode(use: KernelContext, tables: number, planes: readonly PlaneLayout[], run: Run): void {
+    this.samples.decode(use, tables, planes, run);
   }
 
   readonly cover: PixelReader = {
-    decode: (kernels, tables, planes, run) => this.samples.decode(kernels, tables, [planes[1]!], run),
+    decode: (use, tables, planes, run) => this.samples.decode(use, tables, [planes[1]!], run),
   };
 
   readonly whole: PixelReader = {
-    decode: (kernels, tables, planes, run) => {
-      this.decode(kernels, tables, planes, run);
+    decode: (use, tables, planes, run) => {
+      this.decode(use, tables, planes, run);
       // Its three channels are alike: all go to the one plane.
-      this.cover.decode(kernels, tables, planes, { ...run, at: run.at + 3 * run.planeBytes, planeBytes: 0 });
+      this.cover.decode(use, tables, planes, { ...run, at: run.at + 3 * run.planeBytes, planeBytes: 0 });
     },
   };
 }
@@ -146,7 +151,7 @@ class Straight implements CoveredTarget {
   }
 
   encode(
-    kernels: Kernels,
+    { kernels }: KernelContext,
     run: Run,
     cover: number,
     haze: number,
@@ -156,7 +161,8 @@ class Straight implements CoveredTarget {
   ): void {
     const { at, rowBytes } = to[0]!;
     const out = at + run.y * rowBytes + run.x * 4 * this.bytes;
-    kernels.encodeStraightRow(run.at, run.planeBytes, cover, haze, out, this.bytes, run.n, px, py);
+    if (this.bytes === 1) kernels.encodeStraightRow8(run.at, run.planeBytes, cover, haze, out, run.n, px, py);
+    else kernels.encodeStraightRow16(run.at, run.planeBytes, cover, out, run.n);
   }
 }
 

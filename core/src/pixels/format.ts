@@ -1,6 +1,5 @@
-import type { Kernels } from '../kernels';
 import type { Size } from '../geometry/size';
-import type { Arena, Heap, Run } from '../memory';
+import type { Arena, Heap, KernelContext, Run } from '../memory';
 
 /** How pixels lie in memory: interleaved sRGB, `channels` samples of `bytes` bytes each, rows without gaps. */
 export interface PixelFormat {
@@ -32,7 +31,7 @@ export interface PlaneLayout {
 /** Gives light of a picture to who asks for a run of it. */
 export interface PixelReader {
   /** `run.n` pixels from (`run.x`, `run.y`) of the picture on, as linear light; `run.x` is even. */
-  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void;
+  decode(use: KernelContext, tables: number, from: readonly PlaneLayout[], run: Run): void;
 }
 
 /** Reads pixels of one format. */
@@ -54,7 +53,7 @@ export interface PixelCodec extends PixelSource {
    * the bytes of that source as they are.
    */
   encode(
-    kernels: Kernels,
+    use: KernelContext,
     tables: number,
     runs: readonly Run[],
     to: readonly PlaneLayout[],
@@ -70,6 +69,11 @@ export interface PixelCodec extends PixelSource {
 export interface Passthrough {
   haze: readonly number[];
   from: readonly PlaneLayout[];
+}
+
+/** Tells a kernel of pixels that are to stay. @param source address of the first run's pixels. @param row of the first run. */
+export function keptPixels(use: KernelContext, { haze }: Passthrough, source: number, row = 0): number {
+  return use.parameters('KeptPixels', { haze: haze[row]!, below: haze[row + 1] ?? haze[row]!, source });
 }
 
 export function isYuv(format: FrameFormat): format is YuvFormat {

@@ -1,7 +1,6 @@
-import type { Kernels } from '../kernels';
 import type { Size } from '../geometry/size';
-import type { Arena, Heap, Run } from '../memory';
-import type { Passthrough, PixelFormat, PixelCodec, PlaneLayout } from './format';
+import type { Arena, Heap, KernelContext, Run } from '../memory';
+import { type Passthrough, type PixelFormat, type PixelCodec, type PlaneLayout, keptPixels } from './format';
 import { linearTable } from './transfer';
 
 /** Red, green and blue, and where there are four channels alpha, one pixel after the other: 8 or 16 bits a sample. */
@@ -26,13 +25,13 @@ export class Interleaved implements PixelCodec {
     heap.setFloats(at, linearTable(this.format.bytes));
   }
 
-  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void {
+  decode({ kernels }: KernelContext, tables: number, from: readonly PlaneLayout[], run: Run): void {
     const { channels, bytes } = this.format;
     kernels.decodeRow(this.pixelAt(from, run), channels, bytes, tables, run.at, run.planeBytes, run.n);
   }
 
   encode(
-    kernels: Kernels,
+    use: KernelContext,
     _tables: number,
     [run]: readonly [Run],
     to: readonly PlaneLayout[],
@@ -41,11 +40,11 @@ export class Interleaved implements PixelCodec {
     keep: Passthrough | null,
   ): void {
     const { channels, bytes } = this.format;
-    const haze = keep ? keep.haze[0]! : 0;
-    const source = keep ? this.pixelAt(keep.from, run) : 0;
+    const kept = keep ? keptPixels(use, keep, this.pixelAt(keep.from, run)) : 0;
     const out = this.pixelAt(to, run);
-    if (bytes === 1) kernels.encodeRow8(run.at, run.planeBytes, haze, source, channels, out, run.n, px, py);
-    else kernels.encodeRow16(run.at, run.planeBytes, haze, source, channels, out, run.n);
+    const { at, planeBytes, n } = run;
+    if (bytes === 1) use.kernels.encodeRow8(at, planeBytes, kept, channels, out, n, px, py);
+    else use.kernels.encodeRow16(at, planeBytes, kept, channels, out, n);
   }
 
   copy(heap: Heap, run: Run, from: readonly PlaneLayout[], to: readonly PlaneLayout[]): void {

@@ -137,7 +137,8 @@ export function scratchBytes(task: ScaleShape): number {
  * processing", 1981) in linear light; where nothing is changed the bytes are copied.
  * @param use memory of its own of at least `scratchBytes`.
  */
-export function scaleRows({ kernels, heap }: KernelContext, task: ScaleTask): void {
+export function scaleRows(use: KernelContext, task: ScaleTask): void {
+  const { kernels, heap } = use;
   const { sourceSize, region, rows } = task;
   const { width } = region;
   const target = new Uint8Array(task.target, task.offset);
@@ -191,7 +192,7 @@ export function scaleRows({ kernels, heap }: KernelContext, task: ScaleTask): vo
     bringRow(sourceY, inside.from, n);
     const { linear } = at;
     const start = sampleAddress(linear.at, inside.from - left);
-    input.decode(kernels, at.inTables, at.source, {
+    input.decode(use, at.inTables, at.source, {
       at: start,
       planeBytes: linear.planeBytes,
       n,
@@ -227,7 +228,7 @@ export function scaleRows({ kernels, heap }: KernelContext, task: ScaleTask): vo
       padded(width),
     );
     const run = { at: mixed.at, planeBytes: mixed.planeBytes, n: width, x: 0, y: 0 };
-    output.encode(kernels, at.outTables, [run], at.target, region.x, region.y + y, null);
+    output.encode(use, at.outTables, [run], at.target, region.x, region.y + y, null);
     const { at: from, rowBytes: rowBytes } = at.target[0]!;
     target.set(heap.bytes.subarray(from, from + rowBytes), y * rowBytes);
   }

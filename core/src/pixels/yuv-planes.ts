@@ -1,40 +1,23 @@
 import type { Size } from '../geometry/size';
-import type { Kernels } from '../kernels';
-import type { Arena, Heap, Run } from '../memory';
+import { BLOCK_BYTES, type BlockValues } from '../kernels';
+import { type Arena, type Heap, type KernelContext, type Run, writeBlock } from '../memory';
 import {
   type Passthrough,
   type PixelCodec,
   type PlaneLayout,
   type YuvFormat,
+  keptPixels,
   levelBytes,
   topLevel,
 } from './format';
 
 /** Weights of red and blue in luma: ITU-R BT.601-7, BT.709-6, BT.2020-2. */
 const WEIGHTS = { bt601: [0.299, 0.114], bt709: [0.2126, 0.0722], bt2020: [0.2627, 0.0593] } as const;
-const FACTORS = 13;
 /** Kernels read whole vectors: so many bytes behind the last plane must be there. */
 const READ_BEYOND = 64;
 
 /** Between levels and values of 0..1. */
-type YuvFactors = [
-  lumaScale: number,
-  lumaOffset: number,
-  vToRed: number,
-  uToGreen: number,
-  vToGreen: number,
-  uToBlue: number,
-  redInLuma: number,
-  blueInLuma: number,
-  lumaSpan: number,
-  blueToU: number,
-  redToV: number,
-  chromaMiddle: number,
-  top: number,
-];
-
-/** The factors in the order in which the kernels read them. */
-export function yuvFactors(format: YuvFormat): YuvFactors {
+export function yuvFactors(format: YuvFormat): BlockValues<'YuvFactors'> {
   const { matrix, range, bits } = format;
   const [kr, kb] = WEIGHTS[matrix];
   const kg = 1 - kr - kb;
@@ -42,21 +25,21 @@ export function yuvFactors(format: YuvFormat): YuvFactors {
   // Limited levels of 10 bits are four times those of 8 (ITU-R BT.709-6, item 4).
   const scale = bits ? 4 : 1;
   const [offset, span, chroma] = range === 'limited' ? [16 * scale, 219 * scale, 224 * scale] : [0, top, top];
-  return [
-    1 / span,
-    offset,
-    (2 * (1 - kr)) / chroma,
-    (-2 * kb * (1 - kb)) / kg / chroma,
-    (-2 * kr * (1 - kr)) / kg / chroma,
-    (2 * (1 - kb)) / chroma,
+  return {
+    lumaScale: 1 / span,
+    lumaOffset: offset,
+    redOfCr: (2 * (1 - kr)) / chroma,
+    greenOfCb: (-2 * kb * (1 - kb)) / kg / chroma,
+    greenOfCr: (-2 * kr * (1 - kr)) / kg / chroma,
+    blueOfCb: (2 * (1 - kb)) / chroma,
     kr,
     kb,
-    span,
-    chroma / (2 * (1 - kb)),
-    chroma / (2 * (1 - kr)),
-    (top + 1) / 2,
+    lumaSpan: span,
+    cbSpan: chroma / (2 * (1 - kb)),
+    crSpan: chroma / (2 * (1 - kr)),
+    middle: (top + 1) / 2,
     top,
-  ];
+  };
 }
 
 /** A plane of luma and two of chroma, halved both ways (4:2:0), one behind the other. */
@@ -82,14 +65,14 @@ export class YuvPlanes implements PixelCodec {
   }
 
   tables(arena: Arena): number {
-    return arena.floats(FACTORS);
+    return arena.take(BLOCK_BYTES);
   }
 
   fillTables(at: number, heap: Heap): void {
-    heap.setFloats(at, yuvFactors(this.format));
+    writeBlock(heap, at, 'YuvFactors', yuvFactors(this.format));
   }
 
-  decode(kernels: Kernels, tables: number, from: readonly PlaneLayout[], run: Run): void {
+  decode(use: KernelContext, tables: number, from: readonly PlaneLayout[], run: Run): void {
     const [luma, u, v] = from as [PlaneLayout, PlaneLayout, PlaneLayout];
     const { x, y } = run;
     const k = x / 2;
@@ -98,12 +81,13 @@ export class YuvPlanes implements PixelCodec {
     const at = (plane: PlaneLayout): number => plane.at + near * plane.rowBytes + k;
     const beyond = (far - near) * u.rowBytes;
     const left = u.rowBytes - 1 - k;
+    const chroma = use.parameters('ChromaRows', { u: at(u), v: at(v), far: beyond, left });
     const start = luma.at + y * luma.rowBytes + x;
-    kernels.decodeYuvRow(start, at(u), at(v), beyond, left, tables, run.at, run.planeBytes, run.n);
+    use.kernels.decodeYuvRow(start, chroma, tables, run.at, run.planeBytes, run.n);
   }
 
   encode(
-    kernels: Kernels,
+    use: KernelContext,
     tables: number,
     runs: readonly Run[],
     to: readonly PlaneLayout[],
@@ -116,9 +100,8 @@ export class YuvPlanes implements PixelCodec {
     const top = topLevel(this.format);
     for (const [i, run] of runs.entries()) {
       const offset = run.y * luma.rowBytes + run.x * bytes;
-      const kept = keep ? keep.from[0]!.at + offset : 0;
-      const haze = keep ? keep.haze[i]! : 0;
-      kernels.encodeLumaRow(run.at, run.planeBytes, haze, kept, tables, luma.at + offset, run.n, px, py + i);
+      const kept = keep ? keptPixels(use, keep, keep.from[0]!.at + offset, i) : 0;
+      use.kernels.encodeLumaRow(run.at, run.planeBytes, kept, tables, luma.at + offset, run.n, px, py + i);
     }
     const [first] = runs as [Run];
     const second = runs[1] ?? first;
@@ -127,13 +110,10 @@ export class YuvPlanes implements PixelCodec {
     const sums: number[] = [];
     for (const [i, plane] of chroma.entries()) {
       const offset = (first.y >> 1) * plane.rowBytes + (first.x / 2) * bytes;
-      const kept = keep ? keep.from[i + 1]!.at + offset : 0;
+      const kept = keep ? keptPixels(use, keep, keep.from[i + 1]!.at + offset) : 0;
       const [a, b] = [first, second].map((run) => run.at + (i + 1) * run.planeBytes) as [number, number];
-      const [hazeA, hazeB] = keep ? [keep.haze[0]!, keep.haze[1] ?? keep.haze[0]!] : [0, 0];
       const before = goesOn ? ended.sums[i]! : NaN;
-      sums.push(
-        kernels.downsampleChromaRow(a, b, hazeA, hazeB, kept, plane.at + offset, first.n, before, top),
-      );
+      sums.push(use.kernels.downsampleChromaRow(a, b, kept, plane.at + offset, first.n, before, top));
     }
     this.ended = { x: first.x + first.n, y: first.y, sums };
   }

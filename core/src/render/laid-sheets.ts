@@ -1,5 +1,4 @@
 import { type Heap, type Rows, type Run, type KernelContext, sampleAddress } from '../memory';
-import type { Kernels } from '../kernels';
 import type { PixelReader, PlaneLayout } from '../pixels/format';
 import type { LayerSheet } from './layer-sheets';
 import { RUN } from './plan';
@@ -51,23 +50,30 @@ export class LaidReader implements PixelReader {
 
   /** @param over room for a run of a sheet. @param none a run of zeros. */
   constructor(
-    private readonly use: KernelContext,
     private readonly picture: PixelReader,
     private readonly over: Rows,
     private readonly none: number,
   ) {}
 
-  decode(kernels: Kernels, tables: number, planes: readonly PlaneLayout[], run: Run): void {
-    this.picture.decode(kernels, tables, planes, run);
+  decode(use: KernelContext, tables: number, planes: readonly PlaneLayout[], run: Run): void {
+    this.picture.decode(use, tables, planes, run);
     const { over } = this;
     for (const sheet of this.sheets) {
       if (!lies(sheet, run)) continue;
       const [from, end] = [Math.max(run.x, sheet.x), Math.min(run.x + run.n, sheet.x + sheet.width)];
       for (let x = from; x < end; x += RUN) {
         const part = { ...run, x, n: Math.min(RUN, end - x) };
-        copySheet(this.use.heap, sheet, part, over);
+        copySheet(use.heap, sheet, part, over);
         // What it would tell of the haze is of no use here.
-        kernels.compositeRow(sampleAddress(run.at, x - run.x), run.planeBytes, part.n, over.at, over.planeBytes, sheet.opacity, 1, this.none, over.at + 3 * over.planeBytes, 0); // prettier-ignore
+        const touched = over.at + 3 * over.planeBytes;
+        const overlay = use.parameters('Overlay', {
+          row: over.at,
+          plane: over.planeBytes,
+          opacity: sheet.opacity,
+          factor: 1,
+        });
+        const start = sampleAddress(run.at, x - run.x);
+        use.kernels.compositeRow(start, run.planeBytes, part.n, overlay, this.none, touched, 0);
       }
     }
   }

@@ -10,6 +10,7 @@ import { type PlacePlan, planPlace } from '../layers/placing';
 import { type CoveredFormat, coveredSource, coveredTarget, isCovered } from '../pixels/covered';
 import type { FrameFormat, PlaneLayout } from '../pixels/format';
 import { codecFor } from '../pixels/codec';
+import { BLOCK_BYTES } from '../kernels';
 import { Arena, type Rows } from '../memory';
 import { RAMP_BYTES } from './haze-map';
 import { type SidesPlan, planSides } from './sides';
@@ -91,6 +92,8 @@ export interface WorkerPlan {
   noiseRoom: number;
   /** What a colour step is told. */
   room: number;
+  /** The parameters of the kernel that is called next. */
+  parameters: number;
 }
 
 /** A memory of WebAssembly has at most so many bytes. */
@@ -156,6 +159,7 @@ function layOut(view: View, workers: number, isTight: boolean, arena: Arena): Re
       noise: arena.floats(NOISE_TABLE),
       noiseRoom: arena.floats(3 * (RUN + 8)),
       room: arena.floats(POINT_FLOATS),
+      parameters: arena.take(BLOCK_BYTES),
     })),
   };
   return { ...view, stripRows, haze, ...rest, frame: own, bytes: arena.bytes };

@@ -1,5 +1,4 @@
 import type { Blur, BlurSetup, BlurRequest, BlurWorker, Source } from '../blur/blur';
-import type { Kernels } from '../kernels';
 import type { PixelReader } from '../pixels/format';
 import { type Arena, type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../memory';
 import { pullPush } from '../geometry/pull-push';
@@ -114,36 +113,38 @@ export class Sides {
       plan.coverPlan === null ? null : kind.worker(use, plan.coverPlan, plan.coverFrame, worker);
     const hazeOf = ({ x, y }: Run): number => sampleAddress(rowAddress(haze, y), x);
     this.behind = {
-      decode: (kernels, tables, planes, run) => {
-        picture().decode(kernels, tables, planes, run);
-        const { upper, lower, share } = this.cellRows(run.y);
-        kernels.groundRow(run.at, run.planeBytes, run.n, hazeOf(run), run.x, upper, lower, share, plan.cells.planeBytes, plan.cell, plan.cells.width); // prettier-ignore
+      decode: (_use, tables, planes, run) => {
+        picture().decode(use, tables, planes, run);
+        use.kernels.groundRow(run.at, run.planeBytes, run.n, hazeOf(run), run.x, this.cellsAt(run.y));
       },
     };
     const { colours } = plan.frame;
     this.light = {
-      decode: (kernels, tables, planes, run) => {
-        picture().decode(kernels, tables, planes, run);
+      decode: (_use, tables, planes, run) => {
+        picture().decode(use, tables, planes, run);
         // What spreads what is near tells it by the marks itself.
-        if (!kind.spreads) kernels.nearRow(run.at, run.planeBytes, run.n, hazeOf(run), colours);
+        if (!kind.spreads) use.kernels.nearRow(run.at, run.planeBytes, run.n, hazeOf(run), colours);
       },
     };
     this.cover = {
-      decode: (kernels, _tables, _planes, run) =>
-        kernels.nearCoverRow(run.at, run.planeBytes, run.n, hazeOf(run)),
+      decode: (_use, _tables, _planes, run) =>
+        use.kernels.nearCoverRow(run.at, run.planeBytes, run.n, hazeOf(run)),
     };
   }
 
-  /** The rows of cells between which a row of the region lies, and how far down from the first. */
-  private cellRows(y: number): { upper: number; lower: number; share: number } {
+  /** Writes between which rows of cells a row of the region lies. */
+  private cellsAt(y: number): number {
     const { cells, cell } = this.plan;
     const place = Math.min(cells.count - 1, Math.max(0, (y + 0.5) / cell - 0.5));
     const first = Math.floor(place);
-    return {
+    return this.use.parameters('SideCells', {
       upper: rowAddress(cells, first),
       lower: rowAddress(cells, Math.min(cells.count - 1, first + 1)),
       share: place - first,
-    };
+      plane: cells.planeBytes,
+      columns: cells.width,
+      size: cell,
+    });
   }
 
   /** Makes rows from..to of a pass; those before are complete. */
@@ -165,7 +166,7 @@ export class Sides {
     for (let row = from; row < to; row++) {
       heap.fillFloats(rowAddress(cells, row), cells.rowBytes / 4, 0);
       for (let y = row * cell; y < Math.min(this.haze.count, (row + 1) * cell); y++) {
-        this.picture().decode(kernels, tables, planes, { at, planeBytes, n: width, x: 0, y });
+        this.picture().decode(this.use, tables, planes, { at, planeBytes, n: width, x: 0, y });
         kernels.sumSides(
           at,
           planeBytes,
@@ -220,11 +221,11 @@ export class Sides {
 
   private fillHaze(from: number, to: number): void {
     const { kernels, heap } = this.use;
-    const { far, near, cells, cell, isAnyNear } = this.plan;
+    const { far, near, isAnyNear } = this.plan;
     const any = heap.int32(isAnyNear);
     for (let y = from; y < to; y++) {
-      const { upper, lower, share } = this.cellRows(y);
-      kernels.sideRow(rowAddress(this.haze, y), rowAddress(far, y), rowAddress(near, y), far.width, upper, lower, share, cells.planeBytes, cell, cells.width, any); // prettier-ignore
+      const rows = [this.haze, far, near].map((one) => rowAddress(one, y)) as [number, number, number];
+      kernels.sideRow(...rows, far.width, this.cellsAt(y), any);
     }
   }
 
@@ -254,7 +255,8 @@ export class Sides {
   }
 
   /** Lays the near side over a run. @param haze of the run, marked. @param touched gets what of it is covered, too. */
-  lay(kernels: Kernels, run: Run, haze: number, touched: number): void {
+  lay(run: Run, haze: number, touched: number): void {
+    const { kernels } = this.use;
     const { run: near, cover } = this.own;
     const own = sampleAddress(rowAddress(this.plan.near, run.y), run.x);
     this.blur.fill({ ...run, at: near.at, planeBytes: near.planeBytes }, own);
@@ -265,7 +267,13 @@ export class Sides {
       else kernels.copyPlanes(cover.at, 0, 1, near.at + 3 * near.planeBytes, 0, run.n);
     }
     kernels.dropProtectedRow(near.at, near.planeBytes, run.n, haze);
-    kernels.compositeRow(run.at, run.planeBytes, run.n, near.at, near.planeBytes, 1, 1, haze, touched, 0);
+    const overlay = this.use.parameters('Overlay', {
+      row: near.at,
+      plane: near.planeBytes,
+      opacity: 1,
+      factor: 1,
+    });
+    kernels.compositeRow(run.at, run.planeBytes, run.n, overlay, haze, touched, 0);
   }
 }
 

@@ -18,7 +18,7 @@ import { type PixelReader, type PixelCodec, isYuv, sameFormat } from '../pixels/
 import { codecFor } from '../pixels/codec';
 import type { LightLevel } from '../layers/image';
 import { type PlaceTask, loadRows, placeRows } from '../layers/placing';
-import { Heap, type Run, type KernelContext, rowAddress, sampleAddress } from '../memory';
+import { KernelContext, type Run, rowAddress, sampleAddress } from '../memory';
 import { LaidReader, type LaidSheet, changedSheets, copySheet, laidSheets, lies } from './laid-sheets';
 import type { RenderSheets } from './layer-sheets';
 import { Sides, unlit } from './sides';
@@ -72,7 +72,7 @@ export class StripRenderer {
     private readonly worker: number,
   ) {
     this.own = plan.workers[worker]!;
-    this.use = { kernels, heap: new Heap(memory) };
+    this.use = new KernelContext(kernels, memory, this.own.parameters);
     this.field = new FieldRows(this.use, this.own.field, plan.haze, plan.region);
     this.kind = blurOf({ kind: plan.blur });
     this.blur = this.kind.worker(this.use, plan.blurPlan, plan.frame, worker);
@@ -94,7 +94,7 @@ export class StripRenderer {
       this.output = codecFor(output);
       this.copies = sameFormat(input, output);
     }
-    this.ground = new LaidReader(this.use, this.input, this.own.over, this.own.none);
+    this.ground = new LaidReader(this.input, this.own.over, this.own.none);
     this.sides =
       plan.sides && new Sides(this.use, plan.sides, this.kind, worker, plan.haze, () => this.picture);
   }
@@ -256,7 +256,7 @@ export class StripRenderer {
       else if (keeps) haze[i] = own.none;
       if (!isBlurred[i])
         (isPlain[i] ? (this.covered?.source.whole ?? this.input) : from.pixels).decode(
-          use.kernels,
+          use,
           from.tables,
           from.planes,
           run,
@@ -264,7 +264,7 @@ export class StripRenderer {
       else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
       if (isNear[i]) {
         const touched = rowAddress(own.touched, run.y % 2);
-        sides!.lay(use.kernels, run, before, touched);
+        sides!.lay(run, before, touched);
         haze[i] = touched;
       }
       for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look);
@@ -285,10 +285,9 @@ export class StripRenderer {
       for (const step of finish) step.apply(use, look, run, place);
     }
     const [px, py] = [region.x + first.x, region.y + first.y];
-    if (this.covered)
-      return this.covered.target.encode(use.kernels, first, coverOf(first), haze[0]!, output, px, py);
+    if (this.covered) return this.covered.target.encode(use, first, coverOf(first), haze[0]!, output, px, py);
     const keep = keeps ? { haze, from: source } : null;
-    this.output!.encode(use.kernels, plan.outTables, runs, output, px, py, keep);
+    this.output!.encode(use, plan.outTables, runs, output, px, py, keep);
   }
 
   /** Makes a run's coverage, which is blurred as its light is. */
@@ -312,19 +311,13 @@ export class StripRenderer {
     }
     // What is done to the light of a frame is not done to what lies over it, but for what was cut out of it.
     const below = this.covered ? coverOf(run) : 0;
-    const { at, planeBytes } = run;
-    kernels.compositeRow(
-      at,
-      planeBytes,
-      run.n,
-      over.at,
-      over.planeBytes,
-      sheet.opacity,
-      sheet.isOwn ? 1 : 1 / light,
-      haze,
-      touched,
-      below,
-    );
+    const overlay = this.use.parameters('Overlay', {
+      row: over.at,
+      plane: over.planeBytes,
+      opacity: sheet.opacity,
+      factor: sheet.isOwn ? 1 : 1 / light,
+    });
+    kernels.compositeRow(run.at, run.planeBytes, run.n, overlay, haze, touched, below);
     return touched;
   }
 

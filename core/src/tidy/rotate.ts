@@ -97,7 +97,8 @@ export function turnScratchBytes(task: TurnShape): number {
  * these come as they are.
  * @param use memory of its own of at least `turnScratchBytes`.
  */
-export function turnRows({ kernels, heap }: KernelContext, task: TurnTask): void {
+export function turnRows(use: KernelContext, task: TurnTask): void {
+  const { kernels, heap } = use;
   const { corner, u, v, size, place, sourceSize, rows } = task;
   const at = layout(task);
   const [input, output] = [codecFor(task.from), codecFor(task.to)];
@@ -129,7 +130,7 @@ export function turnRows({ kernels, heap }: KernelContext, task: TurnTask): void
     for (let y = top; y < bottom; y++) {
       const start = sampleAddress(rowAddress(image, y - top), inside.from - begin);
       bring(reflect(y, sourceSize.height), inside.from, n);
-      input.decode(kernels, at.inTables, at.source, {
+      input.decode(use, at.inTables, at.source, {
         at: start,
         planeBytes: image.planeBytes,
         n,
@@ -149,8 +150,16 @@ export function turnRows({ kernels, heap }: KernelContext, task: TurnTask): void
       for (let y = y0; y < y1; y++) {
         const [px, py] = placeOf(x0, y);
         const run = { at: made.at, planeBytes: made.planeBytes, n, x: x0, y: y - y0 };
-        kernels.rotateRow(rowAddress(image, 0), image.rowBytes, image.planeBytes, px - left, py - top, u[0], u[1], n, at.weights, run.at, run.planeBytes); // prettier-ignore
-        output.encode(kernels, at.outTables, [run], at.target, place[0] + x0, place[1] + y, null);
+        const rotation = use.parameters('Rotation', {
+          image: rowAddress(image, 0),
+          row: image.rowBytes,
+          plane: image.planeBytes,
+          dx: u[0],
+          dy: u[1],
+          weights: at.weights,
+        });
+        kernels.rotateRow(rotation, px - left, py - top, n, run.at, run.planeBytes);
+        output.encode(use, at.outTables, [run], at.target, place[0] + x0, place[1] + y, null);
       }
     }
     const from = at.target[0]!.at;

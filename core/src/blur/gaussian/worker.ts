@@ -73,13 +73,12 @@ export class GaussianWorker implements BlurWorker {
       if (!above) this.decodeExtended(source, row);
       const wide = above ?? own.decoded;
       const at = above ? rowAddress(above, row) : own.decoded.at;
+      const halving = this.use.parameters('Halving', { taps: tapsAt, half, split: own.split });
       kernels.downsampleRow(
         at,
         wide.planeBytes,
         this.planes,
-        tapsAt,
-        half,
-        own.split,
+        halving,
         out,
         own.ring.planeBytes,
         target.width,
@@ -117,11 +116,10 @@ export class GaussianWorker implements BlurWorker {
 
   /** A run of the picture in linear light, where something is kept clear with how far it spreads. */
   private decode({ pixels, tables, planes }: Source, run: Run): void {
-    const { kernels } = this.use;
-    pixels.decode(kernels, tables, planes, run);
+    pixels.decode(this.use, tables, planes, run);
     const { colours, haze } = this.frame;
     if (this.planes > colours)
-      kernels.premultiplyRow(
+      this.use.kernels.premultiplyRow(
         run.at,
         run.planeBytes,
         colours,

@@ -1,3 +1,4 @@
+import type { BlockValues } from '../../kernels';
 import { type Arena, type Heap, padded } from '../../memory';
 import { SEGMENT } from '../computed-segments';
 import { type InnerTaps, type Taps, apertureTaps, innerTaps } from './aperture';
@@ -11,9 +12,8 @@ const QUARTERS = Math.ceil(maxDiscSamples(2) * 4) + 2;
 /** Words of an entry of `inner`, see `Inner` in `kernels/lens.ts`. */
 const INNER_WORDS = 4;
 
-/** Where a worker keeps what the kernels that gather and scatter discs read: the fields of `DiscLevel` in `kernels/lens.ts`. */
+/** Where a worker keeps what the kernels that gather and scatter discs read, see `DiscLevel` in `kernels/lens.ts`. */
 export interface DiscRoom {
-  block: number;
   /** Addresses of the rows around the one in hand. */
   rows: number;
   taps: number;
@@ -26,24 +26,10 @@ export interface DiscRoom {
   cat: number;
 }
 
-/** What changes from level to level, and from row to row. */
-export interface DiscLevel {
-  plane: number;
-  top: number;
-  bound: number;
-  outPlane: number;
-  rim: number;
-  fringe: number;
-  unit: number;
-  /** The cut of this row's discs, three floats; null where they are whole. */
-  cat: readonly [first: number, each: number, down: number] | null;
-}
-
 /** @param gathers discs are gathered, else scattered. */
 export function planDiscs(arena: Arena, gathers: boolean): DiscRoom {
   const columns = padded(SEGMENT + 2 * MAX_REACH);
   return {
-    block: arena.floats(16),
     rows: arena.floats(2 * MAX_REACH + 1),
     taps: arena.floats(4 * MAX_TAPS),
     counts: arena.floats(QUARTERS),
@@ -93,25 +79,13 @@ function fillInner(room: DiscRoom, heap: Heap, taps: Taps): void {
   });
 }
 
-/** Points the kernels to a level. */
-export function writeDiscLevel(room: DiscRoom, heap: Heap, level: DiscLevel): void {
-  const { plane, top, bound, outPlane, rim, fringe, unit, cat } = level;
-  const floats = heap.floatsAt(room.block, 16);
-  const words = [
-    [0, room.rows],
-    [1, MAX_REACH],
-    [2, plane],
-    [3, room.taps],
-    [4, room.counts],
-    [7, outPlane],
-    [11, cat ? room.cat : 0],
-    [12, room.inner],
-    [13, room.sums],
-    [14, room.sumsPlane],
-    [15, room.summed],
-  ] as const;
-  for (const [word, value] of words) heap.setInt32(room.block + 4 * word, value);
-  floats.set([top, bound], 5);
-  floats.set([rim, fringe, unit], 8);
-  if (cat) heap.setFloats(room.cat, cat);
+type RoomOfDiscs = Omit<
+  BlockValues<'DiscLevel'>,
+  'plane' | 'top' | 'bound' | 'outPlane' | 'rim' | 'fringe' | 'unit'
+>;
+
+/** What of a `DiscLevel` lies in the worker's room, whatever the level. @param isCut the discs are, by what stands in `cat`. */
+export function roomOfDiscs(room: DiscRoom, isCut: boolean): RoomOfDiscs {
+  const { rows, taps, counts, inner, sums, sumsPlane, summed, cat } = room;
+  return { rows, middle: MAX_REACH, taps, counts, inner, sums, sumsPlane, summed, cat: isCut ? cat : 0 };
 }

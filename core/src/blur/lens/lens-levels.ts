@@ -12,7 +12,7 @@ import type { BlurSetup, BlurRequest, OpticalAxis, Source } from '../blur';
 import { ComputedSegments } from '../computed-segments';
 import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
-import { type DiscLevel, MAX_REACH, writeDiscLevel } from './disc-level';
+import { MAX_REACH, roomOfDiscs } from './disc-level';
 import type { LensPlan, LensScratch } from './plan';
 import { maxForegroundRadius } from './tiles';
 import { HALVING, LENS_PLANES, CROSSFADE, maxDiscSamples, gatherReach, reachOf } from './levels';
@@ -77,13 +77,16 @@ export class LensLevels {
         admitted.planeBytes,
         wide.width + 2 * MARGIN,
       );
+      const halving = this.use.parameters('Halving', {
+        taps: plan.halving,
+        half: HALVING.length,
+        split: own.split,
+      });
       kernels.downsampleRow(
         admitted.at,
         admitted.planeBytes,
         LENS_PLANES,
-        plan.halving,
-        HALVING.length,
-        own.split,
+        halving,
         out,
         own.ring.planeBytes,
         target.width,
@@ -137,7 +140,7 @@ export class LensLevels {
 
   private decode(at: number, plane: number, x: number, n: number, y: number): void {
     const { pixels, tables, planes } = this.source;
-    pixels.decode(this.use.kernels, tables, planes, { at, planeBytes: plane, n, x, y });
+    pixels.decode(this.use, tables, planes, { at, planeBytes: plane, n, x, y });
   }
 
   /** Fills so many samples before the n of all planes of a row, and after them. */
@@ -212,7 +215,7 @@ export class LensLevels {
   }
 
   /** How the discs of a level's row y are cut towards the corners. */
-  private cutAt(level: number, y: number): DiscLevel['cat'] {
+  private cutAt(level: number, y: number): readonly [number, number, number] | null {
     const { look } = this.wish;
     const { cat } = look.lens;
     if (cat === 0) return null;
@@ -247,7 +250,10 @@ export class LensLevels {
     const { discs } = own;
     const scale = 2 ** level;
     const [under, over] = [plan.topRadii[level - 1] ?? 0, plan.topRadii[level] ?? 0];
-    writeDiscLevel(discs, heap, {
+    const cut = this.cutAt(level, y);
+    if (cut) heap.setFloats(discs.cat, cut);
+    const block = use.parameters('DiscLevel', {
+      ...roomOfDiscs(discs, cut !== null),
       plane,
       // What is near is told apart by its level; else a disc that is smaller than the level's is gathered, too.
       top: isNear ? over / scale : maxDiscSamples(level) / (1 + FRINGE),
@@ -256,11 +262,10 @@ export class LensLevels {
       rim,
       fringe: fringe * FRINGE,
       unit: scale * scale,
-      cat: this.cutAt(level, y),
     });
-    if (!isNear) return kernels.gatherDiscs(discs.block, x, x + n, out);
+    if (!isNear) return kernels.gatherDiscs(block, x, x + n, out);
     const largest = Math.min(maxDiscSamples(level), (most / scale) * (1 + FRINGE));
     const count = heap.int32(discs.counts + 4 * Math.ceil(largest * 4));
-    kernels.scatterDiscs(discs.block, x, x + n, count, out);
+    kernels.scatterDiscs(block, x, x + n, count, out);
   }
 }

@@ -67,13 +67,13 @@ export class LensWorker implements BlurWorker {
 
   /** Looks for spots of clipped light, where they are to get a colour, unless that was done for the same picture. */
   private findLamps({ key, pixels, tables, planes }: Source): void {
-    const { kernels, heap } = this.use;
+    const { heap } = this.use;
     const { region } = this.frame;
     const { threshold, stops, tint } = this.wish.look.lens.highlights;
     const of = `${key} ${threshold}`;
     if (stops === 0 || tint === 0 || of === this.lampsOf) return;
     findLamps(heap, this.plan.lamps, region, region.picture, threshold, (at, plane, y) =>
-      pixels.decode(kernels, tables, planes, { at, planeBytes: plane, n: region.width, x: 0, y }),
+      pixels.decode(this.use, tables, planes, { at, planeBytes: plane, n: region.width, x: 0, y }),
     );
     this.lampsOf = of;
   }

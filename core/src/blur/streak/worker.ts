@@ -9,8 +9,7 @@ import { type Path, type StreakPlan, pixel16 } from './plan';
  */
 export class StreakWorker implements BlurWorker {
   private path: Path = { kind: 0, a: 1, b: 0 };
-  private strength = 0;
-  private keeps = 0;
+  private wish: BlurRequest | null = null;
   private source: Source | null = null;
 
   constructor(
@@ -22,36 +21,38 @@ export class StreakWorker implements BlurWorker {
   ) {}
 
   pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
-    const { image, short, step } = this.plan;
-    const { width, height } = this.frame.region;
-    const { kind, a, b } = this.pathOf(wish.look, this.frame.region);
+    const { short } = this.plan;
+    const path = this.pathOf(wish.look, this.frame.region);
     for (let y = from; y < to; y++) {
       if (i === 0) this.pack(source, y, wish.keeps);
-      else {
-        const out = pixel16(short!, 0, y);
-        const keeps = wish.keeps ? 1 : 0;
-        this.use.kernels.prefilterPathRow(
-          image.at,
-          image.row,
-          width,
-          height,
-          y,
-          step,
-          kind,
-          a,
-          b,
-          out,
-          keeps,
-        );
-      }
+      else this.use.kernels.prefilterPathRow(this.pathBlock(path, wish), y, pixel16(short!, 0, y));
     }
+  }
+
+  /** Writes what the kernels read of the paths. */
+  private pathBlock({ kind, a, b }: Path, { keeps, strength }: BlurRequest): number {
+    const { image, short, step } = this.plan;
+    const { width, height } = this.frame.region;
+    return this.use.parameters('StreakPath', {
+      image: image.at,
+      short: short?.at ?? image.at,
+      row: image.row,
+      width,
+      height,
+      step,
+      kind,
+      a,
+      b,
+      keeps: keeps ? 1 : 0,
+      scale: strength,
+    });
   }
 
   private pack({ pixels, tables, planes }: Source, y: number, keeps: boolean): void {
     const { frame, plan, use } = this;
     const rows = plan.rows[this.worker]!;
     const run = { at: rows.at, planeBytes: rows.planeBytes, n: frame.region.width, x: 0, y };
-    pixels.decode(use.kernels, tables, planes, run);
+    pixels.decode(use, tables, planes, run);
     const haze = rowAddress(frame.haze, y);
     use.kernels.packStreakRow(
       rows.at,
@@ -63,36 +64,16 @@ export class StreakWorker implements BlurWorker {
     );
   }
 
-  begin({ look, strength, keeps }: BlurRequest, source: Source): void {
-    this.path = this.pathOf(look, this.frame.region);
-    [this.strength, this.keeps, this.source] = [strength, keeps ? 1 : 0, source];
+  begin(wish: BlurRequest, source: Source): void {
+    this.path = this.pathOf(wish.look, this.frame.region);
+    [this.wish, this.source] = [wish, source];
   }
 
   fill(run: Run, haze: number): void {
-    const { image, short, step } = this.plan;
-    const { width, height } = this.frame.region;
-    const { kind, a, b } = this.path;
     // What is clear stays as it came, to the last bit.
     const { pixels, tables, planes } = this.source!;
-    pixels.decode(this.use.kernels, tables, planes, run);
-    this.use.kernels.streakRow(
-      image.at,
-      short?.at ?? image.at,
-      image.row,
-      width,
-      height,
-      run.x,
-      run.y,
-      run.n,
-      haze,
-      this.strength,
-      step,
-      kind,
-      a,
-      b,
-      run.at,
-      run.planeBytes,
-      this.keeps,
-    );
+    pixels.decode(this.use, tables, planes, run);
+    const path = this.pathBlock(this.path, this.wish!);
+    this.use.kernels.streakRow(path, run.x, run.y, run.n, haze, run.at, run.planeBytes);
   }
 }

@@ -13,18 +13,21 @@ export const grain: FinishStep = {
     return on && (look.match > 0 || look.amount > 0) ? JSON.stringify(look) : '';
   },
   needsNoise: ({ finish }) => finish.on && finish.grain.match > 0,
-  apply: ({ kernels }, { finish, blur }, run, place) => {
+  apply: (use, { finish, blur }, run, place) => {
     const { at, planeBytes, n } = run;
     const { haze, px, py, picture, scale, frame, noise, noiseRoom } = place;
     const { match, amount, size, roughness, seed } = finish.grain;
     const mixed = (Math.imul(seed, 0x01000193) ^ Math.imul(frame, 0x5bd1e995)) | 0;
     const { area, radius } = blurOf(blur).averagingFootprint(blur, picture);
-    if (match > 0 && radius > 0)
-      kernels.matchRow(at, planeBytes, n, haze, radius, area, noise, noiseRoom, mixed + OTHER_SEED, px, py);
+    if (match > 0 && radius > 0) {
+      const lost = { radius, power: area, table: noise, room: noiseRoom, seed: mixed + OTHER_SEED };
+      use.kernels.matchRow(at, planeBytes, n, haze, use.parameters('LostNoise', lost), px, py);
+    }
     if (amount === 0) return;
     const cell = size * scale;
     // Grains smaller than a pixel of the picture in hand are seen as less.
     const more = amount * FULL_AMOUNT * Math.min(1, cell);
-    kernels.grainRow(at, planeBytes, n, more, Math.max(1, cell), roughness, mixed, px, py);
+    const added = { more, cell: Math.max(1, cell), rough: roughness, seed: mixed };
+    use.kernels.grainRow(at, planeBytes, n, use.parameters('Grain', added), px, py);
   },
 };

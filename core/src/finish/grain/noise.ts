@@ -259,16 +259,16 @@ function colourOf(
 ): (x: number, y: number) => readonly number[] {
   const rgb = [0, 0, 0];
   if (isYuv(format)) {
-    const [scale, offset, vToRed, uToGreen, vToGreen, uToBlue] = yuvFactors(format);
+    const { lumaScale, lumaOffset, redOfCr, greenOfCb, greenOfCr, blueOfCb } = yuvFactors(format);
     const half = Math.ceil(width / 2);
     const chroma = half * Math.ceil(height / 2);
     return (x, y) => {
       const at = width * height + (y >> 1) * half + (x >> 1);
-      const luma = (bytes[y * width + x]! - offset) * scale;
+      const luma = (bytes[y * width + x]! - lumaOffset) * lumaScale;
       const [u, v] = [bytes[at]! - 128, bytes[at + chroma]! - 128];
-      rgb[0] = luma + v * vToRed;
-      rgb[1] = luma + u * uToGreen + v * vToGreen;
-      rgb[2] = luma + u * uToBlue;
+      rgb[0] = luma + v * redOfCr;
+      rgb[1] = luma + u * greenOfCb + v * greenOfCr;
+      rgb[2] = luma + u * blueOfCb;
       return rgb;
     };
   }

@@ -28,21 +28,18 @@ export function vignetteReach({ middle, feather }: Vignette): [from: number, to:
 export const vignette: FinishStep = {
   key: ({ finish: { on, vignette: look } }) => (on && look.amount !== 0 ? JSON.stringify(look) : ''),
   needsNoise: () => false,
-  apply: ({ kernels }, { finish }, run, { px, py, picture }) => {
+  apply: (use, { finish }, run, { px, py, picture }) => {
     const look = finish.vignette;
     const [rx, ry] = vignetteAxes(look, picture);
     const [from, to] = vignetteReach(look);
     const [x, y] = [look.centre[0] * picture.width, look.centre[1] * picture.height];
-    kernels.vignetteRow(
-      run.at,
-      run.planeBytes,
-      run.n,
-      (px + 0.5 - x) / rx,
-      1 / rx,
-      (py + 0.5 - y) / ry,
+    const block = use.parameters('Vignette', {
+      step: 1 / rx,
       from,
-      1 / (to - from),
-      FULL_STOPS * look.amount,
-    );
+      rate: 1 / (to - from),
+      stops: FULL_STOPS * look.amount,
+    });
+    const place = [(px + 0.5 - x) / rx, (py + 0.5 - y) / ry] as const;
+    use.kernels.vignetteRow(run.at, run.planeBytes, run.n, ...place, block);
   },
 };

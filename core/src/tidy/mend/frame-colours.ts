@@ -44,7 +44,8 @@ function interleaved({ pixels, width, height }: FramePixels, { channels, bytes }
 }
 
 function planar({ pixels, width, height }: FramePixels, format: YuvFormat): FrameColours {
-  const [scale, offset, vr, ug, vg, ub, kr, kb, span, toU, toV] = yuvFactors(format);
+  const { lumaScale, lumaOffset, redOfCr, greenOfCb, greenOfCr, blueOfCb, kr, kb, lumaSpan, cbSpan, crSpan } =
+    yuvFactors(format);
   const half = Math.ceil(width / 2);
   const u0 = width * height;
   const v0 = u0 + half * Math.ceil(height / 2);
@@ -55,12 +56,12 @@ function planar({ pixels, width, height }: FramePixels, format: YuvFormat): Fram
     width,
     height,
     read(x, y, to, at) {
-      const luma = (pixels[y * width + x]! - offset) * scale;
+      const luma = (pixels[y * width + x]! - lumaOffset) * lumaScale;
       const chroma = (y >> 1) * half + (x >> 1);
       const [u, v] = [pixels[u0 + chroma]! - 128, pixels[v0 + chroma]! - 128];
-      to[at] = luma + vr * v;
-      to[at + 1] = luma + ug * u + vg * v;
-      to[at + 2] = luma + ub * u;
+      to[at] = luma + redOfCr * v;
+      to[at + 1] = luma + greenOfCb * u + greenOfCr * v;
+      to[at + 2] = luma + blueOfCb * u;
     },
     write(box, colours, changed) {
       const isChanged = (x: number, y: number): boolean =>
@@ -80,7 +81,7 @@ function planar({ pixels, width, height }: FramePixels, format: YuvFormat): Fram
               if (isChanged(i, j)) {
                 const from = 3 * ((j - box.y) * box.width + i - box.x);
                 own.set(colours.subarray(from, from + 3));
-                lumas.push([j * width + i, byte(offset + span * lumaOf(own[0]!, own[1]!, own[2]!))]);
+                lumas.push([j * width + i, byte(lumaOffset + lumaSpan * lumaOf(own[0]!, own[1]!, own[2]!))]);
                 isTouched = true;
               } else this.read(i, j, own, 0);
               [red, green, blue, count] = [red + own[0]!, green + own[1]!, blue + own[2]!, count + 1];
@@ -89,8 +90,8 @@ function planar({ pixels, width, height }: FramePixels, format: YuvFormat): Fram
           for (const [at, value] of lumas) pixels[at] = value;
           const luma = lumaOf(red, green, blue) / count;
           const chroma = (y >> 1) * half + (x >> 1);
-          pixels[u0 + chroma] = byte(128 + (blue / count - luma) * toU);
-          pixels[v0 + chroma] = byte(128 + (red / count - luma) * toV);
+          pixels[u0 + chroma] = byte(128 + (blue / count - luma) * cbSpan);
+          pixels[v0 + chroma] = byte(128 + (red / count - luma) * crSpan);
         }
     },
   };

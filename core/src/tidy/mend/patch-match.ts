@@ -108,8 +108,24 @@ export class Patches {
 
   /** The good pixel whose patch is most like that of p, looked for among all; -1 where there is none. */
   best(p: number): number {
+    return this.use.kernels.bestPatch(this.search(0), p);
+  }
+
+  /** Writes what the kernels read, with so many places. */
+  private search(count: number): number {
     const { width, height } = this.picture;
-    return this.use.kernels.bestPatch(this.at.image, width, height, this.at.good, p);
+    const { image, good, slot, places, from, unlike } = this.at;
+    return this.use.parameters('PatchSearch', {
+      image,
+      width,
+      height,
+      good,
+      slot,
+      places,
+      count,
+      from,
+      unlike,
+    });
   }
 
   /**
@@ -126,7 +142,7 @@ export class Patches {
     places.forEach((p, i) => (words[this.at.slot / 4 + p] = i));
     words.set(places, this.at.places / 4);
     words.set(from, this.at.from / 4);
-    const thrown = kernels.matchPatches(this.at.image, width, height, this.at.good, this.at.slot, this.at.places, places.length, this.at.from, this.at.unlike, rounds, reach, dice); // prettier-ignore
+    const thrown = kernels.matchPatches(this.search(places.length), rounds, reach, dice);
     from.set(words.subarray(this.at.from / 4, this.at.from / 4 + from.length));
     unlike.set(heap.floatsAt(this.at.unlike, unlike.length));
     return thrown;
@@ -149,16 +165,7 @@ export class Patches {
     const says = heap.floatsAt(this.at.unlike, places.length);
     places.forEach((p, i) => (says[i] = trust[p]! * Math.exp(-unlike[i]! / (2 * usual)) + 1e-9));
     heap.fillFloats(this.at.sums, FLOATS * width * height, 0);
-    kernels.votePatches(
-      this.at.image,
-      width,
-      height,
-      this.at.places,
-      places.length,
-      this.at.from,
-      this.at.unlike,
-      this.at.sums,
-    );
+    kernels.votePatches(this.search(places.length), this.at.unlike, this.at.sums);
     const sums = heap.floatsAt(this.at.sums, FLOATS * width * height);
     const made = Float32Array.from(colours);
     for (let a = 0; a < width * height; a++)

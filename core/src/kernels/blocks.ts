@@ -1,0 +1,111 @@
+/** Words of four bytes: addresses and whole numbers, and floats. */
+export type Word = 'i32' | 'f32';
+
+/** The blocks of parameters that kernels read: the fields of the class of that name in `core/kernels`, in its order. */
+export const BLOCKS = {
+  ChromaRows: { u: 'i32', v: 'i32', far: 'i32', left: 'i32' },
+  DiscLevel: {
+    rows: 'i32',
+    middle: 'i32',
+    plane: 'i32',
+    taps: 'i32',
+    counts: 'i32',
+    top: 'f32',
+    bound: 'f32',
+    outPlane: 'i32',
+    rim: 'f32',
+    fringe: 'f32',
+    unit: 'f32',
+    cat: 'i32',
+    inner: 'i32',
+    sums: 'i32',
+    sumsPlane: 'i32',
+    summed: 'i32',
+  },
+  Grain: { more: 'f32', cell: 'f32', rough: 'f32', seed: 'i32' },
+  Halving: { taps: 'i32', half: 'i32', split: 'i32' },
+  KeptPixels: { haze: 'i32', below: 'i32', source: 'i32' },
+  LevelMix: { level: 'i32', spans: 'i32', table: 'i32', planes: 'i32', weight: 'i32' },
+  LostNoise: { radius: 'f32', power: 'i32', table: 'i32', room: 'i32', seed: 'i32' },
+  Overlay: { row: 'i32', plane: 'i32', opacity: 'f32', factor: 'f32' },
+  PatchSearch: {
+    image: 'i32',
+    width: 'i32',
+    height: 'i32',
+    good: 'i32',
+    slot: 'i32',
+    places: 'i32',
+    count: 'i32',
+    from: 'i32',
+    unlike: 'i32',
+  },
+  Placement: {
+    image: 'i32',
+    row: 'i32',
+    du: 'f32',
+    dv: 'f32',
+    weights: 'i32',
+    taps: 'i32',
+    phases: 'f32',
+    line: 'i32',
+  },
+  Rotation: { image: 'i32', row: 'i32', plane: 'i32', dx: 'f32', dy: 'f32', weights: 'i32' },
+  SideCells: { upper: 'i32', lower: 'i32', share: 'f32', plane: 'i32', columns: 'i32', size: 'f32' },
+  StreakPath: {
+    image: 'i32',
+    short: 'i32',
+    row: 'i32',
+    width: 'i32',
+    height: 'i32',
+    step: 'i32',
+    kind: 'i32',
+    a: 'f32',
+    b: 'f32',
+    keeps: 'i32',
+    scale: 'f32',
+  },
+  StrokeSegment: {
+    dx: 'f32',
+    dy: 'f32',
+    inverse: 'f32',
+    radius: 'f32',
+    radiusStep: 'f32',
+    strength: 'f32',
+    strengthStep: 'f32',
+    softness: 'f32',
+  },
+  Surroundings: {
+    cells: 'i32',
+    row: 'i32',
+    plane: 'i32',
+    columns: 'i32',
+    rows: 'i32',
+    dx: 'f32',
+    dy: 'f32',
+    amount: 'f32',
+  },
+  Vignette: { step: 'f32', from: 'f32', rate: 'f32', stops: 'f32' },
+  YuvFactors: {
+    lumaScale: 'f32',
+    lumaOffset: 'f32',
+    redOfCr: 'f32',
+    greenOfCb: 'f32',
+    greenOfCr: 'f32',
+    blueOfCb: 'f32',
+    kr: 'f32',
+    kb: 'f32',
+    lumaSpan: 'f32',
+    cbSpan: 'f32',
+    crSpan: 'f32',
+    middle: 'f32',
+    top: 'f32',
+  },
+} as const satisfies Record<string, Record<string, Word>>;
+
+export type BlockName = keyof typeof BLOCKS;
+
+/** A number for each field of a block. */
+export type BlockValues<N extends BlockName> = Readonly<Record<keyof (typeof BLOCKS)[N], number>>;
+
+/** Bytes that the largest block takes. */
+export const BLOCK_BYTES = 64;
