@@ -22,7 +22,7 @@ class Placement {
 // @ts-ignore: decorator
 @inline
 function sampleAt(at: usize): v128 {
-  return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
+  return f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
 }
 
 // @ts-ignore: decorator

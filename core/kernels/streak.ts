@@ -42,7 +42,7 @@ function folded(v: f32, n: f32): f32 {
 // @ts-ignore: decorator
 @inline
 function sampleAt(at: usize, weighs: bool): v128 {
-  const value = f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
+  const value = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v128.load64_zero(at)));
   if (!weighs) return value;
   const weight = i32x4.shuffle(value, f32x4.splat(65535), 3, 3, 3, 4);
   return f32x4.mul(value, f32x4.mul(weight, f32x4.splat(1 / <f32>65535)));
@@ -94,9 +94,8 @@ function cosine(x: f32): f32 {
  * Sum along a straight path through sample (x, y) in the direction (ux, uy): of places a whole `step` apart along the
  * axis that it goes along most, so that only across it anything lies between samples. The last at both ends count in part.
  */
-// @ts-ignore: decorator
-@inline
-function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, length: f32, step: f32, weighs: bool): v128 {
+function straight<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, length: f32, step: f32): v128 {
+  const weighs = isFloat<W>();
   const flat = abs(ux) >= abs(uy);
   const most = flat ? abs(ux) : abs(uy);
   // Along that axis.
@@ -152,10 +151,74 @@ function straight(image: usize, row: usize, width: i32, height: i32, x: i32, y: 
   return sum;
 }
 
-/** Sum along an arc of so many pixels round the centre (a, b), through sample (x, y): of places a whole `step` apart. */
+/** What `straightPair` gives for the second of its pixels. */
+let secondSum: v128 = i32x4.splat(0);
+
+/**
+ * `straight` for the samples (x, y) and (x + 1, y), which read the same places but for one sample: gives the first's sum, and
+ * puts the second's in `secondSum`. Both paths must lie inside the picture.
+ */
+function straightPair<W>(image: usize, row: usize, x: i32, y: i32, ux: f32, uy: f32, first: f32, second: f32, step: f32): v128 {
+  const weighs = isFloat<W>();
+  const flat = abs(ux) >= abs(uy);
+  const most = flat ? abs(ux) : abs(uy);
+  const slope = flat ? uy / ux : ux / uy;
+  const ends1 = max(first * most, step) / (2 * step) + <f32>0.5;
+  const ends2 = max(second * most, step) / (2 * step) + <f32>0.5;
+  const count = <i32>ceil(max(ends1, ends2)) - 1;
+  const stride: usize = flat ? 8 : row;
+  const next: usize = flat ? row : 8;
+  const jump = <usize>step * stride;
+  const across = flat ? <f32>y : <f32>x;
+  const line = image + (flat ? <usize>x << 3 : <usize>y * row);
+  const here = image + <usize>y * row + (<usize>x << 3);
+  let sum = sampleAt(here, weighs);
+  let other = sampleAt(here + 8, weighs);
+  let up = across;
+  let down = across;
+  let after = line;
+  let before = line;
+  for (let i = 1; i <= count; i++) {
+    up += slope * step;
+    down -= slope * step;
+    after += jump;
+    before -= jump;
+    const i1 = <i32>up;
+    const i2 = <i32>down;
+    const at1 = after + <usize>i1 * next;
+    const at2 = before + <usize>i2 * next;
+    const part1 = f32x4.splat(up - <f32>i1);
+    const part2 = f32x4.splat(down - <f32>i2);
+    const share1 = f32x4.splat(min(<f32>1, max(<f32>0, ends1 - <f32>i)));
+    const share2 = f32x4.splat(min(<f32>1, max(<f32>0, ends2 - <f32>i)));
+    const a = sampleAt(at1, weighs);
+    const b = sampleAt(at2, weighs);
+    const ahead = f32x4.add(a, f32x4.mul(part1, f32x4.sub(sampleAt(at1 + next, weighs), a)));
+    const behind = f32x4.add(b, f32x4.mul(part2, f32x4.sub(sampleAt(at2 + next, weighs), b)));
+    sum = f32x4.add(sum, f32x4.mul(share1, f32x4.add(ahead, behind)));
+    const c = sampleAt(at1 + 8, weighs);
+    const d = sampleAt(at2 + 8, weighs);
+    const ahead2 = f32x4.add(c, f32x4.mul(part1, f32x4.sub(sampleAt(at1 + next + 8, weighs), c)));
+    const behind2 = f32x4.add(d, f32x4.mul(part2, f32x4.sub(sampleAt(at2 + next + 8, weighs), d)));
+    other = f32x4.add(other, f32x4.mul(share2, f32x4.add(ahead2, behind2)));
+  }
+  secondSum = other;
+  return sum;
+}
+
+/** Both paths of a pair of pixels lie inside the picture. */
 // @ts-ignore: decorator
 @inline
-function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32, weighs: bool): v128 {
+function pairIsInside(width: i32, height: i32, x: i32, y: i32, ux: f32, uy: f32, longest: f32, step: f32): bool {
+  const far = longest * <f32>0.5 + step;
+  const right = far * abs(ux) / max(abs(ux), abs(uy)) + 2;
+  const below = far * abs(uy) / max(abs(ux), abs(uy)) + 2;
+  return <f32>x >= right && <f32>x + right < <f32>(width - 1) && <f32>y >= below && <f32>y + below < <f32>(height - 1);
+}
+
+/** Sum along an arc of so many pixels round the centre (a, b), through sample (x, y), anywhere: of places a whole `step` apart on it. */
+function arcAnywhere<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32): v128 {
+  const weighs = isFloat<W>();
   const whole = floor((max(length, step) - step) / (2 * step));
   const rest = f32x4.splat((max(length, step) - step - 2 * whole * step) / (2 * step));
   const count = <i32>whole + 1;
@@ -190,11 +253,85 @@ function arc(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, 
   return sum;
 }
 
+/** From so many of its lengths of radius on, an arc turns by a quarter of a radian at most to either side: it is flat. */
+const FLAT_FROM: f32 = 2;
+/** How far across a flat arc goes at most, for each pixel along its main axis: it leads up to 60 degrees away from that. */
+const FLAT_SLOPE: f32 = 1.75;
+
+/**
+ * Sum along an arc of so many pixels round the centre (a, b), through sample (x, y): of places a whole `step` apart along the
+ * axis that it goes along most there, each by the length of the arc that it stands for; so that only across that axis
+ * anything lies between samples. The last at both ends count in part.
+ */
+function arc<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, a: f32, b: f32, length: f32, step: f32): v128 {
+  const weighs = isFloat<W>();
+  const dx = <f32>x - a;
+  const dy = <f32>y - b;
+  const square = dx * dx + dy * dy;
+  const radius = sqrt(square);
+  const span = max(length, step);
+  if (radius < FLAT_FROM * span) return arcAnywhere<W>(image, row, width, height, x, y, a, b, length, step);
+  const flat = abs(dy) >= abs(dx);
+  const p = flat ? dx : dy;
+  const q = flat ? dy : dx;
+  const side: f32 = q < 0 ? -1 : 1;
+  // How far both ends lie along the axis, in steps, and half a step more.
+  const half = span / (2 * radius);
+  const sin = sine(half) * abs(q);
+  const back = p * (1 - cosine(half));
+  const ahead = (sin - back) / step + <f32>0.5;
+  const behind = (sin + back) / step + <f32>0.5;
+  const count = <i32>ceil(max(ahead, behind)) - 1;
+  const far = <f32>count * step;
+  const own = flat ? <f32>x : <f32>y;
+  const across = flat ? <f32>y : <f32>x;
+  const wide = far * FLAT_SLOPE + 1;
+  const isInside = own >= far && own + far <= <f32>((flat ? width : height) - 1) && across >= wide && across + wide < <f32>((flat ? height : width) - 1);
+  if (!isInside) return arcAnywhere<W>(image, row, width, height, x, y, a, b, length, step);
+  const stride: usize = flat ? 8 : row;
+  const next: usize = flat ? row : 8;
+  const jump = <usize>step * stride;
+  const centre = flat ? b : a;
+  const line = image + (flat ? <usize>x << 3 : <usize>y * row);
+  const weight = radius / abs(q);
+  let sum = f32x4.mul(sampleAt(image + <usize>y * row + (<usize>x << 3), weighs), f32x4.splat(weight));
+  let after = line;
+  let before = line;
+  // Two lanes: ahead, and behind.
+  const ends = f32x4(ahead, behind, 0, 0);
+  const squares = f32x4.splat(square);
+  const middle = f32x4.splat(centre);
+  const sides = f32x4.splat(side);
+  const steps = f32x4(step, -step, 0, 0);
+  const one = f32x4.splat(1);
+  let along = f32x4.splat(p);
+  for (let i = 1; i <= count; i++) {
+    along = f32x4.add(along, steps);
+    const apart = f32x4.sqrt(f32x4.sub(squares, f32x4.mul(along, along)));
+    const places = f32x4.add(middle, f32x4.mul(sides, apart));
+    const whole = i32x4.trunc_sat_f32x4_s(places);
+    const parts = f32x4.sub(places, f32x4.convert_i32x4_s(whole));
+    const covered = f32x4.pmin(one, f32x4.pmax(f32x4.splat(0), f32x4.sub(ends, f32x4.splat(<f32>i))));
+    const weights = f32x4.div(f32x4.mul(covered, f32x4.splat(radius)), apart);
+    after += jump;
+    before -= jump;
+    const at1 = after + <usize>i32x4.extract_lane(whole, 0) * next;
+    const at2 = before + <usize>i32x4.extract_lane(whole, 1) * next;
+    const c = sampleAt(at1, weighs);
+    const d = sampleAt(at2, weighs);
+    const first = f32x4.add(c, f32x4.mul(i32x4.shuffle(parts, parts, 0, 0, 0, 0), f32x4.sub(sampleAt(at1 + next, weighs), c)));
+    const second = f32x4.add(d, f32x4.mul(i32x4.shuffle(parts, parts, 1, 1, 1, 1), f32x4.sub(sampleAt(at2 + next, weighs), d)));
+    sum = f32x4.add(sum, f32x4.mul(first, i32x4.shuffle(weights, weights, 0, 0, 0, 0)));
+    sum = f32x4.add(sum, f32x4.mul(second, i32x4.shuffle(weights, weights, 1, 1, 1, 1)));
+  }
+  return sum;
+}
+
 /** Sum along a path through sample (x, y): along (a, b), round the centre (a, b), or out from it. */
 // @ts-ignore: decorator
 @inline
 function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32, weighs: bool): v128 {
-  if (kind == ROUND) return arc(image, row, width, height, x, y, a, b, length, step, weighs);
+  if (kind == ROUND) return weighs ? arc<f32>(image, row, width, height, x, y, a, b, length, step) : arc<i32>(image, row, width, height, x, y, a, b, length, step);
   let ux = a;
   let uy = b;
   if (kind == OUTWARDS) {
@@ -204,13 +341,13 @@ function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32
     ux = far > 0 ? ux / far : 1;
     uy = far > 0 ? uy / far : 0;
   }
-  return straight(image, row, width, height, x, y, ux, uy, length, step, weighs);
+  return weighs ? straight<f32>(image, row, width, height, x, y, ux, uy, length, step) : straight<i32>(image, row, width, height, x, y, ux, uy, length, step);
 }
 
 // @ts-ignore: decorator
 @inline
 function packed(value: v128): v128 {
-  const whole = i32x4.trunc_sat_f32x4_u(f32x4.add(value, f32x4.splat(0.5)));
+  const whole = i32x4.trunc_sat_f32x4_s(f32x4.add(value, f32x4.splat(0.5)));
   return i16x8.narrow_i32x4_u(whole, whole);
 }
 
@@ -225,13 +362,13 @@ export function packStreakRow(row: usize, plane: usize, n: i32, haze: usize, kee
   }
 }
 
-/** Sums of weighed light to what a picture holds: light, and the mean weight of `count` samples. */
+/** Sums of light to what a picture holds: their mean, and where it is weighed the mean weight of `count` samples. */
 // @ts-ignore: decorator
 @inline
-function settled(sum: v128, count: f32): v128 {
+function settled(sum: v128, count: f32, weighs: bool): v128 {
   const weight = f32x4.extract_lane(sum, 3);
   const light = f32x4.mul(sum, f32x4.splat(65535 / max(weight, <f32>1e-6)));
-  return packed(f32x4.replace_lane(light, 3, weight / count));
+  return packed(weighs ? f32x4.replace_lane(light, 3, weight / count) : light);
 }
 
 // @ts-ignore: decorator
@@ -245,7 +382,6 @@ function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
   const kind = path.kind;
   const a = path.a;
   const b = path.b;
-  const share = f32x4.splat(1 / <f32>step);
   for (let x = 0; x < width; x++, out += 8) {
     let length = <f32>step;
     if (kind != ROUND) {
@@ -254,8 +390,16 @@ function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
       const most = max(abs(ux), abs(uy));
       if (most > 0) length *= sqrt(ux * ux + uy * uy) / most;
     }
+    if (kind == STRAIGHT && x + 1 < width && pairIsInside(width, height, x, y, a, b, length, 1)) {
+      const first = weighs ? straightPair<f32>(image, row, x, y, a, b, length, length, 1) : straightPair<i32>(image, row, x, y, a, b, length, length, 1);
+      v128.store64_lane(out, settled(first, <f32>step, weighs), 0);
+      out += 8;
+      x++;
+      v128.store64_lane(out, settled(secondSum, <f32>step, weighs), 0);
+      continue;
+    }
     const sum = along(image, row, width, height, x, y, length, 1, kind, a, b, weighs);
-    v128.store64_lane(out, weighs ? settled(sum, <f32>step) : packed(f32x4.mul(sum, share)), 0);
+    v128.store64_lane(out, settled(sum, <f32>step, weighs), 0);
   }
 }
 
@@ -267,6 +411,16 @@ export function prefilterPathRow(block: usize, y: i32, out: usize): void {
   const path = changetype<StreakPath>(block);
   if (path.keeps) shortRow(path, y, out, true);
   else shortRow(path, y, out, false);
+}
+
+/** A sum to a pixel of three planes: its mean by weight. */
+// @ts-ignore: decorator
+@inline
+function putMean(out: usize, plane: usize, sum: v128): void {
+  const mean = f32x4.div(sum, f32x4.splat(max(f32x4.extract_lane(sum, 3), <f32>1e-6)));
+  store<f32>(out, f32x4.extract_lane(mean, 0));
+  store<f32>(out + plane, f32x4.extract_lane(mean, 1));
+  store<f32>(out + 2 * plane, f32x4.extract_lane(mean, 2));
 }
 
 // @ts-ignore: decorator
@@ -286,6 +440,21 @@ function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: us
     const x = x0 + i;
     const h = max(load<f32>(haze + (<usize>i << 2)), <f32>0);
     let length = scale * h;
+    if (kind == STRAIGHT && i + 1 < n) {
+      const other = scale * max(load<f32>(haze + (<usize>i << 2), 4), <f32>0);
+      const isLong = min(length, other) >= 4 * step;
+      const by: f32 = isLong ? step : 1;
+      // Of different pictures, or beyond an edge, each is read by itself.
+      if (min(length, other) > 1 && isLong == (max(length, other) >= 4 * step) && pairIsInside(width, height, x, y, a, b, max(length, other), by)) {
+        const from = isLong ? short : image;
+        const first = weighs ? straightPair<f32>(from, row, x, y, a, b, length, other, by) : straightPair<i32>(from, row, x, y, a, b, length, other, by);
+        putMean(out, plane, first);
+        out += 4;
+        i++;
+        putMean(out, plane, secondSum);
+        continue;
+      }
+    }
     if (kind != STRAIGHT) {
       const dx = <f32>x - a;
       const dy = <f32>y - b;
@@ -295,10 +464,7 @@ function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: us
     const sum = length < 4 * step
       ? along(image, row, width, height, x, y, length, 1, kind, a, b, weighs)
       : along(short, row, width, height, x, y, length, step, kind, a, b, weighs);
-    const mean = f32x4.div(sum, f32x4.splat(max(f32x4.extract_lane(sum, 3), <f32>1e-6)));
-    store<f32>(out, f32x4.extract_lane(mean, 0));
-    store<f32>(out + plane, f32x4.extract_lane(mean, 1));
-    store<f32>(out + 2 * plane, f32x4.extract_lane(mean, 2));
+    putMean(out, plane, sum);
   }
 }
 

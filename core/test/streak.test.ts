@@ -35,6 +35,8 @@ describe('movement', () => {
     ['motion', 40, { motion: { angle: 33 } }],
     ['motion', 40, { motion: { angle: -90 } }],
     ['spin', 40, { spin: { centre: [0.3, 0.6] } }],
+    ['spin', 12, { spin: { centre: [1.1, -0.3] } }],
+    ['spin', 55, { spin: { centre: [0.5, 0.5] } }],
     ['zoom', 40, { zoom: { centre: [0.7, 0.2] } }],
     ['zoom', 12, { zoom: { centre: [-0.2, 1.2] } }],
   ])('agrees with the formula on the demo picture: %s, radius %i px, %j', async (kind, px, parts) => {
