@@ -17,7 +17,7 @@ import {
   steepestBlurEdge,
 } from '../src/index';
 import { Arena, KernelContext, createMemory, rowAddress } from '../src/memory';
-import { FieldRows, planField } from '../src/focus/field-rows';
+import { FieldRows, planField } from '../src/focus/rows';
 import { NO_PICTURES, focusField } from '../src/focus/field';
 import { depthProfile } from '../src/focus/depth-map';
 import { instantiateKernels } from '../src/kernels';

@@ -60,9 +60,9 @@ export function toOriginFrame(carry: Carry, picture: Size): (at: readonly [numbe
 
 const keyOf = (carry: Carry, { width, height }: Size): string => JSON.stringify([carry, width / height]);
 
-export function carriedInk(ink: PackedStroke, carry: Carry, picture: Size): PackedStroke {
-  if (isIdentityCarry(carry)) return ink;
-  return transformStroke(ink, keyOf(carry, picture), toCurrentFrame(carry, picture), carry.scale);
+export function carriedStroke(stroke: PackedStroke, carry: Carry, picture: Size): PackedStroke {
+  if (isIdentityCarry(carry)) return stroke;
+  return transformStroke(stroke, keyOf(carry, picture), toCurrentFrame(carry, picture), carry.scale);
 }
 
 export function carriedRaster(raster: Raster, carry: Carry, picture: Size): Raster {

@@ -1,7 +1,7 @@
 import { Arena, type Heap, KernelContext, type Rows, createMemory, rowAddress } from '../memory';
 import { instantiateKernels } from '../kernels';
 import type { ResolvedFocus } from './field';
-import { FieldRows, planField } from './field-rows';
+import { FieldRows, planField } from './rows';
 import type { Size } from '../geometry/size';
 import type { FieldGrid } from './blur-edge';
 

@@ -1,7 +1,7 @@
 import type { Band, DepthMap, Focus, Sounding } from '../recipe/focus-schema';
 import { bandField } from './bands';
 import { depthField } from './depth-map';
-import { carriedInk } from './carry';
+import { carriedStroke } from './carry';
 import type { FieldFunction } from './field-function';
 import type { Size } from '../geometry/size';
 import { type KeepMask, carriedKept, keptHaze } from './keep-mask';
@@ -25,33 +25,46 @@ export interface ResolvedFocus {
   soundings: readonly Sounding[];
   depth: { how: DepthMap; map: Raster } | null;
   bands: readonly Band[];
-  ink: readonly PackedStroke[];
+  strokes: readonly PackedStroke[];
   keep: readonly KeepMask[];
 }
 
 /** A focus on a picture of a size: strokes and mattes where they were carried to. */
 export function resolveFocus(focus: Focus, picture: Size, { depth, keep } = NO_PICTURES): ResolvedFocus {
   const { rest, depthMap } = focus;
-  if (!focus.on) return { rest, soundings: [], depth: null, bands: [], ink: [], keep: [] };
+  if (!focus.on) return { rest, soundings: [], depth: null, bands: [], strokes: [], keep: [] };
   const ground = {
     rest,
     soundings: focus.soundingsOn ? focus.soundings : [],
     depth: depthMap?.on && depth ? { how: depthMap, map: depth } : null,
     bands: focus.bands.filter((band) => band.on),
   };
-  const before = (): FieldFunction => fieldOf({ ...ground, ink: [], keep: [] }, picture);
+  const before = (): FieldFunction => fieldOf({ ...ground, strokes: [], keep: [] }, picture);
   return {
     ...ground,
-    ink: focus.strokesOn
-      ? focus.strokes.map((stroke) => carriedInk(packedStrokeOf(stroke), focus.strokesCarry, picture))
+    strokes: focus.strokesOn
+      ? focus.strokes.map((stroke) => carriedStroke(packedStrokeOf(stroke), focus.strokesCarry, picture))
       : [],
     keep: carriedKept(keep, focus.mattes, picture, before),
   };
 }
 
+/** The same for fields that are the same. A stroke that grows keeps its id, but has more points. */
+export function fieldKey({ rest, soundings, depth, bands, strokes, keep }: ResolvedFocus): string {
+  return JSON.stringify([
+    rest,
+    soundings,
+    depth && [depth.how, depth.map.id],
+    bands,
+    strokes.map(({ id, points }) => `${id}:${points.length}`).join(),
+    strokes.at(-1)?.points.subarray(-4),
+    keep.map(({ raster, combine, haze }) => [raster.id, combine, haze]),
+  ]);
+}
+
 /** True where strokes, mattes or a depth map may keep things clear that have an outline of their own. */
-export function protectsAreas({ ink, keep, depth }: ResolvedFocus): boolean {
-  return keep.length > 0 || depth !== null || ink.some(({ mode }) => mode !== 'haze');
+export function protectsAreas({ strokes, keep, depth }: ResolvedFocus): boolean {
+  return keep.length > 0 || depth !== null || strokes.some(({ mode }) => mode !== 'haze');
 }
 
 /**
@@ -69,7 +82,10 @@ export function fieldOf(look: ResolvedFocus, size: Size): FieldFunction {
   if (look.soundings.length > 0) starts.push(soundingField(look.soundings, size));
   if (look.depth) starts.push(depthField(look.depth.how, look.depth.map, size));
   const bands = look.bands.map((band) => ({ clear: band.mode === 'clear', own: bandField(band, size) }));
-  const strokes = look.ink.map((ink) => ({ mode: ink.mode, coverage: strokeCoverage(ink, size) }));
+  const strokes = look.strokes.map((stroke) => ({
+    mode: stroke.mode,
+    coverage: strokeCoverage(stroke, size),
+  }));
   const { keep } = look;
   return (x, y) => {
     let haze = starts.length === 0 ? look.rest : Math.max(...starts.map((start) => start(x, y)));

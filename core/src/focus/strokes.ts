@@ -23,11 +23,11 @@ export function newStrokeId(): string {
   return String(nextId++);
 }
 
-/** The ink of a stroke of a recipe; the same object for the same stroke. */
+/** A recipe's stroke packed; the same object for the same stroke. */
 export function packedStrokeOf(stroke: Stroke): PackedStroke {
-  let ink = known.get(stroke);
-  if (!ink) known.set(stroke, (ink = packStroke(stroke, newStrokeId())));
-  return ink;
+  let packed = known.get(stroke);
+  if (!packed) known.set(stroke, (packed = packStroke(stroke, newStrokeId())));
+  return packed;
 }
 
 export function packStroke(stroke: Stroke, id: string): PackedStroke {
@@ -47,30 +47,30 @@ export function packStroke(stroke: Stroke, id: string): PackedStroke {
   return { id, mode, softness: Math.max(MIN_SOFTNESS, stroke.softness), points };
 }
 
-const movedKnown = new WeakMap<PackedStroke, { key: string; ink: PackedStroke }>();
+const movedKnown = new WeakMap<PackedStroke, { key: string; stroke: PackedStroke }>();
 
-/** An ink with its points elsewhere and its radii so many times as long; `key` names the way it is moved. */
+/** A stroke with its points elsewhere and its radii so many times as long; `key` names the way it is moved. */
 export function transformStroke(
-  ink: PackedStroke,
+  stroke: PackedStroke,
   key: string,
   point: (at: readonly [number, number]) => [number, number],
   longer: number,
 ): PackedStroke {
-  const known = movedKnown.get(ink);
-  if (known?.key === key) return known.ink;
-  const points = new Float32Array(new SharedArrayBuffer(ink.points.byteLength));
+  const known = movedKnown.get(stroke);
+  if (known?.key === key) return known.stroke;
+  const points = new Float32Array(new SharedArrayBuffer(stroke.points.byteLength));
   for (let i = 0; i < points.length; i += 4) {
-    points.set(point([ink.points[i]!, ink.points[i + 1]!]), i);
-    points[i + 2] = ink.points[i + 2]! * longer;
-    points[i + 3] = ink.points[i + 3]!;
+    points.set(point([stroke.points[i]!, stroke.points[i + 1]!]), i);
+    points[i + 2] = stroke.points[i + 2]! * longer;
+    points[i + 3] = stroke.points[i + 3]!;
   }
-  const made = { ...ink, id: `${ink.id} ${key}`, points };
-  movedKnown.set(ink, { key, ink: made });
+  const made = { ...stroke, id: `${stroke.id} ${key}`, points };
+  movedKnown.set(stroke, { key, stroke: made });
   return made;
 }
 
 /** A piece of a stroke in pixels of a picture: from one point to the next, radius and strength going evenly along. */
-export interface InkSegment {
+export interface StrokeSegment {
   x: number;
   y: number;
   dx: number;
@@ -81,17 +81,17 @@ export interface InkSegment {
   strengthStep: number;
 }
 
-/** Number of segments of an ink; a single point is one of no length. */
-export function segmentCount(ink: PackedStroke): number {
-  return Math.max(1, ink.points.length / 4 - 1);
+/** Number of segments of a stroke; a single point is one of no length. */
+export function segmentCount(stroke: PackedStroke): number {
+  return Math.max(1, stroke.points.length / 4 - 1);
 }
 
-export function inkSegment(
+export function strokeSegment(
   { points }: PackedStroke,
   i: number,
   picture: Size,
   d = diagonal(picture),
-): InkSegment {
+): StrokeSegment {
   const a = i * 4;
   const b = Math.min(a + 4, points.length - 4);
   const { width, height } = picture;
@@ -108,7 +108,7 @@ export function inkSegment(
 }
 
 /** 1 / length², 0 for a segment of no length: the share along it is then 0. */
-export function inverseSquare({ dx, dy }: InkSegment): number {
+export function inverseSquare({ dx, dy }: StrokeSegment): number {
   const square = dx * dx + dy * dy;
   return square < 1e-9 ? 0 : 1 / square;
 }
@@ -122,7 +122,7 @@ const HALVINGS = 16;
  * point, q its distance from the line there, L the segment's length. With a strength that changes, the logarithm of what
  * t gives is concave: its slope is halved down to zero.
  */
-function bestShare(segment: InkSegment, softness: number, px: number, py: number): number {
+function bestShare(segment: StrokeSegment, softness: number, px: number, py: number): number {
   const { dx, dy, radius, radiusStep, strength, strengthStep } = segment;
   const inverse = inverseSquare(segment);
   const nearest = (px * dx + py * dy) * inverse;
@@ -153,19 +153,19 @@ function bestShare(segment: InkSegment, softness: number, px: number, py: number
  * How much of a stroke lies on a point, 0..1: the most that any place along it gives. At a share t along a segment, with
  * the radius r and the strength s there and the distance e: s x S(clamp((1 − e / r) / softness)), S(v) = v²(3 − 2v).
  */
-export function strokeCoverage(ink: PackedStroke, picture: Size): (x: number, y: number) => number {
+export function strokeCoverage(stroke: PackedStroke, picture: Size): (x: number, y: number) => number {
   const { width, height } = picture;
-  let last = measured.get(ink);
+  let last = measured.get(stroke);
   if (last?.width !== width || last.height !== height)
-    measured.set(ink, (last = { width, height, coverage: measureInk(ink, picture) }));
+    measured.set(stroke, (last = { width, height, coverage: measureStroke(stroke, picture) }));
   return last.coverage;
 }
 
-/** The last coverage of each ink: many fields are made of the same strokes. */
+/** The last coverage of each stroke: many fields are made of the same strokes. */
 const measured = new WeakMap<PackedStroke, Size & { coverage: (x: number, y: number) => number }>();
 
-function measureInk(ink: PackedStroke, picture: Size): (x: number, y: number) => number {
-  const segments = Array.from({ length: segmentCount(ink) }, (_, i) => inkSegment(ink, i, picture));
+function measureStroke(stroke: PackedStroke, picture: Size): (x: number, y: number) => number {
+  const segments = Array.from({ length: segmentCount(stroke) }, (_, i) => strokeSegment(stroke, i, picture));
   const reach = Math.max(...segments.map((s) => Math.max(s.radius, s.radius + s.radiusStep)));
   const xs = segments.flatMap((s) => [s.x, s.x + s.dx]);
   const ys = segments.flatMap((s) => [s.y, s.y + s.dy]);
@@ -175,9 +175,9 @@ function measureInk(ink: PackedStroke, picture: Size): (x: number, y: number) =>
     let most = 0;
     for (const segment of segments) {
       const [px, py] = [x - segment.x, y - segment.y];
-      const t = bestShare(segment, ink.softness, px, py);
+      const t = bestShare(segment, stroke.softness, px, py);
       const e = Math.hypot(px - t * segment.dx, py - t * segment.dy);
-      const v = (1 - e / (segment.radius + t * segment.radiusStep)) / ink.softness;
+      const v = (1 - e / (segment.radius + t * segment.radiusStep)) / stroke.softness;
       const held = Math.min(1, Math.max(0, v));
       most = Math.max(most, (segment.strength + t * segment.strengthStep) * held * held * (3 - 2 * held));
     }

@@ -29,9 +29,9 @@ export function elementSize({ width }: Pick<LayerPlace, 'width'>, picture: Size,
 
 /** The haze of an element: its own focus, or the haze of the picture where it stands. @param below the picture's field. */
 export function elementField({ focus, foot }: Element, picture: Size, below: ResolvedFocus): ResolvedFocus {
-  const empty = { depth: null, ink: [], keep: [] };
+  const empty = { depth: null, strokes: [], keep: [] };
   if (foot) {
-    const at = fieldOf({ ...below, ink: [], keep: [] }, picture);
+    const at = fieldOf({ ...below, strokes: [], keep: [] }, picture);
     return {
       ...empty,
       rest: at(foot[0] * picture.width, foot[1] * picture.height),

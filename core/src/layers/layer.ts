@@ -1,5 +1,4 @@
-import { fieldKey } from '../focus/field-rows';
-import type { ResolvedFocus } from '../focus/field';
+import { type ResolvedFocus, fieldKey } from '../focus/field';
 import type { LayerImage } from './image';
 import type { LayerPlace } from './placing';
 
@@ -21,6 +20,6 @@ export function layerKey({ id, image, centre, width, turn, flip, field }: LayerL
 
 /** True where nothing of a layer is blurred. */
 export function isClearLayer({ field }: Pick<LayerLook, 'field'>): boolean {
-  const { rest, soundings, depth, bands, ink, keep } = field;
-  return rest + soundings.length + bands.length + ink.length + keep.length === 0 && depth === null;
+  const { rest, soundings, depth, bands, strokes, keep } = field;
+  return rest + soundings.length + bands.length + strokes.length + keep.length === 0 && depth === null;
 }

@@ -183,7 +183,7 @@ export function liftedLayers(
 ): { field: ResolvedFocus; subjects: LayerLook[]; grounds: LayerLook[] } {
   const isLifted = ({ matte }: ResolvedFocus['keep'][number]): boolean =>
     mattes.some((one) => one.id === matte && one.lifted && lifted.has(one.id));
-  const empty = { soundings: [], depth: null, bands: [], ink: [], keep: [] };
+  const empty = { soundings: [], depth: null, bands: [], strokes: [], keep: [] };
   const layer = (id: string, image: LayerImage, place: LayerPlace, rest: number): LayerLook => ({
     id,
     image,

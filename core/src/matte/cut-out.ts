@@ -93,11 +93,11 @@ function seedsOf(
   for (const scribble of scribbles) {
     // A scribble counts where it covers a pixel's centre, and is never thinner than a pixel.
     const radius = Math.max(scribble.radius, 1 / Math.hypot(whole.width, whole.height));
-    const ink: PackedStroke = packStroke(
+    const stroke: PackedStroke = packStroke(
       { mode: 'clear', radius, softness: 0, strength: 1, pressure: 'none', points: scribble.points },
       '',
     );
-    const covers = strokeCoverage(ink, whole);
+    const covers = strokeCoverage(stroke, whole);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++)
         if (covers(left + x + 0.5, top + y + 0.5) > 0.5)

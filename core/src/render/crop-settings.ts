@@ -49,7 +49,7 @@ function cropFocus(field: ResolvedFocus, crop: CropTransform): ResolvedFocus {
     soundings: field.soundings.map(({ at, haze }) => ({ at: crop.point(at), haze })),
     depth: field.depth && { ...field.depth, map: withPlacement(field.depth.map, key, placement) },
     bands: field.bands.map((band) => cropBand(band, crop)),
-    ink: field.ink.map((ink) => transformStroke(ink, key, crop.point, crop.longer)),
+    strokes: field.strokes.map((stroke) => transformStroke(stroke, key, crop.point, crop.longer)),
     keep: field.keep.map((one) => ({ ...one, raster: withPlacement(one.raster, key, placement) })),
   };
 }

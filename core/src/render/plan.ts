@@ -3,7 +3,7 @@ import { type BlurKind, blurOf } from '../blur';
 import { planSurroundings } from '../colour/clarity';
 import { POINT_FLOATS } from '../colour/step';
 import { planTable } from '../colour/lut';
-import { type FieldPlan, planField } from '../focus/field-rows';
+import { type FieldPlan, planField } from '../focus/rows';
 import { NOISE_TABLE } from '../finish/grain/noise-table';
 import type { Region, Size } from '../geometry/size';
 import { type PlacePlan, planPlace } from '../layers/placing';

@@ -3,7 +3,7 @@ import { measureLocalLightness, placeLocalLightness } from '../colour/clarity';
 import { fillLut } from '../colour/lut';
 import { primariesMatrix } from '../colour/primaries';
 import { type Noise, noiseOfPrimaries, noiseUnder } from '../finish/grain/noise';
-import { fieldKey } from '../focus/field-rows';
+import { fieldKey } from '../focus/field';
 import type { Size } from '../geometry/size';
 import { Heap, createMemory } from '../memory';
 import type { LightLevel } from '../layers/image';

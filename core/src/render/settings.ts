@@ -2,9 +2,9 @@ import type { ColourLut } from '../colour/cube';
 import type { ColourSettings } from '../colour/step';
 import type { FinishSettings } from '../finish/step';
 import type { Blur, BlurLook } from '../blur/blur';
-import { fieldKey } from '../focus/field-rows';
 import type { Size } from '../geometry/size';
 import {
+  fieldKey,
   type ResolvedFocus,
   type FocusPictures,
   NO_PICTURES,

@@ -4,8 +4,8 @@ import { POINT_STEPS } from '../colour';
 import { primariesMatrix } from '../colour/primaries';
 import { FINISH_STEPS } from '../finish';
 import { noiseTable } from '../finish/grain/noise-table';
-import { protectsAreas } from '../focus/field';
-import { FieldRows, fieldKey } from '../focus/field-rows';
+import { fieldKey, protectsAreas } from '../focus/field';
+import { FieldRows } from '../focus/rows';
 import { HAZE_CHANGED, HAZE_THERE, type Kernels } from '../kernels';
 import {
   type CoveredSource,

@@ -214,8 +214,8 @@ export class ProfileRail {
 
   protected readonly curve = computed(() => {
     if (!this.project.isOpen()) return null;
-    const { bands, ink, keep, soundings, depth } = this.fieldView.calmLook();
-    const isAlone = bands.length <= 1 && ink.length === 0 && !keep && soundings.length === 0 && !depth;
+    const { bands, strokes, keep, soundings, depth } = this.fieldView.calmLook();
+    const isAlone = bands.length <= 1 && strokes.length === 0 && !keep && soundings.length === 0 && !depth;
     const band = this.selection.profileBand();
     return railCurve({
       axis: this.axis(),

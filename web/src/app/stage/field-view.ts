@@ -42,8 +42,8 @@ export class FieldView {
   /** Haze at a point in pixels of the picture, as what stands beside the picture shows it. */
   readonly calmField = computed<FieldFunction>(() => fieldOf(this.calmLook(), this.project.size()));
   private readonly isDetailed = computed(() => {
-    const { ink, keep, depth } = this.calmLook();
-    return ink.length > 0 || keep.length > 0 || depth !== null;
+    const { strokes, keep, depth } = this.calmLook();
+    return strokes.length > 0 || keep.length > 0 || depth !== null;
   });
   private readonly sheet = resource({
     params: () => previewSize(this.project.size(), this.isDetailed() ? CELLS.detailed : CELLS.smooth),

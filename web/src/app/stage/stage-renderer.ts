@@ -72,7 +72,7 @@ export class StageRenderer {
     const sheet = this.viewport.sheet();
     const live = this.selection.liveInk();
     const radius = this.viewStore.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
-    const drawn = live ? { ...field, ink: [...field.ink, live] } : field;
+    const drawn = live ? { ...field, strokes: [...field.strokes, live] } : field;
     const layered = map
       ? { field: drawn, layers: [], grounds: [] }
       : layeredLook(this.project.recipe(), this.project.size(), this.projectAssets.now(), drawn);

@@ -63,7 +63,7 @@ const NOTHING: Pick<Focus, 'depthMap' | 'strokes' | 'strokesOn' | 'mattes'> = {
   mattes: [],
 };
 
-const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], ink: [], keep: [] };
+const EMPTY: ResolvedFocus = { rest: 1, soundings: [], depth: null, bands: [], strokes: [], keep: [] };
 
 /** All that is in the field, in order, each with a small picture of its own field; one of them is in hand. */
 @Component({
@@ -240,7 +240,7 @@ export class FieldList {
         chosen: { kind: 'brush' },
         label: focusWords.brush,
         note: counted(strokes.length, 'stroke'),
-        look: lookOf(strokes, () => ({ rest: 0.5, ink: strokes.map(packedStrokeOf) })),
+        look: lookOf(strokes, () => ({ rest: 0.5, strokes: strokes.map(packedStrokeOf) })),
         on: strokesOn,
         toggle: ({ focus: one }) => (one.strokesOn = !one.strokesOn),
         remove: removeStrokes,
