@@ -193,7 +193,7 @@ describe('the keymap', () => {
     expect(view.view().zoom).toBeCloseTo(zoom * 1.25);
     press('f');
     expect(view.isFitted()).toBe(true);
-    inHand.placing.set('iris');
+    inHand.place('iris');
     press('Escape');
     expect(inHand.placing()).toBeNull();
   });

@@ -1,18 +1,8 @@
-import { Injectable, computed, signal } from '@angular/core';
+import { Injectable, inject } from '@angular/core';
 import { fileSave } from 'browser-fs-access';
 import { AdvisedError, reasonOf } from '../model/causes';
 import { queueWords } from '../words/queue';
-
-/** A file that is being made, as people see it. */
-export interface Job {
-  readonly fileName: string;
-  readonly says: string;
-  /** 0..1 */
-  readonly progress: number;
-  readonly remaining: string | null;
-  /** Null where it cannot be paused. */
-  readonly isPaused: boolean | null;
-}
+import { type Job, JobStore } from './job-store';
 
 export type Report = (change: Partial<Pick<Job, 'says' | 'progress' | 'remaining'>>) => void;
 
@@ -53,8 +43,8 @@ export type JobResult =
 /** Takes a file that was made. */
 export type WriteFile = (file: Blob) => Promise<void>;
 
-interface Entry {
-  job: Job;
+/** What holds a job's work. */
+interface Held {
   abort: AbortController;
   /** Lets a paused job go on. */
   goOn: (() => void) | null;
@@ -77,40 +67,29 @@ class Turns {
 /** The exports that are under way: one is made after the other, whatever is open meanwhile. */
 @Injectable({ providedIn: 'root' })
 export class JobQueue {
-  private readonly entries = signal<readonly Entry[]>([]);
-  readonly jobs = computed(() => this.entries().map(({ job }) => job));
+  private readonly store = inject(JobStore);
+  readonly jobs = this.store.entities;
+  private readonly held = new Map<number, Held>();
   private readonly turns = new Turns();
 
   constructor() {
     addEventListener('beforeunload', (event) => {
-      if (this.entries().length > 0) event.preventDefault();
+      if (this.held.size > 0) event.preventDefault();
     });
   }
 
-  private entryOf(job: Job): Entry | undefined {
-    return this.entries().find((entry) => entry.job === job);
-  }
-
-  cancel(job: Job): void {
-    const entry = this.entryOf(job);
-    entry?.abort.abort();
-    entry?.goOn?.();
+  cancel({ id }: Job): void {
+    const held = this.held.get(id);
+    held?.abort.abort();
+    held?.goOn?.();
   }
 
   /** Pauses a job, or lets it go on. */
-  pause(job: Job, isPaused: boolean): void {
-    const entry = this.entryOf(job);
-    if (!entry || job.isPaused === null) return;
-    entry.goOn?.();
-    this.change(entry.abort, { isPaused });
-  }
-
-  private change(abort: AbortController, change: Partial<Job>, goOn?: Entry['goOn']): void {
-    this.entries.update((list) =>
-      list.map((one) =>
-        one.abort === abort ? { ...one, job: { ...one.job, ...change }, goOn: goOn ?? one.goOn } : one,
-      ),
-    );
+  pause({ id }: Job, isPaused: boolean): void {
+    const held = this.held.get(id);
+    if (!held || this.store.entityMap()[id]!.isPaused === null) return;
+    this.store.change(id, { isPaused });
+    held.goOn?.();
   }
 
   /**
@@ -157,23 +136,24 @@ export class JobQueue {
   /** Takes a place in the queue, until `leave` is called; what comes of it is `made` when its turn came. */
   private enter<T>(task: JobSpec<T>): { made: Promise<T>; abort: AbortController; leave: () => void } {
     const abort = new AbortController();
-    const job: Job = {
+    const held: Held = { abort, goOn: null };
+    const id = this.store.add({
       fileName: task.fileName,
       says: queueWords.waiting,
       progress: 0,
       remaining: null,
       isPaused: task.canPause ? false : null,
-    };
-    this.entries.update((list) => [...list, { job, abort, goOn: null }]);
+    });
+    this.held.set(id, held);
     const control: Control = {
       signal: abort.signal,
       waitWhilePaused: async () => {
         const isPaused = (): boolean =>
-          this.entries().find((one) => one.abort === abort)?.job.isPaused === true && !abort.signal.aborted;
+          this.store.entityMap()[id]?.isPaused === true && !abort.signal.aborted;
         if (isPaused()) {
           // Others have their turn meanwhile.
           release();
-          while (isPaused()) await new Promise<void>((resolve) => this.change(abort, {}, resolve));
+          while (isPaused()) await new Promise<void>((resolve) => (held.goOn = resolve));
           release = await this.turns.take();
         }
         abort.signal.throwIfAborted();
@@ -184,7 +164,7 @@ export class JobQueue {
       release = task.isElsewhere ? () => undefined : await this.turns.take();
       try {
         abort.signal.throwIfAborted();
-        const result = await task.make((change) => this.change(abort, change), control);
+        const result = await task.make((change) => this.store.change(id, change), control);
         abort.signal.throwIfAborted();
         return result;
       } finally {
@@ -195,7 +175,8 @@ export class JobQueue {
     made.catch(() => undefined);
     const leave = (): void => {
       abort.abort();
-      this.entries.update((list) => list.filter((one) => one.abort !== abort));
+      this.held.delete(id);
+      this.store.remove(id);
     };
     return { made, abort, leave };
   }

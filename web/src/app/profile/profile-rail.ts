@@ -49,7 +49,7 @@ interface ShownKnot extends RailKnot {
           [range]="ray"
           [label]="words.direction"
           [value]="viewStore.rayAngle()"
-          (changed)="viewStore.rayAngle.set($event.value)"
+          (changed)="viewStore.set({ rayAngle: $event.value })"
         />
       }
       <svg

@@ -13,7 +13,7 @@ import { shellWords } from '../words/shell';
   selector: 'hl-queue-strip',
   imports: [MatButton, MatProgressBar],
   template: `
-    @for (job of queue.jobs(); track $index) {
+    @for (job of queue.jobs(); track job.id) {
       <div class="job" role="group" [attr.aria-label]="words.exportOf(job.fileName)">
         <span class="name">{{ job.fileName }}</span>
         <span class="quiet says">{{ job.says }}</span>

@@ -34,7 +34,7 @@ interface RouteRow extends Pick<Step, 'label' | 'part'> {
             <button
               mat-list-item
               [attr.aria-current]="viewStore.step() === row.step ? 'step' : null"
-              (click)="viewStore.step.set(row.step)"
+              (click)="viewStore.set({ step: row.step })"
             >
               <span matListItemTitle>{{ row.label }}</span>
               @if (!isRow()) {

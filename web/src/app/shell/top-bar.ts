@@ -88,7 +88,7 @@ const WHY_UNSAVED = {
       <mat-button-toggle-group
         [aria-label]="words.compare"
         [value]="viewStore.comparison()"
-        (change)="viewStore.comparison.set($event.value)"
+        (change)="viewStore.set({ comparison: $event.value })"
       >
         @for (one of comparisons; track one.value) {
           <mat-button-toggle [value]="one.value" [matTooltip]="one.tip">{{ one.label }}</mat-button-toggle>
@@ -99,7 +99,7 @@ const WHY_UNSAVED = {
           matIconButton
           [aria-label]="words.hidePanels"
           [matTooltip]="words.hidePanelsP"
-          (click)="viewStore.pictureAlone.set(true)"
+          (click)="viewStore.set({ pictureAlone: true })"
         >
           <mat-icon svgIcon="alone" />
         </button>
@@ -123,7 +123,7 @@ const WHY_UNSAVED = {
           <mat-icon svgIcon="keyboard" />
         </button>
       }
-      <button matButton="filled" class="export" (click)="viewStore.step.set('output')">
+      <button matButton="filled" class="export" (click)="viewStore.set({ step: 'output' })">
         {{ words.export }}
       </button>
     </header>
@@ -140,7 +140,7 @@ const WHY_UNSAVED = {
       <button mat-menu-item [disabled]="!history.isThere()" [matMenuTriggerFor]="history.menu()">
         {{ words.history }}
       </button>
-      <button mat-menu-item (click)="viewStore.pictureAlone.set(true)">{{ words.hidePanels }}</button>
+      <button mat-menu-item (click)="viewStore.set({ pictureAlone: true })">{{ words.hidePanels }}</button>
       <button mat-menu-item (click)="nextTheme()">{{ words.theme(themes.theme()) }}</button>
       <button mat-menu-item (click)="openGuide()">{{ words.guide }}</button>
       <button mat-menu-item (click)="keymap.helpWanted.set(true)">{{ words.keyboardShortcuts }}</button>

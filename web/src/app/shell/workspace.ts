@@ -114,7 +114,7 @@ import { shellWords } from '../words/shell';
           class="back"
           [aria-label]="words.showPanels"
           [matTooltip]="words.showPanelsP"
-          (click)="viewStore.pictureAlone.set(false)"
+          (click)="viewStore.set({ pictureAlone: false })"
         >
           <mat-icon svgIcon="close" />
         </button>

@@ -70,7 +70,7 @@ export class StageRenderer {
     // The map shows the field of the layer in hand.
     const field = map ? this.fieldView.layerLook() : own;
     const sheet = this.viewport.sheet();
-    const live = this.selection.liveInk();
+    const live = this.selection.liveStroke();
     const radius = this.viewStore.exaggerated() ? Math.min(0.1, blur.radius * EXAGGERATION) : blur.radius;
     const drawn = live ? { ...field, strokes: [...field.strokes, live] } : field;
     const layered = map

@@ -115,7 +115,7 @@ export class StageTools {
     const fixed = points.length;
     let id = newStrokeId();
     const stroke = (): Stroke => ({ ...settings, points });
-    this.selection.liveInk.set(packStroke(stroke(), id));
+    this.selection.liveStroke.set(packStroke(stroke(), id));
     return {
       every: true,
       move: (to, moved) => {
@@ -125,7 +125,7 @@ export class StageTools {
           points.splice(fixed, points.length, next);
           id = newStrokeId();
         } else points.push(next);
-        this.selection.liveInk.set(packStroke(stroke(), id));
+        this.selection.liveStroke.set(packStroke(stroke(), id));
       },
       end: () => {
         const tolerance = Math.max(0.3, settings.radius * diagonal(size) * 0.02);
@@ -136,9 +136,9 @@ export class StageTools {
           draft.focus.strokes.push(done);
           draft.focus.strokesOn = true;
         });
-        this.selection.liveInk.set(null);
+        this.selection.liveStroke.set(null);
       },
-      cancel: () => this.selection.liveInk.set(null),
+      cancel: () => this.selection.liveStroke.set(null),
     };
   }
 

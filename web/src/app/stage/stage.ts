@@ -102,7 +102,7 @@ const KEY_PAN_PX = 64;
     </div>
     @if (showsHandles()) {
       <hl-band-handles
-        [class.faded]="viewStore.sliding() || selection.liveInk()"
+        [class.faded]="viewStore.sliding() || selection.liveStroke()"
         [class.quiet]="tools.takesAll"
         [class.off]="viewStore.handlesHidden()"
       />

@@ -81,8 +81,8 @@ export class Wipe {
     const start = this.viewStore.wipeAt();
     return {
       move: (to) =>
-        this.viewStore.wipeAt.set(held(this.viewport.fromPointer(to).x / this.viewport.stage().width)),
-      cancel: () => this.viewStore.wipeAt.set(start),
+        this.viewStore.set({ wipeAt: held(this.viewport.fromPointer(to).x / this.viewport.stage().width) }),
+      cancel: () => this.viewStore.set({ wipeAt: start }),
     };
   };
 
@@ -90,6 +90,6 @@ export class Wipe {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!direction) return;
     event.preventDefault();
-    this.viewStore.wipeAt.update((at) => held(at + direction * (event.shiftKey ? 0.1 : 0.01)));
+    this.viewStore.set({ wipeAt: held(this.viewStore.wipeAt() + direction * (event.shiftKey ? 0.1 : 0.01)) });
   }
 }

@@ -91,7 +91,7 @@ export class RecipeNumber {
   protected move(isMoving: boolean): void {
     this.isMoving.set(isMoving);
     this.moved.emit(isMoving);
-    this.viewStore.sliding.set(isMoving);
+    this.viewStore.set({ sliding: isMoving });
     this.project.hand.set(isMoving);
   }
 }

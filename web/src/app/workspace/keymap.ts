@@ -1,7 +1,7 @@
-import { DOCUMENT, DestroyRef, Injectable, type WritableSignal, inject, signal } from '@angular/core';
+import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { OpenProject } from '../project/session/open-project';
 import { SelectionStore } from './selection-store';
-import { ViewStore } from './view-store';
+import { type ViewSwitch, ViewStore } from './view-store';
 import { Transport } from './transport';
 import { Viewport } from './viewport';
 import { WhitePicker } from './white-picker';
@@ -81,7 +81,7 @@ export class Keymap {
       shown: 'X',
       does: 'Exaggerate: the blur four times stronger, to see where it begins',
       keys: ['x'],
-      hold: flip(this.viewStore.exaggerated),
+      hold: this.flip('exaggerated'),
       button: { icon: 'exaggerate', label: 'Exaggerate' },
     },
     {
@@ -89,7 +89,7 @@ export class Keymap {
       shown: 'M',
       does: 'Haze map: the focus field alone',
       keys: ['m'],
-      hold: flip(this.viewStore.hazeMap),
+      hold: this.flip('hazeMap'),
       button: { icon: 'hazeMap', label: 'Haze map' },
     },
     {
@@ -97,7 +97,7 @@ export class Keymap {
       shown: 'C',
       does: 'Clipping: whites in rising stripes, blacks in falling stripes',
       keys: ['c'],
-      hold: flip(this.viewStore.clipped),
+      hold: this.flip('clipped'),
       button: { icon: 'clipping', label: 'Clipping' },
     },
     {
@@ -105,7 +105,7 @@ export class Keymap {
       shown: 'H',
       does: 'Hide the handles',
       keys: ['h'],
-      hold: flip(this.viewStore.handlesHidden),
+      hold: this.flip('handlesHidden'),
       button: { icon: 'hide', label: 'Hide handles' },
     },
     {
@@ -113,14 +113,15 @@ export class Keymap {
       shown: 'W',
       does: 'Wipe between before and after',
       keys: ['w'],
-      run: () => this.viewStore.comparison.update((now) => (now === 'wipe' ? 'after' : 'wipe')),
+      run: () =>
+        this.viewStore.set({ comparison: this.viewStore.comparison() === 'wipe' ? 'after' : 'wipe' }),
     },
     {
       group: 'Looking',
       shown: 'P',
       does: 'Hide or show panels',
       keys: ['p'],
-      run: () => this.viewStore.pictureAlone.update((alone) => !alone),
+      run: () => this.viewStore.set({ pictureAlone: !this.viewStore.pictureAlone() }),
     },
     {
       group: 'Picture',
@@ -150,8 +151,8 @@ export class Keymap {
       does: 'Play or pause. Hold and drag: pan; or drag with the middle button',
       keys: [' '],
       hold: {
-        down: () => this.viewStore.panning.set(true),
-        up: () => this.viewStore.panning.set(false),
+        down: () => this.viewStore.set({ panning: true }),
+        up: () => this.viewStore.set({ panning: false }),
         neverStays: true,
         tap: () => this.transport.toggle(),
       },
@@ -264,7 +265,7 @@ export class Keymap {
       does: 'Cancel the drag, band placement or picker',
       keys: ['escape'],
       run: () => {
-        this.selection.placing.set(null);
+        this.selection.place(null);
         this.whitePicker.isReady.set(false);
       },
     },
@@ -375,21 +376,35 @@ export class Keymap {
 
   /** From the wipe it goes back to the wipe. */
   private before(): Hold {
-    const { comparison } = this.viewStore;
+    const { comparison, set } = this.viewStore;
     let last = comparison();
     return {
       down: () => {
         const now = comparison();
-        comparison.set(now === 'before' ? (last === 'before' ? 'after' : last) : 'before');
+        set({ comparison: now === 'before' ? (last === 'before' ? 'after' : last) : 'before' });
         last = now;
       },
-      up: () => comparison.set(last),
+      up: () => set({ comparison: last }),
       isOn: () => comparison() === 'before',
     };
   }
 
   private zoom(by: number): void {
     this.viewport.zoomTo(this.viewport.view().zoom * by);
+  }
+
+  /** Turns something of the view over for as long as it is held. */
+  private flip(name: ViewSwitch): Hold {
+    let was = false;
+    const turn = (isOn: boolean): void => this.viewStore.set({ [name]: isOn });
+    return {
+      down: () => {
+        was = this.viewStore[name]();
+        turn(!was);
+      },
+      up: () => turn(was),
+      isOn: this.viewStore[name],
+    };
   }
 
   /** A letter is for what is in hand first. */
@@ -404,18 +419,6 @@ export class Keymap {
     if (kind === 'brush') this.settings.resize('brush', by);
     else if (kind === 'matte') this.settings.resize('scribble', by);
   }
-}
-
-function flip(value: WritableSignal<boolean>): Hold {
-  let was = false;
-  return {
-    down: () => {
-      was = value();
-      value.set(!was);
-    },
-    up: () => value.set(was),
-    isOn: value,
-  };
 }
 
 /** "ctrl+shift+z"; a letter is the same with Caps Lock. Null for combinations that are the browser's. */

@@ -1,4 +1,5 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
+import { patchState, signalState } from '@ngrx/signals';
 import type { Band, BandKind, PackedStroke, Recipe } from '@hazy-lens/core';
 import { bandIn, focusOf, focusPath, ownerOfBand } from '../model/elements';
 import { OpenProject } from '../project/session/open-project';
@@ -13,20 +14,26 @@ export type Selection =
   | { kind: 'element'; id: string }
   | { kind: 'rest' };
 
+interface SelectionState {
+  wanted: Selection | null;
+  layer: string | null;
+  placing: BandKind | null;
+}
+
 /** What the person works on just now, and what is about to join the recipe. */
 @Injectable()
 export class SelectionStore {
   private readonly project = inject(OpenProject);
+  /** What was chosen last, whether it still exists or not. */
+  private readonly state = signalState<SelectionState>({ wanted: null, layer: null, placing: null });
   /** A kind of band that waits to be placed by a drag on the picture. */
-  readonly placing = signal<BandKind | null>(null);
+  readonly placing = this.state.placing;
   /** The stroke that is being drawn: it joins the recipe when the hand lifts. */
-  readonly liveInk = signal<PackedStroke | null>(null);
-  private readonly wanted = signal<Selection | null>(null);
-  private readonly wantedLayer = signal<string | null>(null);
+  readonly liveStroke = signal<PackedStroke | null>(null);
 
   /** Id of the element whose field the tools speak of; null for the picture's own. */
   readonly layer = computed(() => {
-    const wanted = this.wantedLayer();
+    const wanted = this.state.layer();
     return this.project.recipe().elements.some(({ id }) => id === wanted) ? wanted : null;
   });
   /** The focus of that layer; as what stands beside the picture shows it, and as the lines on the picture do. */
@@ -39,7 +46,7 @@ export class SelectionStore {
   /** The chosen thing while it exists, else the first band. */
   readonly chosen = computed<Selection>(
     () => {
-      const wanted = this.wanted();
+      const wanted = this.state.wanted();
       const layer = this.layer();
       const { depthMap, mattes } = this.project.recipe().focus;
       const { bands } = this.focus();
@@ -84,16 +91,21 @@ export class SelectionStore {
   }
 
   choose(chosen: Selection): void {
-    this.wantedLayer.update((layer) => this.layerOf(chosen, layer));
-    this.wanted.set(chosen);
-    this.placing.set(null);
+    patchState(this.state, ({ layer }) => ({
+      wanted: chosen,
+      layer: this.layerOf(chosen, layer),
+      placing: null,
+    }));
+  }
+
+  /** Waits for a band of a kind to be placed, or for none. */
+  place(placing: BandKind | null): void {
+    patchState(this.state, { placing });
   }
 
   /** Has the tools speak of the picture's own field. */
   choosePicture(): void {
-    this.wantedLayer.set(null);
-    this.wanted.set(null);
-    this.placing.set(null);
+    patchState(this.state, { wanted: null, layer: null, placing: null });
   }
 
   private layerOf(chosen: Selection, layer: string | null): string | null {

@@ -43,7 +43,7 @@ export class SplitComparison {
       other: { ...blur, on: true, kind },
     } as const;
     this.trial.set({ projectId: this.project.state().projectId, turns: [first] });
-    this.viewStore.comparison.set('after');
+    this.viewStore.set({ comparison: 'after' });
   }
 
   /** Takes the other half in hand. */

@@ -1,4 +1,4 @@
-import { Injectable, signal } from '@angular/core';
+import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import type { LookChoice } from '../model/looks';
 
 /** In the order of the work. */
@@ -6,35 +6,61 @@ const STEP_NAMES = ['source', 'tidy', 'focus', 'blur', 'colour', 'finish', 'pace
 export type StepName = (typeof STEP_NAMES)[number];
 export type Comparison = 'before' | 'after' | 'wipe';
 
-/** How the person looks at the work just now: nothing of this is saved with the project. */
-@Injectable({ providedIn: 'root' })
-export class ViewStore {
-  readonly step = signal<StepName>('focus');
-  readonly comparison = signal<Comparison>('after');
+interface ViewState {
+  step: StepName;
+  comparison: Comparison;
   /** Where the wipe divides the picture, as a fraction of the stage's width. */
-  readonly wipeAt = signal(0.5);
-  readonly hazeMap = signal(false);
-  readonly exaggerated = signal(false);
-  readonly handlesHidden = signal(false);
+  wipeAt: number;
+  hazeMap: boolean;
+  exaggerated: boolean;
+  handlesHidden: boolean;
   /** Route, rail and panel are put away. */
-  readonly pictureAlone = signal(false);
+  pictureAlone: boolean;
   /** True while a hand that drags moves the picture itself. */
-  readonly panning = signal(false);
+  panning: boolean;
   /** True while a slider outside the stage moves: handles fade. */
-  readonly sliding = signal(false);
+  sliding: boolean;
   /** True while a number of clipped lights moves: the stage shows which they are. */
-  readonly lightsMoving = signal(false);
+  lightsMoving: boolean;
   /** While held: the stage marks what has a channel at black or at white. */
-  readonly clipped = signal(false);
+  clipped: boolean;
   /** A look that is tried on the stage, and not chosen yet; `choice` is null for none at all. */
-  readonly tried = signal<{ choice: LookChoice | null } | null>(null);
+  tried: { choice: LookChoice | null } | null;
   /** Direction of the ray along which the profile of a round band is drawn, in degrees of the screen. */
-  readonly rayAngle = signal(90);
-
-  /** Goes on in the route, or back. @param hasPace the step that is for footage alone is among them. */
-  goBy(steps: number, hasPace: boolean): void {
-    const names = STEP_NAMES.filter((name) => name !== 'pace' || hasPace);
-    const at = names.indexOf(this.step()) + steps;
-    this.step.set(names[Math.min(names.length - 1, Math.max(0, at))]!);
-  }
+  rayAngle: number;
 }
+
+const AT_FIRST: ViewState = {
+  step: 'focus',
+  comparison: 'after',
+  wipeAt: 0.5,
+  hazeMap: false,
+  exaggerated: false,
+  handlesHidden: false,
+  pictureAlone: false,
+  panning: false,
+  sliding: false,
+  lightsMoving: false,
+  clipped: false,
+  tried: null,
+  rayAngle: 90,
+};
+
+/** How the person looks at the work just now: nothing of this is saved with the project. */
+export const ViewStore = signalStore(
+  { providedIn: 'root' },
+  withState(AT_FIRST),
+  withMethods((store) => ({
+    set: (change: Partial<ViewState>): void => patchState(store, change),
+    /** Goes on in the route, or back. @param hasPace the step that is for footage alone is among them. */
+    goBy(steps: number, hasPace: boolean): void {
+      const names = STEP_NAMES.filter((name) => name !== 'pace' || hasPace);
+      const at = names.indexOf(store.step()) + steps;
+      patchState(store, { step: names[Math.min(names.length - 1, Math.max(0, at))]! });
+    },
+  })),
+);
+export type ViewStore = InstanceType<typeof ViewStore>;
+
+/** What of it is on or off. */
+export type ViewSwitch = 'hazeMap' | 'exaggerated' | 'handlesHidden' | 'clipped';

@@ -63,7 +63,7 @@ export class Footage {
     return mendedFootage(material, { ...neutralRecipe(), ...this.mended() }, this.times(), this.frameMender);
   });
   /** Where the playhead is, or is on its way to, in seconds of the source. */
-  readonly at = signal(0);
+  readonly at = this.playhead.target.asReadonly();
   /** Where the playhead is in footage; null for a still, whose moments are all one. */
   readonly moment = computed(() => (this.isOpen() ? this.at() : null));
   /** The frame of the source at the playhead. */
@@ -124,7 +124,7 @@ export class Footage {
     const index = Math.min(starts.length - 1, Math.max(0, Math.round(frame)));
     const time = starts[index]!;
     const turn = ++this.turn;
-    this.at.set(time);
+    this.playhead.target.set(time);
     let picture: Picture;
     try {
       picture = await material.frame(index);
@@ -168,7 +168,7 @@ export class Footage {
    * @param time of that frame. @param averaged how it is averaged from several.
    */
   put(picture: Picture, time: number, averaged: LitWeights | null = null): void {
-    this.at.set(time);
+    this.playhead.target.set(time);
     this.averaged.set(averaged);
     this.playhead.time.set(time);
     this.renderLoop.show(picture);

@@ -42,7 +42,7 @@ import { blurWords } from '../../words/blur';
         <mat-button-toggle
           [checked]="viewStore.exaggerated()"
           [matTooltip]="words.showsTheBlurFourTimes"
-          (change)="viewStore.exaggerated.set($event.source.checked)"
+          (change)="viewStore.set({ exaggerated: $event.source.checked })"
         >
           {{ words.exaggerate }}
         </mat-button-toggle>

@@ -43,16 +43,16 @@ const BLADES = [0, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] as const;
       <h3>{{ words.highlights }}</h3>
       <hl-recipe-number
         [at]="['blur', 'lens', 'highlights', 'stops']"
-        (moved)="viewStore.lightsMoving.set($event)"
+        (moved)="viewStore.set({ lightsMoving: $event })"
       />
       @if (lens().highlights.stops > 0) {
         <hl-recipe-number
           [at]="['blur', 'lens', 'highlights', 'threshold']"
-          (moved)="viewStore.lightsMoving.set($event)"
+          (moved)="viewStore.set({ lightsMoving: $event })"
         />
         <hl-recipe-number
           [at]="['blur', 'lens', 'highlights', 'tint']"
-          (moved)="viewStore.lightsMoving.set($event)"
+          (moved)="viewStore.set({ lightsMoving: $event })"
         />
       }
       <p class="hint">{{ words.restoresBrightnessToClippedLamps }}</p>

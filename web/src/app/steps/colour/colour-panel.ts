@@ -72,10 +72,10 @@ const HEADROOM = 1.1;
           class="push"
           [matTooltip]="words.holdCRisingStripesMark"
           [attr.aria-pressed]="viewStore.clipped()"
-          (pointerdown)="viewStore.clipped.set(true)"
-          (pointerup)="viewStore.clipped.set(false)"
-          (pointerleave)="viewStore.clipped.set(false)"
-          (keydown.enter)="viewStore.clipped.set(!viewStore.clipped())"
+          (pointerdown)="viewStore.set({ clipped: true })"
+          (pointerup)="viewStore.set({ clipped: false })"
+          (pointerleave)="viewStore.set({ clipped: false })"
+          (keydown.enter)="viewStore.set({ clipped: !viewStore.clipped() })"
         >
           {{ words.showClipping }}
         </button>

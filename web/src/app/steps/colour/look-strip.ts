@@ -57,8 +57,8 @@ interface Wish {
         role="radio"
         [attr.aria-checked]="chosen() === swatch.key"
         [attr.tabindex]="i === entry() ? 0 : -1"
-        (pointerenter)="viewStore.tried.set(swatch)"
-        (focus)="viewStore.tried.set(swatch)"
+        (pointerenter)="viewStore.set({ tried: swatch })"
+        (focus)="viewStore.set({ tried: swatch })"
         (click)="choose(swatch)"
         (keydown)="key($event, i)"
       >
@@ -108,8 +108,8 @@ interface Wish {
   host: {
     role: 'radiogroup',
     'aria-label': 'Looks',
-    '(pointerleave)': 'viewStore.tried.set(null)',
-    '(focusout)': 'viewStore.tried.set(null)',
+    '(pointerleave)': 'viewStore.set({ tried: null })',
+    '(focusout)': 'viewStore.set({ tried: null })',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -144,7 +144,7 @@ export class LookStrip {
     const companions = inject(ProjectAssets);
     inject(DestroyRef).onDestroy(() => {
       this.newest.end();
-      this.viewStore.tried.set(null);
+      this.viewStore.set({ tried: null });
     });
     effect((onCleanup) => {
       const picture = engine.picture();

@@ -117,7 +117,7 @@ export class AddRow {
       case 'subject':
         return this.addSubject();
       default:
-        this.selection.placing.update((kind) => (kind === id ? null : id));
+        this.selection.place(this.selection.placing() === id ? null : id);
     }
   }
 
@@ -125,7 +125,7 @@ export class AddRow {
   protected enter(event: Event, way: Way): void {
     if (!['planar', 'linear', 'elliptical', 'iris'].includes(way.id)) return;
     event.preventDefault();
-    this.selection.placing.set(way.id as BandKind);
+    this.selection.place(way.id as BandKind);
     this.tools.placeDefault();
   }
 

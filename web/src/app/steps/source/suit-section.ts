@@ -111,7 +111,7 @@ export class SuitSection {
       focus.mattes.push({ ...newMatte(id, BLANK_MATTE), as: 'standing', foot });
     });
     this.selection.choose({ kind: 'matte', id });
-    this.viewStore.step.set('focus');
+    this.viewStore.set({ step: 'focus' });
   }
 
   /** The band takes the place of all others, as one step back. */
@@ -122,6 +122,6 @@ export class SuitSection {
       focus.bands = [band];
     });
     this.selection.chooseBand(BAND_ID);
-    this.viewStore.step.set('focus');
+    this.viewStore.set({ step: 'focus' });
   }
 }
