@@ -12,6 +12,7 @@ import { MatteCutter } from '../../src/app/project/subjects/matte-cutter';
 import { Autosave } from '../../src/app/project/saving/autosave';
 import { Notices } from '../../src/app/project/session/notices';
 import { OpenProject } from '../../src/app/project/session/open-project';
+import { Openings } from '../../src/app/project/session/openings';
 import { ProjectNotices } from '../../src/app/project/session/project-notices';
 import { ProjectScope } from '../../src/app/project/session/scope';
 import { Thumbnails } from '../../src/app/project/saving/thumbnails';
@@ -86,6 +87,7 @@ class FakeEngine {
 describe('a session', () => {
   let loader: FakeLoader;
   let session: ProjectOpener;
+  let openings: Openings;
   let scope: ProjectScope;
   /** The open project, whichever that is. */
   const project = {
@@ -152,6 +154,7 @@ describe('a session', () => {
       },
     );
     session = here.injector.get(ProjectOpener);
+    openings = here.injector.get(Openings);
     scope = here.injector.get(ProjectScope);
     notices = here.injector.get(Notices);
     projects = here.injector.get(Projects);
@@ -164,7 +167,7 @@ describe('a session', () => {
   it('makes a project of a picture, and takes it up again next time', async () => {
     const id = await openWhole('kites.png');
     expect(project.state()).toMatchObject({ name: 'kites', source: { width: 30, height: 20, type: 'png' } });
-    expect(session.opening()).toBeNull();
+    expect(openings.opening()).toBeNull();
     await openWhole('lamps.png');
     sessionStorage.clear();
     await projects.markOpened(id);
@@ -224,7 +227,7 @@ describe('a session', () => {
     await opening;
     expect(project.state().name).toBe('kites');
     expect(said()).toEqual(['“broken.png” is damaged.']);
-    expect(session.opening()).toBeNull();
+    expect(openings.opening()).toBeNull();
   });
 
   it('remembers where a source lies that is too large to be kept, or for which there is no room', async () => {

@@ -9,7 +9,7 @@ import {
 } from '@angular/material/dialog';
 import { MatRadioButton, MatRadioGroup } from '@angular/material/radio';
 import type { OpenAs } from '../model/opening';
-import type { SeveralFiles } from '../project/session/project-opener';
+import type { SeveralFiles } from '../project/session/file-opener';
 import { shellWords } from '../words/shell';
 
 const WAYS: readonly { as: OpenAs; label: string; says: string }[] = [

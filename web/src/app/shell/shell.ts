@@ -21,7 +21,8 @@ import { Elements } from '../project/subjects/elements';
 import { OpenProject } from '../project/session/open-project';
 import { RecipeImport } from '../project/recipes/recipe-import';
 import { ProjectScope } from '../project/session/scope';
-import { ProjectOpener, type SeveralFiles } from '../project/session/project-opener';
+import { FileOpener, type SeveralFiles } from '../project/session/file-opener';
+import { ProjectOpener } from '../project/session/project-opener';
 import { SelectionStore } from '../workspace/selection-store';
 import { ViewStore } from '../workspace/view-store';
 import { filesIn } from '../engine/dropped-files';
@@ -66,6 +67,7 @@ export class OpenProjectOutlet {
 })
 export class Shell {
   private readonly opener = inject(ProjectOpener);
+  private readonly files = inject(FileOpener);
   private readonly dialog = inject(MatDialog);
   private readonly scope = inject(ProjectScope);
   private readonly notices = inject(Notices);
@@ -102,7 +104,7 @@ export class Shell {
   /** What several pictures should become is asked once. */
   private askHowToOpen(): void {
     effect(() => {
-      const several = this.opener.asking();
+      const several = this.files.asking();
       if (!several) return;
       untracked(() =>
         this.dialog
@@ -151,7 +153,7 @@ export class Shell {
     const [file] = files;
     if (file && files.length === 1 && mayAdd && this.takesElements() && (await this.images.isCutOut(file)))
       await this.addElement(file);
-    else await this.opener.openDropped(files);
+    else await this.files.open(files);
   }
 
   /** Adds a picture over the open one; that it was not opened by itself is said, and can be had. */
@@ -168,7 +170,7 @@ export class Shell {
         label: shellWords.openAsAProject,
         run: () => {
           this.notices.clear('element');
-          void this.opener.openDropped([file]);
+          void this.files.open([file]);
         },
       },
     });

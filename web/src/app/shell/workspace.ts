@@ -23,7 +23,8 @@ import { Footage } from '../project/footage/footage';
 import { MendPreview } from '../project/subjects/mend-preview';
 import { Notices } from '../project/session/notices';
 import { OpenProject } from '../project/session/open-project';
-import { ProjectOpener } from '../project/session/project-opener';
+import { FileOpener } from '../project/session/file-opener';
+import { Openings } from '../project/session/openings';
 import { Thumbnails } from '../project/saving/thumbnails';
 import { Reel } from '../reel/reel';
 import { HalfCaption } from '../stage/half-caption';
@@ -122,7 +123,7 @@ import { shellWords } from '../words/shell';
       @if (!viewStore.pictureAlone() && besides().length === 0) {
         <hl-first-hints />
       }
-      @if (opener.opening(); as opening) {
+      @if (openings.opening(); as opening) {
         <div class="veil" role="status">
           @if (opening.preview; as preview) {
             <hl-raw-preview [preview]="preview" />
@@ -134,7 +135,7 @@ import { shellWords } from '../words/shell';
               [value]="100 * (opening.done ?? 0)"
               [aria-label]="words.opening"
             />
-            <button matButton="outlined" (click)="opener.cancelOpening()">{{ words.cancel }}</button>
+            <button matButton="outlined" (click)="openings.cancel()">{{ words.cancel }}</button>
           </div>
         </div>
       }
@@ -170,7 +171,8 @@ import { shellWords } from '../words/shell';
 })
 export class Workspace {
   protected readonly words = shellWords;
-  protected readonly opener = inject(ProjectOpener);
+  protected readonly openings = inject(Openings);
+  private readonly files = inject(FileOpener);
   protected readonly viewStore = inject(ViewStore);
   protected readonly footage = inject(Footage);
   protected readonly split = inject(SplitComparison);
@@ -236,8 +238,8 @@ export class Workspace {
       for (const scrolled of this.element.querySelectorAll('aside, aside .content')) scrolled.scrollTop = 0;
     });
     effect(() => {
-      if (!this.opener.batchWanted()) return;
-      this.opener.batchWanted.set(false);
+      if (!this.files.batchWanted()) return;
+      this.files.batchWanted.set(false);
       untracked(() => openMany(dialog));
     });
     effect(() => {

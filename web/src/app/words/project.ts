@@ -91,6 +91,8 @@ export const projectWords = {
     `Adding “${name}” to the shelf: ${number} of ${count}…`,
   addedToTheShelf: (projects: string, names: string): string => `${projects} added to the shelf: ${names}.`,
   frames: 'Frames',
+  isTooLargeToStore: (name: string): string =>
+    `“${name}” is too large to store here, so the project uses the file on disk. Leave the file in place; you’ll be asked for access on reopening.`,
   isMbOfPicturesMore: (name: string, megabytes: number, most: number): string =>
     `“${name}” is ${megabytes} MB of pictures, more than can be kept together here (${most} MB). Make a clip of them, or use the command line.`,
   cantBeSavedBrowserStorage: (fileName: string): string =>

@@ -1,75 +1,39 @@
-import { Injectable, inject, signal } from '@angular/core';
-import { type RawPreview, inNaturalOrder, renameReferences } from '@hazy-lens/core';
+import { Injectable, inject } from '@angular/core';
+import { renameReferences } from '@hazy-lens/core';
 import type { FileWithHandle } from 'browser-fs-access';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { LayerImages } from '../../engine/layer-images';
 import { type Loaded, MediaLoader } from '../../engine/load';
-import { type CodecListener, unzipFile } from '../../engine/codecs/codec';
-import type { ImageInfo } from '../../engine/codecs/messages';
-import { isTableFile } from '../../engine/lut-cache';
 import type { MediaSource } from '../../engine/media-source';
-import { zipHolds } from '../../engine/zip-names';
-import { zipOf } from '../../engine/zip-of';
 import { EMPTY_HISTORY } from '../../model/history';
-import type { Project, SourceInfo, ProjectDocument } from '../../model/project';
-import { type OpenAs, type OpeningAdvice, adviseOpening } from '../../model/opening';
+import type { Project, ProjectDocument } from '../../model/project';
 import { startingRecipe } from '../../model/starting-recipe';
 import { requestRead, canRead } from '../../storage/file-handles';
-import { BatchRepository } from '../../storage/batch-repository';
-import { BUNDLE_INDEX, MAX_BUNDLE_BYTES, ProjectBundles } from '../../storage/bundles';
 import { Housekeeping } from '../../storage/housekeeping';
 import { Projects } from '../../storage/projects';
 import type { StoredProject } from '../../storage/rows';
 import { Autosave } from '../saving/autosave';
 import { DEMO_PICTURES, type DemoPicture } from './demo';
 import { MatteCutter } from '../subjects/matte-cutter';
+import { ABOUT_KEEPING, NewProjects, nameOf } from './new-projects';
 import { Notices } from './notices';
-import { footageInfo } from '../footage/footage-file';
+import { AT_START, ON_REQUEST, type OpenedWhen, Openings } from './openings';
 import { ABOUT_PROJECT, OtherTabs } from '../saving/other-tabs';
 import { ProjectNotices } from './project-notices';
-import { withErrorNotice } from './report-errors';
 import { LateKeeping } from '../saving/late-keeping';
 import { OpenProject } from './open-project';
 import { OwnDepth } from './own-depth';
 import { type OpenMaterial, ProjectScope } from './scope';
-import { LookShelf } from '../recipes/look-shelf';
-import { isRecipe } from '../recipes/recipe-files';
-import { RecipeImport } from '../recipes/recipe-import';
-import { readFacts } from '../footage/file-facts';
 import { NewStart } from './new-start';
-import { takenAt } from '../footage/taken-at';
-import { counted } from '../../model/counted';
-import { isStorageFull, reasonOf, sentenceOf } from '../../model/causes';
+import { reasonOf } from '../../model/causes';
 import { remember, remembered } from '../../storage/remembered';
 import { projectWords } from '../../words/project';
 
-/** Numbered pictures together, as far as a browser keeps them well. */
-const MAX_NUMBERED_BYTES = 2_000_000_000;
-/** A larger one is not copied where its place can be remembered. */
-const MAX_KEPT_BYTES = 1_500_000_000;
-const ABOUT_ADDING = 'files for the shelf';
 const ABOUT_PLACE = 'place of a source';
-const ABOUT_KEEPING = 'what is kept';
 const ABOUT_REPLACING = 'changes that would be lost';
 /** The first picture comes first. */
 const HOUSEKEEPING_MS = 10_000;
 const LAST_KEY = 'hazy-lens-last-project';
-
-/** Several pictures that were brought in, and the question what they should become. */
-export interface SeveralFiles {
-  names: readonly string[];
-  advice: OpeningAdvice;
-  answer: (as: OpenAs | null) => void;
-}
-
-/** What is being opened. */
-interface Opening {
-  name: string;
-  /** The share that is decoded, 0..1; null where that is not known. */
-  done: number | null;
-  /** What a raw file shows of itself meanwhile. */
-  preview: RawPreview | null;
-}
 
 /** Stores a new project that is as given, and gives its id. */
 type Create = (work: ProjectDocument) => Promise<string>;
@@ -82,13 +46,6 @@ function lastOf(all: readonly StoredProject[]): StoredProject | undefined {
   return all.find(({ id }) => id === own) ?? (all.length > 0 ? all.reduce(newest) : undefined);
 }
 
-/** Whether a person asked for something to be opened, or the page does so when it starts. */
-interface OpenedWhen {
-  isRequested: boolean;
-}
-const ON_REQUEST: OpenedWhen = { isRequested: true };
-const AT_START: OpenedWhen = { isRequested: false };
-
 /** Opens pictures and projects, and says plainly where that fails; what is open stays open then. */
 @Injectable({ providedIn: 'root' })
 export class ProjectOpener {
@@ -99,22 +56,11 @@ export class ProjectOpener {
   private readonly images = inject(LayerImages);
   private readonly housekeeping = inject(Housekeeping);
   private readonly newStart = inject(NewStart);
-  private readonly batch = inject(BatchRepository);
-  private readonly bundles = inject(ProjectBundles);
-  /** What is being opened just now, or null. */
-  readonly opening = signal<Opening | null>(null);
-  /** Several pictures that wait for an answer what they should become, or null. */
-  readonly asking = signal<SeveralFiles | null>(null);
-  /** True once pictures went to the batch from here, until it is shown. */
-  readonly batchWanted = signal(false);
-  /** Counts what was asked for: only the newest is shown. */
-  private turn = 0;
-  /** A person asked for something since the start: what the page opens by itself comes too late. */
-  private isAsked = false;
-
+  private readonly newProjects = inject(NewProjects);
+  private readonly openings = inject(Openings);
   /** Opens the project of last time, or the demo on the first start, unless something was asked for meanwhile. */
   async start(): Promise<void> {
-    this.isAsked = false;
+    this.openings.begin();
     // Without this the browser may clear projects away when the disk fills up.
     void navigator.storage?.persist?.();
     try {
@@ -124,7 +70,7 @@ export class ProjectOpener {
       if (last && !place) await this.openProject(last.id, AT_START);
       if (last && place) await this.openMeanwhile(all.filter((other) => other !== last));
       if (!this.isOpen()) await this.openDemo(DEMO_PICTURES[0]!, AT_START);
-      if (last && place && !this.isAsked) {
+      if (last && place && !this.openings.isRequested) {
         this.askFor(place, last);
         this.rememberProject(last.id);
       }
@@ -166,131 +112,6 @@ export class ProjectOpener {
     }
   }
 
-  /**
-   * A picture, a clip or a project's bundle becomes a project; what several pictures should become is asked. A recipe,
-   * with the pictures it names, is applied to the open project, and so is a colour table.
-   */
-  async openDropped(files: readonly File[]): Promise<void> {
-    const [first] = files;
-    if (!first) return;
-    if (files.length === 1 && (await zipHolds(first, BUNDLE_INDEX))) await this.openBundle(first);
-    else if (await isRecipe(files)) await this.scope.get(RecipeImport).open(files);
-    else if (isTableFile(first.name)) await this.bringLook(first);
-    else if (files.length === 1) await this.openFile(first);
-    else await this.openSeveral(inNaturalOrder(files));
-  }
-
-  /** A project that was saved as a file comes back with all that it had. */
-  private async openBundle(file: File): Promise<void> {
-    let id: string | null = null;
-    await this.inTurn(file.name, ON_REQUEST, async (isNewest) => {
-      const tooMuch = projectWords.unpacksToMoreThanGb(file.name, MAX_BUNDLE_BYTES / 1e9);
-      const files = await unzipFile(file, { mostBytes: MAX_BUNDLE_BYTES, tooMuch });
-      if (!isNewest()) return;
-      id = await this.bundles.add(files).catch((error: Error) => {
-        throw new Error(
-          isStorageFull(error)
-            ? projectWords.cantBeAddedBrowserStorage(file.name)
-            : projectWords.cantBeOpened(file.name, sentenceOf(error)),
-          { cause: error },
-        );
-      });
-    });
-    if (id !== null) await this.openProject(id);
-  }
-
-  /** Stops what is being opened; what is open stays. */
-  cancelOpening(): void {
-    this.turn++;
-    this.opening.set(null);
-  }
-
-  private async openSeveral(files: readonly File[]): Promise<void> {
-    const names = files.map(({ name }) => name);
-    const advice = adviseOpening(names, await readFacts(files));
-    const as = await new Promise<OpenAs | null>((answer) => this.asking.set({ names, advice, answer }));
-    this.asking.set(null);
-    if (as === 'clip') await this.openNumbered(files);
-    else if (as === 'projects') await this.openEach(files);
-    else if (as === 'batch') {
-      const noRoom = projectWords.addFewerPictures;
-      await withErrorNotice(this.notices, noRoom, () => this.batch.add(files));
-      this.batchWanted.set(true);
-    }
-  }
-
-  /** Opens the first file, and puts the others on the shelf beside the work. */
-  private async openEach([first, ...others]: readonly File[]): Promise<void> {
-    await this.openFile(first!);
-    const added: string[] = [];
-    for (const [i, file] of others.entries()) {
-      this.notices.info(projectWords.addingToTheShelfOf(file.name, i + 1, others.length), ABOUT_ADDING);
-      try {
-        const { name } = await this.addToShelf(file);
-        added.push(`“${name}”`);
-      } catch (error) {
-        this.notices.error(sentenceOf(error));
-      }
-    }
-    this.notices.clear(ABOUT_ADDING);
-    if (added.length > 0)
-      this.notices.info(projectWords.addedToTheShelf(counted(added.length, 'project'), added.join(', ')));
-  }
-
-  /** Makes a project of a file without opening it. @throws Error with a sentence. */
-  private async addToShelf(file: FileWithHandle): Promise<StoredProject> {
-    const { material, about } = await this.loader.load(file, file.name);
-    const letGo = material.hold();
-    try {
-      const source = await this.sourceOf(file, material, about);
-      const first = await material.frame(0);
-      const work = await this.newStart.workFor(first);
-      const project = await this.projects.create(nameOf(file), source, file, work);
-      // Nobody looks at it: the next picture gets its memory.
-      if (!material.footage) first.releaseTo(this.loader.free);
-      return project;
-    } finally {
-      letGo();
-    }
-  }
-
-  private async sourceOf(file: File, material: MediaSource, about: ImageInfo): Promise<SourceInfo> {
-    const footage = footageInfo(material);
-    const { width, height } = material;
-    return {
-      id: crypto.randomUUID(),
-      fileName: file.name,
-      bytes: file.size,
-      width,
-      height,
-      date: await takenAt(file),
-      ...about,
-      ...(footage && { footage }),
-    };
-  }
-
-  private async bringLook(file: File): Promise<void> {
-    await this.scope
-      .get(LookShelf)
-      .bringIn(file)
-      .catch((error: Error) => this.notices.error(sentenceOf(error)));
-  }
-
-  /** Numbered pictures become footage; they are kept together in one file. */
-  private async openNumbered(files: readonly File[]): Promise<void> {
-    const [first] = files;
-    const name = first!.name.replace(/\.[^.]+$/, '').replace(/[\s_.-]*\d+$/, '') || projectWords.frames;
-    const bytes = files.reduce((sum, { size }) => sum + size, 0);
-    if (bytes > MAX_NUMBERED_BYTES)
-      return this.notices.error(
-        projectWords.isMbOfPicturesMore(name, Math.round(bytes / 1e6), MAX_NUMBERED_BYTES / 1e6),
-      );
-    await this.openFile(
-      new File([await zipOf(files.map((file) => ({ name: file.name, file })))], `${name}.zip`),
-      name,
-    );
-  }
-
   /** @returns the id of the new project; null where it is not open, or not kept. */
   async openFile(
     file: FileWithHandle,
@@ -299,19 +120,20 @@ export class ProjectOpener {
     when: OpenedWhen = ON_REQUEST,
   ): Promise<string | null> {
     let id: string | null = null;
-    await this.inTurn(file.name, when, async (isNewest) => {
-      const load = (from: Blob): Promise<Loaded> =>
-        this.loader.load(from, file.name, undefined, this.listener(isNewest));
+    await this.openings.run(file.name, when, async ({ isNewest, listener }) => {
+      const load = (from: Blob): Promise<Loaded> => this.loader.load(from, file.name, undefined, listener);
+      this.notices.clear(ABOUT_REPLACING);
       const { material: came, about, isReadOn } = await load(file);
       const letGo = [came.hold()];
       try {
         if (!isNewest()) return;
         let material = came;
-        const source = await this.sourceOf(file, material, about);
+        const source = await this.newProjects.sourceOf(file, material, about);
         const work = given ?? (await this.newStart.workFor(await material.frame(0)));
         if (!isNewest()) return;
-        const create = (now: ProjectDocument): Promise<string> => this.create(name, source, file, now);
-        const projectId = await this.keep(() => create(work), file.name);
+        const create = (now: ProjectDocument): Promise<string> =>
+          this.newProjects.create(name, source, file, now);
+        const projectId = await this.newProjects.keep(() => create(work), file.name);
         // A clip is read for as long as it is open: the kept one stays where it is, the person's own may be moved or replaced.
         const kept = projectId && isReadOn ? await this.projects.picture(source) : null;
         if (kept) {
@@ -331,59 +153,12 @@ export class ProjectOpener {
     return id;
   }
 
-  /** Puts a new project on the shelf and gives its id; null, and said, where that fails. */
-  private async keep(create: () => Promise<string>, fileName: string): Promise<string | null> {
-    try {
-      return await create();
-    } catch (error) {
-      this.notices.error(
-        isStorageFull(error)
-          ? projectWords.cantBeSavedBrowserStorage(fileName)
-          : projectWords.couldntBeKept(fileName, reasonOf(error)),
-        ABOUT_KEEPING,
-      );
-      return null;
-    }
-  }
-
-  /** Stores a new project, with its source or the place of that, and gives its id. */
-  private async create(
-    name: string,
-    source: SourceInfo,
-    file: FileWithHandle,
-    work: ProjectDocument,
-  ): Promise<string> {
-    const { handle } = file;
-    if (handle && file.size > MAX_KEPT_BYTES) return this.keepPlace(name, source, handle, work);
-    try {
-      return (await this.projects.create(name, source, file, work)).id;
-    } catch (error) {
-      const place = handle && isStorageFull(error) ? this.keepPlace(name, source, handle, work) : null;
-      const id = await place?.catch(() => null);
-      if (id) return id;
-      throw error;
-    }
-  }
-
-  /** Keeps where a source lies in place of the source. */
-  private async keepPlace(
-    name: string,
-    source: SourceInfo,
-    handle: FileSystemFileHandle,
-    work: ProjectDocument,
-  ): Promise<string> {
-    const { id } = await this.projects.create(name, source, handle, work);
-    this.notices.info(
-      `“${source.fileName}” is too large to store here, so the project uses the file on disk. Leave the file in place; you’ll be asked for access on reopening.`,
-    );
-    return id;
-  }
-
   /** @returns false where there is no such project. */
   async openProject(id: string, when: OpenedWhen = ON_REQUEST): Promise<boolean> {
     const stored = await this.projects.get(id);
     if (!stored) return false;
-    await this.inTurn(stored.name, when, async (isNewest) => {
+    await this.openings.run(stored.name, when, async ({ isNewest, listener }) => {
+      this.notices.clear(ABOUT_REPLACING);
       // What the open project still has to write comes first: it may be the same one.
       await this.scope.get(Autosave).save();
       try {
@@ -393,7 +168,7 @@ export class ProjectOpener {
         const file = await this.projects.picture(stored.source);
         if (!found || !file) throw new Error(projectWords.itsPictureIsNoLonger);
         const { fileName, footage } = stored.source;
-        const { material } = await this.loader.load(file, fileName, footage?.fps, this.listener(isNewest));
+        const { material } = await this.loader.load(file, fileName, footage?.fps, listener);
         const letGo = material.hold();
         const isShown = await this.show(found.project, material, isNewest).finally(letGo);
         if (!isShown) return;
@@ -436,35 +211,6 @@ export class ProjectOpener {
       text: projectWords.usesOnDiskAllowAccess(name, place.name),
       action: { label: projectWords.allowAccess, run: () => void ask() },
     });
-  }
-
-  /** Opens something with its name shown; what is asked for later takes its place. Errors are told. */
-  private async inTurn(
-    name: string,
-    { isRequested }: OpenedWhen,
-    open: (isNewest: () => boolean) => Promise<void>,
-  ): Promise<void> {
-    if (this.isAsked && !isRequested) return;
-    this.isAsked ||= isRequested;
-    const turn = ++this.turn;
-    const isNewest = (): boolean => turn === this.turn;
-    this.notices.clear(ABOUT_REPLACING);
-    this.opening.set({ name, done: null, preview: null });
-    try {
-      await open(isNewest);
-    } catch (error) {
-      if (isNewest()) this.notices.error(sentenceOf(error));
-    } finally {
-      if (isNewest()) this.opening.set(null);
-    }
-  }
-
-  /** Shows how far a picture is decoded, and the preview in a raw file until that is developed. */
-  private listener(isNewest: () => boolean): CodecListener {
-    const tell = (news: Partial<Opening>): void => {
-      if (isNewest()) this.opening.update((now) => now && { ...now, ...news });
-    };
-    return { onProgress: (done) => tell({ done }), onPreview: (preview) => tell({ preview }) };
   }
 
   /**
@@ -543,11 +289,6 @@ export class ProjectOpener {
       letGo();
     }
   }
-}
-
-/** What a project of a file is called. */
-function nameOf({ name }: File): string {
-  return name.replace(/\.[^.]+$/, '') || projectWords.picture;
 }
 
 /** A file of the demo. @throws Error where it cannot be reached. */

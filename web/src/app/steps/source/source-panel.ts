@@ -13,7 +13,7 @@ import { RATES } from '../../model/project';
 import { StageRenderLoop } from '../../engine/stage-render-loop';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
-import { ProjectOpener } from '../../project/session/project-opener';
+import { FileOpener } from '../../project/session/file-opener';
 import { NewStart } from '../../project/session/new-start';
 import { type StoredRecipe, Recipes } from '../../storage/recipes';
 import { signalFrom } from '../../ui/from-observable';
@@ -159,7 +159,7 @@ export class SourcePanel {
     all: [],
   });
   private readonly renderLoop = inject(StageRenderLoop);
-  private readonly opener = inject(ProjectOpener);
+  private readonly opener = inject(FileOpener);
   private readonly dialog = inject(MatDialog);
   protected readonly megapixels = computed(() =>
     ((this.project.size().width * this.project.size().height) / 1e6).toFixed(1),
@@ -192,7 +192,7 @@ export class SourcePanel {
 
   protected async pick(): Promise<void> {
     const files = await fileOpen(SOURCE_FILES).catch(() => []);
-    await this.opener.openDropped(files);
+    await this.opener.open(files);
   }
 
   protected openMany(): void {
