@@ -1,6 +1,7 @@
 import { blurOf } from '../blur';
 import type { Blur, BlurRequest, BlurWorker, Source } from '../blur/blur';
 import { POINT_STEPS } from '../colour';
+import type { PointRoom } from '../colour/step';
 import { primariesMatrix } from '../colour/primaries';
 import { FINISH_STEPS } from '../finish';
 import { noiseTable } from '../finish/grain/noise-table';
@@ -28,6 +29,36 @@ import type { Known } from './measured';
 import { RUN, type RenderPlan } from './plan';
 
 const NOTHING_SHOWN = { field: '', rest: '', sheets: [] };
+
+/** What a job asks of a strip, resolved once for all of its runs. */
+interface StripTask {
+  job: Job;
+  wish: BlurRequest;
+  source: Source;
+  /** The picture's two sides, where the look tells them apart. */
+  sides: Sides | null;
+  /** Pixels that light travels at most. */
+  reach: number;
+  steps: typeof POINT_STEPS;
+  finish: typeof FINISH_STEPS;
+  surroundings: PointRoom['surroundings'];
+  /** Pixels without haze come out as they came. */
+  keepsClear: boolean;
+  /** What the strip is made of: its field; what the blur's passes rest on; all but the field. */
+  keys: { field: string; passes: string; rest: string };
+}
+
+/** What is to be done with a run. */
+interface RunPart {
+  run: Run;
+  /** Something near may lie over it. */
+  isNear: boolean;
+  isBlurred: boolean;
+  /** The picture's own light comes as it is. */
+  isPlain: boolean;
+  /** What lies over it. */
+  over: readonly LaidSheet[];
+}
 
 /** Address of a run's coverage. */
 const coverOf = ({ at, planeBytes }: Run): number => at + 3 * planeBytes;
@@ -162,132 +193,152 @@ export class StripRenderer {
   }
 
   private fill(job: Job, from: number, to: number): void {
-    const { plan } = this;
-    const { look } = job;
     if (from !== this.from || to !== this.to) {
       [this.from, this.to] = [from, to];
       this.shown = NOTHING_SHOWN;
     }
-    const wish = this.wish(job);
-    const { strength } = wish;
-    const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
-    const field = fieldKey(look.field);
-    const grounds = this.ground.sheets.map(({ key }) => key);
-    const made = [job.source, ...grounds, ...passKeys(this.kind, look, strength)].join();
-    const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
-    const ends = [strength, this.kind.key(look.blur), ...[...steps, ...finish].map((step) => step.key(look))];
-    if (finish.length > 0) ends.push(job.frame ?? 0, JSON.stringify(this.known.noise));
-    if (look.showsGround) ends.push('ground');
-    if (this.known.surroundings) ends.push(JSON.stringify(this.known.surroundings));
-    const rest = [job.slot, made, job.content, ...ends].join();
+    const task = this.taskOf(job);
+    const { keys } = task;
     const { shown, sheets } = this;
-    const moved = job.content === 'picture' ? changedSheets(shown.sheets, sheets) : [];
-    if (shown.field === field && shown.rest === rest && moved.length === 0) return;
+    const isMap = job.content !== 'picture';
+    const moved = isMap ? [] : changedSheets(shown.sheets, sheets);
+    if (shown.field === keys.field && shown.rest === keys.rest && moved.length === 0) return;
     // Until all is done the output is of neither.
     this.shown = NOTHING_SHOWN;
-    const isFresh = (runs: readonly Run[]): boolean =>
-      shown.rest !== rest || runs.some((run) => moved.some((sheet) => lies(sheet, run)));
-    this.setNoise(look.finish.grain);
-    if (job.content !== 'picture') this.fillMap(job, from, to);
+    this.setNoise(job.look.finish.grain);
+    if (isMap) this.fillMap(job, from, to);
     else {
-      this.blur.begin(wish, this.source(job), made, from, to);
-      this.covered?.blur?.begin(unlit(wish), this.coverSource(job), made, from, to);
-      this.sidesOf(look)?.begin(wish, this.source(job), made, from, to);
-      const { width } = plan.region;
-      const rowsTogether = this.output?.rowsTogether ?? 1;
-      for (let y = from; y < to; y += rowsTogether)
-        for (let x = 0; x < width; x += RUN) {
-          const runs = Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
-            at: rowAddress(this.own.run, i),
-            planeBytes: this.own.run.planeBytes,
-            n: Math.min(RUN, width - x),
-            x,
-            y: y + i,
-          }));
-          this.fillRuns(job, runs, strength > 0, isFresh(runs), steps, finish);
-        }
+      this.blur.begin(task.wish, task.source, keys.passes, from, to);
+      this.covered?.blur?.begin(unlit(task.wish), this.coverSource(job), keys.passes, from, to);
+      task.sides?.begin(task.wish, task.source, keys.passes, from, to);
+      for (const runs of this.runs(from, to)) {
+        const isFresh =
+          shown.rest !== keys.rest || runs.some((run) => moved.some((sheet) => lies(sheet, run)));
+        this.fillRuns(task, runs, isFresh);
+      }
     }
-    this.shown = { field, rest, sheets: job.content === 'picture' ? sheets : shown.sheets };
+    this.shown = { field: keys.field, rest: keys.rest, sheets: isMap ? shown.sheets : sheets };
+  }
+
+  /** What a job asks for, the same for all of its runs. */
+  private taskOf(job: Job): StripTask {
+    const { look, frame = 0 } = job;
+    const { picture } = this.plan.region;
+    const wish = this.wish(job);
+    const steps = POINT_STEPS.filter((step) => step.key(look) !== '');
+    const finish = FINISH_STEPS.filter((step) => step.key(look) !== '');
+    const { surroundings, noise } = this.known;
+    const grounds = this.ground.sheets.map(({ key }) => key);
+    const passes = [job.source, ...grounds, ...passKeys(this.kind, look, wish.strength)].join();
+    const ends = [
+      wish.strength,
+      this.kind.key(look.blur),
+      ...[...steps, ...finish].map((step) => step.key(look)),
+    ];
+    if (finish.length > 0) ends.push(frame, JSON.stringify(noise));
+    if (look.showsGround) ends.push('ground');
+    if (surroundings) ends.push(JSON.stringify(surroundings));
+    return {
+      job,
+      wish,
+      source: this.source(job),
+      sides: this.sidesOf(look),
+      reach: Math.ceil(this.kind.reach(look.blur, picture)),
+      steps,
+      finish,
+      surroundings: surroundings && { rows: this.plan.surroundings, on: surroundings },
+      keepsClear: this.copies && !look.showsGround && steps.length === 0 && finish.length === 0,
+      keys: { field: fieldKey(look.field), passes, rest: [job.slot, passes, job.content, ...ends].join() },
+    };
+  }
+
+  /** The runs of rows from..to, those together that are encoded together. */
+  private *runs(from: number, to: number): Generator<Run[]> {
+    const { width } = this.plan.region;
+    const { run } = this.own;
+    const rowsTogether = this.output?.rowsTogether ?? 1;
+    for (let y = from; y < to; y += rowsTogether)
+      for (let x = 0; x < width; x += RUN)
+        yield Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
+          at: rowAddress(run, i),
+          planeBytes: run.planeBytes,
+          n: Math.min(RUN, width - x),
+          x,
+          y: y + i,
+        }));
   }
 
   /** Fills a run, and those below it that are encoded together with it. */
-  private fillRuns(
-    job: Job,
-    runs: Run[],
-    blurs: boolean,
-    isFresh: boolean,
-    steps: typeof POINT_STEPS,
-    finish: typeof FINISH_STEPS,
-  ): void {
+  private fillRuns(task: StripTask, runs: readonly Run[], isFresh: boolean): void {
     const { plan, use, own } = this;
-    const { slot, look, frame = 0 } = job;
     const { region } = plan;
-    const haze = runs.map((run) => sampleAddress(rowAddress(plan.haze, run.y), run.x));
-    const states = runs.map((run, i) =>
-      use.kernels.copyHazeRow(
-        haze[i]!,
-        sampleAddress(rowAddress(own.shown, run.y - this.from), run.x),
-        run.n,
-      ),
-    );
-    const state = states.reduce((a, b) => a | b);
-    if (!isFresh && (state & HAZE_CHANGED) === 0) return;
-    const { source, output } = plan.places[slot]!;
-    const on = this.known.surroundings;
-    const surroundings = on && { rows: plan.surroundings, on };
-    const keeps = this.copies && !look.showsGround && steps.length === 0 && finish.length === 0;
-    const sides = this.sidesOf(look);
-    const reach = Math.ceil(this.kind.reach(look.blur, region.picture));
-    const isNear = runs.map((run) => blurs && sides !== null && sides.reaches(run, reach));
-    const isBlurred = states.map((one, i) => isNear[i] || (blurs && (one & HAZE_THERE) !== 0));
+    const states = runs.map((run) => {
+      const shown = sampleAddress(rowAddress(own.shown, run.y - this.from), run.x);
+      return use.kernels.copyHazeRow(this.hazeOf(run), shown, run.n);
+    });
+    if (!isFresh && states.every((state) => (state & HAZE_CHANGED) === 0)) return;
+    const { source, output } = plan.places[task.job.slot]!;
+    const parts = runs.map((run, i) => this.partOf(task, run, (states[i]! & HAZE_THERE) !== 0));
     const first = runs[0]!;
-    const seen = runs.map((run) => this.sheets.filter((sheet) => lies(sheet, run)));
-    // What is as it came needs no ground, and nothing of its own laid over it.
-    const isPlain = seen.map(
-      (list, i) => !isBlurred[i] && !look.showsGround && list.every((sheet) => sheet.isPlain || !sheet.isOwn),
-    );
-    const over = seen.map((list, i) => (isPlain[i] ? list.filter((sheet) => !sheet.isPlain) : list));
-    if (keeps && !isBlurred.includes(true) && over.every((list) => list.length === 0))
+    if (task.keepsClear && parts.every(({ isBlurred, over }) => !isBlurred && over.length === 0))
       return this.output!.copy(use.heap, first, source, output);
-    const from = this.source(job);
-    for (const [i, run] of runs.entries()) {
-      const before = haze[i]!;
-      if (isBlurred[i]) this.blur.fill(run, sides ? sides.farHaze(run) : before);
-      else if (keeps) haze[i] = own.none;
-      if (!isBlurred[i])
-        (isPlain[i] ? (this.covered?.source.whole ?? this.input) : from.pixels).decode(
-          use,
-          from.tables,
-          from.planes,
-          run,
-        );
-      else if (this.covered?.blur) this.fillCover(this.covered.blur, run, before);
-      if (isNear[i]) {
-        const touched = rowAddress(own.touched, run.y % 2);
-        sides!.lay(run, before, touched);
-        haze[i] = touched;
-      }
-      for (const sheet of over[i]!) haze[i] = this.lay(sheet, run, haze[i]!, look);
-      if (this.covered?.target.isStraight)
-        use.kernels.normaliseRow(run.at, run.planeBytes, 3, run.n, coverOf(run));
-      for (const step of steps)
-        step.apply(use, look, run, { floats: own.room, table: plan.table, surroundings });
-      const place = {
-        haze: haze[i]!,
-        px: region.x + run.x,
-        py: region.y + run.y,
-        picture: region.picture,
-        scale: plan.scale,
-        frame,
-        noise: own.noise,
-        noiseRoom: own.noiseRoom,
-      };
-      for (const step of finish) step.apply(use, look, run, place);
-    }
+    const haze = parts.map((part) => this.makeRun(task, part));
     const [px, py] = [region.x + first.x, region.y + first.y];
     if (this.covered) return this.covered.target.encode(use, first, coverOf(first), haze[0]!, output, px, py);
-    const keep = keeps ? { haze, from: source } : null;
+    const keep = task.keepsClear ? { haze, from: source } : null;
     this.output!.encode(use, plan.outTables, runs, output, px, py, keep);
+  }
+
+  /** Address of the haze of a run. */
+  private hazeOf({ x, y }: Run): number {
+    return sampleAddress(rowAddress(this.plan.haze, y), x);
+  }
+
+  private partOf({ job, wish, sides, reach }: StripTask, run: Run, isHazy: boolean): RunPart {
+    const blurs = wish.strength > 0;
+    const isNear = blurs && sides !== null && sides.reaches(run, reach);
+    const isBlurred = isNear || (blurs && isHazy);
+    const over = this.sheets.filter((sheet) => lies(sheet, run));
+    // What is as it came needs no ground, and nothing of its own laid over it.
+    const isPlain =
+      !isBlurred && !job.look.showsGround && over.every((sheet) => sheet.isPlain || !sheet.isOwn);
+    return { run, isNear, isBlurred, isPlain, over: isPlain ? over.filter((sheet) => !sheet.isPlain) : over };
+  }
+
+  /** Makes the light of a run as it is encoded; gives the address of its haze, with what lies over it. */
+  private makeRun(task: StripTask, { run, isNear, isBlurred, isPlain, over }: RunPart): number {
+    const { own, plan, use, covered } = this;
+    const { sides, source } = task;
+    const { look, frame = 0 } = task.job;
+    const before = this.hazeOf(run);
+    let haze = task.keepsClear && !isBlurred ? own.none : before;
+    if (isBlurred) {
+      this.blur.fill(run, sides ? sides.farHaze(run) : before);
+      if (covered?.blur) this.fillCover(covered.blur, run, before);
+    } else {
+      const pixels = isPlain ? (covered?.source.whole ?? this.input) : source.pixels;
+      pixels.decode(use, source.tables, source.planes, run);
+    }
+    if (isNear) {
+      haze = rowAddress(own.touched, run.y % 2);
+      sides!.lay(run, before, haze);
+    }
+    for (const sheet of over) haze = this.lay(sheet, run, haze, look);
+    if (covered?.target.isStraight) use.kernels.normaliseRow(run.at, run.planeBytes, 3, run.n, coverOf(run));
+    const room = { floats: own.room, table: plan.table, surroundings: task.surroundings };
+    for (const step of task.steps) step.apply(use, look, run, room);
+    const place = {
+      haze,
+      px: plan.region.x + run.x,
+      py: plan.region.y + run.y,
+      picture: plan.region.picture,
+      scale: plan.scale,
+      frame,
+      noise: own.noise,
+      noiseRoom: own.noiseRoom,
+    };
+    for (const step of task.finish) step.apply(use, look, run, place);
+    return haze;
   }
 
   /** Makes a run's coverage, which is blurred as its light is. */
