@@ -23,9 +23,10 @@ const MEADOW = { scale: 0.1, lens: { aperture: 2.9, focus: 0.45, tilt: 0, places
 
 /**
  * Photographs the town sharp, balloons for it each alone, and all through a thin lens, as the truth that elements are held to:
- * npm run demo -- meadow [--look]
+ * npm run demo -- meadow [--look] [--sharp]
+ * @param isSharp only what needs no lens.
  */
-export async function photographMeadow(open, target, look) {
+export async function photographMeadow(open, target, look, isSharp) {
   await mkdir(target, { recursive: true });
   const page = await open();
   const { scale, lens } = MEADOW;
@@ -41,6 +42,7 @@ export async function photographMeadow(open, target, look) {
   const bare = await page.evaluate((s) => window.hang(s, null, false), scale);
   await keep('meadow', bare, false);
   await takeDepth(page, bare.width, bare.height, `${target}/meadow-depth.png`);
+  if (isSharp) return page.close();
   const through = look ? { ...lens, places: 1 } : lens;
   const seen = await page.evaluate(([s, l]) => window.hang(s, l, true), [scale, through]);
   await keep('meadow-lens', seen, false);

@@ -1,4 +1,4 @@
-// Photographs demo scenes through a thin lens, as the truth that blur is held to: npm run demo -- optical [--look]
+// Photographs demo scenes through a thin lens, as the truth that blur is held to: npm run demo -- optical [--look] [--sharp]
 import { mkdir, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { takeBytes, takeDepth } from './demo-bytes.mjs';
@@ -18,8 +18,8 @@ const SCENES = {
   },
 };
 
-/** @param open gives a page with the generator. @param target the folder that the pictures go into. */
-export async function photographDemo(open, target, look) {
+/** @param open gives a page with the generator. @param target the folder that the pictures go into. @param isSharp only what needs no lens. */
+export async function photographDemo(open, target, look, isSharp) {
   await mkdir(target, { recursive: true });
   const told = {};
   for (const [name, { scale, lenses }] of Object.entries(SCENES)) {
@@ -39,11 +39,11 @@ export async function photographDemo(open, target, look) {
       return disc;
     };
     await photograph(name, null);
-    for (const [kind, lens] of Object.entries(lenses)) {
+    for (const [kind, lens] of Object.entries(isSharp ? {} : lenses)) {
       const disc = await photograph(`${name}-${kind}`, look ? { ...lens, places: 2 } : lens);
       told[`${name}-${kind}`] = { ...lens, disc };
     }
     await page.close();
   }
-  await writeFile(`${target}/lenses.json`, `${JSON.stringify(told, null, 2)}\n`);
+  if (!isSharp) await writeFile(`${target}/lenses.json`, `${JSON.stringify(told, null, 2)}\n`);
 }

@@ -1,5 +1,5 @@
 // Renders the demo pictures, their depth maps and outlines, and films the clips:
-// npm run demo [-- name | footage | optical | views | mends | balloons | meadow] [-- --look] [-- --outlines]
+// npm run demo [-- name | footage | optical | views | mends | balloons | meadow] [-- --look] [-- --outlines] [-- --sharp]
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
 import { createServer } from 'node:http';
@@ -18,6 +18,7 @@ const wanted = process.argv.slice(2).filter((word) => !word.startsWith('--'));
 const names = ['tram-loop', 'glasshouses', 'night-fair'].filter(
   (name) => wanted.length === 0 || wanted.includes(name),
 );
+const isSharp = process.argv.includes('--sharp');
 const onlyOutlines = process.argv.includes('--outlines');
 /** A thing of each scene whose true outline stands beside the pictures. */
 const THINGS = {
@@ -97,10 +98,10 @@ try {
   const has = (what) => wanted.length === 0 || wanted.includes(what);
   const into = (folder) => (look ? '.cache/demo' : folder);
   if (has('footage')) await filmDemo(open, into('demo/footage'), look);
-  if (has('optical')) await photographDemo(open, into('demo/optical'), look);
+  if (has('optical')) await photographDemo(open, into('demo/optical'), look, isSharp);
   if (has('views')) await surveyDemo(open, into('demo/views'));
   if (has('balloons')) await traceBalloons(open, target);
-  if (has('meadow')) await photographMeadow(open, into('demo/optical'), look);
+  if (has('meadow')) await photographMeadow(open, into('demo/optical'), look, isSharp);
   if (has('mends')) await mendDemo(open, into('demo/mends'));
 } finally {
   await browser.close();

@@ -11,6 +11,8 @@ export interface Shot {
   scene: THREE.Scene;
   camera: THREE.PerspectiveCamera;
   passes: Pass[];
+  /** Looks at each pass of light, each shifted by a part of a pixel of its own; one where it is not said. */
+  looks?: number;
   /** Haze of the air: colour, and the distance in metres at which it hides all but 1/e. */
   air: { tint: readonly [number, number, number]; distance: number };
   sky: { low: readonly [number, number, number]; high: readonly [number, number, number] };
@@ -194,7 +196,7 @@ export class Studio {
     cards: readonly Card[] = [],
   ): { colours: Uint8Array; depth: Uint8Array } {
     const { width, height, camera } = shot;
-    const views = lens?.places ?? 1;
+    const views = lens?.places ?? shot.looks ?? 1;
     const pass = new THREE.WebGLRenderTarget(width, height, {
       type: THREE.FloatType,
       depthTexture: new THREE.DepthTexture(width, height, THREE.FloatType),
@@ -264,7 +266,7 @@ export class Studio {
       this.renderer.shadowMap.needsUpdate = true;
       for (let view = 0; view < views; view++) {
         // The last is where the depth is read from.
-        const isLast = !lens && index === shot.passes.length - 1;
+        const isLast = !lens && index === shot.passes.length - 1 && view === views - 1;
         const shift = (): number => (isLast ? 0 : random.between(-0.5, 0.5));
         const [right, down] = [shift(), shift()];
         camera.setViewOffset(width, height, right, down, width, height);

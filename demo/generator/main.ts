@@ -62,6 +62,9 @@ declare global {
   }
 }
 
+/** Of what a lens is compared with: edges as even as those that the lens sees in focus, or they would count as a difference. */
+const SHARP_LOOKS = 6;
+
 let developed: { colours: Uint8Array; depth: Uint8Array; film?: Uint8Array };
 let footage: Footage;
 let scene: Scene;
@@ -113,7 +116,7 @@ window.survey = (name, scale, from) => {
 };
 
 window.photograph = (name, scale, lens) => {
-  const shot = { ...SCENES[name]!(scale), grain: 0 };
+  const shot = { ...SCENES[name]!(scale), grain: 0, looks: SHARP_LOOKS };
   developed = new Studio().render(
     shot,
     (done) => console.log(`${name}: ${Math.round(done * 100)} %`),
@@ -131,7 +134,7 @@ const balloonIn = ({ width, height, exposure }: Shot, index: number): Float32Arr
 };
 
 window.hang = (scale, lens, hasBalloons) => {
-  const shot = { ...town(scale), grain: 0 };
+  const shot = { ...town(scale), grain: 0, looks: SHARP_LOOKS };
   const { width, height, camera } = shot;
   const cards = hasBalloons ? MEADOW.map(({ depth }, i) => ({ light: balloonIn(shot, i), depth })) : [];
   const report = (done: number): void => console.log(`balloons: ${Math.round(done * 100)} %`);
