@@ -307,7 +307,8 @@ function arc<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i3
   let along = f32x4.splat(p);
   for (let i = 1; i <= count; i++) {
     along = f32x4.add(along, steps);
-    const apart = f32x4.sqrt(f32x4.sub(squares, f32x4.mul(along, along)));
+    // Close to the centre the last step, of which nothing counts, may lead past the circle.
+    const apart = f32x4.sqrt(f32x4.pmax(one, f32x4.sub(squares, f32x4.mul(along, along))));
     const places = f32x4.add(middle, f32x4.mul(sides, apart));
     const whole = i32x4.trunc_sat_f32x4_s(places);
     const parts = f32x4.sub(places, f32x4.convert_i32x4_s(whole));

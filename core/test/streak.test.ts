@@ -80,6 +80,17 @@ describe('movement', () => {
     }
   });
 
+  it('leaves it even close to the centre that it turns about, wherever that lies between pixels', async () => {
+    const picture = testPicture(60, 60);
+    picture.data.fill(140);
+    for (let off = 2.2; off < 2.5; off += 0.02) {
+      const centre = [(30.5 - off) / 60, (30.5 - off) / 60];
+      const blur = { kind: 'spin', radius: 0.1, spin: { centre } };
+      const out = await renderPicture(picture, recipe({ focus: { rest: 1 }, blur }));
+      for (const v of out) expect(Math.abs(v - 140)).toBeLessThanOrEqual(1);
+    }
+  });
+
   it('leaves an even picture as it is, at every end of its numbers and in the smallest pictures', async () => {
     const sizes = fc.constantFrom([1, 1], [9, 1], [1, 7], [140, 3], [31, 64]);
     const end = fc.constantFrom(-1, 0, 0.5, 2);
