@@ -4,6 +4,10 @@
 
 import { spreadOf } from './levels';
 
+/*
+ * Functions of `W` stand twice: where pixels weigh differently (f32), and where all weigh the same (i32).
+ */
+
 /** A path through each pixel of a picture. */
 // @ts-ignore: decorator
 @unmanaged
@@ -48,6 +52,14 @@ function sampleAt(at: usize, weighs: bool): v128 {
   return f32x4.mul(value, f32x4.mul(weight, f32x4.splat(1 / <f32>65535)));
 }
 
+/** The picture between the sample at an address and the next one across, which lies `next` bytes on. */
+// @ts-ignore: decorator
+@inline
+function twoTaps(at: usize, next: usize, part: v128, weighs: bool): v128 {
+  const first = sampleAt(at, weighs);
+  return f32x4.add(first, f32x4.mul(part, f32x4.sub(sampleAt(at + next, weighs), first)));
+}
+
 /** The picture between its samples, at a place that lies inside it. */
 // @ts-ignore: decorator
 @inline
@@ -58,10 +70,8 @@ function within(image: usize, row: usize, x: f32, y: f32, right: usize, below: u
   const fy = f32x4.splat(y - <f32>top);
   const a = image + <usize>top * row + (<usize>left << 3);
   const c = a + below;
-  const first = sampleAt(a, weighs);
-  const second = sampleAt(c, weighs);
-  const upper = f32x4.add(first, f32x4.mul(fx, f32x4.sub(sampleAt(a + right, weighs), first)));
-  const lower = f32x4.add(second, f32x4.mul(fx, f32x4.sub(sampleAt(c + right, weighs), second)));
+  const upper = twoTaps(a, right, fx, weighs);
+  const lower = twoTaps(c, right, fx, weighs);
   return f32x4.add(upper, f32x4.mul(fy, f32x4.sub(lower, upper)));
 }
 
@@ -129,11 +139,8 @@ function straight<W>(image: usize, row: usize, width: i32, height: i32, x: i32, 
       const i2 = <i32>down;
       const at1 = after + <usize>i1 * next;
       const at2 = before + <usize>i2 * next;
-      const a = sampleAt(at1, weighs);
-      const b = sampleAt(at2, weighs);
-      const ahead = f32x4.add(a, f32x4.mul(f32x4.splat(up - <f32>i1), f32x4.sub(sampleAt(at1 + next, weighs), a)));
-      const behind = f32x4.add(b, f32x4.mul(f32x4.splat(down - <f32>i2), f32x4.sub(sampleAt(at2 + next, weighs), b)));
-      const both = f32x4.add(ahead, behind);
+      const ahead = twoTaps(at1, next, f32x4.splat(up - <f32>i1), weighs);
+      const both = f32x4.add(ahead, twoTaps(at2, next, f32x4.splat(down - <f32>i2), weighs));
       sum = f32x4.add(sum, i < count ? both : f32x4.mul(both, rest));
     }
     return sum;
@@ -191,16 +198,10 @@ function straightPair<W>(image: usize, row: usize, x: i32, y: i32, ux: f32, uy: 
     const part2 = f32x4.splat(down - <f32>i2);
     const share1 = f32x4.splat(min(<f32>1, max(<f32>0, ends1 - <f32>i)));
     const share2 = f32x4.splat(min(<f32>1, max(<f32>0, ends2 - <f32>i)));
-    const a = sampleAt(at1, weighs);
-    const b = sampleAt(at2, weighs);
-    const ahead = f32x4.add(a, f32x4.mul(part1, f32x4.sub(sampleAt(at1 + next, weighs), a)));
-    const behind = f32x4.add(b, f32x4.mul(part2, f32x4.sub(sampleAt(at2 + next, weighs), b)));
-    sum = f32x4.add(sum, f32x4.mul(share1, f32x4.add(ahead, behind)));
-    const c = sampleAt(at1 + 8, weighs);
-    const d = sampleAt(at2 + 8, weighs);
-    const ahead2 = f32x4.add(c, f32x4.mul(part1, f32x4.sub(sampleAt(at1 + next + 8, weighs), c)));
-    const behind2 = f32x4.add(d, f32x4.mul(part2, f32x4.sub(sampleAt(at2 + next + 8, weighs), d)));
-    other = f32x4.add(other, f32x4.mul(share2, f32x4.add(ahead2, behind2)));
+    const both = f32x4.add(twoTaps(at1, next, part1, weighs), twoTaps(at2, next, part2, weighs));
+    sum = f32x4.add(sum, f32x4.mul(share1, both));
+    const beside = f32x4.add(twoTaps(at1 + 8, next, part1, weighs), twoTaps(at2 + 8, next, part2, weighs));
+    other = f32x4.add(other, f32x4.mul(share2, beside));
   }
   secondSum = other;
   return sum;
@@ -318,10 +319,8 @@ function arc<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i3
     before -= jump;
     const at1 = after + <usize>i32x4.extract_lane(whole, 0) * next;
     const at2 = before + <usize>i32x4.extract_lane(whole, 1) * next;
-    const c = sampleAt(at1, weighs);
-    const d = sampleAt(at2, weighs);
-    const first = f32x4.add(c, f32x4.mul(i32x4.shuffle(parts, parts, 0, 0, 0, 0), f32x4.sub(sampleAt(at1 + next, weighs), c)));
-    const second = f32x4.add(d, f32x4.mul(i32x4.shuffle(parts, parts, 1, 1, 1, 1), f32x4.sub(sampleAt(at2 + next, weighs), d)));
+    const first = twoTaps(at1, next, i32x4.shuffle(parts, parts, 0, 0, 0, 0), weighs);
+    const second = twoTaps(at2, next, i32x4.shuffle(parts, parts, 1, 1, 1, 1), weighs);
     sum = f32x4.add(sum, f32x4.mul(first, i32x4.shuffle(weights, weights, 0, 0, 0, 0)));
     sum = f32x4.add(sum, f32x4.mul(second, i32x4.shuffle(weights, weights, 1, 1, 1, 1)));
   }
@@ -331,8 +330,8 @@ function arc<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i3
 /** Sum along a path through sample (x, y): along (a, b), round the centre (a, b), or out from it. */
 // @ts-ignore: decorator
 @inline
-function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32, weighs: bool): v128 {
-  if (kind == ROUND) return weighs ? arc<f32>(image, row, width, height, x, y, a, b, length, step) : arc<i32>(image, row, width, height, x, y, a, b, length, step);
+function along<W>(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32, length: f32, step: f32, kind: i32, a: f32, b: f32): v128 {
+  if (kind == ROUND) return arc<W>(image, row, width, height, x, y, a, b, length, step);
   let ux = a;
   let uy = b;
   if (kind == OUTWARDS) {
@@ -342,7 +341,7 @@ function along(image: usize, row: usize, width: i32, height: i32, x: i32, y: i32
     ux = far > 0 ? ux / far : 1;
     uy = far > 0 ? uy / far : 0;
   }
-  return weighs ? straight<f32>(image, row, width, height, x, y, ux, uy, length, step) : straight<i32>(image, row, width, height, x, y, ux, uy, length, step);
+  return straight<W>(image, row, width, height, x, y, ux, uy, length, step);
 }
 
 // @ts-ignore: decorator
@@ -374,7 +373,8 @@ function settled(sum: v128, count: f32, weighs: bool): v128 {
 
 // @ts-ignore: decorator
 @inline
-function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
+function shortRow<W>(path: StreakPath, y: i32, out: usize): void {
+  const weighs = isFloat<W>();
   const image = path.image;
   const row = path.row;
   const width = path.width;
@@ -392,14 +392,14 @@ function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
       if (most > 0) length *= sqrt(ux * ux + uy * uy) / most;
     }
     if (kind == STRAIGHT && x + 1 < width && pairIsInside(width, height, x, y, a, b, length, 1)) {
-      const first = weighs ? straightPair<f32>(image, row, x, y, a, b, length, length, 1) : straightPair<i32>(image, row, x, y, a, b, length, length, 1);
+      const first = straightPair<W>(image, row, x, y, a, b, length, length, 1);
       v128.store64_lane(out, settled(first, <f32>step, weighs), 0);
       out += 8;
       x++;
       v128.store64_lane(out, settled(secondSum, <f32>step, weighs), 0);
       continue;
     }
-    const sum = along(image, row, width, height, x, y, length, 1, kind, a, b, weighs);
+    const sum = along<W>(image, row, width, height, x, y, length, 1, kind, a, b);
     v128.store64_lane(out, settled(sum, <f32>step, weighs), 0);
   }
 }
@@ -410,8 +410,8 @@ function shortRow(path: StreakPath, y: i32, out: usize, weighs: bool): void {
  */
 export function prefilterPathRow(block: usize, y: i32, out: usize): void {
   const path = changetype<StreakPath>(block);
-  if (path.keeps) shortRow(path, y, out, true);
-  else shortRow(path, y, out, false);
+  if (path.keeps) shortRow<f32>(path, y, out);
+  else shortRow<i32>(path, y, out);
 }
 
 /** A sum to a pixel of three planes: its mean by weight. */
@@ -426,7 +426,7 @@ function putMean(out: usize, plane: usize, sum: v128): void {
 
 // @ts-ignore: decorator
 @inline
-function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: usize, plane: usize, weighs: bool): void {
+function longRow<W>(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: usize, plane: usize): void {
   const image = path.image;
   const short = path.short;
   const row = path.row;
@@ -448,7 +448,7 @@ function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: us
       // Of different pictures, or beyond an edge, each is read by itself.
       if (min(length, other) > 1 && isLong == (max(length, other) >= 4 * step) && pairIsInside(width, height, x, y, a, b, max(length, other), by)) {
         const from = isLong ? short : image;
-        const first = weighs ? straightPair<f32>(from, row, x, y, a, b, length, other, by) : straightPair<i32>(from, row, x, y, a, b, length, other, by);
+        const first = straightPair<W>(from, row, x, y, a, b, length, other, by);
         putMean(out, plane, first);
         out += 4;
         i++;
@@ -463,8 +463,8 @@ function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: us
     }
     if (length <= 1) continue;
     const sum = length < 4 * step
-      ? along(image, row, width, height, x, y, length, 1, kind, a, b, weighs)
-      : along(short, row, width, height, x, y, length, step, kind, a, b, weighs);
+      ? along<W>(image, row, width, height, x, y, length, 1, kind, a, b)
+      : along<W>(short, row, width, height, x, y, length, step, kind, a, b);
     putMean(out, plane, sum);
   }
 }
@@ -475,6 +475,6 @@ function longRow(path: StreakPath, x0: i32, y: i32, n: i32, haze: usize, out: us
  */
 export function streakRow(block: usize, x0: i32, y: i32, n: i32, haze: usize, out: usize, plane: usize): void {
   const path = changetype<StreakPath>(block);
-  if (path.keeps) longRow(path, x0, y, n, haze, out, plane, true);
-  else longRow(path, x0, y, n, haze, out, plane, false);
+  if (path.keeps) longRow<f32>(path, x0, y, n, haze, out, plane);
+  else longRow<i32>(path, x0, y, n, haze, out, plane);
 }

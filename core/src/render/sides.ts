@@ -113,22 +113,22 @@ export class Sides {
       plan.coverPlan === null ? null : kind.worker(use, plan.coverPlan, plan.coverFrame, worker);
     const hazeOf = ({ x, y }: Run): number => sampleAddress(rowAddress(haze, y), x);
     this.behind = {
-      decode: (_use, tables, planes, run) => {
-        picture().decode(use, tables, planes, run);
-        use.kernels.groundRow(run.at, run.planeBytes, run.n, hazeOf(run), run.x, this.cellsAt(run.y));
+      decode: (context, tables, planes, run) => {
+        picture().decode(context, tables, planes, run);
+        context.kernels.groundRow(run.at, run.planeBytes, run.n, hazeOf(run), run.x, this.cellsAt(run.y));
       },
     };
     const { colours } = plan.frame;
     this.light = {
-      decode: (_use, tables, planes, run) => {
-        picture().decode(use, tables, planes, run);
+      decode: (context, tables, planes, run) => {
+        picture().decode(context, tables, planes, run);
         // What spreads what is near tells it by the marks itself.
-        if (!kind.spreads) use.kernels.nearRow(run.at, run.planeBytes, run.n, hazeOf(run), colours);
+        if (!kind.spreads) context.kernels.nearRow(run.at, run.planeBytes, run.n, hazeOf(run), colours);
       },
     };
     this.cover = {
-      decode: (_use, _tables, _planes, run) =>
-        use.kernels.nearCoverRow(run.at, run.planeBytes, run.n, hazeOf(run)),
+      decode: ({ kernels }, _tables, _planes, run) =>
+        kernels.nearCoverRow(run.at, run.planeBytes, run.n, hazeOf(run)),
     };
   }
 
