@@ -258,14 +258,13 @@ export class StripRenderer {
     const { run } = this.own;
     const rowsTogether = this.output?.rowsTogether ?? 1;
     for (let y = from; y < to; y += rowsTogether)
-      for (let x = 0; x < width; x += RUN)
-        yield Array.from({ length: Math.min(rowsTogether, to - y) }, (_, i) => ({
-          at: rowAddress(run, i),
-          planeBytes: run.planeBytes,
-          n: Math.min(RUN, width - x),
-          x,
-          y: y + i,
-        }));
+      for (let x = 0; x < width; x += RUN) {
+        const n = Math.min(RUN, width - x);
+        const runs: Run[] = [];
+        for (let i = 0; i < rowsTogether && y + i < to; i++)
+          runs.push({ at: rowAddress(run, i), planeBytes: run.planeBytes, n, x, y: y + i });
+        yield runs;
+      }
   }
 
   /** Fills a run, and those below it that are encoded together with it. */

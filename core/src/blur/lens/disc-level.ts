@@ -1,4 +1,4 @@
-import type { BlockValues } from '../../kernels';
+import { BLOCK_BYTES, type BlockValues } from '../../kernels';
 import { type Arena, type Heap, padded } from '../../memory';
 import { SEGMENT } from '../computed-segments';
 import { type InnerTaps, type Taps, apertureTaps, innerTaps } from './aperture';
@@ -14,6 +14,8 @@ const INNER_WORDS = 4;
 
 /** Where a worker keeps what the kernels that gather and scatter discs read, see `DiscLevel` in `kernels/lens.ts`. */
 export interface DiscRoom {
+  /** A `DiscLevel` of each level, `BLOCK_BYTES` each. */
+  blocks: number;
   /** Addresses of the rows around the one in hand. */
   rows: number;
   taps: number;
@@ -26,10 +28,11 @@ export interface DiscRoom {
   cat: number;
 }
 
-/** @param gathers discs are gathered, else scattered. */
-export function planDiscs(arena: Arena, gathers: boolean): DiscRoom {
+/** @param levels how many there are, with the picture itself. @param gathers discs are gathered, else scattered. */
+export function planDiscs(arena: Arena, levels: number, gathers: boolean): DiscRoom {
   const columns = padded(SEGMENT + 2 * MAX_REACH);
   return {
+    blocks: arena.take(levels * BLOCK_BYTES),
     rows: arena.floats(2 * MAX_REACH + 1),
     taps: arena.floats(4 * MAX_TAPS),
     counts: arena.floats(QUARTERS),

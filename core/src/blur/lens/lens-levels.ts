@@ -7,7 +7,9 @@ import {
   padded,
   rowAddress,
   sampleAddress,
+  writeBlock,
 } from '../../memory';
+import { BLOCK_BYTES } from '../../kernels';
 import type { BlurSetup, BlurRequest, OpticalAxis, Source } from '../blur';
 import { ComputedSegments } from '../computed-segments';
 import { lampsIn } from './lamps';
@@ -49,6 +51,31 @@ export class LensLevels {
     [this.wish, this.source, this.from] = [wish, source, from];
     if (!rowsStay) this.nearMade.clear();
     if (!discsStay) for (const made of this.gatheredMade) made.clear();
+    for (let level = 0; level <= this.levels.length; level++) this.writeLevel(level);
+  }
+
+  /** Writes what the kernels are told of a level's discs, the same for all rows of a strip. */
+  private writeLevel(level: number): void {
+    const { own, plan, use, wish } = this;
+    const { isNear } = this.frame;
+    const { rim, fringe, cat } = wish.look.lens;
+    const scale = 2 ** level;
+    const [under, over] = [plan.topRadii[level - 1] ?? 0, plan.topRadii[level] ?? 0];
+    writeBlock(use.heap, this.blockOf(level), 'DiscLevel', {
+      ...roomOfDiscs(own.discs, cat !== 0),
+      plane: (level === 0 ? this.near : this.levels[level - 1]!).planeBytes,
+      // What is near is told apart by its level; else a disc that is smaller than the level's is gathered, too.
+      top: isNear ? over / scale : maxDiscSamples(level) / (1 + FRINGE),
+      bound: isNear ? under / scale : level === 0 ? CROSSFADE * (plan.topRadii[0] ?? Infinity) : 0,
+      outPlane: level === 0 ? own.row.planeBytes : this.planeOf(level),
+      rim,
+      fringe: fringe * FRINGE,
+      unit: scale * scale,
+    });
+  }
+
+  private blockOf(level: number): number {
+    return this.own.discs.blocks + level * BLOCK_BYTES;
   }
 
   /** Rows of level i + 1, from the picture or from the level above. */
@@ -159,7 +186,7 @@ export class LensLevels {
     const reach = reachOf(0, most);
     for (let dy = -reach; dy <= reach; dy++)
       this.point(MAX_REACH + dy, this.nearRow(y + dy, x - reach, x + n + reach));
-    this.gather(this.near.planeBytes, 0, x, n, y, most, row.at, row.planeBytes);
+    this.gather(0, x, n, y, most, row.at);
     return row;
   }
 
@@ -196,7 +223,7 @@ export class LensLevels {
       const reach = reachOf(level, most);
       for (let dy = -reach; dy <= reach; dy++)
         this.point(MAX_REACH + dy, rowAddress(source, reflect(y + dy, source.count)));
-      this.gather(source.planeBytes, level, x, end - x, y, most, row, rows.planeBytes);
+      this.gather(level, x, end - x, y, most, row);
       this.use.kernels.mirrorRow(
         row,
         rows.planeBytes,
@@ -233,38 +260,14 @@ export class LensLevels {
   }
 
   /** Makes samples x..x + n of a level's row y from the rows that were pointed to. */
-  private gather(
-    plane: number,
-    level: number,
-    x: number,
-    n: number,
-    y: number,
-    most: number,
-    out: number,
-    outPlane: number,
-  ): void {
-    const { own, plan, use, frame } = this;
-    const { rim, fringe } = this.wish.look.lens;
-    const { kernels, heap } = use;
-    const { isNear } = frame;
-    const { discs } = own;
-    const scale = 2 ** level;
-    const [under, over] = [plan.topRadii[level - 1] ?? 0, plan.topRadii[level] ?? 0];
+  private gather(level: number, x: number, n: number, y: number, most: number, out: number): void {
+    const { discs } = this.own;
+    const { kernels, heap } = this.use;
     const cut = this.cutAt(level, y);
     if (cut) heap.setFloats(discs.cat, cut);
-    const block = use.parameters('DiscLevel', {
-      ...roomOfDiscs(discs, cut !== null),
-      plane,
-      // What is near is told apart by its level; else a disc that is smaller than the level's is gathered, too.
-      top: isNear ? over / scale : maxDiscSamples(level) / (1 + FRINGE),
-      bound: isNear ? under / scale : level === 0 ? CROSSFADE * (plan.topRadii[0] ?? Infinity) : 0,
-      outPlane,
-      rim,
-      fringe: fringe * FRINGE,
-      unit: scale * scale,
-    });
-    if (!isNear) return kernels.gatherDiscs(block, x, x + n, out);
-    const largest = Math.min(maxDiscSamples(level), (most / scale) * (1 + FRINGE));
+    const block = this.blockOf(level);
+    if (!this.frame.isNear) return kernels.gatherDiscs(block, x, x + n, out);
+    const largest = Math.min(maxDiscSamples(level), (most / 2 ** level) * (1 + FRINGE));
     const count = heap.int32(discs.counts + 4 * Math.ceil(largest * 4));
     kernels.scatterDiscs(block, x, x + n, count, out);
   }

@@ -84,7 +84,7 @@ export function planLens(frame: BlurSetup, arena: Arena): LensPlan {
     mix: planMix(arena, runPixels, [null, ...levels.map((level) => level.width)], planes),
     part: arena.rows(isNear ? runPixels : 0, 1, 3),
     weights: arena.floats(8),
-    discs: planDiscs(arena, !isNear),
+    discs: planDiscs(arena, 1 + count, !isNear),
   });
   return {
     extended,
