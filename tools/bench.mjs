@@ -1,10 +1,11 @@
-// npm run bench [-- still blurs colour fill mends suit looks truth layers field footage farm follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
+// npm run bench [-- still costs blurs colour fill mends suit looks truth layers field footage farm follow play drag dragLens brush aperture memory many]: measures, and prints one JSON line per case.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { withApplication } from './application.mjs';
+import { costs } from './bench-costs.mjs';
 import { buildServer, buildWeb, bundleForNode, install, root } from './prepare.mjs';
 
 const RUNS = 5;
@@ -361,6 +362,7 @@ async function many() {
 
 const cases = {
   still,
+  costs,
   blurs,
   colour,
   fill,

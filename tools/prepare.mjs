@@ -77,26 +77,31 @@ export function buildKernels() {
   step(
     'compiling the kernels',
     { reads: ['core/kernels', 'package-lock.json'], makes: ['core/dist/kernels.wasm'] },
-    () =>
-      run(bin('asc'), [
-        'core/kernels/index.ts',
-        '-o',
-        'core/dist/kernels.wasm',
-        '-O3',
-        '--noAssert',
-        '--runtime',
-        'stub',
-        '--enable',
-        'simd,threads',
-        '--importMemory',
-        '--sharedMemory',
-        '--initialMemory',
-        '1',
-        '--maximumMemory',
-        '65536',
-        '--noExportMemory',
-      ]),
+    () => compileKernels('core/dist/kernels.wasm'),
   );
+}
+
+/** @param more options of the compiler. */
+export function compileKernels(out, ...more) {
+  run(bin('asc'), [
+    'core/kernels/index.ts',
+    '-o',
+    out,
+    '-O3',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    '--enable',
+    'simd,threads',
+    '--importMemory',
+    '--sharedMemory',
+    '--initialMemory',
+    '1',
+    '--maximumMemory',
+    '65536',
+    '--noExportMemory',
+    ...more,
+  ]);
 }
 
 /** Bundles programs for Node.js into `server/dist`, each as `name=source`. */
