@@ -4,7 +4,7 @@ import { SelectionStore } from '../../src/app/workspace/selection-store';
 import { Keymap } from '../../src/app/workspace/keymap';
 import { ViewStore } from '../../src/app/workspace/view-store';
 import { Viewport } from '../../src/app/workspace/viewport';
-import { ToolSettings } from '../../src/app/workspace/tool-settings';
+import { ToolStore } from '../../src/app/workspace/tool-store';
 import { Transport } from '../../src/app/workspace/transport';
 import { fakeStorage, openOne, services } from '../services';
 
@@ -177,9 +177,9 @@ describe('the keymap', () => {
   });
 
   it('sizes the tool in hand, zooms, and takes back what waits to be placed', () => {
-    const [settings, inHand, view] = [ToolSettings, SelectionStore, Viewport].map((one) =>
+    const [settings, inHand, view] = [ToolStore, SelectionStore, Viewport].map((one) =>
       here.injector.get<unknown>(one),
-    ) as [ToolSettings, SelectionStore, Viewport];
+    ) as [ToolStore, SelectionStore, Viewport];
     const { radius } = settings.brush();
     press('l');
     expect(settings.brush().radius).toBe(radius);

@@ -23,15 +23,15 @@ describe('the hand that crops', () => {
 
   it('holds to a form, lying or standing', () => {
     expect(tool.ratio()).toBeNull();
-    tool.form.set('16:9');
+    tool.set({ form: '16:9' });
     expect(tool.ratio()).toBeCloseTo(16 / 9);
-    tool.isUpright.set(true);
+    tool.set({ isUpright: true });
     expect(tool.ratio()).toBeCloseTo(9 / 16);
-    tool.form.set('Original');
-    tool.isUpright.set(false);
+    tool.set({ form: 'Original' });
+    tool.set({ isUpright: false });
     expect(tool.ratio()).toBeCloseTo(size.width / size.height);
-    tool.form.set('Custom');
-    tool.own.set([1, 4]);
+    tool.set({ form: 'Custom' });
+    tool.set({ own: [1, 4] });
     expect(tool.ratio()).toBe(4);
   });
 
@@ -66,7 +66,7 @@ describe('the hand that mends', () => {
   const moved = {} as PointerEvent;
 
   it('notes on which frame of footage it was painted', () => {
-    tool.kind.set('fill');
+    tool.set({ kind: 'fill' });
     hand.start(at(0.1, 0.1))!.end!();
     time = 1.5;
     hand.start(at(0.4, 0.1))!.end!();
@@ -75,7 +75,7 @@ describe('the hand that mends', () => {
 
   it('makes one mend of a stroke, when it lifts, of as few points as it takes', () => {
     expect(hand.start(at(0.1, 0.1))).toBeNull();
-    tool.kind.set('fill');
+    tool.set({ kind: 'fill' });
     const drag = hand.start(at(0.1, 0.1))!;
     drag.move(at(0.15, 0.1), moved);
     drag.move(at(0.2, 0.1), moved);
@@ -92,7 +92,7 @@ describe('the hand that mends', () => {
   });
 
   it('asks a copy where it comes from, and keeps the way there for the next strokes', () => {
-    tool.kind.set('copy');
+    tool.set({ kind: 'copy' });
     expect(hand.start(at(0.8, 0.5))).toBeNull();
     hand.start(at(0.2, 0.4))!.end!();
     hand.start(at(0.3, 0.3))!.end!();
@@ -101,7 +101,7 @@ describe('the hand that mends', () => {
       expect(from[0]).toBeCloseTo(0.6);
       expect(from[1]).toBeCloseTo(0.1);
     }
-    tool.source.set(null);
+    tool.set({ source: null });
     expect(hand.start(at(0.3, 0.3))).toBeNull();
   });
 
@@ -126,7 +126,7 @@ describe('the hand that mends', () => {
   });
 
   it('makes what a recipe can hold, wherever it goes and however long, and says when there is no more room', () => {
-    tool.kind.set('copy');
+    tool.set({ kind: 'copy' });
     hand.start(at(-9, 4));
     const drag = hand.start(at(3, 0.5))!;
     for (let i = 0; i < 6000; i++) drag.move(at((i % 97) - 40, (i % 89) - 40), moved);

@@ -7,7 +7,7 @@ import { bandIn } from '../model/elements';
 import { OpenProject } from '../project/session/open-project';
 import { ViewStore } from '../workspace/view-store';
 import { SelectionStore } from '../workspace/selection-store';
-import { ToolSettings } from '../workspace/tool-settings';
+import { ToolStore } from '../workspace/tool-store';
 import { Drag, type DragStart } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
 import { NumberField, plainRange } from '../ui/number-field';
@@ -155,7 +155,7 @@ export class ProfileRail {
   private readonly project = inject(OpenProject);
   protected readonly viewStore = inject(ViewStore);
   private readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly viewport = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   protected readonly abs = Math.abs;

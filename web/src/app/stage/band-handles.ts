@@ -11,7 +11,7 @@ import {
 import { type Band, planarDistance } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import { SelectionStore } from '../workspace/selection-store';
-import { ToolSettings } from '../workspace/tool-settings';
+import { ToolStore } from '../workspace/tool-store';
 import { bandName } from '../model/bands';
 import { Drag, type DragStart } from '../ui/drag';
 import { arrowOf, stepMultiplier } from '../ui/arrow-keys';
@@ -67,7 +67,7 @@ export class BandHandles {
   protected readonly words = stageWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly viewport = inject(Viewport);
   private readonly fieldView = inject(FieldView);
   private readonly overlay = viewChild.required<ElementRef<HTMLCanvasElement>>('overlay');

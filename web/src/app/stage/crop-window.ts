@@ -231,16 +231,16 @@ export class CropWindow {
       return (Math.atan2(y - middle[1], x - middle[0]) * 180) / Math.PI;
     };
     const from = angleOf(event);
-    this.tool.turning.set(true);
+    this.tool.set({ turning: true });
     return {
       move: (next) => {
         const turn = normalAngle(start.turn + angleOf(next) - from);
         const stepped = next.shiftKey ? Math.round(turn / 15) * 15 : turn;
         this.tool.edit(stageWords.rotateCrop, rotateCrop(start, this.project.size(), stepped), gesture);
       },
-      end: () => this.tool.turning.set(false),
+      end: () => this.tool.set({ turning: false }),
       cancel: () => {
-        this.tool.turning.set(false);
+        this.tool.set({ turning: false });
         this.project.abandon(gesture);
       },
     };
@@ -261,7 +261,7 @@ export class CropWindow {
         this.line.set(null);
         const [to, ended] = [this.viewport.pictureAt(last), this.viewport.fromPointer(last)];
         if (Math.hypot(ended.x - begun.x, ended.y - begun.y) < MIN_LINE_PX) return;
-        this.tool.levels.set(false);
+        this.tool.set({ levels: false });
         const turn = levelTurn([from.x, from.y], [to.x, to.y]);
         this.tool.edit('level', rotateCrop(this.tool.current, this.project.size(), turn));
       },

@@ -11,7 +11,7 @@ import type { Scribble } from '@hazy-lens/core';
 import { carriedScribbles } from '../model/carry';
 import { OpenProject } from '../project/session/open-project';
 import { SelectionStore } from '../workspace/selection-store';
-import { ToolSettings } from '../workspace/tool-settings';
+import { ToolStore } from '../workspace/tool-store';
 import { Viewport } from '../workspace/viewport';
 import { BrushRing } from './brush-ring';
 import { StageTools } from './stage-tools';
@@ -51,7 +51,7 @@ import { stagePath } from './stroke-points';
 export class HandCursor {
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly viewport = inject(Viewport);
   private readonly tools = inject(StageTools);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('scribbles');

@@ -48,13 +48,12 @@ export class MendBrush {
       carry: IDENTITY_CARRY,
       ...(time !== null && { at: time }),
     };
-    this.tool.live.set(mend);
+    this.tool.set({ live: mend });
     return {
       every: true,
-      move: (to) =>
-        this.tool.live.update((live) => live && { ...live, points: [...live.points, pointOf(to)] }),
+      move: (to) => this.tool.extend(pointOf(to)),
       end: () => this.end(),
-      cancel: () => this.tool.live.set(null),
+      cancel: () => this.tool.set({ live: null }),
     };
   }
 
@@ -62,19 +61,19 @@ export class MendBrush {
   private wayTo(at: Point): Point | null {
     const source = this.tool.source();
     if (!source) {
-      this.tool.source.set({ at });
+      this.tool.set({ source: { at } });
       return null;
     }
     if ('way' in source) return source.way;
     const way = pointWithin([source.at[0] - at[0], source.at[1] - at[1]], MEND_LIMITS.from);
-    this.tool.source.set({ way });
+    this.tool.set({ source: { way } });
     return way;
   }
 
   /** What was painted joins the recipe. */
   private end(): void {
     const live = this.tool.live();
-    this.tool.live.set(null);
+    this.tool.set({ live: null });
     if (!live) return;
     const tolerance = Math.max(0.3, this.tool.radiusPx() * 0.05);
     const points = simplified(live.points, this.project.size(), tolerance)

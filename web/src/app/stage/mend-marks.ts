@@ -101,14 +101,14 @@ export class MendMarks {
       move: (next) => {
         const { x, y } = this.viewport.pictureAt(next);
         const way: Point = [(x - start.x) / width, (y - start.y) / height];
-        this.tool.moved.set(movedMend(mend, way, this.project.size()));
+        this.tool.set({ moved: movedMend(mend, way, this.project.size()) });
       },
       end: () => {
         const moved = this.tool.moved();
         if (moved) this.put(moved);
-        this.tool.moved.set(null);
+        this.tool.set({ moved: null });
       },
-      cancel: () => this.tool.moved.set(null),
+      cancel: () => this.tool.set({ moved: null }),
     };
   }
 

@@ -12,7 +12,7 @@ import { OpenProject } from '../project/session/open-project';
 import { ProjectNotices } from '../project/session/project-notices';
 import { SuitReading } from '../project/subjects/suit-reading';
 import { SelectionStore } from '../workspace/selection-store';
-import { ToolSettings } from '../workspace/tool-settings';
+import { ToolStore } from '../workspace/tool-store';
 import { FieldView } from './field-view';
 import { stageWords } from '../words/stage';
 
@@ -29,7 +29,7 @@ export class ModelScale {
   private readonly fieldView = inject(FieldView);
   private readonly suit = inject(SuitReading);
   private readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly notices = inject(ProjectNotices);
   /** The horizon is read from the picture, not assumed. */
   readonly isRead = computed(() => (this.suit.suit()?.horizon ?? null) !== null);

@@ -15,7 +15,7 @@ import { Footage } from '../project/footage/footage';
 import { MatteCutter } from '../project/subjects/matte-cutter';
 import { OpenProject } from '../project/session/open-project';
 import { SelectionStore } from '../workspace/selection-store';
-import { ToolSettings } from '../workspace/tool-settings';
+import { ToolStore } from '../workspace/tool-store';
 import { reanchorMatte, toReferenceFrame } from '../model/carry';
 import { addBand, defaultBand, bandFromDrag } from '../model/bands';
 import { focusOf } from '../model/elements';
@@ -31,7 +31,7 @@ import { stageWords } from '../words/stage';
 export class StageTools {
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly projectAssets = inject(ProjectAssets);
   private readonly cutter = inject(MatteCutter);
   private readonly footage = inject(Footage);

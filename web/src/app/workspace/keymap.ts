@@ -5,7 +5,7 @@ import { type ViewSwitch, ViewStore } from './view-store';
 import { Transport } from './transport';
 import { Viewport } from './viewport';
 import { WhitePicker } from './white-picker';
-import { ToolSettings } from './tool-settings';
+import { ToolStore } from './tool-store';
 import { remember, remembered } from '../storage/remembered';
 
 /** A key pressed for less than this is a tap: a tap toggles what holding shows for a moment. */
@@ -55,7 +55,7 @@ export class Keymap {
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
   private readonly viewStore = inject(ViewStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly viewport = inject(Viewport);
   private readonly whitePicker = inject(WhitePicker);
   private readonly transport = inject(Transport);

@@ -7,7 +7,7 @@ import { newMatte } from '../../model/mattes';
 import { StageTools } from '../../stage/stage-tools';
 import { OpenProject } from '../../project/session/open-project';
 import { SelectionStore } from '../../workspace/selection-store';
-import { ToolSettings } from '../../workspace/tool-settings';
+import { ToolStore } from '../../workspace/tool-store';
 import { RasterImport } from './raster-import';
 import { focusWords } from '../../words/focus';
 
@@ -90,7 +90,7 @@ export class AddRow {
   protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   protected readonly selection = inject(SelectionStore);
-  private readonly settings = inject(ToolSettings);
+  private readonly settings = inject(ToolStore);
   private readonly depth = inject(RasterImport);
   private readonly tools = inject(StageTools);
   protected readonly ways = WAYS;
@@ -134,7 +134,7 @@ export class AddRow {
     this.project.edit(focusWords.newSubject, (draft) => {
       draft.focus.mattes.push(newMatte(id, BLANK_MATTE));
     });
-    this.settings.scribble.update((now) => ({ ...now, inside: true }));
+    this.settings.setScribble({ inside: true });
     this.selection.choose({ kind: 'matte', id });
   }
 }

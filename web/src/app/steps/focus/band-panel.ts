@@ -16,7 +16,7 @@ import { EIGHTHS, setFalloff } from '../../stage/handles/iris-handles';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
 import { SelectionStore } from '../../workspace/selection-store';
-import { ToolSettings } from '../../workspace/tool-settings';
+import { ToolStore } from '../../workspace/tool-store';
 import { FollowControls } from '../../ui/follow-controls';
 import { ProfileChoice } from './profile-choice';
 import { focusWords } from '../../words/focus';
@@ -48,7 +48,7 @@ export class BandPanel {
   protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
   private readonly selection = inject(SelectionStore);
-  protected readonly settings = inject(ToolSettings);
+  protected readonly settings = inject(ToolStore);
   protected readonly band = this.selection.calmBand;
   private readonly index = computed(() =>
     this.selection.calmFocus().bands.findIndex(({ id }) => id === this.band()?.id),

@@ -4,7 +4,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { type RecipePath, numberSpec, displayRange } from '@hazy-lens/core';
 import { OpenProject } from '../../project/session/open-project';
 import { NumberField } from '../../ui/number-field';
-import { type BrushSettings, ToolSettings } from '../../workspace/tool-settings';
+import { type BrushSettings, ToolStore } from '../../workspace/tool-store';
 import { FollowControls } from '../../ui/follow-controls';
 import { focusWords } from '../../words/focus';
 
@@ -59,7 +59,7 @@ const NUMBERS = ['radius', 'softness', 'strength'] as const;
 export class BrushPanel {
   protected readonly words = focusWords;
   private readonly project = inject(OpenProject);
-  protected readonly settings = inject(ToolSettings);
+  protected readonly settings = inject(ToolStore);
   protected readonly carry: RecipePath = ['focus', 'strokesCarry'];
   protected readonly hasStrokes = computed(() => this.project.calmRecipe().focus.strokes.length > 0);
   protected readonly numbers = computed(() =>
@@ -84,6 +84,6 @@ export class BrushPanel {
   }
 
   protected set(change: Partial<BrushSettings>): void {
-    this.settings.brush.update((now) => ({ ...now, ...change }));
+    this.settings.setBrush(change);
   }
 }

@@ -13,7 +13,7 @@ import { BLANK_MATTE, Rasters } from '../../engine/rasters';
 import { Elements } from '../../project/subjects/elements';
 import { OpenProject } from '../../project/session/open-project';
 import { Notices } from '../../project/session/notices';
-import { ToolSettings } from '../../workspace/tool-settings';
+import { ToolStore } from '../../workspace/tool-store';
 import { SelectionStore } from '../../workspace/selection-store';
 import { NameField } from '../../ui/name-field';
 import { RecipeNumber } from '../../ui/recipe-number';
@@ -138,7 +138,7 @@ export class MattePanel {
   private readonly project = inject(OpenProject);
   private readonly rasters = inject(Rasters);
   private readonly notices = inject(Notices);
-  protected readonly settings = inject(ToolSettings);
+  protected readonly settings = inject(ToolStore);
   private readonly selection = inject(SelectionStore);
   protected readonly cutter = inject(MatteCutter);
   private readonly elements = inject(Elements);
@@ -167,7 +167,7 @@ export class MattePanel {
   }
 
   protected mark(inside: boolean): void {
-    this.settings.scribble.update((now) => ({ ...now, inside }));
+    this.settings.setScribble({ inside });
   }
 
   protected rename(name: string): void {

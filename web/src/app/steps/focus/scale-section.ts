@@ -8,7 +8,7 @@ import {
 import { type NumberRange, SCALE_RANGE } from '@hazy-lens/core';
 import { ModelScale } from '../../stage/model-scale';
 import { NumberField, plainRange } from '../../ui/number-field';
-import { type ScaleSettings, ToolSettings } from '../../workspace/tool-settings';
+import { type ScaleSettings, ToolStore } from '../../workspace/tool-store';
 import { focusWords } from '../../words/focus';
 
 const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
@@ -62,7 +62,7 @@ const RANGES: readonly { key: keyof ScaleSettings; range: NumberRange }[] = [
 export class ScaleSection {
   protected readonly words = focusWords;
   protected readonly scale = inject(ModelScale);
-  protected readonly settings = inject(ToolSettings);
+  protected readonly settings = inject(ToolStore);
   protected readonly ranges = RANGES;
   protected readonly wanted: NumberRange = {
     ...plainRange(focusWords.scale1, '', SCALE_RANGE[0], SCALE_RANGE[1], 87),
@@ -74,6 +74,6 @@ export class ScaleSection {
   });
 
   protected set(key: keyof ScaleSettings, value: number): void {
-    this.settings.scale.update((now) => ({ ...now, [key]: value }));
+    this.settings.setScale({ [key]: value });
   }
 }

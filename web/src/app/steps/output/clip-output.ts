@@ -26,6 +26,7 @@ import { OpenProject } from '../../project/session/open-project';
 import { NumberField, plainRange } from '../../ui/number-field';
 import { Exporting } from './exporting';
 import { ClipEstimator } from './clip-estimator';
+import { OutputStore } from '../../workspace/output-store';
 import { OutputSettings } from './output-settings';
 import { counted } from '../../model/counted';
 import { outputWords } from '../../words/output';
@@ -95,15 +96,15 @@ import { outputWords } from '../../words/output';
         [range]="width()"
         [slider]="true"
         [value]="size().width"
-        (changed)="settings.clipWidth.set($event.value)"
+        (changed)="settings.setClipWidth($event.value)"
       />
       <p class="quiet">{{ says() }}</p>
       <p class="quiet estimate">{{ estimate() }}</p>
       @if (unread(); as text) {
         <p class="hint">{{ text }}</p>
         <mat-checkbox
-          [checked]="settings.repeatsUnread()"
-          (change)="settings.repeatsUnread.set($event.checked)"
+          [checked]="store.repeatsUnread()"
+          (change)="store.set({ repeatsUnread: $event.checked })"
           >{{ words.repeatTheFrameBefore }}</mat-checkbox
         >
       }
@@ -116,7 +117,7 @@ import { outputWords } from '../../words/output';
           maxlength="120"
           [matTooltip]="words.canIncludeNameDateRecipe"
           [value]="settings.shownName()"
-          (input)="settings.pattern.set(file.value)"
+          (input)="settings.nameAs(file.value)"
         />
         <span matTextSuffix>{{ settings.clipFormat().extension }}</span>
       </mat-form-field>
@@ -165,6 +166,7 @@ import { outputWords } from '../../words/output';
 export class ClipOutput {
   protected readonly words = outputWords;
   private readonly project = inject(OpenProject);
+  protected readonly store = inject(OutputStore);
   private readonly footage = inject(Footage);
   protected readonly exporting = inject(Exporting);
   protected readonly farm = inject(FarmClient);
@@ -188,7 +190,7 @@ export class ClipOutput {
   protected readonly isEncoded = computed(() => this.settings.clipFormat().writer.by === 'encoder');
 
   private readonly film = computed(() =>
-    filmWish(this.settings.clip(), this.size(), this.footage.timeline().fps, this.settings.repeatsUnread()),
+    filmWish(this.settings.clip(), this.size(), this.footage.timeline().fps, this.store.repeatsUnread()),
   );
 
   /** A kind that this browser cannot write in the size that is set. */

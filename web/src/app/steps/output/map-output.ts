@@ -14,6 +14,7 @@ import { ExportInputs } from '../../project/session/export-input';
 import { Notices } from '../../project/session/notices';
 import { OpenProject } from '../../project/session/open-project';
 import { Exporting } from './exporting';
+import { OutputStore } from '../../workspace/output-store';
 import { OutputSettings } from './output-settings';
 import { outputWords } from '../../words/output';
 
@@ -39,8 +40,8 @@ const FORMATS = [
       <mat-form-field subscriptSizing="dynamic">
         <mat-select
           [aria-label]="words.mapFormat"
-          [value]="settings.mapFormat()"
-          (selectionChange)="settings.mapFormat.set($event.value)"
+          [value]="store.mapFormat()"
+          (selectionChange)="store.set({ mapFormat: $event.value })"
         >
           @for (one of formats; track one.id) {
             <mat-option [value]="one.id">{{ one.label }}</mat-option>
@@ -74,7 +75,8 @@ const FORMATS = [
 export class MapOutput {
   protected readonly words = outputWords;
   private readonly project = inject(OpenProject);
-  protected readonly settings = inject(OutputSettings);
+  protected readonly store = inject(OutputStore);
+  private readonly settings = inject(OutputSettings);
   private readonly exporting = inject(Exporting);
   private readonly inputs = inject(ExportInputs);
   private readonly exporter = inject(Exporter);
@@ -101,7 +103,7 @@ export class MapOutput {
   /** Writes the chosen map as a grey picture: white is haze 1, what is near, or all of a subject. */
   protected export(): Promise<void> {
     const { name } = this.maps().find(({ id }) => id === this.which())!;
-    const { id, label, extension } = FORMATS.find((one) => one.id === this.settings.mapFormat())!;
+    const { id, label, extension } = FORMATS.find((one) => one.id === this.store.mapFormat())!;
     const fileName = `${this.settings.fileName()} ${name.toLowerCase()}${extension}`;
     return this.withMap(name, 'as-cropped', async (level) => {
       const file =

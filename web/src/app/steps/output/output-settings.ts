@@ -1,4 +1,5 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, inject } from '@angular/core';
+import { patchState, signalState } from '@ngrx/signals';
 import {
   type ClipSettings,
   type ExportPreset,
@@ -11,31 +12,35 @@ import {
 import { variantsOf } from '../../model/variants';
 import { Footage } from '../../project/footage/footage';
 import { OpenProject } from '../../project/session/open-project';
-import { OutputKinds } from '../../workspace/output-kinds';
+import { OutputStore } from '../../workspace/output-store';
 
 const NAME = '{name}';
+
+interface OwnSettings {
+  size: ExportSize;
+  /** How files are named, see `nameByPattern`. */
+  pattern: string;
+  /** Width of a clip; null for the full size. */
+  clipWidth: number | null;
+}
 
 /** How files of one project are wanted: size and name are its own. */
 @Injectable()
 export class OutputSettings {
   private readonly project = inject(OpenProject);
   private readonly footage = inject(Footage);
-  private readonly kinds = inject(OutputKinds);
-  private readonly size = signal<ExportSize>({ by: 'full' });
-  /** How files are named, see `nameByPattern`. */
-  readonly pattern = signal(NAME);
-  /** Width of a clip; null for the full size. */
-  readonly clipWidth = signal<number | null>(null);
-  readonly repeatsUnread = this.kinds.repeatsUnread;
-  readonly mapFormat = this.kinds.mapFormat;
+  private readonly store = inject(OutputStore);
+  private readonly own = signalState<OwnSettings>({ size: { by: 'full' }, pattern: NAME, clipWidth: null });
+  readonly pattern = this.own.pattern;
+  readonly clipWidth = this.own.clipWidth;
   /** How a picture is written. */
   readonly still = computed<ExportSettings>(() => ({
-    ...this.kinds.still(),
-    size: this.size(),
+    ...this.store.still(),
+    size: this.own().size,
     pattern: this.pattern(),
   }));
   /** How footage is written. */
-  readonly clip = this.kinds.clip.asReadonly();
+  readonly clip = this.store.clip;
   readonly clipFormat = computed(() => clipFormatOf(this.clip().kind));
   readonly sourceBits = computed(() => ((this.project.source()?.bits ?? 8) > 8 ? 16 : 8));
   readonly fileName = computed(() => this.nameBy(this.pattern()));
@@ -43,12 +48,21 @@ export class OutputSettings {
   readonly shownName = computed(() => (this.pattern() === NAME ? this.fileName() : this.pattern()));
 
   change({ size, ...others }: Partial<ExportSettings>): void {
-    if (size) this.size.set(size);
-    this.kinds.still.update((still) => ({ ...still, ...others }));
+    if (size) patchState(this.own, { size });
+    this.store.setStill(others);
   }
 
   changeClip(change: Partial<ClipSettings>): void {
-    this.kinds.clip.update((clip) => ({ ...clip, ...change }));
+    this.store.setClip(change);
+  }
+
+  nameAs(pattern: string): void {
+    patchState(this.own, { pattern });
+  }
+
+  /** @param clipWidth null for the full size. */
+  setClipWidth(clipWidth: number | null): void {
+    patchState(this.own, { clipWidth });
   }
 
   /** The settings as they are now, under a name. */
@@ -66,11 +80,10 @@ export class OutputSettings {
 
   use({ name: _, clip, ...settings }: ExportPreset): void {
     this.change(settings);
-    this.pattern.set(settings.pattern);
-    if (clip) this.kinds.clip.set(clip);
-    this.clipWidth.set(
-      settings.size.by === 'full' ? null : exportSize(this.project.sheet(), settings.size).width,
-    );
+    this.nameAs(settings.pattern);
+    if (clip) this.store.setClip(clip);
+    const { size } = settings;
+    this.setClipWidth(size.by === 'full' ? null : exportSize(this.project.sheet(), size).width);
   }
 
   /** The name of a file of the project by a pattern, without its ending. @param number its place among others. */

@@ -29,6 +29,7 @@ import { Presets, type StoredPreset } from '../../storage/presets';
 import { signalFrom } from '../../ui/from-observable';
 import { NameField } from '../../ui/name-field';
 import { Exporting } from './exporting';
+import { OutputStore } from '../../workspace/output-store';
 import { OutputSettings } from './output-settings';
 import { outputWords } from '../../words/output';
 
@@ -59,6 +60,7 @@ const MAX_BYTES = 1_000_000;
 export class PresetList {
   protected readonly words = outputWords;
   private readonly presets = inject(Presets);
+  private readonly store = inject(OutputStore);
   private readonly settings = inject(OutputSettings);
   private readonly exporting = inject(Exporting);
   private readonly project = inject(OpenProject);
@@ -183,7 +185,7 @@ export class PresetList {
     const sheet = this.project.sheet();
     const size = clipSize(sheet, clipFormatOf(clip.kind), exportSize(sheet, preset.size).width);
     const { fps } = this.footage.timeline();
-    return { ...filmWish(clip, size, fps, this.settings.repeatsUnread()), fileName };
+    return { ...filmWish(clip, size, fps, this.store.repeatsUnread()), fileName };
   }
 
   private change(work: () => Promise<unknown>): Promise<void> {

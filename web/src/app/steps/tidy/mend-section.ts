@@ -65,10 +65,10 @@ import { tidyWords } from '../../words/tidy';
           [range]="softness"
           [slider]="true"
           [value]="tool.softness() * 100"
-          (changed)="tool.softness.set($event.value / 100)"
+          (changed)="tool.set({ softness: $event.value / 100 })"
         />
         @if (kind === 'copy' && tool.source()) {
-          <button matButton="outlined" (click)="tool.source.set(null)">{{ words.changeSource }}</button>
+          <button matButton="outlined" (click)="tool.set({ source: null })">{{ words.changeSource }}</button>
         }
       </section>
     }
@@ -165,16 +165,15 @@ export class MendSection {
   });
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.tool.kind.set(null));
+    inject(DestroyRef).onDestroy(() => this.tool.set({ kind: null }));
   }
 
   protected take(kind: 'crop' | 'fill' | 'copy'): void {
-    this.tool.kind.set(kind === 'crop' ? null : kind);
-    this.tool.source.set(null);
+    this.tool.set({ kind: kind === 'crop' ? null : kind, source: null });
   }
 
   protected setRadius(px: number): void {
-    this.tool.radius.set(px / diagonal(this.project.size()));
+    this.tool.set({ radius: px / diagonal(this.project.size()) });
   }
 
   /** Which of them is followed: the chosen one, else the last. */

@@ -69,13 +69,13 @@ import { tidyWords } from '../../words/tidy';
         </div>
       </section>
       <section class="panel-section" [aria-label]="words.rotation">
-        <hl-recipe-number [at]="turnAt" (moved)="tool.turning.set($event)" />
+        <hl-recipe-number [at]="turnAt" (moved)="tool.set({ turning: $event })" />
         <div class="row">
           <button
             matButton="outlined"
             [matTooltip]="words.drawAlongAHorizon"
             [attr.aria-pressed]="tool.levels()"
-            (click)="tool.levels.set(!tool.levels())"
+            (click)="tool.set({ levels: !tool.levels() })"
           >
             <mat-icon svgIcon="level" />{{ words.level }}
           </button>
@@ -122,17 +122,17 @@ export class TidyPanel {
   });
 
   protected setForm(form: Form): void {
-    this.tool.form.set(form);
+    this.tool.set({ form });
     this.takeForm(tidyWords.aspectRatioName);
   }
 
   protected setUpright(isUpright: boolean): void {
-    this.tool.isUpright.set(isUpright);
+    this.tool.set({ isUpright });
     this.takeForm(tidyWords.aspectRatioName);
   }
 
   protected setOwn(wide: number, high: number): void {
-    this.tool.own.set([wide, high]);
+    this.tool.set({ own: [wide, high] });
     this.takeForm(tidyWords.aspectRatioName);
   }
 
@@ -142,7 +142,7 @@ export class TidyPanel {
   }
 
   protected quarter(): void {
-    this.tool.isUpright.update((isUpright) => !isUpright);
+    this.tool.set({ isUpright: !this.tool.isUpright() });
     this.tool.edit(tidyWords.rotate90Name, quarterTurned(this.tool.current, this.project.size()));
   }
 
@@ -152,7 +152,7 @@ export class TidyPanel {
   }
 
   protected reset(): void {
-    this.tool.form.set('Free');
+    this.tool.set({ form: 'Free' });
     this.project.edit(tidyWords.resetCropName, ({ tidy }) => {
       tidy.crop = { centre: [0.5, 0.5], size: [1, 1], turn: 0, flip: false };
     });
