@@ -2,7 +2,8 @@ import { CLIP_FORMATS } from '@hazy-lens/core';
 import { runInInjectionContext, signal } from '@angular/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { JobQueue } from '../../src/app/jobs/job-queue';
-import { ClipExports, type NamelessWish } from '../../src/app/jobs/clip-exports';
+import type { NamelessWish } from '../../src/app/jobs/film';
+import { FilmRenderer } from '../../src/app/jobs/film-renderer';
 import { held } from '../../src/app/jobs/held';
 import { ExportInputs } from '../../src/app/project/session/export-input';
 import { Footage } from '../../src/app/project/footage/footage';
@@ -12,7 +13,7 @@ import { Player } from '../../src/app/workspace/player';
 import { openOne, services } from '../services';
 
 vi.mock('../../src/app/project/session/export-input', () => ({ ExportInputs: class {} }));
-vi.mock('../../src/app/jobs/clip-exports', () => ({ ClipExports: class {} }));
+vi.mock('../../src/app/jobs/film-renderer', () => ({ FilmRenderer: class {} }));
 vi.mock('../../src/app/project/footage/footage', () => ({ Footage: class {} }));
 vi.mock('../../src/app/project/session/open-project', () => ({ OpenProject: class {} }));
 vi.mock('../../src/app/workspace/player', () => ({ Player: class {} }));
@@ -53,7 +54,7 @@ describe('a trial of a film', () => {
     estimate = vi.fn(async () => found);
     const here = services(
       openOne,
-      { provide: ClipExports, useValue: { estimate } },
+      { provide: FilmRenderer, useValue: { estimate } },
       { provide: ExportInputs, useValue: { film: () => held(Promise.resolve({}), () => void letGo++) } },
       { provide: JobQueue, useValue: { jobs } },
       { provide: OpenProject, useValue: { keyed: recipe } },

@@ -5,7 +5,9 @@ import { MediaLoader } from '../../src/app/engine/load';
 import type { FilmSource } from '../../src/app/engine/footage/render-frames';
 import { RecipeAssetLoader } from '../../src/app/engine/recipe-asset-loader';
 import { JobQueue } from '../../src/app/jobs/job-queue';
-import { type FilmInput, ClipExports } from '../../src/app/jobs/clip-exports';
+import { ClipExports } from '../../src/app/jobs/clip-exports';
+import type { FilmInput } from '../../src/app/jobs/film';
+import { FilmRenderer } from '../../src/app/jobs/film-renderer';
 import { type Held, held } from '../../src/app/jobs/held';
 import { Database } from '../../src/app/storage/database';
 import { ClipRepository } from '../../src/app/storage/clip-repository';
@@ -69,6 +71,7 @@ const wish = {
 
 describe('films', () => {
   let films: ClipExports;
+  let renderer: FilmRenderer;
   let exports: JobQueue;
   let stored: ClipRepository;
   let projects: Projects;
@@ -122,6 +125,7 @@ describe('films', () => {
       { provide: RecipeAssetLoader, useValue: { of: async () => NO_ASSETS } },
     );
     films = injector.get(ClipExports);
+    renderer = injector.get(FilmRenderer);
     exports = injector.get(JobQueue);
     stored = injector.get(ClipRepository);
     const source = { ...openOne.source!, fileName: 'kites.mp4' };
@@ -141,7 +145,7 @@ describe('films', () => {
   it('are estimated from pictures out of their middle, which leave nothing behind', async () => {
     vi.spyOn(performance, 'now').mockImplementation(() => 100 * render.made.length);
     const frames = 60;
-    const { ms, bytes } = await films.estimate(wish, input(frames), new AbortController().signal);
+    const { ms, bytes } = await renderer.estimate(wish, input(frames), new AbortController().signal);
     expect(render.made).toEqual([25, 26, 27, 28, 29, 30, 31, 32, 33, 34]);
     expect(ms).toBeCloseTo(100 * frames);
     // Parts of four, four and two.
@@ -153,7 +157,7 @@ describe('films', () => {
   it('are estimated no longer than that is wanted', async () => {
     const abort = new AbortController();
     abort.abort(new Error('Something changed'));
-    await expect(films.estimate(wish, input(), abort.signal)).rejects.toThrow('Something changed');
+    await expect(renderer.estimate(wish, input(), abort.signal)).rejects.toThrow('Something changed');
   });
 
   it('are made of parts, and leave nothing behind', async () => {

@@ -19,7 +19,7 @@ import { metadataOf } from '../../engine/metadata-of';
 import { StillMender } from '../../engine/still-mender';
 import { Rasters } from '../../engine/rasters';
 import { RecipeAssetLoader } from '../../engine/recipe-asset-loader';
-import type { FilmInput } from '../../jobs/clip-exports';
+import type { FilmInput } from '../../jobs/film';
 import type { FarmInput } from '../../jobs/farm-exports';
 import { AdvisedError } from '../../model/causes';
 import { type Held, held } from '../../jobs/held';

@@ -1,6 +1,7 @@
 import { Injectable, type Signal, effect, inject, signal, untracked } from '@angular/core';
 import { JobQueue } from '../../jobs/job-queue';
-import { type FilmEstimate, type FilmInput, ClipExports, type NamelessWish } from '../../jobs/clip-exports';
+import type { FilmInput, NamelessWish } from '../../jobs/film';
+import { type FilmEstimate, FilmRenderer } from '../../jobs/film-renderer';
 import type { Held } from '../../jobs/held';
 import { ExportInputs } from '../../project/session/export-input';
 import { Footage } from '../../project/footage/footage';
@@ -13,7 +14,7 @@ const REST_MS = 900;
 /** Tries how long the open footage takes as a film, again whenever something of it changed and the hand rests. */
 @Injectable()
 export class ClipEstimator {
-  private readonly clipExports = inject(ClipExports);
+  private readonly renderer = inject(FilmRenderer);
   private readonly inputs = inject(ExportInputs);
   private readonly queue = inject(JobQueue);
   private readonly project = inject(OpenProject);
@@ -54,7 +55,7 @@ export class ClipEstimator {
     let input: Held<FilmInput> | null = null;
     try {
       input = this.inputs.film();
-      const estimate = await this.clipExports.estimate(wish, await input.ready, stopped);
+      const estimate = await this.renderer.estimate(wish, await input.ready, stopped);
       this.found.set({ of: wish, estimate });
     } catch {
       // Where it cannot be made, the export says why.

@@ -18,7 +18,7 @@ import { FarmClient } from '../../engine/farm-client';
 import { hasFolders } from '../../engine/folder';
 import { isTransparent } from '../../engine/footage/render-frames';
 import { canWrite } from '../../engine/footage/writers';
-import { type FilmWish, filmWish } from '../../jobs/clip-exports';
+import { type FilmWish, filmWish } from '../../jobs/film';
 import { isFarmKind } from '../../jobs/farm-exports';
 import { roughly } from '../../jobs/time-left';
 import { Footage } from '../../project/footage/footage';

@@ -17,7 +17,7 @@ import {
   clipFormatOf,
   clipSize,
 } from '@hazy-lens/core';
-import { type FilmWish, filmWish } from '../../jobs/clip-exports';
+import { type FilmWish, filmWish } from '../../jobs/film';
 import type { ExportWish } from '../../jobs/picture-order';
 import { counted } from '../../model/counted';
 import { exportText, isPreset, stillFormatNamed } from '../../model/export-text';
