@@ -83,8 +83,15 @@ export class FileOpener {
   private async openSeveral(files: readonly File[]): Promise<void> {
     const names = files.map(({ name }) => name);
     const advice = adviseOpening(names, await readFacts(files));
-    const as = await new Promise<OpenAs | null>((answer) => this.asking.set({ names, advice, answer }));
-    this.asking.set(null);
+    const as = await new Promise<OpenAs | null>((resolve) => {
+      // Who brings in others meanwhile no longer means those.
+      this.asking()?.answer(null);
+      const answer = (as: OpenAs | null): void => {
+        this.asking.set(null);
+        resolve(as);
+      };
+      this.asking.set({ names, advice, answer });
+    });
     if (as === 'clip') await this.openNumbered(files);
     else if (as === 'projects') await this.openEach(files);
     else if (as === 'batch') {
