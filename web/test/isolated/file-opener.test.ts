@@ -109,9 +109,12 @@ describe('files that are brought in', () => {
     await bring([file('a.jpg'), file('b.jpg')], null);
     const first = opener.open([file('a.jpg'), file('b.jpg')]);
     await vi.waitFor(() => expect(opener.asking()?.names).toEqual(['a.jpg', 'b.jpg']));
+    const { answer } = opener.asking()!;
     const second = opener.open([file('c.jpg'), file('d.jpg')]);
     await vi.waitFor(() => expect(opener.asking()?.names).toEqual(['c.jpg', 'd.jpg']));
     await first;
+    answer('batch');
+    expect(opener.asking()?.names).toEqual(['c.jpg', 'd.jpg']);
     expect(opened).toEqual([]);
     opener.asking()!.answer('projects');
     await second;

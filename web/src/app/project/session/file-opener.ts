@@ -86,11 +86,16 @@ export class FileOpener {
     const as = await new Promise<OpenAs | null>((resolve) => {
       // Who brings in others meanwhile no longer means those.
       this.asking()?.answer(null);
-      const answer = (as: OpenAs | null): void => {
-        this.asking.set(null);
-        resolve(as);
+      const question: SeveralFiles = {
+        names,
+        advice,
+        answer: (as) => {
+          // A dialog that fades may answer once more.
+          if (this.asking() === question) this.asking.set(null);
+          resolve(as);
+        },
       };
-      this.asking.set({ names, advice, answer });
+      this.asking.set(question);
     });
     if (as === 'clip') await this.openNumbered(files);
     else if (as === 'projects') await this.openEach(files);
