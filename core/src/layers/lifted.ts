@@ -10,6 +10,7 @@ import { groundDepth } from './ground-depth';
 import { LIGHT_TOP, type LayerImage, layerBytes, lightImage, linearSamples } from './image';
 import type { LayerLook } from './layer';
 import type { Box, LayerPlace } from './placing';
+import { softenInwards } from './soften-inwards';
 
 /** A subject that was taken out of a picture, and the ground that was made up behind it; both lie at the same place. */
 export interface LiftedSubject {
@@ -148,6 +149,7 @@ async function groundBehind(
   const window = { ...size, x: left, y: top, colours, cover };
   const filled = await fillWindow(scratch, module, window, onProgress);
   const light = filled.map((coded) => toLinear(Math.min(1, Math.max(0, coded))));
+  softenInwards(light, 3, cover, size);
   const held = (value: number, most: number): number => Math.min(most, Math.max(0, value));
   return (x, y, out) => {
     const u = held((x + 0.5) * sx - 0.5 - left, size.width - 1);
