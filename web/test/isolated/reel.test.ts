@@ -271,7 +271,7 @@ describe('the reel', () => {
       expect(player.speed()).toBe(8);
       player.pause();
       expect(player.speed()).toBe(1);
-      player.loops.set(false);
+      player.set({ loops: false });
       clip.at.set(0.2);
       player.shuttle(-1);
       await vi.advanceTimersByTimeAsync(1000);
@@ -334,7 +334,7 @@ describe('the reel', () => {
       player.pause();
       clip.shown.length = 0;
       clip.at.set(9.7);
-      player.loops.set(false);
+      player.set({ loops: false });
       await run(2000);
       expect(numbers().at(-1)).toBe(99);
       expect(player.isPlaying()).toBe(false);

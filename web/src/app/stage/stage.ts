@@ -135,7 +135,7 @@ import { stageWords } from '../words/stage';
   host: {
     '(wheel)': 'hand.wheel($event)',
     '(pointermove)': 'hand.point($event)',
-    '(pointerleave)': 'viewport.pointer.set(null)',
+    '(pointerleave)': 'viewport.pointAway()',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -167,7 +167,7 @@ export class Stage {
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
       if (width === 0 || height === 0) return;
-      this.viewport.stage.set({ width, height });
+      this.viewport.set({ stage: { width, height } });
       this.findOrigin();
     });
     observer.observe(this.host);
@@ -203,7 +203,7 @@ export class Stage {
 
   private findOrigin(): void {
     const { left, top } = this.host.getBoundingClientRect();
-    this.viewport.origin.set({ left, top });
+    this.viewport.set({ origin: { left, top } });
   }
 
   private paint(frame: Frame): void {

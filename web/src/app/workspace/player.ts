@@ -1,4 +1,5 @@
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
+import { patchState, signalState } from '@ngrx/signals';
 import type { Timeline } from '@hazy-lens/core';
 import { StageRenderLoop } from '../engine/stage-render-loop';
 import { blendedPicture } from '../engine/footage/blended';
@@ -26,6 +27,15 @@ interface Clock {
   seconds: () => number | null;
 }
 
+interface PlayerState {
+  /** Pictures that were shown in the last second, or null. */
+  shown: number | null;
+  /** Times as fast as the pace has it; below 0 it runs backwards. */
+  speed: number;
+  loops: boolean;
+  playsHalf: boolean;
+}
+
 /**
  * Plays the open footage at its pace, with the look on, and in step with its sound: what is late is left out, what was made
  * is kept.
@@ -42,12 +52,16 @@ export class Player {
   /** The round of playing that goes on: one that was stopped must not go on with the next. Null where it stands. */
   private readonly round = signal<object | null>(null);
   readonly isPlaying = computed(() => this.round() !== null);
-  /** Pictures that were shown in the last second, or null. */
-  readonly shown = signal<number | null>(null);
-  /** Times as fast as the pace has it; below 0 it runs backwards. */
-  readonly speed = signal(1);
-  readonly loops = signal(true);
-  readonly playsHalf = signal(false);
+  private readonly state = signalState<PlayerState>({
+    shown: null,
+    speed: 1,
+    loops: true,
+    playsHalf: false,
+  });
+  readonly shown = this.state.shown;
+  readonly speed = this.state.speed;
+  readonly loops = this.state.loops;
+  readonly playsHalf = this.state.playsHalf;
   /** What the stage asks the engine for while footage plays. */
   readonly mode = computed(() =>
     this.isPlaying()
@@ -57,6 +71,10 @@ export class Player {
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.round.set(null));
+  }
+
+  set(change: Partial<Pick<PlayerState, 'loops' | 'playsHalf'>>): void {
+    patchState(this.state, change);
   }
 
   toggle(): void {
@@ -70,8 +88,7 @@ export class Player {
     this.sound.stop();
     // The stage may still draw it: its memory is left to the browser.
     this.inView = null;
-    this.shown.set(null);
-    this.speed.set(1);
+    patchState(this.state, { shown: null, speed: 1 });
     // The picture that stands is a frame of the source again, as fine as the stage is.
     void this.footage.seekTime(this.footage.at());
   }
@@ -80,7 +97,9 @@ export class Player {
   shuttle(way: 1 | -1): void {
     const speed = this.speed();
     const isOn = this.isPlaying() && Math.sign(speed) === way;
-    this.speed.set(isOn ? Math.max(-MAX_SPEED, Math.min(MAX_SPEED, 2 * speed)) : way);
+    patchState(this.state, {
+      speed: isOn ? Math.max(-MAX_SPEED, Math.min(MAX_SPEED, 2 * speed)) : way,
+    });
     void this.play();
   }
 
@@ -136,7 +155,7 @@ export class Player {
       }
       const now = performance.now();
       if (now - reading.at > READING_MS) {
-        this.shown.set(Math.round((reading.count * 1000) / (now - reading.at)));
+        patchState(this.state, { shown: Math.round((reading.count * 1000) / (now - reading.at)) });
         reading = { at: now, count: 0 };
       }
       const inClock = Math.sign(speed) * (index - clock.first);

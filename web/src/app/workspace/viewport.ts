@@ -1,18 +1,34 @@
-import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
+import { Injectable, computed, inject, linkedSignal } from '@angular/core';
+import { patchState, signalState } from '@ngrx/signals';
 import { type Size, cropKey, toPicture, toCrop, fullCrop } from '@hazy-lens/core';
 import { OpenProject } from '../project/session/open-project';
 import { ViewStore } from './view-store';
 import { PixelRatio } from './pixel-ratio';
 import { type ViewTransform, fitView, clampView, zoomAt } from './view-transform';
 
+interface ViewportState {
+  stage: Size;
+  /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
+  origin: { left: number; top: number };
+  /** The pointer in pixels of the picture, or null where it is elsewhere. */
+  pointer: { x: number; y: number } | null;
+  /** The arrow keys moved it: there is no pointer of the system to see. */
+  isByKeys: boolean;
+}
+
 /** Where the picture lies on the stage; shared by the stage, the handles and the profile rail. */
 @Injectable()
 export class Viewport {
   private readonly project = inject(OpenProject);
   private readonly viewStore = inject(ViewStore);
-  readonly stage = signal<Size>({ width: 800, height: 600 });
-  /** Where the stage begins in the window: kept, since asking the page while it changes makes it lay out twice. */
-  readonly origin = signal({ left: 0, top: 0 });
+  private readonly state = signalState<ViewportState>({
+    stage: { width: 800, height: 600 },
+    origin: { left: 0, top: 0 },
+    pointer: null,
+    isByKeys: false,
+  });
+  readonly stage = this.state.stage;
+  readonly origin = this.state.origin;
   /** Pixels of the display to one of the page: it changes with the browser's zoom and from display to display. */
   readonly pixelRatio = inject(PixelRatio).value;
   /** What of the picture is on the stage: while it is being tidied, all of it. */
@@ -26,15 +42,21 @@ export class Viewport {
   });
   readonly view = computed<ViewTransform>(() => this.chosen() ?? fitView(this.stage(), this.sheet()));
   readonly isFitted = computed(() => this.chosen() === null);
-  /** The pointer in pixels of the picture, or null where it is elsewhere. */
-  readonly pointer = signal<{ x: number; y: number } | null>(null);
-  /** True where the arrow keys moved it: there is no pointer of the system to see. */
-  readonly isByKeys = signal(false);
+  readonly pointer = this.state.pointer;
+  readonly isByKeys = this.state.isByKeys;
+
+  set(change: Partial<Pick<ViewportState, 'stage' | 'origin'>>): void {
+    patchState(this.state, change);
+  }
 
   /** Puts the hand on a place of the picture, in its pixels. */
-  pointAt(at: { x: number; y: number }, isByKeys: boolean): void {
-    this.pointer.set(at);
-    this.isByKeys.set(isByKeys);
+  pointAt(pointer: { x: number; y: number }, isByKeys: boolean): void {
+    patchState(this.state, { pointer, isByKeys });
+  }
+
+  /** The hand is elsewhere. */
+  pointAway(): void {
+    patchState(this.state, { pointer: null });
   }
 
   fit(): void {
@@ -43,12 +65,12 @@ export class Viewport {
 
   /** Zooms with a point of the stage held; the middle where none is given. */
   zoomTo(zoom: number, x = this.stage().width / 2, y = this.stage().height / 2): void {
-    this.set(zoomAt(this.view(), zoom, x, y));
+    this.choose(zoomAt(this.view(), zoom, x, y));
   }
 
   pan(dx: number, dy: number): void {
     const { zoom, x, y } = this.view();
-    this.set({ zoom, x: x + dx, y: y + dy });
+    this.choose({ zoom, x: x + dx, y: y + dy });
   }
 
   /** A pointer's place on the stage. */
@@ -99,7 +121,7 @@ export class Viewport {
     return flip ? turn - deg : deg - turn;
   }
 
-  private set(view: ViewTransform): void {
+  private choose(view: ViewTransform): void {
     this.chosen.set(clampView(view, this.stage(), this.sheet()));
   }
 }
