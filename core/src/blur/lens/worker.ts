@@ -1,11 +1,12 @@
 import { type Rows, type Run, type KernelContext, rowAddress, sampleAddress } from '../../memory';
 import type { BlurSetup, BlurRequest, BlurWorker, Source } from '../blur';
 import { LevelMixer } from '../level-mixer';
-import { fillTaps } from './disc-level';
-import { LensLevels } from './lens-levels';
-import type { LensPlan, LensScratch } from './plan';
 import { findLamps } from './lamps';
+import { LensRows } from './lens-rows';
+import { LevelMaker } from './level-maker';
 import { TILE } from './levels';
+import type { LensPlan, LensScratch } from './plan';
+import { StripDiscs } from './strip-discs';
 import { maxForegroundRadius } from './tiles';
 
 /**
@@ -14,15 +15,11 @@ import { maxForegroundRadius } from './tiles';
  */
 export class LensWorker implements BlurWorker {
   private readonly own: LensScratch;
-  private from = -1;
-  private to = -1;
-  private key = '';
   private lampsOf = '';
-  /** What the taps are of, and what the gathered discs are. */
-  private aperture = '';
-  private shape = '';
-  private wish: BlurRequest = { look: null as never, strength: 0, keeps: false };
-  private readonly levels: LensLevels;
+  /** Blur radius in pixels where haze is 1, of the strip in hand. */
+  private strength = 0;
+  private readonly levels: LevelMaker;
+  private readonly discs: StripDiscs;
   private readonly mixing: LevelMixer;
 
   constructor(
@@ -32,18 +29,19 @@ export class LensWorker implements BlurWorker {
     worker: number,
   ) {
     this.own = plan.workers[worker]!;
-    this.levels = new LensLevels(use, plan, frame, this.own);
+    const rows = new LensRows(use, plan, frame);
+    this.levels = new LevelMaker(use, plan, frame, this.own, rows);
+    this.discs = new StripDiscs(use, plan, frame, this.own, rows);
     this.mixing = new LevelMixer(use, this.own.mix, plan.splines);
     this.mixing.isWeighed = frame.isNear;
   }
 
   pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
-    this.wish = wish;
     const { tiles } = this.plan;
-    if (i === 0) this.findLamps(source);
-    else if (!tiles) this.levels.pass(i - 1, wish, source, from, to);
+    if (i === 0) this.findLamps(wish, source);
+    else if (!tiles) this.levels.make(i - 1, wish, source, from, to);
     else if (i === 1) this.measureTiles(tiles, from, to);
-    else this.levels.pass(i - 2, wish, source, from, to);
+    else this.levels.make(i - 2, wish, source, from, to);
   }
 
   /** Least and most haze of what is near, in rows from..to of tiles. */
@@ -66,10 +64,10 @@ export class LensWorker implements BlurWorker {
   }
 
   /** Looks for spots of clipped light, where they are to get a colour, unless that was done for the same picture. */
-  private findLamps({ key, pixels, tables, planes }: Source): void {
+  private findLamps({ look }: BlurRequest, { key, pixels, tables, planes }: Source): void {
     const { heap } = this.use;
     const { region } = this.frame;
-    const { threshold, stops, tint } = this.wish.look.lens.highlights;
+    const { threshold, stops, tint } = look.lens.highlights;
     const of = `${key} ${threshold}`;
     if (stops === 0 || tint === 0 || of === this.lampsOf) return;
     findLamps(heap, this.plan.lamps, region, region.picture, threshold, (at, plane, y) =>
@@ -79,31 +77,23 @@ export class LensWorker implements BlurWorker {
   }
 
   begin(wish: BlurRequest, source: Source, key: string, from: number, to: number): void {
-    this.wish = wish;
-    const { blades, roundness, rotation, squeeze, rim, fringe, cat } = wish.look.lens;
-    const aperture = [blades, roundness, rotation, squeeze].join();
-    const shape = [aperture, rim, fringe, cat, JSON.stringify(wish.look.axis)].join();
-    const isSame = from === this.from && to === this.to && key === this.key;
-    if (aperture !== this.aperture) fillTaps(this.own.discs, this.use.heap, wish.look.lens);
-    this.levels.begin(wish, source, from, isSame, isSame && shape === this.shape);
-    [this.from, this.to, this.key] = [from, to, key];
-    [this.aperture, this.shape] = [aperture, shape];
+    this.strength = wish.strength;
+    this.discs.begin(wish, source, key, from, to);
   }
 
   fill(run: Run, haze: number): void {
     if (this.frame.isNear) return this.fillNear(run);
-    const { own, plan, mixing, levels } = this;
+    const { own, plan, mixing, discs, strength } = this;
     const { level, spans } = own.mix;
-    const { strength } = this.wish;
     this.use.kernels.discLevelRow(haze, level, run.n, strength, plan.tops, plan.topRadii.length, spans);
     for (const [k, stretch] of mixing.stretchesOf(run).entries()) {
       if (stretch.to < 0) continue;
       if (k === 0) {
-        const row = levels.gatherFull(run.y, stretch.from, stretch.to - stretch.from);
+        const row = discs.gatherFull(run.y, stretch.from, stretch.to - stretch.from);
         mixing.point(0, row.at, row.planeBytes);
       } else
-        mixing.spread(k, k, run.y, stretch, levels.planeOf(k), (row, left, right) =>
-          levels.gatherFar(k, row, left, right),
+        mixing.spread(k, k, run.y, stretch, discs.planeOf(k), (row, left, right) =>
+          discs.gatherFar(k, row, left, right),
         );
     }
     mixing.mix(run);
@@ -111,7 +101,7 @@ export class LensWorker implements BlurWorker {
 
   /** Adds up what is near from all levels whose discs reach a run. */
   private fillNear(run: Run): void {
-    const { own, mixing, levels } = this;
+    const { own, mixing, discs } = this;
     const { kernels, heap } = this.use;
     const { part, mix } = own;
     const { x, y, n, at, planeBytes } = run;
@@ -119,7 +109,7 @@ export class LensWorker implements BlurWorker {
     for (let k = 0; k < 4; k++) heap.fillFloats(at + k * planeBytes, n, 0);
     for (const level of this.levelsOver(run)) {
       if (level === 0) {
-        const row = levels.gatherFull(y, x, n);
+        const row = discs.gatherFull(y, x, n);
         const from = sampleAddress(row.at, x);
         kernels.accumulateRow(at, planeBytes, n, from, row.planeBytes, from + 3 * row.planeBytes, weight);
         continue;
@@ -129,8 +119,8 @@ export class LensWorker implements BlurWorker {
         heap.setInt32(mix.spans + 8 * i, level);
         heap.setInt32(mix.spans + 8 * i + 4, level);
       }
-      mixing.spread(level, level, y, { from: x, to: x + n }, levels.planeOf(level), (row, left, right) =>
-        levels.gatherFar(level, row, left, right),
+      mixing.spread(level, level, y, { from: x, to: x + n }, discs.planeOf(level), (row, left, right) =>
+        discs.gatherFar(level, row, left, right),
       );
       mixing.mix({ ...run, at: part.at, planeBytes: part.planeBytes });
       kernels.accumulateRow(at, planeBytes, n, part.at, part.planeBytes, mix.weight, weight);
@@ -139,10 +129,10 @@ export class LensWorker implements BlurWorker {
 
   /** The levels on which discs of what is near reach a run. */
   private levelsOver({ x, y, n }: Run): number[] {
-    const { plan, use, wish } = this;
+    const { plan, use, strength } = this;
     const part = { x, y, width: n, height: 1 };
     return Array.from({ length: plan.topRadii.length + 1 }, (_, level) => level).filter(
-      (level) => maxForegroundRadius(use.heap, plan, wish.strength, level, part) > 0,
+      (level) => maxForegroundRadius(use.heap, plan, strength, level, part) > 0,
     );
   }
 }

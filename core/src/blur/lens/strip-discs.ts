@@ -1,43 +1,43 @@
+import { BLOCK_BYTES } from '../../kernels';
 import { diagonal, reflect } from '../../geometry/size';
 import {
+  type KernelContext,
   MARGIN,
   type Rows,
-  type KernelContext,
   marginAfter,
-  padded,
   rowAddress,
   sampleAddress,
   writeBlock,
 } from '../../memory';
-import { BLOCK_BYTES } from '../../kernels';
-import type { BlurSetup, BlurRequest, OpticalAxis, Source } from '../blur';
+import type { BlurRequest, BlurSetup, OpticalAxis, Source } from '../blur';
 import { ComputedSegments } from '../computed-segments';
-import { lampsIn } from './lamps';
 import { FRINGE } from './aperture';
-import { MAX_REACH, roomOfDiscs } from './disc-level';
+import { MAX_REACH, fillTaps, roomOfDiscs } from './disc-level';
+import type { LensRows } from './lens-rows';
+import { CROSSFADE, gatherReach, maxDiscSamples, reachOf } from './levels';
 import type { LensPlan, LensScratch } from './plan';
 import { maxForegroundRadius } from './tiles';
-import { HALVING, LENS_PLANES, CROSSFADE, maxDiscSamples, gatherReach, reachOf } from './levels';
 
-const NO_SOURCE: Source = { key: '', pixels: null as never, tables: 0, planes: [] };
 const CENTRED: OpticalAxis = { middle: [0.5, 0.5], reach: 0.5 };
 
-/** One worker's share of the levels of a picture, and of the discs that are gathered from them. */
-export class LensLevels {
+/** The discs of a strip, gathered from the levels of the picture where they are asked for, and kept. */
+export class StripDiscs {
   private readonly levels: readonly Rows[];
   private readonly near: Rows;
   private readonly nearMade: ComputedSegments;
   private readonly gathered: readonly Rows[];
   private readonly gatheredMade: ComputedSegments[];
-  private from = -1;
-  private wish: BlurRequest = { look: null as never, strength: 0, keeps: false };
-  private source = NO_SOURCE;
+  /** What there is was made for: rows, of a source; the taps of an aperture, and the discs of a shape. */
+  private made = { from: -1, to: -1, key: '', aperture: '', shape: '' };
+  private wish!: BlurRequest;
+  private source!: Source;
 
   constructor(
     private readonly use: KernelContext,
     private readonly plan: LensPlan,
     private readonly frame: BlurSetup,
     private readonly own: LensScratch,
+    private readonly rows: LensRows,
   ) {
     this.levels = plan.levels;
     this.near = own.near;
@@ -46,11 +46,18 @@ export class LensLevels {
     this.gatheredMade = own.gathered.map((rows) => new ComputedSegments(rows));
   }
 
-  /** Says what is blurred; `rowsStay` and `discsStay` where what was made of it for the strip is still good. */
-  begin(wish: BlurRequest, source: Source, from: number, rowsStay: boolean, discsStay: boolean): void {
-    [this.wish, this.source, this.from] = [wish, source, from];
-    if (!rowsStay) this.nearMade.clear();
-    if (!discsStay) for (const made of this.gatheredMade) made.clear();
+  /** Rows from..to are gathered next; what was made for the same rows stays where the key, and the aperture, are the same. */
+  begin(wish: BlurRequest, source: Source, key: string, from: number, to: number): void {
+    const { blades, roundness, rotation, squeeze, rim, fringe, cat } = wish.look.lens;
+    const aperture = [blades, roundness, rotation, squeeze].join();
+    const shape = [aperture, rim, fringe, cat, JSON.stringify(wish.look.axis)].join();
+    const { made } = this;
+    const isSame = from === made.from && to === made.to && key === made.key;
+    if (aperture !== made.aperture) fillTaps(this.own.discs, this.use.heap, wish.look.lens);
+    if (!isSame) this.nearMade.clear();
+    if (!isSame || shape !== made.shape) for (const one of this.gatheredMade) one.clear();
+    this.made = { from, to, key, aperture, shape };
+    [this.wish, this.source] = [wish, source];
     for (let level = 0; level <= this.levels.length; level++) this.writeLevel(level);
   }
 
@@ -78,103 +85,6 @@ export class LensLevels {
     return this.own.discs.blocks + level * BLOCK_BYTES;
   }
 
-  /** Rows of level i + 1, from the picture or from the level above. */
-  pass(i: number, wish: BlurRequest, source: Source, from: number, to: number): void {
-    const { plan, own, frame } = this;
-    const { kernels } = this.use;
-    [this.wish, this.source] = [wish, source];
-    const target = this.levels[i]!;
-    const above = i === 0 ? null : this.levels[i - 1]!;
-    const height = above ? above.count : frame.region.height;
-    const held = new Int32Array(own.ring.count).fill(-1);
-    const halvedRow = (y: number): number => {
-      const row = reflect(y, height);
-      const slot = row % own.ring.count;
-      const out = rowAddress(own.ring, slot);
-      if (held[slot] === row) return out;
-      held[slot] = row;
-      const wide = above ?? this.weighExtended(row);
-      // As many samples beyond the ends as halving reads.
-      const start = (above ? rowAddress(above, row) : wide.at) - 4 * MARGIN;
-      const { admitted } = own;
-      kernels.prefilterDiscRow(
-        start,
-        wide.planeBytes,
-        admitted.at - 4 * MARGIN,
-        admitted.planeBytes,
-        wide.width + 2 * MARGIN,
-      );
-      const halving = this.use.parameters('Halving', {
-        taps: plan.halving,
-        half: HALVING.length,
-        split: own.split,
-      });
-      kernels.downsampleRow(
-        admitted.at,
-        admitted.planeBytes,
-        LENS_PLANES,
-        halving,
-        out,
-        own.ring.planeBytes,
-        target.width,
-      );
-      return out;
-    };
-    this.use.heap.setFloats(own.weights, HALVING);
-    for (let y = from; y < to; y++) {
-      for (const r of HALVING.keys()) {
-        this.point(2 * r, halvedRow(2 * y - r));
-        this.point(2 * r + 1, halvedRow(2 * y + 1 + r));
-      }
-      const out = rowAddress(target, y);
-      kernels.convolveColumnsSymmetric(
-        own.discs.rows,
-        own.weights,
-        HALVING.length,
-        own.ring.planeBytes,
-        LENS_PLANES,
-        out,
-        target.planeBytes,
-        padded(target.width),
-      );
-      kernels.unpackDiscRadiusRow(out, target.planeBytes, target.width);
-      this.mirror(out, target, target.width, target.margin, marginAfter(target));
-    }
-  }
-
-  /** Row y of the picture, weighed, and mirrored to the extended width. */
-  private weighExtended(y: number): Rows {
-    const { decoded } = this.own;
-    const { width } = this.frame.region;
-    this.weigh(decoded.at, decoded.planeBytes, 0, width, y);
-    this.mirror(decoded.at, decoded, width, MARGIN, decoded.width - width + marginAfter(decoded));
-    return decoded;
-  }
-
-  /** Columns x.. of row y of the picture, as a lens row. */
-  private weigh(at: number, plane: number, x: number, n: number, y: number): void {
-    const { kernels } = this.use;
-    const { look, strength } = this.wish;
-    const { threshold, stops, tint } = look.lens.highlights;
-    this.decode(at, plane, x, n, y);
-    if (stops > 0 && tint > 0)
-      lampsIn(this.use.heap, this.plan.lamps, x, n, y, (from, to, colour) =>
-        kernels.recolourClippedSpan(sampleAddress(at, from - x), plane, to - from, colour, threshold, tint),
-      );
-    const haze = sampleAddress(rowAddress(this.frame.haze, y), x);
-    kernels.packDiscRow(at, plane, n, haze, strength, threshold, 2 ** stops - 1, Number(this.frame.isNear));
-  }
-
-  private decode(at: number, plane: number, x: number, n: number, y: number): void {
-    const { pixels, tables, planes } = this.source;
-    pixels.decode(this.use, tables, planes, { at, planeBytes: plane, n, x, y });
-  }
-
-  /** Fills so many samples before the n of all planes of a row, and after them. */
-  private mirror(at: number, { planeBytes }: Rows, n: number, before: number, after: number): void {
-    this.use.kernels.mirrorRow(at, planeBytes, LENS_PLANES, n, before, after);
-  }
-
   private point(i: number, row: number): void {
     this.use.heap.setInt32(this.own.discs.rows + 4 * i, row);
   }
@@ -192,13 +102,13 @@ export class LensLevels {
 
   /** The picture's row y as a lens row, columns from..to of it made. */
   private nearRow(y: number, from: number, to: number): number {
-    const { near } = this;
+    const { near, wish, source } = this;
     const { width, height } = this.frame.region;
-    const i = y - this.from + gatherReach(0);
+    const i = y - this.made.from + gatherReach(0);
     const row = rowAddress(near, i);
     this.nearMade.ensure(i, from, to, (x, end) => {
-      this.weigh(sampleAddress(row, x), near.planeBytes, x, end - x, reflect(y, height));
-      this.mirror(row, near, width, x === 0 ? near.margin : 0, end === width ? marginAfter(near) : 0);
+      this.rows.read(wish, source, sampleAddress(row, x), near.planeBytes, x, end - x, reflect(y, height));
+      this.rows.mirror(row, near, width, x === 0 ? near.margin : 0, end === width ? marginAfter(near) : 0);
     });
     return row;
   }
@@ -216,7 +126,7 @@ export class LensLevels {
   gatherFar(level: number, y: number, from: number, to: number): number {
     const rows = this.gathered[level - 1]!;
     const source = this.levels[level - 1]!;
-    const slot = y - (Math.floor(this.from / 2 ** level) - 1);
+    const slot = y - (Math.floor(this.made.from / 2 ** level) - 1);
     const row = rowAddress(rows, slot);
     this.gatheredMade[level - 1]!.ensure(slot, from, to, (x, end) => {
       const most = this.mostAround(level, x, end - x, y);
