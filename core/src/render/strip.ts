@@ -30,7 +30,7 @@ import { RUN, type RenderPlan } from './plan';
 
 const NOTHING_SHOWN = { field: '', rest: '', sheets: [] };
 
-/** What a job asks of a strip, resolved once for all of its runs. */
+/** What a job asks for, resolved once for all of its strips. */
 interface StripTask {
   job: Job;
   wish: BlurRequest;
@@ -91,6 +91,7 @@ export class StripRenderer {
   private readonly copies: boolean;
   private known: Known = { noise: null, surroundings: null };
   private sheets: readonly LaidSheet[] = [];
+  private task: StripTask | null = null;
   private from = -1;
   private to = -1;
   private shown: { field: string; rest: string; sheets: readonly LaidSheet[] } = NOTHING_SHOWN;
@@ -130,11 +131,17 @@ export class StripRenderer {
       plan.sides && new Sides(this.use, plan.sides, this.kind, worker, plan.haze, () => this.picture);
   }
 
-  /** Hears what is known of the source of the next job, as far as its look wants that, and what lies over it. */
-  hear(known: Known, { sheets, grounds }: RenderSheets): void {
+  /** Takes a job in hand. @param known of its source, as far as its look wants that. @param sheets what lies over it. */
+  begin(job: Job, known: Known, { sheets, grounds }: RenderSheets): void {
     this.known = known;
     this.sheets = laidSheets(sheets);
     this.ground.sheets = laidSheets(grounds);
+    this.task = this.taskOf(job);
+  }
+
+  private get inHand(): StripTask {
+    if (!this.task) throw new Error('A render worker was given rows before it was told of which picture.');
+    return this.task;
   }
 
   /** Takes rows of an image's level in. */
@@ -148,22 +155,22 @@ export class StripRenderer {
   }
 
   /** Makes the haze of rows from..to. */
-  fillHaze({ look }: Job, from: number, to: number): void {
-    this.field.fill(look.field, from, to);
+  fillHaze(from: number, to: number): void {
+    this.field.fill(this.inHand.job.look.field, from, to);
   }
 
   /** Makes rows from..to of a pass. */
-  pass(of: PassOf, i: number, job: Job, from: number, to: number): void {
-    if (of === 'light') this.blur.pass(i, this.wish(job), this.source(job), from, to);
-    else if (of === 'cover')
-      this.covered!.blur!.pass(i, unlit(this.wish(job)), this.coverSource(job), from, to);
-    else this.sides!.pass(of, i, this.wish(job), this.source(job), from, to);
+  pass(of: PassOf, i: number, from: number, to: number): void {
+    const { wish, source } = this.inHand;
+    if (of === 'light') this.blur.pass(i, wish, source, from, to);
+    else if (of === 'cover') this.covered!.blur!.pass(i, unlit(wish), this.coverSource(source), from, to);
+    else this.sides!.pass(of, i, wish, source, from, to);
   }
 
   /** Renders rows from..to of the region into the output of the job's slot. @param hasHaze their haze is made already. */
-  render(job: Job, hasHaze: boolean, from: number, to: number): void {
-    if (!hasHaze) this.fillHaze(job, from, to);
-    this.fill(job, from, to);
+  render(hasHaze: boolean, from: number, to: number): void {
+    if (!hasHaze) this.fillHaze(from, to);
+    this.fill(this.inHand, from, to);
     this.use.heap.atomicAdd(this.plan.finished);
   }
 
@@ -188,17 +195,16 @@ export class StripRenderer {
     return { key, pixels, tables: this.plan.inTables, planes: this.plan.places[slot]!.source };
   }
 
-  private coverSource(job: Job): Source {
-    return { ...this.source(job), pixels: this.covered!.source.cover };
+  private coverSource(source: Source): Source {
+    return { ...source, pixels: this.covered!.source.cover };
   }
 
-  private fill(job: Job, from: number, to: number): void {
+  private fill(task: StripTask, from: number, to: number): void {
     if (from !== this.from || to !== this.to) {
       [this.from, this.to] = [from, to];
       this.shown = NOTHING_SHOWN;
     }
-    const task = this.taskOf(job);
-    const { keys } = task;
+    const { job, keys } = task;
     const { shown, sheets } = this;
     const isMap = job.content !== 'picture';
     const moved = isMap ? [] : changedSheets(shown.sheets, sheets);
@@ -209,7 +215,7 @@ export class StripRenderer {
     if (isMap) this.fillMap(job, from, to);
     else {
       this.blur.begin(task.wish, task.source, keys.passes, from, to);
-      this.covered?.blur?.begin(unlit(task.wish), this.coverSource(job), keys.passes, from, to);
+      this.covered?.blur?.begin(unlit(task.wish), this.coverSource(task.source), keys.passes, from, to);
       task.sides?.begin(task.wish, task.source, keys.passes, from, to);
       for (const runs of this.runs(from, to)) {
         const isFresh =
@@ -220,7 +226,7 @@ export class StripRenderer {
     this.shown = { field: keys.field, rest: keys.rest, sheets: isMap ? shown.sheets : sheets };
   }
 
-  /** What a job asks for, the same for all of its runs. */
+  /** What a job asks for. */
   private taskOf(job: Job): StripTask {
     const { look, frame = 0 } = job;
     const { picture } = this.plan.region;

@@ -33,47 +33,33 @@ export type RenderTask =
   | { kind: 'blend'; module: WebAssembly.Module; blend: BlendTask }
   | { kind: 'turn'; module: WebAssembly.Module; turn: TurnTask };
 
-interface OpenRender {
-  strips: StripRenderer;
-  /** The picture in hand. */
-  job: Job | null;
-}
-
 /** Carries out render tasks; the thread around it only passes messages. */
 export class RenderWorker {
-  private readonly open = new Map<string, OpenRender>();
+  private readonly open = new Map<string, StripRenderer>();
   private readonly scratch = new Scratch();
 
   async run(task: RenderTask): Promise<void> {
     switch (task.kind) {
       case 'open': {
         const kernels = await instantiateKernels(task.module, task.memory);
-        const strips = new StripRenderer(kernels, task.plan, task.memory, task.worker);
-        this.open.set(task.render, { strips, job: null });
+        this.open.set(task.render, new StripRenderer(kernels, task.plan, task.memory, task.worker));
         return;
       }
       case 'close':
         this.open.delete(task.render);
         return;
       case 'begin':
-        this.of(task.render).job = task.job;
-        return this.of(task.render).strips.hear(task.known, task);
-      case 'haze': {
-        const { strips, job } = this.begun(task.render);
-        return strips.fillHaze(job, task.from, task.to);
-      }
-      case 'pass': {
-        const { strips, job } = this.begun(task.render);
-        return strips.pass(task.of, task.pass, job, task.from, task.to);
-      }
-      case 'strip': {
-        const { strips, job } = this.begun(task.render);
-        return strips.render(job, task.hasHaze, task.from, task.to);
-      }
+        return this.of(task.render).begin(task.job, task.known, task);
+      case 'haze':
+        return this.of(task.render).fillHaze(task.from, task.to);
+      case 'pass':
+        return this.of(task.render).pass(task.of, task.pass, task.from, task.to);
+      case 'strip':
+        return this.of(task.render).render(task.hasHaze, task.from, task.to);
       case 'load':
-        return this.of(task.render).strips.load(task.level, task.from, task.to);
+        return this.of(task.render).load(task.level, task.from, task.to);
       case 'place':
-        return this.of(task.render).strips.place(task.place, task.from, task.to);
+        return this.of(task.render).place(task.place, task.from, task.to);
       case 'scale':
         return scaleRows(await this.scratch.use(task.module, scratchBytes(task.scale)), task.scale);
       case 'turn':
@@ -83,13 +69,7 @@ export class RenderWorker {
     }
   }
 
-  private begun(render: string): { strips: StripRenderer; job: Job } {
-    const { strips, job } = this.of(render);
-    if (!job) throw new Error('A render worker was given rows before it was told of which picture.');
-    return { strips, job };
-  }
-
-  private of(render: string): OpenRender {
+  private of(render: string): StripRenderer {
     const open = this.open.get(render);
     if (!open) throw new Error(`A render worker was given work for "${render}", which isn’t open.`);
     return open;
