@@ -138,7 +138,7 @@ describe('a farm', () => {
     expect(stderr).toBe('');
     expect(status).toBe(0);
     await (await farm()).found(build);
-  }, 60_000);
+  });
 
   afterEach(async () => {
     for (const child of children.splice(0)) {
@@ -168,7 +168,7 @@ describe('a farm', () => {
     expect(await ended(sender), sender.said()).toBe(0);
     expect(second.exitCode).toBe(null);
     expect(bytesOf('both')).toEqual(bytesOf('alone'));
-  }, 60_000);
+  });
 
   it('takes the part of a worker that hangs, whose late result changes nothing', async () => {
     const look = await farm();
@@ -183,7 +183,7 @@ describe('a farm', () => {
     expect(bytesOf('hung')).toEqual(bytesOf('alone'));
     const [job] = await look.jobs();
     expect(job).toMatchObject({ done: 6, parts: 6, failed: [] });
-  }, 60_000);
+  });
 
   it('gives up what shows no frame for long, and tries it again', async () => {
     let stuck = 1;
@@ -199,7 +199,7 @@ describe('a farm', () => {
     expect(stderr).toBe('');
     expect(status).toBe(0);
     expect(bytesOf('stuck')).toEqual(bytesOf('alone'));
-  }, 60_000);
+  });
 
   it('goes on when Redis is restarted in the middle', async () => {
     await machine('one');
@@ -211,7 +211,7 @@ describe('a farm', () => {
     redis = await startRedis(at('redis'), PORT, '127.0.0.1', null);
     expect(await ended(sender), sender.said()).toBe(0);
     expect(bytesOf('restarted')).toEqual(bytesOf('alone'));
-  }, 60_000);
+  });
 
   it('lets a machine stop while Redis is away', async () => {
     const program = workProgram();
@@ -220,7 +220,7 @@ describe('a farm', () => {
     program.kill('SIGTERM');
     expect(await ended(program), program.said()).toBe(0);
     redis = await startRedis(at('redis'), PORT, '127.0.0.1', null);
-  }, 60_000);
+  });
 
   it('names a part that fails three times, and finishes the others', async () => {
     mkdirSync(at('bad'));
@@ -235,7 +235,7 @@ describe('a farm', () => {
     expect(stderr).toMatch(/^Frames 9 to 12 failed: walk 9\.png: .*\(one\)\n$/);
     expect((await (await farm()).jobs())[0]).toMatchObject({ done: 5, parts: 6 });
     expect(existsSync(at('none'))).toBe(false);
-  }, 60_000);
+  });
 
   it('waits for room on a full disk, and says so where there is none', async () => {
     let full = 2;
@@ -255,7 +255,7 @@ describe('a farm', () => {
     expect(bytesOf('crowded')).toEqual(bytesOf('alone'));
     await expect(plain.take(overflowing())).rejects.toThrow('the disk is full. Make room');
     expect(readdirSync(at('store/coming'))).toEqual([]);
-  }, 60_000);
+  });
   /** A file that the disk has no room for. */
   const overflowing = (): Readable =>
     Readable.from(
@@ -273,7 +273,7 @@ describe('a farm', () => {
     expect(bytesOf('left')).toEqual(bytesOf('alone'));
     expect(bytesOf('right')).toEqual(bytesOf('alone'));
     expect(new Set((await (await farm()).jobs()).map(({ id }) => id)).size).toBeGreaterThanOrEqual(2);
-  }, 60_000);
+  });
 
   it('refuses machines and jobs of another build', async () => {
     const look = await farm();
@@ -292,7 +292,7 @@ describe('a farm', () => {
     });
     await until(async () => (await look.state(id)).failed.length === 1);
     expect((await look.state(id)).failed[0]!.why).toContain('the job was sent by 11111111');
-  }, 60_000);
+  });
 
   it('lives through spoiled messages', async () => {
     const look = await farm();
@@ -324,7 +324,7 @@ describe('a farm', () => {
       const hash = await store().putBytes(Buffer.from(recipe));
       await expect(readManifest(store(), hash)).rejects.toThrow('The job’s list of files');
     }
-  }, 60_000);
+  });
 
   it('cancels a job, of which nothing goes on', async () => {
     const look = await farm();
@@ -341,7 +341,7 @@ describe('a farm', () => {
     const none = await run('cancel', 'abcdefabcdef', '--redis', REDIS);
     expect(none.status).toBe(2);
     expect(none.stderr).toContain('no job of this ID');
-  }, 60_000);
+  });
 
   describe('over HTTP', () => {
     let server: Server;
@@ -408,7 +408,7 @@ describe('a farm', () => {
       const picture = Buffer.from(await (await ask(`store/${small}?as=jpeg`)).arrayBuffer());
       expect((await sharp(picture).metadata()).width).toBe(240);
       await remote.close();
-    }, 60_000);
+    });
 
     it('gives pictures as a zip', async () => {
       await machine('one');
@@ -422,7 +422,7 @@ describe('a farm', () => {
         Object.entries(zip).map(([name, bytes]) => [name, createHash('sha256').update(bytes).digest('hex')]),
       );
       expect(hashes).toEqual(bytesOf('alone'));
-    }, 60_000);
+    });
 
     it('asks for its key, and says so', async () => {
       await serve(KEY);
@@ -489,7 +489,7 @@ describe('a farm', () => {
     const manifest = await readManifest(kept, job!.manifest);
     for (const { hash } of (manifest.input as { pictures: { hash: string }[] }).pictures)
       expect(await kept.has(hash)).toBe(true);
-  }, 60_000);
+  });
 
   it('has a queue that asks for the key, too', async () => {
     const locked = await startRedis(at('locked'), PORT + 1, '127.0.0.1', 'a lamp at the "fair"');
