@@ -48,6 +48,7 @@ const recipe = bandRecipe(
 );
 const look = resolveRecipe(recipe, size);
 const sources = isFrame ? frames() : Array<Buffer>(STILLS).fill(await demoPixels(LARGE));
+// Their kernels have lost their names.
 await nameless.close();
 const threads = await startThreads(2, pathToFileURL(`${built}/`));
 const renderer = new SharedRenderer(threads);

@@ -39,12 +39,15 @@ export function softenInwards(light: Float32Array, n: number, unknown: Float32Ar
   }
 }
 
-/** About how many pixels each lies off the nearest that is known, by steps to neighbours; 0 all over where none is. */
+/**
+ * How many pixels each lies off the nearest that is known, by chamfer distance (G. Borgefors, 1986); 0 all over where none
+ * is.
+ */
 function distances(unknown: Float32Array, { width, height }: Size): Float32Array {
   const far = width + height;
   const found = unknown.map((value) => (value > 0 ? far : 0));
   if (!unknown.includes(0)) return found.fill(0);
-  /** Steps from the neighbour above or below, and from the one beside, on the way from one corner to the other. */
+  /** Takes the shortest way to each pixel of a row by neighbours that were reached before it. */
   const sweep = (y: number, way: 1 | -1): void => {
     const [row, before] = [y * width, (y - way) * width];
     const hasBefore = y - way >= 0 && y - way < height;

@@ -27,7 +27,7 @@ export class StripDiscs {
   private readonly nearMade: ComputedSegments;
   private readonly gathered: readonly Rows[];
   private readonly gatheredMade: ComputedSegments[];
-  /** What there is was made for: rows, of a source; the taps of an aperture, and the discs of a shape. */
+  /** What the rows, taps and discs that are kept were made for. */
   private made = { from: -1, to: -1, key: '', aperture: '', shape: '' };
   private wish!: BlurRequest;
   private source!: Source;

@@ -61,7 +61,7 @@ export class FilmRenderer {
     }
   }
 
-  /** Writes a film of its kind; without what it is made of only puts parts together. */
+  /** What writes a film; without its source it can only join parts. */
   writerOf(film: Film, source: FilmSource | null): Promise<FilmWriter> {
     const name = film.fileName.replace(/\.[^.]+$/, '');
     const planes = source ? encodedFormat(source.material) : ({ matrix: 'bt709', range: 'limited' } as const);
